@@ -1,0 +1,224 @@
+// Package app holds the use cases. Each checks a permission, runs in one transaction, loads what it
+// needs, lets the core compute, saves, and keeps the change in the history.
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"slices"
+	"strings"
+	"time"
+
+	"golang.org/x/text/currency"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// App runs the use cases on one book.
+type App struct {
+	store *store.Store
+	now   func() time.Time
+}
+
+// New returns the use cases on a book; now is the clock.
+func New(s *store.Store, now func() time.Time) *App { return &App{store: s, now: now} }
+
+// Role is what a user may do.
+type Role string
+
+// The roles.
+const (
+	Owner      Role = "owner"
+	Bookkeeper Role = "bookkeeper"
+	Manager    Role = "manager"
+	Foreman    Role = "foreman"
+)
+
+// Permission is one thing a role may or may not do.
+type Permission string
+
+// The permissions.
+const (
+	Capture  Permission = "capture"  // type hours
+	SeeMoney Permission = "money"    // see wages, costs, prices and profit
+	Costs    Permission = "costs"    // enter cost documents
+	Approve  Permission = "approve"  // approve and return
+	Bill     Permission = "bill"     // drafts and invoices
+	Setup    Permission = "setup"    // workers, rates, customers, jobs
+	Exchange Permission = "exchange" // bring bundles in and out
+)
+
+var allowed = map[Role][]Permission{
+	Owner:      {Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
+	Bookkeeper: {Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
+	Manager:    {Capture, SeeMoney, Costs, Approve},
+	Foreman:    {Capture},
+}
+
+// Actor is who does something.
+type Actor struct {
+	UserID int64
+	Name   string
+	Role   Role
+}
+
+// Console is the actor of the command line, which whoever holds the file may use.
+var Console = Actor{Name: "command line", Role: Owner}
+
+// Can says whether the actor has a permission.
+func (a Actor) Can(p Permission) bool { return slices.Contains(allowed[a.Role], p) }
+
+func (a Actor) need(p Permission) error {
+	if a.Can(p) {
+		return nil
+	}
+	return &Error{Kind: KindForbidden, Message: "you are not allowed to do this; ask the owner of the book"}
+}
+
+// Today is the civil date of the clock.
+func (a *App) Today() calendar.Date { return calendar.Of(a.now()) }
+
+func (a *App) write(ctx context.Context, actor Actor, p Permission, f func(*session) error) error {
+	return a.run(ctx, actor, p, a.store.Write, f)
+}
+
+func (a *App) read(ctx context.Context, actor Actor, p Permission, f func(*session) error) error {
+	return a.run(ctx, actor, p, a.store.Read, f)
+}
+
+func (a *App) run(ctx context.Context, actor Actor, p Permission, in func(context.Context, func(*store.Tx) error) error, f func(*session) error) error {
+	if err := actor.need(p); err != nil {
+		return err
+	}
+	return guarded(in(ctx, func(tx *store.Tx) error {
+		s, err := a.open(tx, actor)
+		if err != nil {
+			return err
+		}
+		return f(s)
+	}))
+}
+
+// session is one use case under way: its transaction, who does it, and the company's settings.
+type session struct {
+	*store.Tx
+	app      *App
+	actor    Actor
+	company  store.Company
+	currency money.Currency
+	cards    *rateBook
+}
+
+var errNoBook = &Error{Kind: KindConflict, Message: "the book has not been opened yet; create the company first"}
+
+func (a *App) open(tx *store.Tx, actor Actor) (*session, error) {
+	company, found, err := store.One[store.Company](tx, 1)
+	if err != nil {
+		return nil, err
+	}
+	if !found {
+		return nil, errNoBook
+	}
+	cur, err := parseCurrency(company.Currency)
+	if err != nil {
+		return nil, err
+	}
+	return &session{Tx: tx, app: a, actor: actor, company: company, currency: cur}, nil
+}
+
+func (s *session) checks() *checks { return &checks{currency: s.currency} }
+
+func (s *session) money(a money.Amount) string { return s.currency.Format(a) }
+
+func (s *session) maybe(a *money.Amount) string {
+	if a == nil {
+		return ""
+	}
+	return s.currency.Format(*a)
+}
+
+// record adds to the history what was done to a subject.
+func (s *session) record(action, kind string, id int64, before, after any) error {
+	change := store.Change{
+		At: s.app.now().UnixMilli(), UserName: s.actor.Name, Action: action, Kind: kind, SubjectID: id,
+		Before: jsonText(before), After: jsonText(after),
+	}
+	if s.actor.UserID != 0 {
+		change.UserID = &s.actor.UserID
+	}
+	return s.Create(&change).Error
+}
+
+func jsonText(v any) *string {
+	if v == nil {
+		return nil
+	}
+	b, err := json.Marshal(v)
+	if err != nil {
+		return nil
+	}
+	text := string(b)
+	return &text
+}
+
+// once makes a subject unless the client's key has made one already, and returns its id.
+func (s *session) once(key, kind string, make func() (int64, error)) (int64, error) {
+	if key == "" {
+		return make()
+	}
+	made, err := store.All[store.Creation](s.Tx, "key", "key = ?", key)
+	if err != nil {
+		return 0, err
+	}
+	if len(made) > 0 {
+		if made[0].Kind != kind {
+			return 0, invalid("key", "this key has made something else")
+		}
+		return made[0].SubjectID, nil
+	}
+	id, err := make()
+	if err != nil {
+		return 0, err
+	}
+	return id, s.Create(&store.Creation{Key: key, Kind: kind, SubjectID: id}).Error
+}
+
+func parseCurrency(code string) (money.Currency, error) {
+	unit, err := currency.ParseISO(code)
+	if err != nil || unit.String() != code {
+		return money.Currency{}, errors.New("this is not a currency code such as USD or EUR: " + code)
+	}
+	digits, _ := currency.Standard.Rounding(unit)
+	return money.Currency{Code: code, Digits: digits}, nil
+}
+
+// sortKey orders job and line numbers: whole numbers as numbers and before all others, everything
+// else by code point (calculation.md section 1).
+func sortKey(s string) string {
+	if s == "" || strings.Trim(s, "0123456789") != "" {
+		return "1" + s
+	}
+	digits := strings.TrimLeft(s, "0")
+	return "0" + string(rune('A'+len(digits))) + digits + "/" + s
+}
+
+func id(p *int64) int64 {
+	if p == nil {
+		return 0
+	}
+	return *p
+}
+
+func ref(n int64) *int64 {
+	if n == 0 {
+		return nil
+	}
+	return &n
+}
+
+func timeText(milliseconds int64) string {
+	return time.UnixMilli(milliseconds).UTC().Format(time.RFC3339)
+}

@@ -1,0 +1,343 @@
+package app
+
+import (
+
+	"maps"
+	"slices"
+
+	"jarvo/internal/core/burden"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/landing"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// span is the dates on which a worker's hours, or what prices them, have changed.
+type span struct{ from, to calendar.Date }
+
+// touched collects what a use case changed, for the costing step at its end.
+type touched struct {
+	workers   map[int64]span
+	documents map[int64]bool
+}
+
+func newTouched() *touched {
+	return &touched{workers: map[int64]span{}, documents: map[int64]bool{}}
+}
+
+func (t *touched) entry(worker int64, on calendar.Date) { t.worker(worker, span{on, on}) }
+
+func (t *touched) worker(worker int64, s span) {
+	if had, ok := t.workers[worker]; ok {
+		s = span{min(had.from, s.from), max(had.to, s.to)}
+	}
+	t.workers[worker] = s
+}
+
+// recost is the costing step: it works the derived figures of all that was touched out again, in the
+// transaction that touched it, and brings the drafts that hold any of it up to date.
+func (s *session) recost(t *touched) error {
+	drafts := map[int64]bool{}
+	for _, worker := range slices.Sorted(maps.Keys(t.workers)) {
+		if err := s.recostWorker(worker, t.workers[worker], drafts); err != nil {
+			return err
+		}
+	}
+	for _, document := range slices.Sorted(maps.Keys(t.documents)) {
+		if err := s.recostDocument(document, drafts); err != nil {
+			return err
+		}
+	}
+	for _, draft := range slices.Sorted(maps.Keys(drafts)) {
+		if err := s.refreshDraft(draft); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// costedEntry is a time entry with what it is charged by, as the costing step reads it.
+type costedEntry struct {
+	store.TimeEntry
+	JobCard      *int64
+	CustomerCard *int64
+	Basis        string
+	TradeID      *int64
+}
+
+const costedEntries = `
+SELECT e.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis, w.trade_id
+FROM time_entries e
+JOIN workers w ON w.id = e.worker_id
+JOIN jobs j ON j.id = e.job_id
+LEFT JOIN customers c ON c.id = j.customer_id
+LEFT JOIN phases p ON p.id = e.phase_id
+WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?`
+
+func (s *session) labourEntry(e costedEntry, frozen []labour.Segment) labour.Entry {
+	entry := labour.Entry{
+		Entry:      worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID, Minutes: e.Minutes, Pay: e.PayClass},
+		Work:       pricing.Work{Worker: e.WorkerID, Trade: id(e.TradeID), CostCode: id(e.CostCodeID)},
+		Cards:      s.cards.chain(e.JobCard, e.CustomerCard, s.company.RateCardID),
+		OwnRate:    e.Rate,
+		Chargeable: e.Billable && e.Basis == "tm",
+	}
+	if e.Billed {
+		entry.Frozen = frozen
+		for _, f := range frozen {
+			entry.Locked = append(entry.Locked, f.Segment)
+		}
+	}
+	return entry
+}
+
+func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bool) error {
+	worker, found, err := store.One[store.Worker](s.Tx, workerID)
+	if err != nil || !found {
+		return err
+	}
+	terms, err := s.terms(worker)
+	if err != nil {
+		return err
+	}
+	from := changed.from.WeekStart(terms.Rules.WeekStart)
+	to := terms.LastAffected(changed.to)
+	entries, stored, err := s.workerEntries(workerID, from, to)
+	if err != nil || len(entries) == 0 {
+		return err
+	}
+	earned, err := s.earnedBefore(workerID, from, to)
+	if err != nil {
+		return err
+	}
+	inputs := make([]labour.Entry, len(entries))
+	for i, e := range entries {
+		inputs[i] = s.labourEntry(e, stored[e.ID])
+	}
+	costed, err := terms.Cost(inputs, earned)
+	if err != nil {
+		return invalid("hours", "%s", err)
+	}
+	for i, e := range entries {
+		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e.TimeEntry, costed[i]) {
+			continue
+		}
+		if err := s.saveSegments(e.ID, costed[i]); err != nil {
+			return err
+		}
+		if e.InvoiceID != nil {
+			drafts[*e.InvoiceID] = true
+		}
+	}
+	return nil
+}
+
+// workerEntries reads a worker's entries of some weeks in the order of section 3, with their stored segments.
+func (s *session) workerEntries(workerID int64, from, to calendar.Date) ([]costedEntry, map[int64][]labour.Segment, error) {
+	if _, err := s.rates(); err != nil {
+		return nil, nil, err
+	}
+	entries, err := store.Query[costedEntry](s.Tx, costedEntries, workerID, from, to)
+	if err != nil {
+		return nil, nil, err
+	}
+	worktime.Sort(entries, func(e costedEntry) worktime.Entry {
+		return worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID}
+	})
+	rows, err := store.Query[store.LabourSegment](s.Tx, `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
+		WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? ORDER BY s.entry_id, s.class`, workerID, from, to)
+	if err != nil {
+		return nil, nil, err
+	}
+	stored := map[int64][]labour.Segment{}
+	for _, r := range rows {
+		stored[r.EntryID] = append(stored[r.EntryID], segmentOf(r))
+	}
+	return entries, stored, nil
+}
+
+func segmentOf(r store.LabourSegment) labour.Segment {
+	return labour.Segment{
+		Segment:  worktime.Segment{Class: r.Class, Minutes: r.Minutes},
+		Straight: r.Straight, Gross: r.Gross, Burden: r.Burden, Cost: r.Cost, Charge: r.Charge,
+	}
+}
+
+// earnedBefore is what a worker had earned by calendar year before a date: the opening figures and
+// the segments of that year before it.
+func (s *session) earnedBefore(workerID int64, from, to calendar.Date) (map[int]burden.Earned, error) {
+	earned := map[int]burden.Earned{}
+	openings, err := store.All[store.YearOpening](s.Tx, "year", "worker_id = ? AND year BETWEEN ? AND ?", workerID, from.Year(), to.Year())
+	if err != nil {
+		return nil, err
+	}
+	for _, o := range openings {
+		earned[o.Year] = burden.Earned{Gross: o.Gross, Straight: o.Straight}
+	}
+	year := from.Year()
+	sums, err := store.Query[burden.Earned](s.Tx, `SELECT ifnull(sum(s.gross), 0) AS gross, ifnull(sum(s.straight), 0) AS straight
+		FROM time_entries e JOIN labour_segments s ON s.entry_id = e.id
+		WHERE e.worker_id = ? AND e.date >= ? AND e.date < ?`, workerID, calendar.On(year, 1, 1), from)
+	if err != nil {
+		return nil, err
+	}
+	before := earned[year]
+	before.Gross += sums[0].Gross
+	before.Straight += sums[0].Straight
+	earned[year] = before
+	return earned, nil
+}
+
+func sameAmount(a, b *money.Amount) bool {
+	return a == nil && b == nil || a != nil && b != nil && *a == *b
+}
+
+func sameSegments(stored, now []labour.Segment) bool {
+	return slices.EqualFunc(stored, now, func(a, b labour.Segment) bool {
+		return a.Segment == b.Segment && a.Straight == b.Straight && a.Gross == b.Gross && a.Burden == b.Burden &&
+			sameAmount(a.Cost, b.Cost) && sameAmount(a.Charge, b.Charge)
+	})
+}
+
+func sameTotals(e store.TimeEntry, now []labour.Segment) bool {
+	t := labour.Total(now)
+	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && sameAmount(e.Cost, t.Cost) && sameAmount(e.Charge, t.Charge)
+}
+
+func (s *session) saveSegments(entryID int64, segments []labour.Segment) error {
+	if err := s.Exec("DELETE FROM labour_segments WHERE entry_id = ?", entryID).Error; err != nil {
+		return err
+	}
+	rows := make([]store.LabourSegment, 0, len(segments))
+	for _, g := range segments {
+		rows = append(rows, store.LabourSegment{
+			EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
+		})
+	}
+	if err := s.Create(&rows).Error; err != nil {
+		return err
+	}
+	t := labour.Total(segments)
+	return s.Exec("UPDATE time_entries SET overtime_minutes = ?, cost = ?, charge = ? WHERE id = ?",
+		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Cost, t.Charge, entryID).Error
+}
+
+// pricedLine is a cost line with what it is charged by.
+type pricedLine struct {
+	store.CostLine
+	JobCard      *int64
+	CustomerCard *int64
+	Basis        string
+}
+
+const pricedLines = `
+SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(ifnull(p.basis, j.basis), '') AS basis
+FROM cost_lines l
+LEFT JOIN jobs j ON j.id = l.job_id
+LEFT JOIN customers c ON c.id = j.customer_id
+LEFT JOIN phases p ON p.id = l.phase_id
+WHERE l.document_id = ? ORDER BY l.line_order`
+
+// costedLine is what a cost line comes to, and the markup row that decided.
+type costedLine struct {
+	landing.Landed
+	charge *money.Amount
+	row    pricing.MarkupRow
+	card   pricing.Card
+	found  bool
+}
+
+// costDocument works a document's lines out: landed cost by its freight and tax, and charge.
+func (s *session) costDocument(document store.CostDocument, lines []pricedLine) ([]costedLine, error) {
+	book, err := s.rates()
+	if err != nil {
+		return nil, err
+	}
+	goods := make([]landing.Line, len(lines))
+	for i, l := range lines {
+		goods[i] = landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost}
+	}
+	landed, err := landing.Land(s.currency, goods, document.Freight, document.Tax, s.company.PurchaseTax == "recovered")
+	if err != nil {
+		return nil, err
+	}
+	out := make([]costedLine, len(lines))
+	for i, l := range lines {
+		out[i].Landed = landed[i]
+		if !l.Billable || l.Basis != "tm" {
+			continue
+		}
+		out[i].row, out[i].card, out[i].found = pricing.FindMarkup(book.chain(l.JobCard, l.CustomerCard, s.company.RateCardID), l.Category, document.Date, l.UnitCost)
+		charge, err := pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: landed[i].Cost()}.Charge(s.currency, out[i].row.Percent)
+		if err != nil {
+			return nil, err
+		}
+		out[i].charge = &charge
+	}
+	return out, nil
+}
+
+func (s *session) recostDocument(documentID int64, drafts map[int64]bool) error {
+	document, found, err := store.One[store.CostDocument](s.Tx, documentID)
+	if err != nil || !found {
+		return err
+	}
+	lines, err := store.Query[pricedLine](s.Tx, pricedLines, documentID)
+	if err != nil {
+		return err
+	}
+	costed, err := s.costDocument(document, lines)
+	if err != nil {
+		return invalid("lines", "%s", err)
+	}
+	for i, l := range lines {
+		c := costed[i]
+		same := l.Status == document.Status && l.Date == document.Date && l.Base == c.Base && l.CostLine.Freight == c.Freight &&
+			l.CostLine.Tax == c.Tax && l.Landed == c.Cost() && sameAmount(l.Charge, c.charge)
+		if l.Billed || same {
+			continue
+		}
+		if err := s.Exec("UPDATE cost_lines SET status = ?, date = ?, base = ?, freight = ?, tax = ?, landed = ?, charge = ? WHERE id = ?",
+			document.Status, document.Date, c.Base, c.Freight, c.Tax, c.Cost(), c.charge, l.ID).Error; err != nil {
+			return err
+		}
+		if l.InvoiceID != nil {
+			drafts[*l.InvoiceID] = true
+		}
+	}
+	return nil
+}
+
+// touchUnbilled marks all work from a date on that matches a condition and is not billed: what a
+// new rate, markup, card or basis can move.
+func (s *session) touchUnbilled(t *touched, entries, lines string, args ...any) error {
+	type touchedWorker struct {
+		WorkerID int64
+		From, To calendar.Date
+	}
+	if entries != "" {
+		rows, err := store.Query[touchedWorker](s.Tx, `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
+			JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND `+entries+` GROUP BY e.worker_id`, args...)
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			t.worker(r.WorkerID, span{r.From, r.To})
+		}
+	}
+	if lines != "" {
+		documents, err := store.Query[int64](s.Tx, `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id
+			WHERE l.billed = 0 AND `+lines, args...)
+		if err != nil {
+			return err
+		}
+		for _, d := range documents {
+			t.documents[d] = true
+		}
+	}
+	return nil
+}
+

@@ -1,0 +1,504 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// Line is one line of a cost document as it is typed and as it comes out.
+type Line struct {
+	ID          int64  `json:"id,omitempty"`
+	Category    string `json:"category"`
+	Description string `json:"description"`
+	Quantity    string `json:"quantity"`
+	Unit        string `json:"unit"`
+	UnitCost    string `json:"unitCost"`
+	JobID       int64  `json:"jobId,omitempty"`
+	PhaseID     int64  `json:"phaseId,omitempty"`
+	CostCodeID  int64  `json:"costCodeId,omitempty"`
+	Billable    bool   `json:"billable"`
+	Markup      string `json:"markup,omitempty" doc:"percent of its own; blank: by the rate card"`
+	SellPrice   string `json:"sellPrice,omitempty" doc:"a price a unit of its own, before any markup"`
+	// What it comes to; read only.
+	Job        *Named `json:"job,omitempty" readOnly:"true"`
+	Base       string `json:"base,omitempty" readOnly:"true"`
+	FreightTax string `json:"freightTax,omitempty" readOnly:"true"`
+	Landed     string `json:"landed,omitempty" readOnly:"true"`
+	MarkupUsed string `json:"markupUsed,omitempty" readOnly:"true"`
+	Margin     string `json:"margin,omitempty" readOnly:"true"`
+	Charge     string `json:"charge,omitempty" readOnly:"true"`
+	MarkupFrom string `json:"markupFrom,omitempty" readOnly:"true" doc:"where the markup came from, in words"`
+	NoMarkup   bool   `json:"noMarkup,omitempty" readOnly:"true" doc:"no card has a markup for it: charged at cost, a loose end"`
+	Trail      *Trail `json:"trail,omitempty" readOnly:"true"`
+}
+
+// Document is a cost document with its lines.
+type Document struct {
+	Key      string `json:"key,omitempty" doc:"made by the client for a new document"`
+	ID       int64  `json:"id,omitempty"`
+	Version  int64  `json:"version,omitempty"`
+	Kind     string `json:"kind"`
+	Supplier string `json:"supplier"`
+	WorkerID int64  `json:"workerId,omitempty" doc:"who is to be paid back"`
+	Date     string `json:"date" format:"date"`
+	Number   string `json:"number"`
+	Freight  string `json:"freight"`
+	Tax      string `json:"tax"`
+	Note     string `json:"note,omitempty"`
+	Lines    []Line `json:"lines"`
+	// What it comes to; read only.
+	Status    string     `json:"status,omitempty" readOnly:"true"`
+	Locked    string     `json:"locked,omitempty" readOnly:"true" doc:"why it can't be changed"`
+	Recovered bool       `json:"recovered,omitempty" readOnly:"true" doc:"tax is recovered and no cost"`
+	Goods     string     `json:"goods,omitempty" readOnly:"true" doc:"sum of the lines"`
+	Total     string     `json:"total,omitempty" readOnly:"true" doc:"lines, freight and tax: what the paper says"`
+	Landed    string     `json:"landed,omitempty" readOnly:"true"`
+	Spread    string     `json:"spread,omitempty" readOnly:"true" doc:"freight and tax that are spread over the lines"`
+	Charge    string     `json:"charge,omitempty" readOnly:"true"`
+	ByJob     []JobGoods `json:"byJob,omitempty" readOnly:"true"`
+	Warnings  []string   `json:"warnings,omitempty" readOnly:"true"`
+	Trail     *Trail     `json:"trail,omitempty" readOnly:"true"`
+}
+
+// JobGoods is what a document buys for a job against what that job is charged.
+type JobGoods struct {
+	Job     string `json:"job"`
+	Bought  string `json:"bought"`
+	Charged string `json:"charged,omitempty"`
+	Margin  string `json:"margin,omitempty"`
+}
+
+// DocumentRow is a cost document in a list.
+type DocumentRow struct {
+	ID      int64  `json:"id"`
+	Title   string `json:"title"`
+	Detail  string `json:"detail"`
+	Kind    string `json:"kind"`
+	Date    string `json:"date" format:"date"`
+	Total   string `json:"total" doc:"landed cost of its lines"`
+	NoJob   int64  `json:"noJob" doc:"lines without a job"`
+	Trail   Trail  `json:"trail"`
+	Waiting bool   `json:"waiting"`
+}
+
+// DocumentList is the Costs tab's list.
+type DocumentList struct {
+	Documents []DocumentRow `json:"documents"`
+	Total     string        `json:"total"`
+	Suppliers []string      `json:"suppliers"`
+}
+
+var documentKinds = []string{"supplier_invoice", "receipt", "claim", "mileage", "plant"}
+
+var kindNames = map[string]string{"supplier_invoice": "Supplier's invoice", "receipt": "Receipt", "claim": "Claim", "mileage": "Mileage", "plant": "Plant log"}
+
+var costCategories = []string{"material", "equipment", "subcontract", "expense", "mileage"}
+
+// Documents lists the cost documents of a scope, newest first.
+func (a *App) Documents(ctx context.Context, actor Actor, q ScopeQuery) (DocumentList, error) {
+	list := DocumentList{Documents: []DocumentRow{}}
+	err := a.read(ctx, actor, Costs, func(s *session) error {
+		sc, err := s.scope(q)
+		if err != nil {
+			return err
+		}
+		type row struct {
+			store.CostDocument
+			WorkerName       string
+			Landed           money.Amount
+			Lines, NoJob     int64
+			OnInvoice, Bills int64
+		}
+		query, args := `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed, count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
+			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills
+			FROM cost_documents d LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id WHERE d.date BETWEEN ? AND ?`, []any{sc.From, sc.end()}
+		if sc.Job != 0 {
+			query, args = query+" AND d.id IN (SELECT document_id FROM cost_lines WHERE job_id = ?)", append(args, sc.Job)
+		}
+		rows, err := store.Query[row](s.Tx, query+" GROUP BY d.id ORDER BY d.date DESC, d.id DESC", args...)
+		if err != nil {
+			return err
+		}
+		var total money.Amount
+		for _, r := range rows {
+			out := DocumentRow{ID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Kind: r.Kind, Date: r.Date.String(), Total: s.money(r.Landed), NoJob: r.NoJob, Waiting: r.Status != "approved"}
+			out.Detail = strings.TrimSpace(kindNames[r.Kind] + " " + r.Number)
+			out.Trail = trail(stageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
+			total += r.Landed
+			list.Documents = append(list.Documents, out)
+		}
+		list.Total = s.money(total)
+		list.Suppliers, err = store.Query[string](s.Tx, "SELECT DISTINCT supplier FROM cost_documents WHERE supplier <> '' ORDER BY supplier")
+		return err
+	})
+	return list, err
+}
+
+func orElse(s, otherwise string) string {
+	if s == "" {
+		return otherwise
+	}
+	return s
+}
+
+// Document shows one cost document with what its lines come to.
+func (a *App) Document(ctx context.Context, actor Actor, documentID int64) (Document, error) {
+	var out Document
+	err := a.read(ctx, actor, Costs, func(s *session) (err error) {
+		out, err = s.document(documentID)
+		return err
+	})
+	return out, err
+}
+
+func (s *session) document(documentID int64) (Document, error) {
+	row, found, err := store.One[store.CostDocument](s.Tx, documentID)
+	if err != nil || !found {
+		return Document{}, orNotFound(err, "document")
+	}
+	lines, err := store.Query[pricedLine](s.Tx, pricedLines, documentID)
+	if err != nil {
+		return Document{}, err
+	}
+	return s.documentView(row, lines)
+}
+
+func orNotFound(err error, what string) error {
+	if err != nil {
+		return err
+	}
+	return notFound(what)
+}
+
+// documentView shows a document as its lines come out; for billed lines what was frozen.
+func (s *session) documentView(row store.CostDocument, lines []pricedLine) (Document, error) {
+	costed, err := s.costDocument(row, lines)
+	if err != nil {
+		return Document{}, invalid("lines", "%s", err)
+	}
+	d := Document{
+		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: id(row.WorkerID), Date: row.Date.String(), Number: row.Number,
+		Freight: s.money(row.Freight), Tax: s.money(row.Tax), Note: row.Note, Status: row.Status, Recovered: s.company.PurchaseTax == "recovered", Lines: []Line{},
+	}
+	jobs := map[int64]store.Job{}
+	var goods, landed, charge money.Amount
+	onInvoice, billed := false, true
+	byJob := map[int64]*[2]money.Amount{}
+	var order []int64
+	for i, l := range lines {
+		if l.Billed {
+			costed[i].charge = l.Charge
+		}
+		if l.JobID != nil && jobs[*l.JobID].ID == 0 {
+			if jobs[*l.JobID], _, err = store.One[store.Job](s.Tx, *l.JobID); err != nil {
+				return d, err
+			}
+		}
+		line := s.lineView(row, l, costed[i], jobs[id(l.JobID)])
+		goods += costed[i].Base
+		landed += costed[i].Cost()
+		onInvoice, billed = onInvoice || l.InvoiceID != nil, billed && l.Billed
+		sums, ok := byJob[id(l.JobID)]
+		if !ok {
+			sums = &[2]money.Amount{}
+			byJob[id(l.JobID)] = sums
+			order = append(order, id(l.JobID))
+		}
+		sums[0] += costed[i].Cost()
+		if costed[i].charge != nil {
+			charge += *costed[i].charge
+			sums[1] += *costed[i].charge
+		}
+		d.Lines = append(d.Lines, line)
+	}
+	d.Goods, d.Landed, d.Charge, d.Total, d.Spread = s.money(goods), s.money(landed), s.money(charge), s.money(goods+row.Freight+row.Tax), s.money(landed-goods)
+	for _, jobID := range order {
+		d.ByJob = append(d.ByJob, s.jobGoods(jobs[jobID], *byJob[jobID]))
+	}
+	switch {
+	case onInvoice:
+		d.Locked = "some of it is on an invoice, so it can't be changed"
+	case row.Status == "approved":
+		d.Locked = "approved; return it in Approve to change it"
+	}
+	t := trail(stageOf(row.Status, onInvoice, onInvoice && billed, false), true, "")
+	d.Trail = &t
+	return d, s.warn(&d, row)
+}
+
+func (s *session) jobGoods(job store.Job, sums [2]money.Amount) JobGoods {
+	g := JobGoods{Job: "no job yet", Bought: s.money(sums[0])}
+	if job.ID != 0 {
+		g.Job = job.Number + " " + job.Name
+		g.Charged = s.money(sums[1])
+		if margin, ok := money.Share(sums[1]-sums[0], sums[1]); ok {
+			g.Margin = margin.Places2()
+		}
+	}
+	return g
+}
+
+func (s *session) lineView(d store.CostDocument, l pricedLine, c costedLine, job store.Job) Line {
+	line := Line{
+		ID: l.ID, Category: l.Category, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, UnitCost: s.currency.FormatRate(l.UnitCost),
+		JobID: id(l.JobID), PhaseID: id(l.PhaseID), CostCodeID: id(l.CostCodeID), Billable: l.Billable,
+		Base: s.money(c.Base), FreightTax: s.money(c.Freight + c.Tax), Landed: s.money(c.Cost()), Charge: s.maybe(c.charge),
+	}
+	if job.ID != 0 {
+		line.Job = &Named{ID: job.ID, Code: job.Number, Name: job.Name}
+	}
+	if l.Markup != nil {
+		line.Markup = l.Markup.String()
+	}
+	if l.SellPrice != nil {
+		line.SellPrice = s.currency.FormatRate(*l.SellPrice)
+	}
+	if c.charge != nil {
+		s.markupSaid(&line, l, c)
+	}
+	t := trail(stageOf(d.Status, l.InvoiceID != nil, l.Billed, false), l.Billable, "")
+	line.Trail = &t
+	return line
+}
+
+func (s *session) markupSaid(line *Line, l pricedLine, c costedLine) {
+	switch {
+	case l.SellPrice != nil:
+		line.MarkupFrom = "a price of its own"
+	case l.Markup != nil:
+		line.MarkupUsed, line.MarkupFrom = l.Markup.String(), "a markup of its own"
+	case c.found:
+		line.MarkupUsed = c.row.Percent.String()
+		line.MarkupFrom = fmt.Sprintf("card %s, %s over %s, since %s", c.card.Code, l.Category, s.currency.FormatRate(c.row.OverCost), c.row.From)
+	default:
+		line.MarkupUsed, line.NoMarkup, line.MarkupFrom = "0", true, "no card has a markup for "+l.Category
+	}
+	if margin, ok := money.Share(*c.charge-c.Cost(), *c.charge); ok {
+		line.Margin = margin.Places2()
+	}
+}
+
+// warn adds what looks like a slip: a number that the supplier has used already.
+func (s *session) warn(d *Document, row store.CostDocument) error {
+	if row.Number != "" && row.Supplier != "" {
+		same, err := store.Query[string](s.Tx, "SELECT ref FROM cost_documents WHERE supplier = ? AND number = ? AND id <> ?", row.Supplier, row.Number, row.ID)
+		if err != nil {
+			return err
+		}
+		if len(same) > 0 {
+			d.Warnings = append(d.Warnings, fmt.Sprintf("%s has number %s already, on %s; is it entered twice?", row.Supplier, row.Number, strings.Join(same, ", ")))
+		}
+	}
+	return nil
+}
+
+// PreviewDocument works a document out as it is typed, without saving it.
+func (a *App) PreviewDocument(ctx context.Context, actor Actor, in Document) (Document, error) {
+	var out Document
+	err := a.read(ctx, actor, Costs, func(s *session) error {
+		row, lines, err := s.readDocument(in)
+		if err != nil {
+			return err
+		}
+		priced := make([]pricedLine, len(lines))
+		for i, l := range lines {
+			if priced[i], err = s.price(l); err != nil {
+				return err
+			}
+		}
+		out, err = s.documentView(row, priced)
+		return err
+	})
+	return out, err
+}
+
+// price finds what a line that is not saved yet is charged by.
+func (s *session) price(l store.CostLine) (pricedLine, error) {
+	p := pricedLine{CostLine: l}
+	if l.JobID == nil {
+		return p, nil
+	}
+	rows, err := store.Query[pricedLine](s.Tx, `SELECT j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis
+		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = ? WHERE j.id = ?`, l.PhaseID, *l.JobID)
+	if err != nil || len(rows) == 0 {
+		return p, err
+	}
+	p.JobCard, p.CustomerCard, p.Basis = rows[0].JobCard, rows[0].CustomerCard, rows[0].Basis
+	return p, nil
+}
+
+// SaveDocument makes a document or changes one that is not approved yet.
+func (a *App) SaveDocument(ctx context.Context, actor Actor, in Document) (Document, error) {
+	var out Document
+	err := a.write(ctx, actor, Costs, func(s *session) error {
+		row, lines, err := s.readDocument(in)
+		if err != nil {
+			return err
+		}
+		documentID := in.ID
+		if in.ID == 0 {
+			documentID, err = s.once(in.Key, "cost_document", func() (int64, error) { return s.createDocument(row, lines) })
+		} else {
+			err = s.changeDocument(in, row, lines)
+		}
+		if err != nil {
+			return err
+		}
+		out, err = s.document(documentID)
+		return err
+	})
+	return out, err
+}
+
+func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLine, error) {
+	c := s.checks()
+	row := store.CostDocument{
+		ID: in.ID, Kind: c.oneOf("kind", in.Kind, documentKinds...), Supplier: c.text("supplier", in.Supplier), WorkerID: ref(in.WorkerID), Date: c.date("date", in.Date),
+		Number: c.text("number", in.Number), Freight: orZero(c, "freight", in.Freight, s.currency.ParseAmount), Tax: orZero(c, "tax", in.Tax, s.currency.ParseAmount),
+		Note: c.text("note", in.Note), Status: "draft", Version: 1,
+	}
+	if in.Kind == "supplier_invoice" && row.Supplier == "" {
+		c.add("supplier", "whose invoice is it? name the supplier")
+	}
+	if row.Date > s.app.Today()+furthestAhead {
+		c.add("date", "%s is more than %d days ahead", row.Date, furthestAhead)
+	}
+	if len(in.Lines) == 0 {
+		c.add("lines", "a paper needs at least one line")
+	}
+	lines := make([]store.CostLine, len(in.Lines))
+	for i, l := range in.Lines {
+		line, err := s.readLine(c, fmt.Sprintf("lines[%d].", i), l)
+		if err != nil {
+			return row, nil, err
+		}
+		line.Line = strconv.Itoa(i + 1)
+		line.LineOrder = sortKey(line.Line)
+		line.Status, line.Date = row.Status, row.Date
+		lines[i] = line
+	}
+	return row, lines, c.err()
+}
+
+func (s *session) readLine(c *checks, path string, l Line) (store.CostLine, error) {
+	line := store.CostLine{
+		ID: l.ID, Category: c.oneOf(path+"category", l.Category, costCategories...), Description: c.text(path+"description", l.Description),
+		Quantity: parsed(c, path+"quantity", l.Quantity, money.ParseQuantity), Unit: c.text(path+"unit", l.Unit), UnitCost: parsed(c, path+"unitCost", l.UnitCost, money.ParseRate),
+		JobID: ref(l.JobID), PhaseID: ref(l.PhaseID), CostCodeID: ref(l.CostCodeID), Billable: l.Billable,
+		Markup: optional(c, path+"markup", l.Markup, markupPercent), SellPrice: optional(c, path+"sellPrice", l.SellPrice, money.ParseRate),
+	}
+	if line.SellPrice != nil {
+		notNegative(c, path+"sellPrice", *line.SellPrice, "a price")
+	}
+	if l.JobID == 0 {
+		if l.PhaseID != 0 {
+			c.add(path+"phaseId", "choose the job before its phase")
+		}
+		return line, nil
+	}
+	return line, s.checkPlace(c, path, l.JobID, l.PhaseID, l.CostCodeID)
+}
+
+func (s *session) createDocument(row store.CostDocument, lines []store.CostLine) (int64, error) {
+	row.Ref = fmt.Sprintf("new %d", s.app.now().UnixNano())
+	if err := s.Create(&row).Error; err != nil {
+		return 0, err
+	}
+	refText, err := s.freeRef("cost_documents", "D", row.ID)
+	if err != nil {
+		return 0, err
+	}
+	if err := s.Model(&row).Update("ref", refText).Error; err != nil {
+		return 0, err
+	}
+	for i := range lines {
+		lines[i].ID, lines[i].DocumentID = 0, row.ID
+	}
+	if err := s.Create(&lines).Error; err != nil {
+		return 0, err
+	}
+	if err := s.recost(&touched{documents: map[int64]bool{row.ID: true}}); err != nil {
+		return 0, err
+	}
+	return row.ID, s.record("captured", "cost_document", row.ID, nil, documentSaid(s, row, lines))
+}
+
+func documentSaid(s *session, d store.CostDocument, lines []store.CostLine) map[string]string {
+	return map[string]string{"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.money(d.Freight), "tax": s.money(d.Tax), "lines": strconv.Itoa(len(lines))}
+}
+
+func (s *session) changeDocument(in Document, row store.CostDocument, lines []store.CostLine) error {
+	had, found, err := store.One[store.CostDocument](s.Tx, in.ID)
+	if err != nil || !found {
+		return orNotFound(err, "document")
+	}
+	current, err := s.document(in.ID)
+	if err != nil {
+		return err
+	}
+	if had.Version != in.Version {
+		return &Error{Kind: KindConflict, Message: "somebody else has changed this paper since you opened it; here it is as it stands now", Current: current}
+	}
+	if current.Locked != "" {
+		return conflict("this paper can't be changed: %s", current.Locked)
+	}
+	row.Ref, row.Version = had.Ref, had.Version+1
+	if err := s.Save(&row).Error; err != nil {
+		return err
+	}
+	if err := s.Exec("DELETE FROM cost_lines WHERE document_id = ?", row.ID).Error; err != nil {
+		return err
+	}
+	for i := range lines {
+		lines[i].ID, lines[i].DocumentID = 0, row.ID
+	}
+	if err := s.Create(&lines).Error; err != nil {
+		return err
+	}
+	if err := s.recost(&touched{documents: map[int64]bool{row.ID: true}}); err != nil {
+		return err
+	}
+	return s.record("changed", "cost_document", row.ID, documentSaid(s, had, nil), documentSaid(s, row, lines))
+}
+
+// HandInDocument submits a document for approval.
+func (a *App) HandInDocument(ctx context.Context, actor Actor, documentID, version int64) (Document, error) {
+	var out Document
+	err := a.write(ctx, actor, Costs, func(s *session) error {
+		row, found, err := store.One[store.CostDocument](s.Tx, documentID)
+		if err != nil || !found {
+			return orNotFound(err, "document")
+		}
+		if row.Version != version {
+			return conflict("somebody else has changed this paper since you opened it")
+		}
+		if row.Status != "draft" {
+			return conflict("this paper has been handed in already")
+		}
+		if err := s.setDocumentStatus(documentID, "submitted", "handed in", ""); err != nil {
+			return err
+		}
+		out, err = s.document(documentID)
+		return err
+	})
+	return out, err
+}
+
+func (s *session) setDocumentStatus(documentID int64, status, action, reason string) error {
+	if err := s.Exec("UPDATE cost_documents SET status = ?, version = version + 1 WHERE id = ?", status, documentID).Error; err != nil {
+		return err
+	}
+	after := map[string]string{"status": status}
+	if reason != "" {
+		after["reason"] = reason
+	}
+	if err := s.record(action, "cost_document", documentID, nil, after); err != nil {
+		return err
+	}
+	return s.recost(&touched{documents: map[int64]bool{documentID: true}})
+}

@@ -1,0 +1,76 @@
+package app
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"jarvo/internal/store"
+)
+
+// Kind says what sort of refusal an [Error] is.
+type Kind int
+
+// The kinds of refusal.
+const (
+	KindInvalid Kind = iota
+	KindNotFound
+	KindConflict
+	KindForbidden
+	KindUnauthorized
+)
+
+// FieldError is what is wrong with one field, in a sentence for the person who filled it in.
+type FieldError struct {
+	Path    string // as in the request: edits[2].text
+	Message string
+}
+
+// Error is a refusal that the person can act on.
+type Error struct {
+	Kind    Kind
+	Message string
+	Fields  []FieldError
+	// Current is what stands in the book now, where the refusal is a stale edit.
+	Current any
+}
+
+func (e *Error) Error() string {
+	if len(e.Fields) == 0 {
+		return e.Message
+	}
+	parts := make([]string, 0, len(e.Fields))
+	for _, f := range e.Fields {
+		parts = append(parts, f.Path+": "+f.Message)
+	}
+	return e.Message + ": " + strings.Join(parts, "; ")
+}
+
+func notFound(what string) *Error {
+	return &Error{Kind: KindNotFound, Message: "there is no such " + what}
+}
+
+func conflict(format string, args ...any) *Error {
+	return &Error{Kind: KindConflict, Message: fmt.Sprintf(format, args...)}
+}
+
+func invalid(path, format string, args ...any) *Error {
+	c := &checks{}
+	c.add(path, format, args...)
+	return c.err().(*Error)
+}
+
+// guarded turns a refusal of the database into a conflict.
+func guarded(err error) error {
+	if reason, ok := store.IsGuard(err); ok {
+		return conflict("%s", reason)
+	}
+	return err
+}
+
+// AsError finds the refusal in err.
+func AsError(err error) (*Error, bool) {
+	var e *Error
+	ok := errors.As(err, &e)
+	return e, ok
+}

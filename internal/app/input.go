@@ -1,0 +1,117 @@
+package app
+
+import (
+	"fmt"
+	"strings"
+	"unicode/utf8"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+)
+
+// checks reads what people typed and collects what is wrong with it, field by field.
+type checks struct {
+	currency money.Currency
+	fields   []FieldError
+}
+
+func (c *checks) add(path, format string, args ...any) {
+	c.fields = append(c.fields, FieldError{path, fmt.Sprintf(format, args...)})
+}
+
+func (c *checks) err() error {
+	if len(c.fields) == 0 {
+		return nil
+	}
+	return &Error{Kind: KindInvalid, Message: "Some of it can't be taken as it is", Fields: c.fields}
+}
+
+const longest = 500
+
+// text trims a text that may be blank.
+func (c *checks) text(path, s string) string {
+	s = strings.TrimSpace(s)
+	if utf8.RuneCountInString(s) > longest {
+		c.add(path, "this is longer than %d characters", longest)
+	}
+	if strings.ContainsRune(s, 0) || !utf8.ValidString(s) {
+		c.add(path, "this holds characters that are not text")
+	}
+	return s
+}
+
+// needed is a text that must be given.
+func (c *checks) needed(path, s, what string) string {
+	s = c.text(path, s)
+	if s == "" {
+		c.add(path, "%s is needed", what)
+	}
+	return s
+}
+
+func (c *checks) oneOf(path, s string, allowed ...string) string {
+	for _, a := range allowed {
+		if s == a {
+			return s
+		}
+	}
+	c.add(path, "%q is not one of %s", s, strings.Join(allowed, ", "))
+	return s
+}
+
+// parsed reads s with parse; a blank s is a refusal.
+func parsed[T any](c *checks, path, s string, parse func(string) (T, error)) T {
+	v, err := parse(s)
+	if err != nil {
+		if strings.TrimSpace(s) == "" {
+			c.add(path, "a number is needed here")
+		} else {
+			c.add(path, "%s", err)
+		}
+	}
+	return v
+}
+
+// optional reads s with parse; a blank s is nil.
+func optional[T any](c *checks, path, s string, parse func(string) (T, error)) *T {
+	if strings.TrimSpace(s) == "" {
+		return nil
+	}
+	v := parsed(c, path, s, parse)
+	return &v
+}
+
+// orZero reads s with parse; a blank s is the zero value.
+func orZero[T any](c *checks, path, s string, parse func(string) (T, error)) T {
+	if v := optional(c, path, s, parse); v != nil {
+		return *v
+	}
+	var zero T
+	return zero
+}
+
+func (c *checks) date(path, s string) calendar.Date {
+	d, err := calendar.Parse(s)
+	switch {
+	case strings.TrimSpace(s) == "":
+		c.add(path, "a date is needed")
+	case err != nil:
+		c.add(path, "%s", err)
+	}
+	return d
+}
+
+func notNegative[T ~int64](c *checks, path string, v T, what string) {
+	if v < 0 {
+		c.add(path, "%s can't be below 0", what)
+	}
+}
+
+// markupPercent reads a markup, which must be more than -100 %.
+func markupPercent(s string) (money.Percent, error) {
+	p, err := money.ParsePercent(s)
+	if err == nil && p <= -money.Whole {
+		return 0, fmt.Errorf("a markup of %s %% would charge nothing or less; it must be more than -100 %%", p)
+	}
+	return p, err
+}

@@ -1,0 +1,493 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// ReadyRow is a job with something ready to bill.
+type ReadyRow struct {
+	JobID       int64             `json:"jobId"`
+	Job         string            `json:"job"`
+	Name        string            `json:"name"`
+	Customer    string            `json:"customer"`
+	Kinds       map[string]string `json:"kinds" doc:"charge by category; absent where there is none"`
+	Total       string            `json:"total"`
+	Oldest      string            `json:"oldest" format:"date"`
+	AgeDays     int64             `json:"ageDays"`
+	Late        bool              `json:"late" doc:"waiting longer than the company's limit"`
+	BilledSoFar string            `json:"billedSoFar"`
+	OnDraft     string            `json:"onDraft,omitempty" doc:"what drafts hold of this job"`
+	Cost        string            `json:"cost"`
+}
+
+// NotReadyRow is work that can't go on an invoice yet, why, and where to settle it.
+type NotReadyRow struct {
+	Reason string `json:"reason"`
+	What   string `json:"what"`
+	Detail string `json:"detail"`
+	Amount string `json:"amount" doc:"charge, or cost where AtCost"`
+	AtCost bool   `json:"atCost"`
+	Step   string `json:"step" doc:"what settles it"`
+	Link   string `json:"link" doc:"the address where it is settled"`
+}
+
+// DraftRow is a draft or an issued invoice in a list.
+type DraftRow struct {
+	ID       int64  `json:"id"`
+	Number   string `json:"number"`
+	Customer string `json:"customer"`
+	Title    string `json:"title"`
+	Date     string `json:"date" format:"date"`
+	Due      string `json:"due" format:"date"`
+	Subtotal string `json:"subtotal"`
+	Tax      string `json:"tax"`
+	DueNow   string `json:"dueNow"`
+	Paid     string `json:"paid"`
+	Balance  string `json:"balance"`
+	DaysLate int64  `json:"daysLate"`
+	Trail    Trail  `json:"trail"`
+}
+
+// BillSheet is the Bill tab: what is ready, what is not, drafts and issued invoices.
+type BillSheet struct {
+	Ready    []ReadyRow    `json:"ready"`
+	NotReady []NotReadyRow `json:"notReady"`
+	Drafts   []DraftRow    `json:"drafts"`
+	Issued   []DraftRow    `json:"issued"`
+	Totals   BillTotals    `json:"totals"`
+}
+
+// BillTotals are the sums of the lists of the Bill tab.
+type BillTotals struct {
+	Kinds       map[string]string `json:"kinds"`
+	Ready       string            `json:"ready"`
+	BilledSoFar string            `json:"billedSoFar"`
+	Drafts      string            `json:"drafts"`
+	Issued      string            `json:"issued"`
+	Paid        string            `json:"paid"`
+	Balance     string            `json:"balance"`
+	Overdue     string            `json:"overdue"`
+}
+
+// InvoiceView is an invoice as the customer will see it, and what it is made of.
+type InvoiceView struct {
+	ID              int64         `json:"id"`
+	Version         int64         `json:"version"`
+	Status          string        `json:"status" enum:"draft,issued"`
+	Number          string        `json:"number"`
+	Date            string        `json:"date" format:"date"`
+	Due             string        `json:"due" format:"date"`
+	Title           string        `json:"title"`
+	Grouping        string        `json:"grouping"`
+	Currency        string        `json:"currency"`
+	CompanyName     string        `json:"companyName"`
+	CompanyAddress  string        `json:"companyAddress"`
+	CompanyEmail    string        `json:"companyEmail"`
+	CustomerName    string        `json:"customerName"`
+	CustomerAddress string        `json:"customerAddress"`
+	Sections        []PaperPart   `json:"sections"`
+	Subtotal        string        `json:"subtotal"`
+	Taxes           []PaperTax    `json:"taxes"`
+	Tax             string        `json:"tax"`
+	Total           string        `json:"total"`
+	Retainage       string        `json:"retainage"`
+	HasRetainage    bool          `json:"hasRetainage"`
+	DueNow          string        `json:"dueNow"`
+	Paid            string        `json:"paid"`
+	Balance         string        `json:"balance"`
+	Sources         []PaperSource `json:"sources"`
+	Cost            string        `json:"cost" doc:"what the work on it cost"`
+	Hours           string        `json:"hours"`
+}
+
+// PaperPart is the lines of one job and kind of cost, with their sum.
+type PaperPart struct {
+	Title  string      `json:"title"`
+	Amount string      `json:"amount"`
+	Lines  []PaperLine `json:"lines"`
+}
+
+// PaperLine is one line on the paper.
+type PaperLine struct {
+	Text     string `json:"text"`
+	Quantity string `json:"quantity"`
+	Unit     string `json:"unit"`
+	Amount   string `json:"amount"`
+}
+
+// PaperTax is one tax on the paper.
+type PaperTax struct {
+	Label  string `json:"label"`
+	Amount string `json:"amount"`
+}
+
+// PaperSource is an entry or a cost line that the invoice bills.
+type PaperSource struct {
+	Kind     string `json:"kind" enum:"time_entry,cost_line"`
+	ID       int64  `json:"id"`
+	Category string `json:"category"`
+	Text     string `json:"text"`
+	Detail   string `json:"detail"`
+	Date     string `json:"date" format:"date"`
+	Quantity string `json:"quantity"`
+	Amount   string `json:"amount"`
+}
+
+type kindSum struct {
+	JobID        int64
+	Category     string
+	Charge, Cost money.Amount
+	Oldest       calendar.Date
+}
+
+const readyKinds = `
+SELECT job_id, 'labour' AS category, sum(charge) AS charge, sum(cost) AS cost, min(date) AS oldest FROM time_entries
+WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND date BETWEEN ? AND ? GROUP BY job_id
+UNION ALL
+SELECT job_id, category, sum(charge), sum(landed), min(date) FROM cost_lines
+WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND date BETWEEN ? AND ? GROUP BY job_id, category`
+
+// Bill is the Bill tab in a scope: work up to the scope's last date, invoices of its dates.
+func (a *App) Bill(ctx context.Context, actor Actor, q ScopeQuery) (BillSheet, error) {
+	var sheet BillSheet
+	err := a.read(ctx, actor, Bill, func(s *session) error {
+		sc, err := s.scope(q)
+		if err != nil {
+			return err
+		}
+		if err := s.ready(&sheet, sc); err != nil {
+			return err
+		}
+		if sheet.NotReady, err = s.notReady(sc); err != nil {
+			return err
+		}
+		if sheet.Drafts, err = s.drafts(sc); err != nil {
+			return err
+		}
+		return s.issuedList(&sheet, sc)
+	})
+	return sheet, err
+}
+
+type jobHead struct {
+	JobID                     int64
+	Number, Name, Customer    string
+	Billed, OnDraft, Retained money.Amount
+}
+
+func (s *session) ready(sheet *BillSheet, sc Scope) error {
+	// Ready to bill asks up to when, not since when: what waits longest must not fall out of sight.
+	sums, err := store.Query[kindSum](s.Tx, readyKinds, 0, sc.end(), 0, sc.end())
+	if err != nil {
+		return err
+	}
+	byJob := map[int64][]kindSum{}
+	for _, k := range sums {
+		if sc.Job == 0 || sc.Job == k.JobID {
+			byJob[k.JobID] = append(byJob[k.JobID], k)
+		}
+	}
+	heads, err := store.Query[jobHead](s.Tx, `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
+		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id AND i.status = 'issued') AS billed,
+		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id AND i.status = 'draft') AS on_draft
+		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
+	if err != nil {
+		return err
+	}
+	today := s.app.Today()
+	totals := map[string]money.Amount{}
+	var all, billed money.Amount
+	for _, h := range heads {
+		kinds := byJob[h.JobID]
+		if len(kinds) == 0 {
+			continue
+		}
+		row := ReadyRow{JobID: h.JobID, Job: h.Number, Name: h.Name, Customer: h.Customer, Kinds: map[string]string{}, BilledSoFar: s.money(h.Billed)}
+		if h.OnDraft != 0 {
+			row.OnDraft = s.money(h.OnDraft)
+		}
+		var total, cost money.Amount
+		oldest := kinds[0].Oldest
+		for _, k := range kinds {
+			row.Kinds[k.Category] = s.money(k.Charge)
+			totals[k.Category] += k.Charge
+			total += k.Charge
+			cost += k.Cost
+			oldest = min(oldest, k.Oldest)
+		}
+		row.Total, row.Cost, row.Oldest, row.AgeDays = s.money(total), s.money(cost), oldest.String(), int64(today-oldest)
+		row.Late = row.AgeDays > s.company.UnbilledAlertDays
+		all += total
+		billed += h.Billed
+		sheet.Ready = append(sheet.Ready, row)
+	}
+	sheet.Totals = BillTotals{Kinds: map[string]string{}, Ready: s.money(all), BilledSoFar: s.money(billed)}
+	for k, v := range totals {
+		sheet.Totals.Kinds[k] = s.money(v)
+	}
+	return nil
+}
+
+func (s *session) notReady(sc Scope) ([]NotReadyRow, error) {
+	type waiting struct {
+		Status       string
+		Number, Who  string
+		Lines        int64
+		Minutes      money.Minutes
+		Charge, Cost money.Amount
+		First        calendar.Date
+	}
+	job := ""
+	args := []any{sc.end()}
+	if sc.Job != 0 {
+		job, args = " AND e.job_id = ?", append(args, sc.Job)
+	}
+	var rows []NotReadyRow
+	hours, err := store.Query[waiting](s.Tx, `SELECT e.status, w.crew AS who, count(*) AS lines, sum(e.minutes) AS minutes, ifnull(sum(e.charge), 0) AS charge, min(e.date) AS first
+		FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' AND e.date <= ?`+job+` GROUP BY e.status, w.crew ORDER BY e.status, charge DESC`, args...)
+	if err != nil {
+		return nil, err
+	}
+	for _, h := range hours {
+		row := NotReadyRow{Reason: "Not approved", What: crewName(h.Who), Detail: fmt.Sprintf("%s h since %s", h.Minutes.Hours(), h.First), Amount: s.money(h.Charge), Step: "Open in Approve", Link: "/approve"}
+		if h.Status == "draft" {
+			row.Reason, row.Step = "Not handed in", "Open the crew sheet"
+			row.Link = "/time?crew=" + h.Who + "&from=" + h.First.WeekStart(weekStart(s.company)).String()
+		}
+		rows = append(rows, row)
+	}
+	papers, err := store.Query[waiting](s.Tx, `SELECT CASE WHEN d.supplier = '' THEN d.ref ELSE d.supplier END AS who, d.number, count(*) AS lines, ifnull(sum(e.charge), 0) AS charge
+		FROM cost_lines e JOIN cost_documents d ON d.id = e.document_id WHERE e.status <> 'approved' AND e.date <= ?`+job+` GROUP BY d.id ORDER BY charge DESC`, args...)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range papers {
+		rows = append(rows, NotReadyRow{Reason: "Not approved", What: p.Who, Detail: fmt.Sprintf("%s %d lines", p.Number, p.Lines), Amount: s.money(p.Charge), Step: "Open in Approve", Link: "/approve"})
+	}
+	unpriced, err := store.Query[waiting](s.Tx, `SELECT w.name AS who, j.number, sum(e.minutes) AS minutes, ifnull(sum(e.cost), 0) AS cost
+		FROM time_entries e JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id
+		WHERE e.billable = 1 AND e.charge IS NULL AND ifnull(p.basis, j.basis) = 'tm' AND e.date <= ?`+job+` GROUP BY w.id, j.id ORDER BY cost DESC`, args...)
+	if err != nil {
+		return nil, err
+	}
+	for _, u := range unpriced {
+		rows = append(rows, NotReadyRow{Reason: "No rate", What: u.Who, Detail: fmt.Sprintf("%s h on job %s; no card has a rate", u.Minutes.Hours(), u.Number), Amount: s.money(u.Cost), AtCost: true, Step: "Add the rate", Link: "/setup?part=rates"})
+	}
+	return rows, nil
+}
+
+func crewName(crew string) string {
+	if crew == "" {
+		return "Workers without a crew"
+	}
+	return crew
+}
+
+type invoiceRow struct {
+	store.Invoice
+	Customer string
+	Paid     money.Amount
+}
+
+const invoiceRows = `SELECT i.*, c.name AS customer,
+  (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid
+  FROM invoices i JOIN customers c ON c.id = i.customer_id`
+
+func (s *session) drafts(sc Scope) ([]DraftRow, error) {
+	rows, err := s.invoiceRows(sc, "draft", "i.id")
+	if err != nil {
+		return nil, err
+	}
+	out := make([]DraftRow, len(rows))
+	for i, r := range rows {
+		out[i] = s.draftRow(r)
+	}
+	return out, nil
+}
+
+func (s *session) invoiceRows(sc Scope, status, order string) ([]invoiceRow, error) {
+	query, args := invoiceRows+" WHERE i.status = ? AND i.date <= ?", []any{status, sc.end()}
+	if sc.Job != 0 {
+		query, args = query+" AND i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)", append(args, sc.Job)
+	}
+	return store.Query[invoiceRow](s.Tx, query+" ORDER BY "+order, args...)
+}
+
+func (s *session) issuedList(sheet *BillSheet, sc Scope) error {
+	rows, err := s.invoiceRows(sc, "issued", "i.number DESC")
+	if err != nil {
+		return err
+	}
+	var issued, paid, overdue, drafts money.Amount
+	for _, r := range rows {
+		row := s.draftRow(r)
+		issued += r.DueNow
+		paid += r.Paid
+		if row.DaysLate > 0 {
+			overdue += r.DueNow - r.Paid
+		}
+		sheet.Issued = append(sheet.Issued, row)
+	}
+	held, err := s.invoiceRows(sc, "draft", "i.id")
+	if err != nil {
+		return err
+	}
+	for _, d := range held {
+		drafts += d.DueNow
+	}
+	t := &sheet.Totals
+	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.money(drafts), s.money(issued), s.money(paid), s.money(issued-paid), s.money(overdue)
+	return nil
+}
+
+func (s *session) draftRow(r invoiceRow) DraftRow {
+	row := DraftRow{
+		ID: r.ID, Number: invoiceNumber(r.Invoice), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
+		Subtotal: s.money(r.Subtotal), Tax: s.money(r.Tax), DueNow: s.money(r.DueNow), Paid: s.money(r.Paid), Balance: s.money(r.DueNow - r.Paid),
+	}
+	stage := "drafted"
+	if r.Status == "issued" {
+		stage = "billed"
+		if r.Paid >= r.DueNow {
+			stage = "paid"
+		} else if today := s.app.Today(); today > r.Due {
+			row.DaysLate = int64(today - r.Due)
+		}
+	}
+	row.Trail = trail(stage, true, row.Number)
+	return row
+}
+
+// Invoice shows a draft or an issued invoice.
+func (a *App) Invoice(ctx context.Context, actor Actor, invoiceID int64) (InvoiceView, error) {
+	var view InvoiceView
+	err := a.read(ctx, actor, Bill, func(s *session) (err error) {
+		view, err = s.invoice(invoiceID)
+		return err
+	})
+	return view, err
+}
+
+// InvoiceByNumber shows an issued invoice by its number, prefix and all.
+func (a *App) InvoiceByNumber(ctx context.Context, actor Actor, number string) (InvoiceView, error) {
+	var view InvoiceView
+	err := a.read(ctx, actor, Bill, func(s *session) error {
+		ids, err := store.Query[int64](s.Tx, "SELECT id FROM invoices WHERE status = 'issued' AND prefix || number = ?", number)
+		if err != nil {
+			return err
+		}
+		if len(ids) == 0 {
+			return notFound("invoice as " + number)
+		}
+		view, err = s.invoice(ids[0])
+		return err
+	})
+	return view, err
+}
+
+func (s *session) invoice(invoiceID int64) (InvoiceView, error) {
+	rows, err := store.Query[invoiceRow](s.Tx, invoiceRows+" WHERE i.id = ?", invoiceID)
+	if err != nil {
+		return InvoiceView{}, err
+	}
+	if len(rows) == 0 {
+		return InvoiceView{}, notFound("invoice")
+	}
+	i := rows[0]
+	v := InvoiceView{
+		ID: i.ID, Version: i.Version, Status: i.Status, Number: invoiceNumber(i.Invoice), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping,
+		Currency: i.Currency, CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
+		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, Subtotal: s.money(i.Subtotal), Tax: s.money(i.Tax), Total: s.money(i.Total),
+		Retainage: s.money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.money(i.DueNow), Paid: s.money(i.Paid), Balance: s.money(i.DueNow - i.Paid),
+	}
+	if err := s.paperLines(&v); err != nil {
+		return v, err
+	}
+	taxes, err := store.All[store.InvoiceTax](s.Tx, "position", "invoice_id = ?", invoiceID)
+	if err != nil {
+		return v, err
+	}
+	for _, t := range taxes {
+		v.Taxes = append(v.Taxes, PaperTax{fmt.Sprintf("%s %s %% of %s", t.Component, t.Percent, s.money(t.Base)), s.money(t.Amount)})
+	}
+	return v, s.paperSources(&v)
+}
+
+var categoryTitles = map[string]string{
+	"labour": "Labour", "material": "Material", "equipment": "Equipment", "subcontract": "Subcontract", "expense": "Expense", "mileage": "Mileage",
+	"fixed": "Fixed price", "other": "Other", "": "Work and materials",
+}
+
+func (s *session) paperLines(v *InvoiceView) error {
+	type line struct {
+		store.InvoiceLine
+		JobNumber, JobName string
+	}
+	lines, err := store.Query[line](s.Tx, `SELECT l.*, j.number AS job_number, j.name AS job_name FROM invoice_lines l JOIN jobs j ON j.id = l.job_id
+		WHERE l.invoice_id = ? ORDER BY l.position`, v.ID)
+	if err != nil {
+		return err
+	}
+	jobs := map[int64]bool{}
+	for _, l := range lines {
+		jobs[l.JobID] = true
+	}
+	sum, last := money.Amount(0), ""
+	for i, l := range lines {
+		title := categoryTitles[l.Category]
+		if len(jobs) > 1 {
+			title = l.JobNumber + " " + l.JobName + ": " + title
+		}
+		if i == 0 || title != last {
+			v.Sections = append(v.Sections, PaperPart{Title: title})
+			sum, last = 0, title
+		}
+		section := &v.Sections[len(v.Sections)-1]
+		sum += l.Amount
+		section.Amount = s.money(sum)
+		paper := PaperLine{Text: l.Text, Amount: s.money(l.Amount)}
+		switch {
+		case l.Category == billing.Labour:
+			paper.Quantity, paper.Unit = l.Minutes.Hours(), "h"
+		case l.Quantity != 0 && l.Category != "":
+			paper.Quantity, paper.Unit = l.Quantity.String(), l.Unit
+		}
+		if l.Category != billing.Labour && l.Text == l.Category {
+			paper.Text = categoryTitles[l.Category]
+		}
+		section.Lines = append(section.Lines, paper)
+	}
+	return nil
+}
+
+func (s *session) paperSources(v *InvoiceView) error {
+	sources, err := s.sourcesOf(v.ID)
+	if err != nil {
+		return err
+	}
+	type sums struct{ Cost money.Amount }
+	cost, err := store.Query[sums](s.Tx, `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries WHERE invoice_id = ?) + (SELECT ifnull(sum(landed), 0) FROM cost_lines WHERE invoice_id = ?) AS cost`, v.ID, v.ID)
+	if err != nil {
+		return err
+	}
+	v.Cost = s.money(cost[0].Cost)
+	var minutes money.Minutes
+	for _, src := range sources {
+		p := PaperSource{Kind: "cost_line", ID: src.CostLineID, Category: src.Category, Text: src.Text, Detail: src.JobNumber + " " + src.JobName, Date: src.Date.String(), Amount: s.money(src.Amount)}
+		p.Quantity = src.Quantity.String() + " " + src.Unit
+		if src.EntryID != 0 {
+			p.Kind, p.ID, p.Quantity = "time_entry", src.EntryID, src.Minutes.Hours()+" h"
+			p.Detail = src.Trade
+			minutes += src.Minutes
+		}
+		v.Sources = append(v.Sources, p)
+	}
+	v.Hours = minutes.Hours()
+	return nil
+}

@@ -1,0 +1,406 @@
+package app
+
+import (
+	"context"
+	"strconv"
+
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/profit"
+	"jarvo/internal/store"
+)
+
+// JobRow is a job with its money.
+type JobRow struct {
+	ID       int64  `json:"id"`
+	Number   string `json:"number"`
+	Name     string `json:"name"`
+	Customer string `json:"customer"`
+	Basis    string `json:"basis"`
+	Status   string `json:"status"`
+	Contract string `json:"contract,omitempty"`
+	Hours    string `json:"hours"`
+	JobMoney
+	Oldest  string `json:"oldest,omitempty" format:"date"`
+	AgeDays int64  `json:"ageDays,omitempty"`
+	Late    bool   `json:"late,omitempty"`
+	// Shares of the widest bar in 1/1000, for drawing.
+	CostBar   int64 `json:"costBar"`
+	BilledBar int64 `json:"billedBar"`
+	EarnedBar int64 `json:"earnedBar"`
+}
+
+// JobMoney is the figures of calculation.md section 9.
+type JobMoney struct {
+	Labour   string `json:"labour"`
+	Other    string `json:"other"`
+	Cost     string `json:"cost"`
+	Pending  string `json:"pending" doc:"cost of work not yet approved, never mixed into cost"`
+	Billed   string `json:"billed"`
+	Unbilled string `json:"unbilled"`
+	Earned   string `json:"earned"`
+	Profit   string `json:"profit"`
+	Margin   string `json:"margin,omitempty"`
+}
+
+// JobList is the Jobs tab.
+type JobList struct {
+	Jobs   []JobRow   `json:"jobs"`
+	Totals JobMoney   `json:"totals"`
+	Hours  string     `json:"hours"`
+	Scale  []ScaleTic `json:"scale"`
+	Closed int        `json:"closed" doc:"closed jobs that are not shown"`
+}
+
+// ScaleTic is a mark on the common scale of the bars.
+type ScaleTic struct {
+	At   int64  `json:"at" doc:"share of the widest bar in 1/1000"`
+	Text string `json:"text"`
+}
+
+// jobFigures is a job with its sums.
+type jobFigures struct {
+	head
+	minutes                money.Minutes
+	labour, other, pending money.Amount
+	oldest                 calendar.Date
+	money                  profit.Job
+}
+
+type head struct {
+	store.Job
+	CustomerCode string
+	CustomerName string
+}
+
+// phaseSum is what one query sums for a phase of a job, or for what is booked to no phase.
+type phaseSum struct {
+	JobID         int64
+	PhaseID       int64
+	Pending       bool
+	Labour        bool
+	Minutes       money.Minutes
+	Cost          money.Amount
+	Billed, Ready money.Amount
+	Oldest        calendar.Date
+}
+
+const phaseSums = `
+SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, 0 AS billed, 0 AS ready, 0 AS oldest
+FROM time_entries WHERE (@job = 0 OR job_id = @job) GROUP BY job_id, phase_id, status
+UNION ALL SELECT job_id, ifnull(phase_id, 0), status <> 'approved', 0, 0, ifnull(sum(landed), 0), 0, 0, 0
+FROM cost_lines WHERE job_id IS NOT NULL AND (@job = 0 OR job_id = @job) GROUP BY job_id, phase_id, status
+UNION ALL SELECT p.job_id, ifnull(p.phase_id, 0), 0, 0, 0, 0, sum(p.amount), 0, 0
+FROM invoice_phases p JOIN invoices i ON i.id = p.invoice_id AND i.status = 'issued' WHERE (@job = 0 OR p.job_id = @job) GROUP BY p.job_id, p.phase_id
+UNION ALL SELECT job_id, ifnull(phase_id, 0), 0, 0, 0, 0, 0, sum(charge), min(date)
+FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND (@job = 0 OR job_id = @job) GROUP BY job_id, phase_id
+UNION ALL SELECT job_id, ifnull(phase_id, 0), 0, 0, 0, 0, 0, sum(charge), min(date)
+FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND (@job = 0 OR job_id = @job) GROUP BY job_id, phase_id`
+
+type phaseKey struct{ job, phase int64 }
+
+// figures computes the money of all jobs, or of one, in the order of their numbers.
+func (s *session) figures(job int64) ([]*jobFigures, error) {
+	heads, err := store.Query[head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name
+		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job) ORDER BY j.number_order`, map[string]any{"job": job})
+	if err != nil {
+		return nil, err
+	}
+	jobs := make([]*jobFigures, len(heads))
+	byID := map[int64]*jobFigures{}
+	parts := map[phaseKey]*profit.Part{}
+	keys := map[int64][]phaseKey{}
+	add := func(k phaseKey, basis string, contract *money.Amount) {
+		part := &profit.Part{Basis: billing.Basis(basis)}
+		if contract != nil {
+			part.Contract = *contract
+		}
+		parts[k] = part
+		keys[k.job] = append(keys[k.job], k)
+	}
+	for i, h := range heads {
+		jobs[i] = &jobFigures{head: h}
+		byID[h.ID] = jobs[i]
+		add(phaseKey{h.ID, 0}, h.Basis, h.Contract)
+	}
+	phases, err := store.All[store.Phase](s.Tx, "job_id, id")
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range phases {
+		if j := byID[p.JobID]; j != nil {
+			basis := j.Basis
+			if p.Basis != nil {
+				basis = *p.Basis
+			}
+			add(phaseKey{p.JobID, p.ID}, basis, p.Contract)
+		}
+	}
+	sums, err := store.Query[phaseSum](s.Tx, phaseSums, map[string]any{"job": job})
+	if err != nil {
+		return nil, err
+	}
+	for _, sum := range sums {
+		byID[sum.JobID].add(parts[phaseKey{sum.JobID, sum.PhaseID}], sum)
+	}
+	for _, j := range jobs {
+		var of []profit.Part
+		for _, k := range keys[j.ID] {
+			of = append(of, *parts[k])
+		}
+		if j.money, err = profit.Of(of); err != nil {
+			return nil, err
+		}
+	}
+	return jobs, nil
+}
+
+func (j *jobFigures) add(part *profit.Part, sum phaseSum) {
+	part.Billed += sum.Billed
+	part.Unbilled += sum.Ready
+	if sum.Oldest != 0 && (j.oldest == 0 || sum.Oldest < j.oldest) {
+		j.oldest = sum.Oldest
+	}
+	switch {
+	case sum.Pending:
+		j.pending += sum.Cost
+		return
+	case sum.Labour:
+		j.labour += sum.Cost
+		j.minutes += sum.Minutes
+	default:
+		j.other += sum.Cost
+	}
+	part.Cost += sum.Cost
+}
+
+func (s *session) jobMoney(labour, other, pending money.Amount, j profit.Job) JobMoney {
+	m := JobMoney{
+		Labour: s.money(labour), Other: s.money(other), Cost: s.money(j.Cost), Pending: s.money(pending), Billed: s.money(j.Billed), Unbilled: s.money(j.Unbilled),
+		Earned: s.money(j.Earned), Profit: s.money(j.Profit),
+	}
+	if j.HasMargin {
+		m.Margin = j.Margin.Places2()
+	}
+	return m
+}
+
+// Jobs is the Jobs tab: every job with its money, closed ones when asked.
+func (a *App) Jobs(ctx context.Context, actor Actor, closed bool) (JobList, error) {
+	list := JobList{Jobs: []JobRow{}}
+	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+		all, err := s.figures(0)
+		if err != nil {
+			return err
+		}
+		var shown []*jobFigures
+		widest := money.Amount(1)
+		for _, j := range all {
+			if j.Status == "closed" && !closed {
+				list.Closed++
+				continue
+			}
+			shown = append(shown, j)
+			widest = max(widest, j.money.Cost, j.money.Earned)
+		}
+		widest, list.Scale = s.scale(widest)
+		s.listJobs(&list, shown, widest)
+		return nil
+	})
+	return list, err
+}
+
+func (s *session) listJobs(list *JobList, jobs []*jobFigures, widest money.Amount) {
+	var total profit.Job
+	var labour, other, pending money.Amount
+	var minutes money.Minutes
+	for _, j := range jobs {
+		list.Jobs = append(list.Jobs, s.jobRow(j, widest))
+		labour, other, pending, minutes = labour+j.labour, other+j.other, pending+j.pending, minutes+j.minutes
+		total.Cost += j.money.Cost
+		total.Billed += j.money.Billed
+		total.Unbilled += j.money.Unbilled
+		total.Earned += j.money.Earned
+		total.Profit += j.money.Profit
+	}
+	total.Margin, total.HasMargin = money.Share(total.Profit, total.Earned)
+	list.Totals, list.Hours = s.jobMoney(labour, other, pending, total), minutes.Hours()
+}
+
+func (s *session) jobRow(j *jobFigures, widest money.Amount) JobRow {
+	bar := func(a money.Amount) int64 { return int64(max(0, a)) * 1000 / int64(widest) }
+	row := JobRow{
+		ID: j.ID, Number: j.Number, Name: j.Name, Customer: j.CustomerName, Basis: j.Basis, Status: j.Status, Contract: s.maybe(j.Contract), Hours: j.minutes.Hours(),
+		JobMoney: s.jobMoney(j.labour, j.other, j.pending, j.money),
+		CostBar:  bar(j.money.Cost), BilledBar: bar(j.money.Billed), EarnedBar: bar(j.money.Earned),
+	}
+	if j.oldest != 0 {
+		row.Oldest, row.AgeDays = j.oldest.String(), int64(s.app.Today()-j.oldest)
+		row.Late = row.AgeDays > s.company.UnbilledAlertDays
+	}
+	return row
+}
+
+// scale picks round marks for the common scale of the bars, and the amount at its end.
+func (s *session) scale(widest money.Amount) (money.Amount, []ScaleTic) {
+	step := money.Amount(100)
+	for grow := 0; step*6 < widest; grow++ {
+		if grow%3 == 1 {
+			step = step * 5 / 2 // 2, 5, 10, 20, 50 and on
+		} else {
+			step *= 2
+		}
+	}
+	end := (widest + step - 1) / step * step
+	var tics []ScaleTic
+	for at := step; at <= end; at += step {
+		tics = append(tics, ScaleTic{int64(at * 1000 / end), s.shortMoney(at)})
+	}
+	return end, tics
+}
+
+// shortMoney writes a round amount for a scale: 100 k, 2 M, 500.
+func (s *session) shortMoney(a money.Amount) string {
+	unit := int64(1)
+	for range s.currency.Digits {
+		unit *= 10
+	}
+	n := int64(a) / unit
+	switch {
+	case n >= 1_000_000 && n%100_000 == 0:
+		return strconv.FormatFloat(float64(n)/1_000_000, 'f', -1, 64) + " M"
+	case n >= 1000 && n%100 == 0:
+		return strconv.FormatFloat(float64(n)/1000, 'f', -1, 64) + " k"
+	default:
+		return strconv.FormatInt(n, 10)
+	}
+}
+
+// JobFolder is one job: what it is, its money as an equation, and everything booked to it.
+type JobFolder struct {
+	JobRow
+	Type      string       `json:"type"`
+	Site      string       `json:"site"`
+	Start     string       `json:"start,omitempty" format:"date"`
+	Retainage string       `json:"retainage"`
+	Kinds     []JobKind    `json:"kinds"`
+	Booked    []JobBooking `json:"booked"`
+	More      int64        `json:"more" doc:"bookings that are not listed"`
+}
+
+// JobKind is a kind of cost of a job.
+type JobKind struct {
+	Category string `json:"category"`
+	Actual   string `json:"actual"`
+	Pending  string `json:"pending"`
+	Charge   string `json:"charge"`
+}
+
+// JobBooking is a worker's hours of a week, or a cost line.
+type JobBooking struct {
+	Kind   string `json:"kind" enum:"time_entry,cost_line"`
+	ID     int64  `json:"id"`
+	Date   string `json:"date" format:"date"`
+	What   string `json:"what"`
+	Detail string `json:"detail"`
+	Cost   string `json:"cost"`
+	Charge string `json:"charge,omitempty"`
+	Trail  Trail  `json:"trail"`
+}
+
+const mostBookings = 200
+
+// JobFolder opens a job.
+func (a *App) JobFolder(ctx context.Context, actor Actor, number string) (JobFolder, error) {
+	out := JobFolder{Kinds: []JobKind{}, Booked: []JobBooking{}}
+	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+		job, err := s.jobByNumber(number)
+		if err != nil {
+			return err
+		}
+		figures, err := s.figures(job.ID)
+		if err != nil {
+			return err
+		}
+		j := figures[0]
+		out.JobRow = s.jobRow(j, max(1, j.money.Cost, j.money.Earned))
+		out.Type, out.Site, out.Retainage = job.Type, job.Site, job.Retainage.String()
+		if job.Start != nil {
+			out.Start = job.Start.String()
+		}
+		if err := s.jobKinds(&out, job.ID); err != nil {
+			return err
+		}
+		return s.bookings(&out, job.ID)
+	})
+	return out, err
+}
+
+func (s *session) jobKinds(out *JobFolder, jobID int64) error {
+	type kind struct {
+		Category                string
+		Actual, Pending, Charge money.Amount
+	}
+	kinds, err := store.Query[kind](s.Tx, `SELECT category, sum(CASE WHEN status = 'approved' THEN cost ELSE 0 END) AS actual, sum(CASE WHEN status <> 'approved' THEN cost ELSE 0 END) AS pending, sum(charge) AS charge FROM (
+		SELECT 'labour' AS category, status, ifnull(cost, 0) AS cost, ifnull(charge, 0) AS charge FROM time_entries WHERE job_id = @job
+		UNION ALL SELECT category, status, landed, ifnull(charge, 0) FROM cost_lines WHERE job_id = @job) GROUP BY category`, map[string]any{"job": jobID})
+	if err != nil {
+		return err
+	}
+	for _, category := range billing.Categories {
+		for _, k := range kinds {
+			if k.Category == category {
+				out.Kinds = append(out.Kinds, JobKind{category, s.money(k.Actual), s.money(k.Pending), s.money(k.Charge)})
+			}
+		}
+	}
+	return nil
+}
+
+func (s *session) bookings(out *JobFolder, jobID int64) error {
+	type row struct {
+		Kind, What, Detail, Status, Invoice string
+		ID                                  int64
+		Date                                calendar.Date
+		Minutes                             money.Minutes
+		Cost, Charge                        *money.Amount
+		Billable, Billed, OnInvoice, Paid   bool
+	}
+	const query = `SELECT 'time_entry' AS kind, e.id, e.date, w.name AS what, ifnull(k.name, '') AS detail, e.minutes, e.cost, e.charge, e.status, e.billable, e.billed,
+		  e.invoice_id IS NOT NULL AS on_invoice, ifnull(i.prefix || i.number, '') AS invoice,
+		  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0) AS paid
+		FROM time_entries e JOIN workers w ON w.id = e.worker_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.job_id = @job
+		UNION ALL SELECT 'cost_line', l.id, l.date, l.description, d.supplier || ' ' || d.number, 0, l.landed, l.charge, l.status, l.billable, l.billed, l.invoice_id IS NOT NULL, ifnull(i.prefix || i.number, ''),
+		  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0)
+		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN invoices i ON i.id = l.invoice_id WHERE l.job_id = @job`
+	rows, err := store.Query[row](s.Tx, query+" ORDER BY date DESC, id DESC LIMIT @most", map[string]any{"job": jobID, "most": mostBookings})
+	if err != nil {
+		return err
+	}
+	count, err := store.Query[int64](s.Tx, "SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines WHERE job_id = @job)", map[string]any{"job": jobID})
+	if err != nil {
+		return err
+	}
+	out.More = count[0] - int64(len(rows))
+	for _, r := range rows {
+		b := JobBooking{Kind: r.Kind, ID: r.ID, Date: r.Date.String(), What: r.What, Detail: r.Detail, Cost: s.maybe(r.Cost), Charge: s.maybe(r.Charge)}
+		if r.Minutes > 0 {
+			b.What += ", " + shortHours(r.Minutes) + " h"
+		}
+		b.Trail = trail(stageOf(r.Status, r.OnInvoice, r.Billed, r.Paid), r.Billable, r.Invoice)
+		out.Booked = append(out.Booked, b)
+	}
+	return nil
+}
+
+func (s *session) jobByNumber(number string) (store.Job, error) {
+	jobs, err := store.All[store.Job](s.Tx, "id", "number = ?", number)
+	if err != nil {
+		return store.Job{}, err
+	}
+	if len(jobs) == 0 {
+		return store.Job{}, notFound("job as " + number)
+	}
+	return jobs[0], nil
+}

@@ -1,0 +1,158 @@
+package app
+
+import (
+	"strings"
+	"time"
+
+	"jarvo/internal/core/burden"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// rateBook is all that prices work: the rate cards with their rows, loaded once a use case.
+type rateBook struct {
+	byID       map[int64]pricing.Card
+	components map[int64][]burden.Component // by burden class
+	rules      worktime.Rules
+}
+
+func (s *session) rates() (*rateBook, error) {
+	if s.cards != nil {
+		return s.cards, nil
+	}
+	book := &rateBook{byID: map[int64]pricing.Card{}, components: map[int64][]burden.Component{}}
+	cards, err := store.All[store.RateCard](s.Tx, "id")
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range cards {
+		book.byID[c.ID] = pricing.Card{ID: c.ID, Code: c.Code}
+	}
+	if err := s.loadRows(book); err != nil {
+		return nil, err
+	}
+	burdens, err := store.All[store.Burden](s.Tx, "id")
+	if err != nil {
+		return nil, err
+	}
+	for _, b := range burdens {
+		book.components[b.BurdenClassID] = append(book.components[b.BurdenClassID], componentOf(b))
+	}
+	holidays, err := store.All[store.Holiday](s.Tx, "date")
+	if err != nil {
+		return nil, err
+	}
+	book.rules = rulesOf(s.company, holidays)
+	s.cards = book
+	return book, nil
+}
+
+func (s *session) loadRows(book *rateBook) error {
+	rows, err := store.All[store.LabourRate](s.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		card := book.byID[r.CardID]
+		card.Labour = append(card.Labour, labourRowOf(r))
+		book.byID[r.CardID] = card
+	}
+	markups, err := store.All[store.Markup](s.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for _, m := range markups {
+		card := book.byID[m.CardID]
+		card.Markups = append(card.Markups, pricing.MarkupRow{ID: m.ID, From: m.EffectiveFrom, Category: m.Category, OverCost: m.OverCost, Percent: m.Percent})
+		book.byID[m.CardID] = card
+	}
+	return nil
+}
+
+func labourRowOf(r store.LabourRate) pricing.LabourRow {
+	row := pricing.LabourRow{
+		ID: r.ID, From: r.EffectiveFrom, Worker: id(r.WorkerID), Trade: id(r.TradeID), CostCode: id(r.CostCodeID),
+		Method: pricing.Method(r.Method), Overtime: r.OvertimeFactor, Double: r.DoubleFactor,
+	}
+	if row.Method == pricing.OnMarkup {
+		row.Percent = money.Percent(r.Value)
+	} else {
+		row.Rate = money.Rate(r.Value)
+	}
+	return row
+}
+
+func componentOf(b store.Burden) burden.Component {
+	c := burden.Component{ID: b.ID, Name: b.Component, From: b.EffectiveFrom, Basis: burden.Basis(b.Basis), Cap: b.AnnualWageCap}
+	if c.Basis == burden.OnHour {
+		c.Rate = money.Rate(b.Value)
+	} else {
+		c.Percent = money.Percent(b.Value)
+	}
+	return c
+}
+
+func rulesOf(company store.Company, holidays []store.Holiday) worktime.Rules {
+	rules := worktime.Rules{
+		WeekStart: weekStart(company), Weekly: company.OvertimeWeeklyMinutes, Daily: company.OvertimeDailyMinutes, DoubleDaily: company.DoubleDailyMinutes,
+		OvertimeDays: weekdayList(company.OvertimeDays), DoubleDays: weekdayList(company.DoubleDays), Holidays: map[calendar.Date]bool{},
+	}
+	for _, h := range holidays {
+		rules.Holidays[h.Date] = true
+	}
+	return rules
+}
+
+func weekStart(company store.Company) time.Weekday {
+	first, err := calendar.ParseWeekday(company.WeekStart)
+	if err != nil {
+		return time.Monday
+	}
+	return first
+}
+
+func weekdayList(s string) []time.Weekday {
+	var days []time.Weekday
+	for _, name := range strings.Fields(s) {
+		if d, err := calendar.ParseWeekday(name); err == nil {
+			days = append(days, d)
+		}
+	}
+	return days
+}
+
+// chain is the cards that are asked, in order: the job's, its customer's, the company's.
+func (b *rateBook) chain(ids ...*int64) []pricing.Card {
+	var cards []pricing.Card
+	for _, cardID := range ids {
+		if cardID != nil {
+			cards = append(cards, b.byID[*cardID])
+		}
+	}
+	return cards
+}
+
+func (s *session) factors() pricing.Factors {
+	return pricing.Factors{Overtime: s.company.OvertimeFactor, Double: s.company.DoubleFactor}
+}
+
+// terms are what a worker's hours are costed by.
+func (s *session) terms(w store.Worker) (labour.Terms, error) {
+	book, err := s.rates()
+	if err != nil {
+		return labour.Terms{}, err
+	}
+	wages, err := store.All[store.Wage](s.Tx, "effective_from", "worker_id = ?", w.ID)
+	if err != nil {
+		return labour.Terms{}, err
+	}
+	terms := labour.Terms{Currency: s.currency, Rules: book.rules, Factors: s.factors(), Exempt: w.Exempt, Components: book.components[id(w.BurdenClassID)]}
+	for _, wage := range wages {
+		terms.Wages = append(terms.Wages, labour.Wage{ID: wage.ID, From: wage.EffectiveFrom, Rate: wage.Rate})
+	}
+	return terms, nil
+}

@@ -1,0 +1,274 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// Report is a table of open-data.md: its columns, and the rows as they are shown.
+type Report struct {
+	Columns []string
+	Rows    [][]string
+}
+
+// ReportQuery limits a report to a job and to dates; zero values do not limit.
+type ReportQuery struct {
+	Job           string
+	From, Through calendar.Date
+}
+
+type reportFunc func(*session, Scope) ([][]string, error)
+
+var reports = map[string]struct {
+	columns string
+	rows    reportFunc
+	undated bool // the report is of the book as it stands, whatever the dates
+}{
+	"labour":     {"ref,worker,date,job,phase,cost_code,status,hours,regular_minutes,overtime_minutes,double_minutes,gross,burden,cost,charge", (*session).labourReport, false},
+	"costs":      {"document,line,date,category,job,phase,cost_code,status,base,landed,charge", (*session).costsReport, false},
+	"unbilled":   {"job,customer,labour,material,equipment,subcontract,expense,mileage,total,oldest", (*session).unbilledReport, false},
+	"invoices":   {"number,customer,date,due,jobs,subtotal,tax,retainage,total,due_now,paid,balance", (*session).invoicesReport, false},
+	"job-profit": {"job,customer,name,basis,hours,labour_cost,other_cost,cost,pending_cost,billed,unbilled,earned,profit,margin", (*session).profitReport, true},
+	"aging":      {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total", (*session).agingReport, true},
+}
+
+// ReportNames lists the reports.
+func ReportNames() []string {
+	var names []string
+	for name := range reports {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	return names
+}
+
+// Report makes a report.
+func (a *App) Report(ctx context.Context, actor Actor, name string, q ReportQuery) (Report, error) {
+	r, known := reports[name]
+	if !known {
+		return Report{}, invalid("name", "there is no report %q; there are %s", name, strings.Join(ReportNames(), ", "))
+	}
+	if r.undated && (q.From != 0 || q.Through != 0) {
+		return Report{}, invalid("from", "the report %s is of the book as it stands and takes no dates", name)
+	}
+	out := Report{Columns: strings.Split(r.columns, ",")}
+	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+		sc := Scope{From: q.From, To: q.Through}
+		if q.From == 0 {
+			sc.From = calendar.On(1900, 1, 1)
+		}
+		if q.Job != "" {
+			job, err := s.jobByNumber(q.Job)
+			if err != nil {
+				return err
+			}
+			sc.Job = job.ID
+		}
+		var err error
+		out.Rows, err = r.rows(s, sc)
+		return err
+	})
+	return out, err
+}
+
+func statusOf(status string, billed bool) string {
+	if billed {
+		return "billed"
+	}
+	return status
+}
+
+func (s *session) labourReport(sc Scope) ([][]string, error) {
+	type segments struct {
+		ByClass       [3]money.Minutes
+		Gross, Burden money.Amount
+	}
+	parts, err := store.All[store.LabourSegment](s.Tx, "entry_id, class")
+	if err != nil {
+		return nil, err
+	}
+	byEntry := map[int64]*segments{}
+	for _, p := range parts {
+		if byEntry[p.EntryID] == nil {
+			byEntry[p.EntryID] = &segments{}
+		}
+		g := byEntry[p.EntryID]
+		g.ByClass[p.Class] += p.Minutes
+		g.Gross += p.Gross
+		g.Burden += p.Burden
+	}
+	entries, err := store.Query[sheetEntry](s.Tx, sheetEntries+" AND (? = 0 OR e.job_id = ?) ORDER BY e.ref", sc.From, sc.end(), sc.Job, sc.Job)
+	if err != nil {
+		return nil, err
+	}
+	count := func(m money.Minutes) string { return strconv.FormatInt(int64(m), 10) }
+	rows := make([][]string, 0, len(entries))
+	for _, e := range entries {
+		g := byEntry[e.ID]
+		if g == nil {
+			g = &segments{}
+		}
+		gross, burden := s.money(g.Gross), s.money(g.Burden)
+		if e.Cost == nil {
+			gross, burden = "", ""
+		}
+		rows = append(rows, []string{
+			e.Ref, e.WorkerCode, e.Date.String(), e.JobNumber, e.PhaseCode, e.CodeCode, statusOf(e.Status, e.Billed), e.Minutes.Hours(),
+			count(g.ByClass[worktime.Regular]), count(g.ByClass[worktime.Overtime]), count(g.ByClass[worktime.Double]), gross, burden, s.maybe(e.Cost), s.maybe(e.Charge),
+		})
+	}
+	return rows, nil
+}
+
+func (s *session) costsReport(sc Scope) ([][]string, error) {
+	type line struct {
+		store.CostLine
+		Document, Job, Phase, CostCode string
+	}
+	lines, err := store.Query[line](s.Tx, `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code, '') AS cost_code
+		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id
+		WHERE l.date BETWEEN ? AND ? AND (? = 0 OR l.job_id = ?) ORDER BY d.ref, l.line_order`, sc.From, sc.end(), sc.Job, sc.Job)
+	rows := make([][]string, 0, len(lines))
+	for _, l := range lines {
+		rows = append(rows, []string{
+			l.Document, l.Line, l.Date.String(), l.Category, l.Job, l.Phase, l.CostCode, statusOf(l.Status, l.Billed), s.money(l.Base), s.money(l.Landed), s.maybe(l.Charge),
+		})
+	}
+	return rows, err
+}
+
+func (s *session) unbilledReport(sc Scope) ([][]string, error) {
+	sums, err := store.Query[kindSum](s.Tx, readyKinds, sc.From, sc.end(), sc.From, sc.end())
+	if err != nil {
+		return nil, err
+	}
+	byJob := map[int64]map[string]kindSum{}
+	for _, k := range sums {
+		if byJob[k.JobID] == nil {
+			byJob[k.JobID] = map[string]kindSum{}
+		}
+		byJob[k.JobID][k.Category] = k
+	}
+	jobs, err := store.Query[head](s.Tx, "SELECT j.*, ifnull(c.code, '') AS customer_code FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (? = 0 OR j.id = ?) ORDER BY j.number_order", sc.Job, sc.Job)
+	var rows [][]string
+	for _, j := range jobs {
+		kinds := byJob[j.ID]
+		if len(kinds) == 0 {
+			continue
+		}
+		row := []string{j.Number, j.CustomerCode}
+		var total money.Amount
+		oldest := calendar.Date(1 << 30)
+		for _, category := range []string{"labour", "material", "equipment", "subcontract", "expense", "mileage"} {
+			row = append(row, s.money(kinds[category].Charge))
+		}
+		for _, k := range kinds {
+			total += k.Charge
+			oldest = min(oldest, k.Oldest)
+		}
+		rows = append(rows, append(row, s.money(total), oldest.String()))
+	}
+	return rows, err
+}
+
+func (s *session) invoicesReport(sc Scope) ([][]string, error) {
+	type row struct {
+		invoiceRow
+		Code string
+	}
+	query := `SELECT i.*, c.code, (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid FROM invoices i JOIN customers c ON c.id = i.customer_id
+		WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)) ORDER BY i.number`
+	invoices, err := store.Query[row](s.Tx, query, sc.From, sc.end(), sc.Job, sc.Job)
+	if err != nil {
+		return nil, err
+	}
+	var rows [][]string
+	for _, i := range invoices {
+		jobs, err := store.Query[string](s.Tx, "SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ? ORDER BY j.number_order", i.ID)
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, []string{
+			invoiceNumber(i.Invoice), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.money(i.Subtotal), s.money(i.Tax), s.money(i.Retainage), s.money(i.Total),
+			s.money(i.DueNow), s.money(i.Paid), s.money(i.DueNow - i.Paid),
+		})
+	}
+	return rows, nil
+}
+
+func (s *session) profitReport(sc Scope) ([][]string, error) {
+	jobs, err := s.figures(sc.Job)
+	var rows [][]string
+	for _, j := range jobs {
+		m := s.jobMoney(j.labour, j.other, j.pending, j.money)
+		rows = append(rows, []string{
+			j.Number, j.CustomerCode, j.Name, j.Basis, j.minutes.Hours(), m.Labour, m.Other, m.Cost, m.Pending, m.Billed, m.Unbilled, m.Earned, m.Profit, m.Margin,
+		})
+	}
+	return rows, err
+}
+
+func (s *session) agingReport(sc Scope) ([][]string, error) {
+	type open struct {
+		Code    string
+		Due     calendar.Date
+		Balance money.Amount
+	}
+	invoices, err := store.Query[open](s.Tx, `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS balance
+		FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)) ORDER BY c.code`, sc.Job, sc.Job)
+	if err != nil {
+		return nil, err
+	}
+	var codes []string
+	sums := map[string]*[5]money.Amount{}
+	for _, i := range invoices {
+		if i.Balance == 0 {
+			continue
+		}
+		if sums[i.Code] == nil {
+			sums[i.Code] = &[5]money.Amount{}
+			codes = append(codes, i.Code)
+		}
+		sums[i.Code][agingColumn(s.app.Today()-i.Due)] += i.Balance
+	}
+	var rows [][]string
+	for _, code := range codes {
+		row, total := []string{code}, money.Amount(0)
+		for _, a := range sums[code] {
+			row = append(row, s.money(a))
+			total += a
+		}
+		rows = append(rows, append(row, s.money(total)))
+	}
+	return rows, nil
+}
+
+func agingColumn(daysLate calendar.Date) int {
+	switch {
+	case daysLate <= 0:
+		return 0
+	case daysLate > 90:
+		return 4
+	default:
+		return int(daysLate-1)/30 + 1
+	}
+}
+
+// Difference is a stored figure or an invariant that does not hold.
+type Difference struct {
+	What     string
+	Stored   string
+	Computed string
+}
+
+func (d Difference) String() string {
+	return fmt.Sprintf("%s: stored %s, computed %s", d.What, d.Stored, d.Computed)
+}

@@ -1,0 +1,151 @@
+package app
+
+import (
+	"context"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// Scope is Where and When: the two questions of every sheet.
+type Scope struct {
+	Job  int64         // 0: all jobs
+	From calendar.Date // 0: from the beginning
+	To   calendar.Date // 0: no end
+}
+
+// ScopeQuery is a scope as it stands in an address.
+type ScopeQuery struct {
+	Job  string `query:"job" doc:"number of a job; blank for all"`
+	From string `query:"from" doc:"first date, YYYY-MM-DD"`
+	To   string `query:"to" doc:"last date, YYYY-MM-DD"`
+}
+
+func (s *session) scope(q ScopeQuery) (Scope, error) {
+	c := s.checks()
+	scope := Scope{From: orZero(c, "from", q.From, calendar.Parse), To: orZero(c, "to", q.To, calendar.Parse)}
+	if err := c.err(); err != nil {
+		return scope, err
+	}
+	if q.Job != "" {
+		job, err := s.jobByNumber(q.Job)
+		if err != nil {
+			return scope, err
+		}
+		scope.Job = job.ID
+	}
+	return scope, nil
+}
+
+func (sc Scope) end() calendar.Date {
+	if sc.To == 0 {
+		return calendar.On(2199, 12, 31)
+	}
+	return sc.To
+}
+
+// Footing is the totals of what is in scope. Money is absent for those who may not see it.
+type Footing struct {
+	Hours    string `json:"hours"`
+	Labour   string `json:"labour,omitempty"`
+	Other    string `json:"other,omitempty"`
+	Cost     string `json:"cost,omitempty"`
+	Charge   string `json:"charge,omitempty"`
+	Margin   string `json:"margin,omitempty" doc:"percent to two places; absent where there is no charge"`
+	NoCost   int64  `json:"noCost" doc:"entries left out of cost, since they have no wage"`
+	NoCharge int64  `json:"noCharge" doc:"billable entries left out of charge, since they have no price"`
+	Loose    int64  `json:"looseEnds"`
+}
+
+// FootingChange is a footing with what an edit changed in it.
+type FootingChange struct {
+	Footing
+	Change *Footing `json:"change,omitempty" doc:"the differences the edit made; absent figures did not change"`
+}
+
+type footingSums struct {
+	Minutes          money.Minutes
+	Labour, Other    money.Amount
+	Charge           money.Amount
+	NoCost, NoCharge int64
+}
+
+func (s *session) footingSums(sc Scope) (footingSums, error) {
+	type sums struct {
+		Minutes          money.Minutes
+		Cost, Charge     money.Amount
+		NoCost, NoCharge int64
+	}
+	where, args := "e.date BETWEEN ? AND ?", []any{sc.From, sc.end()}
+	if sc.Job != 0 {
+		where, args = where+" AND e.job_id = ?", append(args, sc.Job)
+	}
+	hours, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(e.minutes), 0) AS minutes, ifnull(sum(e.cost), 0) AS cost, ifnull(sum(e.charge), 0) AS charge,
+		count(*) - count(e.cost) AS no_cost, ifnull(sum(e.billable = 1 AND e.charge IS NULL AND ifnull(p.basis, j.basis) = 'tm'), 0) AS no_charge
+		FROM time_entries e JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id WHERE `+where, args...)
+	if err != nil {
+		return footingSums{}, err
+	}
+	other, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(e.landed), 0) AS cost, ifnull(sum(e.charge), 0) AS charge FROM cost_lines e WHERE `+where, args...)
+	if err != nil {
+		return footingSums{}, err
+	}
+	h, o := hours[0], other[0]
+	return footingSums{h.Minutes, h.Cost, o.Cost, h.Charge + o.Charge, h.NoCost, h.NoCharge}, nil
+}
+
+func (f footingSums) minus(g footingSums) footingSums {
+	return footingSums{f.Minutes - g.Minutes, f.Labour - g.Labour, f.Other - g.Other, f.Charge - g.Charge, 0, 0}
+}
+
+func (s *session) footing(f footingSums) Footing {
+	out := Footing{Hours: f.Minutes.Hours(), NoCost: f.NoCost, NoCharge: f.NoCharge}
+	if s.actor.Can(SeeMoney) {
+		cost := f.Labour + f.Other
+		out.Labour, out.Other, out.Cost, out.Charge = s.money(f.Labour), s.money(f.Other), s.money(cost), s.money(f.Charge)
+		if margin, ok := money.Share(f.Charge-cost, f.Charge); ok {
+			out.Margin = margin.Places2()
+		}
+	}
+	return out
+}
+
+// change is a footing of differences; what did not change is absent.
+func (s *session) footingChange(d footingSums) *Footing {
+	if d == (footingSums{}) {
+		return nil
+	}
+	out := Footing{Hours: d.Minutes.Hours()}
+	if s.actor.Can(SeeMoney) {
+		for figure, amount := range map[*string]money.Amount{&out.Labour: d.Labour, &out.Other: d.Other, &out.Cost: d.Labour + d.Other, &out.Charge: d.Charge} {
+			if amount != 0 {
+				*figure = s.money(amount)
+			}
+		}
+	}
+	return &out
+}
+
+// Footing totals a scope.
+func (a *App) Footing(ctx context.Context, actor Actor, q ScopeQuery) (Footing, error) {
+	var out Footing
+	err := a.read(ctx, actor, Capture, func(s *session) error {
+		sc, err := s.scope(q)
+		if err != nil {
+			return err
+		}
+		sums, err := s.footingSums(sc)
+		if err != nil {
+			return err
+		}
+		out = s.footing(sums)
+		ends, err := s.looseEnds()
+		if err != nil {
+			return err
+		}
+		out.Loose = int64(len(ends))
+		return nil
+	})
+	return out, err
+}

@@ -1,0 +1,129 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/workings"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// EntryWorkings is how an entry's figures came about.
+type EntryWorkings struct {
+	Worker  string          `json:"worker"`
+	Job     string          `json:"job"`
+	Place   string          `json:"place"`
+	Date    string          `json:"date" format:"date"`
+	Reading string          `json:"reading"`
+	Labour  workings.Labour `json:"labour"`
+	Left    []workings.Step `json:"left" doc:"charge less cost by pay class and in all"`
+	Margins []workings.Step `json:"margins"`
+	Missing string          `json:"missing,omitempty" doc:"what has to be settled before it has all its figures"`
+	History []HistoryLine   `json:"history"`
+}
+
+// HistoryLine is one thing that was done to a record.
+type HistoryLine struct {
+	At     string `json:"at" format:"date-time"`
+	Who    string `json:"who"`
+	Action string `json:"action"`
+}
+
+// EntryWorkings shows how the cost and charge of an entry came about; the core makes it, from the records
+// and not from what is stored.
+func (a *App) EntryWorkings(ctx context.Context, actor Actor, entryID int64) (EntryWorkings, error) {
+	var out EntryWorkings
+	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+		rows, err := store.Query[sheetEntry](s.Tx, sheetEntries+" AND e.id = ?", -1<<31, 1<<31, entryID)
+		if err != nil {
+			return err
+		}
+		if len(rows) == 0 {
+			return notFound("entry")
+		}
+		e := rows[0]
+		out = EntryWorkings{Worker: e.WorkerName, Job: e.JobNumber + " " + e.JobName, Date: e.Date.String(), Reading: readingOf(e.TimeEntry).String()}
+		out.Place = joinDots(e.PhaseName, e.CodeCode+" "+e.CodeName)
+		worker, _, err := store.One[store.Worker](s.Tx, e.WorkerID)
+		if err != nil {
+			return err
+		}
+		terms, segments, err := s.detail(worker, e.TimeEntry)
+		if err != nil {
+			return err
+		}
+		show := workings.Show{Currency: s.currency}
+		out.Labour = show.OfLabour(terms, e.Date, segments)
+		out.Left, out.Margins = show.LeftOver(segments)
+		switch total := labour.Total(segments); {
+		case total.Cost == nil:
+			out.Missing = worker.Name + " has no wage on this date, so it has no cost"
+		case total.Charge == nil && e.Billable && e.Basis == "tm":
+			out.Missing = "no card has a rate for this, so it can't be billed yet"
+		}
+		out.History, err = s.history("time_entry", entryID)
+		return err
+	})
+	return out, err
+}
+
+func joinDots(parts ...string) string {
+	text := ""
+	for _, p := range parts {
+		if p == "" || p == " " {
+			continue
+		}
+		if text != "" {
+			text += " · "
+		}
+		text += p
+	}
+	return text
+}
+
+// detail costs one entry again with all its detail, in its place in the worker's weeks.
+func (s *session) detail(worker store.Worker, e store.TimeEntry) (labour.Terms, []labour.Segment, error) {
+	terms, err := s.terms(worker)
+	if err != nil {
+		return terms, nil, err
+	}
+	from := e.Date.WeekStart(terms.Rules.WeekStart)
+	entries, stored, err := s.workerEntries(worker.ID, from, from+6)
+	if err != nil {
+		return terms, nil, err
+	}
+	earned, err := s.earnedBefore(worker.ID, from, from+6)
+	if err != nil {
+		return terms, nil, err
+	}
+	for _, other := range entries {
+		input := s.labourEntry(other, stored[other.ID])
+		if other.ID != e.ID {
+			// What comes before only adds to what was earned; it keeps what it has.
+			input.Frozen = stored[other.ID]
+			if _, err := terms.CostEntry(input, nil, earned); err != nil {
+				return terms, nil, err
+			}
+			continue
+		}
+		input.Frozen = nil
+		kept := make([]worktime.Segment, len(stored[e.ID]))
+		for i, g := range stored[e.ID] {
+			kept[i] = g.Segment
+		}
+		segments, err := terms.CostEntry(input, kept, earned)
+		return terms, segments, err
+	}
+	return terms, nil, fmt.Errorf("entry %d is not in its worker's week", e.ID)
+}
+
+func (s *session) history(kind string, subject int64) ([]HistoryLine, error) {
+	changes, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
+	lines := []HistoryLine{}
+	for _, c := range changes {
+		lines = append(lines, HistoryLine{At: timeText(c.At), Who: c.UserName, Action: c.Action})
+	}
+	return lines, err
+}

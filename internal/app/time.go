@@ -1,0 +1,352 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// SheetQuery asks for a crew's week.
+type SheetQuery struct {
+	Week string `query:"week" doc:"any date of the week"`
+	Crew string `query:"crew" doc:"blank for all crews"`
+	Job  string `query:"job" doc:"number of a job; blank for all"`
+}
+
+// Named is a record that a line refers to.
+type Named struct {
+	ID   int64  `json:"id"`
+	Code string `json:"code"`
+	Name string `json:"name"`
+	Sub  string `json:"sub,omitempty"`
+}
+
+// Cell is one day of a line.
+type Cell struct {
+	Date     string `json:"date" format:"date"`
+	EntryID  int64  `json:"entryId,omitempty"`
+	Version  int64  `json:"version,omitempty"`
+	Entries  int    `json:"entries" doc:"more than one is changed in the list, not here"`
+	Hours    string `json:"hours" doc:"decimal hours, blank where there are none"`
+	Overtime string `json:"overtime,omitempty" doc:"hours of it at a premium"`
+	Text     string `json:"text" doc:"as it is typed"`
+	Reading  string `json:"reading,omitempty" doc:"what it was read as"`
+	Status   string `json:"status,omitempty"`
+	Locked   string `json:"locked,omitempty" doc:"why it can't be changed"`
+	Hole     bool   `json:"hole,omitempty" doc:"no hours on a day the rest of the crew worked"`
+}
+
+// SheetLine is worker, job, phase and cost code, with the days of a week.
+type SheetLine struct {
+	Key      string `json:"key"`
+	Worker   Named  `json:"worker"`
+	Job      Named  `json:"job"`
+	Phase    *Named `json:"phase,omitempty"`
+	CostCode *Named `json:"costCode,omitempty"`
+	Billable bool   `json:"billable"`
+	PayClass string `json:"payClass"`
+	Cells    []Cell `json:"cells"`
+	Hours    string `json:"hours"`
+	Overtime string `json:"overtime"`
+	Cost     string `json:"cost,omitempty"`
+	Charge   string `json:"charge,omitempty"`
+	CostOnly bool   `json:"costOnly,omitempty" doc:"not billable, or not on time and materials"`
+	NoWage   bool   `json:"noWage,omitempty"`
+	NoRate   bool   `json:"noRate,omitempty"`
+	Trail    Trail  `json:"trail"`
+	Locked   bool   `json:"locked,omitempty"`
+}
+
+// Sheet is a crew's week.
+type Sheet struct {
+	Week     string        `json:"week" format:"date"`
+	Days     []string      `json:"days"`
+	Crews    []string      `json:"crews"`
+	Crew     string        `json:"crew"`
+	Members  []Named       `json:"members"`
+	Lines    []SheetLine   `json:"lines"`
+	DayHours []string      `json:"dayHours"`
+	Hours    string        `json:"hours"`
+	Overtime string        `json:"overtime"`
+	Cost     string        `json:"cost,omitempty"`
+	Charge   string        `json:"charge,omitempty"`
+	Drafts   int           `json:"drafts" doc:"entries not handed in"`
+	Footing  FootingChange `json:"footing"`
+}
+
+type sheetEntry struct {
+	store.TimeEntry
+	WorkerCode, WorkerName, Trade string
+	JobNumber, JobName            string
+	PhaseCode, PhaseName          string
+	CodeCode, CodeName            string
+	Basis                         string
+	InvoicePaid                   bool
+	InvoiceText                   string
+}
+
+const sheetEntries = `
+SELECT e.*, w.code AS worker_code, w.name AS worker_name, ifnull(t.name, '') AS trade, j.number AS job_number, j.name AS job_name,
+  ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code, ifnull(k.name, '') AS code_name, ifnull(p.basis, j.basis) AS basis,
+  ifnull(i.prefix || i.number, '') AS invoice_text,
+  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0) AS invoice_paid
+FROM time_entries e
+JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
+JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
+LEFT JOIN invoices i ON i.id = e.invoice_id
+WHERE e.date BETWEEN ? AND ?`
+
+// TimeSheet is the crew sheet of a week.
+func (a *App) TimeSheet(ctx context.Context, actor Actor, q SheetQuery) (Sheet, error) {
+	var sheet Sheet
+	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
+		sheet, err = s.sheet(q)
+		return err
+	})
+	return sheet, err
+}
+
+func (s *session) sheet(q SheetQuery) (Sheet, error) {
+	c := s.checks()
+	week := s.app.Today()
+	if q.Week != "" {
+		week = c.date("week", q.Week)
+	}
+	if err := c.err(); err != nil {
+		return Sheet{}, err
+	}
+	week = week.WeekStart(weekStart(s.company))
+	sheet := Sheet{Week: week.String(), Crew: q.Crew}
+	for d := week; d < week+7; d++ {
+		sheet.Days = append(sheet.Days, d.String())
+	}
+	var err error
+	if sheet.Crews, err = store.Query[string](s.Tx, "SELECT DISTINCT crew FROM workers WHERE active = 1 AND crew <> '' ORDER BY crew"); err != nil {
+		return sheet, err
+	}
+	where, args := "", []any{week, week + 6}
+	if q.Crew != "" {
+		where, args = " AND w.crew = ?", append(args, q.Crew)
+	}
+	scope := Scope{From: week, To: week + 6}
+	if q.Job != "" {
+		job, err := s.jobByNumber(q.Job)
+		if err != nil {
+			return sheet, err
+		}
+		where, args = where+" AND e.job_id = ?", append(args, job.ID)
+		scope.Job = job.ID
+	}
+	entries, err := store.Query[sheetEntry](s.Tx, sheetEntries+where+" ORDER BY w.name, w.id, e.id", args...)
+	if err != nil {
+		return sheet, err
+	}
+	if sheet.Members, err = s.members(q.Crew); err != nil {
+		return sheet, err
+	}
+	s.fillSheet(&sheet, week, entries)
+	if q.Crew != "" && q.Job == "" {
+		markHoles(&sheet, s.app.Today())
+	}
+	sums, err := s.footingSums(scope)
+	if err != nil {
+		return sheet, err
+	}
+	sheet.Footing.Footing = s.footing(sums)
+	return sheet, nil
+}
+
+func (s *session) members(crew string) ([]Named, error) {
+	return store.Query[Named](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub FROM workers w LEFT JOIN trades t ON t.id = w.trade_id
+		WHERE w.active = 1 AND (? = '' OR w.crew = ?) ORDER BY w.name, w.id`, crew, crew)
+}
+
+func lineKey(e sheetEntry) string {
+	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%d", e.WorkerID, e.JobID, id(e.PhaseID), id(e.CostCodeID), e.Billable, e.PayClass, rateOf(e.Rate))
+}
+
+func rateOf(r *money.Rate) money.Rate {
+	if r == nil {
+		return -1
+	}
+	return *r
+}
+
+// lineSums are the totals of a sheet line while it is filled.
+type lineSums struct {
+	minutes, overtime money.Minutes
+	cost, charge      money.Amount
+	noCost, noCharge  bool
+	furthest          int
+}
+
+func (s *session) fillSheet(sheet *Sheet, week calendar.Date, entries []sheetEntry) {
+	index := map[string]int{}
+	var sums []lineSums
+	days := make([]money.Minutes, 7)
+	var total lineSums
+	for _, e := range entries {
+		key := lineKey(e)
+		at, ok := index[key]
+		if !ok {
+			at = len(sheet.Lines)
+			index[key] = at
+			sheet.Lines = append(sheet.Lines, newLine(key, e, sheet.Days))
+			sums = append(sums, lineSums{furthest: len(stageOrder)})
+		}
+		line, sum := &sheet.Lines[at], &sums[at]
+		fillCell(&line.Cells[e.Date-week], e)
+		stage := stageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid)
+		if rank := slices.Index(stageOrder, stage); rank < sum.furthest {
+			sum.furthest = rank
+			line.Trail = trail(stage, e.Billable, e.InvoiceText)
+		}
+		if e.Status == "draft" {
+			sheet.Drafts++
+		}
+		days[e.Date-week] += e.Minutes
+		for _, t := range []*lineSums{sum, &total} {
+			t.add(e)
+		}
+		line.CostOnly = !e.Billable || e.Basis != "tm"
+	}
+	for i := range sheet.Lines {
+		line, sum := &sheet.Lines[i], sums[i]
+		line.Hours, line.Overtime = shortHours(sum.minutes), shortHours(sum.overtime)
+		line.Locked = !slices.ContainsFunc(line.Cells, func(c Cell) bool { return c.Entries > 0 && c.Locked == "" })
+		line.NoWage, line.NoRate = sum.noCost, sum.noCharge && !line.CostOnly
+		if s.actor.Can(SeeMoney) {
+			line.Cost, line.Charge = s.money(sum.cost), s.money(sum.charge)
+		}
+	}
+	for _, m := range days {
+		sheet.DayHours = append(sheet.DayHours, shortHours(m))
+	}
+	sheet.Hours, sheet.Overtime = shortHours(total.minutes), shortHours(total.overtime)
+	if s.actor.Can(SeeMoney) {
+		sheet.Cost, sheet.Charge = s.money(total.cost), s.money(total.charge)
+	}
+}
+
+var stageOrder = []string{"captured", "submitted", "approved", "drafted", "billed", "paid"}
+
+func (t *lineSums) add(e sheetEntry) {
+	t.minutes += e.Minutes
+	t.overtime += e.OvertimeMinutes
+	if e.Cost != nil {
+		t.cost += *e.Cost
+	}
+	if e.Charge != nil {
+		t.charge += *e.Charge
+	}
+	t.noCost = t.noCost || e.Cost == nil
+	t.noCharge = t.noCharge || e.Charge == nil
+}
+
+func newLine(key string, e sheetEntry, days []string) SheetLine {
+	line := SheetLine{
+		Key: key, Worker: Named{e.WorkerID, e.WorkerCode, e.WorkerName, e.Trade}, Job: Named{e.JobID, e.JobNumber, e.JobName, ""},
+		Billable: e.Billable, PayClass: string(e.PayClass),
+	}
+	if e.PhaseID != nil {
+		line.Phase = &Named{*e.PhaseID, e.PhaseCode, e.PhaseName, ""}
+	}
+	if e.CostCodeID != nil {
+		line.CostCode = &Named{*e.CostCodeID, e.CodeCode, e.CodeName, ""}
+	}
+	for _, d := range days {
+		line.Cells = append(line.Cells, Cell{Date: d})
+	}
+	return line
+}
+
+func fillCell(cell *Cell, e sheetEntry) {
+	cell.Entries++
+	if cell.Entries > 1 {
+		had, _ := worktime.Read(cell.Hours)
+		over, _ := worktime.Read(cell.Overtime)
+		cell.Hours, cell.Overtime, cell.Text = shortHours(had.Minutes+e.Minutes), shortHours(over.Minutes+e.OvertimeMinutes), ""
+		cell.Locked = "there are several entries on this day; change them one by one in the list"
+		return
+	}
+	cell.EntryID, cell.Version, cell.Status = e.ID, e.Version, e.Status
+	cell.Hours, cell.Overtime = shortHours(e.Minutes), shortHours(e.OvertimeMinutes)
+	cell.Text, cell.Reading = cell.Hours, readingOf(e.TimeEntry).String()
+	if e.Start != nil {
+		cell.Text = worktime.Clock(*e.Start) + "-" + worktime.Clock(*e.Finish)
+		if e.BreakMinutes > 0 {
+			cell.Text += fmt.Sprintf("/%d:%02d", e.BreakMinutes/60, e.BreakMinutes%60)
+		}
+	}
+	cell.Locked = lockReason(e.TimeEntry, e.InvoiceText)
+}
+
+func readingOf(e store.TimeEntry) worktime.Reading {
+	r := worktime.Reading{Minutes: e.Minutes, Break: e.BreakMinutes}
+	if e.Start != nil {
+		r.Clock, r.Start, r.Finish = true, *e.Start, *e.Finish
+	}
+	return r
+}
+
+// lockReason says why an entry can't be changed, blank where it can.
+func lockReason(e store.TimeEntry, invoice string) string {
+	switch {
+	case e.Billed:
+		return "billed on invoice " + invoice + "; put it right with a credit note"
+	case e.InvoiceID != nil:
+		return "on a draft invoice; take it off there first"
+	case e.Status == "approved":
+		return "approved; return it in Approve to change it"
+	default:
+		return ""
+	}
+}
+
+// shortHours writes hours for the grid: 10, 8.5, 7.75; blank for none.
+func shortHours(m money.Minutes) string {
+	if m == 0 {
+		return ""
+	}
+	return strings.TrimSuffix(strings.TrimRight(m.Hours(), "0"), ".")
+}
+
+// markHoles marks days up to today on which a worker of the crew has no hours though at least half of
+// the others have.
+func markHoles(sheet *Sheet, today calendar.Date) {
+	worked := map[int64][]bool{}
+	for _, line := range sheet.Lines {
+		if worked[line.Worker.ID] == nil {
+			worked[line.Worker.ID] = make([]bool, 7)
+		}
+		for i, c := range line.Cells {
+			worked[line.Worker.ID][i] = worked[line.Worker.ID][i] || c.Entries > 0
+		}
+	}
+	marked := map[int64]bool{}
+	for l := range sheet.Lines {
+		line := &sheet.Lines[l]
+		if marked[line.Worker.ID] {
+			continue
+		}
+		marked[line.Worker.ID] = true
+		for i := range line.Cells {
+			if date, err := calendar.Parse(sheet.Days[i]); err != nil || date > today || worked[line.Worker.ID][i] {
+				continue
+			}
+			others := 0
+			for worker, days := range worked {
+				if worker != line.Worker.ID && days[i] {
+					others++
+				}
+			}
+			line.Cells[i].Hole = len(worked) > 1 && others*2 >= len(worked)-1 && others > 0
+		}
+	}
+}

@@ -1,0 +1,224 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"jarvo/internal/core/burden"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// Verify computes everything again from the records and not from what is stored, and returns each stored figure
+// and invariant that differs.
+func (a *App) Verify(ctx context.Context, actor Actor) ([]Difference, error) {
+	v := &verifier{}
+	err := a.read(ctx, actor, Exchange, func(s *session) error {
+		v.session = s
+		for _, step := range []func() error{v.labour, v.documents, v.invoices, v.links} {
+			if err := step(); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return v.differences, err
+}
+
+type verifier struct {
+	*session
+	differences []Difference
+}
+
+func (v *verifier) differs(what string, stored, computed any) {
+	if s, c := fmt.Sprint(stored), fmt.Sprint(computed); s != c {
+		v.differences = append(v.differences, Difference{what, s, c})
+	}
+}
+
+// labour costs every worker's whole history in one run from the opening figures. Billed entries are frozen, so
+// they are only checked against their own totals.
+func (v *verifier) labour() error {
+	workers, err := store.All[store.Worker](v.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for _, w := range workers {
+		if err := v.worker(w); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (v *verifier) worker(w store.Worker) error {
+	terms, err := v.terms(w)
+	if err != nil {
+		return err
+	}
+	entries, stored, err := v.workerEntries(w.ID, calendar.On(1900, time.January, 1), calendar.On(2199, time.December, 31))
+	if err != nil {
+		return err
+	}
+	openings, err := store.All[store.YearOpening](v.Tx, "year", "worker_id = ?", w.ID)
+	if err != nil {
+		return err
+	}
+	earned := map[int]burden.Earned{}
+	for _, o := range openings {
+		earned[o.Year] = burden.Earned{Gross: o.Gross, Straight: o.Straight}
+	}
+	inputs := make([]labour.Entry, len(entries))
+	for i, e := range entries {
+		inputs[i] = v.labourEntry(e, stored[e.ID])
+	}
+	costed, err := terms.Cost(inputs, earned)
+	if err != nil {
+		return err
+	}
+	for i, e := range entries {
+		what := fmt.Sprintf("time entry %s (%s, %s)", e.Ref, w.Code, e.Date)
+		v.differs(what+" segments", v.segmentsText(stored[e.ID]), v.segmentsText(costed[i]))
+		t := labour.Total(costed[i])
+		v.differs(what+" cost", v.maybe(e.Cost), v.maybe(t.Cost))
+		v.differs(what+" charge", v.maybe(e.Charge), v.maybe(t.Charge))
+		v.differs(what+" overtime", e.OvertimeMinutes, t.ByClass[1]+t.ByClass[2])
+		v.differs(what+" minutes", e.Minutes, t.ByClass[0]+t.ByClass[1]+t.ByClass[2])
+	}
+	return nil
+}
+
+func (v *verifier) segmentsText(segments []labour.Segment) string {
+	text := ""
+	for _, g := range segments {
+		text += fmt.Sprintf("[%s %d min straight %s gross %s burden %s cost %s charge %s]", g.Class, g.Minutes, v.money(g.Straight), v.money(g.Gross), v.money(g.Burden), v.maybe(g.Cost), v.maybe(g.Charge))
+	}
+	return text
+}
+
+func (v *verifier) documents() error {
+	documents, err := store.All[store.CostDocument](v.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for _, d := range documents {
+		lines, err := store.Query[pricedLine](v.Tx, pricedLines, d.ID)
+		if err != nil {
+			return err
+		}
+		costed, err := v.costDocument(d, lines)
+		if err != nil {
+			return err
+		}
+		for i, l := range lines {
+			what := fmt.Sprintf("cost line %s/%s", d.Ref, l.Line)
+			v.differs(what+" status", l.Status, d.Status)
+			v.differs(what+" date", l.Date, d.Date)
+			v.differs(what+" base", v.money(l.Base), v.money(costed[i].Base))
+			v.differs(what+" landed", v.money(l.Landed), v.money(costed[i].Cost()))
+			if !l.Billed {
+				v.differs(what+" charge", v.maybe(l.Charge), v.maybe(costed[i].charge))
+			}
+		}
+	}
+	return nil
+}
+
+func (v *verifier) invoices() error {
+	invoices, err := store.All[store.Invoice](v.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for _, i := range invoices {
+		what := "invoice " + invoiceNumber(i)
+		if i.Number == nil {
+			what = fmt.Sprintf("draft %d", i.ID)
+		}
+		for _, sum := range []struct{ name, query string }{
+			{"lines", "SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = ?"},
+			{"sources", "SELECT ifnull(sum(amount), 0) FROM invoice_sources WHERE invoice_id = ?"},
+			{"jobs", "SELECT ifnull(sum(subtotal), 0) FROM invoice_jobs WHERE invoice_id = ?"},
+			{"phases", "SELECT ifnull(sum(amount), 0) FROM invoice_phases WHERE invoice_id = ?"},
+		} {
+			got, err := store.Query[money.Amount](v.Tx, sum.query, i.ID)
+			if err != nil {
+				return err
+			}
+			v.differs(what+" subtotal against its "+sum.name, v.money(i.Subtotal), v.money(got[0]))
+		}
+		if err := v.invoiceTotals(what, i); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
+	taxes, err := store.All[store.InvoiceTax](v.Tx, "position", "invoice_id = ?", i.ID)
+	if err != nil {
+		return err
+	}
+	var tax, retainage money.Amount
+	for _, t := range taxes {
+		amount, err := t.Percent.Of(t.Base)
+		if err != nil {
+			return err
+		}
+		v.differs(what+" tax "+t.Component, v.money(t.Amount), v.money(amount))
+		tax += amount
+	}
+	jobs, err := store.All[store.InvoiceJob](v.Tx, "job_id", "invoice_id = ?", i.ID)
+	if err != nil {
+		return err
+	}
+	for _, j := range jobs {
+		held, err := j.RetainagePercent.Of(j.Subtotal)
+		if err != nil {
+			return err
+		}
+		retainage += held
+	}
+	v.differs(what+" tax", v.money(i.Tax), v.money(tax))
+	v.differs(what+" retainage", v.money(i.Retainage), v.money(retainage))
+	v.differs(what+" due now", v.money(i.DueNow), v.money(i.Subtotal+tax-retainage))
+	return nil
+}
+
+// links checks what rows say of each other: sources and their work, numbers without gaps.
+func (v *verifier) links() error {
+	for _, check := range []struct{ what, query string }{
+		{"work that says it is on an invoice it is not on", `SELECT count(*) FROM time_entries e WHERE e.invoice_id IS NOT NULL AND NOT EXISTS
+			(SELECT 1 FROM invoice_sources s WHERE s.entry_id = e.id AND s.invoice_id = e.invoice_id AND s.released = 0)`},
+		{"cost lines that say they are on an invoice they are not on", `SELECT count(*) FROM cost_lines l WHERE l.invoice_id IS NOT NULL AND NOT EXISTS
+			(SELECT 1 FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.invoice_id = l.invoice_id AND s.released = 0)`},
+		{"sources whose work does not say so", `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN cost_lines l ON l.id = s.cost_line_id
+			WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NOT s.invoice_id`},
+		{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`},
+		{"billed work that is not approved", "SELECT (SELECT count(*) FROM time_entries WHERE billed = 1 AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')"},
+		{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id WHERE s.charge <> e.charge`},
+		{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
+		{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
+	} {
+		got, err := store.Query[int64](v.Tx, check.query)
+		if err != nil {
+			return err
+		}
+		v.differs(check.what, got[0], 0)
+	}
+	broken, err := store.Query[string](v.Tx, "SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'")
+	for _, b := range broken {
+		v.differs("the file", b, "ok")
+	}
+	return err
+}
+
+// Backup writes a consistent copy of the book.
+func (a *App) Backup(ctx context.Context, actor Actor, file string) error {
+	if err := actor.need(Exchange); err != nil {
+		return err
+	}
+	return a.store.Backup(ctx, file)
+}

@@ -1,0 +1,282 @@
+package bundle
+
+import (
+	"archive/zip"
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+	"path"
+	"slices"
+	"strings"
+	"unicode/utf8"
+)
+
+const (
+	mostProblems = 100
+	largestFile  = 1 << 28
+	description  = "datapackage.json"
+)
+
+// Problem is what is wrong at one place of a bundle.
+type Problem struct {
+	File    string
+	Line    int // 0: the file as a whole
+	Column  string
+	Message string
+}
+
+func (p Problem) String() string {
+	at := p.File
+	if p.Line > 0 {
+		at += fmt.Sprintf(" line %d", p.Line)
+	}
+	if p.Column != "" {
+		at += ", " + p.Column
+	}
+	return at + ": " + p.Message
+}
+
+// Problems are all that is wrong with a bundle, up to 100 at once.
+type Problems []Problem
+
+func (p Problems) Error() string {
+	lines := make([]string, 0, len(p)+1)
+	lines = append(lines, "the bundle can't be brought in; nothing was changed")
+	for _, problem := range p {
+		lines = append(lines, "  "+problem.String())
+	}
+	return strings.Join(lines, "\n")
+}
+
+// Add notes a problem, as long as there are not too many.
+func (p *Problems) Add(file string, line int, column, format string, args ...any) {
+	if len(*p) < mostProblems {
+		*p = append(*p, Problem{file, line, column, fmt.Sprintf(format, args...)})
+	}
+}
+
+// Err is nil where nothing is wrong.
+func (p Problems) Err() error {
+	if len(p) == 0 {
+		return nil
+	}
+	return p
+}
+
+// Row is one row of a file, with defaults filled in.
+type Row struct {
+	File   string
+	Line   int
+	values map[string]string
+}
+
+// Get is the text of a column, trimmed.
+func (r Row) Get(column string) string { return r.values[column] }
+
+// Bundle is a bundle that has been read: rows by file.
+type Bundle struct{ files map[string][]Row }
+
+// Rows are the rows of a file, in its order.
+func (b *Bundle) Rows(file string) []Row { return b.files[file] }
+
+// Read reads a bundle from a folder or a zip file. Its error is [Problems] where the data is wrong.
+func Read(name string) (*Bundle, error) {
+	info, err := os.Stat(name)
+	if err != nil {
+		return nil, fmt.Errorf("there is no bundle at %s", name)
+	}
+	if info.IsDir() {
+		return read(os.DirFS(name))
+	}
+	z, err := zip.OpenReader(name)
+	if err != nil {
+		return nil, fmt.Errorf("%s is neither a folder nor a zip file", name)
+	}
+	b, err := readZip(&z.Reader)
+	return b, errors.Join(err, z.Close())
+}
+
+func readZip(z *zip.Reader) (*Bundle, error) {
+	var total uint64
+	for _, f := range z.File {
+		if !fs.ValidPath(strings.TrimSuffix(f.Name, "/")) {
+			return nil, fmt.Errorf("the zip holds %q, which is outside its folder", f.Name)
+		}
+		total += f.UncompressedSize64
+		if total > largestFile {
+			return nil, fmt.Errorf("the zip unpacks to more than %d MB", largestFile>>20)
+		}
+	}
+	var root fs.FS = z
+	entries, err := fs.ReadDir(z, ".")
+	if err != nil {
+		return nil, fmt.Errorf("the zip can't be read: %w", err)
+	}
+	if len(entries) == 1 && entries[0].IsDir() { // a folder was zipped as a whole
+		if root, err = fs.Sub(z, entries[0].Name()); err != nil {
+			return nil, err
+		}
+	}
+	return read(root)
+}
+
+func read(root fs.FS) (*Bundle, error) {
+	b := &Bundle{files: map[string][]Row{}}
+	var problems Problems
+	entries, err := fs.ReadDir(root, ".")
+	if err != nil {
+		return nil, err
+	}
+	for _, e := range entries {
+		name := e.Name()
+		if name == description || strings.HasPrefix(name, ".") {
+			continue
+		}
+		table, known := tableOf(name)
+		if !known {
+			problems.Add(name, 0, "", "this is not a file of a bundle")
+			continue
+		}
+		rows, err := readFile(root, table, &problems)
+		if err != nil {
+			return nil, err
+		}
+		b.files[name] = rows
+	}
+	return b, problems.Err()
+}
+
+func readFile(root fs.FS, table Table, problems *Problems) ([]Row, error) {
+	f, err := root.Open(table.File)
+	if err != nil {
+		return nil, err
+	}
+	data, err := io.ReadAll(io.LimitReader(f, largestFile+1))
+	if err = errors.Join(err, f.Close()); err != nil {
+		return nil, fmt.Errorf("reading %s: %w", table.File, err)
+	}
+	if len(data) > largestFile {
+		return nil, fmt.Errorf("%s is larger than %d MB", table.File, largestFile>>20)
+	}
+	data = bytes.TrimPrefix(data, []byte("\ufeff"))
+	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 {
+		problems.Add(table.File, 0, "", "this is not UTF-8 text; save it as CSV in UTF-8")
+		return nil, nil
+	}
+	return parse(table, data, problems), nil
+}
+
+func parse(table Table, data []byte, problems *Problems) []Row {
+	header, _, _ := bytes.Cut(data, []byte("\n"))
+	r := csv.NewReader(bytes.NewReader(data))
+	if bytes.IndexByte(header, ';') >= 0 && bytes.IndexByte(header, ',') < 0 {
+		r.Comma = ';' // as an office program saves it in some countries
+	}
+	names, err := r.Read()
+	if err != nil {
+		if !errors.Is(err, io.EOF) {
+			problems.Add(table.File, 1, "", "%s", csvReason(err))
+		}
+		return nil
+	}
+	for i := range names {
+		names[i] = strings.TrimSpace(names[i])
+	}
+	if !checkHeader(table, names, problems) {
+		return nil
+	}
+	var rows []Row
+	seen := map[string]int{}
+	for {
+		record, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			return rows
+		}
+		if err != nil {
+			var p *csv.ParseError
+			line := 0
+			if errors.As(err, &p) {
+				line = p.Line
+			}
+			problems.Add(table.File, line, "", "%s", csvReason(err))
+			if len(*problems) >= mostProblems || !errors.Is(err, csv.ErrFieldCount) {
+				return rows
+			}
+			continue
+		}
+		line, _ := r.FieldPos(0)
+		row := Row{File: table.File, Line: line, values: map[string]string{}}
+		for i, name := range names {
+			row.values[name] = strings.TrimSpace(record[i])
+		}
+		if table.fill(row, problems) && table.once(row, seen, problems) {
+			rows = append(rows, row)
+		}
+	}
+}
+
+func csvReason(err error) string {
+	if errors.Is(err, csv.ErrFieldCount) {
+		return "this row has more or fewer cells than the header"
+	}
+	return "this is not CSV: " + strings.TrimPrefix(err.Error(), "parse error on ")
+}
+
+func checkHeader(table Table, names []string, problems *Problems) bool {
+	before := len(*problems)
+	for i, name := range names {
+		if slices.Index(names, name) < i {
+			problems.Add(table.File, 1, name, "this column is there twice")
+		}
+		if !slices.ContainsFunc(table.Columns, func(c Column) bool { return c.Name == name }) {
+			problems.Add(table.File, 1, name, "there is no such column in %s", table.File)
+		}
+	}
+	for _, c := range table.Columns {
+		if c.Required && !slices.Contains(names, c.Name) {
+			problems.Add(table.File, 1, c.Name, "this column is missing")
+		}
+	}
+	return len(*problems) == before
+}
+
+func (t Table) fill(row Row, problems *Problems) bool {
+	ok := true
+	for _, c := range t.Columns {
+		if row.values[c.Name] != "" {
+			continue
+		}
+		if c.Required {
+			problems.Add(t.File, row.Line, c.Name, "this can't be blank")
+			ok = false
+		}
+		row.values[c.Name] = c.Default
+	}
+	return ok
+}
+
+func (t Table) once(row Row, seen map[string]int, problems *Problems) bool {
+	var key, said []string
+	for _, c := range t.Columns {
+		if c.Key {
+			key = append(key, row.values[c.Name])
+			if row.values[c.Name] != "" {
+				said = append(said, row.values[c.Name])
+			}
+		}
+	}
+	id := strings.Join(key, "\x00")
+	if first, twice := seen[id]; twice {
+		problems.Add(t.File, row.Line, "", "%s is there already, in line %d", strings.Join(said, " "), first)
+		return false
+	}
+	seen[id] = row.Line
+	return true
+}
+
+// IsZip says whether a bundle of this name is a zip file rather than a folder.
+func IsZip(name string) bool { return strings.EqualFold(path.Ext(name), ".zip") }

@@ -1,0 +1,237 @@
+// Package billing turns work that is ready into invoice lines and totals (calculation.md
+// sections 7 and 8).
+package billing
+
+import (
+	"errors"
+	"slices"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+)
+
+// Labour is the category of time; cost lines have categories of their own.
+const Labour = "labour"
+
+// Categories are all the kinds of cost, in the order in which they are shown.
+var Categories = []string{Labour, "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other"}
+
+// Basis is how a job or a phase of it is billed.
+type Basis string
+
+// The billing bases.
+const (
+	TimeAndMaterials Basis = "tm"
+	Fixed            Basis = "fixed"
+	Never            Basis = "none"
+)
+
+// Grouping is how much detail the customer sees.
+type Grouping string
+
+// The groupings of labour; other costs stay a line each except under ByCategory and OneLine.
+const (
+	ByEntry    Grouping = "entry"
+	ByWorker   Grouping = "worker"
+	ByTrade    Grouping = "trade"
+	ByCostCode Grouping = "cost_code"
+	ByPhase    Grouping = "phase"
+	ByDay      Grouping = "day"
+	ByCategory Grouping = "category"
+	OneLine    Grouping = "one"
+)
+
+// Groupings lists every grouping.
+var Groupings = []Grouping{ByTrade, ByWorker, ByDay, ByPhase, ByCostCode, ByEntry, ByCategory, OneLine}
+
+// ErrNegative refuses an invoice below 0.
+var ErrNegative = errors.New("an invoice can't be below 0; leave the work unbilled, to be set against later work")
+
+// Source is one entry or cost line, or a part of one, that goes on an invoice.
+type Source struct {
+	Job      int64
+	TaxCode  int64 // 0: no tax
+	Category string
+	Date     calendar.Date
+	Amount   money.Amount
+	// Quantity and Unit are hours for labour (in 1/1 000 h, exact minutes in Minutes).
+	Minutes  money.Minutes
+	Quantity money.Quantity
+	Unit     string
+	// The texts a group may be named by.
+	Worker, Trade, CostCode, Phase, Text string
+}
+
+// Line is one line of an invoice.
+type Line struct {
+	Job      int64
+	Category string
+	Text     string
+	Minutes  money.Minutes
+	Quantity money.Quantity
+	Unit     string
+	Amount   money.Amount
+	Sources  []int // indexes into what was grouped
+}
+
+type lineKey struct {
+	job      int64
+	category string
+	text     string
+	apart    int
+}
+
+// Group makes invoice lines: a job after the other as they come, its kinds of cost in the order of
+// [Categories], and in them by text. Grouping never changes a total.
+func Group(sources []Source, by Grouping) []Line {
+	index := map[lineKey]int{}
+	var lines []Line
+	for i, s := range sources {
+		key := s.key(by, i)
+		at, ok := index[key]
+		if !ok {
+			at = len(lines)
+			index[key] = at
+			lines = append(lines, Line{Job: s.Job, Category: key.category, Text: key.text, Unit: s.Unit})
+		}
+		l := &lines[at]
+		l.Amount += s.Amount
+		l.Minutes += s.Minutes
+		l.Quantity += s.Quantity
+		if l.Unit != s.Unit {
+			l.Quantity, l.Unit = 0, ""
+		}
+		l.Sources = append(l.Sources, i)
+	}
+	slices.SortStableFunc(lines, func(a, b Line) int {
+		if a.Job != b.Job {
+			return jobOrder(sources, a.Job) - jobOrder(sources, b.Job)
+		}
+		return slices.Index(Categories, a.Category) - slices.Index(Categories, b.Category)
+	})
+	return lines
+}
+
+func jobOrder(sources []Source, job int64) int {
+	return slices.IndexFunc(sources, func(s Source) bool { return s.Job == job })
+}
+
+func (s Source) key(by Grouping, i int) lineKey {
+	k := lineKey{job: s.Job, category: s.Category}
+	switch {
+	case by == OneLine:
+		k.category, k.text = "", "Work and materials"
+	case by == ByCategory:
+		k.text = s.Category
+	case s.Category != Labour || by == ByEntry:
+		k.text, k.apart = s.Text, i+1
+	case by == ByWorker:
+		k.text = s.Worker
+	case by == ByTrade:
+		k.text = orElse(s.Trade, s.Worker)
+	case by == ByCostCode:
+		k.text = orElse(s.CostCode, "without a cost code")
+	case by == ByPhase:
+		k.text = orElse(s.Phase, "without a phase")
+	case by == ByDay:
+		k.text = s.Date.String()
+	}
+	return k
+}
+
+func orElse(s, otherwise string) string {
+	if s == "" {
+		return otherwise
+	}
+	return s
+}
+
+// TaxComponent is one part of a tax code.
+type TaxComponent struct {
+	Code      int64
+	Name      string
+	Percent   money.Percent
+	AppliesTo []string
+}
+
+// Tax is what one component comes to on an invoice.
+type Tax struct {
+	Component TaxComponent
+	Base, Tax money.Amount
+}
+
+// Taxes works each component out once, on the sum of the amounts it applies to; components that
+// apply to nothing here are left out.
+func Taxes(sources []Source, components []TaxComponent) ([]Tax, error) {
+	var taxes []Tax
+	for _, c := range components {
+		base, touched := money.Amount(0), false
+		for _, s := range sources {
+			if s.TaxCode == c.Code && slices.Contains(c.AppliesTo, s.Category) {
+				base += s.Amount
+				touched = true
+			}
+		}
+		if !touched {
+			continue
+		}
+		amount, err := c.Percent.Of(base)
+		if err != nil {
+			return nil, err
+		}
+		taxes = append(taxes, Tax{c, base, amount})
+	}
+	return taxes, nil
+}
+
+// JobShare is one job's part of an invoice.
+type JobShare struct {
+	Job              int64
+	Subtotal         money.Amount
+	RetainagePercent money.Percent
+	Retainage        money.Amount
+}
+
+// Totals are the sums under an invoice.
+type Totals struct {
+	Subtotal, Tax, Total, Retainage, DueNow money.Amount
+	Taxes                                   []Tax
+	Jobs                                    []JobShare
+}
+
+// Add totals an invoice: subtotal of the sources, tax, and each job's retainage on its subtotal.
+// Below 0 it is ErrNegative.
+func Add(sources []Source, components []TaxComponent, retainage map[int64]money.Percent) (Totals, error) {
+	var t Totals
+	var err error
+	for _, s := range sources {
+		i := slices.IndexFunc(t.Jobs, func(j JobShare) bool { return j.Job == s.Job })
+		if i < 0 {
+			i = len(t.Jobs)
+			t.Jobs = append(t.Jobs, JobShare{Job: s.Job, RetainagePercent: retainage[s.Job]})
+		}
+		t.Jobs[i].Subtotal += s.Amount
+		if t.Subtotal, err = money.Sum(t.Subtotal, s.Amount); err != nil {
+			return t, err
+		}
+	}
+	if t.Taxes, err = Taxes(sources, components); err != nil {
+		return t, err
+	}
+	for _, tax := range t.Taxes {
+		t.Tax += tax.Tax
+	}
+	for i := range t.Jobs {
+		j := &t.Jobs[i]
+		if j.Retainage, err = j.RetainagePercent.Of(j.Subtotal); err != nil {
+			return t, err
+		}
+		t.Retainage += j.Retainage
+	}
+	t.Total = t.Subtotal + t.Tax
+	t.DueNow = t.Total - t.Retainage
+	if t.Total < 0 || t.DueNow < 0 || t.Subtotal < 0 {
+		return t, ErrNegative
+	}
+	return t, nil
+}

@@ -1,0 +1,90 @@
+package money
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+)
+
+func TestRoundsOnceHalfAwayFromZero(t *testing.T) {
+	for _, c := range []struct{ part, of, want int64 }{{1, 2, 1}, {-1, 2, -1}, {49, 100, 0}, {-5, 10, -1}, {7, 2, 4}} {
+		got, err := Ratio(c.of, c.part)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, got, "%d/%d", c.part, c.of)
+	}
+}
+
+func TestAmountsOfTimeAndQuantity(t *testing.T) {
+	hours, err := USD.ForTime(303_000, 15_000, 12*60)
+	require.NoError(t, err)
+	assert.EqualValues(t, 54_540, hours, "12 h x 30.30 x 1.5")
+
+	goods, err := USD.ForQuantity(4_000, 999_999)
+	require.NoError(t, err)
+	assert.EqualValues(t, 40_000, goods, "4 x 99.9999 = 399.9996")
+
+	yen := Currency{Code: "JPY"}
+	whole, err := yen.ForTime(15_005_000, One, 60)
+	require.NoError(t, err)
+	assert.EqualValues(t, 1501, whole, "a currency without minor digits rounds to whole units")
+}
+
+func TestOverflowIsAnError(t *testing.T) {
+	_, err := USD.ForQuantity(Largest, Largest)
+	require.ErrorIs(t, err, ErrTooLarge)
+	_, err = Sum(Largest, 1)
+	require.ErrorIs(t, err, ErrTooLarge)
+}
+
+func TestMarkupAndMarginAreInverse(t *testing.T) {
+	margin, ok := Percent(200_000).Margin()
+	assert.True(t, ok)
+	assert.Equal(t, "16.67", margin.Places2())
+	markup, ok := Percent(250_000).Markup()
+	assert.True(t, ok)
+	assert.Equal(t, "33.33", markup.Places2())
+	_, ok = (-Whole).Margin()
+	assert.False(t, ok)
+}
+
+func TestReadsOnlyWhatItCanHold(t *testing.T) {
+	a, err := USD.ParseAmount("-1234.5")
+	require.NoError(t, err)
+	assert.Equal(t, "-1234.50", USD.Format(a))
+	for _, bad := range []string{"", "-", ".", "1.234", "1,5", "1e3", "--1", "99999999999999999999", "12a", "0x1"} {
+		_, err := USD.ParseAmount(bad)
+		assert.Error(t, err, bad)
+	}
+	p, err := ParsePercent("7.65 %")
+	require.NoError(t, err)
+	assert.EqualValues(t, 76_500, p)
+	assert.Equal(t, "8.08", Minutes(485).Hours())
+}
+
+func TestTextOfAnAmountReadsBackTheSame(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		c := Currency{Code: "TST", Digits: rapid.IntRange(0, 3).Draw(t, "digits")}
+		a := Amount(rapid.Int64Range(-Largest, Largest).Draw(t, "amount"))
+		back, err := c.ParseAmount(c.Format(a))
+		require.NoError(t, err)
+		assert.Equal(t, a, back)
+	})
+}
+
+func TestSpreadFreightOfTheWorkedCase(t *testing.T) {
+	assert.Equal(t, []Amount{1529, 716, 255}, Spread(2500, []int64{17100, 8015, 2850}))
+	assert.Equal(t, []Amount{334, 333, 333}, Spread(1000, []int64{0, 0, 0}))
+	assert.Equal(t, []Amount{-334, -333, -333}, Spread(-1000, []int64{1, 1, 1}))
+}
+
+func TestSpreadAlwaysSumsToTheAmount(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		a := Amount(rapid.Int64Range(-Largest, Largest).Draw(t, "amount"))
+		weights := rapid.SliceOfN(rapid.Int64Range(0, Largest), 1, 30).Draw(t, "weights")
+		total, err := Sum(Spread(a, weights)...)
+		require.NoError(t, err)
+		assert.Equal(t, a, total)
+	})
+}

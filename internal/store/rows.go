@@ -1,0 +1,412 @@
+package store
+
+import (
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
+)
+
+// The rows of the tables. Units are those of the core's types; see migrations/0001_book.sql.
+
+// Company is the one row of settings.
+type Company struct {
+	ID                    int64 `gorm:"primaryKey"`
+	CompanyName           string
+	Address               string
+	Email                 string
+	Currency              string
+	WeekStart             string
+	OvertimeWeeklyMinutes *money.Minutes
+	OvertimeDailyMinutes  *money.Minutes
+	DoubleDailyMinutes    *money.Minutes
+	OvertimeDays          string
+	DoubleDays            string
+	OvertimeFactor        money.Factor
+	DoubleFactor          money.Factor
+	PurchaseTax           string
+	DistanceUnit          string
+	InvoicePrefix         string
+	NextInvoiceNumber     int64
+	NextJobNumber         int64
+	TermsDays             int64
+	RateCardID            *int64
+	TaxCodeID             *int64
+	UnbilledAlertDays     int64
+	Version               int64
+}
+
+// TableName is company, which holds one row.
+func (Company) TableName() string { return "company" }
+
+// Holiday is a double day.
+type Holiday struct {
+	Date calendar.Date `gorm:"primaryKey;autoIncrement:false"`
+	Name string
+}
+
+// CostCode says what kind of work was done.
+type CostCode struct {
+	ID   int64
+	Code string
+	Name string
+}
+
+// Trade is what a worker is.
+type Trade struct {
+	ID   int64
+	Code string
+	Name string
+}
+
+// RateCard names a set of labour rates and markups.
+type RateCard struct {
+	ID   int64
+	Code string
+}
+
+// BurdenClass names a set of burden components.
+type BurdenClass struct {
+	ID   int64
+	Code string
+}
+
+// TaxCode names a set of tax components.
+type TaxCode struct {
+	ID   int64
+	Code string
+}
+
+// TaxComponent is one part of a tax code.
+type TaxComponent struct {
+	ID        int64
+	TaxCodeID int64
+	Component string
+	Percent   money.Percent
+	AppliesTo string
+}
+
+// Burden is one version of one component of a burden class; Value is a percent or a rate by Basis.
+type Burden struct {
+	ID            int64
+	BurdenClassID int64
+	Component     string
+	EffectiveFrom calendar.Date
+	Basis         string
+	Value         int64
+	AnnualWageCap *money.Amount
+}
+
+// Worker is somebody whose hours are booked.
+type Worker struct {
+	ID            int64
+	Code          string
+	Name          string
+	TradeID       *int64
+	BurdenClassID *int64
+	Crew          string
+	Exempt        bool
+	Kind          string
+	Active        bool
+	Version       int64
+}
+
+// Wage is one version of a worker's wage.
+type Wage struct {
+	ID            int64
+	WorkerID      int64
+	EffectiveFrom calendar.Date
+	Rate          money.Rate
+}
+
+// YearOpening is what a worker had earned in a year before Jarvo.
+type YearOpening struct {
+	WorkerID int64 `gorm:"primaryKey;autoIncrement:false"`
+	Year     int   `gorm:"primaryKey;autoIncrement:false"`
+	Gross    money.Amount
+	Straight money.Amount
+}
+
+// LabourRate is one version of a labour row of a card; Value is a rate or a percent by Method.
+type LabourRate struct {
+	ID             int64
+	CardID         int64
+	EffectiveFrom  calendar.Date
+	WorkerID       *int64
+	TradeID        *int64
+	CostCodeID     *int64
+	Method         string
+	Value          int64
+	OvertimeFactor *money.Factor
+	DoubleFactor   *money.Factor
+}
+
+// Markup is one version of a markup band of a card.
+type Markup struct {
+	ID            int64
+	CardID        int64
+	EffectiveFrom calendar.Date
+	Category      string
+	OverCost      money.Rate
+	Percent       money.Percent
+}
+
+// Customer is who pays.
+type Customer struct {
+	ID         int64
+	Code       string
+	Name       string
+	Email      string
+	Address    string
+	Phone      string
+	TermsDays  *int64
+	RateCardID *int64
+	TaxCodeID  *int64
+	TaxExempt  bool
+	InvoicePer string
+	Version    int64
+}
+
+// Job is a piece of work for a customer.
+type Job struct {
+	ID          int64
+	Number      string
+	NumberOrder string
+	CustomerID  *int64
+	Name        string
+	Type        string
+	Status      string
+	Basis       string
+	Contract    *money.Amount
+	RateCardID  *int64
+	TaxCodeID   *int64
+	Retainage   money.Percent
+	Start       *calendar.Date
+	Finish      *calendar.Date
+	Site        string
+	Description string
+	Version     int64
+}
+
+// Phase is a part of a job.
+type Phase struct {
+	ID       int64
+	JobID    int64
+	Code     string
+	Name     string
+	Basis    *string
+	Contract *money.Amount
+}
+
+// User is somebody who may sign in.
+type User struct {
+	ID           int64
+	Name         string
+	SignIn       string
+	PasswordHash string
+	Role         string
+	Active       bool
+}
+
+// Creation remembers a client-made key and what it made.
+type Creation struct {
+	Key       string `gorm:"primaryKey"`
+	Kind      string
+	SubjectID int64
+}
+
+// Change is one row of the history.
+type Change struct {
+	ID        int64
+	At        int64 // Unix milliseconds
+	UserID    *int64
+	UserName  string
+	Action    string
+	Kind      string
+	SubjectID int64
+	Before    *string
+	After     *string
+}
+
+// TableName is history.
+func (Change) TableName() string { return "history" }
+
+// TimeEntry is one stretch of work.
+type TimeEntry struct {
+	ID              int64
+	Ref             string
+	WorkerID        int64
+	Date            calendar.Date
+	JobID           int64
+	PhaseID         *int64
+	CostCodeID      *int64
+	Minutes         money.Minutes
+	Start           *money.Minutes
+	Finish          *money.Minutes
+	BreakMinutes    money.Minutes
+	Billable        bool
+	PayClass        worktime.PayClass
+	Rate            *money.Rate
+	Status          string
+	Note            string
+	Version         int64
+	OvertimeMinutes money.Minutes
+	Cost            *money.Amount
+	Charge          *money.Amount
+	InvoiceID       *int64
+	Billed          bool
+}
+
+// LabourSegment is a part of an entry in one pay class.
+type LabourSegment struct {
+	EntryID  int64          `gorm:"primaryKey;autoIncrement:false"`
+	Class    worktime.Class `gorm:"primaryKey;autoIncrement:false"`
+	Minutes  money.Minutes
+	Straight money.Amount
+	Gross    money.Amount
+	Burden   money.Amount
+	Cost     *money.Amount
+	Charge   *money.Amount
+}
+
+// CostDocument is a supplier's invoice, a receipt, a claim, a mileage or a plant log.
+type CostDocument struct {
+	ID       int64
+	Ref      string
+	Kind     string
+	Supplier string
+	WorkerID *int64
+	Date     calendar.Date
+	Number   string
+	Freight  money.Amount
+	Tax      money.Amount
+	Status   string
+	Note     string
+	Version  int64
+}
+
+// CostLine is one line of a cost document.
+type CostLine struct {
+	ID          int64
+	DocumentID  int64
+	Line        string
+	LineOrder   string
+	Category    string
+	Description string
+	Quantity    money.Quantity
+	Unit        string
+	UnitCost    money.Rate
+	JobID       *int64
+	PhaseID     *int64
+	CostCodeID  *int64
+	Billable    bool
+	Markup      *money.Percent
+	SellPrice   *money.Rate
+	Status      string
+	Date        calendar.Date
+	Base        money.Amount
+	Freight     money.Amount
+	Tax         money.Amount
+	Landed      money.Amount
+	Charge      *money.Amount
+	InvoiceID   *int64
+	Billed      bool
+}
+
+// Invoice is a draft or an issued invoice.
+type Invoice struct {
+	ID              int64
+	Status          string
+	Number          *int64
+	Prefix          string
+	CustomerID      int64
+	Date            calendar.Date
+	Due             calendar.Date
+	Grouping        string
+	Title           string
+	Subtotal        money.Amount
+	Tax             money.Amount
+	Total           money.Amount
+	Retainage       money.Amount
+	DueNow          money.Amount
+	Currency        string
+	CompanyName     string
+	CompanyAddress  string
+	CompanyEmail    string
+	CustomerName    string
+	CustomerAddress string
+	IssuedAt        *int64
+	Version         int64
+}
+
+// InvoiceLine is one line that the customer sees.
+type InvoiceLine struct {
+	ID        int64
+	InvoiceID int64
+	Position  int
+	JobID     int64
+	Category  string
+	Text      string
+	Minutes   money.Minutes
+	Quantity  money.Quantity
+	Unit      string
+	Amount    money.Amount
+}
+
+// InvoiceTax is one tax component of an invoice.
+type InvoiceTax struct {
+	ID        int64
+	InvoiceID int64
+	Position  int
+	TaxCode   string
+	Component string
+	Percent   money.Percent
+	Base      money.Amount
+	Amount    money.Amount
+}
+
+// InvoiceJob is one job's share of an invoice.
+type InvoiceJob struct {
+	InvoiceID        int64 `gorm:"primaryKey;autoIncrement:false"`
+	JobID            int64 `gorm:"primaryKey;autoIncrement:false"`
+	Subtotal         money.Amount
+	RetainagePercent money.Percent
+	Retainage        money.Amount
+}
+
+// InvoicePhase is what an invoice bills of a job's phase.
+type InvoicePhase struct {
+	ID        int64
+	InvoiceID int64
+	JobID     int64
+	PhaseID   *int64
+	Amount    money.Amount
+}
+
+// InvoiceSource is an entry or a cost line on an invoice.
+type InvoiceSource struct {
+	ID            int64
+	InvoiceID     int64
+	InvoiceLineID *int64
+	EntryID       *int64
+	CostLineID    *int64
+	Part          int
+	Charge        money.Amount
+	Amount        money.Amount
+	Released      bool
+}
+
+// Payment is money from a customer.
+type Payment struct {
+	ID         int64
+	CustomerID int64
+	Date       calendar.Date
+	Amount     money.Amount
+	Note       string
+}
+
+// PaymentAllocation is the part of a payment that settles an invoice.
+type PaymentAllocation struct {
+	PaymentID int64 `gorm:"primaryKey;autoIncrement:false"`
+	InvoiceID int64 `gorm:"primaryKey;autoIncrement:false"`
+	Amount    money.Amount
+}

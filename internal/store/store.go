@@ -1,0 +1,171 @@
+// Package store keeps a company's book in one SQLite file: the rows, the queries and the
+// migrations. Writes go one at a time through one connection, reads through a pool.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"os"
+	"runtime"
+
+	"github.com/mattn/go-sqlite3"
+	"github.com/pressly/goose/v3"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Store is an open book.
+type Store struct {
+	write *gorm.DB
+	read  *gorm.DB
+}
+
+// Tx is one transaction. Its queries see one state of the book.
+type Tx struct{ *gorm.DB }
+
+// Open opens the book in a file, creating it and bringing its schema up to date.
+func Open(ctx context.Context, file string) (*Store, error) {
+	write, err := connect(file, "_txlock=immediate", 1)
+	if err != nil {
+		return nil, err
+	}
+	if err := migrate(ctx, write); err != nil {
+		return nil, errors.Join(fmt.Errorf("bringing the schema of %s up to date: %w", file, err), closeDB(write))
+	}
+	read, err := connect(file, "_txlock=deferred&_query_only=on", max(4, runtime.NumCPU()))
+	if err != nil {
+		return nil, errors.Join(err, closeDB(write))
+	}
+	return &Store{write: write, read: read}, nil
+}
+
+// OpenExisting is [Open] for a file that must be there already.
+func OpenExisting(ctx context.Context, file string) (*Store, error) {
+	if _, err := os.Stat(file); err != nil {
+		return nil, fmt.Errorf("there is no book at %s", file)
+	}
+	return Open(ctx, file)
+}
+
+func connect(file, options string, connections int) (*gorm.DB, error) {
+	dsn := "file:" + (&url.URL{Path: file}).EscapedPath() +
+		"?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=5000&_synchronous=FULL&_cache_size=-65536&" + options
+	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{
+		Logger:                 logger.Discard,
+		SkipDefaultTransaction: true,
+		PrepareStmt:            true,
+	})
+	if err != nil {
+		return nil, fmt.Errorf("opening %s: %w", file, err)
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	pool.SetMaxOpenConns(connections)
+	pool.SetMaxIdleConns(connections)
+	return db, nil
+}
+
+func migrate(ctx context.Context, db *gorm.DB) error {
+	pool, err := db.DB()
+	if err != nil {
+		return err
+	}
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectSQLite3, pool, files)
+	if err != nil {
+		return err
+	}
+	_, err = provider.Up(ctx)
+	return err
+}
+
+func closeDB(db *gorm.DB) error {
+	pool, err := db.DB()
+	if err != nil {
+		return err
+	}
+	return pool.Close()
+}
+
+// Close ends all connections.
+func (s *Store) Close() error {
+	return errors.Join(closeDB(s.read), closeDB(s.write))
+}
+
+// Write runs f in the one write transaction; an error takes all of it back.
+func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
+	return s.write.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(&Tx{db}) })
+}
+
+// Read runs f over one state of the book.
+func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
+	return s.read.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(&Tx{db}) }, &sql.TxOptions{ReadOnly: true})
+}
+
+// Backup writes a consistent copy of the book to a new file, also while others write.
+func (s *Store) Backup(ctx context.Context, file string) error {
+	if _, err := os.Stat(file); err == nil {
+		return fmt.Errorf("%s is there already; name a new file", file)
+	}
+	return s.read.WithContext(ctx).Exec("VACUUM INTO ?", file).Error
+}
+
+// IsGuard says whether the database itself refused a change, and its reason: a guard on billed
+// work or issued invoices, or the index that keeps a source from being billed twice.
+func IsGuard(err error) (string, bool) {
+	var e sqlite3.Error
+	if !errors.As(err, &e) || e.Code != sqlite3.ErrConstraint {
+		return "", false
+	}
+	switch e.ExtendedCode {
+	case sqlite3.ErrConstraintTrigger:
+		return e.Error(), true
+	case sqlite3.ErrConstraintUnique, sqlite3.ErrConstraintPrimaryKey:
+		return "somebody else has just entered the same", true
+	default:
+		return "", false
+	}
+}
+
+// One finds the row of a table with an id. The second result is false where there is none.
+func One[R any](tx *Tx, id int64) (R, bool, error) {
+	var rows []R
+	err := tx.Where("id = ?", id).Limit(1).Find(&rows).Error
+	if err != nil || len(rows) == 0 {
+		var none R
+		return none, false, err
+	}
+	return rows[0], true, nil
+}
+
+// All reads the rows of a table that match, in the given order.
+func All[R any](tx *Tx, order string, where ...any) ([]R, error) {
+	var rows []R
+	q := tx.Order(order)
+	if len(where) > 0 {
+		q = q.Where(where[0], where[1:]...)
+	}
+	err := q.Find(&rows).Error
+	return rows, err
+}
+
+// Query scans the rows of a SQL query.
+func Query[R any](tx *Tx, query string, args ...any) ([]R, error) {
+	var rows []R
+	err := tx.Raw(query, args...).Scan(&rows).Error
+	return rows, err
+}
