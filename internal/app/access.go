@@ -34,8 +34,6 @@ type NewBook struct {
 type BookState struct {
 	Opened      bool   `json:"opened"`
 	CompanyName string `json:"companyName"`
-	Demo        bool   `json:"demo"`
-	DemoSignIn  string `json:"demoSignIn,omitempty"`
 }
 
 // State is open to everybody: it says whether there is a company to sign in to.
@@ -244,4 +242,3 @@ func sequenceNumber(s string) (int64, error) {
 	}
 	return int64(q) / 1000, nil
 }
-

@@ -1,7 +1,6 @@
 package app
 
 import (
-
 	"maps"
 	"slices"
 
@@ -340,4 +339,3 @@ func (s *session) touchUnbilled(t *touched, entries, lines string, args ...any) 
 	}
 	return nil
 }
-

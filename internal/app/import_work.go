@@ -221,4 +221,3 @@ func (c cell) factor() money.Factor {
 	}
 	return f
 }
-

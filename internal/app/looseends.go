@@ -37,15 +37,15 @@ type CrewDay struct {
 
 // TodaySheet is the Today tab.
 type TodaySheet struct {
-	LooseEnds []LooseEnd    `json:"looseEnds"`
-	Week      []CrewDays    `json:"week"`
-	Days      []string      `json:"days"`
-	Hours     string        `json:"hours"`
-	Waiting   ApproveSheet  `json:"waiting"`
-	Ready     []ReadyRow    `json:"ready"`
-	ReadySum  string        `json:"readySum"`
-	Overdue   []DraftRow    `json:"overdue"`
-	OverSum   string        `json:"overdueSum"`
+	LooseEnds []LooseEnd   `json:"looseEnds"`
+	Week      []CrewDays   `json:"week"`
+	Days      []string     `json:"days"`
+	Hours     string       `json:"hours"`
+	Waiting   ApproveSheet `json:"waiting"`
+	Ready     []ReadyRow   `json:"ready"`
+	ReadySum  string       `json:"readySum"`
+	Overdue   []DraftRow   `json:"overdue"`
+	OverSum   string       `json:"overdueSum"`
 }
 
 type looseRow struct {

@@ -531,4 +531,3 @@ func (a *App) AddMarkup(ctx context.Context, actor Actor, in NewMarkup) error {
 		return s.record("added", "markup", row.ID, nil, in)
 	})
 }
-

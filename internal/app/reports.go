@@ -181,8 +181,9 @@ func (s *session) unbilledReport(sc Scope) ([][]string, error) {
 
 func (s *session) invoicesReport(sc Scope) ([][]string, error) {
 	type row struct {
-		invoiceRow
+		store.Invoice
 		Code string
+		Paid money.Amount
 	}
 	query := `SELECT i.*, c.code, (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid FROM invoices i JOIN customers c ON c.id = i.customer_id
 		WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)) ORDER BY i.number`

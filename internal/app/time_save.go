@@ -330,4 +330,3 @@ func (s *session) premium(probe store.TimeEntry) (money.Minutes, error) {
 	}
 	return over, nil
 }
-

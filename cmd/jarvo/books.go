@@ -1,0 +1,257 @@
+package main
+
+import (
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+	"github.com/xuri/excelize/v2"
+
+	"jarvo/internal/api"
+	"jarvo/internal/app"
+	"jarvo/internal/bundle"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/paper"
+	"jarvo/internal/store"
+)
+
+func (c *commands) importBundle() *cobra.Command {
+	return &cobra.Command{
+		Use: "import BUNDLE", Short: "Bring a bundle in, creating the book where there is none", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) (err error) {
+			b, err := bundle.Read(args[0])
+			if err != nil {
+				return err
+			}
+			_, missing := os.Stat(c.file)
+			s, err := store.Open(cmd.Context(), c.file)
+			if err != nil {
+				return err
+			}
+			err = errors.Join(app.New(s, now).Import(cmd.Context(), app.Console, b), s.Close())
+			if err != nil && missing != nil { // a book that could not be begun is not left behind
+				for _, end := range []string{"", "-wal", "-shm"} {
+					_ = os.Remove(c.file + end)
+				}
+			}
+			return err
+		},
+	}
+}
+
+func (c *commands) export() *cobra.Command {
+	return &cobra.Command{
+		Use: "export BUNDLE", Short: "Write the book as a bundle: a folder, or a .zip", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			return c.withBook(cmd.Context(), func(a *app.App) error {
+				data, err := a.Export(cmd.Context(), app.Console)
+				if err != nil {
+					return err
+				}
+				fmt.Fprintln(cmd.ErrOrStderr(), "Invoices and payments are not in the bundle yet; use jarvo backup to keep a whole copy.")
+				return bundle.Write(args[0], data)
+			})
+		},
+	}
+}
+
+// dateFlag reads a date; a blank one is none.
+func dateFlag(name, text string) (calendar.Date, error) {
+	if text == "" {
+		return 0, nil
+	}
+	d, err := calendar.Parse(text)
+	if err != nil {
+		return 0, usageError{fmt.Errorf("--%s: %w", name, err)}
+	}
+	return d, nil
+}
+
+func (c *commands) bill() *cobra.Command {
+	var through, date, job string
+	var issue bool
+	cmd := &cobra.Command{
+		Use: "bill --through DATE", Short: "Make drafts of all that is ready to bill, and issue them with --issue",
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			to, err := dateFlag("through", through)
+			if err != nil {
+				return err
+			}
+			if to == 0 {
+				return usageError{errors.New("bill: --through DATE is needed")}
+			}
+			on, err := dateFlag("date", date)
+			if err != nil {
+				return err
+			}
+			if on == 0 {
+				on = to
+			}
+			return c.withBook(cmd.Context(), func(a *app.App) error {
+				made, err := a.BillRun(cmd.Context(), app.Console, to, on, job, issue)
+				for _, i := range made {
+					number := "draft"
+					if i.Number != nil {
+						number = fmt.Sprintf("%s%d", i.Prefix, *i.Number)
+					}
+					fmt.Fprintf(cmd.OutOrStdout(), "%s\t%s\t%s\n", number, i.CustomerName, i.Title)
+				}
+				return err
+			})
+		},
+	}
+	cmd.Flags().StringVar(&through, "through", "", "work up to this date, inclusive")
+	cmd.Flags().StringVar(&date, "date", "", "the invoices' date; that of --through where absent")
+	cmd.Flags().StringVar(&job, "job", "", "only this job")
+	cmd.Flags().BoolVar(&issue, "issue", false, "issue what was made")
+	return cmd
+}
+
+func (c *commands) report() *cobra.Command {
+	var format, job, from, through string
+	cmd := &cobra.Command{
+		Use: "report NAME", Short: "Write a report: " + strings.Join(app.ReportNames(), ", "), Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			write, known := map[string]func(io.Writer, app.Report) error{"csv": writeCSV, "json": writeJSON, "xlsx": writeXLSX}[format]
+			if !known {
+				return usageError{fmt.Errorf("--format is csv, json or xlsx, not %q", format)}
+			}
+			q := app.ReportQuery{Job: job}
+			var err error
+			if q.From, err = dateFlag("from", from); err != nil {
+				return err
+			}
+			if q.Through, err = dateFlag("through", through); err != nil {
+				return err
+			}
+			return c.withBook(cmd.Context(), func(a *app.App) error {
+				r, err := a.Report(cmd.Context(), app.Console, args[0], q)
+				if e, ok := app.AsError(err); ok && e.Kind == app.KindInvalid {
+					return usageError{err}
+				}
+				if err != nil {
+					return err
+				}
+				return write(cmd.OutOrStdout(), r)
+			})
+		},
+	}
+	cmd.Flags().StringVar(&format, "format", "csv", "csv, json or xlsx")
+	cmd.Flags().StringVar(&job, "job", "", "only this job")
+	cmd.Flags().StringVar(&from, "from", "", "from this date")
+	cmd.Flags().StringVar(&through, "through", "", "up to this date, inclusive")
+	return cmd
+}
+
+func writeCSV(w io.Writer, r app.Report) error {
+	out := csv.NewWriter(w)
+	return errors.Join(out.Write(r.Columns), out.WriteAll(r.Rows))
+}
+
+func writeJSON(w io.Writer, r app.Report) error {
+	records := make([]map[string]string, len(r.Rows))
+	for i, row := range r.Rows {
+		records[i] = map[string]string{}
+		for c, name := range r.Columns {
+			records[i][name] = row[c]
+		}
+	}
+	out := json.NewEncoder(w)
+	out.SetIndent("", "  ")
+	return out.Encode(records)
+}
+
+func writeXLSX(w io.Writer, r app.Report) error {
+	f := excelize.NewFile()
+	for n, row := range append([][]string{r.Columns}, r.Rows...) {
+		cells := make([]any, len(row))
+		for i, c := range row {
+			cells[i] = c
+		}
+		if err := f.SetSheetRow("Sheet1", fmt.Sprintf("A%d", n+1), &cells); err != nil {
+			return err
+		}
+	}
+	_, err := f.WriteTo(w)
+	return errors.Join(err, f.Close())
+}
+
+func (c *commands) invoice() *cobra.Command {
+	var format, out string
+	cmd := &cobra.Command{
+		Use: "invoice NUMBER --out FILE", Short: "Write an issued invoice as a paper or an open format", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			write, known := map[string]func(app.InvoiceView) ([]byte, error){"pdf": paper.InvoicePDF, "csv": paper.InvoiceCSV}[format]
+			if !known {
+				return usageError{fmt.Errorf("--format is pdf or csv, not %q", format)}
+			}
+			if out == "" {
+				return usageError{errors.New("invoice: --out FILE is needed")}
+			}
+			return c.withBook(cmd.Context(), func(a *app.App) error {
+				view, err := a.InvoiceByNumber(cmd.Context(), app.Console, args[0])
+				if err != nil {
+					return err
+				}
+				data, err := write(view)
+				if err != nil {
+					return err
+				}
+				return os.WriteFile(out, data, 0o644)
+			})
+		},
+	}
+	cmd.Flags().StringVar(&format, "format", "pdf", "pdf or csv")
+	cmd.Flags().StringVar(&out, "out", "", "the file to write")
+	return cmd
+}
+
+func (c *commands) verify() *cobra.Command {
+	return &cobra.Command{
+		Use: "verify", Short: "Compute everything again and print what differs from what is stored",
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return c.withBook(cmd.Context(), func(a *app.App) error {
+				differences, err := a.Verify(cmd.Context(), app.Console)
+				if err != nil {
+					return err
+				}
+				for _, d := range differences {
+					fmt.Fprintln(cmd.OutOrStdout(), d)
+				}
+				if len(differences) > 0 {
+					return fmt.Errorf("%d stored figures differ from what was computed", len(differences))
+				}
+				fmt.Fprintln(cmd.ErrOrStderr(), "every stored figure agrees")
+				return nil
+			})
+		},
+	}
+}
+
+func (c *commands) backup() *cobra.Command {
+	return &cobra.Command{
+		Use: "backup FILE", Short: "Write a consistent copy of the book, also while the server runs", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			return c.withBook(cmd.Context(), func(a *app.App) error { return a.Backup(cmd.Context(), app.Console, args[0]) })
+		},
+	}
+}
+
+func openAPI() *cobra.Command {
+	return &cobra.Command{
+		Use: "openapi", Short: "Write the description of the HTTP interface", Hidden: true,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			description, err := api.Describe()
+			if err != nil {
+				return err
+			}
+			_, err = cmd.OutOrStdout().Write(append(description, '\n'))
+			return err
+		},
+	}
+}

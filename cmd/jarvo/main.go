@@ -1,0 +1,90 @@
+// Command jarvo runs a contractor's book: the application, and the same work from the command line.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"github.com/spf13/cobra"
+
+	"jarvo/internal/app"
+	"jarvo/internal/store"
+)
+
+// The exit codes of every command.
+const (
+	exitFailed = 1 // the work could not be done
+	exitUsage  = 2 // the call was wrong
+)
+
+// usageError is a call that was wrong.
+type usageError struct{ error }
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	os.Exit(run(ctx, os.Args[1:]))
+}
+
+func run(ctx context.Context, args []string) int {
+	root := rootCommand()
+	root.SetArgs(args)
+	err := root.ExecuteContext(ctx)
+	if err == nil {
+		return 0
+	}
+	fmt.Fprintln(os.Stderr, err)
+	var usage usageError
+	if errors.As(err, &usage) {
+		return exitUsage
+	}
+	return exitFailed
+}
+
+type commands struct {
+	file string
+}
+
+func rootCommand() *cobra.Command {
+	c := &commands{}
+	root := &cobra.Command{
+		Use: "jarvo", Short: "A contractor's book: hours and costs to invoices and profit", SilenceErrors: true, SilenceUsage: true,
+		Args: func(_ *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return usageError{fmt.Errorf("there is no command %q; see jarvo --help", args[0])}
+			}
+			return nil
+		},
+		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
+	}
+	root.PersistentFlags().StringVar(&c.file, "db", "jarvo.db", "the file that holds the book")
+	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
+	root.AddCommand(c.serve(), c.demo(), c.importBundle(), c.export(), c.bill(), c.report(), c.invoice(), c.verify(), c.backup(), openAPI())
+	for _, sub := range root.Commands() {
+		args := sub.Args
+		if args == nil {
+			args = cobra.NoArgs
+		}
+		sub.Args = func(cmd *cobra.Command, given []string) error {
+			if err := args(cmd, given); err != nil {
+				return usageError{fmt.Errorf("%s: %w; see jarvo %s --help", cmd.Name(), err, cmd.Name())}
+			}
+			return nil
+		}
+	}
+	return root
+}
+
+// withBook opens the book, which must be there, and closes it after f.
+func (c *commands) withBook(ctx context.Context, f func(*app.App) error) (err error) {
+	s, err := store.OpenExisting(ctx, c.file)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, s.Close()) }()
+	return f(app.New(s, now))
+}

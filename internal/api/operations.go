@@ -1,0 +1,248 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+
+	"jarvo/internal/app"
+)
+
+type reply[O any] struct{ Body O }
+
+// operate registers one operation: who is signed in and the decoded request go to f, its result is the body.
+func operate[I, O any](api huma.API, method, path, id, summary string, f func(context.Context, app.Actor, *I) (O, error), change ...func(*huma.Operation)) {
+	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary}
+	for _, c := range change {
+		c(&op)
+	}
+	huma.Register(api, op, func(ctx context.Context, in *I) (*reply[O], error) {
+		out, err := f(ctx, actorIn(ctx), in)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return &reply[O]{out}, nil
+	})
+}
+
+// openToAll lets an operation be called by somebody who is not signed in.
+func openToAll(op *huma.Operation) { op.Metadata = map[string]any{"open": true} }
+
+type (
+	nothing struct{}
+	done    struct {
+		ID int64 `json:"id,omitempty"`
+	}
+	withBody[B any] struct{ Body B }
+	byID            struct {
+		ID int64 `path:"id"`
+	}
+	atVersion struct {
+		ID   int64 `path:"id"`
+		Body struct {
+			Version int64 `json:"version"`
+		}
+	}
+)
+
+// made answers a create with the id of what it made.
+func made(id int64, err error) (done, error) { return done{id}, err }
+
+func (s *server) register(api huma.API) {
+	s.registerSession(api)
+	s.registerCapture(api)
+	s.registerBilling(api)
+	s.registerSetup(api)
+}
+
+func (s *server) registerSession(api huma.API) {
+	operate(api, http.MethodGet, "/api/state", "state", "Whose book this is", func(ctx context.Context, _ app.Actor, _ *nothing) (BookState, error) {
+		state, err := s.App.State(ctx)
+		return BookState{state, s.DemoSignIn, s.DemoPassword}, err
+	}, openToAll)
+	operate(api, http.MethodPost, "/api/book", "openBook", "Open a new book", func(ctx context.Context, _ app.Actor, in *withBody[app.NewBook]) (Who, error) {
+		actor, err := s.App.OpenBook(ctx, in.Body)
+		if err != nil {
+			return Who{}, err
+		}
+		return whoOf(actor), s.enter(ctx, actor)
+	}, openToAll)
+	operate(api, http.MethodGet, "/api/session", "whoAmI", "Who is signed in", func(_ context.Context, actor app.Actor, _ *nothing) (Who, error) {
+		return whoOf(actor), nil
+	})
+	operate(api, http.MethodDelete, "/api/session", "signOut", "Sign out", func(ctx context.Context, _ app.Actor, _ *nothing) (done, error) {
+		return done{}, s.sessions.Destroy(ctx)
+	})
+	operate(api, http.MethodGet, "/api/choices", "choices", "What fields choose from", func(ctx context.Context, actor app.Actor, _ *nothing) (app.Choices, error) {
+		return s.App.Choices(ctx, actor)
+	})
+	operate(api, http.MethodGet, "/api/footing", "footing", "The totals of a scope", func(ctx context.Context, actor app.Actor, in *app.ScopeQuery) (app.Footing, error) {
+		return s.App.Footing(ctx, actor, *in)
+	})
+	operate(api, http.MethodGet, "/api/today", "today", "The Today tab", func(ctx context.Context, actor app.Actor, in *struct {
+		Week string `query:"week"`
+	},
+	) (app.TodaySheet, error) {
+		return s.App.TodaySheet(ctx, actor, in.Week)
+	})
+}
+
+// BookState says whose book this is; in the demo also how to sign in.
+type BookState struct {
+	app.BookState
+	DemoSignIn   string `json:"demoSignIn,omitempty"`
+	DemoPassword string `json:"demoPassword,omitempty"`
+}
+
+// CellsSaved is what was typed into a sheet.
+type CellsSaved struct {
+	Week  string         `json:"week" format:"date"`
+	Crew  string         `json:"crew"`
+	Job   string         `json:"job"`
+	Edits []app.CellEdit `json:"edits"`
+}
+
+func (c CellsSaved) query() app.SheetQuery {
+	return app.SheetQuery{Week: c.Week, Crew: c.Crew, Job: c.Job}
+}
+
+func (s *server) registerCapture(api huma.API) {
+	operate(api, http.MethodGet, "/api/time/sheet", "timeSheet", "A crew's week", func(ctx context.Context, actor app.Actor, in *app.SheetQuery) (app.Sheet, error) {
+		return s.App.TimeSheet(ctx, actor, *in)
+	})
+	operate(api, http.MethodPut, "/api/time/cells", "saveCells", "Take what was typed into a sheet", func(ctx context.Context, actor app.Actor, in *withBody[CellsSaved]) (app.Sheet, error) {
+		return s.App.SaveCells(ctx, actor, in.Body.query(), in.Body.Edits)
+	})
+	operate(api, http.MethodPost, "/api/time/hand-in", "handIn", "Hand a crew's week in", func(ctx context.Context, actor app.Actor, in *withBody[struct {
+		Week string `json:"week" format:"date"`
+		Crew string `json:"crew"`
+		Job  string `json:"job"`
+	}],
+	) (app.Sheet, error) {
+		return s.App.HandIn(ctx, actor, app.SheetQuery{Week: in.Body.Week, Crew: in.Body.Crew, Job: in.Body.Job})
+	})
+	operate(api, http.MethodGet, "/api/time/reading", "readCell", "What a text is read as", func(ctx context.Context, actor app.Actor, in *struct {
+		Worker int64  `query:"worker"`
+		Date   string `query:"date"`
+		Text   string `query:"text"`
+		Entry  int64  `query:"entry"`
+	},
+	) (app.CellReading, error) {
+		return s.App.ReadCell(ctx, actor, in.Worker, in.Date, in.Text, in.Entry)
+	})
+	operate(api, http.MethodGet, "/api/time/entries/{id}/workings", "entryWorkings", "How an entry's figures came about", func(ctx context.Context, actor app.Actor, in *byID) (app.EntryWorkings, error) {
+		return s.App.EntryWorkings(ctx, actor, in.ID)
+	})
+	operate(api, http.MethodGet, "/api/costs", "documents", "Cost documents", func(ctx context.Context, actor app.Actor, in *app.ScopeQuery) (app.DocumentList, error) {
+		return s.App.Documents(ctx, actor, *in)
+	})
+	operate(api, http.MethodGet, "/api/costs/{id}", "document", "One cost document", func(ctx context.Context, actor app.Actor, in *byID) (app.Document, error) {
+		return s.App.Document(ctx, actor, in.ID)
+	})
+	operate(api, http.MethodPost, "/api/costs/preview", "previewDocument", "Work a document out as it is typed", func(ctx context.Context, actor app.Actor, in *withBody[app.Document]) (app.Document, error) {
+		return s.App.PreviewDocument(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPut, "/api/costs", "saveDocument", "Make or change a document", func(ctx context.Context, actor app.Actor, in *withBody[app.Document]) (app.Document, error) {
+		return s.App.SaveDocument(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/costs/{id}/hand-in", "handInDocument", "Hand a document in", func(ctx context.Context, actor app.Actor, in *atVersion) (app.Document, error) {
+		return s.App.HandInDocument(ctx, actor, in.ID, in.Body.Version)
+	})
+	operate(api, http.MethodGet, "/api/approve", "waiting", "What waits for approval", func(ctx context.Context, actor app.Actor, in *app.ScopeQuery) (app.ApproveSheet, error) {
+		return s.App.Waiting(ctx, actor, *in)
+	})
+	operate(api, http.MethodPost, "/api/approve", "approve", "Approve handed-in work", func(ctx context.Context, actor app.Actor, in *withBody[app.Decision]) (done, error) {
+		return done{}, s.App.ApproveWork(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/return", "returnWork", "Return work with a reason", func(ctx context.Context, actor app.Actor, in *withBody[app.Decision]) (done, error) {
+		return done{}, s.App.ReturnWork(ctx, actor, in.Body)
+	})
+}
+
+func (s *server) registerBilling(api huma.API) {
+	operate(api, http.MethodGet, "/api/bill", "bill", "What is ready, drafts and issued invoices", func(ctx context.Context, actor app.Actor, in *app.ScopeQuery) (app.BillSheet, error) {
+		return s.App.Bill(ctx, actor, *in)
+	})
+	operate(api, http.MethodPost, "/api/bill/drafts", "makeDrafts", "Make drafts of what is ready", func(ctx context.Context, actor app.Actor, in *withBody[app.NewDrafts]) ([]app.DraftRow, error) {
+		return s.App.MakeDrafts(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodGet, "/api/invoices/{id}", "invoice", "A draft or an issued invoice", func(ctx context.Context, actor app.Actor, in *byID) (app.InvoiceView, error) {
+		return s.App.Invoice(ctx, actor, in.ID)
+	})
+	operate(api, http.MethodPut, "/api/invoices/{id}/grouping", "regroup", "Choose how much detail the customer sees", func(ctx context.Context, actor app.Actor, in *struct {
+		ID   int64 `path:"id"`
+		Body struct {
+			Version  int64  `json:"version"`
+			Grouping string `json:"grouping"`
+		}
+	},
+	) (app.InvoiceView, error) {
+		return s.App.Regroup(ctx, actor, in.ID, in.Body.Version, in.Body.Grouping)
+	})
+	operate(api, http.MethodPost, "/api/invoices/{id}/drop", "dropDraft", "Drop a draft", func(ctx context.Context, actor app.Actor, in *atVersion) (done, error) {
+		return done{}, s.App.DropDraft(ctx, actor, in.ID, in.Body.Version)
+	})
+	operate(api, http.MethodPost, "/api/invoices/{id}/issue", "issue", "Issue a draft", func(ctx context.Context, actor app.Actor, in *atVersion) (app.InvoiceView, error) {
+		return s.App.Issue(ctx, actor, in.ID, in.Body.Version)
+	})
+	operate(api, http.MethodPost, "/api/payments", "takePayment", "Take a payment for an invoice", func(ctx context.Context, actor app.Actor, in *withBody[app.NewPayment]) (app.InvoiceView, error) {
+		return s.App.TakePayment(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodGet, "/api/jobs", "jobs", "Jobs with their money", func(ctx context.Context, actor app.Actor, in *struct {
+		Closed bool `query:"closed"`
+	},
+	) (app.JobList, error) {
+		return s.App.Jobs(ctx, actor, in.Closed)
+	})
+	operate(api, http.MethodGet, "/api/jobs/{number}", "jobFolder", "One job", func(ctx context.Context, actor app.Actor, in *struct {
+		Number string `path:"number"`
+	},
+	) (app.JobFolder, error) {
+		return s.App.JobFolder(ctx, actor, in.Number)
+	})
+}
+
+func (s *server) registerSetup(api huma.API) {
+	operate(api, http.MethodGet, "/api/setup", "setup", "The Setup tab", func(ctx context.Context, actor app.Actor, in *struct {
+		AsOf   string `query:"asOf"`
+		Worker int64  `query:"worker"`
+	},
+	) (app.SetupSheet, error) {
+		return s.App.Setup(ctx, actor, in.AsOf, in.Worker)
+	})
+	operate(api, http.MethodPost, "/api/workers", "addWorker", "Add a worker", func(ctx context.Context, actor app.Actor, in *withBody[app.NewWorker]) (done, error) {
+		return made(s.App.AddWorker(ctx, actor, in.Body))
+	})
+	operate(api, http.MethodPost, "/api/customers", "addCustomer", "Add a customer", func(ctx context.Context, actor app.Actor, in *withBody[app.NewCustomer]) (done, error) {
+		return made(s.App.AddCustomer(ctx, actor, in.Body))
+	})
+	operate(api, http.MethodPost, "/api/jobs", "addJob", "Open a job", func(ctx context.Context, actor app.Actor, in *withBody[app.NewJob]) (done, error) {
+		return made(s.App.AddJob(ctx, actor, in.Body))
+	})
+	operate(api, http.MethodPost, "/api/cost-codes", "addCostCode", "Add a cost code", func(ctx context.Context, actor app.Actor, in *withBody[app.NewCode]) (done, error) {
+		return made(s.App.AddCostCode(ctx, actor, in.Body))
+	})
+	operate(api, http.MethodPost, "/api/wages", "addWage", "Add a dated wage", func(ctx context.Context, actor app.Actor, in *withBody[app.NewWage]) (done, error) {
+		return done{}, s.App.AddWage(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/burdens", "addBurden", "Add a dated burden component", func(ctx context.Context, actor app.Actor, in *withBody[app.NewBurden]) (done, error) {
+		return done{}, s.App.AddBurden(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/labour-rates", "addLabourRate", "Add a labour row to a card", func(ctx context.Context, actor app.Actor, in *withBody[app.NewLabourRate]) (done, error) {
+		return done{}, s.App.AddLabourRate(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/markups", "addMarkup", "Add a markup band to a card", func(ctx context.Context, actor app.Actor, in *withBody[app.NewMarkup]) (done, error) {
+		return done{}, s.App.AddMarkup(ctx, actor, in.Body)
+	})
+}
+
+// Describe is the OpenAPI description of all operations, as indented JSON.
+func Describe() ([]byte, error) {
+	api := humachi.New(chi.NewRouter(), Config())
+	(&server{}).register(api)
+	return json.MarshalIndent(api.OpenAPI(), "", "  ")
+}

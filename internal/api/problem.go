@@ -1,0 +1,75 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jarvo/internal/app"
+)
+
+// Problem is an error as RFC 9457 describes it, with a path to each wrong field.
+type Problem struct {
+	Title   string         `json:"title"`
+	Status  int            `json:"status"`
+	Detail  string         `json:"detail" doc:"a sentence for the person"`
+	Errors  []ProblemField `json:"errors,omitempty"`
+	Current any            `json:"current,omitempty" doc:"what stands in the book now, where an edit was stale"`
+}
+
+// ProblemField is what is wrong with one field.
+type ProblemField struct {
+	Path    string `json:"path"`
+	Message string `json:"message"`
+}
+
+func (p *Problem) Error() string { return p.Detail }
+
+// GetStatus is the HTTP status.
+func (p *Problem) GetStatus() int { return p.Status }
+
+// ContentType is that of RFC 9457.
+func (p *Problem) ContentType(string) string { return "application/problem+json" }
+
+var statusOf = map[app.Kind]int{
+	app.KindInvalid: http.StatusUnprocessableEntity, app.KindNotFound: http.StatusNotFound, app.KindConflict: http.StatusConflict,
+	app.KindForbidden: http.StatusForbidden, app.KindUnauthorized: http.StatusUnauthorized,
+}
+
+func init() {
+	// huma's own refusals (a body that is not JSON, a missing field) take the same shape.
+	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
+		p := &Problem{Title: http.StatusText(status), Status: status, Detail: message}
+		for _, err := range errs {
+			var detail *huma.ErrorDetail
+			if errors.As(err, &detail) {
+				p.Errors = append(p.Errors, ProblemField{strings.TrimPrefix(detail.Location, "body."), detail.Message})
+			}
+		}
+		return p
+	}
+}
+
+// problem maps an error of a use case to HTTP; this is the one place that does.
+func problem(ctx context.Context, err error) error {
+	if err == nil {
+		return nil
+	}
+	e, ok := app.AsError(err)
+	if !ok {
+		if errors.Is(err, context.Canceled) {
+			return &Problem{Title: "Canceled", Status: 499, Detail: "the request was given up"}
+		}
+		slog.ErrorContext(ctx, "a use case failed", "request", requestID(ctx), "error", err)
+		return &Problem{Title: "Internal error", Status: http.StatusInternalServerError, Detail: "something went wrong on our side; nothing was changed. Its number is " + requestID(ctx)}
+	}
+	p := &Problem{Title: http.StatusText(statusOf[e.Kind]), Status: statusOf[e.Kind], Detail: e.Message, Current: e.Current}
+	for _, f := range e.Fields {
+		p.Errors = append(p.Errors, ProblemField{f.Path, f.Message})
+	}
+	return p
+}

@@ -1,0 +1,328 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+
+	"jarvo/internal/app"
+	"jarvo/internal/core/calendar"
+)
+
+const (
+	weeks     = 13
+	seed      = 1187
+	workdays  = 5
+	billEvery = 4 // weeks
+)
+
+// filler writes the book as its owner would.
+type filler struct {
+	*app.App
+	ctx     context.Context
+	owner   app.Actor
+	rand    *rand.Rand
+	workers map[string]int64
+	codes   map[string]int64
+	jobs    map[string]int64
+	byCrew  map[string][]job
+	monday  calendar.Date // of the week of today
+}
+
+// Fill writes the demo book into an empty one.
+func Fill(ctx context.Context, a *app.App) error {
+	owner, err := a.OpenBook(ctx, app.NewBook{
+		CompanyName: Company, Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5", DoubleDaily: "12", DoubleFactor: "2",
+		NextInvoiceNumber: "2603", NextJobNumber: "1201", Name: "Ada Ridley", SignIn: SignIn, Password: Password,
+	})
+	if err != nil {
+		return err
+	}
+	f := &filler{
+		App: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, byCrew: map[string][]job{},
+		monday: a.Today().WeekStart(1),
+	}
+	for _, step := range []func() error{f.letIn, f.setRates, f.hire, f.openJobs, f.work, f.looseEnds, f.collect} {
+		if err := step(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (f *filler) letIn() error {
+	if err := f.AddUser(f.ctx, f.owner, "Tom Bickford", "tom@brackwater.example", Password, app.Manager); err != nil {
+		return err
+	}
+	return f.AddUser(f.ctx, f.owner, "Greta Pell", "greta@brackwater.example", Password, app.Foreman)
+}
+
+func (f *filler) longAgo() string { return (f.monday - 7*60).String() }
+
+func (f *filler) setRates() error {
+	for _, b := range burdens {
+		if err := f.AddBurden(f.ctx, f.owner, app.NewBurden{Class: "Field marine", Name: b.name, From: f.longAgo(), Basis: b.basis, Value: b.value, Cap: b.limit}); err != nil {
+			return err
+		}
+	}
+	for _, p := range people {
+		if price := hourly[p.trade]; price != "" {
+			if err := f.AddLabourRate(f.ctx, f.owner, app.NewLabourRate{From: f.longAgo(), Trade: p.trade, Method: "hourly", Value: price}); err != nil && p.trade != "pile driver" && p.trade != "carpenter" {
+				return err
+			}
+		}
+	}
+	for _, m := range []app.NewMarkup{
+		{Category: "material", Percent: "18"}, {Category: "material", OverCost: "500", Percent: "12"}, {Category: "equipment", Percent: "15"}, {Category: "expense", Percent: "10"},
+	} {
+		m.From = f.longAgo()
+		if err := f.AddMarkup(f.ctx, f.owner, m); err != nil {
+			return err
+		}
+	}
+	for _, c := range costCodes {
+		made, err := f.AddCostCode(f.ctx, f.owner, app.NewCode{Code: c[0], Name: c[1]})
+		if err != nil {
+			return err
+		}
+		f.codes[c[0]] = made
+	}
+	return nil
+}
+
+func (f *filler) hire() error {
+	for _, p := range people {
+		made, err := f.AddWorker(f.ctx, f.owner, app.NewWorker{Name: p.name, Trade: p.trade, Crew: p.crew, BurdenClass: "Field marine", Wage: p.wage, WageFrom: f.longAgo()})
+		if err != nil {
+			return err
+		}
+		f.workers[p.name] = made
+	}
+	// Cato's wage rises half way.
+	return f.AddWage(f.ctx, f.owner, app.NewWage{WorkerID: f.workers["Cato Brandl"], Rate: "35.00", From: (f.monday - 7*6 + 2).String()})
+}
+
+func (f *filler) openJobs() error {
+	ids := make([]int64, len(customers))
+	for i, c := range customers {
+		made, err := f.AddCustomer(f.ctx, f.owner, app.NewCustomer{Name: c.name, Address: c.address, TermsDays: c.terms})
+		if err != nil {
+			return err
+		}
+		ids[i] = made
+	}
+	for _, j := range jobs {
+		in := app.NewJob{Number: j.number, Name: j.name, Basis: j.basis, Contract: j.contract, Retainage: j.retainage, Status: j.status, Start: (f.monday - 7*weeks).String()}
+		if j.customer >= 0 {
+			in.CustomerID = ids[j.customer]
+		}
+		if j.number == "1187" {
+			in.Phases = []app.NewPhase{{Code: "A", Name: "Mobilise"}, {Code: "B", Name: "Drive piles"}, {Code: "C", Name: "Caps and deck"}}
+		}
+		made, err := f.AddJob(f.ctx, f.owner, in)
+		if err != nil {
+			return err
+		}
+		f.jobs[j.number] = made
+		for range j.weight {
+			f.byCrew[j.crew] = append(f.byCrew[j.crew], j)
+		}
+	}
+	return nil
+}
+
+var crews = []string{"Pile crew", "Deck crew", "Dive crew"}
+
+// work books each week's hours and papers, approves all but the last, and bills every four weeks.
+func (f *filler) work() error {
+	for week := weeks - 1; week >= 0; week-- {
+		monday := f.monday - calendar.Date(7*week)
+		for _, crew := range crews {
+			if err := f.crewWeek(crew, monday, week); err != nil {
+				return err
+			}
+		}
+		for range 2 + f.rand.IntN(3) {
+			if err := f.paper(monday+calendar.Date(f.rand.IntN(workdays)), week > 1); err != nil {
+				return err
+			}
+		}
+		if week == 0 || week == 1 || week%billEvery != 2 {
+			continue
+		}
+		// One job waits longer than it should.
+		if _, err := f.BillRun(f.ctx, f.owner, monday+6, monday+8, "", true); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
+	lastDay := min(workdays-1, int(f.Today()-monday))
+	var edits []app.CellEdit
+	for day := 0; day <= lastDay; day++ {
+		j := f.byCrew[crew][f.rand.IntN(len(f.byCrew[crew]))]
+		code := j.codes[f.rand.IntN(len(j.codes))]
+		length := []string{"8", "8", "9", "10", "7-3:30/30", "6:30-5/30"}[f.rand.IntN(6)]
+		for _, p := range people {
+			if p.crew != crew || week == 0 && day == 2 && p.name == "Fitz Harrow" || week == 1 && day == 2 && p.name == "June Kettle" {
+				continue // a hole
+			}
+			edits = append(edits, app.CellEdit{
+				WorkerID: f.workers[p.name], JobID: f.jobs[j.number], CostCodeID: f.codes[code], Billable: true, Date: (monday + calendar.Date(day)).String(), Text: length,
+			})
+		}
+	}
+	if crew == "Pile crew" && week%5 == 3 { // a Saturday in the yard
+		edits = append(edits, app.CellEdit{WorkerID: f.workers["Fitz Harrow"], JobID: f.jobs["1200"], CostCodeID: f.codes["910"], Billable: false, Date: (monday + 5).String(), Text: "6"})
+	}
+	if len(edits) == 0 {
+		return nil
+	}
+	query := app.SheetQuery{Week: monday.String(), Crew: crew}
+	if _, err := f.SaveCells(f.ctx, f.owner, query, edits); err != nil {
+		return fmt.Errorf("%s, week of %s: %w", crew, monday, err)
+	}
+	if week == 0 || week == 1 && crew == "Pile crew" {
+		return nil // not handed in yet
+	}
+	if _, err := f.HandIn(f.ctx, f.owner, query); err != nil {
+		return err
+	}
+	if week == 1 {
+		return nil // waits for approval
+	}
+	return f.approve(monday, monday+6)
+}
+
+func (f *filler) approve(from, to calendar.Date) error {
+	waiting, err := f.Waiting(f.ctx, f.owner, app.ScopeQuery{From: from.String(), To: to.String()})
+	if err != nil {
+		return err
+	}
+	d := app.Decision{}
+	for _, w := range waiting.Weeks {
+		d.EntryIDs = append(d.EntryIDs, w.EntryIDs...)
+	}
+	for _, p := range waiting.Papers {
+		d.DocumentIDs = append(d.DocumentIDs, p.DocumentID)
+	}
+	if len(d.EntryIDs)+len(d.DocumentIDs) == 0 {
+		return nil
+	}
+	return f.ApproveWork(f.ctx, f.owner, d)
+}
+
+func (f *filler) paper(on calendar.Date, approve bool) error {
+	if on > f.Today() {
+		return nil
+	}
+	first := goods[f.rand.IntN(len(goods))]
+	document := app.Document{Kind: "supplier_invoice", Supplier: first.supplier, Date: on.String(), Number: fmt.Sprintf("%s-%d", initials(first.supplier), 20000+f.rand.IntN(900))}
+	for _, g := range goods {
+		if g.supplier != first.supplier {
+			continue
+		}
+		j := f.billedJob()
+		document.Lines = append(document.Lines, app.Line{
+			Category: g.category, Description: g.description, Quantity: fmt.Sprint(1 + f.rand.IntN(g.most)), Unit: g.unit, UnitCost: fmt.Sprintf("%d.%02d", g.cost/100, g.cost%100),
+			JobID: f.jobs[j], Billable: true,
+		})
+	}
+	if first.category == "material" {
+		document.Freight = fmt.Sprintf("%d.00", 40+f.rand.IntN(400))
+	}
+	return f.enter(document, approve)
+}
+
+func (f *filler) billedJob() string {
+	var open []string
+	for _, j := range jobs {
+		if j.status == "live" && j.weight > 0 && j.crew != "Dive crew" {
+			open = append(open, j.number)
+		}
+	}
+	return open[f.rand.IntN(len(open))]
+}
+
+func (f *filler) enter(document app.Document, approve bool) error {
+	saved, err := f.SaveDocument(f.ctx, f.owner, document)
+	if err != nil {
+		return fmt.Errorf("%s of %s: %w", document.Supplier, document.Date, err)
+	}
+	handed, err := f.HandInDocument(f.ctx, f.owner, saved.ID, saved.Version)
+	if err != nil || !approve {
+		return err
+	}
+	return f.ApproveWork(f.ctx, f.owner, app.Decision{DocumentIDs: []int64{handed.ID}})
+}
+
+func initials(name string) string {
+	letters := []rune{}
+	for i, r := range name {
+		if i == 0 || name[i-1] == ' ' && r != '&' {
+			letters = append(letters, r)
+		}
+	}
+	return string(letters)
+}
+
+// looseEnds leaves what could slip: a line without a job, a number entered twice, plant without a paper yet.
+func (f *filler) looseEnds() error {
+	on := min(f.Today(), f.monday-3)
+	for _, d := range []app.Document{
+		{Kind: "supplier_invoice", Supplier: "Pellmore Timber & Piling", Number: "PM-20418", Freight: "480.00", Tax: "693.70", Lines: []app.Line{
+			{Category: "material", Description: "Greenheart pile, 350 sq, 14 m", Quantity: "12", Unit: "ea", UnitCost: "612.40", JobID: f.jobs["1187"], Billable: true},
+			{Category: "material", Description: "Pile shoe, cast, 350", Quantity: "12", Unit: "ea", UnitCost: "84.50", JobID: f.jobs["1187"], Billable: true},
+			{Category: "material", Description: "HDPE sleeve, 350", Quantity: "30", Unit: "m", UnitCost: "38.75", JobID: f.jobs["1192"], Billable: true},
+			{Category: "material", Description: "Drift bolt, galv., M24 x 400", Quantity: "160", Unit: "ea", UnitCost: "6.85", JobID: f.jobs["1187"], Billable: true},
+			{Category: "material", Description: "Returned: HDPE sleeve, PM-20377", Quantity: "-8", Unit: "m", UnitCost: "38.75", JobID: f.jobs["1192"], Billable: true},
+			{Category: "material", Description: "Fender strip, D 150", Quantity: "24", Unit: "m", UnitCost: "52.10", Billable: true},
+		}},
+		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []app.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
+		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []app.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
+		{Kind: "plant", Lines: []app.Line{
+			{Category: "equipment", Description: "Barge Mudlark", Quantity: "5", Unit: "day", UnitCost: "1150", JobID: f.jobs["1187"], Billable: true},
+			{Category: "equipment", Description: "Crawler crane, 60 t", Quantity: "46", Unit: "h", UnitCost: "96", JobID: f.jobs["1187"], Billable: true},
+		}},
+	} {
+		d.Date = on.String()
+		if err := f.enter(d, d.Kind == "plant"); err != nil {
+			return err
+		}
+	}
+	// A draft that is being looked at.
+	ready, err := f.Bill(f.ctx, f.owner, app.ScopeQuery{})
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(ready.Ready, func(r app.ReadyRow) bool { return r.Job == "1181" || r.Job == "1195" })
+	if at < 0 {
+		return nil
+	}
+	_, err = f.MakeDrafts(f.ctx, f.owner, app.NewDrafts{Jobs: []int64{ready.Ready[at].JobID}, Through: f.Today().String(), Date: f.Today().String()})
+	return err
+}
+
+// collect pays most of what is due, and a part of one.
+func (f *filler) collect() error {
+	sheet, err := f.Bill(f.ctx, f.owner, app.ScopeQuery{})
+	if err != nil {
+		return err
+	}
+	for i, invoice := range sheet.Issued {
+		due, err := calendar.Parse(invoice.Due)
+		if err != nil {
+			return err
+		}
+		if due > f.Today()+10 || i%5 == 3 {
+			continue
+		}
+		if _, err := f.TakePayment(f.ctx, f.owner, app.NewPayment{InvoiceID: invoice.ID, Amount: invoice.Balance, Date: min(due, f.Today()).String()}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
