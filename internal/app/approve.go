@@ -127,12 +127,17 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 	}
 	days := make([]money.Minutes, 7)
 	unpriced := map[string]bool{}
+	charged := false
 	for _, e := range entries {
 		out.EntryIDs = append(out.EntryIDs, e.ID)
 		days[e.Date-week] += e.Minutes
+		charged = charged || e.Charge != nil
 		if e.Charge == nil && e.Billable && e.Basis == "tm" {
 			unpriced[e.JobNumber] = true
 		}
+	}
+	if !charged {
+		out.Charge = ""
 	}
 	if sum.noCost {
 		out.Marks = append(out.Marks, Mark{"No wage", "not all of it has a cost"})
@@ -154,9 +159,10 @@ func (s *session) waitingPapers(sc Scope) ([]WaitingPaper, money.Amount, money.A
 	type row struct {
 		store.CostDocument
 		Lines, NoJob, NoMarkup, Twice int64
-		Landed, Charge                money.Amount
+		Landed                        money.Amount
+		Charge                        *money.Amount
 	}
-	query, args := `SELECT d.*, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge,
+	query, args := `SELECT d.*, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
 		(SELECT count(*) FROM cost_documents o WHERE o.supplier = d.supplier AND o.number = d.number AND o.number <> '' AND o.id <> d.id) AS twice
 		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.status = 'submitted' AND d.date BETWEEN ? AND ?`, []any{sc.From, sc.end()}
 	if sc.Job != 0 {
@@ -170,7 +176,7 @@ func (s *session) waitingPapers(sc Scope) ([]WaitingPaper, money.Amount, money.A
 	var cost, charge money.Amount
 	for _, r := range rows {
 		p := WaitingPaper{DocumentID: r.ID, Title: orElse(r.Supplier, kindNames[r.Kind]), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines,
-			Cost: s.money(r.Landed), Charge: s.money(r.Charge), Marks: []Mark{}, Version: r.Version, Trail: trail("submitted", true, "")}
+			Cost: s.money(r.Landed), Charge: s.maybe(r.Charge), Marks: []Mark{}, Version: r.Version, Trail: trail("submitted", true, "")}
 		if r.NoJob > 0 {
 			p.Marks = append(p.Marks, Mark{"No job", fmt.Sprintf("on %d of its %d lines", r.NoJob, r.Lines)})
 		}
@@ -178,7 +184,9 @@ func (s *session) waitingPapers(sc Scope) ([]WaitingPaper, money.Amount, money.A
 			p.Marks = append(p.Marks, Mark{"Entered twice", r.Supplier + " has " + r.Number + " already"})
 		}
 		cost += r.Landed
-		charge += r.Charge
+		if r.Charge != nil {
+			charge += *r.Charge
+		}
 		papers = append(papers, p)
 	}
 	return papers, cost, charge, nil

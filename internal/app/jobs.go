@@ -367,7 +367,7 @@ func (s *session) bookings(out *JobFolder, jobID int64) error {
 		Cost, Charge                        *money.Amount
 		Billable, Billed, OnInvoice, Paid   bool
 	}
-	const query = `SELECT 'time_entry' AS kind, e.id, e.date, w.name AS what, ifnull(k.name, '') AS detail, e.minutes, e.cost, e.charge, e.status, e.billable, e.billed,
+	const query = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.name AS what, ifnull(k.name, '') AS detail, e.minutes, e.cost, e.charge, e.status, e.billable, e.billed,
 		  e.invoice_id IS NOT NULL AS on_invoice, ifnull(i.prefix || i.number, '') AS invoice,
 		  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0) AS paid
 		FROM time_entries e JOIN workers w ON w.id = e.worker_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.job_id = @job

@@ -56,6 +56,8 @@ type Footing struct {
 	NoCost   int64  `json:"noCost" doc:"entries left out of cost, since they have no wage"`
 	NoCharge int64  `json:"noCharge" doc:"billable entries left out of charge, since they have no price"`
 	Loose    int64  `json:"looseEnds"`
+	Waiting  int64  `json:"waiting" doc:"workers' weeks and papers that wait for approval, whatever the scope"`
+	Ready    int64  `json:"ready" doc:"jobs with something ready to bill, whatever the scope"`
 }
 
 // FootingChange is a footing with what an edit changed in it.
@@ -145,7 +147,29 @@ func (a *App) Footing(ctx context.Context, actor Actor, q ScopeQuery) (Footing, 
 			return err
 		}
 		out.Loose = int64(len(ends))
-		return nil
+		return s.counts(&out)
 	})
 	return out, err
+}
+
+// counts adds what waits in Approve and in Bill, for those who work there.
+func (s *session) counts(f *Footing) error {
+	if s.actor.Can(Approve) {
+		first := calendar.Date(weekStart(s.company)) - 4 // 1 January 1970 was a Thursday
+		waiting, err := store.Query[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 100000 + (date - ?) / 7) FROM time_entries WHERE status = 'submitted')
+			+ (SELECT count(*) FROM cost_documents WHERE status = 'submitted')`, first)
+		if err != nil {
+			return err
+		}
+		f.Waiting = waiting[0]
+	}
+	if !s.actor.Can(Bill) {
+		return nil
+	}
+	ready, err := store.Query[int64](s.Tx, `SELECT count(*) FROM (SELECT job_id FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL
+		UNION SELECT job_id FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL)`)
+	if err == nil {
+		f.Ready = ready[0]
+	}
+	return err
 }

@@ -1,0 +1,146 @@
+package browser
+
+import (
+	"context"
+	"fmt"
+	"os/exec"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+// Page is a window of a headless Chromium, used as a person does: by what is seen and by the keyboard.
+type Page struct {
+	ctx  context.Context
+	stop func()
+}
+
+// patience bounds each wait, so that a test that waits for what never comes says so.
+const patience = 15 * time.Second
+
+// OpenPage starts Chromium with a window of a size.
+func OpenPage(ctx context.Context, width, height int) (*Page, error) {
+	path, err := exec.LookPath("chromium")
+	if err != nil {
+		return nil, fmt.Errorf("there is no chromium on this machine; make test installs it: %w", err)
+	}
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(width, height),
+		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
+		chromedp.Env("LANG=en_US.UTF-8", "LANGUAGE=en_US", "TZ=UTC"),
+	)
+	allocator, cancelAllocator := chromedp.NewExecAllocator(ctx, options...)
+	tab, cancelTab := chromedp.NewContext(allocator)
+	p := &Page{tab, func() {
+		cancelTab()
+		cancelAllocator()
+	}}
+	if err := chromedp.Do(tab, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
+		p.stop()
+		return nil, fmt.Errorf("starting %s: %w", path, err)
+	}
+	return p, nil
+}
+
+// Window opens another window of the same browser, with the same sign-in.
+func (p *Page) Window() (*Page, error) {
+	tab, cancel := chromedp.NewContext(p.ctx)
+	return &Page{tab, cancel}, chromedp.Do(tab, chromedp.EmulateViewport(1280, 800))
+}
+
+// Close ends the window.
+func (p *Page) Close() { p.stop() }
+
+func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	if err := chromedp.Do(ctx, steps...); err != nil {
+		return fmt.Errorf("%s: %w", what, err)
+	}
+	return nil
+}
+
+// Go opens an address.
+func (p *Page) Go(url string) error { return p.do("opening "+url, chromedp.Navigate(url)) }
+
+// See waits until an element that a CSS selector finds is visible.
+func (p *Page) See(css string) error {
+	return p.do("waiting to see "+css, chromedp.WaitVisible(chromedp.CSS(css)))
+}
+
+// SeeText waits until the page's visible text holds a text.
+func (p *Page) SeeText(text string) error {
+	return p.Until(fmt.Sprintf("document.body.innerText.includes(%q)", text))
+}
+
+// Until waits until a script is true.
+func (p *Page) Until(script string) error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	if _, err := chromedp.Run(ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond))); err != nil {
+		return fmt.Errorf("waiting until %s: %w", script, err)
+	}
+	return nil
+}
+
+// Click clicks the element that a CSS selector finds.
+func (p *Page) Click(css string) error {
+	return p.do("clicking "+css, chromedp.Click(chromedp.CSS(css)))
+}
+
+// Press clicks the button or link with a text.
+func (p *Page) Press(text string) error {
+	return p.do("pressing "+text, chromedp.Click(chromedp.Search(fmt.Sprintf(
+		`//*[self::button or self::a][not(@disabled)][normalize-space(.)=%q]`, text))))
+}
+
+// Field is the CSS selector of the field with a label.
+func Field(form, label string) string {
+	return fmt.Sprintf(`form[aria-label="%s"] [data-label="%s"]`, form, label)
+}
+
+// Type types into the field that a CSS selector finds, in place of what is there.
+func (p *Page) Type(css, text string) error {
+	return p.do("typing into "+css, chromedp.Click(chromedp.CSS(css)), chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
+		return chromedp.Do(ctx, chromedp.KeyEvent("a", chromedp.KeyModifiers(2)), chromedp.KeyEvent(text))
+	}))
+}
+
+// Keys types where the focus is.
+func (p *Page) Keys(keys string) error { return p.do("typing "+keys, chromedp.KeyEvent(keys)) }
+
+// Set gives a field a value, as choosing a date or a list's entry does.
+func (p *Page) Set(css, value string) error {
+	_, err := Eval[bool](p, fmt.Sprintf(`(() => { const f = document.querySelector(%q); f.value = %q;
+		for (const e of ['input', 'change']) f.dispatchEvent(new Event(e, { bubbles: true })); return true })()`, css, value))
+	return err
+}
+
+// Text is the visible text of the element that a CSS selector finds.
+func (p *Page) Text(css string) (string, error) {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	return chromedp.Run(ctx, chromedp.Text(chromedp.CSS(css)))
+}
+
+// Eval runs a script, awaiting what it promises, and returns its value.
+func Eval[T any](p *Page, script string) (T, error) {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	value, err := chromedp.Run(ctx, chromedp.Evaluate[T](script, chromedp.EvalAwaitPromise))
+	if err != nil {
+		return value, fmt.Errorf("running %s: %w", script, err)
+	}
+	return value, nil
+}
+
+// Picture is the window as a PNG, once its fonts and figures have settled.
+func (p *Page) Picture() ([]byte, error) {
+	if _, err := Eval[bool](p, "document.fonts.ready.then(() => new Promise(done => setTimeout(() => done(true), 300)))"); err != nil {
+		return nil, err
+	}
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
+}

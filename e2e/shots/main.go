@@ -1,0 +1,148 @@
+// Command shots takes the pictures of docs/screenshots from the demo book.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/app"
+	"jarvo/internal/demo"
+)
+
+// shot is one picture: an address of the demo, what must be on the page, and what is done there first.
+type shot struct {
+	name, path, see string
+	do              func(*browser.Page) error
+	dark            bool
+}
+
+func showWorkings(p *browser.Page) error {
+	return errors.Join(p.Press("Workings"), p.Click(`tr[data-line="0"] td[data-day="0"] input`), p.See(".tape"))
+}
+
+func shots(week, paper string) []shot {
+	return []shot{
+		{name: "today", path: "/", see: `[aria-label="Loose ends"]`},
+		{name: "time", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: showWorkings},
+		{name: "time-dark", path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, dark: true},
+		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
+		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},
+		{name: "bill-ready", path: "/bill", see: `[aria-label="Ready to bill"]`},
+		{name: "bill-draft", path: "/bill?list=drafts", see: `.invoice .due`},
+		{name: "bill-issued", path: "/bill?list=issued", see: `.invoice .due`},
+		{name: "jobs", path: "/jobs", see: `[aria-label="Jobs"]`},
+		{name: "job", path: "/jobs/1187", see: `[aria-label="Booked to it"]`},
+		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
+		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},
+		{name: "setup-rates", path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
+		{name: "setup-markups", path: "/setup?part=markups", see: `[aria-label="Markups"]`},
+	}
+}
+
+func main() {
+	out := flag.String("out", "docs/screenshots", "the folder to write to")
+	only := flag.String("only", "", "names, separated by commas; all where absent")
+	width := flag.Int("width", 1280, "of the window")
+	height := flag.Int("height", 800, "of the window")
+	flag.Parse()
+	c := &camera{out: *out, only: *only}
+	if err := c.run(context.Background(), *width, *height); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
+
+type camera struct {
+	out, only string
+	page      *browser.Page
+}
+
+func (c *camera) run(ctx context.Context, width, height int) error {
+	if err := os.MkdirAll(c.out, 0o755); err != nil {
+		return err
+	}
+	empty, err := browser.Start(ctx, time.Now)
+	if err != nil {
+		return err
+	}
+	defer empty.Close()
+	book, err := browser.Start(ctx, time.Now)
+	if err != nil {
+		return err
+	}
+	defer book.Close()
+	if err := demo.Fill(ctx, book.App); err != nil {
+		return err
+	}
+	if c.page, err = browser.OpenPage(ctx, width, height); err != nil {
+		return err
+	}
+	defer c.page.Close()
+	if err := c.take(empty.URL, shot{name: "first-start", path: "/", see: `input[name="companyName"]`}); err != nil {
+		return err
+	}
+	if err := c.take(book.URL, shot{name: "sign-in", path: "/", see: `input[name="password"]`}); err != nil {
+		return err
+	}
+	p := c.page
+	if err := errors.Join(p.Go(book.URL+"/"), p.Type(`input[name="name"]`, demo.SignIn), p.Type(`input[name="password"]`, demo.Password+"\r"), p.See(`[aria-label="Loose ends"]`)); err != nil {
+		return err
+	}
+	week := book.App.Today().WeekStart(time.Monday) - 7
+	for _, s := range shots(week.String(), paperWithoutJob(ctx, book.App)) {
+		if err := c.take(book.URL, s); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (c *camera) take(url string, s shot) error {
+	if c.only != "" && !strings.Contains(","+c.only+",", ","+s.name+",") {
+		return nil
+	}
+	look := "light"
+	if s.dark {
+		look = "dark"
+	}
+	if err := c.page.Go(url + "/healthz"); err != nil {
+		return err
+	}
+	if _, err := browser.Eval[bool](c.page, fmt.Sprintf("localStorage.setItem('jarvo-look', '%s'); true", look)); err != nil {
+		return err
+	}
+	if err := errors.Join(c.page.Go(url+s.path), c.page.See(s.see)); err != nil {
+		return fmt.Errorf("%s: %w", s.name, err)
+	}
+	if s.do != nil {
+		if err := s.do(c.page); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+	}
+	picture, err := c.page.Picture()
+	if err != nil {
+		return fmt.Errorf("%s: %w", s.name, err)
+	}
+	return os.WriteFile(filepath.Join(c.out, s.name+".png"), picture, 0o644)
+}
+
+// paperWithoutJob is the document of the demo with a line that has no job.
+func paperWithoutJob(ctx context.Context, a *app.App) string {
+	list, err := a.Documents(ctx, app.Console, app.ScopeQuery{})
+	if err != nil {
+		return ""
+	}
+	for _, d := range list.Documents {
+		if d.NoJob > 0 {
+			return fmt.Sprint(d.ID)
+		}
+	}
+	return ""
+}

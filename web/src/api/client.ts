@@ -1,0 +1,69 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema.gen'
+
+export type Schema = components['schemas']
+
+/** What the server answers when it refuses: a sentence, and a path to each wrong field. */
+export interface Problem {
+  title: string
+  status: number
+  detail: string
+  errors?: { path: string; message: string }[]
+  current?: unknown
+}
+
+/** A refusal of the server, or no answer at all (status 0). */
+export class Refusal extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail)
+  }
+  get status() {
+    return this.problem.status
+  }
+  /** The sentence for a field, if there is one. */
+  at(path: string): string | undefined {
+    return this.problem.errors?.find((e) => e.path === path)?.message
+  }
+  /** The sentences by field. */
+  fields(): Record<string, string> {
+    return Object.fromEntries((this.problem.errors ?? []).map((e) => [e.path, e.message]))
+  }
+}
+
+const offline: Problem = {
+  title: 'No connection',
+  status: 0,
+  detail: 'there is no connection to the book; what you typed is kept and sent when it is back',
+}
+
+export const client = createClient<paths>({
+  fetch: async (request) => {
+    try {
+      return await fetch(request)
+    } catch {
+      return new Response(JSON.stringify(offline), {
+        status: 503,
+        headers: { 'content-type': 'application/problem+json' },
+      })
+    }
+  },
+})
+
+/** The body of an answer; a refusal is thrown. */
+export async function answered<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const { data, error, response } = await call
+  if (response.ok && data !== undefined) return data
+  const problem = (error ?? {}) as Partial<Problem>
+  throw new Refusal({
+    title: problem.title ?? 'Refused',
+    status: problem.status ?? response.status,
+    detail: problem.detail ?? 'the book did not answer',
+    errors: problem.errors,
+    current: problem.current,
+  })
+}
+
+/** A key for a new record, so that a retry makes nothing twice. */
+export function newKey(): string {
+  return crypto.randomUUID()
+}

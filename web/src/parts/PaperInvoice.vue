@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import type { Schema } from '@/api/client'
+import { figure, longDay } from './figures'
+
+/** An invoice as the customer will see it; paper keeps its light colours in every theme. */
+defineProps<{ invoice: Schema['InvoiceView'] }>()
+</script>
+
+<template>
+  <article class="paper invoice" :aria-label="invoice.number ? `Invoice ${invoice.number}` : 'Draft invoice'">
+    <header>
+      <b>{{ invoice.companyName }}</b><small
+        >{{ invoice.companyAddress }}<br v-if="invoice.companyAddress" />{{ invoice.companyEmail }}</small
+      >
+    </header>
+    <div class="facts">
+      <div>
+        <span class="soft">To</span><br /><b>{{ invoice.customerName }}</b
+        ><br /><span class="address">{{ invoice.customerAddress }}</span>
+      </div>
+      <dl>
+        <dt>Invoice</dt>
+        <dd>
+          <b v-if="invoice.number">{{ invoice.number }}</b><span v-else><b>draft</b>, numbered at issue</span>
+        </dd>
+        <dt>Date</dt>
+        <dd>{{ longDay(invoice.date) }}</dd>
+        <dt>Due</dt>
+        <dd>{{ longDay(invoice.due) }}</dd>
+      </dl>
+    </div>
+    <h3>{{ invoice.title }}</h3>
+    <table>
+      <colgroup>
+        <col />
+        <col style="width: 70px" />
+        <col style="width: 40px" />
+        <col style="width: 90px" />
+      </colgroup>
+      <thead>
+        <tr>
+          <th scope="col">What</th>
+          <th scope="col" class="n">Quantity</th>
+          <th></th>
+          <th scope="col" class="n">Amount</th>
+        </tr>
+      </thead>
+      <tbody v-for="part in invoice.sections" :key="part.title">
+        <tr class="part">
+          <th scope="rowgroup" colspan="3">{{ part.title }}</th>
+          <td class="n">{{ figure(part.amount) }}</td>
+        </tr>
+        <tr v-for="(l, i) in part.lines" :key="i">
+          <td>{{ l.text }}</td>
+          <td class="n">{{ figure(l.quantity) }}</td>
+          <td>&nbsp;{{ l.unit }}</td>
+          <td class="n">{{ figure(l.amount) }}</td>
+        </tr>
+      </tbody>
+      <tbody class="totals">
+        <tr>
+          <td></td>
+          <td colspan="2">Subtotal</td>
+          <td class="n" data-total="subtotal">{{ figure(invoice.subtotal) }}</td>
+        </tr>
+        <tr v-for="t in invoice.taxes" :key="t.label">
+          <td class="n" colspan="3">{{ t.label }}</td>
+          <td class="n">{{ figure(t.amount) }}</td>
+        </tr>
+        <tr v-if="invoice.hasRetainage">
+          <td></td>
+          <td colspan="2">Retainage</td>
+          <td class="n">{{ figure(`-${invoice.retainage}`) }}</td>
+        </tr>
+        <tr class="due">
+          <td></td>
+          <td colspan="2">Due now, {{ invoice.currency }}</td>
+          <td class="n" data-total="due">{{ figure(invoice.dueNow) }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </article>
+</template>
+
+<style scoped>
+.invoice {
+  width: min(516px, 100%);
+  min-height: 560px;
+  background: #fff;
+  color: var(--ink);
+  border: 1px solid var(--canvas-edge);
+  padding: 26px 34px 30px;
+  font-size: 11px;
+  line-height: 15px;
+}
+header {
+  display: flex;
+  gap: 10px;
+}
+header b {
+  font-size: 17px;
+  font-weight: 760;
+  font-stretch: 112%;
+  line-height: 19px;
+}
+header small {
+  margin-left: auto;
+  text-align: right;
+  font-size: 9.5px;
+  line-height: 13px;
+  color: var(--ink-soft);
+}
+.facts {
+  display: grid;
+  grid-template-columns: 1fr 200px;
+  margin: 18px 0 14px;
+}
+.address {
+  white-space: pre-line;
+}
+dl {
+  display: grid;
+  grid-template-columns: 70px 1fr;
+  row-gap: 1px;
+}
+dt {
+  color: var(--ink-soft);
+}
+h3 {
+  font-size: 18px;
+  line-height: 22px;
+  font-weight: 300;
+  font-stretch: 108%;
+  margin-bottom: 12px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  table-layout: fixed;
+}
+td,
+th {
+  text-align: left;
+  font-weight: 400;
+  padding: 0;
+  height: 19px;
+  border-bottom: 1px solid var(--rule);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+thead th {
+  color: var(--ink-soft);
+  border-bottom: 1px solid var(--ink);
+}
+.n {
+  text-align: right;
+}
+.part > * {
+  font-weight: 680;
+  border-bottom-color: var(--rule-strong);
+  padding-top: 7px;
+}
+.totals td {
+  border: 0;
+}
+.totals tr:first-child td {
+  border-top: 1px solid var(--ink);
+  padding-top: 4px;
+}
+.due td:not(:first-child) {
+  font-weight: 720;
+  font-size: 13.5px;
+  border-top: 1px solid var(--ink);
+  border-bottom: 3px double var(--ink);
+  height: 26px;
+}
+</style>

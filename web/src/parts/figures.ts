@@ -1,0 +1,90 @@
+/** Formatting of figures, in the browser's locale; the server's decimals are never computed with. */
+
+const cache = new Map<string, Intl.NumberFormat>()
+
+function numbers(digits: number): Intl.NumberFormat {
+  const key = String(digits)
+  let format = cache.get(key)
+  if (!format) {
+    format = new Intl.NumberFormat(undefined, { minimumFractionDigits: digits, maximumFractionDigits: digits })
+    cache.set(key, format)
+  }
+  return format
+}
+
+/** A decimal text such as "1234.50" as people read it, with as many decimals as it has. */
+export function figure(text: string | undefined | null): string {
+  if (!text) return ''
+  const digits = text.split('.')[1]?.length ?? 0
+  return numbers(digits)
+    .format(text as Intl.StringNumericLiteral)
+    .replace('-', '−')
+}
+
+/** Hours for reading: 43, 8.5, 7.75. */
+export function hours(text: string | undefined | null): string {
+  return figure(text?.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text)
+}
+
+export function isNegative(text: string | undefined | null): boolean {
+  return !!text && text.startsWith('-')
+}
+
+/** A percentage such as "31.50" as "31.5 %". */
+export function percent(text: string | undefined | null): string {
+  if (!text) return ''
+  const short = text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text
+  return `${short.replace('-', '−')} %`
+}
+
+/** A difference with its sign. */
+export function difference(text: string): string {
+  return isNegative(text) ? figure(text) : `+${figure(text)}`
+}
+
+const parts = (date: string) => new Date(`${date}T00:00:00Z`)
+
+/** "Wed 18 Nov" */
+export function day(date: string): string {
+  return parts(date).toLocaleDateString(undefined, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    timeZone: 'UTC',
+  })
+}
+
+/** "18 Nov 2026" */
+export function longDay(date: string): string {
+  return parts(date).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
+}
+
+export function weekday(date: string): string {
+  return parts(date).toLocaleDateString(undefined, { weekday: 'short', timeZone: 'UTC' })
+}
+
+export function dayNumber(date: string): number {
+  return parts(date).getUTCDate()
+}
+
+export function addDays(date: string, days: number): string {
+  const d = parts(date)
+  d.setUTCDate(d.getUTCDate() + days)
+  return d.toISOString().slice(0, 10)
+}
+
+/** 0 for Sunday to 6 for Saturday. */
+export function weekdayNumber(date: string): number {
+  return parts(date).getUTCDay()
+}
+
+export const kindNames: Record<string, string> = {
+  labour: 'Labour',
+  material: 'Material',
+  equipment: 'Equipment',
+  subcontract: 'Subcontract',
+  expense: 'Expense',
+  mileage: 'Mileage',
+}
+
+export const basisNames: Record<string, string> = { tm: 'T&M', fixed: 'fixed', none: 'never billed' }

@@ -1,0 +1,78 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from './shell/session'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    tab?: string
+    open?: boolean
+  }
+}
+
+/** The sheets, each loaded when it is first opened. */
+export const tabs = [
+  { name: 'today', path: '/', label: 'Today', letter: 'd', needs: 'capture' },
+  { name: 'time', path: '/time', label: 'Time', letter: 't', needs: 'capture' },
+  { name: 'costs', path: '/costs', label: 'Costs', letter: 'c', needs: 'costs' },
+  { name: 'approve', path: '/approve', label: 'Approve', letter: 'a', needs: 'approve' },
+  { name: 'bill', path: '/bill', label: 'Bill', letter: 'b', needs: 'bill' },
+  { name: 'jobs', path: '/jobs', label: 'Jobs', letter: 'j', needs: 'money' },
+  { name: 'setup', path: '/setup', label: 'Setup', letter: 's', needs: 'setup' },
+] as const
+
+export function makeRouter() {
+  const router = createRouter({
+    history: createWebHistory(),
+    routes: [
+      { path: '/', name: 'today', component: () => import('./sheets/today/TodaySheet.vue'), meta: { tab: 'today' } },
+      { path: '/time', name: 'time', component: () => import('./sheets/time/TimeSheet.vue'), meta: { tab: 'time' } },
+      {
+        path: '/costs',
+        name: 'costs',
+        component: () => import('./sheets/costs/CostsSheet.vue'),
+        meta: { tab: 'costs' },
+      },
+      {
+        path: '/approve',
+        name: 'approve',
+        component: () => import('./sheets/approve/ApproveSheet.vue'),
+        meta: { tab: 'approve' },
+      },
+      { path: '/bill', name: 'bill', component: () => import('./sheets/bill/BillSheet.vue'), meta: { tab: 'bill' } },
+      { path: '/jobs', name: 'jobs', component: () => import('./sheets/jobs/JobsSheet.vue'), meta: { tab: 'jobs' } },
+      {
+        path: '/jobs/:number',
+        name: 'job',
+        component: () => import('./sheets/jobs/JobFolder.vue'),
+        meta: { tab: 'jobs' },
+        props: true,
+      },
+      {
+        path: '/setup',
+        name: 'setup',
+        component: () => import('./sheets/setup/SetupSheet.vue'),
+        meta: { tab: 'setup' },
+      },
+      { path: '/sign-in', name: 'sign-in', component: () => import('./sheets/door/SignIn.vue'), meta: { open: true } },
+      {
+        path: '/new-book',
+        name: 'new-book',
+        component: () => import('./sheets/door/NewBook.vue'),
+        meta: { open: true },
+      },
+      { path: '/:rest(.*)*', redirect: '/' },
+    ],
+  })
+  router.beforeEach(async (to) => {
+    const session = useSession()
+    await session.load()
+    if (!session.book?.opened) return to.name === 'new-book' ? true : { name: 'new-book' }
+    if (!session.who) return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
+    if (to.meta.open) return { name: 'today' }
+    return true
+  })
+  router.afterEach((to) => {
+    const tab = tabs.find((t) => t.name === to.meta.tab)
+    document.title = tab ? `${tab.label} · Jarvo` : 'Jarvo'
+  })
+  return router
+}

@@ -1,0 +1,259 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch, watchEffect } from 'vue'
+import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import Amount from '@/parts/Amount.vue'
+import PaperInvoice from '@/parts/PaperInvoice.vue'
+import Trail from '@/parts/Trail.vue'
+import { figure, longDay } from '@/parts/figures'
+import { useFooting } from '@/shell/footing'
+import { useScope } from '@/shell/scope'
+import TakePayment from './TakePayment.vue'
+
+/** Drafts or issued invoices at the left, the one that is open as a paper page at the right. */
+const props = defineProps<{ rows: Schema['DraftRow'][]; totals: Schema['BillTotals']; drafts: boolean }>()
+const scope = useScope()
+const footing = useFooting()
+const queries = useQueryClient()
+const said = ref('')
+const busy = ref(false)
+const sure = ref(false)
+const open = computed(() => Number(scope.text('open')) || props.rows[0]?.id)
+const { data: invoice, error } = useQuery({
+  queryKey: ['invoice', open],
+  queryFn: () => answered(client.GET('/api/invoices/{id}', { params: { path: { id: open.value! } } })),
+  enabled: () => !!open.value,
+})
+watch(open, () => {
+  said.value = ''
+  sure.value = false
+})
+const groupings = [
+  ['trade', 'trade'],
+  ['worker', 'worker'],
+  ['day', 'day'],
+  ['phase', 'phase'],
+  ['cost_code', 'cost code'],
+  ['entry', 'entry'],
+  ['category', 'kind'],
+  ['one', 'one line'],
+] as const
+watchEffect(() => {
+  const v = invoice.value
+  if (!v)
+    return footing.show(props.drafts ? 'Drafts' : 'Issued', [
+      { label: 'Together', value: props.drafts ? props.totals.drafts : props.totals.issued },
+    ])
+  footing.show(v.number ? `Invoice ${v.number}` : 'This draft', [
+    { label: 'Hours', value: v.hours },
+    { label: 'Cost', value: v.cost },
+    { label: 'Charge', value: v.subtotal },
+    { label: 'Tax', value: v.tax },
+    { label: 'Due now', value: v.dueNow },
+    { label: 'Left to pay', value: v.balance },
+  ])
+})
+
+async function act<T>(call: () => Promise<T>): Promise<T | undefined> {
+  busy.value = true
+  said.value = ''
+  try {
+    const answer = await call()
+    footing.saved()
+    return answer
+  } catch (refused) {
+    said.value = (refused as Error).message
+    if (refused instanceof Refusal && refused.status === 409) await queries.invalidateQueries({ queryKey: ['invoice'] })
+    return undefined
+  } finally {
+    busy.value = false
+  }
+}
+const at = () => ({ params: { path: { id: invoice.value!.id } }, body: { version: invoice.value!.version } })
+async function regroup(grouping: string) {
+  const v = await act(() =>
+    answered(client.PUT('/api/invoices/{id}/grouping', { params: at().params, body: { ...at().body, grouping } })),
+  )
+  if (v) queries.setQueryData(['invoice', open.value], v)
+}
+async function issue() {
+  const v = await act(() => answered(client.POST('/api/invoices/{id}/issue', at())))
+  if (!v) return
+  sure.value = false
+  await scope.change({ list: 'issued', open: String(v.id) })
+  await queries.invalidateQueries()
+}
+async function drop() {
+  if (!(await act(() => answered(client.POST('/api/invoices/{id}/drop', at()))))) return
+  await scope.change({ open: '' })
+  await queries.invalidateQueries()
+}
+async function pay(amount: string, date: string) {
+  const body = { key: newKey(), invoiceId: invoice.value!.id, amount, date }
+  if (await act(() => answered(client.POST('/api/payments', { body })))) await queries.invalidateQueries()
+}
+</script>
+
+<template>
+  <div class="split bill">
+    <section>
+      <Teleport to="#bill-acts">
+        <span v-if="said" class="said" role="alert">{{ said }}</span>
+        <template v-if="invoice">
+          <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
+          <v-btn :href="`/api/invoices/${invoice.id}/csv`" download>CSV</v-btn>
+          <template v-if="invoice.status === 'draft'">
+            <v-btn :loading="busy" @click="drop">Drop the draft</v-btn>
+            <template v-if="sure">
+              <span class="warnword">An issued invoice never changes.</span>
+              <v-btn class="go" :loading="busy" @click="issue">Issue it</v-btn>
+              <v-btn @click="sure = false">Not yet</v-btn>
+            </template>
+            <v-btn v-else class="go" @click="sure = true">Issue</v-btn>
+          </template>
+        </template>
+      </Teleport>
+      <div v-if="!rows.length" class="empty">
+        <h2>{{ drafts ? 'No drafts' : 'Nothing issued yet' }}</h2>
+        <p class="soft">
+          {{
+            drafts
+              ? 'Choose jobs under ready and make drafts of them.'
+              : 'An invoice comes here when its draft is issued.'
+          }}
+        </p>
+      </div>
+      <div v-else class="scroll">
+        <table class="ledger" :aria-label="drafts ? 'Drafts' : 'Issued invoices'">
+          <colgroup>
+            <col style="width: 74px" />
+            <col />
+            <col style="width: 92px" />
+            <col style="width: 96px" />
+            <col style="width: 96px" />
+            <col style="width: 48px" />
+          </colgroup>
+          <thead>
+            <tr>
+              <th scope="col">No.</th>
+              <th scope="col">Customer, work</th>
+              <th scope="col">Due</th>
+              <th scope="col" class="num money">Amount</th>
+              <th scope="col" class="num">Left</th>
+              <th scope="col" class="mk">Trail</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="r in rows"
+              :key="r.id"
+              tabindex="0"
+              :class="{ open: r.id === open }"
+              @click="scope.change({ open: String(r.id) })"
+              @keydown.enter="scope.change({ open: String(r.id) })"
+            >
+              <td>{{ r.number || 'draft' }}</td>
+              <td>
+                <span class="two"
+                  ><span class="strong">{{ r.customer }}</span
+                  ><small>{{ r.title }}</small></span
+                >
+              </td>
+              <td>
+                <span class="two"
+                  ><span>{{ longDay(r.due).replace(/ \d{4}$/, '') }}</span
+                  ><small v-if="r.daysLate" class="warnword">{{ r.daysLate }} days late</small></span
+                >
+              </td>
+              <td class="num money"><Amount :of="r.dueNow" /></td>
+              <td class="num"><Amount :of="r.balance" /></td>
+              <td class="mk"><Trail :trail="r.trail" /></td>
+            </tr>
+          </tbody>
+          <tfoot>
+            <tr>
+              <td></td>
+              <th scope="row">{{ rows.length }} {{ drafts ? 'drafts' : 'invoices' }}</th>
+              <td></td>
+              <td class="num money"><Amount :of="drafts ? totals.drafts : totals.issued" /></td>
+              <td class="num"><Amount :of="drafts ? totals.drafts : totals.balance" /></td>
+              <td></td>
+            </tr>
+          </tfoot>
+        </table>
+        <template v-if="invoice">
+          <TakePayment
+            v-if="invoice.status === 'issued' && invoice.balance !== '0.00' && Number(invoice.balance) > 0"
+            :key="invoice.id"
+            :balance="invoice.balance"
+            :today="scope.today.value"
+            :busy="busy"
+            @take="pay"
+          />
+          <div class="title-row">
+            <h2>What is on it</h2>
+            <span class="soft">{{ invoice.sources?.length }} entries and lines</span>
+          </div>
+          <table class="ledger" aria-label="What is on it">
+            <colgroup>
+              <col style="width: 92px" />
+              <col />
+              <col style="width: 92px" />
+              <col style="width: 104px" />
+            </colgroup>
+            <tbody>
+              <tr v-for="s in invoice.sources" :key="s.kind + s.id">
+                <td>{{ longDay(s.date).replace(/ \d{4}$/, '') }}</td>
+                <td>
+                  <span class="two"
+                    ><span>{{ s.text }}</span
+                    ><small>{{ s.detail }}</small></span
+                  >
+                </td>
+                <td class="num">{{ s.quantity }}</td>
+                <td class="num money">{{ figure(s.amount) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+      </div>
+      <div class="ruled"></div>
+    </section>
+    <section v-if="rows.length" class="desktop">
+      <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+      <template v-else-if="invoice">
+        <div v-if="invoice.status === 'draft'" class="words bar">
+          <span>Labour by</span>
+          <button
+            v-for="[value, text] in groupings"
+            :key="value"
+            :aria-pressed="invoice.grouping === value"
+            @click="regroup(value)"
+          >
+            {{ text }}
+          </button>
+        </div>
+        <div v-else class="bar soft">Issued, and it never changes.</div>
+        <PaperInvoice :invoice="invoice" />
+      </template>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.bill {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 580px);
+}
+.desktop {
+  background: var(--canvas);
+  padding: 0 22px 22px;
+  align-items: center;
+}
+.bar {
+  align-self: stretch;
+  min-height: 44px;
+  padding: 12px 0;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+}
+</style>

@@ -1,0 +1,271 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schema } from '@/api/client'
+import Amount from '@/parts/Amount.vue'
+import Choose from '@/parts/Choose.vue'
+import Field from '@/parts/Field.vue'
+import Pick from '@/parts/Pick.vue'
+import { percent } from '@/parts/figures'
+import { blankLine, type Document } from './document'
+
+/** One paper: its head, its lines like a ledger, and what they come to, worked out while typing. */
+const typed = defineModel<Document>({ required: true })
+const props = defineProps<{
+  shown?: Document
+  wrong: Record<string, string>
+  choices: Schema['Choices']
+  suppliers: string[]
+  locked: string
+}>()
+const emit = defineEmits<{ edited: [] }>()
+
+const kinds = [
+  ['supplier_invoice', "Supplier's invoice"],
+  ['receipt', 'Receipt'],
+  ['claim', 'Claim'],
+  ['mileage', 'Mileage'],
+  ['plant', 'Plant log'],
+] as const
+const categories = ['material', 'equipment', 'subcontract', 'expense', 'mileage']
+const jobs = computed(() =>
+  (props.choices.jobs ?? [])
+    .filter((j) => j.status !== 'closed')
+    .map((j) => ({ id: j.id, title: `${j.number} ${j.name}`, sub: j.customer || 'own' })),
+)
+const at = (i: number, field: string) => props.wrong[`lines[${i}].${field}`]
+const wrongIn = (i: number) => Object.entries(props.wrong).filter(([path]) => path.startsWith(`lines[${i}].`))
+function addLine() {
+  const last = typed.value.lines?.at(-1)
+  typed.value.lines = [
+    ...(typed.value.lines ?? []),
+    { ...blankLine(last?.jobId), category: last?.category ?? 'material' },
+  ]
+}
+function drop(i: number) {
+  typed.value.lines?.splice(i, 1)
+  emit('edited')
+}
+</script>
+
+<template>
+  <fieldset :disabled="!!locked" @input="emit('edited')" @change="emit('edited')">
+    <legend class="sr">Paper</legend>
+    <div class="head-fields">
+      <Choose v-model="typed.kind" label="Kind" :options="kinds" :said="wrong.kind" class="kind" />
+      <Field v-model="typed.supplier" label="Supplier" :said="wrong.supplier" :list="suppliers" class="supplier" />
+      <Field v-model="typed.date" label="Date" type="date" :said="wrong.date" />
+      <Field v-model="typed.number" label="Their number" :said="wrong.number" />
+      <Field v-model="typed.freight" label="Freight" num :said="wrong.freight" class="amount" />
+      <Field v-model="typed.tax" label="Tax" num :said="wrong.tax" class="amount" />
+      <div class="field total">
+        <span>Total</span><b><Amount :of="shown?.total" /></b>
+      </div>
+    </div>
+    <p v-for="w in shown?.warnings" :key="w" class="warnword note"><i class="flag"></i>{{ w }}</p>
+    <p v-if="locked" class="soft note">{{ locked }}</p>
+    <table class="ledger lines" aria-label="Lines">
+      <colgroup>
+        <col />
+        <col style="width: 62px" />
+        <col style="width: 44px" />
+        <col style="width: 82px" />
+        <col style="width: 168px" />
+        <col style="width: 34px" />
+        <col style="width: 74px" />
+        <col style="width: 82px" />
+        <col style="width: 60px" />
+        <col style="width: 62px" />
+        <col style="width: 92px" />
+        <col style="width: 30px" />
+      </colgroup>
+      <thead>
+        <tr>
+          <th scope="col">What, kind</th>
+          <th scope="col" class="num">Quantity</th>
+          <th scope="col">Unit</th>
+          <th scope="col" class="num">Each</th>
+          <th scope="col">Job</th>
+          <th scope="col" class="mk">Bill</th>
+          <th scope="col" class="num money">Freight, tax</th>
+          <th scope="col" class="num">Landed</th>
+          <th scope="col" class="num money">Markup</th>
+          <th scope="col" class="num">Margin</th>
+          <th scope="col" class="num">Charge</th>
+          <th scope="col"><span class="sr">Take away</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="(line, i) in typed.lines" :key="i">
+          <tr :data-cost-line="i">
+            <td class="what">
+              <input v-model="line.description" class="in-cell" :aria-label="`Line ${i + 1}, what`" />
+              <span :class="`kind-${line.category}`"
+                ><i class="swatch"></i
+                ><select v-model="line.category" :aria-label="`Line ${i + 1}, kind of cost`">
+                  <option v-for="c in categories" :key="c">{{ c }}</option>
+                </select></span
+              >
+            </td>
+            <td>
+              <input
+                v-model="line.quantity"
+                class="in-cell num"
+                inputmode="decimal"
+                :aria-label="`Line ${i + 1}, quantity`"
+                :aria-invalid="!!at(i, 'quantity')"
+              />
+            </td>
+            <td><input v-model="line.unit" class="in-cell" :aria-label="`Line ${i + 1}, unit`" /></td>
+            <td>
+              <input
+                v-model="line.unitCost"
+                class="in-cell num"
+                inputmode="decimal"
+                :aria-label="`Line ${i + 1}, unit cost`"
+                :aria-invalid="!!at(i, 'unitCost')"
+              />
+            </td>
+            <td class="pick">
+              <Pick
+                v-model="line.jobId"
+                :label="`Line ${i + 1}, job`"
+                :items="jobs"
+                hide-label
+                placeholder="which job?"
+                :disabled="!!locked"
+                @update:model-value="emit('edited')"
+              />
+            </td>
+            <td class="mk">
+              <input v-model="line.billable" type="checkbox" class="box" :aria-label="`Line ${i + 1}, billable`" />
+            </td>
+            <td class="num money"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
+            <td class="num"><Amount :of="shown?.lines?.[i]?.landed" /></td>
+            <td class="money">
+              <input
+                v-model="line.markup"
+                class="in-cell num"
+                inputmode="decimal"
+                :placeholder="percent(shown?.lines?.[i]?.markupUsed)"
+                :title="shown?.lines?.[i]?.markupFrom"
+                :aria-label="`Line ${i + 1}, markup percent`"
+                :aria-invalid="!!at(i, 'markup')"
+              />
+            </td>
+            <td class="num soft">{{ percent(shown?.lines?.[i]?.margin) }}</td>
+            <td class="num">
+              <Amount v-if="shown?.lines?.[i]?.charge" :of="shown?.lines?.[i]?.charge" /><span
+                v-else-if="shown?.lines?.[i]?.landed"
+                class="soft"
+                >{{ line.jobId ? 'cost only' : 'none yet' }}</span
+              >
+            </td>
+            <td class="mk">
+              <button type="button" class="soft" :aria-label="`Take line ${i + 1} away`" @click="drop(i)">×</button>
+            </td>
+          </tr>
+          <tr v-for="[path, text] in wrongIn(i)" :key="path">
+            <td class="error-line" role="alert" colspan="12">{{ text }}</td>
+          </tr>
+          <tr v-if="shown?.lines?.[i]?.noMarkup">
+            <td class="warnword" colspan="12">
+              <i class="flag"></i>{{ shown?.lines?.[i]?.markupFrom }}: charged at cost.
+              <router-link class="lnk" to="/setup?part=markups&add=yes">Add a markup</router-link>
+            </td>
+          </tr>
+        </template>
+        <tr v-if="!locked">
+          <td colspan="12">
+            <button type="button" class="lnk" @click="addLine">Add a line</button
+            ><span v-if="wrong.lines" class="said" role="alert"> {{ wrong.lines }}</span>
+          </td>
+        </tr>
+      </tbody>
+      <tfoot>
+        <tr>
+          <th scope="row">{{ shown?.lines?.filter((l) => l.landed).length ?? 0 }} lines</th>
+          <td colspan="2"></td>
+          <td class="num"><Amount :of="shown?.goods" /></td>
+          <td colspan="2"></td>
+          <td class="num money"><Amount :of="shown?.spread" /></td>
+          <td class="num"><Amount :of="shown?.landed" /></td>
+          <td class="money" colspan="2"></td>
+          <td class="num"><Amount :of="shown?.charge" /></td>
+          <td></td>
+        </tr>
+      </tfoot>
+    </table>
+  </fieldset>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  min-width: 0;
+}
+.head-fields {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 18px;
+  padding: 12px 16px 13px;
+  border-bottom: 1px solid var(--ink);
+}
+.head-fields > .field {
+  width: 118px;
+}
+.head-fields > .supplier {
+  width: 210px;
+}
+.head-fields > .kind {
+  width: 150px;
+}
+.head-fields > .amount {
+  width: 84px;
+}
+.total b {
+  height: 26px;
+  border-bottom: 3px double var(--ink);
+  font-size: 17px;
+  line-height: 24px;
+  text-align: right;
+  color: var(--ink);
+}
+.note {
+  padding: 6px 16px;
+}
+.lines :is(th, td) {
+  padding: 0 4px;
+}
+.pick {
+  overflow: visible !important;
+}
+.lines tbody td {
+  height: 38px;
+}
+.what .in-cell {
+  height: 19px;
+  border-bottom-color: transparent;
+  padding: 0 2px;
+}
+.what span {
+  display: flex;
+  align-items: center;
+  font-size: var(--t-sub);
+  line-height: 13px;
+  color: var(--ink-soft);
+  padding-left: 2px;
+}
+.what select {
+  border: 0;
+  background: none;
+  height: 14px;
+  padding: 0;
+  color: inherit;
+}
+.what .swatch {
+  width: 7px;
+  height: 7px;
+}
+</style>

@@ -1,0 +1,350 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { Refusal } from '@/api/client'
+import { useSession } from '@/shell/session'
+
+const session = useSession()
+const router = useRouter()
+const book = reactive({
+  companyName: session.book?.companyName ?? '',
+  currency: 'USD',
+  weekStart: 'monday',
+  overtimeDaily: '8',
+  overtimeWeekly: '40',
+  overtimeFactor: '1.5',
+  doubleDaily: '12',
+  doubleFactor: '2',
+  nextInvoiceNumber: '1001',
+  nextJobNumber: '101',
+  name: '',
+  signIn: '',
+  password: '',
+})
+const wrong = ref<Record<string, string>>({})
+const said = ref('')
+const busy = ref(false)
+const shown = ref(false)
+const signs = computed(() => [...book.password].length)
+const names = new Intl.DisplayNames(undefined, { type: 'currency' })
+const currencies = [
+  'USD',
+  'EUR',
+  'GBP',
+  'CAD',
+  'AUD',
+  'NZD',
+  'CHF',
+  'SEK',
+  'NOK',
+  'DKK',
+  'PLN',
+  'CZK',
+  'JPY',
+  'ZAR',
+  'INR',
+  'BRL',
+  'MXN',
+  'SGD',
+]
+const days = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday']
+
+async function open() {
+  busy.value = true
+  said.value = ''
+  wrong.value = {}
+  try {
+    await session.openBook({ ...book })
+    await router.replace('/setup?part=workers&add=yes')
+  } catch (refused) {
+    wrong.value = refused instanceof Refusal ? refused.fields() : {}
+    said.value = (refused as Error).message
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="page">
+    <header class="top"><span class="wordmark">Jarvo</span></header>
+    <main class="sheet">
+      <form class="first" @submit.prevent="open">
+        <h1>A new book</h1>
+        <p>
+          This is the book of
+          <label class="blank-in wide" :class="{ wrong: wrong.companyName }"
+            ><input v-model="book.companyName" name="companyName" aria-label="Company name" /><small>{{
+              wrong.companyName ?? 'the company, as it stands on your invoices'
+            }}</small></label
+          >
+        </p>
+        <p>
+          counted in
+          <label class="blank-in mid"
+            ><select v-model="book.currency" name="currency" aria-label="Currency">
+              <option v-for="c in currencies" :key="c" :value="c">{{ names.of(c) }}</option></select
+            ><small>{{ wrong.currency ?? 'for good, once work is booked' }}</small></label
+          >
+          by weeks that start on
+          <label class="blank-in mid"
+            ><select v-model="book.weekStart" name="weekStart" aria-label="First day of the week">
+              <option v-for="d in days" :key="d" :value="d">{{ d[0]!.toUpperCase() + d.slice(1) }}</option></select
+            ><small>{{ wrong.weekStart }}</small></label
+          >
+        </p>
+        <p>
+          Overtime comes after
+          <label class="blank-in tiny" :class="{ wrong: wrong.overtimeDaily }"
+            ><input
+              v-model="book.overtimeDaily"
+              name="overtimeDaily"
+              aria-label="Overtime after hours a day"
+            /><small>{{ wrong.overtimeDaily ?? 'a day' }}</small></label
+          >
+          hours and after
+          <label class="blank-in tiny" :class="{ wrong: wrong.overtimeWeekly }"
+            ><input
+              v-model="book.overtimeWeekly"
+              name="overtimeWeekly"
+              aria-label="Overtime after hours a week"
+            /><small>{{ wrong.overtimeWeekly ?? 'a week' }}</small></label
+          >
+          hours, paid
+          <label class="blank-in tiny" :class="{ wrong: wrong.overtimeFactor }"
+            ><input v-model="book.overtimeFactor" name="overtimeFactor" aria-label="Overtime factor" /><small>{{
+              wrong.overtimeFactor ?? 'times'
+            }}</small></label
+          >
+          and after
+          <label class="blank-in tiny" :class="{ wrong: wrong.doubleDaily }"
+            ><input v-model="book.doubleDaily" name="doubleDaily" aria-label="Double time after hours a day" /><small>{{
+              wrong.doubleDaily ?? 'a day'
+            }}</small></label
+          >
+          hours
+          <label class="blank-in tiny" :class="{ wrong: wrong.doubleFactor }"
+            ><input v-model="book.doubleFactor" name="doubleFactor" aria-label="Double factor" /><small>{{
+              wrong.doubleFactor ?? 'times'
+            }}</small></label
+          >
+        </p>
+        <p>
+          The next invoice is number
+          <label class="blank-in short" :class="{ wrong: wrong.nextInvoiceNumber }"
+            ><input
+              v-model="book.nextInvoiceNumber"
+              name="nextInvoiceNumber"
+              aria-label="Next invoice number"
+            /><small>{{ wrong.nextInvoiceNumber ?? 'after the last you used' }}</small></label
+          >
+          and the next job
+          <label class="blank-in short" :class="{ wrong: wrong.nextJobNumber }"
+            ><input v-model="book.nextJobNumber" name="nextJobNumber" aria-label="Next job number" /><small>{{
+              wrong.nextJobNumber
+            }}</small></label
+          >
+        </p>
+        <p>
+          It is kept by
+          <label class="blank-in name" :class="{ wrong: wrong.name }"
+            ><input v-model="book.name" name="name" aria-label="Your name" autocomplete="name" /><small>{{
+              wrong.name ?? 'your name'
+            }}</small></label
+          >
+          who signs in as
+          <label class="blank-in name" :class="{ wrong: wrong.signIn }"
+            ><input
+              v-model="book.signIn"
+              name="signIn"
+              aria-label="Name to sign in with"
+              autocomplete="username"
+            /><small>{{ wrong.signIn ?? 'e-mail, or any name' }}</small></label
+          >
+        </p>
+        <p>
+          with the password
+          <label class="blank-in name" :class="{ wrong: wrong.password }"
+            ><input
+              v-model="book.password"
+              name="password"
+              :type="shown ? 'text' : 'password'"
+              aria-label="Password"
+              autocomplete="new-password"
+            /><small>{{ signs }} of at least 12 signs; a few words are easier to keep</small></label
+          >
+          <button type="button" class="lnk show" @click="shown = !shown">{{ shown ? 'hide' : 'show' }}</button>
+        </p>
+        <div class="end">
+          <v-btn class="go big" type="submit" :loading="busy">Open the book</v-btn>
+          <span v-if="said" class="said" role="alert">{{ said }}</span>
+          <span v-else class="soft"
+            >A bundle is brought in with <b>jarvo import</b>; the demo company opens with <b>jarvo demo</b>.</span
+          >
+        </div>
+      </form>
+      <aside>
+        <h2>What can be changed later</h2>
+        <div class="tape">
+          <table>
+            <tbody>
+              <tr>
+                <th scope="row">currency</th>
+                <td>once anything is booked in it, never</td>
+              </tr>
+              <tr>
+                <th scope="row">overtime, week</th>
+                <td>from a date on; what was worked stays as it was</td>
+              </tr>
+              <tr>
+                <th scope="row">next numbers</th>
+                <td>upwards only, so none is used twice</td>
+              </tr>
+              <tr>
+                <th scope="row">who may do what</th>
+                <td>you may do everything</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <p class="soft">
+          Wages, burden, rate cards and jobs come after this, in any order. What is missing shows up as a loose end with
+          its step; nothing has to be complete to begin.
+        </p>
+      </aside>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  height: 100dvh;
+  display: grid;
+  grid-template-rows: 46px minmax(0, 1fr);
+}
+.top {
+  display: flex;
+  padding: 0 var(--edge);
+}
+.sheet {
+  margin: 0 var(--edge) var(--edge);
+  height: auto;
+  overflow: auto;
+  grid-template: auto / minmax(0, 1fr) 330px;
+}
+aside {
+  border-left: 1px solid var(--rule);
+  padding: 34px 24px;
+  font-stretch: 94%;
+}
+aside h2 {
+  font-weight: 660;
+  font-size: 14px;
+  padding-bottom: 10px;
+}
+aside :is(th, td) {
+  padding: 4px 0;
+  vertical-align: top;
+  white-space: normal;
+  text-align: left;
+}
+aside td {
+  color: var(--ink-soft);
+}
+aside th {
+  width: 104px;
+}
+aside p {
+  display: block;
+  padding-top: 22px;
+  font-size: var(--t-small);
+}
+@media (max-width: 1180px) {
+  .sheet {
+    grid-template: auto auto / minmax(0, 1fr);
+  }
+}
+.first {
+  max-width: 940px;
+  padding: 30px 30px 30px 92px;
+  font-size: 17px;
+  line-height: 30px;
+  position: relative;
+}
+.first::before {
+  content: '';
+  position: absolute;
+  left: 64px;
+  top: 0;
+  bottom: 0;
+  border-left: 3px double var(--rule);
+}
+h1 {
+  font: 300 36px/42px var(--face);
+  font-stretch: 108%;
+  padding-bottom: 14px;
+}
+p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 9px;
+  align-items: flex-start;
+  padding: 7px 0 9px;
+}
+.blank-in {
+  display: inline-block;
+}
+.blank-in > :is(input, select) {
+  display: block;
+  width: 100%;
+  height: 30px;
+  border: 0;
+  border-bottom: 1.5px solid var(--ink);
+  border-radius: 0;
+  background: none;
+  padding: 0 4px;
+  font-weight: 620;
+}
+.blank-in small {
+  display: block;
+  font-size: var(--t-sub);
+  line-height: 14px;
+  color: var(--ink-soft);
+  padding: 2px 4px 0;
+}
+.blank-in.wrong small {
+  color: var(--rust);
+  font-weight: 560;
+}
+.blank-in.wrong > input {
+  border-color: var(--rust);
+}
+.wide {
+  width: 420px;
+}
+.name {
+  width: 260px;
+}
+.mid {
+  width: 160px;
+}
+.short {
+  width: 140px;
+}
+.tiny {
+  width: 48px;
+}
+.show {
+  font-size: 13px;
+}
+.end {
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  padding-top: 20px;
+  margin-top: 12px;
+  border-top: 1px solid var(--rule);
+  font-size: 13px;
+  line-height: 18px;
+}
+</style>

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, defineAsyncComponent, watchEffect } from 'vue'
+import { useRouter } from 'vue-router'
+import { answered, client } from '@/api/client'
+import { useFooting } from '@/shell/footing'
+import { useScope } from '@/shell/scope'
+import CustomersPart from './CustomersPart.vue'
+import MarkupsPart from './MarkupsPart.vue'
+import RatesPart from './RatesPart.vue'
+import WorkersPart from './WorkersPart.vue'
+
+const BurdenPart = defineAsyncComponent(() => import('./BurdenPart.vue'))
+const CodesPart = defineAsyncComponent(() => import('./CodesPart.vue'))
+
+/** Setup has Whose and As of instead of Where and When. */
+const scope = useScope()
+const router = useRouter()
+const footing = useFooting()
+const parts = [
+  ['workers', 'workers, wages'],
+  ['burden', 'burden'],
+  ['rates', 'rate cards'],
+  ['markups', 'markups'],
+  ['customers', 'customers'],
+  ['codes', 'cost codes, taxes'],
+] as const
+const part = computed(() => parts.find(([name]) => name === scope.text('part'))?.[0] ?? 'workers')
+const asOf = computed(() => scope.text('asOf') || scope.today.value)
+const worker = computed(() => Number(scope.text('worker')) || 0)
+const adding = computed(() => scope.text('add') === 'yes')
+const { data, error, isLoading } = useQuery({
+  queryKey: ['setup', asOf, worker],
+  queryFn: () => answered(client.GET('/api/setup', { params: { query: { asOf: asOf.value, worker: worker.value } } })),
+  enabled: () => !!scope.choices.value,
+})
+const go = (name: string) =>
+  router.push({ path: '/setup', query: { ...scope.kept.value, part: name, asOf: scope.text('asOf') || undefined } })
+watchEffect(() => {
+  const d = data.value
+  if (!d) return
+  const b = d.build
+  if (part.value === 'burden' && b)
+    return footing.show(`${b.worker.name}, a regular hour`, [
+      { label: 'Wage', value: b.wage.regular ?? '' },
+      { label: 'Cost', value: b.total.regular ?? '' },
+      { label: 'Charge', value: b.charge?.regular ?? '' },
+      { label: 'Margin', value: b.margins?.regular ? `${b.margins.regular} %` : '' },
+    ])
+  footing.show('Setup', [
+    { label: 'Workers', value: String(d.workers?.length ?? 0) },
+    { label: 'Labour rates', value: String(d.labourRates?.length ?? 0) },
+    { label: 'Markups', value: String(d.markups?.length ?? 0) },
+    { label: 'Customers', value: String(d.customers?.length ?? 0) },
+  ])
+})
+</script>
+
+<template>
+  <div class="sheet">
+    <div class="head">
+      <h1 class="sr">Setup</h1>
+      <label class="blank"
+        ><span class="label">As of</span
+        ><input
+          class="blank-value"
+          type="date"
+          :value="asOf"
+          @change="scope.change({ asOf: ($event.target as HTMLInputElement).value })"
+      /></label>
+      <span class="words end-words"
+        ><button v-for="[name, text] in parts" :key="name" :aria-pressed="part === name" @click="go(name)">
+          {{ text }}
+        </button></span
+      >
+    </div>
+    <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+    <p v-else-if="isLoading || !data || !scope.choices.value" class="empty soft" role="status">Opening Setup…</p>
+    <WorkersPart
+      v-else-if="part === 'workers'"
+      :setup="data"
+      :choices="scope.choices.value"
+      :adding="adding"
+      :as-of="asOf"
+    />
+    <BurdenPart
+      v-else-if="part === 'burden'"
+      :setup="data"
+      :choices="scope.choices.value"
+      :adding="adding"
+      :as-of="asOf"
+    />
+    <RatesPart
+      v-else-if="part === 'rates'"
+      :setup="data"
+      :choices="scope.choices.value"
+      :adding="adding"
+      :as-of="asOf"
+    />
+    <MarkupsPart
+      v-else-if="part === 'markups'"
+      :setup="data"
+      :choices="scope.choices.value"
+      :adding="adding"
+      :as-of="asOf"
+    />
+    <CustomersPart v-else-if="part === 'customers'" :setup="data" :choices="scope.choices.value" :adding="adding" />
+    <CodesPart v-else :setup="data" :choices="scope.choices.value" />
+  </div>
+</template>
+
+<style scoped>
+.end-words {
+  margin-left: auto;
+}
+</style>

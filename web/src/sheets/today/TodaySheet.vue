@@ -1,0 +1,226 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { watchEffect } from 'vue'
+import { answered, client } from '@/api/client'
+import Amount from '@/parts/Amount.vue'
+import SheetHead from '@/parts/SheetHead.vue'
+import { dayNumber, hours, longDay, weekday } from '@/parts/figures'
+import { useFooting } from '@/shell/footing'
+import { useScope } from '@/shell/scope'
+import CrewComb from './CrewComb.vue'
+
+/** Today: loose ends with the step that settles each, the week as a comb, and what waits. */
+const scope = useScope()
+const footing = useFooting()
+const { data, error, isLoading } = useQuery({
+  queryKey: ['today', scope.week],
+  queryFn: () => answered(client.GET('/api/today', { params: { query: { week: scope.week.value } } })),
+})
+const { data: totals } = useQuery({
+  queryKey: ['footing', scope.query],
+  queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
+})
+watchEffect(() => {
+  const f = totals.value
+  if (!f) return
+  const figures = [{ label: 'Hours', value: f.hours }]
+  if (f.cost !== undefined)
+    figures.push(
+      { label: 'Labour', value: f.labour ?? '' },
+      { label: 'Other', value: f.other ?? '' },
+      { label: 'Cost', value: f.cost },
+      { label: 'Charge', value: f.charge ?? '' },
+      { label: 'Margin', value: f.margin ? `${f.margin} %` : '' },
+    )
+  footing.show(`${scope.jobName.value}, ${scope.short.value}`, figures)
+})
+</script>
+
+<template>
+  <div class="sheet">
+    <SheetHead title="Today" week-only />
+    <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+    <p v-else-if="isLoading || !data" class="empty soft" role="status">Looking round…</p>
+    <div v-else class="split pair">
+      <section>
+        <div class="title-row">
+          <h2>Loose ends</h2>
+          <span class="soft"
+            >{{ data.looseEnds?.length || 'none' }}{{ data.looseEnds?.length ? ', most money first' : '' }}</span
+          >
+        </div>
+        <table v-if="data.looseEnds?.length" class="ledger" aria-label="Loose ends">
+          <colgroup>
+            <col style="width: 150px" />
+            <col />
+            <col style="width: 56px" />
+            <col style="width: 100px" />
+            <col style="width: 124px" />
+          </colgroup>
+          <thead>
+            <tr>
+              <th scope="col">What it is</th>
+              <th scope="col">Where</th>
+              <th scope="col" class="num">Age</th>
+              <th scope="col" class="num money">At stake</th>
+              <th scope="col">To settle it</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(e, i) in data.looseEnds" :key="i">
+              <td>
+                <span class="two"
+                  ><span class="strong">{{ e.kind }}</span
+                  ><small>{{ e.why }}</small></span
+                >
+              </td>
+              <td>
+                <span class="two"
+                  ><span>{{ e.where }}</span
+                  ><small>{{ e.detail }}</small></span
+                >
+              </td>
+              <td class="num">{{ e.ageDays }} d</td>
+              <td class="num money"><Amount :of="e.atStake" /></td>
+              <td>
+                <router-link class="lnk" :to="e.link">{{ e.step }}</router-link>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <template v-if="data.overdue?.length">
+          <div class="title-row">
+            <h2>Overdue</h2>
+            <span class="soft">{{ data.overdue.length }} {{ data.overdue.length === 1 ? 'invoice' : 'invoices' }}</span
+            ><span class="end"><Amount :of="data.overdueSum" /></span>
+          </div>
+          <table class="ledger" aria-label="Overdue">
+            <colgroup>
+              <col />
+              <col style="width: 70px" />
+              <col style="width: 110px" />
+            </colgroup>
+            <tbody>
+              <tr v-for="o in data.overdue" :key="o.id">
+                <td>
+                  <router-link :to="`/bill?list=issued&open=${o.id}`" class="two"
+                    ><span>{{ o.number }} {{ o.customer }}</span
+                    ><small>due {{ longDay(o.due) }}</small></router-link
+                  >
+                </td>
+                <td class="num">{{ o.daysLate }} d</td>
+                <td class="num money"><Amount :of="o.balance" /></td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+        <div class="ruled"></div>
+      </section>
+      <section>
+        <div class="title-row">
+          <h2>The week</h2>
+          <span class="soft">a tooth a worker, the line is the usual day, above it overtime</span
+          ><span class="end">{{ hours(data.hours) }} h</span>
+        </div>
+        <table class="ledger comb" aria-label="The week by crew">
+          <colgroup>
+            <col style="width: 112px" />
+            <col v-for="d in 7" :key="d" />
+            <col style="width: 66px" />
+          </colgroup>
+          <thead>
+            <tr>
+              <th scope="col">Crew</th>
+              <th v-for="d in data.days" :key="d" scope="col">{{ weekday(d) }} {{ dayNumber(d) }}</th>
+              <th scope="col" class="num">Hours</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="c in data.week" :key="c.crew">
+              <td>
+                <router-link :to="{ path: '/time', query: { ...scope.kept.value, crew: c.crew } }" class="two"
+                  ><span class="strong">{{ c.crew }}</span
+                  ><small>{{ c.state }}</small></router-link
+                >
+              </td>
+              <td v-for="(d, i) in c.days" :key="i">
+                <CrewComb v-if="d.hours" :day="d" :limit="scope.choices.value?.company.dailyLimit" />
+              </td>
+              <td class="num">{{ hours(c.hours) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <template v-if="data.waiting.weeks?.length || data.waiting.papers?.length">
+          <div class="title-row">
+            <h2>Waiting for approval</h2>
+            <span class="end"><Amount :of="data.waiting.cost" /></span>
+          </div>
+          <table class="ledger" aria-label="Waiting for approval">
+            <colgroup>
+              <col />
+              <col style="width: 80px" />
+              <col style="width: 110px" />
+            </colgroup>
+            <tbody>
+              <tr v-for="w in data.waiting.weeks" :key="`${w.workerId}${w.week}`">
+                <td>
+                  <router-link :to="{ path: '/approve', query: { from: w.week } }"
+                    >{{ w.worker }}, {{ w.crew }}</router-link
+                  >
+                </td>
+                <td class="num">{{ hours(w.hours) }} h</td>
+                <td class="num money"><Amount :of="w.cost" /></td>
+              </tr>
+              <tr v-for="p in data.waiting.papers" :key="p.documentId">
+                <td>
+                  <router-link :to="{ path: '/approve', query: { span: 'all' } }"
+                    >{{ p.title }}, {{ p.detail }}</router-link
+                  >
+                </td>
+                <td class="num">{{ p.lines }} lines</td>
+                <td class="num money"><Amount :of="p.cost" /></td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+        <template v-if="data.ready?.length">
+          <div class="title-row">
+            <h2>Ready to bill</h2>
+            <span class="soft">{{ data.ready.length }} {{ data.ready.length === 1 ? 'job' : 'jobs' }}</span
+            ><span class="end"><Amount :of="data.readySum" /></span>
+          </div>
+          <table class="ledger" aria-label="Ready to bill">
+            <colgroup>
+              <col />
+              <col style="width: 80px" />
+              <col style="width: 110px" />
+            </colgroup>
+            <tbody>
+              <tr v-for="r in data.ready" :key="r.jobId">
+                <td>
+                  <router-link :to="{ path: '/bill', query: { job: r.job } }">{{ r.job }} {{ r.name }}</router-link>
+                </td>
+                <td class="num"><i v-if="r.late" class="flag"></i>{{ r.ageDays }} d</td>
+                <td class="num money"><Amount :of="r.total" /></td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+        <div class="ruled"></div>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.pair {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+}
+.comb td {
+  height: 48px;
+}
+.comb td:not(:first-child, :last-child) {
+  border-left: 1px solid var(--rule-faint);
+  vertical-align: bottom;
+}
+</style>

@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import { mdiFlagOutline } from '@mdi/js'
+import { difference, figure, hours } from '@/parts/figures'
+import Icon from '@/parts/Icon.vue'
+import { useFooting } from './footing'
+
+const footing = useFooting()
+</script>
+
+<template>
+  <footer class="footing" aria-label="Footing">
+    <dl aria-live="polite">
+      <div>
+        <dt>{{ footing.title }}</dt>
+        <dd class="what">{{ footing.what }}</dd>
+      </div>
+      <div v-for="f in footing.figures" :key="f.label">
+        <dt>{{ f.label }}</dt>
+        <dd>
+          {{ f.value.endsWith('%') ? f.value : (f.label === 'Hours' ? hours(f.value) : figure(f.value)) || 'none' }}
+          <span v-if="f.change" class="change">{{ difference(f.change) }}</span>
+        </dd>
+      </div>
+    </dl>
+    <router-link v-if="footing.looseEnds" class="loose" to="/"
+      ><Icon :path="mdiFlagOutline" /> {{ footing.looseEnds }}
+      {{ footing.looseEnds === 1 ? 'loose end' : 'loose ends' }}</router-link
+    >
+    <span class="state" role="status" :class="{ warn: footing.unsaved }">{{ footing.state }}</span>
+  </footer>
+</template>
+
+<style scoped>
+.footing {
+  position: relative;
+  z-index: 1;
+  background: var(--denim-deep);
+  color: var(--on-denim);
+  display: flex;
+  align-items: stretch;
+  padding: 7px calc(var(--edge) + 6px) 0;
+  overflow: hidden;
+}
+.footing::before,
+.footing::after {
+  content: '';
+  position: absolute;
+  left: 0;
+  right: 0;
+  border-top: 1px dashed var(--stitch);
+}
+.footing::before {
+  top: 3px;
+}
+.footing::after {
+  top: 6px;
+  opacity: 0.55;
+}
+dl {
+  display: flex;
+  flex: 1;
+  min-width: 0;
+  overflow: hidden;
+}
+dl > div {
+  padding: 6px 18px 0;
+  border-left: 1px solid var(--on-denim-rule);
+  min-width: 74px;
+}
+dl > div:first-child {
+  border: 0;
+  padding-left: 0;
+}
+dt {
+  font-size: var(--t-sub);
+  line-height: 15px;
+  color: var(--on-denim-soft);
+  white-space: nowrap;
+}
+dd {
+  font-size: 17px;
+  line-height: 22px;
+  font-weight: 600;
+  white-space: nowrap;
+  display: flex;
+  align-items: baseline;
+  gap: 8px;
+}
+dd.what {
+  font-size: 14px;
+  font-weight: 560;
+}
+.change {
+  font-size: 12px;
+  font-weight: 560;
+  color: var(--on-denim-warn);
+}
+.loose {
+  display: flex;
+  align-items: center;
+  gap: 7px;
+  color: var(--on-denim-warn);
+  font-weight: 600;
+  white-space: nowrap;
+  padding-left: 16px;
+}
+.state {
+  display: flex;
+  align-items: center;
+  padding-left: 20px;
+  color: var(--on-denim-soft);
+  font-size: var(--t-small);
+  white-space: nowrap;
+}
+.state.warn {
+  color: var(--on-denim-warn);
+}
+@media (max-width: 1100px) {
+  dl > div {
+    padding: 6px 12px 0;
+  }
+  dd {
+    font-size: 15px;
+  }
+}
+</style>

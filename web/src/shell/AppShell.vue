@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import { mdiChevronDown, mdiMagnify } from '@mdi/js'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, defineAsyncComponent, ref, watchEffect } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { answered, client } from '@/api/client'
+import Icon from '@/parts/Icon.vue'
+import { tabs } from '@/router'
+import AppFooting from './AppFooting.vue'
+import { useFooting } from './footing'
+import { useKeys } from './keys'
+import { useScope } from './scope'
+import { useSession } from './session'
+import { useLook } from './theme'
+
+const FindOrDo = defineAsyncComponent(() => import('./FindOrDo.vue'))
+const KeysCard = defineAsyncComponent(() => import('./KeysCard.vue'))
+
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const footing = useFooting()
+const scope = useScope()
+const look = useLook()
+const finding = ref(false)
+const showKeys = ref(false)
+const menu = ref(false)
+
+const open = computed(() => tabs.filter((t) => session.can(t.needs)))
+const totals = useQuery({
+  queryKey: ['footing', scope.query],
+  queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
+})
+const counts = computed<Record<string, number | undefined>>(() => ({
+  approve: totals.data.value?.waiting,
+  bill: totals.data.value?.ready,
+}))
+watchEffect(() => {
+  footing.looseEnds = totals.data.value?.looseEnds ?? 0
+})
+const initials = computed(() => {
+  const [first = '', last = ''] = (session.who?.name ?? '').split(' ')
+  return last ? `${first} ${last[0]}.` : first
+})
+
+useKeys({
+  find: () => (finding.value = true),
+  keys: () => (showKeys.value = !showKeys.value),
+  go: (letter) => {
+    const tab = open.value.find((t) => t.letter === letter)
+    if (tab) void router.push({ path: tab.path, query: scope.kept.value })
+  },
+  earlier: () => void scope.move(-1),
+  later: () => void scope.move(1),
+  where: () => document.getElementById('where')?.click(),
+  escape: () => (showKeys.value = false),
+})
+</script>
+
+<template>
+  <div class="frame">
+    <a class="skip" href="#sheet">To the sheet</a>
+    <header class="top">
+      <router-link class="wordmark" to="/">Jarvo</router-link>
+      <nav class="tabs" aria-label="Steps of the work">
+        <router-link
+          v-for="tab in open"
+          :key="tab.name"
+          :to="{ path: tab.path, query: scope.kept.value }"
+          :aria-current="route.meta.tab === tab.name ? 'page' : undefined"
+          >{{ tab.label }}<small v-if="counts[tab.name]">{{ counts[tab.name] }}</small></router-link
+        >
+      </nav>
+      <button class="find" @click="finding = true"><Icon :path="mdiMagnify" /> Find or do <kbd>Ctrl K</kbd></button>
+      <v-menu v-model="menu">
+        <template #activator="{ props }">
+          <button class="who" v-bind="props">{{ initials }} <Icon :path="mdiChevronDown" /></button>
+        </template>
+        <v-list>
+          <v-list-item :title="session.who?.name" :subtitle="session.who?.role" />
+          <v-list-item
+            :title="look === 'dark' ? 'Light theme' : 'Dark theme'"
+            @click="look = look === 'dark' ? 'light' : 'dark'"
+          />
+          <v-list-item title="Keys" @click="showKeys = true" />
+          <v-list-item title="Sign out" @click="session.signOut()" />
+        </v-list>
+      </v-menu>
+    </header>
+    <main id="sheet" class="desk" tabindex="-1">
+      <router-view />
+      <KeysCard v-if="showKeys" @close="showKeys = false" />
+    </main>
+    <AppFooting />
+    <FindOrDo v-if="finding" v-model="finding" />
+  </div>
+</template>
+
+<style scoped>
+.frame {
+  height: 100dvh;
+  display: grid;
+  grid-template: 46px minmax(0, 1fr) 58px / minmax(0, 1fr);
+}
+.top {
+  display: flex;
+  align-items: flex-end;
+  padding: 0 var(--edge);
+  position: relative;
+  z-index: 2;
+}
+.tabs {
+  display: flex;
+  height: 38px;
+}
+.tabs a {
+  position: relative;
+  display: flex;
+  align-items: center;
+  padding: 2px 19px 0;
+  margin-right: -5px;
+  font-weight: 500;
+  font-size: 14px;
+  z-index: 1;
+}
+.tabs a::before {
+  content: '';
+  position: absolute;
+  inset: 3px 0 0;
+  z-index: -1;
+  background: var(--canvas-back);
+  border: 1px solid var(--canvas-edge);
+  border-bottom: 0;
+  border-radius: 6px 6px 0 0;
+  transform: perspective(46px) rotateX(11deg);
+  transform-origin: 50% 100%;
+}
+.tabs small {
+  font-size: 12px;
+  padding-left: 7px;
+}
+.tabs a[aria-current] {
+  z-index: 3;
+  font-weight: 680;
+}
+.tabs a[aria-current]::before {
+  background: var(--paper);
+  inset: 0 0 -1px;
+}
+.find {
+  margin-left: auto;
+  align-self: center;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  width: 216px;
+  height: 28px;
+  border-bottom: 1.5px solid var(--ink-soft);
+  color: var(--ink-soft);
+}
+.find kbd {
+  margin-left: auto;
+  color: var(--ink);
+}
+.who {
+  align-self: center;
+  display: flex;
+  align-items: center;
+  gap: 3px;
+  margin-left: 20px;
+  font-weight: 560;
+}
+.desk {
+  position: relative;
+  z-index: 1;
+  min-height: 0;
+  padding: 0 var(--edge) 10px;
+  outline: 0;
+}
+@media (max-width: 720px) {
+  .find {
+    display: none;
+  }
+  .tabs {
+    overflow-x: auto;
+  }
+  .who {
+    margin-left: auto;
+  }
+}
+</style>

@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { tabs } from '@/router'
+import { useScope } from './scope'
+import { useSession } from './session'
+
+const shown = defineModel<boolean>({ required: true })
+const router = useRouter()
+const scope = useScope()
+const session = useSession()
+const typed = ref('')
+const at = ref(0)
+const field = ref<HTMLInputElement>()
+
+interface Found {
+  title: string
+  sub: string
+  go: () => unknown
+}
+
+const all = computed<Found[]>(() => {
+  const to = (path: string, query = {}) => router.push({ path, query: { ...scope.kept.value, ...query } })
+  const found: Found[] = tabs
+    .filter((t) => session.can(t.needs))
+    .map((t) => ({ title: `Go to ${t.label}`, sub: `g ${t.letter}`, go: () => to(t.path) }))
+  if (session.can('setup')) {
+    for (const [title, part] of [
+      ['Add a worker', 'workers'],
+      ['Add a customer', 'customers'],
+      ['Add a rate', 'rates'],
+      ['Add a markup', 'markups'],
+      ['Add a burden component', 'burden'],
+    ] as const)
+      found.push({ title, sub: 'Setup', go: () => to('/setup', { part, add: 'yes' }) })
+    found.push({ title: 'Open a new job', sub: 'Jobs', go: () => to('/jobs', { add: 'yes' }) })
+  }
+  if (session.can('costs'))
+    found.push({ title: 'Enter a paper', sub: 'Costs', go: () => to('/costs', { open: 'new' }) })
+  for (const crew of scope.choices.value?.crews ?? [])
+    found.push({ title: crew, sub: 'crew sheet', go: () => to('/time', { crew }) })
+  for (const j of scope.choices.value?.jobs ?? [])
+    found.push({
+      title: `${j.number} ${j.name}`,
+      sub: j.customer || 'own',
+      go: () => (session.can('money') ? router.push(`/jobs/${j.number}`) : to('/time', { job: j.number })),
+    })
+  return found
+})
+const matches = computed(() => {
+  const words = typed.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return all.value.filter((f) => words.every((w) => `${f.title} ${f.sub}`.toLowerCase().includes(w))).slice(0, 12)
+})
+watch(typed, () => (at.value = 0))
+watch(shown, (is) => is && nextTick(() => field.value?.focus()), { immediate: true })
+
+function take(found: Found | undefined) {
+  if (!found) return
+  shown.value = false
+  void found.go()
+}
+</script>
+
+<template>
+  <v-dialog v-model="shown" width="560" aria-label="Find or do anything" @after-enter="field?.focus()">
+    <div class="find-card">
+      <input
+        ref="field"
+        v-model="typed"
+        role="combobox"
+        aria-label="Find or do"
+        aria-controls="found"
+        aria-expanded="true"
+        :aria-activedescendant="`found-${at}`"
+        placeholder="A job, a customer, or what you want to do"
+        @keydown.down.prevent="at = Math.min(at + 1, matches.length - 1)"
+        @keydown.up.prevent="at = Math.max(at - 1, 0)"
+        @keydown.enter.prevent="take(matches[at])"
+      />
+      <ul id="found" role="listbox" aria-label="Found">
+        <li
+          v-for="(f, i) in matches"
+          :id="`found-${i}`"
+          :key="f.title + f.sub"
+          role="option"
+          :aria-selected="i === at"
+          @click="take(f)"
+          @mousemove="at = i"
+        >
+          <span>{{ f.title }}</span> <small>{{ f.sub }}</small>
+        </li>
+        <li v-if="!matches.length" role="option" aria-selected="false" class="soft">Nothing is called that.</li>
+      </ul>
+    </div>
+  </v-dialog>
+</template>
+
+<style scoped>
+.find-card {
+  background: var(--paper);
+  color: var(--ink);
+  border: 1px solid var(--canvas-edge);
+  border-radius: 3px;
+  overflow: hidden;
+}
+input {
+  width: 100%;
+  height: 46px;
+  border: 0;
+  border-bottom: 1px solid var(--ink);
+  padding: 0 16px;
+  font-size: 17px;
+  background: none;
+  outline: 0;
+}
+li {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  padding: 7px 16px;
+  border-bottom: 1px solid var(--rule-faint);
+  cursor: pointer;
+}
+li[aria-selected='true'] {
+  background: var(--denim-wash);
+  box-shadow: inset 4px 0 0 var(--denim);
+}
+small {
+  color: var(--ink-soft);
+}
+</style>

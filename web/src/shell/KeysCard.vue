@@ -1,0 +1,129 @@
+<script setup lang="ts">
+defineEmits<{ close: [] }>()
+const groups: [string, [string, string][]][] = [
+  [
+    'Everywhere',
+    [
+      ['Ctrl K', 'find or do anything'],
+      ['j', 'Where'],
+      ['[  ]', 'When, earlier or later'],
+      ['g then d t c a b j s', 'Today, Time, Costs, Approve, Bill, Jobs, Setup'],
+      ['?', 'this card'],
+      ['Esc', 'close, leave it as it was'],
+    ],
+  ],
+  [
+    'On the crew sheet',
+    [
+      ['↑ ↓', 'next cell'],
+      ['Enter  Tab', 'take it, go down or across'],
+      ['Alt W', 'workings of this figure'],
+      ['n', 'a new line'],
+      ['Ctrl Enter', 'hand in'],
+    ],
+  ],
+  [
+    'In lists',
+    [
+      ['↑ ↓', 'next one'],
+      ['x', 'choose it'],
+      ['a  r', 'approve, return'],
+    ],
+  ],
+  [
+    'Hours can be typed',
+    [
+      ['8   8.5   8:30', 'hours, or hours and minutes'],
+      ['7-3:30', 'from seven to half past three'],
+      ['7-15:30/30', 'and half an hour of break'],
+      ['22-6', 'past midnight'],
+    ],
+  ],
+]
+</script>
+
+<template>
+  <section class="crib" aria-label="Keys" @keydown.esc="$emit('close')">
+    <header>
+      <h2>Keys</h2>
+      <span class="soft">letters work when you are not typing</span>
+      <button class="soft close" @click="$emit('close')">close <kbd>Esc</kbd></button>
+    </header>
+    <div class="columns">
+      <div v-for="[title, keys] in groups" :key="title">
+        <h3>{{ title }}</h3>
+        <dl>
+          <div v-for="[key, does] in keys" :key="key">
+            <dt>
+              <kbd>{{ key }}</kbd>
+            </dt>
+            <dd>{{ does }}</dd>
+          </div>
+        </dl>
+      </div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.crib {
+  position: absolute;
+  z-index: 5;
+  right: var(--edge);
+  top: 0;
+  bottom: 10px;
+  width: 700px;
+  max-width: 100%;
+  background: var(--paper);
+  border-left: 2px solid var(--ink);
+  box-shadow: -8px 0 18px -8px var(--shade-far);
+  padding: 0 24px 0 52px;
+  overflow: auto;
+}
+.crib::before {
+  content: '';
+  position: absolute;
+  left: 15px;
+  top: 0;
+  bottom: 0;
+  width: 16px;
+  background: radial-gradient(circle at 50% 50%, var(--canvas) 6px, var(--rule-strong) 6.5px 7px, transparent 7.5px) 0
+    20px/16px 96px repeat-y;
+}
+header {
+  display: flex;
+  align-items: baseline;
+  gap: 14px;
+  height: 52px;
+  padding-top: 16px;
+  border-bottom: 1px solid var(--ink);
+}
+h2 {
+  font-size: 20px;
+  font-weight: 680;
+}
+.close {
+  margin-left: auto;
+}
+.columns {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 30px;
+}
+h3 {
+  font-weight: 660;
+  font-size: 14px;
+  padding: 14px 0 3px;
+}
+dl > div {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  min-height: 26px;
+  border-bottom: 1px solid var(--rule-faint);
+}
+dt {
+  width: 130px;
+  flex: none;
+}
+</style>

@@ -1,0 +1,83 @@
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router'
+import { answered, client } from '@/api/client'
+import { addDays, day, dayNumber, longDay, weekdayNumber } from '@/parts/figures'
+
+const weekdays = ['sunday', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday']
+
+/** What fields choose from: loaded once, and again after Setup changes it. */
+export function useChoices() {
+  return useQuery({ queryKey: ['choices'], queryFn: () => answered(client.GET('/api/choices')), staleTime: 60_000 })
+}
+
+export const spans = ['week', 'month', 'quarter', 'all'] as const
+export type Span = (typeof spans)[number]
+
+/** Where and When: the two questions of every sheet. Both live in the address and stay from tab to tab. */
+export function useScope() {
+  const route = useRoute()
+  const router = useRouter()
+  const { data: choices } = useChoices()
+
+  const text = (name: string) => (typeof route.query[name] === 'string' ? (route.query[name] as string) : '')
+  const job = computed(() => text('job'))
+  const jobName = computed(() => {
+    const found = choices.value?.jobs?.find((j) => j.number === job.value)
+    return job.value ? `${job.value} ${found?.name ?? ''}` : 'All jobs'
+  })
+  const span = computed<Span>(() => spans.find((s) => s === text('span')) ?? 'week')
+  const today = computed(() => choices.value?.company.today ?? new Date().toISOString().slice(0, 10))
+  const at = computed(() => text('from') || today.value)
+
+  const weekOf = (date: string) => {
+    const first = weekdays.indexOf(choices.value?.company.weekStart ?? 'monday')
+    return addDays(date, -((weekdayNumber(date) - first + 7) % 7))
+  }
+  const week = computed(() => weekOf(at.value))
+  const monthStart = (date: string, months: number) => {
+    const d = new Date(`${date.slice(0, 7)}-01T00:00:00Z`)
+    d.setUTCMonth(d.getUTCMonth() + months)
+    return d.toISOString().slice(0, 10)
+  }
+  const from = computed(() => {
+    if (span.value === 'week') return week.value
+    if (span.value === 'all') return ''
+    return span.value === 'month' ? monthStart(at.value, 0) : addDays(week.value, -84)
+  })
+  const to = computed(() => {
+    if (span.value === 'all') return ''
+    return span.value === 'month' ? addDays(monthStart(at.value, 1), -1) : addDays(week.value, 6)
+  })
+  const when = computed(() => {
+    if (span.value === 'all') return 'all dates'
+    const [first, last] = [from.value, to.value]
+    const year = last.slice(0, 4) === today.value.slice(0, 4) ? '' : ` ${last.slice(0, 4)}`
+    return span.value === 'week' ? `${day(first)} – ${day(last)}${year}` : `${longDay(first)} – ${longDay(last)}`
+  })
+  const short = computed(() =>
+    span.value === 'all' ? 'all dates' : `${dayNumber(from.value)}–${longDay(to.value).replace(/ \d{4}$/, '')}`,
+  )
+
+  function change(query: LocationQueryRaw) {
+    const merged = { ...route.query, ...query }
+    for (const key of Object.keys(merged)) if (!merged[key]) delete merged[key]
+    return router.push({ path: route.path, query: merged })
+  }
+  function move(by: 1 | -1) {
+    if (span.value === 'all') return
+    const next =
+      span.value === 'month' ? monthStart(at.value, by) : addDays(week.value, by * (span.value === 'week' ? 7 : 91))
+    return change({ from: next })
+  }
+  /** The part of the address that goes along from tab to tab. */
+  const kept = computed(() => ({
+    ...(job.value ? { job: job.value } : {}),
+    ...(text('from') ? { from: text('from') } : {}),
+    ...(text('span') ? { span: text('span') } : {}),
+    ...(text('crew') ? { crew: text('crew') } : {}),
+  }))
+  const query = computed(() => ({ job: job.value, from: from.value, to: to.value }))
+
+  return { job, jobName, span, week, from, to, when, short, today, kept, query, change, move, choices, text }
+}

@@ -1,0 +1,47 @@
+import { defineStore } from 'pinia'
+import { ref } from 'vue'
+import { answered, client, Refusal, type Schema } from '@/api/client'
+
+/** Who is signed in, and whose book it is. */
+export const useSession = defineStore('session', () => {
+  const book = ref<Schema['BookState']>()
+  const who = ref<Schema['Who']>()
+  let loaded = false
+
+  async function load() {
+    if (loaded) return
+    book.value = await answered(client.GET('/api/state'))
+    try {
+      who.value = book.value.opened ? await answered(client.GET('/api/session')) : undefined
+    } catch (error) {
+      if (!(error instanceof Refusal) || error.status !== 401) throw error
+      who.value = undefined
+    }
+    loaded = true
+  }
+
+  async function signIn(signIn: string, password: string) {
+    const response = await fetch('/api/session', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ signIn, password }),
+    })
+    const body = await response.json()
+    if (!response.ok) throw new Refusal(body)
+    who.value = body
+  }
+
+  async function openBook(body: Schema['NewBook']) {
+    who.value = await answered(client.POST('/api/book', { body }))
+    book.value = { opened: true, companyName: body.companyName }
+  }
+
+  async function signOut() {
+    await answered(client.DELETE('/api/session'))
+    location.assign('/sign-in')
+  }
+
+  const can = (permission: string) => who.value?.permissions?.some((p) => p === permission) ?? false
+
+  return { book, who, load, signIn, openBook, signOut, can }
+})
