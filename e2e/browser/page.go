@@ -2,6 +2,7 @@ package browser
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os/exec"
 	"time"
@@ -95,11 +96,6 @@ func (p *Page) Press(text string) error {
 		`//*[self::button or self::a][not(@disabled)][normalize-space(.)=%q]`, text))))
 }
 
-// Field is the CSS selector of the field with a label.
-func Field(form, label string) string {
-	return fmt.Sprintf(`form[aria-label="%s"] [data-label="%s"]`, form, label)
-}
-
 // Type types into the field that a CSS selector finds, in place of what is there.
 func (p *Page) Type(css, text string) error {
 	return p.do("typing into "+css, chromedp.Click(chromedp.CSS(css)), chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
@@ -110,11 +106,25 @@ func (p *Page) Type(css, text string) error {
 // Keys types where the focus is.
 func (p *Page) Keys(keys string) error { return p.do("typing "+keys, chromedp.KeyEvent(keys)) }
 
-// Set gives a field a value, as choosing a date or a list's entry does.
-func (p *Page) Set(css, value string) error {
-	_, err := Eval[bool](p, fmt.Sprintf(`(() => { const f = document.querySelector(%q); f.value = %q;
-		for (const e of ['input', 'change']) f.dispatchEvent(new Event(e, { bubbles: true })); return true })()`, css, value))
+// Fill types into the field of a form that has a label; dates are set as the date picker would.
+func (p *Page) Fill(form, label, text string) error {
+	find := fmt.Sprintf(`[...document.querySelectorAll('form[aria-label="%s"] label, .head-fields label')].find(l => l.innerText.trim().startsWith(%q)).querySelector('input, select')`, form, label)
+	kind, err := Eval[string](p, fmt.Sprintf(`(() => { const f = %s; f.focus(); if (f.select) f.select(); return f.tagName + f.type })()`, find))
+	if err != nil {
+		return fmt.Errorf("finding the field %s: %w", label, err)
+	}
+	if kind != "INPUTdate" && kind != "SELECTselect-one" {
+		return p.Keys(text)
+	}
+	_, err = Eval[bool](p, fmt.Sprintf(`(() => { const f = %s; f.value = %q; for (const e of ['input', 'change']) f.dispatchEvent(new Event(e, { bubbles: true })); return true })()`, find, text))
 	return err
+}
+
+// Pick chooses a record by typing part of its name into the field with a label.
+func (p *Page) Pick(label, part string) error {
+	field := fmt.Sprintf(`input[aria-label="%s"]`, label)
+	return errors.Join(p.Click(field), p.Keys(part), p.See(".v-overlay--active .v-list-item"), p.Keys("\r"),
+		p.Until(`!document.querySelector('.v-overlay--active .v-list-item')`))
 }
 
 // Text is the visible text of the element that a CSS selector finds.

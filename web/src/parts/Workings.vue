@@ -30,7 +30,9 @@ const margins = computed(() => [
 const sources = computed(() =>
   [
     ...(data.value?.labour.charge?.operands ?? []),
-    ...(data.value?.labour.cost?.steps ?? []).flatMap((s) => s.operands ?? []),
+    ...(data.value?.labour.cost?.steps ?? []).flatMap((s) =>
+      (s.operands ?? []).map((o) => ({ ...o, label: s.label.replace(/ [\d.]+$/, '') })),
+    ),
   ]
     .filter((o) => o.from)
     .map((o) => ({ label: o.label, text: o.from!.text, kind: o.from!.kind, value: o.value.text })),

@@ -54,6 +54,11 @@ export function day(date: string): string {
   })
 }
 
+/** "18 Nov" */
+export function shortDay(date: string): string {
+  return parts(date).toLocaleDateString(undefined, { day: 'numeric', month: 'short', timeZone: 'UTC' })
+}
+
 /** "18 Nov 2026" */
 export function longDay(date: string): string {
   return parts(date).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })

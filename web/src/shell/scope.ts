@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router'
 import { answered, client } from '@/api/client'
-import { addDays, day, dayNumber, longDay, weekdayNumber } from '@/parts/figures'
+import { addDays, day, longDay, shortDay, weekdayNumber } from '@/parts/figures'
 
 const weekdays = ['sunday', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday']
 
@@ -55,9 +55,7 @@ export function useScope() {
     const year = last.slice(0, 4) === today.value.slice(0, 4) ? '' : ` ${last.slice(0, 4)}`
     return span.value === 'week' ? `${day(first)} – ${day(last)}${year}` : `${longDay(first)} – ${longDay(last)}`
   })
-  const short = computed(() =>
-    span.value === 'all' ? 'all dates' : `${dayNumber(from.value)}–${longDay(to.value).replace(/ \d{4}$/, '')}`,
-  )
+  const short = computed(() => (span.value === 'all' ? 'all dates' : `${shortDay(from.value)} – ${shortDay(to.value)}`))
 
   function change(query: LocationQueryRaw) {
     const merged = { ...route.query, ...query }

@@ -5,7 +5,7 @@ import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import PaperInvoice from '@/parts/PaperInvoice.vue'
 import Trail from '@/parts/Trail.vue'
-import { figure, longDay } from '@/parts/figures'
+import { figure, shortDay } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
 import TakePayment from './TakePayment.vue'
@@ -161,7 +161,7 @@ async function pay(amount: string, date: string) {
               </td>
               <td>
                 <span class="two"
-                  ><span>{{ longDay(r.due).replace(/ \d{4}$/, '') }}</span
+                  ><span>{{ shortDay(r.due) }}</span
                   ><small v-if="r.daysLate" class="warnword">{{ r.daysLate }} days late</small></span
                 >
               </td>
@@ -173,7 +173,9 @@ async function pay(amount: string, date: string) {
           <tfoot>
             <tr>
               <td></td>
-              <th scope="row">{{ rows.length }} {{ drafts ? 'drafts' : 'invoices' }}</th>
+              <th scope="row">
+                {{ rows.length }} {{ (drafts ? 'draft' : 'invoice') + (rows.length === 1 ? '' : 's') }}
+              </th>
               <td></td>
               <td class="num money"><Amount :of="drafts ? totals.drafts : totals.issued" /></td>
               <td class="num"><Amount :of="drafts ? totals.drafts : totals.balance" /></td>
@@ -203,7 +205,7 @@ async function pay(amount: string, date: string) {
             </colgroup>
             <tbody>
               <tr v-for="s in invoice.sources" :key="s.kind + s.id">
-                <td>{{ longDay(s.date).replace(/ \d{4}$/, '') }}</td>
+                <td>{{ shortDay(s.date) }}</td>
                 <td>
                   <span class="two"
                     ><span>{{ s.text }}</span

@@ -208,21 +208,21 @@ fieldset {
 .head-fields {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px 18px;
+  gap: 10px 16px;
   padding: 12px 16px 13px;
   border-bottom: 1px solid var(--ink);
 }
 .head-fields > .field {
-  width: 118px;
+  width: 108px;
 }
 .head-fields > .supplier {
-  width: 210px;
+  width: 180px;
 }
 .head-fields > .kind {
-  width: 150px;
+  width: 140px;
 }
 .head-fields > .amount {
-  width: 84px;
+  width: 78px;
 }
 .total b {
   height: 26px;

@@ -5,7 +5,7 @@ import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import Trail from '@/parts/Trail.vue'
 import TrailKey from '@/parts/TrailKey.vue'
-import { basisNames, figure, kindNames, longDay, percent } from '@/parts/figures'
+import { basisNames, figure, kindNames, longDay, percent, shortDay } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
 
 /** One job: what it is, its money as an equation, and everything booked to it. */
@@ -140,7 +140,7 @@ watchEffect(() => {
               </thead>
               <tbody>
                 <tr v-for="b in data.booked" :key="b.kind + b.id">
-                  <td>{{ longDay(b.date).replace(/ \d{4}$/, '') }}</td>
+                  <td>{{ shortDay(b.date) }}</td>
                   <td>
                     <span class="two"
                       ><span>{{ b.what }}</span

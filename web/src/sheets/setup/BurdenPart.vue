@@ -122,14 +122,14 @@ async function save() {
             <td class="num"><Amount :of="p.double" /></td>
           </tr>
         </tbody>
-        <tfoot>
-          <tr>
+        <tbody>
+          <tr class="foot">
             <th scope="row" colspan="5">Burdened hour <span class="soft">before any cap is used up</span></th>
             <td class="num money"><Amount :of="build.total.regular" /></td>
             <td class="num"><Amount :of="build.total.overtime" /></td>
             <td class="num"><Amount :of="build.total.double" /></td>
           </tr>
-        </tfoot>
+        </tbody>
         <tbody v-if="build.charge">
           <tr>
             <td colspan="5">Charged by the company's card</td>

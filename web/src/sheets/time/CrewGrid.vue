@@ -62,7 +62,7 @@ function openLine(line: SheetLine) {
 <template>
   <table class="ledger crew" aria-label="Crew sheet">
     <colgroup>
-      <col style="width: 106px" />
+      <col style="width: 112px" />
       <col />
       <col style="width: 34px" />
       <col v-for="d in 7" :key="d" :style="{ width: d > 5 ? '47px' : '51px' }" />
@@ -178,10 +178,11 @@ function openLine(line: SheetLine) {
 </template>
 
 <style scoped>
-.crew :is(th, td) {
+.crew :is(th, td):not(:first-child) {
   padding: 0 7px;
 }
-.crew .worker {
+.crew .worker.worker {
+  padding-left: 16px;
   vertical-align: top;
   padding-top: 2px;
 }
