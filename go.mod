@@ -57,3 +57,5 @@ require (
 	golang.org/x/sys v0.49.0 // indirect
 	gopkg.in/yaml.v2 v2.4.0 // indirect
 )
+
+ignore ./web/node_modules

@@ -87,20 +87,39 @@ func (p *Page) Until(script string) error {
 
 // Click clicks the element that a CSS selector finds.
 func (p *Page) Click(css string) error {
-	return p.do("clicking "+css, chromedp.Click(chromedp.CSS(css)))
+	return p.click(css, fmt.Sprintf("[...document.querySelectorAll(%q)]", css))
 }
 
 // Press clicks the button or link with a text.
 func (p *Page) Press(text string) error {
-	return p.do("pressing "+text, chromedp.Click(chromedp.Search(fmt.Sprintf(
-		`//*[self::button or self::a][not(@disabled)][normalize-space(.)=%q]`, text))))
+	return p.click(text, fmt.Sprintf("[...document.querySelectorAll('button, a')].filter(e => e.textContent.replace(/\\s+/g, ' ').trim() === %q)", text))
+}
+
+// click waits until one of the elements that a script lists can be clicked where it stands, uncovered and enabled, and clicks
+// there. Nothing is asked of it afterwards: a click often takes away what was clicked.
+func (p *Page) click(what, elements string) error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	at, err := chromedp.Run(ctx, chromedp.Poll[[]float64](`(() => {
+		for (const e of `+elements+`) {
+			if (e.disabled) continue
+			e.scrollIntoView({ block: 'nearest' })
+			const r = e.getBoundingClientRect(), x = r.x + r.width / 2, y = r.y + r.height / 2
+			if (r.width && e.contains(document.elementFromPoint(x, y))) return [x, y]
+		}
+	})()`, chromedp.WithPollingInterval(50*time.Millisecond)))
+	if err == nil {
+		_, err = chromedp.Run(ctx, chromedp.MouseClickXY(at[0], at[1]))
+	}
+	if err != nil {
+		return fmt.Errorf("clicking %s: %w", what, err)
+	}
+	return nil
 }
 
 // Type types into the field that a CSS selector finds, in place of what is there.
 func (p *Page) Type(css, text string) error {
-	return p.do("typing into "+css, chromedp.Click(chromedp.CSS(css)), chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
-		return chromedp.Do(ctx, chromedp.KeyEvent("a", chromedp.KeyModifiers(2)), chromedp.KeyEvent(text))
-	}))
+	return errors.Join(p.Click(css), p.do("typing into "+css, chromedp.KeyEvent("a", chromedp.KeyModifiers(2)), chromedp.KeyEvent(text)))
 }
 
 // Keys types where the focus is.

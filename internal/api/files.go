@@ -33,8 +33,7 @@ func (s *server) wrote(w http.ResponseWriter, r *http.Request, err error) bool {
 	if err == nil {
 		return true
 	}
-	p, _ := problem(r.Context(), err).(*Problem)
-	writeProblem(w, p)
+	writeProblem(w, problem(r.Context(), err))
 	return false
 }
 

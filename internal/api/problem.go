@@ -55,10 +55,7 @@ func init() {
 }
 
 // problem maps an error of a use case to HTTP; this is the one place that does.
-func problem(ctx context.Context, err error) error {
-	if err == nil {
-		return nil
-	}
+func problem(ctx context.Context, err error) *Problem {
 	e, ok := app.AsError(err)
 	if !ok {
 		if errors.Is(err, context.Canceled) {

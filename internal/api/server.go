@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
+	"net"
 	"net/http"
 	"strings"
 	"time"
@@ -62,7 +63,7 @@ func New(o Options) (http.Handler, error) {
 	r.Get("/healthz", s.health)
 	r.Group(func(r chi.Router) {
 		r.Use(s.sessions.LoadAndSave)
-		r.With(httprate.Limit(signInTries, time.Minute, httprate.WithKeyFuncs(httprate.KeyByIP), httprate.WithLimitHandler(tooMany))).Post("/api/session", s.signInRaw)
+		r.With(httprate.LimitBy(signInTries, time.Minute, byPeer, httprate.WithLimitHandler(tooMany))).Post("/api/session", s.signInRaw)
 		api := humachi.New(r, Config())
 		api.UseMiddleware(s.identify(api))
 		s.register(api)
@@ -80,6 +81,12 @@ func Config() huma.Config {
 	config.CreateHooks = nil
 	config.OpenAPIPath = "/openapi"
 	return config
+}
+
+// byPeer is the address that opened the connection; no header can change it.
+func byPeer(r *http.Request) (string, error) {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	return host, err
 }
 
 func tooMany(w http.ResponseWriter, _ *http.Request) {

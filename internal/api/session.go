@@ -51,8 +51,7 @@ func (s *server) signInRaw(w http.ResponseWriter, r *http.Request) {
 		err = s.enter(r.Context(), actor)
 	}
 	if err != nil {
-		p, _ := problem(r.Context(), err).(*Problem)
-		writeProblem(w, p)
+		writeProblem(w, problem(r.Context(), err))
 		return
 	}
 	w.Header().Set("Content-Type", "application/json")

@@ -294,8 +294,8 @@ func (s *session) recostDocument(documentID int64, drafts map[int64]bool) error 
 	}
 	for i, l := range lines {
 		c := costed[i]
-		same := l.Status == document.Status && l.Date == document.Date && l.Base == c.Base && l.CostLine.Freight == c.Freight &&
-			l.CostLine.Tax == c.Tax && l.Landed == c.Cost() && sameAmount(l.Charge, c.charge)
+		same := l.Status == document.Status && l.Date == document.Date && l.Base == c.Base && l.Freight == c.Freight &&
+			l.Tax == c.Tax && l.Landed == c.Cost() && sameAmount(l.Charge, c.charge)
 		if l.Billed || same {
 			continue
 		}

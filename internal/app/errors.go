@@ -54,10 +54,12 @@ func conflict(format string, args ...any) *Error {
 	return &Error{Kind: KindConflict, Message: fmt.Sprintf(format, args...)}
 }
 
+func refused(fields ...FieldError) *Error {
+	return &Error{Kind: KindInvalid, Message: "Some of it can't be taken as it is", Fields: fields}
+}
+
 func invalid(path, format string, args ...any) *Error {
-	c := &checks{}
-	c.add(path, format, args...)
-	return c.err().(*Error)
+	return refused(FieldError{path, fmt.Sprintf(format, args...)})
 }
 
 // guarded turns a refusal of the database into a conflict.

@@ -23,7 +23,7 @@ func (c *checks) err() error {
 	if len(c.fields) == 0 {
 		return nil
 	}
-	return &Error{Kind: KindInvalid, Message: "Some of it can't be taken as it is", Fields: c.fields}
+	return refused(c.fields...)
 }
 
 const longest = 500

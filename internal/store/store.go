@@ -25,6 +25,7 @@ var migrations embed.FS
 
 // Store is an open book.
 type Store struct {
+	file  string
 	write *gorm.DB
 	read  *gorm.DB
 }
@@ -45,7 +46,7 @@ func Open(ctx context.Context, file string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, closeDB(write))
 	}
-	return &Store{write: write, read: read}, nil
+	return &Store{file: file, write: write, read: read}, nil
 }
 
 // OpenExisting is [Open] for a file that must be there already.
@@ -121,7 +122,11 @@ func (s *Store) Backup(ctx context.Context, file string) error {
 	if _, err := os.Stat(file); err == nil {
 		return fmt.Errorf("%s is there already; name a new file", file)
 	}
-	return s.read.WithContext(ctx).Exec("VACUUM INTO ?", file).Error
+	db, err := connect(s.file, "_txlock=deferred", 1) // of its own: the pool only reads, the writer is not held up
+	if err != nil {
+		return err
+	}
+	return errors.Join(db.WithContext(ctx).Exec("VACUUM INTO ?", file).Error, closeDB(db))
 }
 
 // IsGuard says whether the database itself refused a change, and its reason: a guard on billed

@@ -27,7 +27,8 @@ function match(_: string, query: string, item?: { raw: { title: string; props: {
 </script>
 
 <template>
-  <div class="field" :class="{ wrong: said }">
+  <!-- Enter takes what is marked in the list; it does not send the form around it. -->
+  <div class="field" :class="{ wrong: said }" @keypress.enter.prevent>
     <span v-if="!hideLabel" aria-hidden="true">{{ label }}</span>
     <v-autocomplete
       v-model="value"

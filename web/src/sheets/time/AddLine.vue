@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import Pick from '@/parts/Pick.vue'
 import type { NewLine } from './crewSheet'
@@ -44,7 +44,6 @@ function add() {
     costCode: c,
   })
   worker.value = undefined
-  void nextTick(focus)
 }
 function focus() {
   row.value?.querySelector('input')?.focus()

@@ -1,0 +1,171 @@
+package api_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"path/filepath"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/api"
+	"jarvo/internal/app"
+	"jarvo/internal/store"
+)
+
+const (
+	signIn   = "ada"
+	password = "slack tide at dawn"
+)
+
+// browser is somebody at a server with an open book.
+type browser struct {
+	*http.Client
+	t   *testing.T
+	url string
+}
+
+func serve(t *testing.T) browser {
+	t.Helper()
+	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "jarvo.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	handler, err := api.New(api.Options{
+		App: app.New(s, time.Now), Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
+		Files: fstest.MapFS{"index.html": {Data: []byte(`<meta content="NONCE">`)}, "assets/a.js": {Data: []byte("1")}},
+	})
+	require.NoError(t, err)
+	server := httptest.NewServer(handler)
+	t.Cleanup(server.Close)
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	return browser{&http.Client{Jar: jar}, t, server.URL}
+}
+
+// answer is a response whose body has been read.
+type answer struct {
+	StatusCode int
+	Header     http.Header
+}
+
+func (b browser) send(method, path string, body any, headers ...string) (answer, string) {
+	b.t.Helper()
+	data, err := json.Marshal(body)
+	require.NoError(b.t, err)
+	request, err := http.NewRequestWithContext(b.t.Context(), method, b.url+path, bytes.NewReader(data))
+	require.NoError(b.t, err)
+	request.Header.Set("Content-Type", "application/json")
+	for i := 0; i < len(headers); i += 2 {
+		request.Header.Set(headers[i], headers[i+1])
+	}
+	response, err := b.Do(request)
+	require.NoError(b.t, err)
+	text, err := io.ReadAll(response.Body)
+	require.NoError(b.t, err)
+	require.NoError(b.t, response.Body.Close())
+	return answer{response.StatusCode, response.Header}, string(text)
+}
+
+func (b browser) openBook() {
+	b.t.Helper()
+	response, text := b.send(http.MethodPost, "/api/book", app.NewBook{
+		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+		Name: "Ada", SignIn: signIn, Password: password,
+	})
+	require.Equal(b.t, http.StatusOK, response.StatusCode, text)
+}
+
+func TestNobodyGetsInWithoutSigningIn(t *testing.T) {
+	b := serve(t)
+	b.openBook()
+	stranger := browser{&http.Client{}, t, b.url}
+	for _, path := range []string{"/api/session", "/api/choices", "/api/jobs", "/api/time/sheet", "/api/invoices/1/pdf", "/api/reports/labour"} {
+		response, text := stranger.send(http.MethodGet, path, nil)
+		assert.Equal(t, http.StatusUnauthorized, response.StatusCode, path)
+		assert.Contains(t, text, "sign in first", path)
+	}
+	response, text := stranger.send(http.MethodPost, "/api/book", app.NewBook{
+		CompanyName: "Mine now", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+		Name: "Eve", SignIn: "eve", Password: password,
+	})
+	assert.Equal(t, http.StatusConflict, response.StatusCode)
+	assert.Contains(t, text, "has been opened already")
+}
+
+func TestASessionCanBeEnded(t *testing.T) {
+	b := serve(t)
+	b.openBook()
+	response, text := b.send(http.MethodGet, "/api/session", nil)
+	assert.Equal(t, http.StatusOK, response.StatusCode)
+	assert.Contains(t, text, `"Ada"`)
+	response, _ = b.send(http.MethodDelete, "/api/session", nil)
+	assert.Equal(t, http.StatusOK, response.StatusCode)
+	response, _ = b.send(http.MethodGet, "/api/session", nil)
+	assert.Equal(t, http.StatusUnauthorized, response.StatusCode)
+	response, _ = b.send(http.MethodPost, "/api/session", api.SignIn{SignIn: "ADA", Password: password})
+	assert.Equal(t, http.StatusOK, response.StatusCode, "the name is the same in capitals")
+}
+
+func TestTriesToSignInAreLimited(t *testing.T) {
+	b := serve(t)
+	b.openBook()
+	statuses := map[int]int{}
+	for range 12 {
+		response, _ := b.send(http.MethodPost, "/api/session", api.SignIn{SignIn: signIn, Password: "not the password"})
+		statuses[response.StatusCode]++
+	}
+	assert.Equal(t, map[int]int{http.StatusUnauthorized: 10, http.StatusTooManyRequests: 2}, statuses)
+}
+
+func TestAnotherSiteCanDoNothing(t *testing.T) {
+	b := serve(t)
+	b.openBook()
+	response, _ := b.send(http.MethodPost, "/api/cost-codes", app.NewCode{Code: "1", Name: "x"}, "Sec-Fetch-Site", "cross-site", "Origin", "https://elsewhere.example")
+	assert.Equal(t, http.StatusForbidden, response.StatusCode)
+}
+
+func TestThePageMayRunOnlyItsOwnScripts(t *testing.T) {
+	b := serve(t)
+	response, text := b.send(http.MethodGet, "/time?crew=x", nil)
+	policy := response.Header.Get("Content-Security-Policy")
+	assert.Contains(t, policy, "script-src 'self';")
+	assert.NotContains(t, policy, "unsafe")
+	_, nonce, found := strings.Cut(text, `content="`)
+	require.True(t, found)
+	nonce, _, _ = strings.Cut(nonce, `"`)
+	assert.Contains(t, policy, "'nonce-"+nonce+"'")
+	response, _ = b.send(http.MethodGet, "/assets/gone.js", nil)
+	assert.Equal(t, http.StatusNotFound, response.StatusCode)
+	response, text = b.send(http.MethodGet, "/healthz", nil)
+	assert.Equal(t, http.StatusOK, response.StatusCode)
+	assert.Equal(t, "ok\n", text)
+}
+
+func TestARefusalSaysWhichFieldAndWhatToDo(t *testing.T) {
+	b := serve(t)
+	b.openBook()
+	response, text := b.send(http.MethodPost, "/api/jobs", app.NewJob{Basis: "tm", Retainage: "120"})
+	assert.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
+	assert.Equal(t, "application/problem+json", response.Header.Get("Content-Type"))
+	var problem api.Problem
+	require.NoError(t, json.Unmarshal([]byte(text), &problem))
+	said := map[string]string{}
+	for _, f := range problem.Errors {
+		said[f.Path] = f.Message
+	}
+	assert.Equal(t, map[string]string{"name": "a name is needed", "customerId": "whose job is it? choose the customer", "retainage": "retainage is between 0 and 100 %"}, said)
+	response, _ = b.send(http.MethodPost, "/api/jobs", "not a job")
+	assert.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
+	response, _ = b.send(http.MethodGet, "/api/nothing", nil)
+	assert.Equal(t, http.StatusNotFound, response.StatusCode)
+}
