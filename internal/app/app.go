@@ -6,6 +6,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -217,6 +218,14 @@ func ref(n int64) *int64 {
 		return nil
 	}
 	return &n
+}
+
+// counted writes a number of things: "1 line", "3 lines".
+func counted(n int64, thing string) string {
+	if n == 1 {
+		return "1 " + thing
+	}
+	return fmt.Sprintf("%d %ss", n, thing)
 }
 
 func timeText(milliseconds int64) string {

@@ -178,7 +178,7 @@ func (s *session) waitingPapers(sc Scope) ([]WaitingPaper, money.Amount, money.A
 		p := WaitingPaper{DocumentID: r.ID, Title: orElse(r.Supplier, kindNames[r.Kind]), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines,
 			Cost: s.money(r.Landed), Charge: s.maybe(r.Charge), Marks: []Mark{}, Version: r.Version, Trail: trail("submitted", true, "")}
 		if r.NoJob > 0 {
-			p.Marks = append(p.Marks, Mark{"No job", fmt.Sprintf("on %d of its %d lines", r.NoJob, r.Lines)})
+			p.Marks = append(p.Marks, Mark{"No job", fmt.Sprintf("on %d of its %s", r.NoJob, counted(r.Lines, "line"))})
 		}
 		if r.Twice > 0 {
 			p.Marks = append(p.Marks, Mark{"Entered twice", r.Supplier + " has " + r.Number + " already"})

@@ -46,8 +46,15 @@ func (a *App) TakePayment(ctx context.Context, actor Actor, in NewPayment) (Invo
 			return err
 		}
 		_, err = s.once(in.Key, "payment", func() (int64, error) {
-			payment := store.Payment{CustomerID: invoice.CustomerID, Date: on, Amount: amount, Note: note}
+			payment := store.Payment{Ref: "new " + in.Key, CustomerID: invoice.CustomerID, Date: on, Amount: amount, Note: note}
 			if err := s.Create(&payment).Error; err != nil {
+				return 0, err
+			}
+			ref, err := s.freeRef("payments", "P", payment.ID)
+			if err != nil {
+				return 0, err
+			}
+			if err := s.Model(&payment).Update("ref", ref).Error; err != nil {
 				return 0, err
 			}
 			if err := s.Create(&store.PaymentAllocation{PaymentID: payment.ID, InvoiceID: invoice.ID, Amount: amount}).Error; err != nil {

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
@@ -268,7 +269,7 @@ func (s *session) notReady(sc Scope) ([]NotReadyRow, error) {
 		return nil, err
 	}
 	for _, p := range papers {
-		rows = append(rows, NotReadyRow{Reason: "Not approved", What: p.Who, Detail: fmt.Sprintf("%s %d lines", p.Number, p.Lines), Amount: s.money(p.Charge), Step: "Open in Approve", Link: "/approve"})
+		rows = append(rows, NotReadyRow{Reason: "Not approved", What: p.Who, Detail: strings.TrimSpace(p.Number + " " + counted(p.Lines, "line")), Amount: s.money(p.Charge), Step: "Open in Approve", Link: "/approve"})
 	}
 	unpriced, err := store.Query[waiting](s.Tx, `SELECT w.name AS who, j.number, sum(e.minutes) AS minutes, ifnull(sum(e.cost), 0) AS cost
 		FROM time_entries e JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id

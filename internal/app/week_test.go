@@ -126,7 +126,7 @@ func TestBadHoursGetASentenceAndChangeNothing(t *testing.T) {
 		path, sentence string
 	}{
 		{func(e *app.CellEdit) { e.Text = "7-25" }, "edits[1].text", "there is no hour 25"},
-		{func(e *app.CellEdit) { e.Text = "-3:30" }, "edits[1].text", "is not hours"},
+		{func(e *app.CellEdit) { e.Text = "-3:30" }, "edits[1].text", "has no start"},
 		{func(e *app.CellEdit) { e.JobID = 99 }, "edits[1].jobId", "there is no such job"},
 		{func(e *app.CellEdit) { e.WorkerID = 99 }, "edits[1].workerId", "there is no such worker"},
 		{func(e *app.CellEdit) { e.Date = "2027-11-16" }, "edits[1].date", "days ahead"},

@@ -398,6 +398,7 @@ type InvoiceSource struct {
 // Payment is money from a customer.
 type Payment struct {
 	ID         int64
+	Ref        string
 	CustomerID int64
 	Date       calendar.Date
 	Amount     money.Amount

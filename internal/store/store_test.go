@@ -52,6 +52,9 @@ func TestTheDatabaseItselfGuardsBilledWorkAndIssuedInvoices(t *testing.T) {
 		"INSERT INTO invoice_sources (invoice_id, entry_id, charge, amount) VALUES (1, 2, 1, 1)", "UPDATE invoice_sources SET amount = 1", "DELETE FROM invoice_sources",
 		"UPDATE time_entries SET minutes = 30 WHERE id = 1", "UPDATE time_entries SET charge = 1 WHERE id = 1", "DELETE FROM time_entries WHERE id = 1",
 		"UPDATE labour_segments SET cost = 1", "DELETE FROM labour_segments", "INSERT INTO labour_segments VALUES (1, 1, 1, 1, 1, 1, 1, 1)",
+		"INSERT INTO invoice_jobs VALUES (1, 1, 1, 0, 0)", "INSERT INTO invoice_phases (invoice_id, job_id, amount) VALUES (1, 1, 1)",
+		"INSERT INTO invoice_taxes (invoice_id, position, tax_code, component, percent, base, amount) VALUES (1, 1, 'A', 'B', 1, 1, 1)",
+		"UPDATE time_entries SET billed = 0 WHERE id = 1", "UPDATE time_entries SET billed = 0, minutes = 30 WHERE id = 1", "UPDATE time_entries SET billed = 1 WHERE id = 2",
 		"UPDATE history SET user_name = 'Eve'", "DELETE FROM history",
 	} {
 		err := s.Write(ctx, func(tx *store.Tx) error { return tx.Exec(change).Error })

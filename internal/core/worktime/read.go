@@ -34,7 +34,10 @@ func Read(text string) (Reading, error) {
 	}
 	var r Reading
 	var err error
-	if strings.Contains(s, "-") && !strings.HasPrefix(s, "-") {
+	if strings.HasPrefix(s, "-") {
+		return Reading{}, fmt.Errorf("%q has no start; type both, such as 7-3:30, or the hours alone", s)
+	}
+	if strings.Contains(s, "-") {
 		r, err = readSpans(s)
 	} else {
 		r.Minutes, err = readDuration(s)

@@ -52,7 +52,7 @@ func TestSaysWhatItDidNotUnderstand(t *testing.T) {
 		"8:75":     "there is no minute 75; minutes go from 0 to 59",
 		"0":        "that leaves no time worked; hours must be more than 0",
 		"25":       "25.00 hours are more than a day of 24; split them over two days",
-		"-8":       `"-8" is not hours; type 8, 8.5, 8:30 or 7-3:30`,
+		"-3:30":    `"-3:30" has no start; type both, such as 7-3:30, or the hours alone`,
 		"7-8/2":    "that leaves no time worked; hours must be more than 0",
 		"13p-2p":   "there is no hour 13 with am or pm; type 1 to 12",
 		"7-3:30/x": `"x" is not a break; type minutes such as 30, or hours such as .5`,

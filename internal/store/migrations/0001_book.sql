@@ -302,6 +302,7 @@ CREATE INDEX invoice_phases_invoice ON invoice_phases (invoice_id);
 
 CREATE TABLE payments (
   id INTEGER PRIMARY KEY,
+  ref TEXT NOT NULL UNIQUE CHECK (ref <> ''),
   customer_id INTEGER NOT NULL REFERENCES customers(id),
   date INTEGER NOT NULL,
   amount INTEGER NOT NULL CHECK (amount > 0),

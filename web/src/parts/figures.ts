@@ -37,6 +37,11 @@ export function percent(text: string | undefined | null): string {
   return `${short.replace('-', '−')} %`
 }
 
+/** A number of things: "1 line", "3 lines". */
+export function counted(n: number, thing: string): string {
+  return `${n} ${thing}${n === 1 ? '' : 's'}`
+}
+
 /** A difference with its sign. */
 export function difference(text: string): string {
   return isNegative(text) ? figure(text) : `+${figure(text)}`

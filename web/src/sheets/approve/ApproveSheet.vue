@@ -7,7 +7,7 @@ import Amount from '@/parts/Amount.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import Trail from '@/parts/Trail.vue'
 import TrailKey from '@/parts/TrailKey.vue'
-import { addDays, day, figure, hours, weekday } from '@/parts/figures'
+import { addDays, counted, day, figure, hours, weekday } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
 import { typing } from '@/shell/keys'
 import { useScope } from '@/shell/scope'
@@ -47,7 +47,7 @@ const rows = computed<Row[]>(() => [
   ...(data.value?.papers ?? []).map((p) => ({
     key: `d${p.documentId}`,
     title: p.title,
-    sub: `${p.detail}, ${p.lines} ${p.lines === 1 ? 'line' : 'lines'}`,
+    sub: `${p.detail}, ${counted(p.lines, 'line')}`,
     group: 'Papers',
     marks: p.marks ?? [],
     entries: [],

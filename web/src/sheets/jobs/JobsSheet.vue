@@ -4,7 +4,7 @@ import { computed, ref, watchEffect } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import SheetHead from '@/parts/SheetHead.vue'
-import { basisNames, hours, percent } from '@/parts/figures'
+import { basisNames, counted, hours, percent } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
 import { useSession } from '@/shell/session'
@@ -36,7 +36,7 @@ const adding = computed(() => scope.text('add') === 'yes')
 watchEffect(() => {
   const t = data.value?.totals
   if (!t) return
-  footing.show(`${data.value?.jobs?.length} jobs, to date`, [
+  footing.show(`${counted(data.value?.jobs?.length ?? 0, 'job')}, to date`, [
     { label: 'Cost', value: t.cost },
     { label: 'Earned', value: t.earned },
     { label: 'Profit', value: t.profit },
@@ -137,7 +137,7 @@ watchEffect(() => {
         </tbody>
         <tfoot>
           <tr>
-            <th scope="row">{{ data?.jobs?.length }} jobs</th>
+            <th scope="row">{{ counted(data?.jobs?.length ?? 0, 'job') }}</th>
             <td colspan="2" class="num">{{ hours(data?.hours) }} h</td>
             <td></td>
             <td class="num money"><Amount :of="data?.totals.cost" /></td>

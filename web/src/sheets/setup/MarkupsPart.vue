@@ -83,6 +83,8 @@ async function save() {
 
 <style scoped>
 .add {
-  float: right;
+  position: absolute;
+  right: 16px;
+  top: 3px;
 }
 </style>

@@ -133,6 +133,8 @@ async function save() {
 
 <style scoped>
 .add {
-  float: right;
+  position: absolute;
+  right: 16px;
+  top: 3px;
 }
 </style>

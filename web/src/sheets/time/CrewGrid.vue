@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import Amount from '@/parts/Amount.vue'
 import Icon from '@/parts/Icon.vue'
 import Trail from '@/parts/Trail.vue'
-import { dayNumber, figure, weekday } from '@/parts/figures'
+import { counted, dayNumber, figure, weekday } from '@/parts/figures'
 import type { Sheet, SheetLine } from './crewSheet'
 import HoursCell from './HoursCell.vue'
 
@@ -162,7 +162,7 @@ function openLine(line: SheetLine) {
     <tfoot>
       <tr>
         <th scope="row">{{ sheet.crew || 'All crews' }}</th>
-        <td>{{ lines.length }} {{ lines.length === 1 ? 'line' : 'lines' }}</td>
+        <td>{{ counted(lines.length, 'line') }}</td>
         <td></td>
         <td v-for="(h, d) in sheet.dayHours" :key="d" class="num">{{ figure(h) }}</td>
         <td class="num money">{{ figure(sheet.hours) || '0' }}</td>

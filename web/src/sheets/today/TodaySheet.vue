@@ -4,7 +4,7 @@ import { watchEffect } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import SheetHead from '@/parts/SheetHead.vue'
-import { dayNumber, hours, longDay, weekday } from '@/parts/figures'
+import { counted, dayNumber, hours, longDay, weekday } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
 import CrewComb from './CrewComb.vue'
@@ -177,7 +177,7 @@ watchEffect(() => {
                     >{{ p.title }}, {{ p.detail }}</router-link
                   >
                 </td>
-                <td class="num">{{ p.lines }} lines</td>
+                <td class="num">{{ counted(p.lines, 'line') }}</td>
                 <td class="num money"><Amount :of="p.cost" /></td>
               </tr>
             </tbody>
