@@ -192,8 +192,7 @@ func parseCurrency(code string) (money.Currency, error) {
 	if err != nil || unit.String() != code {
 		return money.Currency{}, errors.New("this is not a currency code such as USD or EUR: " + code)
 	}
-	digits, _ := currency.Standard.Rounding(unit)
-	return money.Currency{Code: code, Digits: digits}, nil
+	return money.CurrencyOf(code), nil
 }
 
 // sortKey orders job and line numbers: whole numbers as numbers and before all others, everything

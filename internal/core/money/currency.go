@@ -9,6 +9,21 @@ type Currency struct {
 // USD is the currency of a company that names none.
 var USD = Currency{Code: "USD", Digits: 2}
 
+// CurrencyOf is the currency with a code, with the digits that ISO 4217 gives it. Locale data that comes with
+// programs often has fewer: what is in use, not what the books are kept in.
+func CurrencyOf(code string) Currency {
+	switch code {
+	case "BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF", "XPF":
+		return Currency{code, 0}
+	case "BHD", "IQD", "JOD", "KWD", "LYD", "OMR", "TND":
+		return Currency{code, 3}
+	case "CLF", "UYW":
+		return Currency{code, 4}
+	default:
+		return Currency{code, 2}
+	}
+}
+
 func (c Currency) minor() int64 {
 	n := int64(1)
 	for range c.Digits {
