@@ -53,7 +53,6 @@ func (c *commands) export() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				fmt.Fprintln(cmd.ErrOrStderr(), "Invoices and payments are not in the bundle yet; use jarvo backup to keep a whole copy.")
 				return bundle.Write(args[0], data)
 			})
 		},

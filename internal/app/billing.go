@@ -359,6 +359,11 @@ func (s *session) layShares(invoice int64, sources []draftSource, totals billing
 			return err
 		}
 	}
+	return s.layParts(invoice, sources)
+}
+
+// layParts keeps what an invoice bills of each phase, so that a phase with a basis of its own earns its own.
+func (s *session) layParts(invoice int64, sources []draftSource) error {
 	type part struct{ job, phase int64 }
 	amounts := map[part]money.Amount{}
 	var parts []part

@@ -45,8 +45,8 @@ func (s *session) recost(t *touched) error {
 			return err
 		}
 	}
-	for _, document := range slices.Sorted(maps.Keys(t.documents)) {
-		if err := s.recostDocument(document, drafts); err != nil {
+	for documents := range slices.Chunk(slices.Sorted(maps.Keys(t.documents)), documentsAtOnce) {
+		if err := s.recostDocuments(documents, drafts); err != nil {
 			return err
 		}
 	}
@@ -124,7 +124,7 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e.TimeEntry, costed[i]) {
 			continue
 		}
-		if err := s.saveSegments(e.ID, costed[i]); err != nil {
+		if err := s.saveSegments(e.ID, costed[i], len(stored[e.ID]) > 0); err != nil {
 			return err
 		}
 		if e.InvoiceID != nil {
@@ -206,22 +206,23 @@ func sameTotals(e store.TimeEntry, now []labour.Segment) bool {
 	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && sameAmount(e.Cost, t.Cost) && sameAmount(e.Charge, t.Charge)
 }
 
-func (s *session) saveSegments(entryID int64, segments []labour.Segment) error {
-	if err := s.Exec("DELETE FROM labour_segments WHERE entry_id = ?", entryID).Error; err != nil {
-		return err
+// saveSegments writes what an entry costs and is charged; stored says that it had segments before.
+func (s *session) saveSegments(entryID int64, segments []labour.Segment, stored bool) error {
+	if stored {
+		if err := s.Run("DELETE FROM labour_segments WHERE entry_id = ?", entryID); err != nil {
+			return err
+		}
 	}
-	rows := make([]store.LabourSegment, 0, len(segments))
 	for _, g := range segments {
-		rows = append(rows, store.LabourSegment{
+		_, err := store.Insert(s.Tx, &store.LabourSegment{
 			EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
 		})
-	}
-	if err := s.Create(&rows).Error; err != nil {
-		return err
+		if err != nil {
+			return err
+		}
 	}
 	t := labour.Total(segments)
-	return s.Exec("UPDATE time_entries SET overtime_minutes = ?, cost = ?, charge = ? WHERE id = ?",
-		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Cost, t.Charge, entryID).Error
+	return s.Run("UPDATE time_entries SET overtime_minutes = ?, cost = ?, charge = ? WHERE id = ?", t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Cost, t.Charge, entryID)
 }
 
 // pricedLine is a cost line with what it is charged by.
@@ -238,15 +239,18 @@ FROM cost_lines l
 LEFT JOIN jobs j ON j.id = l.job_id
 LEFT JOIN customers c ON c.id = j.customer_id
 LEFT JOIN phases p ON p.id = l.phase_id
-WHERE l.document_id = ? ORDER BY l.line_order`
+WHERE l.document_id IN ? ORDER BY l.document_id, l.line_order`
+
+const documentsAtOnce = 400
 
 // costedLine is what a cost line comes to, and the markup row that decided.
 type costedLine struct {
 	landing.Landed
-	charge *money.Amount
-	row    pricing.MarkupRow
-	card   pricing.Card
-	found  bool
+	charge   *money.Amount
+	row      pricing.MarkupRow
+	card     pricing.Card
+	found    bool
+	unmarked bool // charged at cost, since no card has a markup for it
 }
 
 // costDocument works a document's lines out: landed cost by its freight and tax, and charge.
@@ -274,20 +278,39 @@ func (s *session) costDocument(document store.CostDocument, lines []pricedLine) 
 		if err != nil {
 			return nil, err
 		}
-		out[i].charge = &charge
+		out[i].charge, out[i].unmarked = &charge, !out[i].found && l.SellPrice == nil && l.Markup == nil
 	}
 	return out, nil
 }
 
-func (s *session) recostDocument(documentID int64, drafts map[int64]bool) error {
-	document, found, err := store.One[store.CostDocument](s.Tx, documentID)
-	if err != nil || !found {
-		return err
+// documentLines reads the lines of some documents, by document.
+func (s *session) documentLines(documentIDs ...int64) (map[int64][]pricedLine, error) {
+	lines, err := store.Query[pricedLine](s.Tx, pricedLines, documentIDs)
+	byDocument := make(map[int64][]pricedLine, len(documentIDs))
+	for _, l := range lines {
+		byDocument[l.DocumentID] = append(byDocument[l.DocumentID], l)
 	}
-	lines, err := store.Query[pricedLine](s.Tx, pricedLines, documentID)
+	return byDocument, err
+}
+
+func (s *session) recostDocuments(documentIDs []int64, drafts map[int64]bool) error {
+	documents, err := store.All[store.CostDocument](s.Tx, "id", "id IN ?", documentIDs)
 	if err != nil {
 		return err
 	}
+	lines, err := s.documentLines(documentIDs...)
+	if err != nil {
+		return err
+	}
+	for _, d := range documents {
+		if err := s.recostDocument(d, lines[d.ID], drafts); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *session) recostDocument(document store.CostDocument, lines []pricedLine, drafts map[int64]bool) error {
 	costed, err := s.costDocument(document, lines)
 	if err != nil {
 		return invalid("lines", "%s", err)
@@ -295,12 +318,12 @@ func (s *session) recostDocument(documentID int64, drafts map[int64]bool) error 
 	for i, l := range lines {
 		c := costed[i]
 		same := l.Status == document.Status && l.Date == document.Date && l.Base == c.Base && l.Freight == c.Freight &&
-			l.Tax == c.Tax && l.Landed == c.Cost() && sameAmount(l.Charge, c.charge)
+			l.Tax == c.Tax && l.Landed == c.Cost() && sameAmount(l.Charge, c.charge) && l.Unmarked == c.unmarked
 		if l.Billed || same {
 			continue
 		}
-		if err := s.Exec("UPDATE cost_lines SET status = ?, date = ?, base = ?, freight = ?, tax = ?, landed = ?, charge = ? WHERE id = ?",
-			document.Status, document.Date, c.Base, c.Freight, c.Tax, c.Cost(), c.charge, l.ID).Error; err != nil {
+		if err := s.Run("UPDATE cost_lines SET status = ?, date = ?, base = ?, freight = ?, tax = ?, landed = ?, charge = ?, unmarked = ? WHERE id = ?",
+			document.Status, document.Date, c.Base, c.Freight, c.Tax, c.Cost(), c.charge, c.unmarked, l.ID); err != nil {
 			return err
 		}
 		if l.InvoiceID != nil {

@@ -161,11 +161,11 @@ func (s *session) document(documentID int64) (Document, error) {
 	if err != nil || !found {
 		return Document{}, orNotFound(err, "document")
 	}
-	lines, err := store.Query[pricedLine](s.Tx, pricedLines, documentID)
+	lines, err := s.documentLines(documentID)
 	if err != nil {
 		return Document{}, err
 	}
-	return s.documentView(row, lines)
+	return s.documentView(row, lines[documentID])
 }
 
 func orNotFound(err error, what string) error {

@@ -17,7 +17,7 @@ func (a *App) Export(ctx context.Context, actor Actor) (bundle.Data, error) {
 	data := bundle.Data{}
 	err := a.read(ctx, actor, Exchange, func(s *session) error {
 		x := &exporter{session: s, data: data}
-		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.documents} {
+		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.documents, x.invoices} {
 			if err := step(); err != nil {
 				return err
 			}

@@ -3,11 +3,10 @@ package app
 import (
 	"context"
 	"fmt"
+	"reflect"
 	"strings"
 
 	"jarvo/internal/bundle"
-	"jarvo/internal/core/calendar"
-	"jarvo/internal/core/money"
 	"jarvo/internal/store"
 )
 
@@ -32,7 +31,7 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) error {
 		if err != nil {
 			return err
 		}
-		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}}
+		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found}
 		if err := im.run(); err != nil {
 			return err
 		}
@@ -43,9 +42,12 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) error {
 // importer resolves a bundle's codes to rows and saves them, collecting what is wrong.
 type importer struct {
 	*session
-	bundle   *bundle.Bundle
-	problems bundle.Problems
-	ids      map[string]map[string]int64 // by table, then by key
+	bundle    *bundle.Bundle
+	problems  bundle.Problems
+	ids       map[string]map[string]int64 // by table, then by key
+	touched   *touched
+	onInvoice map[int64]string // documents with a line on an invoice: their refs
+	all       bool             // a rule has changed, so that all that is not billed is costed again
 }
 
 // cell reads cells of one row and notes what is wrong with them.
@@ -149,17 +151,65 @@ func (im *importer) load(table, key string) error {
 	return err
 }
 
-// save makes a row or brings the one with its key up to date, and remembers its id.
-func save[R any](im *importer, table, key string, row *R, rowID func(*R) *int64) error {
-	if had, ok := im.ids[table][key]; ok {
-		*rowID(row) = had
-		return im.Model(row).Select("*").Omit("id", "version", "invoice_id", "billed").Updates(row).Error
+// keeper says how the rows of a table are brought up to date by an import.
+type keeper[R any] struct {
+	table   string
+	id      func(*R) *int64
+	version func(*R) *int64 // nil: the rows have none
+	// keep copies from the row that is there what a bundle does not hold; nil: nothing.
+	keep func(now, had *R)
+	// rests says why a row that is there can't be changed, blank where it can; nil: it always can.
+	rests func(im *importer, had *R) (string, error)
+}
+
+// save makes a row, or brings the one with its key up to date where it differs, and remembers its id. What was
+// there is returned, nil for a new row; changed is false where it is the same already.
+func (k keeper[R]) save(c cell, key string, row *R) (had *R, changed bool, err error) {
+	rowID, there := c.ids[k.table][key]
+	if !there {
+		made, err := store.Insert(c.Tx, row)
+		if err != nil {
+			return nil, false, err
+		}
+		*k.id(row), c.ids[k.table][key] = made, made
+		return nil, true, nil
 	}
-	if err := im.Create(row).Error; err != nil {
-		return err
+	stored, _, err := store.One[R](c.Tx, rowID)
+	if err != nil {
+		return nil, false, err
 	}
-	im.ids[table][key] = *rowID(row)
-	return nil
+	*k.id(row) = rowID
+	if k.version != nil {
+		*k.version(row) = *k.version(&stored)
+	}
+	if k.keep != nil {
+		k.keep(row, &stored)
+	}
+	if reflect.DeepEqual(*row, stored) {
+		return &stored, false, nil
+	}
+	if k.rests != nil {
+		reason, err := k.rests(c.importer, &stored)
+		if err != nil {
+			return nil, false, err
+		}
+		if reason != "" {
+			c.wrong("", "%s", reason)
+			return nil, false, errWrong
+		}
+	}
+	if k.version != nil {
+		*k.version(row)++
+	}
+	return &stored, true, c.Model(row).Select("*").Updates(row).Error
+}
+
+// saveRule is save for a row that costs or charges rest on: where it is new or differs, everything that is not
+// billed is costed again.
+func (k keeper[R]) saveRule(c cell, key string, row *R) error {
+	_, changed, err := k.save(c, key, row)
+	c.all = c.all || changed
+	return err
 }
 
 func (im *importer) run() error {
@@ -173,6 +223,7 @@ func (im *importer) run() error {
 		"markups":        "card_id || '/' || effective_from || '/' || category || '/' || over_cost",
 		"tax_components": "tax_code_id || '/' || component",
 		"cost_lines":     "document_id || '/' || line",
+		"payments":       "ref",
 	} {
 		if err := im.load(table, key); err != nil {
 			return err
@@ -203,7 +254,33 @@ func (im *importer) run() error {
 	if err := im.problems.Err(); err != nil {
 		return err
 	}
-	return im.recostAll()
+	return im.finish()
+}
+
+// finish bills what the bundle says was billed, and works out what rests on what was brought in.
+func (im *importer) finish() error {
+	drafts, err := im.billed()
+	if err != nil {
+		return err
+	}
+	if err := im.problems.Err(); err != nil {
+		return err
+	}
+	im.cards = nil
+	if im.all {
+		if err := im.touchUnbilled(im.touched, "1 = 1", "1 = 1"); err != nil {
+			return err
+		}
+	}
+	if err := im.recost(im.touched); err != nil {
+		return err
+	}
+	for _, draft := range drafts {
+		if err := im.refreshDraft(draft); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // currencyFirst settles the currency before any amount is read in its digits.
@@ -237,224 +314,5 @@ func (c cell) good(before int) error {
 	if len(c.problems) > before {
 		return errWrong
 	}
-	return nil
-}
-
-func (s *session) recostAll() error {
-	s.cards = nil
-	t := newTouched()
-	if err := s.touchUnbilled(t, "1 = 1", "1 = 1"); err != nil {
-		return err
-	}
-	return s.recost(t)
-}
-
-func (im *importer) holiday(c cell) error {
-	on := read(c, "date", calendar.Parse)
-	return im.Exec("INSERT INTO holidays (date, name) VALUES (?, ?) ON CONFLICT (date) DO UPDATE SET name = excluded.name", on, c.Get("name")).Error
-}
-
-func (im *importer) costCode(c cell) error {
-	row := store.CostCode{Code: c.Get("code"), Name: c.Get("name")}
-	return save(im, "cost_codes", row.Code, &row, func(r *store.CostCode) *int64 { return &r.ID })
-}
-
-func (im *importer) trade(c cell) error {
-	row := store.Trade{Code: c.Get("code"), Name: c.Get("name")}
-	return save(im, "trades", row.Code, &row, func(r *store.Trade) *int64 { return &r.ID })
-}
-
-func (im *importer) worker(c cell) error {
-	before := len(im.problems)
-	row := store.Worker{
-		Code: c.Get("code"), Name: c.Get("name"), TradeID: c.refer("trade", "trades"), BurdenClassID: c.make("burden_class", "burden_classes"), Crew: c.Get("crew"),
-		Exempt: c.yes("exempt"), Kind: c.oneOf("kind", "employee", "hired"), Active: c.yes("active"), Version: 1,
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return save(im, "workers", row.Code, &row, func(r *store.Worker) *int64 { return &r.ID })
-}
-
-func (im *importer) wage(c cell) error {
-	before := len(im.problems)
-	row := store.Wage{WorkerID: id(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Rate: read(c, "rate", money.ParseRate)}
-	if row.Rate < 0 {
-		c.wrong("rate", "a wage can't be below 0")
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return save(im, "wages", fmt.Sprintf("%d/%d", row.WorkerID, row.EffectiveFrom), &row, func(r *store.Wage) *int64 { return &r.ID })
-}
-
-func (im *importer) opening(c cell) error {
-	before := len(im.problems)
-	worker := id(c.refer("worker", "workers"))
-	year := read(c, "year", sequenceNumber)
-	gross, straight := read(c, "gross", im.currency.ParseAmount), read(c, "straight", im.currency.ParseAmount)
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return im.Exec(`INSERT INTO year_openings (worker_id, year, gross, straight) VALUES (?, ?, ?, ?)
-		ON CONFLICT (worker_id, year) DO UPDATE SET gross = excluded.gross, straight = excluded.straight`, worker, year, gross, straight).Error
-}
-
-func (im *importer) burden(c cell) error {
-	before := len(im.problems)
-	row := store.Burden{
-		BurdenClassID: id(c.make("class", "burden_classes")), Component: c.Get("component"), EffectiveFrom: read(c, "effective_from", calendar.Parse),
-		Basis: c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.currency.ParseAmount),
-	}
-	if row.Basis == "hour" {
-		row.Value = int64(read(c, "value", money.ParseRate))
-		if row.AnnualWageCap != nil {
-			c.wrong("annual_wage_cap", "a component paid by the hour can't have a cap")
-		}
-	} else {
-		row.Value = int64(read(c, "value", money.ParsePercent))
-	}
-	if row.Value < 0 {
-		c.wrong("value", "burden can't be below 0")
-	}
-	if row.AnnualWageCap != nil && *row.AnnualWageCap < 0 {
-		c.wrong("annual_wage_cap", "a cap can't be below 0")
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return save(im, "burdens", fmt.Sprintf("%d/%s/%d", row.BurdenClassID, row.Component, row.EffectiveFrom), &row, func(r *store.Burden) *int64 { return &r.ID })
-}
-
-var taxable = []string{"labour", "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other"}
-
-func (im *importer) taxCode(c cell) error {
-	before := len(im.problems)
-	row := store.TaxComponent{TaxCodeID: id(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: read(c, "percent", money.ParsePercent)}
-	for _, category := range strings.Fields(c.Get("applies_to")) {
-		if !contains(taxable, category) {
-			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(taxable, ", "))
-		}
-	}
-	row.AppliesTo = strings.Join(strings.Fields(c.Get("applies_to")), " ")
-	if row.Percent < 0 {
-		c.wrong("percent", "a tax can't be below 0")
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return save(im, "tax_components", fmt.Sprintf("%d/%s", row.TaxCodeID, row.Component), &row, func(r *store.TaxComponent) *int64 { return &r.ID })
-}
-
-func contains(list []string, s string) bool {
-	for _, l := range list {
-		if l == s {
-			return true
-		}
-	}
-	return false
-}
-
-func (im *importer) labourRate(c cell) error {
-	before := len(im.problems)
-	row := store.LabourRate{
-		CardID: id(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
-		CostCodeID: c.refer("cost_code", "cost_codes"), Method: c.oneOf("method", "hourly", "markup"),
-		OvertimeFactor: readOptional(c, "overtime_factor", money.ParseFactor), DoubleFactor: readOptional(c, "double_factor", money.ParseFactor),
-	}
-	if row.Method == "markup" {
-		row.Value = int64(read(c, "value", markupPercent))
-	} else {
-		row.Value = int64(read(c, "value", money.ParseRate))
-		if row.Value < 0 {
-			c.wrong("value", "a price can't be below 0")
-		}
-	}
-	for column, f := range map[string]*money.Factor{"overtime_factor": row.OvertimeFactor, "double_factor": row.DoubleFactor} {
-		if f != nil && *f <= 0 {
-			c.wrong(column, "a factor must be more than 0")
-		}
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	key := fmt.Sprintf("%d/%d/%d/%d/%d", row.CardID, row.EffectiveFrom, id(row.WorkerID), id(row.TradeID), id(row.CostCodeID))
-	return save(im, "labour_rates", key, &row, func(r *store.LabourRate) *int64 { return &r.ID })
-}
-
-func (im *importer) markup(c cell) error {
-	before := len(im.problems)
-	row := store.Markup{
-		CardID: id(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Category: c.oneOf("category", costCategories...),
-		OverCost: read(c, "over_cost", money.ParseRate), Percent: read(c, "percent", markupPercent),
-	}
-	if row.OverCost < 0 {
-		c.wrong("over_cost", "a unit cost can't be below 0 here")
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return save(im, "markups", fmt.Sprintf("%d/%d/%s/%d", row.CardID, row.EffectiveFrom, row.Category, row.OverCost), &row, func(r *store.Markup) *int64 { return &r.ID })
-}
-
-func (im *importer) customer(c cell) error {
-	before := len(im.problems)
-	row := store.Customer{
-		Code: c.Get("code"), Name: c.Get("name"), Email: c.Get("email"), Address: c.Get("address"), Phone: c.Get("phone"), TermsDays: readOptional(c, "terms_days", wholeDays),
-		RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"), InvoicePer: c.oneOf("invoice_per", "job", "customer"), Version: 1,
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return save(im, "customers", row.Code, &row, func(r *store.Customer) *int64 { return &r.ID })
-}
-
-func (im *importer) job(c cell) error {
-	before := len(im.problems)
-	row := store.Job{
-		Number: c.Get("number"), NumberOrder: sortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"), Type: c.Get("type"),
-		Status: c.oneOf("status", "quoting", "live", "paused", "finished", "closed"), Basis: c.oneOf("basis", "tm", "fixed", "none"),
-		Contract: readOptional(c, "contract", im.currency.ParseAmount), RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"),
-		Retainage: read(c, "retainage", money.ParsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
-		Site: c.Get("site"), Description: c.Get("description"), Version: 1,
-	}
-	if c.Get("customer") == "" && row.Basis != "none" {
-		c.wrong("customer", "a job without a customer must have the basis none")
-	}
-	if row.Retainage < 0 || row.Retainage > money.Whole {
-		c.wrong("retainage", "retainage is between 0 and 100")
-	}
-	if row.Contract != nil && *row.Contract < 0 {
-		c.wrong("contract", "a contract can't be below 0")
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return save(im, "jobs", row.Number, &row, func(r *store.Job) *int64 { return &r.ID })
-}
-
-func (im *importer) phase(c cell) error {
-	before := len(im.problems)
-	row := store.Phase{JobID: id(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.currency.ParseAmount)}
-	if c.Get("basis") != "" {
-		basis := c.oneOf("basis", "tm", "fixed", "none")
-		row.Basis = &basis
-	}
-	if err := c.good(before); err != nil {
-		return err
-	}
-	return save(im, "phases", c.Get("job")+"\x00"+row.Code, &row, func(r *store.Phase) *int64 { return &r.ID })
-}
-
-// phaseOf resolves a phase of the row's job.
-func (c cell) phaseOf() *int64 {
-	code := c.Get("phase")
-	if code == "" {
-		return nil
-	}
-	if phase, ok := c.ids["phases"][c.Get("job")+"\x00"+code]; ok {
-		return &phase
-	}
-	c.wrong("phase", "job %q has no phase %q", c.Get("job"), code)
 	return nil
 }

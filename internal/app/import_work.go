@@ -26,10 +26,16 @@ func (im *importer) timeEntry(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	if err := im.unbilled(c, "time_entries", row.Ref); err != nil {
+	had, changed, err := keptEntries.save(c, row.Ref, &row)
+	if err != nil || !changed {
 		return err
 	}
-	return save(im, "time_entries", row.Ref, &row, func(r *store.TimeEntry) *int64 { return &r.ID })
+	im.touched.entry(row.WorkerID, row.Date)
+	if had == nil {
+		return nil
+	}
+	im.touched.entry(had.WorkerID, had.Date)
+	return im.record("changed by an import", "time_entry", row.ID, entrySaid(*had), entrySaid(row))
 }
 
 // worked reads hours, or start, finish and break.
@@ -80,24 +86,6 @@ func minutes(s string) (money.Minutes, error) {
 	return money.Minutes(n), nil
 }
 
-// unbilled refuses a row that would change work that is on an invoice.
-func (im *importer) unbilled(c cell, table, key string) error {
-	rowID, there := im.ids[table][key]
-	if !there {
-		return nil
-	}
-	query := "SELECT count(*) FROM " + table + " WHERE id = ? AND invoice_id IS NOT NULL"
-	if table == "cost_documents" {
-		query = "SELECT count(*) FROM cost_lines WHERE document_id = ? AND invoice_id IS NOT NULL"
-	}
-	on, err := store.Query[int64](im.Tx, query, rowID)
-	if err == nil && on[0] > 0 {
-		c.wrong("", "%s is on an invoice and can't be changed", key)
-		return errWrong
-	}
-	return err
-}
-
 func (im *importer) costDocument(c cell) error {
 	before := len(im.problems)
 	row := store.CostDocument{
@@ -108,10 +96,15 @@ func (im *importer) costDocument(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	if err := im.unbilled(c, "cost_documents", row.Ref); err != nil {
+	had, changed, err := keptDocuments.save(c, row.Ref, &row)
+	if err != nil || !changed {
 		return err
 	}
-	return save(im, "cost_documents", row.Ref, &row, func(r *store.CostDocument) *int64 { return &r.ID })
+	im.touched.documents[row.ID] = true
+	if had == nil {
+		return nil
+	}
+	return im.record("changed by an import", "cost_document", row.ID, documentSaid(im.session, *had, nil), documentSaid(im.session, row, nil))
 }
 
 func (im *importer) costLine(c cell) error {
@@ -130,94 +123,63 @@ func (im *importer) costLine(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	key := fmt.Sprintf("%d/%s", row.DocumentID, row.Line)
-	if err := im.unbilled(c, "cost_lines", key); err != nil {
+	if reason, err := im.documentRests(row.DocumentID); err != nil {
 		return err
+	} else if _, there := im.ids["cost_lines"][lineKeyOf(row)]; reason != "" && !there {
+		c.wrong("", "%s", reason)
+		return errWrong
 	}
-	return save(im, "cost_lines", key, &row, func(r *store.CostLine) *int64 { return &r.ID })
+	_, changed, err := keptLines.save(c, lineKeyOf(row), &row)
+	if changed {
+		im.touched.documents[row.DocumentID] = true
+	}
+	return err
 }
 
-// settings brings the company's settings in, after the cards and tax codes that they name.
-func (im *importer) settings() error {
-	for _, row := range im.bundle.Rows("settings.csv") {
-		im.setting(cell{im, row}, row.Get("value"))
-	}
-	if len(im.problems) > 0 {
-		return nil
-	}
-	return im.Save(&im.company).Error
+func lineKeyOf(l store.CostLine) string { return fmt.Sprintf("%d/%s", l.DocumentID, l.Line) }
+
+var keptEntries = keeper[store.TimeEntry]{
+	table: "time_entries", id: func(r *store.TimeEntry) *int64 { return &r.ID }, version: func(r *store.TimeEntry) *int64 { return &r.Version },
+	keep: func(now, had *store.TimeEntry) {
+		now.OvertimeMinutes, now.Cost, now.Charge, now.InvoiceID, now.Billed = had.OvertimeMinutes, had.Cost, had.Charge, had.InvoiceID, had.Billed
+	},
+	rests: func(_ *importer, had *store.TimeEntry) (string, error) {
+		if had.InvoiceID == nil {
+			return "", nil
+		}
+		return fmt.Sprintf("%s is on an invoice and can't be changed", had.Ref), nil
+	},
 }
 
-func (im *importer) setting(c cell, value string) {
-	co := &im.company
-	limit := func() *money.Minutes { return readOptional(c, "value", limitHours) }
-	switch key := c.Get("key"); key {
-	case "company_name":
-		co.CompanyName = value
-	case "address":
-		co.Address = value
-	case "email":
-		co.Email = value
-	case "currency":
-		if _, err := parseCurrency(value); err != nil {
-			c.wrong("value", "%s", err)
-		}
-		co.Currency = value
-	case "week_start":
-		co.WeekStart = c.oneOf("value", weekdays...)
-	case "overtime_weekly_hours":
-		co.OvertimeWeeklyMinutes = limit()
-	case "overtime_daily_hours":
-		co.OvertimeDailyMinutes = limit()
-	case "double_daily_hours":
-		co.DoubleDailyMinutes = limit()
-	case "overtime_days", "double_days":
-		days := strings.Fields(value)
-		for _, d := range days {
-			if !contains(weekdays, d) {
-				c.wrong("value", "%q is not a weekday such as monday", d)
-			}
-		}
-		if key == "overtime_days" {
-			co.OvertimeDays = strings.Join(days, " ")
-		} else {
-			co.DoubleDays = strings.Join(days, " ")
-		}
-	case "overtime_factor":
-		co.OvertimeFactor = c.factor()
-	case "double_factor":
-		co.DoubleFactor = c.factor()
-	case "purchase_tax":
-		co.PurchaseTax = c.oneOf("value", "cost", "recovered")
-	case "distance_unit":
-		co.DistanceUnit = c.oneOf("value", "mi", "km")
-	case "invoice_prefix":
-		co.InvoicePrefix = value
-	case "next_invoice_number":
-		co.NextInvoiceNumber = read(c, "value", sequenceNumber)
-		taken, err := store.Query[int64](c.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
-		if err == nil && co.NextInvoiceNumber <= taken[0] {
-			c.wrong("value", "invoice numbers up to %d are taken", taken[0])
-		}
-	case "next_job_number":
-		co.NextJobNumber = read(c, "value", sequenceNumber)
-	case "terms_days":
-		co.TermsDays = read(c, "value", wholeDays)
-	case "rate_card":
-		co.RateCardID = c.make("value", "rate_cards")
-	case "tax_code":
-		co.TaxCodeID = c.refer("value", "tax_codes")
-	case "unbilled_alert_days":
-		co.UnbilledAlertDays = read(c, "value", wholeDays)
-	default:
-		c.wrong("key", "there is no setting %q", key)
-	}
+var keptDocuments = keeper[store.CostDocument]{
+	table: "cost_documents", id: func(r *store.CostDocument) *int64 { return &r.ID }, version: func(r *store.CostDocument) *int64 { return &r.Version },
+	rests: func(im *importer, had *store.CostDocument) (string, error) { return im.documentRests(had.ID) },
 }
 
-func (c cell) factor() money.Factor {
-	f := read(c, "value", money.ParseFactor)
-	if f < money.One {
-		c.wrong("value", "a pay factor is 1 or more, such as 1.5")
+var keptLines = keeper[store.CostLine]{
+	table: "cost_lines", id: func(r *store.CostLine) *int64 { return &r.ID },
+	keep: func(now, had *store.CostLine) {
+		now.Status, now.Date, now.Base, now.Freight, now.Tax, now.Landed = had.Status, had.Date, had.Base, had.Freight, had.Tax, had.Landed
+		now.Charge, now.Unmarked, now.InvoiceID, now.Billed = had.Charge, had.Unmarked, had.InvoiceID, had.Billed
+	},
+	rests: func(im *importer, had *store.CostLine) (string, error) { return im.documentRests(had.DocumentID) },
+}
+
+// documentRests says why a document and its lines can't be changed: a line of it is on an invoice, and freight and
+// tax are spread over all of them.
+func (im *importer) documentRests(documentID int64) (string, error) {
+	if im.onInvoice == nil {
+		refs, err := store.Query[Named](im.Tx, `SELECT DISTINCT d.id, d.ref AS code FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.invoice_id IS NOT NULL`)
+		if err != nil {
+			return "", err
+		}
+		im.onInvoice = make(map[int64]string, len(refs))
+		for _, r := range refs {
+			im.onInvoice[r.ID] = r.Code
+		}
 	}
-	return f
+	if ref, on := im.onInvoice[documentID]; on {
+		return fmt.Sprintf("%s is on an invoice, so it and its lines can't be changed", ref), nil
+	}
+	return "", nil
 }

@@ -321,12 +321,11 @@ func keepBilled(week []*refEntry) {
 	}
 }
 
-// latest is the row with the latest effective_from on or before a date of those that match, and of two with one date the one
-// that came in later; nil where there is none.
+// latest is the row with the latest effective_from on or before a date of those that match; nil where there is none.
 func latest(rows []record, on string, match func(record) bool) record {
 	var best record
 	for _, row := range rows {
-		if row["effective_from"] <= on && match(row) && (best == nil || row["effective_from"] >= best["effective_from"]) {
+		if row["effective_from"] <= on && match(row) && (best == nil || row["effective_from"] > best["effective_from"]) {
 			best = row
 		}
 	}

@@ -3,6 +3,8 @@ package app_test
 import (
 	"fmt"
 	"path/filepath"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -62,7 +64,7 @@ func TestLateWorkLeavesBilledWorkAsItIs(t *testing.T) {
 	for seed := range 24 {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			data := specimen.Company(uint64(1000+seed), size)
-			late := bundle.Data{"time_entries.csv": data["time_entries.csv"][80:], "wages.csv": {{"W01", (specimen.Begin + 3).String(), "47.11"}}}
+			late := bundle.Data{"time_entries.csv": data["time_entries.csv"][80:], "wages.csv": {{"W01", freeDate(data["wages.csv"]), "47.11"}}}
 			data["time_entries.csv"] = data["time_entries.csv"][:80]
 			a, r := newBook(t), newReference(data)
 			importBundle(t, a, writeBundle(t, data))
@@ -74,5 +76,71 @@ func TestLateWorkLeavesBilledWorkAsItIs(t *testing.T) {
 			r.more(late)
 			assertAgrees(t, "late work", r, a)
 		})
+	}
+}
+
+// freeDate is a date of the first days of work from which the first worker has no wage yet.
+func freeDate(wages [][]string) string {
+	for date := specimen.Begin + 3; ; date++ {
+		if !slices.ContainsFunc(wages, func(w []string) bool { return w[0] == "W01" && w[1] == date.String() }) {
+			return date.String()
+		}
+	}
+}
+
+// A book with everything in it, taken out and brought into an empty one, is the same book: the same bytes when it is
+// taken out again, and the same reports. Brought in over itself it changes nothing.
+func TestABookTakenOutAndBroughtInIsTheSameBook(t *testing.T) {
+	for seed := range 16 {
+		t.Run(fmt.Sprint(seed), func(t *testing.T) {
+			size := specimen.Size{Workers: 4, Jobs: 9, Entries: 120, CostLines: 50, Days: 50}
+			first, second := newBook(t), newBook(t)
+			importBundle(t, first, writeBundle(t, specimen.Company(uint64(2000+seed), size)))
+			half, end := specimen.Begin+25, specimen.Begin+50
+			_, err := first.BillRun(ctx, app.Console, half, half, "", true)
+			require.NoError(t, err)
+			payFirst(t, first)
+			_, err = first.BillRun(ctx, app.Console, end, end, "", false)
+			require.NoError(t, err)
+
+			data, err := first.Export(ctx, app.Console)
+			require.NoError(t, err)
+			for _, file := range []string{"invoices.csv", "invoice_sources.csv", "labour_segments.csv"} {
+				require.NotEmpty(t, data[file])
+			}
+			folder := writeBundle(t, data)
+			importBundle(t, second, folder)
+			again, err := second.Export(ctx, app.Console)
+			require.NoError(t, err)
+			assert.Equal(t, data, again)
+			for _, name := range app.ReportNames() {
+				assert.Equal(t, reportText(t, first, name), reportText(t, second, name), name)
+			}
+			assertVerified(t, second)
+
+			importBundle(t, first, folder)
+			same, err := first.Export(ctx, app.Console)
+			require.NoError(t, err)
+			assert.Equal(t, data, same, "brought in over itself")
+			assertVerified(t, first)
+		})
+	}
+}
+
+// payFirst pays the first issued invoice in part and the second in full.
+func payFirst(t *testing.T, a *app.App) {
+	t.Helper()
+	sheet, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+	require.NoError(t, err)
+	for i, invoice := range sheet.Issued {
+		amount := invoice.Balance
+		if i == 0 {
+			amount = amount[:len(amount)-3]
+		}
+		if i > 1 || strings.Trim(amount, "0.") == "" {
+			continue
+		}
+		_, err := a.TakePayment(ctx, app.Console, app.NewPayment{InvoiceID: invoice.ID, Amount: amount, Date: "2026-11-20", Note: "by transfer"})
+		require.NoError(t, err)
 	}
 }

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"strings"
 	"time"
 
 	"jarvo/internal/core/burden"
@@ -104,27 +105,38 @@ func (v *verifier) documents() error {
 	if err != nil {
 		return err
 	}
+	lines, err := store.Query[pricedLine](v.Tx, strings.Replace(pricedLines, "WHERE l.document_id IN ?", "", 1))
+	if err != nil {
+		return err
+	}
+	byDocument := map[int64][]pricedLine{}
+	for _, l := range lines {
+		byDocument[l.DocumentID] = append(byDocument[l.DocumentID], l)
+	}
 	for _, d := range documents {
-		lines, err := store.Query[pricedLine](v.Tx, pricedLines, d.ID)
+		costed, err := v.costDocument(d, byDocument[d.ID])
 		if err != nil {
 			return err
 		}
-		costed, err := v.costDocument(d, lines)
-		if err != nil {
-			return err
-		}
-		for i, l := range lines {
-			what := fmt.Sprintf("cost line %s/%s", d.Ref, l.Line)
-			v.differs(what+" status", l.Status, d.Status)
-			v.differs(what+" date", l.Date, d.Date)
-			v.differs(what+" base", v.money(l.Base), v.money(costed[i].Base))
-			v.differs(what+" landed", v.money(l.Landed), v.money(costed[i].Cost()))
-			if !l.Billed {
-				v.differs(what+" charge", v.maybe(l.Charge), v.maybe(costed[i].charge))
-			}
+		for i, l := range byDocument[d.ID] {
+			v.costLine(fmt.Sprintf("cost line %s/%s", d.Ref, l.Line), d, l, costed[i])
 		}
 	}
 	return nil
+}
+
+func (v *verifier) costLine(what string, d store.CostDocument, l pricedLine, c costedLine) {
+	v.differs(what+" status", l.Status, d.Status)
+	v.differs(what+" date", l.Date, d.Date)
+	v.differs(what+" base", v.money(l.Base), v.money(c.Base))
+	v.differs(what+" landed", v.money(l.Landed), v.money(l.Base+l.Freight+l.Tax))
+	if l.Billed { // keeps what it was charged, whatever has changed since
+		return
+	}
+	v.differs(what+" freight", v.money(l.Freight), v.money(c.Freight))
+	v.differs(what+" tax", v.money(l.Tax), v.money(c.Tax))
+	v.differs(what+" charge", v.maybe(l.Charge), v.maybe(c.charge))
+	v.differs(what+" without a markup", l.Unmarked, c.unmarked)
 }
 
 func (v *verifier) invoices() error {

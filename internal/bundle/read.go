@@ -71,11 +71,31 @@ func (p Problems) Err() error {
 type Row struct {
 	File   string
 	Line   int
-	values map[string]string
+	at     map[string]int // the places of the columns, shared by all rows of a file
+	values []string
 }
 
 // Get is the text of a column, trimmed.
-func (r Row) Get(column string) string { return r.values[column] }
+func (r Row) Get(column string) string { return r.values[r.at[column]] }
+
+// Values are the texts of all columns, in the order of the file's [Table].
+func (r Row) Values() []string { return r.values }
+
+// KeyOf is the key of a row of a file, of its texts in the order of the file's columns.
+func KeyOf(file string, values []string) string {
+	table, _ := tableOf(file)
+	return table.key(values)
+}
+
+func (t Table) key(values []string) string {
+	var key []string
+	for i, c := range t.Columns {
+		if c.Key {
+			key = append(key, values[i])
+		}
+	}
+	return strings.Join(key, "\x00")
+}
 
 // Bundle is a bundle that has been read: rows by file.
 type Bundle struct{ files map[string][]Row }
@@ -191,6 +211,10 @@ func parse(table Table, data []byte, problems *Problems) []Row {
 	}
 	var rows []Row
 	seen := map[string]int{}
+	at := make(map[string]int, len(table.Columns))
+	for i, c := range table.Columns {
+		at[c.Name] = i
+	}
 	for {
 		record, err := r.Read()
 		if errors.Is(err, io.EOF) {
@@ -209,9 +233,9 @@ func parse(table Table, data []byte, problems *Problems) []Row {
 			continue
 		}
 		line, _ := r.FieldPos(0)
-		row := Row{File: table.File, Line: line, values: map[string]string{}}
+		row := Row{File: table.File, Line: line, at: at, values: make([]string, len(table.Columns))}
 		for i, name := range names {
-			row.values[name] = strings.TrimSpace(record[i])
+			row.values[at[name]] = strings.TrimSpace(record[i])
 		}
 		if table.fill(row, problems) && table.once(row, seen, problems) {
 			rows = append(rows, row)
@@ -232,7 +256,7 @@ func checkHeader(table Table, names []string, problems *Problems) bool {
 		if slices.Index(names, name) < i {
 			problems.Add(table.File, 1, name, "this column is there twice")
 		}
-		if !slices.ContainsFunc(table.Columns, func(c Column) bool { return c.Name == name }) {
+		if table.at(name) < 0 {
 			problems.Add(table.File, 1, name, "there is no such column in %s", table.File)
 		}
 	}
@@ -246,35 +270,27 @@ func checkHeader(table Table, names []string, problems *Problems) bool {
 
 func (t Table) fill(row Row, problems *Problems) bool {
 	ok := true
-	for _, c := range t.Columns {
-		if row.values[c.Name] != "" {
+	for i, c := range t.Columns {
+		if row.values[i] != "" {
 			continue
 		}
 		if c.Required {
 			problems.Add(t.File, row.Line, c.Name, "this can't be blank")
 			ok = false
 		}
-		row.values[c.Name] = c.Default
+		row.values[i] = c.Default
 	}
 	return ok
 }
 
 func (t Table) once(row Row, seen map[string]int, problems *Problems) bool {
-	var key, said []string
-	for _, c := range t.Columns {
-		if c.Key {
-			key = append(key, row.values[c.Name])
-			if row.values[c.Name] != "" {
-				said = append(said, row.values[c.Name])
-			}
-		}
-	}
-	id := strings.Join(key, "\x00")
-	if first, twice := seen[id]; twice {
-		problems.Add(t.File, row.Line, "", "%s is there already, in line %d", strings.Join(said, " "), first)
+	key := t.key(row.values)
+	if first, twice := seen[key]; twice {
+		said := strings.Join(strings.Fields(strings.ReplaceAll(key, "\x00", " ")), " ")
+		problems.Add(t.File, row.Line, "", "%s is there already, in line %d", said, first)
 		return false
 	}
-	seen[id] = row.Line
+	seen[key] = row.Line
 	return true
 }
 

@@ -2,6 +2,8 @@
 // beside a datapackage.json (open-data.md).
 package bundle
 
+import "slices"
+
 // Column is one column of a file. A blank or absent cell has its default.
 type Column struct {
 	Name     string
@@ -15,6 +17,11 @@ type Column struct {
 type Table struct {
 	File    string
 	Columns []Column
+}
+
+// at is the place of a column, -1 where there is none.
+func (t Table) at(column string) int {
+	return slices.IndexFunc(t.Columns, func(c Column) bool { return c.Name == column })
 }
 
 func text(name string) Column    { return Column{Name: name, Type: "string"} }
@@ -69,6 +76,34 @@ var Tables = []Table{
 		text("document").key().needed(), text("line").key().needed(), text("category").needed(), text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").needed(),
 		text("job"), text("phase"), text("cost_code"), yesNo("billable").or("yes"), number("markup"), number("sell_price"),
 	}},
+	{"invoices.csv", []Column{
+		text("ref").key().needed(), text("status").needed(), text("prefix"), integer("number"), text("customer").needed(), date("date").needed(), date("due").needed(), text("grouping").or("trade"),
+		text("title"), text("company_name"), text("company_address"), text("company_email"), text("customer_name"), text("customer_address"), number("subtotal").or("0"), number("tax").or("0"),
+		number("retainage").or("0"), number("total").or("0"), number("due_now").or("0"), text("issued_at"),
+	}},
+	{"invoice_lines.csv", []Column{
+		text("invoice").key().needed(), integer("position").key().needed(), text("job").needed(), text("category"), text("text"), integer("minutes").or("0"), number("quantity").or("0"),
+		text("unit"), number("amount").needed(),
+	}},
+	{"invoice_taxes.csv", []Column{
+		text("invoice").key().needed(), integer("position").key().needed(), text("tax_code").needed(), text("component").needed(), number("percent").needed(), number("base").needed(),
+		number("amount").needed(),
+	}},
+	{"invoice_jobs.csv", []Column{
+		text("invoice").key().needed(), text("job").key().needed(), number("subtotal").needed(), number("retainage_percent").or("0"), number("retainage").or("0"),
+	}},
+	{"invoice_sources.csv", []Column{
+		text("invoice").key().needed(), text("time_entry").key(), text("document").key(), text("line").key(), integer("position"), number("charge").needed(), number("amount").needed(),
+	}},
+	{"labour_segments.csv", []Column{
+		text("time_entry").key().needed(), text("class").key().needed(), integer("minutes").needed(), number("straight").needed(), number("gross").needed(), number("burden").needed(),
+		number("cost"), number("charge"),
+	}},
+	{"landed_costs.csv", []Column{
+		text("document").key().needed(), text("line").key().needed(), number("base").needed(), number("freight").needed(), number("tax").needed(), number("charge").needed(),
+	}},
+	{"payments.csv", []Column{text("ref").key().needed(), text("customer").needed(), date("date").needed(), number("amount").needed(), text("note")}},
+	{"payment_allocations.csv", []Column{text("payment").key().needed(), text("invoice").key().needed(), number("amount").needed()}},
 }
 
 func tableOf(file string) (Table, bool) {

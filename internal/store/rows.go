@@ -308,6 +308,7 @@ type CostLine struct {
 	Tax         money.Amount
 	Landed      money.Amount
 	Charge      *money.Amount
+	Unmarked    bool
 	InvoiceID   *int64
 	Billed      bool
 }

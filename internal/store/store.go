@@ -11,7 +11,9 @@ import (
 	"io/fs"
 	"net/url"
 	"os"
+	"reflect"
 	"runtime"
+	"strings"
 
 	"github.com/mattn/go-sqlite3"
 	"github.com/pressly/goose/v3"
@@ -31,7 +33,62 @@ type Store struct {
 }
 
 // Tx is one transaction. Its queries see one state of the book.
-type Tx struct{ *gorm.DB }
+type Tx struct {
+	*gorm.DB
+	prepared map[string]*sql.Stmt
+}
+
+func newTx(db *gorm.DB) *Tx { return &Tx{db, map[string]*sql.Stmt{}} }
+
+// statement is a statement that is prepared once a transaction, for work done row by row.
+func (tx *Tx) statement(query string) (*sql.Stmt, error) {
+	if had := tx.prepared[query]; had != nil {
+		return had, nil
+	}
+	made, err := tx.Statement.ConnPool.PrepareContext(tx.Statement.Context, query)
+	if err != nil {
+		return nil, err
+	}
+	tx.prepared[query] = made
+	return made, nil
+}
+
+// Run changes rows with a statement that is prepared once a transaction.
+func (tx *Tx) Run(query string, args ...any) error {
+	statement, err := tx.statement(query)
+	if err != nil {
+		return err
+	}
+	_, err = statement.ExecContext(tx.Statement.Context, args...)
+	return err
+}
+
+// Insert adds a row with a statement that is prepared once a transaction and table, and returns its id. A zero
+// primary key is given by the database. It does not fill the row in: what many rows are added with.
+func Insert[R any](tx *Tx, row *R) (int64, error) {
+	parsed := &gorm.Statement{DB: tx.DB}
+	if err := parsed.Parse(row); err != nil {
+		return 0, err
+	}
+	fields := parsed.Schema.Fields
+	names, values := make([]string, len(fields)), make([]any, len(fields))
+	for i, f := range fields {
+		names[i] = f.DBName
+		value, zero := f.ValueOf(tx.Statement.Context, reflect.ValueOf(row).Elem())
+		if !zero || !f.AutoIncrement {
+			values[i] = value
+		}
+	}
+	statement, err := tx.statement("INSERT INTO " + parsed.Schema.Table + " (" + strings.Join(names, ", ") + ") VALUES (?" + strings.Repeat(", ?", len(names)-1) + ")")
+	if err != nil {
+		return 0, err
+	}
+	result, err := statement.ExecContext(tx.Statement.Context, values...)
+	if err != nil {
+		return 0, err
+	}
+	return result.LastInsertId()
+}
 
 // Open opens the book in a file, creating it and bringing its schema up to date.
 func Open(ctx context.Context, file string) (*Store, error) {
@@ -63,7 +120,6 @@ func connect(file, options string, connections int) (*gorm.DB, error) {
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{
 		Logger:                 logger.Discard,
 		SkipDefaultTransaction: true,
-		PrepareStmt:            true,
 	})
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", file, err)
@@ -109,12 +165,12 @@ func (s *Store) Close() error {
 
 // Write runs f in the one write transaction; an error takes all of it back.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
-	return s.write.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(&Tx{db}) })
+	return s.write.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(newTx(db)) })
 }
 
 // Read runs f over one state of the book.
 func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
-	return s.read.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(&Tx{db}) }, &sql.TxOptions{ReadOnly: true})
+	return s.read.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(newTx(db)) }, &sql.TxOptions{ReadOnly: true})
 }
 
 // Backup writes a consistent copy of the book to a new file, also while others write.

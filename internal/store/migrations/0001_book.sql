@@ -406,6 +406,7 @@ CREATE TABLE cost_lines (
   tax INTEGER NOT NULL DEFAULT 0,
   landed INTEGER NOT NULL DEFAULT 0,
   charge INTEGER,
+  unmarked INTEGER NOT NULL DEFAULT 0 CHECK (unmarked IN (0, 1)), -- charged at cost, since no card has a markup for it
   -- derived by triggers from the invoices
   invoice_id INTEGER REFERENCES invoices(id),
   billed INTEGER NOT NULL DEFAULT 0 CHECK (billed IN (0, 1)),
