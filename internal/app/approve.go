@@ -52,6 +52,9 @@ type ApproveSheet struct {
 	Hours  string         `json:"hours"`
 	Cost   string         `json:"cost"`
 	Charge string         `json:"charge"`
+	// The oldest come first; these are not in the lists, but are in the totals.
+	MoreWeeks  int64 `json:"moreWeeks,omitempty"`
+	MorePapers int64 `json:"morePapers,omitempty"`
 }
 
 // Decision approves or returns handed-in work.
@@ -76,26 +79,69 @@ func (a *App) Waiting(ctx context.Context, actor Actor, q ScopeQuery) (ApproveSh
 	return sheet, err
 }
 
+// mostWaiting bounds the weeks and the papers of the Approve tab; the oldest come first, and the rest when these are settled.
+const mostWaiting = 200
+
+type waitingSum struct {
+	WorkerID     int64
+	Week         calendar.Date
+	Minutes      money.Minutes
+	Cost, Charge money.Amount
+}
+
 func (s *session) waiting(sheet *ApproveSheet, sc Scope) error {
-	args := []any{sc.From, sc.end()}
+	args := []any{int64(weekStart(s.company)) + 3, sc.From, sc.end()} // 1 January 1970 was a Thursday
 	job := ""
 	if sc.Job != 0 {
 		job, args = " AND e.job_id = ?", append(args, sc.Job)
 	}
-	entries, err := store.Query[sheetEntry](s.Tx, sheetEntries+" AND e.status = 'submitted'"+job+" ORDER BY w.crew, w.name, w.id, e.date, e.id", args...)
+	sums, err := store.Query[waitingSum](s.Tx, `SELECT worker_id, date - (date - ? + 700000) % 7 AS week, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, ifnull(sum(charge), 0) AS charge
+		FROM time_entries e INDEXED BY time_entries_waiting WHERE e.status <> 'approved' AND e.status = 'submitted' AND e.date BETWEEN ? AND ?`+job+` GROUP BY 1, 2 ORDER BY 2, 1`, args...)
 	if err != nil {
 		return err
 	}
-	crews := map[int64]string{}
+	var total waitingSum
+	for _, w := range sums {
+		total.Minutes += w.Minutes
+		total.Cost += w.Cost
+		total.Charge += w.Charge
+	}
+	if len(sums) > mostWaiting {
+		sheet.MoreWeeks = int64(len(sums) - mostWaiting)
+		sums = sums[:mostWaiting]
+	}
+	if err := s.waitingWeeks(sheet, sc, sums); err != nil {
+		return err
+	}
+	papers, err := s.waitingPapers(sheet, sc)
+	if err != nil {
+		return err
+	}
+	sheet.Hours, sheet.Cost, sheet.Charge = total.Minutes.Hours(), s.money(total.Cost+papers.Cost), s.money(total.Charge+papers.Charge)
+	return nil
+}
+
+func (s *session) waitingWeeks(sheet *ApproveSheet, sc Scope, weeks []waitingSum) error {
+	if len(weeks) == 0 {
+		return nil
+	}
+	spans := make([]string, len(weeks))
+	for i, w := range weeks {
+		spans[i] = fmt.Sprintf("(%d, %d)", w.WorkerID, w.Week)
+	}
+	entries, err := store.Query[sheetEntry](s.Tx, "WITH spans (worker, week) AS (VALUES "+strings.Join(spans, ", ")+") "+strings.Replace(sheetEntries, "FROM time_entries e", "FROM spans JOIN time_entries e ON e.worker_id = spans.worker AND e.date BETWEEN spans.week AND spans.week + 6", 1)+
+		" AND e.status = 'submitted' AND (? = 0 OR e.job_id = ?) ORDER BY w.crew, w.name, w.id, e.date, e.id", sc.From, sc.end(), sc.Job, sc.Job)
+	if err != nil {
+		return err
+	}
 	workers, err := store.All[store.Worker](s.Tx, "id")
 	if err != nil {
 		return err
 	}
+	crews := map[int64]string{}
 	for _, w := range workers {
 		crews[w.ID] = w.Crew
 	}
-	var minutes money.Minutes
-	var cost, charge money.Amount
 	for from := 0; from < len(entries); {
 		week := entries[from].Date.WeekStart(weekStart(s.company))
 		to := from
@@ -105,17 +151,8 @@ func (s *session) waiting(sheet *ApproveSheet, sc Scope) error {
 			to++
 		}
 		sheet.Weeks = append(sheet.Weeks, s.waitingWeek(entries[from:to], week, crews[entries[from].WorkerID], sum))
-		minutes += sum.minutes
-		cost += sum.cost
-		charge += sum.charge
 		from = to
 	}
-	papers, paperCost, paperCharge, err := s.waitingPapers(sc)
-	if err != nil {
-		return err
-	}
-	sheet.Papers = papers
-	sheet.Hours, sheet.Cost, sheet.Charge = minutes.Hours(), s.money(cost+paperCost), s.money(charge+paperCharge)
 	return nil
 }
 
@@ -155,41 +192,38 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 	return out
 }
 
-func (s *session) waitingPapers(sc Scope) ([]WaitingPaper, money.Amount, money.Amount, error) {
+// waitingPapers lists the handed-in documents of a scope and returns what all of them cost and are charged at.
+func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope) (waitingSum, error) {
 	type row struct {
 		store.CostDocument
-		Lines, NoJob, NoMarkup, Twice int64
-		Landed                        money.Amount
-		Charge                        *money.Amount
+		Lines, NoJob, Twice, Documents int64
+		Landed, Charge                 *money.Amount
+		AllLanded, AllCharge           money.Amount
 	}
 	query, args := `SELECT d.*, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
-		(SELECT count(*) FROM cost_documents o WHERE o.supplier = d.supplier AND o.number = d.number AND o.number <> '' AND o.id <> d.id) AS twice
-		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.status = 'submitted' AND d.date BETWEEN ? AND ?`, []any{sc.From, sc.end()}
+		(SELECT count(*) FROM cost_documents o WHERE o.supplier = d.supplier AND o.number = d.number AND o.supplier <> '' AND o.number <> '' AND o.id <> d.id) AS twice,
+		sum(sum(l.landed)) OVER () AS all_landed, ifnull(sum(sum(l.charge)) OVER (), 0) AS all_charge, count(*) OVER () AS documents
+		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN ? AND ?`, []any{sc.From, sc.end()}
 	if sc.Job != 0 {
 		query, args = query+" AND l.job_id = ?", append(args, sc.Job)
 	}
-	rows, err := store.Query[row](s.Tx, query+" GROUP BY d.id ORDER BY d.date, d.id", args...)
-	if err != nil {
-		return nil, 0, 0, err
+	rows, err := store.Query[row](s.Tx, query+" GROUP BY d.id ORDER BY d.date, d.id LIMIT ?", append(args, mostWaiting)...)
+	if err != nil || len(rows) == 0 {
+		return waitingSum{}, err
 	}
-	papers := []WaitingPaper{}
-	var cost, charge money.Amount
 	for _, r := range rows {
 		p := WaitingPaper{DocumentID: r.ID, Title: orElse(r.Supplier, kindNames[r.Kind]), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines,
-			Cost: s.money(r.Landed), Charge: s.maybe(r.Charge), Marks: []Mark{}, Version: r.Version, Trail: trail("submitted", true, "")}
+			Cost: s.maybe(r.Landed), Charge: s.maybe(r.Charge), Marks: []Mark{}, Version: r.Version, Trail: trail("submitted", true, "")}
 		if r.NoJob > 0 {
 			p.Marks = append(p.Marks, Mark{"No job", fmt.Sprintf("on %d of its %s", r.NoJob, counted(r.Lines, "line"))})
 		}
 		if r.Twice > 0 {
 			p.Marks = append(p.Marks, Mark{"Entered twice", r.Supplier + " has " + r.Number + " already"})
 		}
-		cost += r.Landed
-		if r.Charge != nil {
-			charge += *r.Charge
-		}
-		papers = append(papers, p)
+		sheet.Papers = append(sheet.Papers, p)
 	}
-	return papers, cost, charge, nil
+	sheet.MorePapers = rows[0].Documents - int64(len(rows))
+	return waitingSum{Cost: rows[0].AllLanded, Charge: rows[0].AllCharge}, nil
 }
 
 // ApproveWork approves handed-in hours and documents, all or none.

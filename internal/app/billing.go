@@ -103,9 +103,7 @@ type readyJob struct {
 // customer's draft takes the place of the lowest-numbered job on it.
 func (s *session) runBilling(run billRun) ([]int64, error) {
 	query := `SELECT DISTINCT j.id AS job_id, j.customer_id, c.invoice_per, j.number_order FROM (
-		  SELECT job_id FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND date <= ?
-		  UNION ALL
-		  SELECT job_id FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND date <= ?
+		  SELECT job_id FROM ` + readyEntries + ` AND date <= ? UNION ALL SELECT job_id FROM ` + readyLines + ` AND date <= ?
 		) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
 	jobs, err := store.Query[readyJob](s.Tx, query, run.through, run.through)
 	if err != nil {

@@ -67,6 +67,9 @@ type costedEntry struct {
 	TradeID      *int64
 }
 
+// chargeable says that an entry is billable and on time and materials.
+func (e costedEntry) chargeable() bool { return e.Billable && e.Basis == "tm" }
+
 const costedEntries = `
 SELECT e.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis, w.trade_id
 FROM time_entries e
@@ -82,7 +85,7 @@ func (s *session) labourEntry(e costedEntry, frozen []labour.Segment) labour.Ent
 		Work:       pricing.Work{Worker: e.WorkerID, Trade: id(e.TradeID), CostCode: id(e.CostCodeID)},
 		Cards:      s.cards.chain(e.JobCard, e.CustomerCard, s.company.RateCardID),
 		OwnRate:    e.Rate,
-		Chargeable: e.Billable && e.Basis == "tm",
+		Chargeable: e.chargeable(),
 	}
 	if e.Billed {
 		entry.Frozen = frozen
@@ -121,10 +124,10 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 		return invalid("hours", "%s", err)
 	}
 	for i, e := range entries {
-		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e.TimeEntry, costed[i]) {
+		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e, costed[i]) {
 			continue
 		}
-		if err := s.saveSegments(e.ID, costed[i], len(stored[e.ID]) > 0); err != nil {
+		if err := s.saveSegments(e, costed[i], stored[e.ID]); err != nil {
 			return err
 		}
 		if e.InvoiceID != nil {
@@ -201,28 +204,32 @@ func sameSegments(stored, now []labour.Segment) bool {
 	})
 }
 
-func sameTotals(e store.TimeEntry, now []labour.Segment) bool {
+func sameTotals(e costedEntry, now []labour.Segment) bool {
 	t := labour.Total(now)
-	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && sameAmount(e.Cost, t.Cost) && sameAmount(e.Charge, t.Charge)
+	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && sameAmount(e.Cost, t.Cost) && sameAmount(e.Charge, t.Charge) &&
+		e.Unpriced == (e.chargeable() && t.Charge == nil)
 }
 
-// saveSegments writes what an entry costs and is charged; stored says that it had segments before.
-func (s *session) saveSegments(entryID int64, segments []labour.Segment, stored bool) error {
-	if stored {
-		if err := s.Run("DELETE FROM labour_segments WHERE entry_id = ?", entryID); err != nil {
+// saveSegments writes what an entry costs and is charged, over what is stored of it.
+func (s *session) saveSegments(e costedEntry, segments, stored []labour.Segment) error {
+	sameClasses := slices.EqualFunc(stored, segments, func(a, b labour.Segment) bool { return a.Class == b.Class })
+	if len(stored) > 0 && !sameClasses {
+		if err := s.Run("DELETE FROM labour_segments WHERE entry_id = ?", e.ID); err != nil {
 			return err
 		}
 	}
+	write := "INSERT INTO labour_segments (minutes, straight, gross, burden, cost, charge, entry_id, class) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+	if sameClasses {
+		write = "UPDATE labour_segments SET minutes = ?, straight = ?, gross = ?, burden = ?, cost = ?, charge = ? WHERE entry_id = ? AND class = ?"
+	}
 	for _, g := range segments {
-		_, err := store.Insert(s.Tx, &store.LabourSegment{
-			EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
-		})
-		if err != nil {
+		if err := s.Run(write, g.Minutes, g.Straight, g.Gross, g.Burden, g.Cost, g.Charge, e.ID, g.Class); err != nil {
 			return err
 		}
 	}
 	t := labour.Total(segments)
-	return s.Run("UPDATE time_entries SET overtime_minutes = ?, cost = ?, charge = ? WHERE id = ?", t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Cost, t.Charge, entryID)
+	return s.Run("UPDATE time_entries SET overtime_minutes = ?, cost = ?, charge = ?, unpriced = ? WHERE id = ?",
+		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Cost, t.Charge, e.chargeable() && t.Charge == nil, e.ID)
 }
 
 // pricedLine is a cost line with what it is charged by.

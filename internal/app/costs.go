@@ -89,7 +89,8 @@ type DocumentRow struct {
 // DocumentList is the Costs tab's list.
 type DocumentList struct {
 	Documents []DocumentRow `json:"documents"`
-	Total     string        `json:"total"`
+	Total     string        `json:"total" doc:"of all papers in scope, also those not listed"`
+	Count     int64         `json:"count" doc:"papers in scope; the newest are listed"`
 	Suppliers []string      `json:"suppliers"`
 }
 
@@ -98,6 +99,9 @@ var documentKinds = []string{"supplier_invoice", "receipt", "claim", "mileage", 
 var kindNames = map[string]string{"supplier_invoice": "Supplier's invoice", "receipt": "Receipt", "claim": "Claim", "mileage": "Mileage", "plant": "Plant log"}
 
 var costCategories = []string{"material", "equipment", "subcontract", "expense", "mileage"}
+
+// mostDocuments bounds the list of papers; older ones are found by their time or job.
+const mostDocuments = 300
 
 // Documents lists the cost documents of a scope, newest first.
 func (a *App) Documents(ctx context.Context, actor Actor, q ScopeQuery) (DocumentList, error) {
@@ -114,25 +118,30 @@ func (a *App) Documents(ctx context.Context, actor Actor, q ScopeQuery) (Documen
 			Lines, NoJob     int64
 			OnInvoice, Bills int64
 		}
-		query, args := `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed, count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
-			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills
-			FROM cost_documents d LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id WHERE d.date BETWEEN ? AND ?`, []any{sc.From, sc.end()}
+		within, args := "d.date BETWEEN ? AND ?", []any{sc.From, sc.end()}
+		sum := "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l WHERE l.date BETWEEN ? AND ?"
 		if sc.Job != 0 {
-			query, args = query+" AND d.id IN (SELECT document_id FROM cost_lines WHERE job_id = ?)", append(args, sc.Job)
+			within, args = within+" AND d.id IN (SELECT document_id FROM cost_lines WHERE job_id = ?)", append(args, sc.Job)
+			sum = "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE " + within
 		}
-		rows, err := store.Query[row](s.Tx, query+" GROUP BY d.id ORDER BY d.date DESC, d.id DESC", args...)
+		rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed, count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
+			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills
+			FROM (SELECT * FROM cost_documents d WHERE `+within+` ORDER BY d.date DESC, d.id DESC LIMIT ?) d
+			LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id GROUP BY d.id ORDER BY d.date DESC, d.id DESC`, append(args, mostDocuments)...)
 		if err != nil {
 			return err
 		}
-		var total money.Amount
 		for _, r := range rows {
 			out := DocumentRow{ID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Kind: r.Kind, Date: r.Date.String(), Total: s.money(r.Landed), NoJob: r.NoJob, Waiting: r.Status != "approved"}
 			out.Detail = strings.TrimSpace(kindNames[r.Kind] + " " + r.Number)
 			out.Trail = trail(stageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
-			total += r.Landed
 			list.Documents = append(list.Documents, out)
 		}
-		list.Total = s.money(total)
+		all, err := store.Query[row](s.Tx, sum, args...)
+		if err != nil {
+			return err
+		}
+		list.Total, list.Count = s.money(all[0].Landed), all[0].Lines
 		list.Suppliers, err = store.Query[string](s.Tx, "SELECT DISTINCT supplier FROM cost_documents WHERE supplier <> '' ORDER BY supplier")
 		return err
 	})

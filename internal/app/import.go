@@ -32,7 +32,7 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) error {
 			return err
 		}
 		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found}
-		if err := im.run(); err != nil {
+		if err := im.atOnce(); err != nil {
 			return err
 		}
 		return s.record("brought a bundle in", "company", 1, nil, nil)
@@ -210,6 +210,21 @@ func (k keeper[R]) saveRule(c cell, key string, row *R) error {
 	_, changed, err := k.save(c, key, row)
 	c.all = c.all || changed
 	return err
+}
+
+// manyRows is from how many rows on an import is worth making the indexes again.
+const manyRows = 5000
+
+// atOnce runs the import, in bulk where it brings more than the book has.
+func (im *importer) atOnce() error {
+	there, err := store.Query[int](im.Tx, "SELECT (SELECT count(*) FROM time_entries) + (SELECT count(*) FROM cost_lines)")
+	if err != nil {
+		return err
+	}
+	if rows := len(im.bundle.Rows("time_entries.csv")) + len(im.bundle.Rows("cost_lines.csv")); rows < max(manyRows, there[0]) {
+		return im.run()
+	}
+	return im.Bulk([]string{"time_entries", "cost_lines"}, []string{"time_entries_worker", "cost_lines_job"}, im.run)
 }
 
 func (im *importer) run() error {

@@ -148,11 +148,8 @@ type kindSum struct {
 }
 
 const readyKinds = `
-SELECT job_id, 'labour' AS category, sum(charge) AS charge, sum(cost) AS cost, min(date) AS oldest FROM time_entries
-WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND date BETWEEN ? AND ? GROUP BY job_id
-UNION ALL
-SELECT job_id, category, sum(charge), sum(landed), min(date) FROM cost_lines
-WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND date BETWEEN ? AND ? GROUP BY job_id, category`
+SELECT job_id, 'labour' AS category, sum(charge) AS charge, sum(cost) AS cost, min(date) AS oldest FROM ` + readyEntries + ` AND date BETWEEN ? AND ? GROUP BY job_id
+UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM ` + readyLines + ` AND date BETWEEN ? AND ? GROUP BY job_id, category`
 
 // Bill is the Bill tab in a scope: work up to the scope's last date, invoices of its dates.
 func (a *App) Bill(ctx context.Context, actor Actor, q ScopeQuery) (BillSheet, error) {
@@ -250,8 +247,10 @@ func (s *session) notReady(sc Scope) ([]NotReadyRow, error) {
 		job, args = " AND e.job_id = ?", append(args, sc.Job)
 	}
 	var rows []NotReadyRow
-	hours, err := store.Query[waiting](s.Tx, `SELECT e.status, w.crew AS who, count(*) AS lines, sum(e.minutes) AS minutes, ifnull(sum(e.charge), 0) AS charge, min(e.date) AS first
-		FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' AND e.date <= ?`+job+` GROUP BY e.status, w.crew ORDER BY e.status, charge DESC`, args...)
+	hours, err := store.Query[waiting](s.Tx, `SELECT e.status, w.crew AS who, sum(e.minutes) AS minutes, sum(e.charge) AS charge, min(e.first) AS first FROM (
+		  SELECT status, worker_id, sum(minutes) AS minutes, ifnull(sum(charge), 0) AS charge, min(date) AS first FROM time_entries e
+		  WHERE e.status <> 'approved' AND e.date <= ?`+job+` GROUP BY status, worker_id) e
+		JOIN workers w ON w.id = e.worker_id GROUP BY e.status, w.crew ORDER BY e.status, charge DESC`, args...)
 	if err != nil {
 		return nil, err
 	}
@@ -263,17 +262,20 @@ func (s *session) notReady(sc Scope) ([]NotReadyRow, error) {
 		}
 		rows = append(rows, row)
 	}
-	papers, err := store.Query[waiting](s.Tx, `SELECT CASE WHEN d.supplier = '' THEN d.ref ELSE d.supplier END AS who, d.number, count(*) AS lines, ifnull(sum(e.charge), 0) AS charge
-		FROM cost_lines e JOIN cost_documents d ON d.id = e.document_id WHERE e.status <> 'approved' AND e.date <= ?`+job+` GROUP BY d.id ORDER BY charge DESC`, args...)
+	papers, err := store.Query[waiting](s.Tx, `SELECT CASE WHEN d.supplier = '' THEN d.ref ELSE d.supplier END AS who, d.number, e.lines, e.charge FROM (
+		  SELECT document_id, count(*) AS lines, ifnull(sum(charge), 0) AS charge FROM cost_lines e WHERE e.status <> 'approved' AND e.date <= ?`+job+`
+		  GROUP BY document_id ORDER BY charge DESC LIMIT 100) e
+		JOIN cost_documents d ON d.id = e.document_id ORDER BY e.charge DESC`, args...)
 	if err != nil {
 		return nil, err
 	}
 	for _, p := range papers {
 		rows = append(rows, NotReadyRow{Reason: "Not approved", What: p.Who, Detail: strings.TrimSpace(p.Number + " " + counted(p.Lines, "line")), Amount: s.money(p.Charge), Step: "Open in Approve", Link: "/approve"})
 	}
-	unpriced, err := store.Query[waiting](s.Tx, `SELECT w.name AS who, j.number, sum(e.minutes) AS minutes, ifnull(sum(e.cost), 0) AS cost
-		FROM time_entries e JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id
-		WHERE e.billable = 1 AND e.charge IS NULL AND ifnull(p.basis, j.basis) = 'tm' AND e.date <= ?`+job+` GROUP BY w.id, j.id ORDER BY cost DESC`, args...)
+	unpriced, err := store.Query[waiting](s.Tx, `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
+		  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries e WHERE e.unpriced = 1 AND e.date <= ?`+job+`
+		  GROUP BY worker_id, job_id ORDER BY cost DESC LIMIT 100) e
+		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id ORDER BY e.cost DESC`, args...)
 	if err != nil {
 		return nil, err
 	}

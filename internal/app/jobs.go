@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"strconv"
+	"strings"
 
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
@@ -88,20 +89,40 @@ type phaseSum struct {
 
 const phaseSums = `
 SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, 0 AS billed, 0 AS ready, 0 AS oldest
-FROM time_entries WHERE (@job = 0 OR job_id = @job) GROUP BY job_id, phase_id, status
-UNION ALL SELECT job_id, ifnull(phase_id, 0), status <> 'approved', 0, 0, ifnull(sum(landed), 0), 0, 0, 0
-FROM cost_lines WHERE job_id IS NOT NULL AND (@job = 0 OR job_id = @job) GROUP BY job_id, phase_id, status
+FROM time_entries INDEXED BY time_entries_job WHERE @where GROUP BY job_id, phase_id, status
+UNION ALL SELECT job_id, ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), 0, 0, 0
+FROM cost_lines INDEXED BY cost_lines_job WHERE job_id IS NOT NULL AND @where GROUP BY job_id, phase_id, status
+UNION ALL SELECT job_id, -1, 0, 0, 0, 0, 0, sum(charge), min(date) FROM ` + readyEntries + ` AND @where GROUP BY job_id
+UNION ALL SELECT job_id, -1, 0, 0, 0, 0, 0, sum(charge), min(date) FROM ` + readyLines + ` AND @where GROUP BY job_id
 UNION ALL SELECT p.job_id, ifnull(p.phase_id, 0), 0, 0, 0, 0, sum(p.amount), 0, 0
-FROM invoice_phases p JOIN invoices i ON i.id = p.invoice_id AND i.status = 'issued' WHERE (@job = 0 OR p.job_id = @job) GROUP BY p.job_id, p.phase_id
-UNION ALL SELECT job_id, ifnull(phase_id, 0), 0, 0, 0, 0, 0, sum(charge), min(date)
-FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND (@job = 0 OR job_id = @job) GROUP BY job_id, phase_id
-UNION ALL SELECT job_id, ifnull(phase_id, 0), 0, 0, 0, 0, 0, sum(charge), min(date)
-FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL AND (@job = 0 OR job_id = @job) GROUP BY job_id, phase_id`
+FROM invoices i JOIN invoice_phases p ON p.invoice_id = i.id @invoiced GROUP BY p.job_id, p.phase_id`
+
+// period is the dates that a job's money is of; zero values do not limit.
+type period struct{ from, to calendar.Date }
+
+// phaseSums sums one job, or all (0), over a period: work by its date, what was billed by the invoice's.
+func (s *session) phaseSums(job int64, of period) ([]phaseSum, error) {
+	where, invoiced := "@job >= 0", "WHERE i.status = 'issued'"
+	if job != 0 {
+		where, invoiced = where+" AND job_id = @job", invoiced+" AND p.job_id = @job"
+	}
+	if of.from != 0 {
+		where, invoiced = where+" AND date >= @from", invoiced+" AND i.date >= @from"
+	}
+	if of.to != 0 {
+		where, invoiced = where+" AND date <= @to", invoiced+" AND i.date <= @to"
+	}
+	query := strings.NewReplacer("@where", where, "@invoiced", invoiced).Replace(phaseSums)
+	return store.Query[phaseSum](s.Tx, query, map[string]any{"job": job, "from": of.from, "to": of.to})
+}
+
+// readyPart stands for what is ready to bill of a job: whatever its phase, it is on time and materials.
+const readyPart = -1
 
 type phaseKey struct{ job, phase int64 }
 
 // figures computes the money of all jobs, or of one, in the order of their numbers.
-func (s *session) figures(job int64) ([]*jobFigures, error) {
+func (s *session) figures(job int64, of period) ([]*jobFigures, error) {
 	heads, err := store.Query[head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name
 		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job) ORDER BY j.number_order`, map[string]any{"job": job})
 	if err != nil {
@@ -123,6 +144,7 @@ func (s *session) figures(job int64) ([]*jobFigures, error) {
 		jobs[i] = &jobFigures{head: h}
 		byID[h.ID] = jobs[i]
 		add(phaseKey{h.ID, 0}, h.Basis, h.Contract)
+		add(phaseKey{h.ID, readyPart}, string(billing.TimeAndMaterials), nil)
 	}
 	phases, err := store.All[store.Phase](s.Tx, "job_id, id")
 	if err != nil {
@@ -137,7 +159,7 @@ func (s *session) figures(job int64) ([]*jobFigures, error) {
 			add(phaseKey{p.JobID, p.ID}, basis, p.Contract)
 		}
 	}
-	sums, err := store.Query[phaseSum](s.Tx, phaseSums, map[string]any{"job": job})
+	sums, err := s.phaseSums(job, of)
 	if err != nil {
 		return nil, err
 	}
@@ -145,11 +167,11 @@ func (s *session) figures(job int64) ([]*jobFigures, error) {
 		byID[sum.JobID].add(parts[phaseKey{sum.JobID, sum.PhaseID}], sum)
 	}
 	for _, j := range jobs {
-		var of []profit.Part
+		var all []profit.Part
 		for _, k := range keys[j.ID] {
-			of = append(of, *parts[k])
+			all = append(all, *parts[k])
 		}
-		if j.money, err = profit.Of(of); err != nil {
+		if j.money, err = profit.Of(all); err != nil {
 			return nil, err
 		}
 	}
@@ -190,7 +212,7 @@ func (s *session) jobMoney(labour, other, pending money.Amount, j profit.Job) Jo
 func (a *App) Jobs(ctx context.Context, actor Actor, closed bool) (JobList, error) {
 	list := JobList{Jobs: []JobRow{}}
 	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
-		all, err := s.figures(0)
+		all, err := s.figures(0, period{})
 		if err != nil {
 			return err
 		}
@@ -319,7 +341,7 @@ func (a *App) JobFolder(ctx context.Context, actor Actor, number string) (JobFol
 		if err != nil {
 			return err
 		}
-		figures, err := s.figures(job.ID)
+		figures, err := s.figures(job.ID, period{})
 		if err != nil {
 			return err
 		}

@@ -65,34 +65,51 @@ var looseKinds = map[string]struct{ title, why, step, link string }{
 	"closed":    {"Closed job", "hours on a closed job", "Open the job", "/jobs/%s"},
 }
 
-const looseEndRows = `
-SELECT * FROM (
-SELECT 'no_wage' AS kind, w.name AS "where", sum(e.minutes) || ' minutes' AS detail, '' AS key, min(e.date) AS first, NULL AS stake
-  FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.cost IS NULL GROUP BY w.id
-UNION ALL SELECT 'no_rate', w.name, 'job ' || j.number, j.number, min(e.date), ifnull(sum(e.cost), 0)
-  FROM time_entries e JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id
-  WHERE e.charge IS NULL AND e.billable = 1 AND ifnull(p.basis, j.basis) = 'tm' GROUP BY w.id, j.id
-UNION ALL SELECT 'no_job', l.description, d.supplier || ' ' || d.number, d.id, l.date, l.landed
-  FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.job_id IS NULL
-UNION ALL SELECT 'no_markup', l.category, d.supplier || ' ' || d.number, d.id, min(l.date), sum(l.landed)
-  FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id
-  JOIN jobs j ON j.id = l.job_id LEFT JOIN customers c ON c.id = j.customer_id
-  WHERE l.billed = 0 AND l.charge IS NOT NULL AND l.markup IS NULL AND l.sell_price IS NULL AND NOT EXISTS (
-    SELECT 1 FROM markups m WHERE m.category = l.category AND m.effective_from <= l.date AND m.over_cost <= abs(l.unit_cost)
-      AND m.card_id IN (j.rate_card_id, c.rate_card_id, (SELECT rate_card_id FROM company))) GROUP BY d.id, l.category
-UNION ALL SELECT 'late', j.number || ' ' || j.name, 'since ' || date(min(r.date) * 86400, 'unixepoch'), j.number, min(r.date), sum(r.charge)
-  FROM (SELECT job_id, date, charge FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL
-    UNION ALL SELECT job_id, date, charge FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL) r
-  JOIN jobs j ON j.id = r.job_id GROUP BY j.id HAVING min(r.date) < @late
-UNION ALL SELECT 'twice', d.supplier || ' ' || d.number, 'entered ' || count(*) || ' times', max(d.id), min(d.date), NULL
-  FROM cost_documents d WHERE d.supplier <> '' AND d.number <> '' GROUP BY d.supplier, d.number HAVING count(*) > 1
-UNION ALL SELECT 'closed', w.name, 'job ' || j.number, j.number, min(e.date), ifnull(sum(e.charge), 0)
-  FROM jobs j JOIN time_entries e ON e.job_id = j.id JOIN workers w ON w.id = e.worker_id WHERE j.status = 'closed' AND e.billed = 0 AND e.charge IS NOT NULL GROUP BY w.id, j.id
-) ORDER BY stake IS NULL, stake DESC, first LIMIT 200`
+const (
+	// What is ready to bill, from the indexes that hold just that (calculation.md section 7).
+	readyEntries = "time_entries INDEXED BY time_entries_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
+	readyLines   = "cost_lines INDEXED BY cost_lines_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 
+	// lateJobs have something ready to bill from before a date.
+	lateJobs   = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`
+	closedJobs = `FROM jobs j WHERE j.status = 'closed' AND EXISTS (SELECT 1 FROM time_entries e WHERE e.job_id = j.id AND e.billed = 0 AND e.charge IS NOT NULL)`
+	twice      = `FROM cost_documents d WHERE d.supplier <> '' AND d.number <> '' GROUP BY d.supplier, d.number HAVING count(*) > 1`
+
+	looseCount = `SELECT (SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL)
+	  + (SELECT count(*) FROM (SELECT DISTINCT worker_id, job_id FROM time_entries WHERE unpriced = 1))
+	  + (SELECT count(*) FROM cost_lines WHERE job_id IS NULL)
+	  + (SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0))
+	  + (SELECT count(*) ` + lateJobs + `) + (SELECT count(*) ` + closedJobs + `) + (SELECT count(*) FROM (SELECT 1 ` + twice + `))`
+
+	looseEndRows = `SELECT * FROM (
+	SELECT 'no_wage' AS kind, w.name AS "where", '' AS detail, '' AS key, min(e.date) AS first, NULL AS stake
+	  FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.cost IS NULL GROUP BY w.id
+	UNION ALL SELECT 'no_rate', w.name, 'job ' || j.number, j.number, e.first, e.stake
+	  FROM (SELECT worker_id, job_id, min(date) AS first, ifnull(sum(cost), 0) AS stake FROM time_entries WHERE unpriced = 1 GROUP BY worker_id, job_id) e
+	  JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id
+	UNION ALL SELECT 'no_job', l.description, d.supplier || ' ' || d.number, d.id, l.date, l.landed
+	  FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.job_id IS NULL
+	UNION ALL SELECT 'no_markup', l.category, d.supplier || ' ' || d.number, d.id, l.first, l.stake
+	  FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0 GROUP BY document_id, category) l
+	  JOIN cost_documents d ON d.id = l.document_id
+	UNION ALL SELECT 'late', j.number || ' ' || j.name, '', j.number, min(r.date), sum(r.charge)
+	  FROM (SELECT j.id, j.number, j.name ` + lateJobs + `) j JOIN (
+	    SELECT job_id, date, charge FROM ` + readyEntries + ` UNION ALL SELECT job_id, date, charge FROM ` + readyLines + `) r ON r.job_id = j.id GROUP BY j.id
+	UNION ALL SELECT 'twice', d.supplier || ' ' || d.number, 'entered ' || count(*) || ' times', max(d.id), min(d.date), NULL ` + twice + `
+	UNION ALL SELECT 'closed', j.number || ' ' || j.name, 'unbilled hours', j.number, min(e.date), sum(e.charge)
+	  FROM (SELECT j.id, j.number, j.name ` + closedJobs + `) j JOIN time_entries e ON e.job_id = j.id WHERE e.billed = 0 AND e.charge IS NOT NULL GROUP BY j.id
+	) ORDER BY stake IS NULL, stake DESC, first LIMIT 200`
+)
+
+// late is the date before which what is ready to bill has waited too long.
+func (s *session) late() map[string]any {
+	return map[string]any{"late": s.app.Today() - calendar.Date(s.company.UnbilledAlertDays)}
+}
+
+// looseEnds lists what could slip, most money first, as far as a sheet of it goes; [looseCount] counts all of it.
 func (s *session) looseEnds() ([]LooseEnd, error) {
 	today := s.app.Today()
-	rows, err := store.Query[looseRow](s.Tx, looseEndRows, map[string]any{"late": today - calendar.Date(s.company.UnbilledAlertDays)})
+	rows, err := store.Query[looseRow](s.Tx, looseEndRows, s.late())
 	if err != nil {
 		return nil, err
 	}
@@ -103,8 +120,11 @@ func (s *session) looseEnds() ([]LooseEnd, error) {
 		if r.Kind == "no_job" || r.Kind == "late" || r.Kind == "twice" || r.Kind == "closed" {
 			end.Link = fmt.Sprintf(k.link, r.Key)
 		}
-		if r.Kind == "no_wage" {
+		switch r.Kind {
+		case "no_wage":
 			end.Detail = "has hours without a wage on their date"
+		case "late":
+			end.Detail = "since " + r.First.Time().Format("2 January")
 		}
 		if s.actor.Can(SeeMoney) {
 			end.AtStake = s.maybe(r.Stake)

@@ -30,14 +30,13 @@ type reportFunc func(*session, Scope) ([][]string, error)
 var reports = map[string]struct {
 	columns string
 	rows    reportFunc
-	undated bool // the report is of the book as it stands, whatever the dates
 }{
-	"labour":     {"ref,worker,date,job,phase,cost_code,status,hours,regular_minutes,overtime_minutes,double_minutes,gross,burden,cost,charge", (*session).labourReport, false},
-	"costs":      {"document,line,date,category,job,phase,cost_code,status,base,landed,charge", (*session).costsReport, false},
-	"unbilled":   {"job,customer,labour,material,equipment,subcontract,expense,mileage,total,oldest", (*session).unbilledReport, false},
-	"invoices":   {"number,customer,date,due,jobs,subtotal,tax,retainage,total,due_now,paid,balance", (*session).invoicesReport, false},
-	"job-profit": {"job,customer,name,basis,hours,labour_cost,other_cost,cost,pending_cost,billed,unbilled,earned,profit,margin", (*session).profitReport, true},
-	"aging":      {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total", (*session).agingReport, true},
+	"labour":     {"ref,worker,date,job,phase,cost_code,status,hours,regular_minutes,overtime_minutes,double_minutes,gross,burden,cost,charge", (*session).labourReport},
+	"costs":      {"document,line,date,category,job,phase,cost_code,status,base,landed,charge", (*session).costsReport},
+	"unbilled":   {"job,customer,labour,material,equipment,subcontract,expense,mileage,total,oldest", (*session).unbilledReport},
+	"invoices":   {"number,customer,date,due,jobs,subtotal,tax,retainage,total,due_now,paid,balance", (*session).invoicesReport},
+	"job-profit": {"job,customer,name,basis,hours,labour_cost,other_cost,cost,pending_cost,billed,unbilled,earned,profit,margin", (*session).profitReport},
+	"aging":      {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total", (*session).agingReport},
 }
 
 // ReportNames lists the reports.
@@ -55,9 +54,6 @@ func (a *App) Report(ctx context.Context, actor Actor, name string, q ReportQuer
 	r, known := reports[name]
 	if !known {
 		return Report{}, invalid("name", "there is no report %q; there are %s", name, strings.Join(ReportNames(), ", "))
-	}
-	if r.undated && (q.From != 0 || q.Through != 0) {
-		return Report{}, invalid("from", "the report %s is of the book as it stands and takes no dates", name)
 	}
 	out := Report{Columns: strings.Split(r.columns, ",")}
 	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
@@ -206,7 +202,7 @@ func (s *session) invoicesReport(sc Scope) ([][]string, error) {
 }
 
 func (s *session) profitReport(sc Scope) ([][]string, error) {
-	jobs, err := s.figures(sc.Job)
+	jobs, err := s.figures(sc.Job, period{sc.From, sc.To})
 	var rows [][]string
 	for _, j := range jobs {
 		m := s.jobMoney(j.labour, j.other, j.pending, j.money)
@@ -217,14 +213,21 @@ func (s *session) profitReport(sc Scope) ([][]string, error) {
 	return rows, err
 }
 
+// agingReport is what customers owe at the end of a day, the last of the scope or today, by how long it is overdue.
 func (s *session) agingReport(sc Scope) ([][]string, error) {
 	type open struct {
 		Code    string
 		Due     calendar.Date
 		Balance money.Amount
 	}
-	invoices, err := store.Query[open](s.Tx, `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS balance
-		FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)) ORDER BY c.code`, sc.Job, sc.Job)
+	asOf := sc.To
+	if asOf == 0 {
+		asOf = s.app.Today()
+	}
+	invoices, err := store.Query[open](s.Tx, `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
+		  WHERE a.invoice_id = i.id AND p.date <= @day) AS balance
+		FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.date BETWEEN @from AND @day
+		  AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY c.code, i.number`, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
 	if err != nil {
 		return nil, err
 	}
@@ -238,7 +241,7 @@ func (s *session) agingReport(sc Scope) ([][]string, error) {
 			sums[i.Code] = &[5]money.Amount{}
 			codes = append(codes, i.Code)
 		}
-		sums[i.Code][agingColumn(s.app.Today()-i.Due)] += i.Balance
+		sums[i.Code][agingColumn(asOf-i.Due)] += i.Balance
 	}
 	var rows [][]string
 	for _, code := range codes {

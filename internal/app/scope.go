@@ -84,8 +84,7 @@ func (s *session) footingSums(sc Scope) (footingSums, error) {
 		where, args = where+" AND e.job_id = ?", append(args, sc.Job)
 	}
 	hours, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(e.minutes), 0) AS minutes, ifnull(sum(e.cost), 0) AS cost, ifnull(sum(e.charge), 0) AS charge,
-		count(*) - count(e.cost) AS no_cost, ifnull(sum(e.billable = 1 AND e.charge IS NULL AND ifnull(p.basis, j.basis) = 'tm'), 0) AS no_charge
-		FROM time_entries e JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id WHERE `+where, args...)
+		count(*) - count(e.cost) AS no_cost, ifnull(sum(e.unpriced), 0) AS no_charge FROM time_entries e WHERE `+where, args...)
 	if err != nil {
 		return footingSums{}, err
 	}
@@ -142,11 +141,6 @@ func (a *App) Footing(ctx context.Context, actor Actor, q ScopeQuery) (Footing, 
 			return err
 		}
 		out = s.footing(sums)
-		ends, err := s.looseEnds()
-		if err != nil {
-			return err
-		}
-		out.Loose = int64(len(ends))
 		return s.counts(&out)
 	})
 	return out, err
@@ -154,10 +148,15 @@ func (a *App) Footing(ctx context.Context, actor Actor, q ScopeQuery) (Footing, 
 
 // counts adds what waits in Approve and in Bill, for those who work there.
 func (s *session) counts(f *Footing) error {
+	loose, err := store.Query[int64](s.Tx, looseCount, s.late())
+	if err != nil {
+		return err
+	}
+	f.Loose = loose[0]
 	if s.actor.Can(Approve) {
 		first := calendar.Date(weekStart(s.company)) - 4 // 1 January 1970 was a Thursday
-		waiting, err := store.Query[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 100000 + (date - ?) / 7) FROM time_entries WHERE status = 'submitted')
-			+ (SELECT count(*) FROM cost_documents WHERE status = 'submitted')`, first)
+		waiting, err := store.Query[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 100000 + (date - ?) / 7) FROM time_entries WHERE status <> 'approved' AND status = 'submitted')
+			+ (SELECT count(*) FROM cost_documents WHERE status <> 'approved' AND status = 'submitted')`, first)
 		if err != nil {
 			return err
 		}
@@ -166,8 +165,7 @@ func (s *session) counts(f *Footing) error {
 	if !s.actor.Can(Bill) {
 		return nil
 	}
-	ready, err := store.Query[int64](s.Tx, `SELECT count(*) FROM (SELECT job_id FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL
-		UNION SELECT job_id FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL)`)
+	ready, err := store.Query[int64](s.Tx, "SELECT count(*) FROM jobs j WHERE EXISTS (SELECT 1 FROM "+readyEntries+" AND job_id = j.id) OR EXISTS (SELECT 1 FROM "+readyLines+" AND job_id = j.id)")
 	if err == nil {
 		f.Ready = ready[0]
 	}

@@ -86,6 +86,7 @@ func (v *verifier) worker(w store.Worker) error {
 		t := labour.Total(costed[i])
 		v.differs(what+" cost", v.maybe(e.Cost), v.maybe(t.Cost))
 		v.differs(what+" charge", v.maybe(e.Charge), v.maybe(t.Charge))
+		v.differs(what+" without a price", e.Unpriced, !e.Billed && e.chargeable() && t.Charge == nil)
 		v.differs(what+" overtime", e.OvertimeMinutes, t.ByClass[1]+t.ByClass[2])
 		v.differs(what+" minutes", e.Minutes, t.ByClass[0]+t.ByClass[1]+t.ByClass[2])
 	}

@@ -310,11 +310,11 @@ func (c *company) work() {
 
 func (c *company) hours() {
 	for i := range c.Entries {
-		job := one(c, c.jobs)
+		job, date := one(c, c.jobs), c.date()
 		cells := []string{
-			"ref", fmt.Sprintf("T%06d", c.Entries-i), "worker", one(c, c.workers), "date", c.date(), "job", job, "phase", orBlank(c, 2, c.phases[job]), "cost_code", orBlank(c, 4, c.codes),
+			"ref", fmt.Sprintf("T%06d", c.Entries-i), "worker", one(c, c.workers), "date", date, "job", job, "phase", orBlank(c, 2, c.phases[job]), "cost_code", orBlank(c, 4, c.codes),
 			"billable", yes(!c.in(6)), "pay_class", one(c, []string{"auto", "auto", "auto", "auto", "auto", "auto", "regular", "overtime", "double"}),
-			"status", one(c, []string{"approved", "approved", "approved", "approved", "submitted", "draft"}),
+			"status", c.status(date),
 		}
 		if c.in(12) {
 			cells = append(cells, "rate", c.decimal(40, 120, 2))
@@ -333,11 +333,20 @@ func (c *company) hours() {
 	}
 }
 
+// status is how far work of a date has come: what is long past has mostly been approved.
+func (c *company) status(date string) string {
+	settled := (Begin + calendar.Date(c.Days-90)).String()
+	if date < settled && !c.in(200) {
+		return "approved"
+	}
+	return one(c, []string{"approved", "approved", "approved", "approved", "submitted", "draft"})
+}
+
 func clock(minutes int) string { return fmt.Sprintf("%02d:%02d", minutes/60, minutes%60) }
 
 func (c *company) papers() {
 	for document, lines := 1, 0; lines < c.CostLines; document++ {
-		ref := fmt.Sprintf("D%05d", document)
+		ref, date := fmt.Sprintf("D%05d", document), c.date()
 		freight, tax := "", ""
 		if c.in(2) {
 			freight = c.amount(0, 300)
@@ -349,7 +358,7 @@ func (c *company) papers() {
 			freight = "-" + freight
 		}
 		c.row("cost_documents.csv", "ref", ref, "kind", one(c, []string{"supplier_invoice", "receipt", "claim", "mileage", "plant"}), "supplier", one(c, []string{"Northquay", "Ostrea", ""}),
-			"date", c.date(), "number", strconv.Itoa(document), "freight", freight, "tax", tax, "status", one(c, []string{"approved", "approved", "approved", "submitted", "draft"}))
+			"date", date, "number", strconv.Itoa(document), "freight", freight, "tax", tax, "status", c.status(date))
 		for n := range 1 + c.IntN(7) {
 			lines++
 			job := orBlank(c, 9, c.jobs)

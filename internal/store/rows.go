@@ -252,6 +252,7 @@ type TimeEntry struct {
 	OvertimeMinutes money.Minutes
 	Cost            *money.Amount
 	Charge          *money.Amount
+	Unpriced        bool
 	InvoiceID       *int64
 	Billed          bool
 }

@@ -173,6 +173,30 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	return s.read.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(newTx(db)) }, &sql.TxOptions{ReadOnly: true})
 }
 
+// Bulk runs f, which adds or changes most rows of some tables, without the indexes of those tables that only serve
+// queries, and makes them again afterwards: to sort once costs less than to keep sorted. Those named in keep stay.
+func (tx *Tx) Bulk(tables, keep []string, f func() error) error {
+	type index struct{ Name, SQL string }
+	indexes, err := Query[index](tx, "SELECT name, sql FROM sqlite_master WHERE type = 'index' AND sql LIKE 'CREATE INDEX%' AND tbl_name IN ? AND name NOT IN ? ORDER BY rowid", tables, keep)
+	if err != nil {
+		return err
+	}
+	for _, i := range indexes {
+		if err := tx.Exec("DROP INDEX " + i.Name).Error; err != nil {
+			return err
+		}
+	}
+	if err := f(); err != nil {
+		return err
+	}
+	for _, i := range indexes {
+		if err := tx.Exec(i.SQL).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // Backup writes a consistent copy of the book to a new file, also while others write.
 func (s *Store) Backup(ctx context.Context, file string) error {
 	if _, err := os.Stat(file); err == nil {

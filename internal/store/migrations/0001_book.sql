@@ -339,18 +339,22 @@ CREATE TABLE time_entries (
   overtime_minutes INTEGER NOT NULL DEFAULT 0,
   cost INTEGER,
   charge INTEGER,
+  unpriced INTEGER NOT NULL DEFAULT 0 CHECK (unpriced IN (0, 1)), -- billable on time and materials, and no price
   -- derived by triggers from the invoices
   invoice_id INTEGER REFERENCES invoices(id),
   billed INTEGER NOT NULL DEFAULT 0 CHECK (billed IN (0, 1)),
   CHECK ((start IS NULL) = (finish IS NULL)),
   FOREIGN KEY (phase_id, job_id) REFERENCES phases(id, job_id)
 ) STRICT;
+-- The wide indexes hold all that a sum needs, so that totals and lists are added up from the index alone.
 CREATE INDEX time_entries_worker ON time_entries (worker_id, date);
-CREATE INDEX time_entries_date ON time_entries (date, worker_id);
-CREATE INDEX time_entries_job ON time_entries (job_id, phase_id, status, minutes, cost);
-CREATE INDEX time_entries_ready ON time_entries (job_id, phase_id, date, charge)
+CREATE INDEX time_entries_date ON time_entries (date, job_id, minutes, cost, charge, unpriced);
+CREATE INDEX time_entries_job ON time_entries (job_id, phase_id, status, minutes, cost, date);
+CREATE INDEX time_entries_ready ON time_entries (job_id, date, charge, cost)
   WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL;
-CREATE INDEX time_entries_waiting ON time_entries (date) WHERE status <> 'approved';
+CREATE INDEX time_entries_waiting ON time_entries (status, worker_id, date, job_id, minutes, cost, charge) WHERE status <> 'approved';
+CREATE INDEX time_entries_no_wage ON time_entries (worker_id, date) WHERE cost IS NULL;
+CREATE INDEX time_entries_unpriced ON time_entries (worker_id, job_id, date, minutes, cost) WHERE unpriced = 1;
 CREATE INDEX time_entries_invoice ON time_entries (invoice_id) WHERE invoice_id IS NOT NULL;
 
 CREATE TABLE labour_segments (
@@ -381,6 +385,7 @@ CREATE TABLE cost_documents (
 ) STRICT;
 CREATE INDEX cost_documents_date ON cost_documents (date);
 CREATE INDEX cost_documents_waiting ON cost_documents (date) WHERE status <> 'approved';
+CREATE INDEX cost_documents_number ON cost_documents (supplier, number) WHERE supplier <> '' AND number <> '';
 
 CREATE TABLE cost_lines (
   id INTEGER PRIMARY KEY,
@@ -413,9 +418,12 @@ CREATE TABLE cost_lines (
   UNIQUE (document_id, line),
   FOREIGN KEY (phase_id, job_id) REFERENCES phases(id, job_id)
 ) STRICT;
-CREATE INDEX cost_lines_job ON cost_lines (job_id, phase_id, status, category, landed);
-CREATE INDEX cost_lines_ready ON cost_lines (job_id, phase_id, date, category, charge)
+CREATE INDEX cost_lines_date ON cost_lines (date, job_id, landed, charge);
+CREATE INDEX cost_lines_job ON cost_lines (job_id, phase_id, status, landed, date, category);
+CREATE INDEX cost_lines_ready ON cost_lines (job_id, category, date, charge, landed)
   WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL;
+CREATE INDEX cost_lines_waiting ON cost_lines (document_id, date, job_id, charge) WHERE status <> 'approved';
+CREATE INDEX cost_lines_unmarked ON cost_lines (document_id, category, date, landed) WHERE unmarked = 1 AND billed = 0;
 CREATE INDEX cost_lines_invoice ON cost_lines (invoice_id) WHERE invoice_id IS NOT NULL;
 
 CREATE TABLE invoice_sources (
