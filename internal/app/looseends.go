@@ -62,7 +62,7 @@ var looseKinds = map[string]struct{ title, why, step, link string }{
 	"no_markup": {"No markup", "no card has one: at cost", "Add a markup", "/setup?part=markups"},
 	"late":      {"Billed late", "ready for longer than the limit", "Make a draft", "/bill?job=%s"},
 	"twice":     {"Entered twice", "same supplier, same number", "Compare", "/costs?open=%s"},
-	"closed":    {"Closed job", "hours on a closed job", "Open the job", "/jobs/%s"},
+	"closed":    {"Closed job", "hours still on a closed job", "Open the job", "/jobs/%s"},
 }
 
 const (
@@ -71,9 +71,11 @@ const (
 	readyLines   = "cost_lines INDEXED BY cost_lines_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 
 	// lateJobs have something ready to bill from before a date.
-	lateJobs   = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`
-	closedJobs = `FROM jobs j WHERE j.status = 'closed' AND EXISTS (SELECT 1 FROM time_entries e WHERE e.job_id = j.id AND e.billed = 0 AND e.charge IS NOT NULL)`
-	twice      = `FROM cost_documents d WHERE d.supplier <> '' AND d.number <> '' GROUP BY d.supplier, d.number HAVING count(*) > 1`
+	lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`
+	// closedJobs have hours that are not approved, or not billed and to be charged.
+	closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id)
+	  OR EXISTS (SELECT 1 FROM time_entries e INDEXED BY time_entries_job WHERE e.job_id = j.id AND e.status <> 'approved'))`
+	twice = `FROM cost_documents d WHERE d.supplier <> '' AND d.number <> '' GROUP BY d.supplier, d.number HAVING count(*) > 1`
 
 	looseCount = `SELECT (SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL)
 	  + (SELECT count(*) FROM (SELECT DISTINCT worker_id, job_id FROM time_entries WHERE unpriced = 1))
@@ -92,18 +94,18 @@ const (
 	UNION ALL SELECT 'no_markup', l.category, d.supplier || ' ' || d.number, d.id, l.first, l.stake
 	  FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0 GROUP BY document_id, category) l
 	  JOIN cost_documents d ON d.id = l.document_id
-	UNION ALL SELECT 'late', j.number || ' ' || j.name, '', j.number, min(r.date), sum(r.charge)
-	  FROM (SELECT j.id, j.number, j.name ` + lateJobs + `) j JOIN (
-	    SELECT job_id, date, charge FROM ` + readyEntries + ` UNION ALL SELECT job_id, date, charge FROM ` + readyLines + `) r ON r.job_id = j.id GROUP BY j.id
+	UNION ALL SELECT 'late', j.number || ' ' || j.name, '', j.number, min(r.first), sum(r.stake) FROM (
+	    SELECT job_id, min(date) AS first, sum(charge) AS stake FROM ` + readyEntries + ` GROUP BY job_id
+	    UNION ALL SELECT job_id, min(date), sum(charge) FROM ` + readyLines + ` GROUP BY job_id) r JOIN jobs j ON j.id = r.job_id GROUP BY j.id HAVING min(r.first) < @late
 	UNION ALL SELECT 'twice', d.supplier || ' ' || d.number, 'entered ' || count(*) || ' times', max(d.id), min(d.date), NULL ` + twice + `
-	UNION ALL SELECT 'closed', j.number || ' ' || j.name, 'unbilled hours', j.number, min(e.date), sum(e.charge)
-	  FROM (SELECT j.id, j.number, j.name ` + closedJobs + `) j JOIN time_entries e ON e.job_id = j.id WHERE e.billed = 0 AND e.charge IS NOT NULL GROUP BY j.id
+	UNION ALL SELECT 'closed', j.number || ' ' || j.name, 'hours not billed or not approved', j.number, ifnull(j.finish, @today), (SELECT sum(charge) FROM ` + readyEntries + ` AND job_id = j.id) ` + closedJobs + `
 	) ORDER BY stake IS NULL, stake DESC, first LIMIT 200`
 )
 
 // late is the date before which what is ready to bill has waited too long.
 func (s *session) late() map[string]any {
-	return map[string]any{"late": s.app.Today() - calendar.Date(s.company.UnbilledAlertDays)}
+	today := s.app.Today()
+	return map[string]any{"today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays)}
 }
 
 // looseEnds lists what could slip, most money first, as far as a sheet of it goes; [looseCount] counts all of it.

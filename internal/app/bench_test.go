@@ -1,0 +1,245 @@
+package app_test
+
+import (
+	"database/sql"
+	"fmt"
+	"os"
+	"path/filepath"
+	"sync"
+	"testing"
+
+	_ "github.com/mattn/go-sqlite3" // the driver of the plain queries
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app"
+	"jarvo/internal/bundle"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/specimen"
+	"jarvo/internal/store"
+)
+
+// large is the book that benchmarks run on: 50 workers, 300 jobs, 130 000 time entries, 60 000 cost lines, nothing billed yet.
+var large = sync.OnceValue(func() (made struct{ folder, file string }) {
+	folder, err := os.MkdirTemp("", "jarvo-bench-")
+	if err != nil {
+		panic(err)
+	}
+	made.folder, made.file = filepath.Join(folder, "bundle"), filepath.Join(folder, "large.db")
+	if err := bundle.Write(made.folder, specimen.Company(1, specimen.Large)); err != nil {
+		panic(err)
+	}
+	if err := bringIn(made.folder, made.file); err != nil {
+		panic(err)
+	}
+	return made
+})
+
+func bringIn(folder, file string) error {
+	b, err := bundle.Read(folder)
+	if err != nil {
+		return err
+	}
+	s, err := store.Open(ctx, file)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = s.Close() }()
+	return app.New(s, benchClock).Import(ctx, app.Console, b)
+}
+
+// The benchmarks' today is the end of the large company's work.
+var (
+	benchToday = specimen.Begin + calendar.Date(specimen.Large.Days)
+	benchClock = benchToday.Time
+	benchWeek  = (benchToday - 30).String()
+)
+
+func largeBook(b *testing.B) (*app.App, *sql.DB) {
+	b.Helper()
+	s, err := store.Open(ctx, large().file)
+	require.NoError(b, err)
+	b.Cleanup(func() { _ = s.Close() })
+	plain, err := sql.Open("sqlite3", "file:"+large().file+"?mode=ro&_cache_size=-65536")
+	require.NoError(b, err)
+	b.Cleanup(func() { _ = plain.Close() })
+	return app.New(s, benchClock), plain
+}
+
+// plainly reads all rows of a query and throws them away.
+func plainly(b *testing.B, db *sql.DB, query string, args ...any) {
+	b.Helper()
+	rows, err := db.Query(query, args...)
+	require.NoError(b, err)
+	defer func() { _ = rows.Close() }()
+	names, err := rows.Columns()
+	require.NoError(b, err)
+	cells, into := make([]any, len(names)), make([]any, len(names))
+	for i := range cells {
+		into[i] = &cells[i]
+	}
+	for rows.Next() {
+		require.NoError(b, rows.Scan(into...))
+	}
+	require.NoError(b, rows.Err())
+}
+
+func BenchmarkImport(b *testing.B) {
+	folder := large().folder
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			require.NoError(b, bringIn(folder, filepath.Join(b.TempDir(), "import.db")))
+		}
+	})
+	b.Run("plain", func(b *testing.B) { // the files read, and their rows kept as texts in one table each
+		for b.Loop() {
+			data, err := bundle.Read(folder)
+			require.NoError(b, err)
+			require.NoError(b, keepTexts(filepath.Join(b.TempDir(), "plain.db"), data))
+		}
+	})
+}
+
+func keepTexts(file string, data *bundle.Bundle) error {
+	db, err := sql.Open("sqlite3", file+"?_journal_mode=WAL")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = db.Close() }()
+	tx, err := db.Begin()
+	if err != nil {
+		return err
+	}
+	for _, t := range bundle.Tables {
+		rows := data.Rows(t.File)
+		if len(rows) == 0 {
+			continue
+		}
+		names, marks := "", ""
+		for i := range t.Columns {
+			names, marks = fmt.Sprintf("%s, c%d TEXT", names, i), marks+", ?"
+		}
+		if _, err := tx.Exec(fmt.Sprintf("CREATE TABLE %q (%s)", t.File, names[2:])); err != nil {
+			return err
+		}
+		insert, err := tx.Prepare(fmt.Sprintf("INSERT INTO %q VALUES (%s)", t.File, marks[2:]))
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			cells := make([]any, len(t.Columns))
+			for i, v := range r.Values() {
+				cells[i] = v
+			}
+			if _, err := insert.Exec(cells...); err != nil {
+				return err
+			}
+		}
+	}
+	return tx.Commit()
+}
+
+func BenchmarkWeekSheet(b *testing.B) {
+	a, plain := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := a.TimeSheet(ctx, app.Console, app.SheetQuery{Week: benchWeek, Crew: "A"})
+			require.NoError(b, err)
+		}
+	})
+	first := benchToday - 30
+	b.Run("plain", func(b *testing.B) {
+		for b.Loop() {
+			plainly(b, plain, `SELECT e.*, w.code, w.name, t.name, j.number, j.name, p.code, p.name, k.code, k.name FROM time_entries e JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
+				JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
+				WHERE e.date BETWEEN ? AND ? AND w.crew = 'A' ORDER BY w.name, e.id`, first, first+6)
+			plainly(b, plain, "SELECT sum(minutes), sum(cost), sum(charge) FROM time_entries WHERE date BETWEEN ? AND ?", first, first+6)
+			plainly(b, plain, "SELECT sum(landed), sum(charge) FROM cost_lines WHERE date BETWEEN ? AND ?", first, first+6)
+		}
+	})
+}
+
+func BenchmarkReadyToBill(b *testing.B) {
+	a, plain := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+			require.NoError(b, err)
+		}
+	})
+	b.Run("plain", func(b *testing.B) { // ready, and not ready, as the sheet has them
+		for b.Loop() {
+			plainly(b, plain, `SELECT j.number, c.name, r.* FROM (
+				  SELECT job_id, 'labour', sum(charge), sum(cost), min(date) FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id
+				  UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id, category
+				) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
+			plainly(b, plain, "SELECT e.status, w.crew, sum(e.minutes), sum(e.charge), min(e.date) FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' GROUP BY e.status, w.crew")
+			plainly(b, plain, "SELECT document_id, count(*), sum(charge) AS charge FROM cost_lines WHERE status <> 'approved' GROUP BY document_id ORDER BY charge DESC LIMIT 100")
+			plainly(b, plain, "SELECT worker_id, job_id, sum(minutes), sum(cost) FROM time_entries WHERE unpriced = 1 GROUP BY worker_id, job_id")
+		}
+	})
+}
+
+func BenchmarkJobsWithProfit(b *testing.B) {
+	a, plain := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := a.Jobs(ctx, app.Console, true)
+			require.NoError(b, err)
+		}
+	})
+	b.Run("plain", func(b *testing.B) {
+		for b.Loop() {
+			plainly(b, plain, `SELECT j.*, c.name FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
+			plainly(b, plain, `SELECT job_id, phase_id, status, sum(minutes), sum(cost) FROM time_entries GROUP BY job_id, phase_id, status`)
+			plainly(b, plain, `SELECT job_id, phase_id, status, sum(landed) FROM cost_lines WHERE job_id IS NOT NULL GROUP BY job_id, phase_id, status`)
+			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id`)
+			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id`)
+		}
+	})
+}
+
+func BenchmarkFooting(b *testing.B) {
+	a, plain := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := a.Footing(ctx, app.Console, app.ScopeQuery{})
+			require.NoError(b, err)
+		}
+	})
+	b.Run("plain", func(b *testing.B) {
+		for b.Loop() {
+			plainly(b, plain, "SELECT sum(minutes), sum(cost), sum(charge), count(*) - count(cost), sum(unpriced) FROM time_entries")
+			plainly(b, plain, "SELECT sum(landed), sum(charge) FROM cost_lines")
+		}
+	})
+}
+
+func BenchmarkToday(b *testing.B) {
+	a, _ := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := a.TodaySheet(ctx, app.Console, "")
+			require.NoError(b, err)
+		}
+	})
+}
+
+// A wage change at the start of a worker's year: with annual caps, all that follows in the year is costed again.
+func BenchmarkWageChange(b *testing.B) {
+	a, plain := largeBook(b)
+	year := benchToday.Year() - 1
+	worker := int64(0)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			worker++
+			err := a.AddWage(ctx, app.Console, app.NewWage{WorkerID: worker%50 + 1, Rate: "51.25", From: calendar.On(year, 1, 1+int(worker/50)).String()})
+			require.NoError(b, err)
+		}
+	})
+	b.Run("plain", func(b *testing.B) { // the entries and segments of that year, read and no more
+		for b.Loop() {
+			plainly(b, plain, "SELECT * FROM time_entries WHERE worker_id = 1 AND date BETWEEN ? AND ?", calendar.On(year, 1, 1), calendar.On(year, 12, 31))
+			plainly(b, plain, "SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id WHERE e.worker_id = 1 AND e.date BETWEEN ? AND ?", calendar.On(year, 1, 1), calendar.On(year, 12, 31))
+		}
+	})
+}
