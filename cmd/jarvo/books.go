@@ -1,16 +1,12 @@
 package main
 
 import (
-	"encoding/csv"
-	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"strings"
 
 	"github.com/spf13/cobra"
-	"github.com/xuri/excelize/v2"
 
 	"jarvo/internal/api"
 	"jarvo/internal/app"
@@ -116,7 +112,7 @@ func (c *commands) report() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "report NAME", Short: "Write a report: " + strings.Join(app.ReportNames(), ", "), Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			write, known := map[string]func(io.Writer, app.Report) error{"csv": writeCSV, "json": writeJSON, "xlsx": writeXLSX}[format]
+			write, known := paper.Writers[format]
 			if !known {
 				return usageError{fmt.Errorf("--format is csv, json or xlsx, not %q", format)}
 			}
@@ -147,47 +143,15 @@ func (c *commands) report() *cobra.Command {
 	return cmd
 }
 
-func writeCSV(w io.Writer, r app.Report) error {
-	out := csv.NewWriter(w)
-	return errors.Join(out.Write(r.Columns), out.WriteAll(r.Rows))
-}
-
-func writeJSON(w io.Writer, r app.Report) error {
-	records := make([]map[string]string, len(r.Rows))
-	for i, row := range r.Rows {
-		records[i] = map[string]string{}
-		for c, name := range r.Columns {
-			records[i][name] = row[c]
-		}
-	}
-	out := json.NewEncoder(w)
-	out.SetIndent("", "  ")
-	return out.Encode(records)
-}
-
-func writeXLSX(w io.Writer, r app.Report) error {
-	f := excelize.NewFile()
-	for n, row := range append([][]string{r.Columns}, r.Rows...) {
-		cells := make([]any, len(row))
-		for i, c := range row {
-			cells[i] = c
-		}
-		if err := f.SetSheetRow("Sheet1", fmt.Sprintf("A%d", n+1), &cells); err != nil {
-			return err
-		}
-	}
-	_, err := f.WriteTo(w)
-	return errors.Join(err, f.Close())
-}
-
 func (c *commands) invoice() *cobra.Command {
 	var format, out string
+	var backup bool
 	cmd := &cobra.Command{
 		Use: "invoice NUMBER --out FILE", Short: "Write an issued invoice as a paper or an open format", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			write, known := map[string]func(app.InvoiceView) ([]byte, error){"pdf": paper.InvoicePDF, "csv": paper.InvoiceCSV}[format]
+			as, known := paper.Invoices[format]
 			if !known {
-				return usageError{fmt.Errorf("--format is pdf or csv, not %q", format)}
+				return usageError{fmt.Errorf("--format is pdf, ubl, csv or xlsx, not %q", format)}
 			}
 			if out == "" {
 				return usageError{errors.New("invoice: --out FILE is needed")}
@@ -197,7 +161,13 @@ func (c *commands) invoice() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				data, err := write(view)
+				var behind []app.Backup
+				if backup {
+					if behind, err = a.InvoiceBackup(cmd.Context(), app.Console, view.ID); err != nil {
+						return err
+					}
+				}
+				data, err := as.Write(view, behind)
 				if err != nil {
 					return err
 				}
@@ -205,7 +175,8 @@ func (c *commands) invoice() *cobra.Command {
 			})
 		},
 	}
-	cmd.Flags().StringVar(&format, "format", "pdf", "pdf or csv")
+	cmd.Flags().StringVar(&format, "format", "pdf", "pdf, ubl, csv or xlsx")
+	cmd.Flags().BoolVar(&backup, "backup", false, "with a pdf: the hours and receipts behind it, and how each was charged")
 	cmd.Flags().StringVar(&out, "out", "", "the file to write")
 	return cmd
 }

@@ -1,7 +1,7 @@
 package api
 
 import (
-	"encoding/csv"
+	"cmp"
 	"fmt"
 	"net/http"
 	"strconv"
@@ -15,8 +15,9 @@ import (
 
 // files are the downloads: papers and tables in open formats.
 func (s *server) files(r chi.Router) {
-	r.Get("/api/invoices/{id}/pdf", s.download("application/pdf", "pdf", paper.InvoicePDF))
-	r.Get("/api/invoices/{id}/csv", s.download("text/csv; charset=utf-8", "csv", paper.InvoiceCSV))
+	for name, format := range paper.Invoices {
+		r.Get("/api/invoices/{id}/"+name, s.download(format))
+	}
 	r.Get("/api/reports/{name}", s.report)
 }
 
@@ -37,7 +38,7 @@ func (s *server) wrote(w http.ResponseWriter, r *http.Request, err error) bool {
 	return false
 }
 
-func (s *server) download(mime, ending string, make func(app.InvoiceView) ([]byte, error)) http.HandlerFunc {
+func (s *server) download(format paper.Format) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		actor, ok := s.signedIn(w, r)
 		if !ok {
@@ -48,7 +49,14 @@ func (s *server) download(mime, ending string, make func(app.InvoiceView) ([]byt
 		if !s.wrote(w, r, err) {
 			return
 		}
-		data, err := make(view)
+		var backup []app.Backup
+		if r.URL.Query().Get("backup") == "yes" {
+			backup, err = s.App.InvoiceBackup(r.Context(), actor, id)
+		}
+		if !s.wrote(w, r, err) {
+			return
+		}
+		data, err := format.Write(view, backup)
 		if !s.wrote(w, r, err) {
 			return
 		}
@@ -56,8 +64,8 @@ func (s *server) download(mime, ending string, make func(app.InvoiceView) ([]byt
 		if view.Number == "" {
 			name = "draft-" + strconv.FormatInt(id, 10)
 		}
-		w.Header().Set("Content-Type", mime)
-		w.Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", name+"."+ending))
+		w.Header().Set("Content-Type", format.Media)
+		w.Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", name+"."+format.Ending))
 		_, _ = w.Write(data)
 	}
 }
@@ -85,19 +93,16 @@ func (s *server) report(w http.ResponseWriter, r *http.Request) {
 	if !s.wrote(w, r, err) {
 		return
 	}
-	w.Header().Set("Content-Type", "text/csv; charset=utf-8")
-	w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name+".csv"))
-	out := csv.NewWriter(w)
-	_ = out.Write(report.Columns)
-	for _, row := range report.Rows {
-		cells := make([]string, len(row))
-		for i, c := range row {
-			cells[i] = c
-			if _, err := strconv.ParseFloat(c, 64); err != nil {
-				cells[i] = paper.Defused(c)
-			}
-		}
-		_ = out.Write(cells)
+	format := r.URL.Query().Get("format")
+	media, known := map[string]string{"": paper.Invoices["csv"].Media, "csv": paper.Invoices["csv"].Media, "json": "application/json", "xlsx": paper.Invoices["xlsx"].Media}[format]
+	if !known {
+		s.wrote(w, r, &app.Error{Kind: app.KindInvalid, Message: "a report is written as csv, json or xlsx"})
+		return
 	}
-	out.Flush()
+	format = cmp.Or(format, "csv")
+	w.Header().Set("Content-Type", media)
+	w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name+"."+format))
+	if err := paper.Writers[format](w, report); err != nil {
+		s.Log.ErrorContext(r.Context(), "writing a report", "request", requestID(r.Context()), "error", err)
+	}
 }

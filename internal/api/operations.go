@@ -41,6 +41,9 @@ type (
 	byID            struct {
 		ID int64 `path:"id"`
 	}
+	byNumber struct {
+		Number string `path:"number"`
+	}
 	atVersion struct {
 		ID   int64 `path:"id"`
 		Body struct {
@@ -137,6 +140,9 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodGet, "/api/time/entries/{id}/workings", "entryWorkings", "How an entry's figures came about", func(ctx context.Context, actor app.Actor, in *byID) (app.EntryWorkings, error) {
 		return s.App.EntryWorkings(ctx, actor, in.ID)
 	})
+	operate(api, http.MethodGet, "/api/costs/lines/{id}/workings", "lineWorkings", "How a cost line's figures came about", func(ctx context.Context, actor app.Actor, in *byID) (app.Tape, error) {
+		return s.App.LineWorkings(ctx, actor, in.ID)
+	})
 	operate(api, http.MethodGet, "/api/costs", "documents", "Cost documents", func(ctx context.Context, actor app.Actor, in *app.ScopeQuery) (app.DocumentList, error) {
 		return s.App.Documents(ctx, actor, *in)
 	})
@@ -173,6 +179,9 @@ func (s *server) registerBilling(api huma.API) {
 	operate(api, http.MethodGet, "/api/invoices/{id}", "invoice", "A draft or an issued invoice", func(ctx context.Context, actor app.Actor, in *byID) (app.InvoiceView, error) {
 		return s.App.Invoice(ctx, actor, in.ID)
 	})
+	operate(api, http.MethodGet, "/api/invoices/{id}/workings", "invoiceWorkings", "How what is due on an invoice came about", func(ctx context.Context, actor app.Actor, in *byID) (app.Tape, error) {
+		return s.App.InvoiceWorkings(ctx, actor, in.ID)
+	})
 	operate(api, http.MethodPut, "/api/invoices/{id}/grouping", "regroup", "Choose how much detail the customer sees", func(ctx context.Context, actor app.Actor, in *struct {
 		ID   int64 `path:"id"`
 		Body struct {
@@ -198,11 +207,11 @@ func (s *server) registerBilling(api huma.API) {
 	) (app.JobList, error) {
 		return s.App.Jobs(ctx, actor, in.Closed)
 	})
-	operate(api, http.MethodGet, "/api/jobs/{number}", "jobFolder", "One job", func(ctx context.Context, actor app.Actor, in *struct {
-		Number string `path:"number"`
-	},
-	) (app.JobFolder, error) {
+	operate(api, http.MethodGet, "/api/jobs/{number}", "jobFolder", "One job", func(ctx context.Context, actor app.Actor, in *byNumber) (app.JobFolder, error) {
 		return s.App.JobFolder(ctx, actor, in.Number)
+	})
+	operate(api, http.MethodGet, "/api/jobs/{number}/workings", "jobWorkings", "How a job's profit came about", func(ctx context.Context, actor app.Actor, in *byNumber) (app.Tape, error) {
+		return s.App.JobWorkings(ctx, actor, in.Number)
 	})
 }
 

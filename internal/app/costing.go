@@ -70,14 +70,15 @@ type costedEntry struct {
 // chargeable says that an entry is billable and on time and materials.
 func (e costedEntry) chargeable() bool { return e.Billable && e.Basis == "tm" }
 
-const costedEntries = `
+const costedEntriesOf = `
 SELECT e.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis, w.trade_id
 FROM time_entries e
 JOIN workers w ON w.id = e.worker_id
 JOIN jobs j ON j.id = e.job_id
 LEFT JOIN customers c ON c.id = j.customer_id
-LEFT JOIN phases p ON p.id = e.phase_id
-WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?`
+LEFT JOIN phases p ON p.id = e.phase_id`
+
+const costedEntries = costedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?"
 
 func (s *session) labourEntry(e costedEntry, frozen []labour.Segment) labour.Entry {
 	entry := labour.Entry{

@@ -124,8 +124,11 @@ type PaperLine struct {
 
 // PaperTax is one tax on the paper.
 type PaperTax struct {
-	Label  string `json:"label"`
-	Amount string `json:"amount"`
+	Label     string `json:"label"`
+	Component string `json:"component"`
+	Percent   string `json:"percent"`
+	Base      string `json:"base" doc:"the sum that it is on"`
+	Amount    string `json:"amount"`
 }
 
 // PaperSource is an entry or a cost line that the invoice bills.
@@ -417,7 +420,10 @@ func (s *session) invoice(invoiceID int64) (InvoiceView, error) {
 		return v, err
 	}
 	for _, t := range taxes {
-		v.Taxes = append(v.Taxes, PaperTax{fmt.Sprintf("%s %s %% of %s", t.Component, t.Percent, s.money(t.Base)), s.money(t.Amount)})
+		v.Taxes = append(v.Taxes, PaperTax{
+			Label:     fmt.Sprintf("%s %s %% of %s", t.Component, t.Percent, s.money(t.Base)),
+			Component: t.Component, Percent: t.Percent.String(), Base: s.money(t.Base), Amount: s.money(t.Amount),
+		})
 	}
 	return v, s.paperSources(&v)
 }

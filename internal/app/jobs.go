@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -66,7 +67,14 @@ type jobFigures struct {
 	minutes                money.Minutes
 	labour, other, pending money.Amount
 	oldest                 calendar.Date
+	parts                  []jobPart
 	money                  profit.Job
+}
+
+// jobPart is a phase of a job, 0 for what is booked to none.
+type jobPart struct {
+	profit.Part
+	phase int64
 }
 
 type head struct {
@@ -170,6 +178,7 @@ func (s *session) figures(job int64, of period) ([]*jobFigures, error) {
 		var all []profit.Part
 		for _, k := range keys[j.ID] {
 			all = append(all, *parts[k])
+			j.parts = append(j.parts, jobPart{*parts[k], k.phase})
 		}
 		if j.money, err = profit.Of(all); err != nil {
 			return nil, err
@@ -351,33 +360,32 @@ func (a *App) JobFolder(ctx context.Context, actor Actor, number string) (JobFol
 		if job.Start != nil {
 			out.Start = job.Start.String()
 		}
-		if err := s.jobKinds(&out, job.ID); err != nil {
+		kinds, err := s.kindSums(job.ID)
+		if err != nil {
 			return err
+		}
+		for _, k := range kinds {
+			out.Kinds = append(out.Kinds, JobKind{k.Category, s.money(k.Actual), s.money(k.Pending), s.money(k.Charge)})
 		}
 		return s.bookings(&out, job.ID)
 	})
 	return out, err
 }
 
-func (s *session) jobKinds(out *JobFolder, jobID int64) error {
-	type kind struct {
-		Category                string
-		Actual, Pending, Charge money.Amount
-	}
-	kinds, err := store.Query[kind](s.Tx, `SELECT category, sum(CASE WHEN status = 'approved' THEN cost ELSE 0 END) AS actual, sum(CASE WHEN status <> 'approved' THEN cost ELSE 0 END) AS pending, sum(charge) AS charge FROM (
+type jobKind struct {
+	Category                string
+	Actual, Pending, Charge money.Amount
+}
+
+// kindSums sums each kind of cost of a job, in the order in which they are shown.
+func (s *session) kindSums(jobID int64) ([]jobKind, error) {
+	kinds, err := store.Query[jobKind](s.Tx, `SELECT category, sum(CASE WHEN status = 'approved' THEN cost ELSE 0 END) AS actual, sum(CASE WHEN status <> 'approved' THEN cost ELSE 0 END) AS pending, sum(charge) AS charge FROM (
 		SELECT 'labour' AS category, status, ifnull(cost, 0) AS cost, ifnull(charge, 0) AS charge FROM time_entries WHERE job_id = @job
 		UNION ALL SELECT category, status, landed, ifnull(charge, 0) FROM cost_lines WHERE job_id = @job) GROUP BY category`, map[string]any{"job": jobID})
-	if err != nil {
-		return err
-	}
-	for _, category := range billing.Categories {
-		for _, k := range kinds {
-			if k.Category == category {
-				out.Kinds = append(out.Kinds, JobKind{category, s.money(k.Actual), s.money(k.Pending), s.money(k.Charge)})
-			}
-		}
-	}
-	return nil
+	slices.SortFunc(kinds, func(a, b jobKind) int {
+		return slices.Index(billing.Categories, a.Category) - slices.Index(billing.Categories, b.Category)
+	})
+	return kinds, err
 }
 
 func (s *session) bookings(out *JobFolder, jobID int64) error {

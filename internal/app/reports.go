@@ -19,6 +19,15 @@ type Report struct {
 	Rows    [][]string
 }
 
+// textColumns are the columns that hold texts and dates; all others hold figures.
+var textColumns = []string{
+	"ref", "worker", "date", "job", "phase", "cost_code", "status", "document", "line", "category", "customer", "oldest", "number", "due", "jobs", "name", "basis",
+	"invoice", "section", "text", "unit",
+}
+
+// IsNumber says whether a column holds figures.
+func (r Report) IsNumber(column int) bool { return !slices.Contains(textColumns, r.Columns[column]) }
+
 // ReportQuery limits a report to a job and to dates; zero values do not limit.
 type ReportQuery struct {
 	Job           string

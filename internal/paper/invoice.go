@@ -1,14 +1,15 @@
-// Package paper writes invoices as the customer gets them: PDF and CSV.
+// Package paper writes what leaves the book on paper or in an open format: invoices as PDF, UBL, XLSX and CSV, and
+// reports as CSV, JSON and XLSX.
 package paper
 
 import (
 	"bytes"
-	"encoding/csv"
 	"strings"
 
 	"github.com/johnfercher/maroto/v2"
 	"github.com/johnfercher/maroto/v2/pkg/components/col"
 	"github.com/johnfercher/maroto/v2/pkg/components/line"
+	"github.com/johnfercher/maroto/v2/pkg/components/page"
 	"github.com/johnfercher/maroto/v2/pkg/components/row"
 	"github.com/johnfercher/maroto/v2/pkg/components/text"
 	"github.com/johnfercher/maroto/v2/pkg/config"
@@ -22,6 +23,7 @@ import (
 	"golang.org/x/image/font/gofont/goregular"
 
 	"jarvo/internal/app"
+	"jarvo/internal/core/workings"
 )
 
 const (
@@ -59,8 +61,9 @@ func cell(width int, s string, changes ...func(*props.Text)) core.Col {
 	return text.NewCol(width, s, p)
 }
 
-// InvoicePDF is an invoice as a PDF page or pages. A draft says that it is one.
-func InvoicePDF(v app.InvoiceView) ([]byte, error) {
+// InvoicePDF is an invoice as a PDF page or pages, and behind it, where there is any, its backup: the hours and
+// receipts that it bills, with how each was charged. A draft says that it is one.
+func InvoicePDF(v app.InvoiceView, backup []app.Backup) ([]byte, error) {
 	fonts, err := repository.New().AddUTF8FontFromBytes(face, fontstyle.Normal, goregular.TTF).AddUTF8FontFromBytes(face, fontstyle.Bold, gobold.TTF).Load()
 	if err != nil {
 		return nil, err
@@ -75,6 +78,9 @@ func InvoicePDF(v app.InvoiceView) ([]byte, error) {
 		section(m, part)
 	}
 	totals(m, v)
+	if len(backup) > 0 {
+		m.AddPages(backupPage(v, backup))
+	}
 	document, err := m.Generate()
 	if err != nil {
 		return nil, err
@@ -112,6 +118,34 @@ func head(m core.Maroto, v app.InvoiceView) {
 	m.AddRow(14, text.NewCol(12, v.Title, styled(func(p *props.Text) { p.Size, p.Top = 12, 6 })))
 	m.AddRow(rowTall, cell(7, ""), cell(3, "Quantity", quiet, right), cell(2, "Amount", quiet, right))
 	m.AddRows(ruled(inkLine))
+}
+
+// backupPage goes on over as many sheets as it needs.
+func backupPage(v app.InvoiceView, backup []app.Backup) core.Page {
+	rows := []core.Row{
+		row.New(10).Add(text.NewCol(12, "Hours and receipts of invoice "+orDraft(v.Number), styled(func(p *props.Text) { p.Size, p.Style = 12, fontstyle.Bold }))),
+		row.New(rowTall).Add(cell(2, "Date", quiet), cell(8, "What, and how it was charged", quiet), cell(2, "Charge", quiet, right)),
+		ruled(inkLine),
+	}
+	for _, b := range backup {
+		rows = append(rows, row.New(rowTall).Add(cell(2, b.Date), cell(8, b.What), cell(2, b.Amount, right)), row.New(rowTall).Add(cell(2, ""), cell(10, b.Detail, quiet)))
+		if b.Charge != nil {
+			for _, step := range charged(*b.Charge) {
+				rows = append(rows, row.New(rowTall).Add(cell(2, ""), cell(7, step[0], quiet), cell(1, step[1], quiet, right)))
+			}
+		}
+		rows = append(rows, ruled(rule))
+	}
+	return page.New().Add(rows...)
+}
+
+// charged are the parts of a charge, each with its formula and what it comes to.
+func charged(charge workings.Step) [][2]string {
+	var parts [][2]string
+	for _, leaf := range charge.Leaves() {
+		parts = append(parts, [2]string{joined(leaf.Label, leaf.Formula), leaf.Result.Text})
+	}
+	return parts
 }
 
 func joined(parts ...string) string {
@@ -155,31 +189,51 @@ func totals(m core.Maroto, v app.InvoiceView) {
 	sum("Due now, "+v.Currency, v.DueNow, bold)
 }
 
-// InvoiceCSV is the lines of an invoice, for a spreadsheet.
-func InvoiceCSV(v app.InvoiceView) ([]byte, error) {
-	var b bytes.Buffer
-	w := csv.NewWriter(&b)
-	records := [][]string{{"invoice", "section", "text", "quantity", "unit", "amount"}}
+// Invoices write an invoice by the name of its format.
+var Invoices = map[string]Format{
+	"pdf": {"application/pdf", "pdf", InvoicePDF}, "csv": {"text/csv; charset=utf-8", "csv", InvoiceCSV}, "ubl": {"application/xml", "xml", InvoiceUBL},
+	"xlsx": {"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx", InvoiceXLSX},
+}
+
+// Format is how an invoice is written: its media type, the ending of its file, and the writer.
+type Format struct {
+	Media, Ending string
+	Write         func(app.InvoiceView, []app.Backup) ([]byte, error)
+}
+
+var invoiceColumns = []string{"invoice", "section", "text", "quantity", "unit", "amount"}
+
+// invoiceRows are the lines of an invoice with tax, retainage and what is due, for a spreadsheet.
+func invoiceRows(v app.InvoiceView) app.Report {
+	r := app.Report{Columns: invoiceColumns}
+	add := func(section, text, quantity, unit, amount string) {
+		r.Rows = append(r.Rows, []string{v.Number, section, text, quantity, unit, amount})
+	}
 	for _, part := range v.Sections {
 		for _, l := range part.Lines {
-			records = append(records, []string{v.Number, part.Title, Defused(l.Text), l.Quantity, l.Unit, l.Amount})
+			add(part.Title, l.Text, l.Quantity, l.Unit, l.Amount)
 		}
 	}
 	for _, t := range v.Taxes {
-		records = append(records, []string{v.Number, "Tax", Defused(t.Label), "", "", t.Amount})
+		add("Tax", t.Label, "", "", t.Amount)
 	}
 	if v.HasRetainage {
-		records = append(records, []string{v.Number, "Retainage", "held back", "", "", "-" + v.Retainage})
+		add("Retainage", "held back", "", "", "-"+v.Retainage)
 	}
-	records = append(records, []string{v.Number, "Due now", v.Currency, "", "", v.DueNow})
-	err := w.WriteAll(records)
+	add("Due now", v.Currency, "", "", v.DueNow)
+	return r
+}
+
+// InvoiceCSV is an invoice as a table.
+func InvoiceCSV(v app.InvoiceView, _ []app.Backup) ([]byte, error) {
+	var b bytes.Buffer
+	err := ReportCSV(&b, invoiceRows(v))
 	return b.Bytes(), err
 }
 
-// Defused keeps a text from being run as a formula by the spreadsheet that opens it.
-func Defused(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
-		return "'" + s
-	}
-	return s
+// InvoiceXLSX is an invoice as a workbook.
+func InvoiceXLSX(v app.InvoiceView, _ []app.Backup) ([]byte, error) {
+	var b bytes.Buffer
+	err := ReportXLSX(&b, invoiceRows(v))
+	return b.Bytes(), err
 }

@@ -149,17 +149,22 @@ func (t Terms) CostEntry(e Entry, segments []worktime.Segment, earned map[int]bu
 	return out, nil
 }
 
+// Priced finds what the entry is charged by: its own rate, or the row of a card.
+func (e Entry) Priced() (d Detail) {
+	if e.OwnRate != nil {
+		return Detail{Own: true, Price: true, Row: pricing.LabourRow{Method: pricing.Hourly, Rate: *e.OwnRate}}
+	}
+	d.Row, d.Card, d.Price = pricing.FindLabour(e.Cards, e.Work, e.Date)
+	return d
+}
+
 func (t Terms) charge(e Entry, s *Segment) error {
 	if !e.Chargeable {
 		return nil
 	}
 	d := &s.Detail
-	if e.OwnRate != nil {
-		d.Own, d.Price = true, true
-		d.Row = pricing.LabourRow{Method: pricing.Hourly, Rate: *e.OwnRate}
-	} else {
-		d.Row, d.Card, d.Price = pricing.FindLabour(e.Cards, e.Work, e.Date)
-	}
+	priced := e.Priced()
+	d.Row, d.Card, d.Own, d.Price = priced.Row, priced.Card, priced.Own, priced.Price
 	if !d.Price {
 		return nil
 	}

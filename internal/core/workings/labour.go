@@ -26,7 +26,7 @@ func (s Show) OfLabour(terms labour.Terms, on calendar.Date, segments []labour.S
 		out.Cost = &cost
 	}
 	if total.Charge != nil {
-		charge := s.charge(terms, segments)
+		charge := s.charge(terms.Factors, segments)
 		out.Charge = &charge
 	}
 	return out
@@ -98,7 +98,23 @@ func (s Show) component(i int, segments []labour.Segment) Step {
 	return sum
 }
 
-func (s Show) charge(terms labour.Terms, segments []labour.Segment) Step {
+// OfCharge shows what segments were charged by the rate that each came with; nil where they were not, or where the
+// rate has changed since so that it would not say how.
+func (s Show) OfCharge(factors pricing.Factors, segments []labour.Segment) *Step {
+	for _, g := range segments {
+		now, err := g.Detail.Row.Charge(s.Currency, factors, g.Segment, g.Cost)
+		if err != nil || now == nil || g.Charge == nil || *now != *g.Charge {
+			return nil
+		}
+	}
+	if len(segments) == 0 {
+		return nil
+	}
+	step := s.charge(factors, segments)
+	return &step
+}
+
+func (s Show) charge(factors pricing.Factors, segments []labour.Segment) Step {
 	d := segments[0].Detail
 	from := &Record{"labour_rate", d.Row.ID, fmt.Sprintf("card %s, since %s", d.Card.Code, d.Row.From)}
 	if d.Own {
@@ -110,7 +126,7 @@ func (s Show) charge(terms labour.Terms, segments []labour.Segment) Step {
 		if d.Row.Method == pricing.OnMarkup {
 			step.Operands = []Operand{{"cost", s.Amount(*g.Cost), nil}, {"markup", s.Percent(d.Row.Percent), from}}
 		} else {
-			factor := d.Row.Factor(g.Class, terms.Factors)
+			factor := d.Row.Factor(g.Class, factors)
 			step.Formula = fmt.Sprintf("%s h x %s x %s", g.Minutes.Hours(), s.Currency.FormatRate(d.Row.Rate), factor)
 			step.Operands = []Operand{
 				{"hours", s.Time(g.Minutes), nil}, {"rate", s.Rate(d.Row.Rate), from}, {"factor", s.Factor(factor), nil},

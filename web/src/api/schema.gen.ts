@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/costs/lines/{id}/workings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a cost line's figures came about */
+        get: operations["lineWorkings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/costs/preview": {
         parameters: {
             query?: never;
@@ -295,6 +312,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{id}/workings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How what is due on an invoice came about */
+        get: operations["invoiceWorkings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -322,6 +356,23 @@ export interface paths {
         };
         /** One job */
         get: operations["jobFolder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/workings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a job's profit came about */
+        get: operations["jobWorkings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -594,6 +645,10 @@ export interface components {
             charge: string;
             cost: string;
             hours: string;
+            /** Format: int64 */
+            morePapers?: number;
+            /** Format: int64 */
+            moreWeeks?: number;
             papers: components["schemas"]["WaitingPaper"][] | null;
             weeks: components["schemas"]["WaitingWeek"][] | null;
         };
@@ -835,8 +890,14 @@ export interface components {
             workerId?: number;
         };
         DocumentList: {
+            /**
+             * Format: int64
+             * @description papers in scope; the newest are listed
+             */
+            count: number;
             documents: components["schemas"]["DocumentRow"][] | null;
             suppliers: string[] | null;
+            /** @description of all papers in scope, also those not listed */
             total: string;
         };
         DocumentRow: {
@@ -1421,7 +1482,11 @@ export interface components {
         };
         PaperTax: {
             amount: string;
+            /** @description the sum that it is on */
+            base: string;
+            component: string;
             label: string;
+            percent: string;
         };
         PhaseChoice: {
             code: string;
@@ -1543,6 +1608,18 @@ export interface components {
             operands?: components["schemas"]["Operand"][] | null;
             result: components["schemas"]["Value"];
             steps?: components["schemas"]["Step"][] | null;
+        };
+        Tape: {
+            /** @description what it is of, a line each */
+            about: string[] | null;
+            history: components["schemas"]["HistoryLine"][] | null;
+            /** @description percent of the price that is left over */
+            margin?: string;
+            /** @description what has to be settled before it has all its figures */
+            missing?: string;
+            /** @description the figures, each a tree whose leaves add up to it */
+            roots: components["schemas"]["Step"][] | null;
+            title: string;
         };
         TaxRow: {
             appliesTo: string;
@@ -1977,6 +2054,37 @@ export interface operations {
             };
         };
     };
+    lineWorkings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tape"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     previewDocument: {
         parameters: {
             query?: never;
@@ -2281,6 +2389,37 @@ export interface operations {
             };
         };
     };
+    invoiceWorkings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tape"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     jobs: {
         parameters: {
             query?: {
@@ -2363,6 +2502,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobFolder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobWorkings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tape"];
                 };
             };
             /** @description Error */

@@ -2,43 +2,43 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import Amount from './Amount.vue'
-import { day, figure, percent } from './figures'
+import EntryTape from './EntryTape.vue'
+import StepTape from './StepTape.vue'
+import { figure, percent } from './figures'
+import { linkOf, type Subject } from './workings'
 
-/** How an entry's cost and charge came about: the tape of an adding machine, as the core made it. */
-const props = defineProps<{ entry?: number }>()
+/** How figures came about: the tape of an adding machine, as the core made it, and the records it rests on. */
+const props = defineProps<{ of?: Subject; ask: string }>()
 defineEmits<{ close: [] }>()
 type Step = Schema['Step']
 
+function fetch(of: Subject): Promise<Schema['Tape']> {
+  switch (of.kind) {
+    case 'job':
+      return answered(client.GET('/api/jobs/{number}/workings', { params: { path: { number: of.number } } }))
+    case 'invoice':
+      return answered(client.GET('/api/invoices/{id}/workings', { params: { path: { id: of.id } } }))
+    default:
+      return answered(client.GET('/api/costs/lines/{id}/workings', { params: { path: { id: of.id } } }))
+  }
+}
 const { data, error } = useQuery({
-  queryKey: ['workings', () => props.entry],
-  queryFn: () => answered(client.GET('/api/time/entries/{id}/workings', { params: { path: { id: props.entry! } } })),
-  enabled: () => !!props.entry,
+  queryKey: ['workings', () => props.of],
+  queryFn: () => fetch(props.of!),
+  enabled: () => !!props.of && props.of.kind !== 'entry',
 })
-const columns = computed(() => (data.value?.labour.hours.steps ?? []).map((s) => s.column ?? ''))
-const cells = (step: Step) => columns.value.map((c) => step.steps?.find((s) => s.column === c)?.result.text ?? '')
-/** The row of a step that is not a leaf; where there are segments in one class only, one column says it all. */
-const both = computed(() => columns.value.length > 1)
-const left = computed(() => [
-  ...columns.value.map((c) => data.value?.left?.find((s) => s.column === c)),
-  data.value?.left?.find((s) => !s.column),
-])
-const margins = computed(() => [
-  ...columns.value.map((c) => data.value?.margins?.find((s) => s.column === c)),
-  data.value?.margins?.find((s) => !s.column),
-])
-const sources = computed(() =>
-  [
-    ...(data.value?.labour.charge?.operands ?? []),
-    ...(data.value?.labour.cost?.steps ?? []).flatMap((s) =>
-      (s.operands ?? []).map((o) => ({ ...o, label: s.label.replace(/ [\d.]+$/, '') })),
-    ),
-  ]
-    .filter((o) => o.from)
-    .map((o) => ({ label: o.label, text: o.from!.text, kind: o.from!.kind, value: o.value.text })),
-)
-const linkOf = (kind: string) =>
-  ({ labour_rate: '/setup?part=rates', wage: '/setup?part=workers', burden: '/setup?part=burden' })[kind] ?? '/time'
+/** The records that operands came from, each once. */
+const rests = computed(() => {
+  const found = new Map<string, { label: string; value: string; kind: string; id: number; text: string }>()
+  const walk = (step: Step) => {
+    for (const o of step.operands ?? [])
+      if (o.from && o.from.kind !== 'time_entry' && o.from.kind !== 'cost_line')
+        found.set(`${o.label} ${o.from.kind} ${o.from.id}`, { label: o.label, value: o.value.text, ...o.from })
+    step.steps?.forEach(walk)
+  }
+  data.value?.roots?.forEach(walk)
+  return [...found.values()].slice(0, 12)
+})
 </script>
 
 <template>
@@ -47,76 +47,33 @@ const linkOf = (kind: string) =>
       <h2>Workings</h2>
       <button class="soft" @click="$emit('close')">close <kbd>Esc</kbd></button>
     </header>
-    <p v-if="!entry" class="soft">Go to a cell with hours to see how its cost and charge came about.</p>
+    <p v-if="!of" class="soft">{{ ask }}</p>
+    <EntryTape v-else-if="of.kind === 'entry'" :entry="of.id" />
     <p v-else-if="error" class="said" role="alert">{{ error.message }}</p>
-    <template v-else-if="data">
+    <p v-else-if="!data" class="soft" role="status">Working it out…</p>
+    <template v-else>
       <div class="of">
-        <b>{{ data.worker }}, {{ day(data.date) }}</b>
-        <div>{{ data.job }}</div>
-        <div>{{ data.place }}</div>
-        <div>{{ data.reading }}</div>
+        <b>{{ data.title }}</b>
+        <div v-for="line in data.about" :key="line">{{ line }}</div>
         <div v-if="data.missing" class="warnword">{{ data.missing }}</div>
       </div>
       <div class="tape">
         <table>
-          <thead>
+          <tbody v-for="root in data.roots" :key="root.label">
+            <StepTape :step="root" />
+          </tbody>
+          <tbody v-if="data.margin">
             <tr>
-              <td></td>
-              <td v-for="c in columns" :key="c">{{ c }}</td>
-              <td v-if="both">both</td>
-            </tr>
-          </thead>
-          <tbody>
-            <tr>
-              <th scope="row">Hours</th>
-              <td v-for="(t, i) in cells(data.labour.hours)" :key="i">{{ figure(t) }}</td>
-              <td v-if="both">{{ figure(data.labour.hours.result.text) }}</td>
-            </tr>
-            <template v-if="data.labour.cost">
-              <tr v-for="step in data.labour.cost.steps" :key="step.label">
-                <th scope="row">
-                  {{ step.label }}<small v-if="step.formula">{{ step.formula }}</small
-                  ><small v-else>{{
-                    step.steps
-                      ?.map((s) => `× ${s.operands?.find((o) => o.label === 'factor')?.value.text ?? '1'}`)
-                      .join(', ')
-                  }}</small>
-                </th>
-                <td v-for="(t, i) in cells(step)" :key="i"><Amount :of="t" /></td>
-                <td v-if="both"><Amount :of="step.result.text" /></td>
-              </tr>
-              <tr class="bar">
-                <th scope="row">Cost</th>
-                <td v-for="c in columns" :key="c"></td>
-                <td :colspan="1" :class="{ lift: !both }"><Amount :of="data.labour.cost.result.text" /></td>
-              </tr>
-            </template>
-            <tr v-if="data.labour.charge">
-              <th scope="row">
-                {{ data.labour.charge.label
-                }}<small>{{
-                  data.labour.charge.steps
-                    ?.map((s) => `× ${s.operands?.find((o) => o.label === 'factor')?.value.text ?? ''}`)
-                    .join(', ')
-                }}</small>
-              </th>
-              <td v-for="(t, i) in cells(data.labour.charge)" :key="i"><Amount :of="t" /></td>
-              <td v-if="both"><Amount :of="data.labour.charge.result.text" /></td>
-            </tr>
-            <tr v-if="data.left?.length" class="sum">
-              <th scope="row">Left over</th>
-              <td v-for="(s, i) in both ? left : left.slice(0, 1)" :key="i"><Amount :of="s?.result.text" /></td>
-            </tr>
-            <tr v-if="data.margins?.length">
               <th scope="row">Margin</th>
-              <td v-for="(s, i) in both ? margins : margins.slice(0, 1)" :key="i">{{ percent(s?.result.text) }}</td>
+              <td>{{ percent(data.margin) }}</td>
             </tr>
           </tbody>
         </table>
       </div>
       <ul class="rests">
-        <li v-for="(s, i) in sources" :key="i">
-          {{ s.label }} <router-link class="lnk" :to="linkOf(s.kind)">{{ figure(s.value) }}</router-link>, {{ s.text }}
+        <li v-for="(r, i) in rests" :key="i">
+          {{ r.label }} <router-link class="lnk" :to="linkOf(r.kind, r.id)">{{ figure(r.value) }}</router-link>,
+          {{ r.text }}
         </li>
       </ul>
       <ol class="rests" aria-label="History">
@@ -146,18 +103,23 @@ h2 {
   font-weight: 680;
   font-stretch: 108%;
 }
-.of {
+.workings :deep(.of) {
   padding: 6px 0 12px;
   line-height: 17px;
 }
-.of b {
+.workings :deep(.of b) {
   font-size: 14px;
   font-weight: 640;
 }
-.rests {
+.workings :deep(.rests) {
   padding-top: 14px;
   font-size: var(--t-small);
   line-height: 19px;
   color: var(--ink-soft);
+}
+tbody + tbody::before {
+  content: '';
+  display: block;
+  height: 10px;
 }
 </style>

@@ -5,7 +5,9 @@ import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import PaperInvoice from '@/parts/PaperInvoice.vue'
 import Trail from '@/parts/Trail.vue'
+import Workings from '@/parts/Workings.vue'
 import { figure, shortDay } from '@/parts/figures'
+import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
 import TakePayment from './TakePayment.vue'
@@ -18,6 +20,7 @@ const queries = useQueryClient()
 const said = ref('')
 const busy = ref(false)
 const sure = ref(false)
+const showWorkings = useWorkings(() => true)
 const open = computed(() => Number(scope.text('open')) || props.rows[0]?.id)
 const { data: invoice, error } = useQuery({
   queryKey: ['invoice', open],
@@ -95,12 +98,14 @@ async function pay(amount: string, date: string) {
 </script>
 
 <template>
-  <div class="split bill">
+  <div class="split bill" :class="{ three: showWorkings }">
     <section>
       <Teleport to="#bill-acts">
         <span v-if="said" class="said" role="alert">{{ said }}</span>
         <template v-if="invoice">
+          <v-btn :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
+          <v-btn :href="`/api/invoices/${invoice.id}/pdf?backup=yes`" target="_blank">Backup</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/csv`" download>CSV</v-btn>
           <template v-if="invoice.status === 'draft'">
             <v-btn :loading="busy" @click="drop">Drop the draft</v-btn>
@@ -239,12 +244,24 @@ async function pay(amount: string, date: string) {
         <PaperInvoice :invoice="invoice" />
       </template>
     </section>
+    <Workings
+      v-if="showWorkings && rows.length"
+      :of="open ? { kind: 'invoice', id: open } : undefined"
+      ask="Open an invoice to see how what is due came about."
+      @close="showWorkings = false"
+    />
   </div>
 </template>
 
 <style scoped>
 .bill {
   grid-template-columns: minmax(0, 1fr) minmax(0, 580px);
+}
+.three {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 520px) 300px;
+}
+.three > section:first-child {
+  min-width: 0;
 }
 .desktop {
   background: var(--canvas);

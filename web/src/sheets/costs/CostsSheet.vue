@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, watch, watchEffect } from 'vue'
+import { computed, ref, watch, watchEffect } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import Trail from '@/parts/Trail.vue'
-import { day, percent } from '@/parts/figures'
+import Workings from '@/parts/Workings.vue'
+import { counted, day, percent } from '@/parts/figures'
+import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
 import DocumentForm from './DocumentForm.vue'
@@ -15,6 +17,10 @@ const scope = useScope()
 const footing = useFooting()
 const paper = useDocument()
 const { typed, shown, wrong, said, busy, changed, locked } = paper
+const showWorkings = useWorkings(() => true)
+const gone = ref<number>()
+/** The line that the Workings are of: the one last gone to, at first the first. */
+const line = computed(() => (typed.value?.lines?.find((l) => l.id === gone.value) ?? typed.value?.lines?.[0])?.id)
 
 const { data: list, isLoading } = useQuery({
   queryKey: ['costs', scope.query],
@@ -68,6 +74,7 @@ function fresh() {
     <SheetHead title="Costs">
       <template #acts>
         <span v-if="said" class="said" role="alert">{{ said }}</span>
+        <v-btn v-if="typed?.id" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
         <template v-if="typed && !locked">
           <v-btn :loading="busy" :disabled="!changed" @click="keep(paper.save)">Save</v-btn>
           <v-btn v-if="typed.status !== 'submitted' || changed" :loading="busy" @click="keep(paper.handIn)"
@@ -77,7 +84,7 @@ function fresh() {
         <v-btn class="go" @click="fresh">New paper</v-btn>
       </template>
     </SheetHead>
-    <div class="split costs">
+    <div class="split costs" :class="{ three: showWorkings }">
       <section class="list">
         <table class="ledger" aria-label="Papers">
           <colgroup>
@@ -117,7 +124,12 @@ function fresh() {
           </tbody>
           <tfoot v-if="list?.documents?.length">
             <tr>
-              <th scope="row">{{ list.documents.length }} papers</th>
+              <th scope="row">
+                {{ counted(list.count, 'paper')
+                }}<small v-if="list.count > list.documents.length"
+                  >, the newest {{ list.documents.length }} listed</small
+                >
+              </th>
               <td class="num"><Amount :of="list.total" /></td>
               <td></td>
             </tr>
@@ -139,6 +151,8 @@ function fresh() {
             :suppliers="list?.suppliers ?? []"
             :locked="locked"
             @edited="paper.edited"
+            @line="gone = $event"
+            @workings="showWorkings = true"
           />
           <div class="under">
             <div>
@@ -202,6 +216,12 @@ function fresh() {
           <p class="soft">Choose one at the left, or enter a new one.</p>
         </div>
       </section>
+      <Workings
+        v-if="showWorkings"
+        :of="line ? { kind: 'line', id: line } : undefined"
+        ask="Go to a saved line to see how its landed cost and charge came about."
+        @close="showWorkings = false"
+      />
     </div>
   </div>
 </template>
@@ -209,6 +229,9 @@ function fresh() {
 <style scoped>
 .costs {
   grid-template-columns: 262px minmax(0, 1fr);
+}
+.three {
+  grid-template-columns: 262px minmax(0, 1fr) 300px;
 }
 .list :is(td, th) {
   padding-left: 6px;

@@ -17,7 +17,7 @@ const props = defineProps<{
   suppliers: string[]
   locked: string
 }>()
-const emit = defineEmits<{ edited: [] }>()
+const emit = defineEmits<{ edited: []; line: [id: number | undefined]; workings: [] }>()
 
 const kinds = [
   ['supplier_invoice', "Supplier's invoice"],
@@ -96,7 +96,13 @@ function drop(i: number) {
       </thead>
       <tbody>
         <template v-for="(line, i) in typed.lines" :key="i">
-          <tr :data-cost-line="i">
+          <tr
+            :data-cost-line="i"
+            :tabindex="locked ? 0 : undefined"
+            @focusin="emit('line', line.id)"
+            @click="emit('line', line.id)"
+            @keydown.enter.self="emit('workings')"
+          >
             <td class="what">
               <input v-model="line.description" class="in-cell" :aria-label="`Line ${i + 1}, what`" />
               <span :class="`kind-${line.category}`"
@@ -140,7 +146,17 @@ function drop(i: number) {
               <input v-model="line.billable" type="checkbox" class="box" :aria-label="`Line ${i + 1}, billable`" />
             </td>
             <td class="num money"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
-            <td class="num"><Amount :of="shown?.lines?.[i]?.landed" /></td>
+            <td class="num">
+              <button
+                v-if="line.id"
+                type="button"
+                class="open"
+                :aria-label="`Workings of line ${i + 1}`"
+                @click="emit('workings')"
+              >
+                <Amount :of="shown?.lines?.[i]?.landed" /></button
+              ><Amount v-else :of="shown?.lines?.[i]?.landed" />
+            </td>
             <td class="money">
               <input
                 v-model="line.markup"
@@ -234,6 +250,9 @@ fieldset {
 }
 .note {
   padding: 6px 16px;
+}
+.open:hover {
+  text-decoration: underline;
 }
 .lines :is(th, td) {
   padding: 0 4px;

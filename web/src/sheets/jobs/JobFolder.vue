@@ -5,12 +5,15 @@ import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import Trail from '@/parts/Trail.vue'
 import TrailKey from '@/parts/TrailKey.vue'
+import Workings from '@/parts/Workings.vue'
 import { basisNames, figure, kindNames, longDay, percent, shortDay } from '@/parts/figures'
+import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 
 /** One job: what it is, its money as an equation, and everything booked to it. */
 const props = defineProps<{ number: string }>()
 const footing = useFooting()
+const showWorkings = useWorkings(() => true)
 const { data, error } = useQuery({
   queryKey: ['jobs', () => props.number],
   queryFn: () => answered(client.GET('/api/jobs/{number}', { params: { path: { number: props.number } } })),
@@ -38,6 +41,7 @@ watchEffect(() => {
         <span v-if="data">{{ data.number }} {{ data.name }}</span>
       </h1>
       <div class="acts">
+        <v-btn :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
         <v-btn :to="{ path: '/time', query: { job: number } }">Hours</v-btn>
         <v-btn class="go" :to="{ path: '/bill', query: { job: number } }">Bill it</v-btn>
       </div>
@@ -76,7 +80,11 @@ watchEffect(() => {
           <i>=</i>
           <div>
             <dt>profit</dt>
-            <dd><Amount :of="data.profit" /></dd>
+            <dd>
+              <button class="open" aria-label="Workings of the profit" @click="showWorkings = true">
+                <Amount :of="data.profit" />
+              </button>
+            </dd>
           </div>
         </dl>
         <div>
@@ -84,7 +92,7 @@ watchEffect(() => {
           ><b :class="{ neg: data.margin?.startsWith('-') }">{{ percent(data.margin) || 'none' }}</b>
         </div>
       </div>
-      <div class="split two-parts">
+      <div class="split two-parts" :class="{ three: showWorkings }">
         <section>
           <table class="ledger" aria-label="Kinds of cost">
             <thead>
@@ -158,6 +166,7 @@ watchEffect(() => {
           </div>
           <div class="key"><TrailKey /></div>
         </section>
+        <Workings v-if="showWorkings" :of="{ kind: 'job', number }" ask="" @close="showWorkings = false" />
       </div>
     </div>
   </div>
@@ -206,6 +215,12 @@ watchEffect(() => {
 }
 .two-parts {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+}
+.three {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 300px;
+}
+.open:hover {
+  text-decoration: underline;
 }
 .note {
   padding: 8px 16px;

@@ -6,6 +6,7 @@ import Icon from '@/parts/Icon.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import TrailKey from '@/parts/TrailKey.vue'
 import Workings from '@/parts/Workings.vue'
+import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { typing } from '@/shell/keys'
 import { useScope } from '@/shell/scope'
@@ -18,7 +19,6 @@ const scope = useScope()
 const session = useSession()
 const footing = useFooting()
 const { sheet, lines, error, isLoading, crew, wrong, added, type, setBillable, handIn } = useCrewSheet(scope)
-const showWorkings = ref(false)
 const entry = ref<number>()
 const adder = ref<{ focus: () => void }>()
 const said = ref('')
@@ -26,6 +26,7 @@ const handing = ref(false)
 const wide = useMediaQuery('(min-width: 1180px)')
 const choices = scope.choices
 const money = computed(() => session.can('money'))
+const showWorkings = useWorkings(() => money.value)
 const nothing = computed(() => !!choices.value && (!choices.value.workers?.length || !choices.value.jobs?.length))
 
 function add(line: NewLine) {
@@ -56,19 +57,13 @@ function typedIn(line: SheetLine, day: number, text: string) {
   if (cell) type(line, cell, text)
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (
-    (event.altKey && event.code === 'KeyW') ||
-    (event.key === 'w' && !typing(event) && !event.ctrlKey && !event.metaKey)
-  ) {
-    event.preventDefault()
-    showWorkings.value = money.value && !showWorkings.value
-  } else if (event.key === 'n' && !typing(event)) {
+  if (event.key === 'n' && !typing(event)) {
     event.preventDefault()
     adder.value?.focus()
   } else if (event.key === 'Enter' && event.ctrlKey) {
     event.preventDefault()
     void hand()
-  } else if (event.key === 'Escape' && showWorkings.value && !typing(event)) showWorkings.value = false
+  }
 })
 </script>
 
@@ -152,7 +147,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           </div>
         </template>
       </section>
-      <Workings v-if="showWorkings" :entry="entry" @close="showWorkings = false" />
+      <Workings
+        v-if="showWorkings"
+        :of="entry ? { kind: 'entry', id: entry } : undefined"
+        ask="Go to a cell with hours to see how its cost and charge came about."
+        @close="showWorkings = false"
+      />
     </div>
   </div>
 </template>

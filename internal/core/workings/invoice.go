@@ -1,0 +1,78 @@
+package workings
+
+import (
+	"fmt"
+
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/money"
+)
+
+// Billed is a line of an invoice with the work that it stands for.
+type Billed struct {
+	Text   string
+	Amount money.Amount
+	Work   []Work
+}
+
+// Work is an entry or a cost line on an invoice; where what is billed differs from its charge, it was written up or down.
+type Work struct {
+	Text           string
+	From           Record
+	Charge, Amount money.Amount
+}
+
+// Retained is what the customer holds back of one job.
+type Retained struct {
+	Job       Record
+	Share     money.Amount
+	Percent   money.Percent
+	Retainage money.Amount
+}
+
+// Invoice is what the sum at the foot of an invoice rests on (calculation.md section 8).
+type Invoice struct {
+	Lines    []Billed
+	Taxes    []billing.Tax
+	TaxFrom  []Record // of each tax
+	Retained []Retained
+}
+
+// OfInvoice shows how what is due came about: the lines with what they stand for, tax, and what is held back.
+func (s Show) OfInvoice(i Invoice) Step {
+	lines := make([]Step, len(i.Lines))
+	for n, l := range i.Lines {
+		work := make([]Step, len(l.Work))
+		for w, of := range l.Work {
+			work[w] = Step{Label: of.Text, Operands: []Operand{{"charge", s.Amount(of.Charge), &l.Work[w].From}}, Result: s.Amount(of.Amount)}
+			if of.Amount != of.Charge {
+				work[w].Formula = fmt.Sprintf("charge %s, written to %s", s.Currency.Format(of.Charge), s.Currency.Format(of.Amount))
+			}
+		}
+		lines[n] = s.Sum(l.Text, work)
+	}
+	steps := []Step{s.Sum("Subtotal", lines)}
+	var taxes []Step
+	for n, t := range i.Taxes {
+		taxes = append(taxes, Step{
+			Label: t.Component.Name, Formula: fmt.Sprintf("%s %% of %s", t.Component.Percent, s.Currency.Format(t.Base)), Result: s.Amount(t.Tax),
+			Operands: []Operand{{"taxed", s.Amount(t.Base), nil}, {"percent", s.Percent(t.Component.Percent), &i.TaxFrom[n]}},
+		})
+	}
+	if len(taxes) > 0 {
+		steps = append(steps, s.Sum("Tax", taxes))
+	}
+	var held []Step
+	for n, r := range i.Retained {
+		if r.Percent == 0 {
+			continue
+		}
+		held = append(held, Step{
+			Label: r.Job.Text, Formula: fmt.Sprintf("%s %% of %s, held back", r.Percent, s.Currency.Format(r.Share)), Result: s.Amount(-r.Retainage),
+			Operands: []Operand{{"share of the subtotal", s.Amount(r.Share), nil}, {"retainage", s.Percent(r.Percent), &i.Retained[n].Job}},
+		})
+	}
+	if len(held) > 0 {
+		steps = append(steps, s.Sum("Retainage", held))
+	}
+	return s.Sum("Due now", steps)
+}

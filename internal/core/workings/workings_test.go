@@ -1,0 +1,169 @@
+package workings_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/burden"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/landing"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/profit"
+	"jarvo/internal/core/workings"
+	"jarvo/internal/core/worktime"
+)
+
+var (
+	show = workings.Show{Currency: money.USD}
+	on   = calendar.On(2026, 11, 18)
+)
+
+// addsUp asserts that a root is what it is said to be, that the leaves under it add up to it, and that so does every sum within.
+func addsUp(t require.TestingT, root workings.Step, want money.Amount) {
+	assert.Equal(t, int64(want), root.Result.Number, root.Label)
+	var leaves int64
+	for _, leaf := range root.Leaves() {
+		leaves += leaf.Result.Number
+	}
+	assert.Equal(t, root.Result.Number, leaves, "the leaves under %s", root.Label)
+	for _, step := range root.Steps {
+		addsUp(t, step, money.Amount(step.Result.Number))
+	}
+}
+
+func amount(t *rapid.T, what string) money.Amount {
+	return money.Amount(rapid.Int64Range(-500_000, 2_000_000).Draw(t, what))
+}
+
+func TestTheLeavesOfLabourAddUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		limit := money.Amount(rapid.Int64Range(0, 100_000).Draw(t, "cap"))
+		terms := labour.Terms{
+			Currency: money.USD, Factors: pricing.Factors{Overtime: 15_000, Double: 20_000}, Wages: []labour.Wage{{ID: 1, From: on, Rate: money.Rate(rapid.Int64Range(0, 900_000).Draw(t, "wage"))}},
+			Components: []burden.Component{
+				{ID: 1, Name: "Accident", From: on, Basis: burden.OnStraight, Percent: 118_000}, {ID: 2, Name: "Health", From: on, Basis: burden.OnHour, Rate: 52_000},
+				{ID: 3, Name: "Unemployment", From: on, Basis: burden.OnGross, Percent: money.Percent(rapid.Int64Range(1, 300_000).Draw(t, "percent")), Cap: &limit},
+			},
+		}
+		row := pricing.LabourRow{ID: 1, From: on, Method: rapid.SampledFrom([]pricing.Method{pricing.Hourly, pricing.OnMarkup}).Draw(t, "method"), Rate: 960_000, Percent: 333_333}
+		segments := []worktime.Segment{{Class: worktime.Regular, Minutes: money.Minutes(rapid.IntRange(1, 600).Draw(t, "regular"))}, {Class: worktime.Double, Minutes: 77}}
+		entry := labour.Entry{Entry: worktime.Entry{Date: on}, Cards: []pricing.Card{{ID: 1, Code: "STD", Labour: []pricing.LabourRow{row}}}, Chargeable: true}
+		costed, err := terms.CostEntry(entry, segments, map[int]burden.Earned{})
+		require.NoError(t, err)
+		total := labour.Total(costed)
+		shown := show.OfLabour(terms, on, costed)
+		addsUp(t, *shown.Cost, *total.Cost)
+		addsUp(t, *shown.Charge, *total.Charge)
+	})
+}
+
+func TestTheLeavesOfACostLineAddUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		freight, tax := amount(t, "freight"), amount(t, "tax")
+		var lines []landing.Line
+		for range rapid.IntRange(1, 5).Draw(t, "lines") {
+			lines = append(lines, landing.Line{Quantity: money.Quantity(rapid.Int64Range(-20_000, 90_000).Draw(t, "quantity")), UnitCost: money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "cost"))})
+		}
+		recovered := rapid.Bool().Draw(t, "recovered")
+		landed, err := landing.Land(money.USD, lines, freight, tax, recovered)
+		require.NoError(t, err)
+		var sizes money.Amount
+		for _, l := range landed {
+			sizes += max(l.Base, -l.Base)
+		}
+		own := money.Percent(rapid.Int64Range(-999_999, 2_000_000).Draw(t, "markup"))
+		for i, l := range landed {
+			g := workings.Goods{Line: lines[i], Landed: l, Freight: freight, Tax: tax, Sizes: sizes, Recovered: recovered, Row: pricing.MarkupRow{Percent: own}, Found: true}
+			switch rapid.IntRange(0, 2).Draw(t, "charged by") {
+			case 0:
+				g.Pricing.Markup = &own
+			case 1:
+				price := money.Rate(123_456)
+				g.Pricing.SellPrice = &price
+			}
+			g.Pricing.Quantity, g.Pricing.Landed = lines[i].Quantity, l.Cost()
+			charge, err := g.Pricing.Charge(money.USD, own)
+			require.NoError(t, err)
+			g.Charge = &charge
+			shown := show.OfLine(g)
+			addsUp(t, shown.Landed, l.Cost())
+			addsUp(t, *shown.Charge, charge)
+		}
+	})
+}
+
+func TestTheLeavesOfAnInvoiceAddUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var sources []billing.Source
+		for range rapid.IntRange(1, 12).Draw(t, "sources") {
+			sources = append(sources, billing.Source{
+				Job: rapid.Int64Range(1, 3).Draw(t, "job"), TaxCode: rapid.Int64Range(0, 1).Draw(t, "code"), Category: rapid.SampledFrom(billing.Categories).Draw(t, "category"),
+				Amount: money.Amount(rapid.Int64Range(0, 900_000).Draw(t, "amount")), Worker: "W", Text: "T",
+			})
+		}
+		components := []billing.TaxComponent{{Code: 1, Name: "State", Percent: 62_500, AppliesTo: []string{"material", "labour"}}, {Code: 1, Name: "Town", Percent: 11_250, AppliesTo: []string{"labour"}}}
+		totals, err := billing.Add(sources, components, map[int64]money.Percent{1: 50_000, 2: 75_000})
+		require.NoError(t, err)
+		in := workings.Invoice{Taxes: totals.Taxes, TaxFrom: make([]workings.Record, len(totals.Taxes))}
+		for _, l := range billing.Group(sources, rapid.SampledFrom(billing.Groupings).Draw(t, "grouping")) {
+			line := workings.Billed{Text: l.Text, Amount: l.Amount}
+			for _, at := range l.Sources {
+				line.Work = append(line.Work, workings.Work{Text: sources[at].Text, Charge: sources[at].Amount, Amount: sources[at].Amount})
+			}
+			in.Lines = append(in.Lines, line)
+		}
+		for _, j := range totals.Jobs {
+			in.Retained = append(in.Retained, workings.Retained{Share: j.Subtotal, Percent: j.RetainagePercent, Retainage: j.Retainage})
+		}
+		addsUp(t, show.OfInvoice(in), totals.DueNow)
+	})
+}
+
+func TestTheLeavesOfAProfitAddUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var parts []workings.Part
+		var plain []profit.Part
+		var kinds []workings.CostKind
+		for range rapid.IntRange(0, 6).Draw(t, "parts") {
+			expected := money.Amount(rapid.Int64Range(0, 3_000_000).Draw(t, "expected"))
+			p := profit.Part{
+				Basis:    rapid.SampledFrom([]billing.Basis{billing.TimeAndMaterials, billing.Fixed, billing.Never}).Draw(t, "basis"),
+				Contract: money.Amount(rapid.Int64Range(0, 5_000_000).Draw(t, "contract")), Cost: amount(t, "cost"), Billed: amount(t, "billed"),
+			}
+			if p.Basis == billing.TimeAndMaterials {
+				p.Unbilled = amount(t, "unbilled")
+			}
+			if rapid.Bool().Draw(t, "budgeted") {
+				p.Expected = &expected
+			}
+			plain = append(plain, p)
+			parts = append(parts, workings.Part{Part: p, From: workings.Record{Text: "phase"}})
+			kinds = append(kinds, workings.CostKind{Category: "labour", Cost: p.Cost})
+		}
+		job, err := profit.Of(plain)
+		require.NoError(t, err)
+		shown, err := show.OfProfit(parts, kinds)
+		require.NoError(t, err)
+		addsUp(t, shown, job.Profit)
+	})
+}
+
+func TestALineSaysWhereItsMarkupCameFrom(t *testing.T) {
+	charge := money.Amount(11_800)
+	g := workings.Goods{
+		Line: landing.Line{Quantity: 2000, UnitCost: 500_000}, Landed: landing.Landed{Base: 10_000}, Row: pricing.MarkupRow{ID: 7, From: on, Category: "material", Percent: 180_000},
+		Card: pricing.Card{Code: "STD"}, Found: true, Charge: &charge,
+	}
+	shown := show.OfLine(g)
+	assert.Equal(t, "2 x 50.00", shown.Landed.Steps[0].Formula)
+	markup := shown.Charge.Steps[1]
+	assert.Equal(t, "18 % of 100.00", markup.Formula)
+	assert.Equal(t, "18.00", markup.Result.Text)
+	assert.Equal(t, &workings.Record{Kind: "markup", ID: 7, Text: "card STD, material from 0.00 on, since 2026-11-18"}, markup.Operands[1].From)
+}
