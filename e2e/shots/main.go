@@ -27,18 +27,23 @@ func showWorkings(p *browser.Page) error {
 	return errors.Join(p.Press("Workings"), p.Click(`tr[data-line="0"] td[data-day="0"] input`), p.See(".tape"))
 }
 
+func openWorkings(p *browser.Page) error { return errors.Join(p.Press("Workings"), p.See(".tape")) }
+
 func shots(week, paper string) []shot {
 	return []shot{
 		{name: "today", path: "/", see: `[aria-label="Loose ends"]`},
 		{name: "time", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: showWorkings},
 		{name: "time-dark", path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, dark: true},
 		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
+		{name: "costs-workings", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},
 		{name: "bill-ready", path: "/bill", see: `[aria-label="Ready to bill"]`},
 		{name: "bill-draft", path: "/bill?list=drafts", see: `.invoice .due`},
 		{name: "bill-issued", path: "/bill?list=issued", see: `.invoice .due`},
 		{name: "jobs", path: "/jobs", see: `[aria-label="Jobs"]`},
 		{name: "job", path: "/jobs/1187", see: `[aria-label="Booked to it"]`},
+		{name: "job-workings", path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: openWorkings},
+		{name: "bill-workings", path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},
 		{name: "setup-rates", path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},

@@ -115,4 +115,3 @@ func InvoiceUBL(v app.InvoiceView, _ []app.Backup) ([]byte, error) {
 	data, err := xml.MarshalIndent(u, "", "  ")
 	return append([]byte(xml.Header), append(data, '\n')...), err
 }
-

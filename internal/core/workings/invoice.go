@@ -49,6 +49,9 @@ func (s Show) OfInvoice(i Invoice) Step {
 			}
 		}
 		lines[n] = s.Sum(l.Text, work)
+		if len(work) == 1 {
+			lines[n] = work[0] // a line that stands for one thing is that thing
+		}
 	}
 	steps := []Step{s.Sum("Subtotal", lines)}
 	var taxes []Step

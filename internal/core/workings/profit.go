@@ -48,6 +48,11 @@ func (s Show) earned(p Part) (*Step, error) {
 	from := &p.From
 	billed := Step{Label: "billed", Operands: []Operand{{"billed", s.Amount(p.Billed), from}}, Result: s.Amount(p.Billed)}
 	switch {
+	case p.Basis == billing.TimeAndMaterials && p.Unbilled == 0:
+		billed.Label, billed.Formula = p.From.Text, "billed"
+		return &billed, nil
+	case p.Basis == billing.TimeAndMaterials && p.Billed == 0:
+		return &Step{Label: p.From.Text, Operands: []Operand{{"unbilled", s.Amount(p.Unbilled), from}}, Result: s.Amount(p.Unbilled)}, nil
 	case p.Basis == billing.TimeAndMaterials:
 		ready := Step{Label: "ready to bill", Operands: []Operand{{"unbilled", s.Amount(p.Unbilled), from}}, Result: s.Amount(p.Unbilled)}
 		step := s.Sum(p.From.Text, []Step{billed, ready})

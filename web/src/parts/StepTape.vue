@@ -8,8 +8,8 @@ import { figure } from './figures'
 const props = defineProps<{ step: Schema['Step']; depth?: number }>()
 const many = 8
 const steps = computed(() => props.step.steps ?? [])
-const open = ref(!props.depth || steps.value.length <= many)
 const depth = computed(() => props.depth ?? 0)
+const open = ref(depth.value < 2 || steps.value.length <= many)
 /** Formulas come with plain decimals and an x; people read them with a times sign and their own separators. */
 const read = (formula: string) => formula.replace(/ x /g, ' × ').replace(/-?\d+\.\d+/g, (n) => figure(n))
 </script>

@@ -29,11 +29,18 @@ const { data, error } = useQuery({
 })
 /** The records that operands came from, each once. */
 const rests = computed(() => {
-  const found = new Map<string, { label: string; value: string; kind: string; id: number; text: string }>()
+  const found = new Map<string, { label: string; value: string; link: string; text: string }>()
   const walk = (step: Step) => {
     for (const o of step.operands ?? [])
-      if (o.from && o.from.kind !== 'time_entry' && o.from.kind !== 'cost_line')
-        found.set(`${o.label} ${o.from.kind} ${o.from.id}`, { label: o.label, value: o.value.text, ...o.from })
+      if (o.from && !['time_entry', 'cost_line', 'job'].includes(o.from.kind)) {
+        const paper = o.from.kind === 'cost_document'
+        found.set(`${o.from.kind} ${o.from.id} ${o.from.text}`, {
+          label: paper ? 'paper' : o.label,
+          value: paper ? o.from.text : figure(o.value.text),
+          link: linkOf(o.from.kind, o.from.id),
+          text: paper ? '' : `, ${o.from.text}`,
+        })
+      }
     step.steps?.forEach(walk)
   }
   data.value?.roots?.forEach(walk)
@@ -72,8 +79,7 @@ const rests = computed(() => {
       </div>
       <ul class="rests">
         <li v-for="(r, i) in rests" :key="i">
-          {{ r.label }} <router-link class="lnk" :to="linkOf(r.kind, r.id)">{{ figure(r.value) }}</router-link>,
-          {{ r.text }}
+          {{ r.label }} <router-link class="lnk" :to="r.link">{{ r.value }}</router-link>{{ r.text }}
         </li>
       </ul>
       <ol class="rests" aria-label="History">

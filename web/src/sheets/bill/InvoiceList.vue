@@ -105,7 +105,7 @@ async function pay(amount: string, date: string) {
         <template v-if="invoice">
           <v-btn :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
-          <v-btn :href="`/api/invoices/${invoice.id}/pdf?backup=yes`" target="_blank">Backup</v-btn>
+          <v-btn :href="`/api/invoices/${invoice.id}/pdf?backup=yes`" target="_blank">PDF with backup</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/csv`" download>CSV</v-btn>
           <template v-if="invoice.status === 'draft'">
             <v-btn :loading="busy" @click="drop">Drop the draft</v-btn>
@@ -258,10 +258,13 @@ async function pay(amount: string, date: string) {
   grid-template-columns: minmax(0, 1fr) minmax(0, 580px);
 }
 .three {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 520px) 300px;
+  grid-template-columns: minmax(0, 1fr) 400px;
+}
+.three > section {
+  border-left: 0;
 }
 .three > section:first-child {
-  min-width: 0;
+  display: none; /* what is on it stands in the Workings too */
 }
 .desktop {
   background: var(--canvas);

@@ -231,7 +231,13 @@ function fresh() {
   grid-template-columns: 262px minmax(0, 1fr);
 }
 .three {
-  grid-template-columns: 262px minmax(0, 1fr) 300px;
+  grid-template-columns: minmax(0, 1fr) 300px;
+}
+.three > section {
+  border-left: 0;
+}
+.three > .list {
+  display: none; /* the Workings are of the paper that is open, and take the list's place */
 }
 .list :is(td, th) {
   padding-left: 6px;

@@ -1,0 +1,117 @@
+package billing_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+)
+
+func drawSources(t *rapid.T) []billing.Source {
+	text := rapid.SampledFrom([]string{"", "a", "b", "c"})
+	return rapid.SliceOfN(rapid.Custom(func(t *rapid.T) billing.Source {
+		return billing.Source{
+			Job: rapid.Int64Range(1, 3).Draw(t, "job"), TaxCode: rapid.Int64Range(0, 2).Draw(t, "code"), Category: rapid.SampledFrom(billing.Categories).Draw(t, "category"),
+			Date: calendar.Date(rapid.Int32Range(20000, 20006).Draw(t, "date")), Amount: money.Amount(rapid.Int64Range(-50_000, 900_000).Draw(t, "amount")),
+			Minutes: money.Minutes(rapid.Int64Range(0, 600).Draw(t, "minutes")), Worker: text.Draw(t, "worker"), Trade: text.Draw(t, "trade"), CostCode: text.Draw(t, "code"), Phase: text.Draw(t, "phase"),
+			Text: text.Draw(t, "text"),
+		}
+	}), 1, 30).Draw(t, "sources")
+}
+
+func TestGroupingNeverChangesATotal(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		sources := drawSources(t)
+		var want money.Amount
+		for _, s := range sources {
+			want += s.Amount
+		}
+		for _, by := range billing.Groupings {
+			var got money.Amount
+			seen := map[int]bool{}
+			for _, line := range billing.Group(sources, by) {
+				var of money.Amount
+				for _, at := range line.Sources {
+					assert.False(t, seen[at], "a source is on one line")
+					seen[at] = true
+					of += sources[at].Amount
+				}
+				assert.Equal(t, of, line.Amount, "a line is the sum of what it stands for")
+				got += line.Amount
+			}
+			assert.Equal(t, want, got, by)
+			assert.Len(t, seen, len(sources), by)
+		}
+	})
+}
+
+func TestTheFootOfAnInvoiceAddsUp(t *testing.T) {
+	components := []billing.TaxComponent{{Code: 1, Percent: 62_500, AppliesTo: []string{"material"}}, {Code: 1, Percent: 11_250, AppliesTo: []string{"labour", "material"}}, {Code: 2, Percent: 50_000, AppliesTo: billing.Categories}}
+	rapid.Check(t, func(t *rapid.T) {
+		totals, err := billing.Add(drawSources(t), components, map[int64]money.Percent{1: 50_000, 2: 100_000})
+		if err != nil {
+			require.ErrorIs(t, err, billing.ErrNegative)
+			return
+		}
+		var jobs, held, tax money.Amount
+		for _, j := range totals.Jobs {
+			jobs += j.Subtotal
+			held += j.Retainage
+		}
+		for _, x := range totals.Taxes {
+			tax += x.Tax
+		}
+		assert.Equal(t, []money.Amount{jobs, tax, held, totals.Subtotal + tax, totals.Total - held}, []money.Amount{totals.Subtotal, totals.Tax, totals.Retainage, totals.Total, totals.DueNow})
+		assert.GreaterOrEqual(t, totals.DueNow, money.Amount(0))
+	})
+}
+
+func TestFixedPriceIsBilledByAmountPercentOrInstalment(t *testing.T) {
+	work := billing.FixedPrice{Contract: 8_450_000, Billed: 2_000_000}
+	half, err := work.ByPercent(500_000)
+	require.NoError(t, err)
+	assert.Equal(t, money.Amount(2_225_000), half, "half of the contract less what was billed before")
+	_, err = work.ByAmount(6_450_001)
+	require.ErrorIs(t, err, billing.ErrBeyondContract)
+	work.Beyond = true
+	more, err := work.ByAmount(6_450_001)
+	require.NoError(t, err)
+	assert.Equal(t, money.Amount(6_450_001), more)
+
+	schedule := billing.Schedule(10_000, []money.Percent{333_333, 333_333, 333_334}, []calendar.Date{10, 20, 30})
+	assert.Equal(t, []billing.Instalment{{Due: 10, Amount: 3_333}, {Due: 20, Amount: 3_333}, {Due: 30, Amount: 3_334}}, schedule)
+	due, err := billing.FixedPrice{Contract: 10_000, Billed: 3_000}.BySchedule(schedule, 25)
+	require.NoError(t, err)
+	assert.Equal(t, money.Amount(3_666), due)
+}
+
+func TestWhatAPartLeavesIsBilledLaterOrWrittenOff(t *testing.T) {
+	assert.Equal(t, billing.Billed{Now: 600, Later: 400}, billing.InPart(1000, 600, false))
+	assert.Equal(t, billing.Billed{Now: 600, Written: -400}, billing.InPart(1000, 600, true))
+	assert.Equal(t, billing.Billed{Now: 1200, Written: 200}, billing.InPart(1000, 1200, false), "more than the charge is written up")
+	assert.Equal(t, billing.Billed{Now: -1200, Written: -200}, billing.InPart(-1000, -1200, false), "a return that gives back more is written down")
+	assert.Equal(t, billing.Billed{Now: 1000}, billing.InPart(1000, 1000, false))
+}
+
+func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
+	open := []billing.Open{{Date: 30, Number: 3, Balance: 500}, {Date: 10, Number: 1, Balance: 700}, {Date: 20, Number: 2, Balance: 400}}
+	parts, credit := billing.Allocate(1000, open)
+	assert.Equal(t, []money.Amount{0, 700, 300}, parts)
+	assert.Zero(t, credit)
+	rapid.Check(t, func(t *rapid.T) {
+		payment := money.Amount(rapid.Int64Range(1, 5000).Draw(t, "payment"))
+		parts, credit := billing.Allocate(payment, open)
+		total := credit
+		for i, p := range parts {
+			assert.LessOrEqual(t, p, open[i].Balance)
+			total += p
+		}
+		assert.Equal(t, payment, total, "no cent is lost")
+	})
+	assert.Equal(t, []money.Amount{3334, 6666}, billing.Receipts(10_000, []money.Amount{5_000, 9_998}))
+}

@@ -1,0 +1,84 @@
+package billing
+
+import (
+	"errors"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+)
+
+// ErrBeyondContract refuses to bill more of a fixed price than was agreed, unless that is said.
+var ErrBeyondContract = errors.New("that is more than the contract; say so to bill beyond it, or add a change order first")
+
+// FixedPrice is work at an agreed price, contract and approved change orders together (calculation.md section 7).
+type FixedPrice struct {
+	Contract, Billed money.Amount
+	// Beyond says that billing more than the contract is meant.
+	Beyond bool
+}
+
+// ByAmount bills an amount.
+func (f FixedPrice) ByAmount(a money.Amount) (money.Amount, error) {
+	total, err := money.Sum(f.Billed, a)
+	if err != nil {
+		return 0, err
+	}
+	if total > f.Contract && !f.Beyond {
+		return 0, ErrBeyondContract
+	}
+	return a, nil
+}
+
+// ByPercent bills what is left of a percentage complete: contract x percent - billed before. It is below 0 where more
+// was billed than is complete.
+func (f FixedPrice) ByPercent(complete money.Percent) (money.Amount, error) {
+	done, err := complete.Of(f.Contract)
+	if err != nil {
+		return 0, err
+	}
+	return f.ByAmount(done - f.Billed)
+}
+
+// Instalment is a part of an agreed price that falls due on a date.
+type Instalment struct {
+	Due    calendar.Date
+	Amount money.Amount
+}
+
+// BySchedule bills what has fallen due by a date and is not billed yet.
+func (f FixedPrice) BySchedule(schedule []Instalment, on calendar.Date) (money.Amount, error) {
+	due := -f.Billed
+	for _, i := range schedule {
+		if i.Due <= on {
+			due += i.Amount
+		}
+	}
+	return f.ByAmount(max(0, due))
+}
+
+// Schedule parts a contract into instalments by their shares, with no cent lost.
+func Schedule(contract money.Amount, shares []money.Percent, due []calendar.Date) []Instalment {
+	weights := make([]int64, len(shares))
+	for i, s := range shares {
+		weights[i] = int64(s)
+	}
+	schedule := make([]Instalment, len(shares))
+	for i, amount := range money.Spread(contract, weights) {
+		schedule[i] = Instalment{due[i], amount}
+	}
+	return schedule
+}
+
+// Billed is what an invoice makes of a charge: what is billed now, what is left to bill later, and what was written up
+// (above 0) or down.
+type Billed struct{ Now, Later, Written money.Amount }
+
+// InPart bills a part of a charge. What it leaves is billed later, or written off where writeOff says so; more than
+// the charge is written up.
+func InPart(charge, amount money.Amount, writeOff bool) Billed {
+	rest := charge - amount
+	if writeOff || rest != 0 && (rest > 0) != (charge > 0) {
+		return Billed{Now: amount, Written: -rest}
+	}
+	return Billed{Now: amount, Later: rest}
+}
