@@ -122,7 +122,7 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 	}
 	costed, err := terms.Cost(inputs, earned)
 	if err != nil {
-		return invalid("hours", "%s", err)
+		return invalid("hours", "%s in %s to %s: %s", worker.Name, from, to, err)
 	}
 	for i, e := range entries {
 		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e, costed[i]) {
@@ -321,7 +321,7 @@ func (s *session) recostDocuments(documentIDs []int64, drafts map[int64]bool) er
 func (s *session) recostDocument(document store.CostDocument, lines []pricedLine, drafts map[int64]bool) error {
 	costed, err := s.costDocument(document, lines)
 	if err != nil {
-		return invalid("lines", "%s", err)
+		return invalid("lines", "%s of %s: %s", document.Ref, document.Date, err)
 	}
 	for i, l := range lines {
 		c := costed[i]

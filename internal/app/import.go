@@ -288,7 +288,7 @@ func (im *importer) finish() error {
 		}
 	}
 	if err := im.recost(im.touched); err != nil {
-		return err
+		return im.placed(err)
 	}
 	for _, draft := range drafts {
 		if err := im.refreshDraft(draft); err != nil {
@@ -296,6 +296,19 @@ func (im *importer) finish() error {
 		}
 	}
 	return nil
+}
+
+// placed says in which file of the bundle the amounts are that could not be worked out.
+func (im *importer) placed(err error) error {
+	e, ok := AsError(err)
+	if !ok || e.Kind != KindInvalid {
+		return err
+	}
+	for _, f := range e.Fields {
+		file := map[string]string{"hours": "time_entries.csv", "lines": "cost_lines.csv"}[f.Path]
+		im.problems.Add(file, 0, "", "%s", f.Message)
+	}
+	return im.problems.Err()
 }
 
 // currencyFirst settles the currency before any amount is read in its digits.

@@ -123,7 +123,7 @@ func Read(name string) (*Bundle, error) {
 func readZip(z *zip.Reader) (*Bundle, error) {
 	var total uint64
 	for _, f := range z.File {
-		if !fs.ValidPath(strings.TrimSuffix(f.Name, "/")) {
+		if !fs.ValidPath(strings.TrimSuffix(f.Name, "/")) || strings.Contains(f.Name, `\`) {
 			return nil, fmt.Errorf("the zip holds %q, which is outside its folder", f.Name)
 		}
 		total += f.UncompressedSize64
