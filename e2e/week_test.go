@@ -4,6 +4,7 @@ package e2e
 import (
 	"context"
 	"encoding/base64"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -84,6 +85,9 @@ func TestOneCrewsWeekBecomesAnInvoiceAndAProfit(t *testing.T) {
 	u.billIt()
 	u.open("/jobs")
 	u.sees("1,229.28", "54.43 %")
+	u.open("/jobs/101")
+	u.must(u.Press("Workings"))
+	u.sees("profit to date", "−727.12", "−302.00")
 
 	differences, err := book.App.Verify(ctx, app.Console)
 	require.NoError(t, err)
@@ -174,6 +178,8 @@ func (u user) enterThePaper() {
 	u.sees("145.19", "140.54", "16.27", "302.00", "174.23", "168.65", "19.52", "362.40")
 	u.must(u.Press("Hand in"))
 	u.sees("Saved")
+	u.must(u.Press("Workings"))
+	u.sees("10 × 12.50", "30.00 × 125.00 / 260.00", "20 % of 145.19") // of the first line
 	u.approve("Pellmore Timber")
 }
 
@@ -197,13 +203,16 @@ func (u user) billIt() {
 	due, err := u.Text(`[data-total="due"]`)
 	u.must(err)
 	assert.Equal(u.t, "2,258.40", due)
-	u.pdfSays("Two Hands Marine", "Gannet Point Ferries", "1001", "pile driver", "18.50", "1896.00", "174.23", "362.40", "2258.40")
+	u.must(u.Press("Workings"))
+	u.sees("2026-11-23 Cato Brandl, 10.5 h", "2026-11-24 Cato Brandl, 8 h")
+	u.pdfSays("PDF with backup", "8.00 h x 96.00 x 1", "2.50 h x 96.00 x 1.5", "20 % of 145.19")
+	u.pdfSays("PDF", "Two Hands Marine", "Gannet Point Ferries", "1001", "pile driver", "18.50", "1896.00", "174.23", "362.40", "2258.40")
 }
 
-// pdfSays downloads the PDF that is open and reads its text.
-func (u user) pdfSays(texts ...string) {
-	encoded, err := browser.Eval[string](u.Page, `fetch([...document.querySelectorAll('a')].find(a => a.innerText === 'PDF').href).then(r => r.arrayBuffer())
-		.then(b => btoa(String.fromCharCode(...new Uint8Array(b))))`)
+// pdfSays downloads what a link of the open invoice gives and reads its text.
+func (u user) pdfSays(link string, texts ...string) {
+	encoded, err := browser.Eval[string](u.Page, fmt.Sprintf(`fetch([...document.querySelectorAll('a')].find(a => a.innerText === %q).href).then(r => r.arrayBuffer())
+		.then(b => btoa([...new Uint8Array(b)].map(c => String.fromCharCode(c)).join('')))`, link))
 	u.must(err)
 	data, err := base64.StdEncoding.DecodeString(encoded)
 	u.must(err)

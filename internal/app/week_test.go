@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"context"
 	"encoding/json"
 	"testing"
 
@@ -248,6 +249,16 @@ func TestMoneyIsNotSentToThoseWhoMayNotSeeIt(t *testing.T) {
 	_, err = c.Bill(ctx, foreman, app.ScopeQuery{})
 	refusal(t, err, app.KindForbidden, "", "not allowed")
 	_, err = c.Report(ctx, foreman, "labour", app.ReportQuery{})
+	refusal(t, err, app.KindForbidden, "", "not allowed")
+	_, err = c.EntryWorkings(ctx, foreman, sheet.Lines[0].Cells[0].EntryID)
+	refusal(t, err, app.KindForbidden, "", "not allowed")
+	for _, workings := range []func(context.Context, app.Actor, int64) (app.Tape, error){c.LineWorkings, c.InvoiceWorkings} {
+		_, err = workings(ctx, foreman, 1)
+		refusal(t, err, app.KindForbidden, "", "not allowed")
+	}
+	_, err = c.JobWorkings(ctx, foreman, "101")
+	refusal(t, err, app.KindForbidden, "", "not allowed")
+	_, err = c.InvoiceBackup(ctx, foreman, 1)
 	refusal(t, err, app.KindForbidden, "", "not allowed")
 }
 

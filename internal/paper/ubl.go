@@ -33,10 +33,29 @@ type ublAmount struct {
 }
 
 type ublParty struct {
-	Name    string `xml:"cac:PartyName>cbc:Name"`
-	Address string `xml:"cac:PostalAddress>cac:AddressLine>cbc:Line,omitempty"`
-	Legal   string `xml:"cac:PartyLegalEntity>cbc:RegistrationName"`
-	Email   string `xml:"cac:Contact>cbc:ElectronicMail,omitempty"`
+	Name    string      `xml:"cac:PartyName>cbc:Name"`
+	Address *ublAddress `xml:"cac:PostalAddress"`
+	Legal   string      `xml:"cac:PartyLegalEntity>cbc:RegistrationName"`
+	Contact *ublContact `xml:"cac:Contact"`
+}
+
+type ublAddress struct {
+	Lines []string `xml:"cac:AddressLine>cbc:Line"`
+}
+
+type ublContact struct {
+	Email string `xml:"cbc:ElectronicMail"`
+}
+
+func ublPartyOf(name, address, email string) ublParty {
+	p := ublParty{Name: name, Legal: name}
+	if address != "" {
+		p.Address = &ublAddress{[]string{joined(address)}}
+	}
+	if email != "" {
+		p.Contact = &ublContact{email}
+	}
+	return p
 }
 
 type ublTerms struct {
@@ -89,9 +108,8 @@ func InvoiceUBL(v app.InvoiceView, _ []app.Backup) ([]byte, error) {
 	u := ublInvoice{
 		CAC: "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2", CBC: "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",
 		Version: "2.1", ID: v.Number, Issued: v.Date, Due: v.Due, Type: "380", Note: v.Title, Currency: v.Currency,
-		Supplier: ublParty{Name: v.CompanyName, Address: joined(v.CompanyAddress), Legal: v.CompanyName, Email: v.CompanyEmail},
-		Customer: ublParty{Name: v.CustomerName, Address: joined(v.CustomerAddress), Legal: v.CustomerName},
-		Terms:    []ublTerms{{"due now", money(v.DueNow), v.Due}}, Tax: ublTax{Amount: money(v.Tax)},
+		Supplier: ublPartyOf(v.CompanyName, v.CompanyAddress, v.CompanyEmail), Customer: ublPartyOf(v.CustomerName, v.CustomerAddress, ""),
+		Terms: []ublTerms{{"due now", money(v.DueNow), v.Due}}, Tax: ublTax{Amount: money(v.Tax)},
 		Total: ublTotal{money(v.Subtotal), money(v.Subtotal), money(v.Total), money(v.Total)},
 	}
 	if v.HasRetainage {
