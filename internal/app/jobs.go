@@ -4,7 +4,6 @@ import (
 	"context"
 	"slices"
 	"strconv"
-	"strings"
 
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
@@ -66,7 +65,6 @@ type jobFigures struct {
 	head
 	minutes                money.Minutes
 	labour, other, pending money.Amount
-	oldest                 calendar.Date
 	parts                  []jobPart
 	money                  profit.Job
 }
@@ -81,6 +79,22 @@ type head struct {
 	store.Job
 	CustomerCode string
 	CustomerName string
+	OldestHours  *calendar.Date // ready to bill
+	OldestLine   *calendar.Date
+}
+
+// oldest is the date of the oldest work that is ready to bill, 0 where there is none.
+func (h head) oldest() calendar.Date {
+	switch {
+	case h.OldestHours == nil && h.OldestLine == nil:
+		return 0
+	case h.OldestHours == nil:
+		return *h.OldestLine
+	case h.OldestLine == nil:
+		return *h.OldestHours
+	default:
+		return min(*h.OldestHours, *h.OldestLine)
+	}
 }
 
 // phaseSum is what one query sums for a phase of a job, or for what is booked to no phase.
@@ -92,46 +106,52 @@ type phaseSum struct {
 	Minutes       money.Minutes
 	Cost          money.Amount
 	Billed, Ready money.Amount
-	Oldest        calendar.Date
 }
 
-const phaseSums = `
-SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, 0 AS billed, 0 AS ready, 0 AS oldest
-FROM time_entries INDEXED BY time_entries_job WHERE @where GROUP BY job_id, phase_id, status
-UNION ALL SELECT job_id, ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), 0, 0, 0
-FROM cost_lines INDEXED BY cost_lines_job WHERE job_id IS NOT NULL AND @where GROUP BY job_id, phase_id, status
-UNION ALL SELECT job_id, -1, 0, 0, 0, 0, 0, sum(charge), min(date) FROM ` + readyEntries + ` AND @where GROUP BY job_id
-UNION ALL SELECT job_id, -1, 0, 0, 0, 0, 0, sum(charge), min(date) FROM ` + readyLines + ` AND @where GROUP BY job_id
-UNION ALL SELECT p.job_id, ifnull(p.phase_id, 0), 0, 0, 0, 0, sum(p.amount), 0, 0
-FROM invoices i JOIN invoice_phases p ON p.invoice_id = i.id @invoiced GROUP BY p.job_id, p.phase_id`
+const (
+	// bookedSums are the sums as they are kept.
+	bookedSums = `SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM job_sums`
 
-// period is the dates that a job's money is of; zero values do not limit.
+	// countedSums add the same up from the entries and lines, within dates.
+	countedSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost,
+  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END) AS ready
+FROM time_entries WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3
+UNION ALL SELECT job_id, ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END)
+FROM cost_lines WHERE job_id IS NOT NULL AND date BETWEEN @from AND @to GROUP BY 1, 2, 3`
+
+	billedSums = `SELECT p.job_id, ifnull(p.phase_id, 0) AS phase_id, sum(p.amount) AS billed FROM invoices i JOIN invoice_phases p ON p.invoice_id = i.id
+WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to GROUP BY 1, 2`
+)
+
+// period is the dates that a job's money is of: work by its date, what was billed by the invoice's.
 type period struct{ from, to calendar.Date }
 
-// phaseSums sums one job, or all (0), over a period: work by its date, what was billed by the invoice's.
-func (s *session) phaseSums(job int64, of period) ([]phaseSum, error) {
-	where, invoiced := "@job >= 0", "WHERE i.status = 'issued'"
-	if job != 0 {
-		where, invoiced = where+" AND job_id = @job", invoiced+" AND p.job_id = @job"
-	}
-	if of.from != 0 {
-		where, invoiced = where+" AND date >= @from", invoiced+" AND i.date >= @from"
-	}
-	if of.to != 0 {
-		where, invoiced = where+" AND date <= @to", invoiced+" AND i.date <= @to"
-	}
-	query := strings.NewReplacer("@where", where, "@invoiced", invoiced).Replace(phaseSums)
-	return store.Query[phaseSum](s.Tx, query, map[string]any{"job": job, "from": of.from, "to": of.to})
-}
+// always does not limit.
+var always = period{calendar.On(1900, 1, 1), calendar.On(2199, 12, 31)}
 
-// readyPart stands for what is ready to bill of a job: whatever its phase, it is on time and materials.
-const readyPart = -1
+// phaseSums sums one job, or all (0), over a period.
+func (s *session) phaseSums(job int64, of period) ([]phaseSum, error) {
+	booked := bookedSums
+	if of != always {
+		booked = countedSums
+	}
+	var sums []phaseSum
+	for _, query := range []string{booked, billedSums} {
+		rows, err := store.Query[phaseSum](s.Tx, "SELECT * FROM ("+query+") WHERE (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.from, "to": of.to})
+		if err != nil {
+			return nil, err
+		}
+		sums = append(sums, rows...)
+	}
+	return sums, nil
+}
 
 type phaseKey struct{ job, phase int64 }
 
 // figures computes the money of all jobs, or of one, in the order of their numbers.
 func (s *session) figures(job int64, of period) ([]*jobFigures, error) {
-	heads, err := store.Query[head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name
+	heads, err := store.Query[head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name,
+		  (SELECT min(date) FROM `+readyEntries+` AND job_id = j.id) AS oldest_hours, (SELECT min(date) FROM `+readyLines+` AND job_id = j.id) AS oldest_line
 		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job) ORDER BY j.number_order`, map[string]any{"job": job})
 	if err != nil {
 		return nil, err
@@ -152,7 +172,6 @@ func (s *session) figures(job int64, of period) ([]*jobFigures, error) {
 		jobs[i] = &jobFigures{head: h}
 		byID[h.ID] = jobs[i]
 		add(phaseKey{h.ID, 0}, h.Basis, h.Contract)
-		add(phaseKey{h.ID, readyPart}, string(billing.TimeAndMaterials), nil)
 	}
 	phases, err := store.All[store.Phase](s.Tx, "job_id, id")
 	if err != nil {
@@ -190,9 +209,6 @@ func (s *session) figures(job int64, of period) ([]*jobFigures, error) {
 func (j *jobFigures) add(part *profit.Part, sum phaseSum) {
 	part.Billed += sum.Billed
 	part.Unbilled += sum.Ready
-	if sum.Oldest != 0 && (j.oldest == 0 || sum.Oldest < j.oldest) {
-		j.oldest = sum.Oldest
-	}
 	switch {
 	case sum.Pending:
 		j.pending += sum.Cost
@@ -221,7 +237,7 @@ func (s *session) jobMoney(labour, other, pending money.Amount, j profit.Job) Jo
 func (a *App) Jobs(ctx context.Context, actor Actor, closed bool) (JobList, error) {
 	list := JobList{Jobs: []JobRow{}}
 	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
-		all, err := s.figures(0, period{})
+		all, err := s.figures(0, always)
 		if err != nil {
 			return err
 		}
@@ -266,8 +282,8 @@ func (s *session) jobRow(j *jobFigures, widest money.Amount) JobRow {
 		JobMoney: s.jobMoney(j.labour, j.other, j.pending, j.money),
 		CostBar:  bar(j.money.Cost), BilledBar: bar(j.money.Billed), EarnedBar: bar(j.money.Earned),
 	}
-	if j.oldest != 0 {
-		row.Oldest, row.AgeDays = j.oldest.String(), int64(s.app.Today()-j.oldest)
+	if oldest := j.oldest(); oldest != 0 {
+		row.Oldest, row.AgeDays = oldest.String(), int64(s.app.Today()-oldest)
 		row.Late = row.AgeDays > s.company.UnbilledAlertDays
 	}
 	return row
@@ -350,7 +366,7 @@ func (a *App) JobFolder(ctx context.Context, actor Actor, number string) (JobFol
 		if err != nil {
 			return err
 		}
-		figures, err := s.figures(job.ID, period{})
+		figures, err := s.figures(job.ID, always)
 		if err != nil {
 			return err
 		}

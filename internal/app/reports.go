@@ -211,7 +211,7 @@ func (s *session) invoicesReport(sc Scope) ([][]string, error) {
 }
 
 func (s *session) profitReport(sc Scope) ([][]string, error) {
-	jobs, err := s.figures(sc.Job, period{sc.From, sc.To})
+	jobs, err := s.figures(sc.Job, period{sc.From, sc.end()})
 	var rows [][]string
 	for _, j := range jobs {
 		m := s.jobMoney(j.labour, j.other, j.pending, j.money)

@@ -176,7 +176,7 @@ func (a *App) JobWorkings(ctx context.Context, actor Actor, number string) (Tape
 		if err != nil {
 			return err
 		}
-		figures, err := s.figures(job.ID, period{})
+		figures, err := s.figures(job.ID, always)
 		if err != nil {
 			return err
 		}
@@ -200,7 +200,7 @@ func (s *session) profitWorkings(job store.Job, figures *jobFigures) (workings.S
 	if err != nil {
 		return workings.Step{}, err
 	}
-	names := map[int64]string{0: "Booked to no phase", readyPart: "Ready to bill"}
+	names := map[int64]string{0: "Booked to no phase"}
 	if len(phases) == 0 {
 		names[0] = "All of it"
 	}

@@ -212,6 +212,11 @@ func (v *verifier) links() error {
 		{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`},
 		{"billed work that is not approved", "SELECT (SELECT count(*) FROM time_entries WHERE billed = 1 AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')"},
 		{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id WHERE s.charge <> e.charge`},
+		{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
+			SELECT 1 FROM (
+			  SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM job_sums
+			  UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready FROM (` + strings.ReplaceAll(strings.ReplaceAll(countedSums, "@from", "-100000"), "@to", "100000") + `))
+			GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0)`},
 		{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
 		{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
 	} {

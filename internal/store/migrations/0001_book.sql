@@ -349,7 +349,7 @@ CREATE TABLE time_entries (
 -- The wide indexes hold all that a sum needs, so that totals and lists are added up from the index alone.
 CREATE INDEX time_entries_worker ON time_entries (worker_id, date);
 CREATE INDEX time_entries_date ON time_entries (date, job_id, minutes, cost, charge, unpriced);
-CREATE INDEX time_entries_job ON time_entries (job_id, phase_id, status, minutes, cost, date);
+CREATE INDEX time_entries_job ON time_entries (job_id, status);
 CREATE INDEX time_entries_ready ON time_entries (job_id, date, charge, cost)
   WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL;
 CREATE INDEX time_entries_waiting ON time_entries (status, worker_id, date, job_id, minutes, cost, charge) WHERE status <> 'approved';
@@ -419,7 +419,7 @@ CREATE TABLE cost_lines (
   FOREIGN KEY (phase_id, job_id) REFERENCES phases(id, job_id)
 ) STRICT;
 CREATE INDEX cost_lines_date ON cost_lines (date, job_id, landed, charge);
-CREATE INDEX cost_lines_job ON cost_lines (job_id, phase_id, status, landed, date, category);
+CREATE INDEX cost_lines_job ON cost_lines (job_id, status);
 CREATE INDEX cost_lines_ready ON cost_lines (job_id, category, date, charge, landed)
   WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL;
 CREATE INDEX cost_lines_waiting ON cost_lines (document_id, date, job_id, charge) WHERE status <> 'approved';
