@@ -46,7 +46,7 @@ test: web/dist/index.html browser lint types drift
 	$(GO) test ./...
 
 bench: web/dist/index.html
-	$(GO) test -run '^$$' -bench . ./internal/app/
+	sh scripts/bench.sh
 
 shots: web/dist/index.html browser
 	$(GO) run ./e2e/shots
