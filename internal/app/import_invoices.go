@@ -126,10 +126,10 @@ func (in *billedIn) same(c cell) bool {
 
 func (in *billedIn) loadWork() error {
 	work := func(query string) (map[string]*sourceWork, error) {
-		rows, err := store.Query[*sourceWork](in.Tx, query)
+		rows, err := store.Query[sourceWork](in.Tx, query)
 		byKey := make(map[string]*sourceWork, len(rows))
-		for _, r := range rows {
-			byKey[r.Key] = r
+		for i := range rows {
+			byKey[rows[i].Key] = &rows[i]
 		}
 		return byKey, err
 	}

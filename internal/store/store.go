@@ -228,29 +228,10 @@ func IsGuard(err error) (string, bool) {
 
 // One finds the row of a table with an id. The second result is false where there is none.
 func One[R any](tx *Tx, id int64) (R, bool, error) {
-	var rows []R
-	err := tx.Where("id = ?", id).Limit(1).Find(&rows).Error
+	rows, err := scan[R](tx, tx.Model(new(R)).Where("id = ?", id).Limit(1))
 	if err != nil || len(rows) == 0 {
 		var none R
 		return none, false, err
 	}
 	return rows[0], true, nil
-}
-
-// All reads the rows of a table that match, in the given order.
-func All[R any](tx *Tx, order string, where ...any) ([]R, error) {
-	var rows []R
-	q := tx.Order(order)
-	if len(where) > 0 {
-		q = q.Where(where[0], where[1:]...)
-	}
-	err := q.Find(&rows).Error
-	return rows, err
-}
-
-// Query scans the rows of a SQL query.
-func Query[R any](tx *Tx, query string, args ...any) ([]R, error) {
-	var rows []R
-	err := tx.Raw(query, args...).Scan(&rows).Error
-	return rows, err
 }

@@ -1,0 +1,121 @@
+package store
+
+import (
+	"database/sql"
+	"errors"
+	"fmt"
+	"reflect"
+	"strconv"
+
+	"gorm.io/gorm"
+)
+
+// All reads the rows of a table that match, in the given order.
+func All[R any](tx *Tx, order string, where ...any) ([]R, error) {
+	q := tx.Model(new(R)).Order(order)
+	if len(where) > 0 {
+		q = q.Where(where[0], where[1:]...)
+	}
+	return scan[R](tx, q)
+}
+
+// Query reads the rows of a SQL query. A column goes to the field with its name, as GORM names them; a single
+// column may be read into a plain type.
+func Query[R any](tx *Tx, query string, args ...any) ([]R, error) {
+	return scan[R](tx, tx.Raw(query, args...))
+}
+
+// scan reads rows as the database gives them, straight into the fields: what sheets and the costing step read by the
+// thousand takes a third of the time that GORM's own scan does.
+func scan[R any](tx *Tx, q *gorm.DB) (all []R, err error) {
+	rows, err := q.Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer func() { err = errors.Join(err, rows.Close()) }()
+	fields, err := fieldsOf[R](tx, rows)
+	if err != nil {
+		return nil, err
+	}
+	cells, into := make([]any, len(fields)), make([]any, len(fields))
+	for i := range cells {
+		into[i] = &cells[i]
+	}
+	for rows.Next() {
+		if err := rows.Scan(into...); err != nil {
+			return nil, err
+		}
+		var row R
+		value := reflect.ValueOf(&row).Elem()
+		for i, cell := range cells {
+			if fields[i] == nil {
+				continue
+			}
+			field := value
+			if len(fields[i]) > 0 {
+				field = value.FieldByIndex(fields[i])
+			}
+			if err := set(field, cell); err != nil {
+				return nil, fmt.Errorf("reading column %d: %w", i+1, err)
+			}
+		}
+		all = append(all, row)
+	}
+	return all, rows.Err()
+}
+
+// fieldsOf finds the path to the field of each column: empty for the value itself, nil for a column that is only there to
+// sort by.
+func fieldsOf[R any](tx *Tx, rows *sql.Rows) ([][]int, error) {
+	columns, err := rows.Columns()
+	if err != nil {
+		return nil, err
+	}
+	fields := make([][]int, len(columns))
+	if reflect.TypeFor[R]().Kind() != reflect.Struct {
+		fields[0] = []int{}
+		return fields, nil
+	}
+	parsed := &gorm.Statement{DB: tx.DB}
+	if err := parsed.Parse(new(R)); err != nil {
+		return nil, err
+	}
+	for i, column := range columns {
+		if field := parsed.Schema.LookUpField(column); field != nil {
+			fields[i] = field.StructField.Index
+		}
+	}
+	return fields, nil
+}
+
+// set puts what the database gives (a whole number, a text or nothing) into a field.
+func set(field reflect.Value, cell any) error {
+	if cell == nil {
+		return nil // nothing leaves the zero value, or no pointer
+	}
+	switch kind := field.Kind(); {
+	case kind == reflect.Pointer:
+		field.Set(reflect.New(field.Type().Elem()))
+		return set(field.Elem(), cell)
+	case kind == reflect.String:
+		switch c := cell.(type) {
+		case string:
+			field.SetString(c)
+			return nil
+		case int64:
+			field.SetString(strconv.FormatInt(c, 10))
+			return nil
+		}
+	case kind == reflect.Bool:
+		if c, ok := cell.(int64); ok {
+			field.SetBool(c != 0)
+			return nil
+		}
+	case field.CanInt():
+		if c, ok := cell.(int64); ok && !field.OverflowInt(c) {
+			field.SetInt(c)
+			return nil
+		}
+	}
+	return fmt.Errorf("a %T does not fit a %s", cell, field.Type())
+}
