@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 
@@ -110,32 +111,36 @@ func keepTexts(file string, data *bundle.Bundle) error {
 		return err
 	}
 	for _, t := range bundle.Tables {
-		rows := data.Rows(t.File)
-		if len(rows) == 0 {
-			continue
-		}
-		names, marks := "", ""
-		for i := range t.Columns {
-			names, marks = fmt.Sprintf("%s, c%d TEXT", names, i), marks+", ?"
-		}
-		if _, err := tx.Exec(fmt.Sprintf("CREATE TABLE %q (%s)", t.File, names[2:])); err != nil {
+		if err := keepTable(tx, t, data.Rows(t.File)); err != nil {
 			return err
-		}
-		insert, err := tx.Prepare(fmt.Sprintf("INSERT INTO %q VALUES (%s)", t.File, marks[2:]))
-		if err != nil {
-			return err
-		}
-		for _, r := range rows {
-			cells := make([]any, len(t.Columns))
-			for i, v := range r.Values() {
-				cells[i] = v
-			}
-			if _, err := insert.Exec(cells...); err != nil {
-				return err
-			}
 		}
 	}
 	return tx.Commit()
+}
+
+func keepTable(tx *sql.Tx, t bundle.Table, rows []bundle.Row) error {
+	columns := make([]string, len(t.Columns))
+	for i, c := range t.Columns {
+		columns[i] = c.Name + " TEXT"
+	}
+	if _, err := tx.Exec(fmt.Sprintf("CREATE TABLE %q (%s)", t.File, strings.Join(columns, ", "))); err != nil {
+		return err
+	}
+	insert, err := tx.Prepare(fmt.Sprintf("INSERT INTO %q VALUES (?%s)", t.File, strings.Repeat(", ?", len(columns)-1)))
+	if err != nil {
+		return err
+	}
+	defer func() { _ = insert.Close() }()
+	cells := make([]any, len(columns))
+	for _, r := range rows {
+		for i, v := range r.Values() {
+			cells[i] = v
+		}
+		if _, err := insert.Exec(cells...); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func BenchmarkWeekSheet(b *testing.B) {

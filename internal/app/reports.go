@@ -13,7 +13,7 @@ import (
 	"jarvo/internal/store"
 )
 
-// Report is a table of open-data.md: its columns, and the rows as they are shown.
+// Report is a table of docs/bundle.md: its columns, and the rows as they are shown.
 type Report struct {
 	Columns []string
 	Rows    [][]string

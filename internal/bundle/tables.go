@@ -1,5 +1,5 @@
 // Package bundle reads and writes a company's open data: a folder, or a zip of it, of CSV files
-// beside a datapackage.json (open-data.md).
+// beside a datapackage.json (docs/bundle.md).
 package bundle
 
 import "slices"

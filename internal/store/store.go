@@ -40,26 +40,21 @@ type Tx struct {
 
 func newTx(db *gorm.DB) *Tx { return &Tx{db, map[string]*sql.Stmt{}} }
 
-// statement is a statement that is prepared once a transaction, for work done row by row.
-func (tx *Tx) statement(query string) (*sql.Stmt, error) {
-	if had := tx.prepared[query]; had != nil {
-		return had, nil
+// exec runs a statement that is prepared once a transaction, and closed with it.
+func (tx *Tx) exec(query string, args ...any) (sql.Result, error) {
+	if tx.prepared[query] == nil {
+		made, err := tx.Statement.ConnPool.PrepareContext(tx.Statement.Context, query)
+		if err != nil {
+			return nil, err
+		}
+		tx.prepared[query] = made
 	}
-	made, err := tx.Statement.ConnPool.PrepareContext(tx.Statement.Context, query)
-	if err != nil {
-		return nil, err
-	}
-	tx.prepared[query] = made
-	return made, nil
+	return tx.prepared[query].ExecContext(tx.Statement.Context, args...)
 }
 
-// Run changes rows with a statement that is prepared once a transaction.
+// Run changes rows with a statement that is prepared once a transaction: for work done row by row.
 func (tx *Tx) Run(query string, args ...any) error {
-	statement, err := tx.statement(query)
-	if err != nil {
-		return err
-	}
-	_, err = statement.ExecContext(tx.Statement.Context, args...)
+	_, err := tx.exec(query, args...)
 	return err
 }
 
@@ -79,11 +74,7 @@ func Insert[R any](tx *Tx, row *R) (int64, error) {
 			values[i] = value
 		}
 	}
-	statement, err := tx.statement("INSERT INTO " + parsed.Schema.Table + " (" + strings.Join(names, ", ") + ") VALUES (?" + strings.Repeat(", ?", len(names)-1) + ")")
-	if err != nil {
-		return 0, err
-	}
-	result, err := statement.ExecContext(tx.Statement.Context, values...)
+	result, err := tx.exec("INSERT INTO "+parsed.Schema.Table+" ("+strings.Join(names, ", ")+") VALUES (?"+strings.Repeat(", ?", len(names)-1)+")", values...)
 	if err != nil {
 		return 0, err
 	}

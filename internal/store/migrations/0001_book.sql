@@ -1,5 +1,5 @@
 -- +goose Up
--- The model of calculation.md and open-data.md. Units: money in minor units, rates and factors in
+-- The model of calculation.md and docs/bundle.md. Units: money in minor units, rates and factors in
 -- 1/10 000, quantities in 1/1 000, percentages in 1/10 000 of a percent, time in minutes, dates as
 -- days since 1970-01-01.
 
