@@ -43,7 +43,7 @@ func newTx(db *gorm.DB) *Tx { return &Tx{db, map[string]*sql.Stmt{}} }
 // exec runs a statement that is prepared once a transaction, and closed with it.
 func (tx *Tx) exec(query string, args ...any) (sql.Result, error) {
 	if tx.prepared[query] == nil {
-		made, err := tx.Statement.ConnPool.PrepareContext(tx.Statement.Context, query)
+		made, err := tx.Statement.ConnPool.PrepareContext(tx.Statement.Context, query) //nolint:sqlclosecheck // the transaction closes it
 		if err != nil {
 			return nil, err
 		}

@@ -107,6 +107,7 @@ async function decide(path: '/api/approve' | '/api/return') {
     await queries.invalidateQueries()
   }
 }
+const more = computed(() => ({ weeks: data.value?.moreWeeks ?? 0, papers: data.value?.morePapers ?? 0 }))
 function askWhy() {
   returning.value = true
   void nextTick(() => reasonField.value?.focus())
@@ -211,7 +212,10 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             <tfoot>
               <tr>
                 <td></td>
-                <th scope="row" colspan="2">{{ data?.weeks?.length }} weeks, {{ data?.papers?.length }} papers</th>
+                <th scope="row" colspan="2">
+                  {{ counted((data?.weeks?.length ?? 0) + more.weeks, 'week') }},
+                  {{ counted((data?.papers?.length ?? 0) + more.papers, 'paper') }}
+                </th>
                 <td class="num">{{ hours(data?.hours) }}</td>
                 <td></td>
                 <td class="num money"><Amount :of="data?.cost" /></td>
@@ -220,6 +224,10 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
               </tr>
             </tfoot>
           </table>
+          <p v-if="more.weeks + more.papers" class="empty soft">
+            The oldest are listed; {{ counted(more.weeks, 'week') }} and {{ counted(more.papers, 'paper') }} more come
+            when these are settled. Choose a time or a job to see others first.
+          </p>
         </div>
         <div class="ruled"></div>
         <div class="key">
