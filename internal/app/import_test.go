@@ -1,0 +1,252 @@
+package app_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app"
+	"jarvo/internal/bundle"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/store"
+)
+
+// files is a bundle by the texts of its files, header and all.
+type files map[string]string
+
+func (f files) bringInto(t *testing.T, a *app.App) error {
+	t.Helper()
+	data := bundle.Data{}
+	for _, table := range bundle.Tables {
+		lines := strings.Split(strings.TrimSpace(f[table.File]), "\n")
+		if f[table.File] == "" {
+			continue
+		}
+		header := strings.Split(lines[0], ",")
+		for _, line := range lines[1:] {
+			row := make([]string, len(table.Columns))
+			for i, cell := range strings.Split(line, ",") {
+				for at, c := range table.Columns {
+					if c.Name == header[i] {
+						row[at] = cell
+					}
+				}
+			}
+			data[table.File] = append(data[table.File], row)
+		}
+	}
+	b, err := bundle.Read(writeBundle(t, data))
+	require.NoError(t, err)
+	return a.Import(ctx, app.Console, b)
+}
+
+var twoHands = files{
+	"settings.csv": "key,value\ncompany_name,Two Hands\nrate_card,STD\ntax_code,BAY", "trades.csv": "code,name\ndriver,Driver", "cost_codes.csv": "code,name\n320,Drive piles",
+	"workers.csv": "code,name,trade,burden_class\nW1,Cato,driver,field", "wages.csv": "worker,effective_from,rate\nW1,2025-01-01,30", "burdens.csv": "class,component,effective_from,basis,value\nfield,Social,2025-01-01,gross,10",
+	"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,driver,hourly,80", "markups.csv": "card,effective_from,category,percent\nSTD,2025-01-01,material,20",
+	"tax_codes.csv": "code,component,percent,applies_to\nBAY,State,5,material", "customers.csv": "code,name\nC1,Ferry", "jobs.csv": "number,customer,name\n101,C1,Landing",
+	"time_entries.csv":   "ref,worker,date,job,hours\nT1,W1,2025-03-03,101,8\nT2,W1,2025-03-04,101,8",
+	"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,10", "cost_lines.csv": "document,line,category,description,quantity,unit_cost,job\nD1,1,material,Boards,10,9,101\nD1,2,material,Bolts,1,10,101",
+}
+
+func twoHandsBook(t *testing.T, billThrough string) *app.App {
+	t.Helper()
+	a := newBook(t)
+	require.NoError(t, twoHands.bringInto(t, a))
+	if billThrough != "" {
+		through, err := calendar.Parse(billThrough)
+		require.NoError(t, err)
+		_, err = a.BillRun(ctx, app.Console, through, through, "", true)
+		require.NoError(t, err)
+	}
+	return a
+}
+
+// historyOf is what was done to the first time entry.
+func historyOf(t *testing.T, a *app.App) []string {
+	t.Helper()
+	w, err := a.EntryWorkings(ctx, app.Console, 1)
+	require.NoError(t, err)
+	var actions []string
+	for _, h := range w.History {
+		actions = append(actions, h.Action)
+	}
+	return actions
+}
+
+func TestAnImportBringsUpToDateWhatDiffersAndNothingElse(t *testing.T) {
+	a := twoHandsBook(t, "")
+	before := reportText(t, a, "labour")
+	require.NoError(t, twoHands.bringInto(t, a))
+	assert.Equal(t, before, reportText(t, a, "labour"))
+	assert.Empty(t, historyOf(t, a), "the same again is no change")
+
+	require.NoError(t, files{"time_entries.csv": "ref,worker,date,job,hours\nT1,W1,2025-03-05,101,6\nT3,W1,2025-03-06,101,2"}.bringInto(t, a))
+	assert.Equal(t, []string{"changed by an import"}, historyOf(t, a))
+	assert.Contains(t, reportText(t, a, "labour"), "T1,W1,2025-03-05,101,,,approved,6.00,360,0,0,180.00,18.00,198.00,480.00")
+
+	require.NoError(t, files{"wages.csv": "worker,effective_from,rate\nW1,2025-03-05,40"}.bringInto(t, a))
+	after := reportText(t, a, "labour")
+	assert.Contains(t, after, "T1,W1,2025-03-05,101,,,approved,6.00,360,0,0,240.00,24.00,264.00,480.00")
+	assert.Contains(t, after, "T2,W1,2025-03-04,101,,,approved,8.00,480,0,0,240.00,24.00,264.00,640.00", "what came before the new wage stays")
+	assertVerified(t, a)
+}
+
+func TestAnImportNeverChangesBilledWorkOrWhatItRestsOn(t *testing.T) {
+	a := twoHandsBook(t, "2025-03-03")
+	before, err := a.Export(ctx, app.Console)
+	require.NoError(t, err)
+	for what, c := range map[string]struct {
+		files    files
+		sentence string
+	}{
+		"a billed entry":         {files{"time_entries.csv": "ref,worker,date,job,hours\nT1,W1,2025-03-03,101,9"}, "T1 is on an invoice and can't be changed"},
+		"a billed line":          {files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,1,material,11,9,101"}, "D1 is on an invoice"},
+		"a line beside it":       {files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,3,material,11,9,101"}, "D1 is on an invoice"},
+		"its freight":            {files{"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,11"}, "D1 is on an invoice"},
+		"its wage":               {files{"wages.csv": "worker,effective_from,rate\nW1,2025-01-01,31"}, "this wage is what billed work rests on"},
+		"its burden":             {files{"burdens.csv": "class,component,effective_from,basis,value\nfield,Social,2025-01-01,gross,11"}, "this burden is what billed work rests on"},
+		"its rate":               {files{"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,driver,hourly,81"}, "this rate is what billed work rests on"},
+		"its markup":             {files{"markups.csv": "card,effective_from,category,percent\nSTD,2025-01-01,material,21"}, "this markup is what billed work rests on"},
+		"an invoice number used": {files{"settings.csv": "key,value\nnext_invoice_number,1001"}, "invoice numbers up to 1001 are taken"},
+		"another currency":       {files{"settings.csv": "key,value\ncurrency,EUR"}, "the currency stays USD"},
+	} {
+		err := c.files.bringInto(t, a)
+		require.ErrorContains(t, err, c.sentence, what)
+		after, err := a.Export(ctx, app.Console)
+		require.NoError(t, err)
+		assert.Equal(t, before, after, what)
+	}
+	require.NoError(t, files{"wages.csv": "worker,effective_from,rate\nW1,2025-03-04,31"}.bringInto(t, a), "a later row may follow")
+	assert.Contains(t, reportText(t, a, "labour"), "T1,W1,2025-03-03,101,,,billed,8.00,480,0,0,240.00,24.00,264.00,640.00")
+	assertVerified(t, a)
+}
+
+func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
+	first := twoHandsBook(t, "2025-03-04")
+	whole, err := first.Export(ctx, app.Console)
+	require.NoError(t, err)
+	for what, c := range map[string]struct {
+		file        string
+		row, column int
+		text        string
+		sentence    string
+	}{
+		"a line changed":           {"invoice_lines.csv", 0, 8, "1.00", "the lines of invoice 1001 come to"},
+		"a subtotal changed":       {"invoices.csv", 0, 14, "1.00", "of invoice 1001 come to"},
+		"a tax changed":            {"invoice_taxes.csv", 0, 6, "1.00", "the taxes of invoice 1001 come to"},
+		"a share changed":          {"invoice_jobs.csv", 0, 2, "1.00", "the jobs' shares of invoice 1001 come to"},
+		"a source changed":         {"invoice_sources.csv", 0, 6, "1.00", "the entries and cost lines of invoice 1001 come to"},
+		"minutes gone":             {"labour_segments.csv", 0, 2, "60", "has 60 of its 480 minutes"},
+		"a cost that is not it":    {"labour_segments.csv", 0, 6, "1.00", "is not its gross and burden"},
+		"a charge that is not":     {"labour_segments.csv", 0, 7, "1.00", "was charged"},
+		"an entry not approved":    {"time_entries.csv", 0, 13, "draft", "T1 is not approved"},
+		"a number left out":        {"invoices.csv", 0, 0, "1002", "there is no invoice"},
+		"work of somebody else":    {"invoice_sources.csv", 0, 1, "T9", "there is no time entry"},
+		"two invoices for an hour": {"invoice_sources.csv", 1, 1, "T1", "is there already"},
+	} {
+		spoiled := bundle.Data{}
+		for name, rows := range whole {
+			for _, row := range rows {
+				spoiled[name] = append(spoiled[name], append([]string{}, row...))
+			}
+		}
+		spoiled[c.file][c.row][c.column] = c.text
+		b, err := bundle.Read(writeBundle(t, spoiled))
+		if err == nil {
+			err = newBook(t).Import(ctx, app.Console, b)
+		}
+		assert.ErrorContains(t, err, c.sentence, what)
+	}
+}
+
+func TestWhatIsOwedAgesFromTheDueDate(t *testing.T) {
+	a := twoHandsBook(t, "2025-03-04") // due on 3 April
+	sheet, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+	require.NoError(t, err)
+	_, err = a.TakePayment(ctx, app.Console, app.NewPayment{InvoiceID: sheet.Issued[0].ID, Amount: "400.00", Date: "2025-05-01"})
+	require.NoError(t, err)
+	// Hours 1 280.00, goods (90 + 9 and 10 + 1) x 1.2 = 118.80 and 13.20, tax 5 % of 132.00 = 6.60: 1 418.60.
+	for date, want := range map[string][]string{
+		"2025-03-03": nil, "2025-04-03": {"C1", "1418.60", "0.00", "0.00", "0.00", "0.00", "1418.60"}, "2025-04-04": {"C1", "0.00", "1418.60", "0.00", "0.00", "0.00", "1418.60"},
+		"2025-05-04": {"C1", "0.00", "0.00", "1018.60", "0.00", "0.00", "1018.60"}, "2025-07-03": {"C1", "0.00", "0.00", "0.00", "0.00", "1018.60", "1018.60"},
+	} {
+		asOf, err := calendar.Parse(date)
+		require.NoError(t, err)
+		report, err := a.Report(ctx, app.Console, "aging", app.ReportQuery{Through: asOf})
+		require.NoError(t, err)
+		if want == nil {
+			assert.Empty(t, report.Rows, date)
+			continue
+		}
+		assert.Equal(t, [][]string{want}, report.Rows, date)
+	}
+}
+
+func TestProfitOfAPeriodIsOfItsWorkAndItsInvoices(t *testing.T) {
+	a := twoHandsBook(t, "2025-03-03") // bills the Monday and the paper
+	profit := func(from, through string) []string {
+		f, err := calendar.Parse(from)
+		require.NoError(t, err)
+		to, err := calendar.Parse(through)
+		require.NoError(t, err)
+		report, err := a.Report(ctx, app.Console, "job-profit", app.ReportQuery{From: f, Through: to})
+		require.NoError(t, err)
+		return report.Rows[0][4:]
+	}
+	assert.Equal(t, []string{"8.00", "264.00", "110.00", "374.00", "0.00", "772.00", "0.00", "772.00", "398.00", "51.55"}, profit("2025-03-03", "2025-03-03"))
+	assert.Equal(t, []string{"8.00", "264.00", "0.00", "264.00", "0.00", "0.00", "640.00", "640.00", "376.00", "58.75"}, profit("2025-03-04", "2025-12-31"))
+	assert.Equal(t, []string{"0.00", "0.00", "0.00", "0.00", "0.00", "0.00", "0.00", "0.00", "0.00", ""}, profit("2025-03-05", "2025-12-31"))
+}
+
+func TestWorkingsComeFromTheBook(t *testing.T) {
+	a := twoHandsBook(t, "2025-03-04")
+	line, err := a.LineWorkings(ctx, app.Console, 1)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Boards", "99.00", "118.80", "16.67"}, []string{line.Title, line.Roots[0].Result.Text, line.Roots[1].Result.Text, line.Margin})
+	assert.Equal(t, "10.00 x 90.00 / 100.00", line.Roots[0].Steps[1].Formula)
+	invoice, err := a.InvoiceWorkings(ctx, app.Console, 1)
+	require.NoError(t, err)
+	due := invoice.Roots[0]
+	assert.Equal(t, "1418.60", due.Result.Text)
+	assert.Equal(t, "5 % of 132.00", due.Steps[1].Steps[0].Formula)
+	job, err := a.JobWorkings(ctx, app.Console, "101")
+	require.NoError(t, err)
+	assert.Equal(t, "774.00", job.Roots[0].Result.Text, "1 412.00 billed less 528.00 and 110.00")
+	for _, root := range []int64{due.Result.Number, job.Roots[0].Result.Number} {
+		var leaves int64
+		for _, leaf := range append(due.Leaves(), job.Roots[0].Leaves()...) {
+			leaves += leaf.Result.Number
+		}
+		assert.Equal(t, due.Result.Number+job.Roots[0].Result.Number, leaves, root)
+	}
+	backup, err := a.InvoiceBackup(ctx, app.Console, 1)
+	require.NoError(t, err)
+	require.Len(t, backup, 4)
+	assert.Equal(t, []string{"Cato, 8 h", "640.00", "8.00 h x 80.00 x 1"}, []string{backup[0].What, backup[0].Amount, backup[0].Charge.Leaves()[0].Formula})
+	_, err = a.LineWorkings(ctx, app.Console, 99)
+	refusal(t, err, app.KindNotFound, "", "no such cost line")
+}
+
+func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
+	a := twoHandsBook(t, "2025-03-03")
+	data, err := a.Export(ctx, app.Console)
+	require.NoError(t, err)
+	zip := t.TempDir() + "/books.zip"
+	require.NoError(t, bundle.Write(zip, data))
+	b, err := bundle.Read(zip)
+	require.NoError(t, err)
+	s, err := store.Open(ctx, t.TempDir()+"/moved.db")
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	moved := app.New(s, clock)
+	require.NoError(t, moved.Import(ctx, app.Console, b))
+	through := calendar.On(2025, 3, 31)
+	made, err := moved.BillRun(ctx, app.Console, through, through, "", true)
+	require.NoError(t, err)
+	require.Len(t, made, 1)
+	assert.EqualValues(t, 1002, *made[0].Number, "the numbers go on")
+	assertVerified(t, moved)
+}

@@ -1,0 +1,71 @@
+package app_test
+
+import (
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/specimen"
+	"jarvo/internal/store"
+)
+
+// tampered is a change behind Jarvo's back, and the word that verify must say about it.
+var tampered = []struct{ change, said string }{
+	{"UPDATE labour_segments SET cost = cost + 1 WHERE entry_id = (SELECT min(id) FROM time_entries WHERE billed = 0 AND cost IS NOT NULL) AND class = (SELECT min(class) FROM labour_segments g WHERE g.entry_id = labour_segments.entry_id)", "segments"},
+	{"UPDATE time_entries SET cost = cost + 1 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0 AND cost IS NOT NULL)", "cost"},
+	{"UPDATE time_entries SET charge = charge + 1 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0 AND charge IS NOT NULL)", "charge"},
+	{"UPDATE time_entries SET overtime_minutes = overtime_minutes + 1 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0)", "overtime"},
+	{"UPDATE time_entries SET minutes = minutes + 1 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0)", "segments"},
+	{"UPDATE time_entries SET unpriced = 1 - unpriced WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0)", "without a price"},
+	{"UPDATE cost_lines SET landed = landed + 1 WHERE id = (SELECT min(id) FROM cost_lines WHERE billed = 0)", "landed"},
+	{"UPDATE cost_lines SET freight = freight + 1 WHERE id = (SELECT min(id) FROM cost_lines WHERE billed = 0)", "freight"},
+	{"UPDATE cost_lines SET status = 'draft' WHERE id = (SELECT min(id) FROM cost_lines WHERE billed = 0 AND status = 'approved')", "status"},
+	{"UPDATE cost_lines SET charge = charge - 1 WHERE id = (SELECT min(id) FROM cost_lines WHERE billed = 0 AND charge IS NOT NULL)", "charge"},
+	{"UPDATE job_sums SET cost = cost + 1 WHERE job_id = (SELECT min(job_id) FROM job_sums)", "sums of jobs"},
+	{"UPDATE wages SET rate = rate + 10000", "cost"},
+	{"DROP TRIGGER invoices_fixed; UPDATE invoices SET tax = tax + 1, total = total + 1, due_now = due_now + 1 WHERE number = (SELECT min(number) FROM invoices)", "tax"},
+	{"DROP TRIGGER invoice_lines_fixed; UPDATE invoice_lines SET amount = amount + 1 WHERE id = (SELECT min(id) FROM invoice_lines)", "against its lines"},
+	{"DROP TRIGGER invoice_sources_fixed; UPDATE invoice_sources SET amount = amount + 1 WHERE id = (SELECT min(id) FROM invoice_sources)", "against its sources"},
+	{"DROP TRIGGER invoice_jobs_fixed; UPDATE invoice_jobs SET retainage_percent = retainage_percent + 100000 WHERE invoice_id = (SELECT min(invoice_id) FROM invoice_jobs WHERE subtotal > 0)", "retainage"},
+	{"DROP TRIGGER invoice_phases_fixed; UPDATE invoice_phases SET amount = amount - 1 WHERE id = (SELECT min(id) FROM invoice_phases)", "against its phases"},
+	{"DROP TRIGGER invoices_fixed; UPDATE invoices SET number = number + 7 WHERE number = (SELECT max(number) FROM invoices)", "gaps"},
+	{"DROP TRIGGER time_entries_fixed; UPDATE time_entries SET invoice_id = NULL, billed = 0 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 1)", "sources whose work does not say so"},
+}
+
+// Whatever is changed behind its back, verify finds it and says what it is.
+func TestVerifyFindsWhatWasTamperedWith(t *testing.T) {
+	folder := writeBundle(t, specimen.Company(31, specimen.Size{Workers: 3, Jobs: 5, Entries: 60, CostLines: 25, Days: 30}))
+	for _, c := range tampered {
+		file := filepath.Join(t.TempDir(), "jarvo.db")
+		s, err := store.Open(ctx, file)
+		require.NoError(t, err)
+		a := app.New(s, clock)
+		importBundle(t, a, folder)
+		half := specimen.Begin + calendar.Date(15)
+		_, err = a.BillRun(ctx, app.Console, half, half, "", true)
+		require.NoError(t, err)
+		assertVerified(t, a)
+		for change := range strings.SplitSeq(c.change, "; ") {
+			require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+				result := tx.Exec(change)
+				if strings.HasPrefix(change, "UPDATE") {
+					assert.Positive(t, result.RowsAffected, change)
+				}
+				return result.Error
+			}), change)
+		}
+		differences, err := a.Verify(ctx, app.Console)
+		require.NoError(t, err)
+		said := ""
+		for _, d := range differences {
+			said += d.String() + "\n"
+		}
+		assert.Contains(t, said, c.said, c.change)
+		require.NoError(t, s.Close())
+	}
+}
