@@ -147,14 +147,8 @@ function drop(i: number) {
             </td>
             <td class="num money"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
             <td class="num">
-              <button
-                v-if="line.id"
-                type="button"
-                class="open"
-                :aria-label="`Workings of line ${i + 1}`"
-                @click="emit('workings')"
-              >
-                <Amount :of="shown?.lines?.[i]?.landed" /></button
+              <button v-if="line.id" type="button" class="open" @click="emit('workings')">
+                <Amount :of="shown?.lines?.[i]?.landed" /><span class="sr">, workings of line {{ i + 1 }}</span></button
               ><Amount v-else :of="shown?.lines?.[i]?.landed" />
             </td>
             <td class="money">

@@ -62,27 +62,23 @@ watchEffect(() => {
             <dt>billed</dt>
             <dd><Amount :of="data.billed" /></dd>
           </div>
-          <i>+</i>
-          <div>
+          <div data-op="+">
             <dt>unbilled</dt>
             <dd><Amount :of="data.unbilled" /></dd>
           </div>
-          <i>{{ data.basis === 'tm' ? '=' : '→' }}</i>
-          <div>
+          <div :data-op="data.basis === 'tm' ? '=' : '→'">
             <dt>earned</dt>
             <dd><Amount :of="data.earned" /></dd>
           </div>
-          <i>−</i>
-          <div>
+          <div data-op="−">
             <dt>cost</dt>
             <dd><Amount :of="data.cost" /></dd>
           </div>
-          <i>=</i>
-          <div>
+          <div data-op="=">
             <dt>profit</dt>
             <dd>
-              <button class="open" aria-label="Workings of the profit" @click="showWorkings = true">
-                <Amount :of="data.profit" />
+              <button class="open" @click="showWorkings = true">
+                <Amount :of="data.profit" /><span class="sr">, workings of the profit</span>
               </button>
             </dd>
           </div>
@@ -198,15 +194,23 @@ watchEffect(() => {
   line-height: 15px;
   color: var(--ink-soft);
 }
-.equation :is(b, dd, i) {
+.equation :is(b, dd) {
   font-size: 18px;
   line-height: 25px;
   font-weight: 600;
 }
-.equation i {
-  font-style: normal;
+.equation [data-op] {
+  position: relative;
+  padding-left: 24px;
+}
+.equation [data-op]::before {
+  content: attr(data-op);
+  position: absolute;
+  left: 0;
+  bottom: 0;
+  font-size: 18px;
+  line-height: 25px;
   font-weight: 300;
-  align-self: end;
   color: var(--ink-soft);
 }
 .equation dl {

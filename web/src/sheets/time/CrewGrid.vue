@@ -136,13 +136,9 @@ function openLine(line: SheetLine) {
           <template v-if="showMoney">
             <td class="num">{{ figure(line.overtime) }}</td>
             <td class="num money">
-              <button
-                v-if="line.hours"
-                class="open"
-                :aria-label="`Workings of ${line.worker.name} on ${line.job.code}`"
-                @click="openLine(line)"
-              >
+              <button v-if="line.hours" class="open" @click="openLine(line)">
                 <span v-if="line.noWage" class="warnword">no wage</span><Amount v-else :of="line.cost" />
+                <span class="sr">, workings of {{ line.worker.name }} on {{ line.job.code }}</span>
               </button>
             </td>
             <td class="num">

@@ -42,7 +42,8 @@ function take() {
   const text = typed.value
   typed.value = undefined
   reading.value = undefined
-  if (text !== undefined && text !== (props.wrong?.text ?? props.cell.text)) emit('type', text)
+  // What was refused may be typed again as it was: over what somebody else has typed meanwhile, it is meant.
+  if (text !== undefined && (props.wrong || text !== props.cell.text)) emit('type', text)
 }
 function leave() {
   take()

@@ -1,0 +1,121 @@
+package e2e
+
+import (
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/demo"
+)
+
+// atTheDemo opens a window at a running demo book and signs somebody in.
+func atTheDemo(t *testing.T, signIn, first string) user {
+	t.Helper()
+	book, err := browser.Start(ctx, clock)
+	require.NoError(t, err)
+	t.Cleanup(book.Close)
+	require.NoError(t, demo.Fill(ctx, book.App))
+	page, err := browser.OpenPage(ctx, 1280, 800)
+	require.NoError(t, err)
+	t.Cleanup(page.Close)
+	u := user{page, t, book.URL}
+	u.open("/")
+	u.must(u.Type(`input[name="name"]`, signIn), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(first))
+	return u
+}
+
+// sheets are the addresses of the main sheets, and what must be on each before it is looked at.
+var sheets = [][2]string{
+	{"/", `[aria-label="Loose ends"]`}, {"/time?crew=Pile+crew&from=2026-11-16", `[aria-label="Crew sheet"] tfoot`}, {"/costs?span=quarter", `[aria-label="Lines"] tfoot`},
+	{"/approve?span=all", `[aria-label="Waiting for approval"]`}, {"/bill", `[aria-label="Ready to bill"]`}, {"/bill?list=drafts", ".invoice .due"}, {"/bill?list=issued", ".invoice .due"},
+	{"/jobs", `[aria-label="Jobs"]`}, {"/jobs/1187", `[aria-label="Booked to it"]`}, {"/setup?part=workers", `[aria-label="Workers"]`}, {"/setup?part=burden", "svg.stack"},
+	{"/setup?part=rates", `[aria-label="Labour rates"]`}, {"/setup?part=markups&add=yes", `[aria-label="Markups"]`}, {"/setup?part=customers", `[aria-label="Customers"]`},
+}
+
+// TestEverySheetIsAccessible lets axe-core look at every sheet, in the light and in the dark, with the Workings open where there
+// are some.
+func TestEverySheetIsAccessible(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err)
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	for _, look := range []string{"light", "dark"} {
+		_, err := browser.Eval[bool](u.Page, `localStorage.setItem('jarvo-look', '`+look+`'); true`)
+		u.must(err)
+		for _, sheet := range sheets {
+			u.open(sheet[0])
+			u.must(u.See(sheet[1]))
+			if strings.HasPrefix(sheet[0], "/jobs/") || strings.HasPrefix(sheet[0], "/costs") {
+				u.must(u.Press("Workings"), u.See(".tape"))
+			}
+			found, err := browser.Eval[[]string](u.Page, string(axe)+`;
+				document.fonts.ready.then(() => axe.run(document, { resultTypes: ['violations'] })).then(r => r.violations
+					.filter(v => v.impact === 'serious' || v.impact === 'critical')
+					.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + n.failureSummary.split('\n')[1]).join(' | ')))`)
+			u.must(err)
+			assert.Empty(t, found, "%s, %s", sheet[0], look)
+		}
+	}
+}
+
+func TestAForemanTypesHoursAndSeesNoMoney(t *testing.T) {
+	u := atTheDemo(t, "greta@brackwater.example", ".tabs")
+	tabs, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('.tabs a')].map(a => a.innerText.trim())`)
+	u.must(err)
+	assert.Equal(t, []string{"Today", "Time"}, tabs)
+	u.open("/time?crew=Deck+crew&from=2026-11-23")
+	u.must(u.See(`[aria-label="Crew sheet"] tfoot`))
+	text, err := browser.Eval[string](u.Page, "document.body.innerText")
+	u.must(err)
+	for _, money := range []string{"Cost", "Charge", "Margin", "Labour", "Workings"} {
+		assert.NotContains(t, text, money)
+	}
+	status, err := browser.Eval[int](u.Page, `fetch('/api/jobs').then(r => r.status)`)
+	u.must(err)
+	assert.Equal(t, 403, status)
+	u.must(u.Type(`tr[data-line="0"] td[data-day="4"] input`, "7-3:30/30\r"))
+	u.sees("Saved")
+}
+
+func TestTwoWindowsNeverOverwriteEachOther(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	other, err := u.Window()
+	require.NoError(t, err)
+	t.Cleanup(other.Close)
+	second := user{other, t, u.url}
+	cell := `tr[data-line="0"] td[data-day="0"] input`
+	for _, window := range []user{u, second} {
+		window.open("/time?crew=Pile+crew&from=2026-11-16")
+		window.must(window.See(cell))
+	}
+	u.must(u.Type(cell, "7\r"))
+	u.sees("Saved")
+	second.must(second.Type(cell, "9.5\r"))
+	second.sees("somebody else has changed this to 7 h; you typed 9.5")
+	second.must(second.Type(cell, "9.5\r"))
+	second.must(second.Until(`!document.querySelector('.error-line')`))
+	u.open("/time?crew=Pile+crew&from=2026-11-16")
+	u.must(u.Until(`document.querySelector('` + cell + `')?.value === '9.5'`))
+}
+
+// TestTheWeekIsApprovedByKeyboardAlone goes from tab to tab, approves, returns with a reason and opens the keys, without a mouse.
+func TestTheWeekIsApprovedByKeyboardAlone(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.must(u.Keys("?"), u.See(`[role="dialog"], .keys, [aria-label="Keys"]`), u.Keys("\x1b"))
+	u.must(u.Keys("ga"), u.Until("location.pathname === '/approve'"), u.Keys("["), u.See(`[aria-label="Waiting for approval"]`))
+	waiting := func() string {
+		text, err := u.Text(`[aria-label="Waiting for approval"] tfoot th`)
+		u.must(err)
+		return text
+	}
+	before := waiting()
+	u.must(u.Keys("a"))
+	u.must(u.Until(`document.querySelector('[aria-label="Waiting for approval"] tfoot th').innerText !== '` + before + `'`))
+	between := waiting()
+	u.must(u.Keys("r"), u.See(`input[required]`), u.Keys("Tuesday was in the yard\r"))
+	u.must(u.Until(`document.querySelector('[aria-label="Waiting for approval"] tfoot th').innerText !== '` + between + `'`))
+	u.must(u.Keys("gb"), u.See(`[aria-label="Ready to bill"]`))
+}
