@@ -33,6 +33,7 @@ type browser struct {
 	*http.Client
 	t   *testing.T
 	url string
+	app *app.App
 }
 
 func serve(t *testing.T) browser {
@@ -40,8 +41,9 @@ func serve(t *testing.T) browser {
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "jarvo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	a := app.New(s, time.Now)
 	handler, err := api.New(api.Options{
-		App: app.New(s, time.Now), Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
+		App: a, Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
 		Files: fstest.MapFS{"index.html": {Data: []byte(`<meta content="NONCE">`)}, "assets/a.js": {Data: []byte("1")}},
 	})
 	require.NoError(t, err)
@@ -49,7 +51,7 @@ func serve(t *testing.T) browser {
 	t.Cleanup(server.Close)
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	return browser{&http.Client{Jar: jar}, t, server.URL}
+	return browser{&http.Client{Jar: jar}, t, server.URL, a}
 }
 
 // answer is a response whose body has been read.
@@ -88,7 +90,7 @@ func (b browser) openBook() {
 func TestNobodyGetsInWithoutSigningIn(t *testing.T) {
 	b := serve(t)
 	b.openBook()
-	stranger := browser{&http.Client{}, t, b.url}
+	stranger := browser{Client: &http.Client{}, t: t, url: b.url}
 	for _, path := range []string{"/api/session", "/api/choices", "/api/jobs", "/api/time/sheet", "/api/invoices/1/pdf", "/api/reports/labour"} {
 		response, text := stranger.send(http.MethodGet, path, nil)
 		assert.Equal(t, http.StatusUnauthorized, response.StatusCode, path)

@@ -233,9 +233,6 @@ func (a *App) ApproveWork(ctx context.Context, actor Actor, d Decision) error {
 
 // ReturnWork gives hours and documents back with a reason: handed-in work, or approved work that is not on an invoice.
 func (a *App) ReturnWork(ctx context.Context, actor Actor, d Decision) error {
-	if strings.TrimSpace(d.Reason) == "" {
-		return invalid("reason", "say why, so that it can be put right")
-	}
 	return a.decide(ctx, actor, d, "draft", "returned")
 }
 
@@ -243,6 +240,9 @@ func (a *App) decide(ctx context.Context, actor Actor, d Decision, status, actio
 	return a.write(ctx, actor, Approve, func(s *session) error {
 		if len(d.EntryIDs)+len(d.DocumentIDs) == 0 {
 			return invalid("entryIds", "choose what to decide on first")
+		}
+		if status == "draft" && strings.TrimSpace(d.Reason) == "" {
+			return invalid("reason", "say why, so that it can be put right")
 		}
 		from := []string{"submitted"}
 		if status == "draft" {

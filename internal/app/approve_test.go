@@ -1,0 +1,157 @@
+package app_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app"
+)
+
+func (c *crew) waiting(t *testing.T) app.ApproveSheet {
+	t.Helper()
+	sheet, err := c.Waiting(ctx, c.owner, app.ScopeQuery{})
+	require.NoError(t, err)
+	return sheet
+}
+
+func (c *crew) paper(t *testing.T, number string, lines ...app.Line) app.Document {
+	t.Helper()
+	d, err := c.SaveDocument(ctx, c.owner, app.Document{Key: "a-key-for-" + number, Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: number, Lines: lines})
+	require.NoError(t, err)
+	handed, err := c.HandInDocument(ctx, c.owner, d.ID, d.Version)
+	require.NoError(t, err)
+	return handed
+}
+
+func (c *crew) board() app.Line {
+	return app.Line{Category: "material", Description: "Boards", Quantity: "10", UnitCost: "20", JobID: c.job, Billable: true}
+}
+
+func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
+	c := newCrew(t)
+	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	refusal(t, err, app.KindConflict, "", "there is nothing to hand in")
+	sheet, err := c.save(c.edit("13"))
+	require.NoError(t, err)
+	assert.Equal(t, 1, sheet.Drafts)
+	_, err = c.draft(t)
+	refusal(t, err, app.KindConflict, "", "nothing of this is ready to bill")
+	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	require.NoError(t, err)
+	waits := c.waiting(t)
+	require.Len(t, waits.Weeks, 1)
+	assert.Equal(t, []string{"Cato Brandl", "13.00", "511.50", "1240.00"}, []string{waits.Weeks[0].Worker, waits.Weeks[0].Hours, waits.Weeks[0].Cost, waits.Weeks[0].Charge})
+	assert.Equal(t, "Long day", waits.Weeks[0].Marks[0].What)
+
+	ids := waits.Weeks[0].EntryIDs
+	err = c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: ids, Reason: "  "})
+	refusal(t, err, app.KindInvalid, "reason", "say why")
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: ids, Reason: "which pier?"}))
+	err = c.ApproveWork(ctx, c.owner, app.Decision{EntryIDs: ids})
+	refusal(t, err, app.KindConflict, "", "has changed since you opened it")
+	assert.Empty(t, c.waiting(t).Weeks)
+	c.approve(t)
+
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: ids, Reason: "approved too soon"}), "approved work that is not billed can be returned")
+	w, err := c.EntryWorkings(ctx, c.owner, ids[0])
+	require.NoError(t, err)
+	var actions []string
+	for _, h := range w.History {
+		actions = append(actions, h.Action)
+	}
+	assert.Equal(t, []string{"captured", "handed in", "returned", "handed in", "approved", "returned"}, actions)
+	err = c.ApproveWork(ctx, c.owner, app.Decision{})
+	refusal(t, err, app.KindInvalid, "entryIds", "choose what to decide on")
+	err = c.ApproveWork(ctx, app.Actor{Role: app.Foreman}, app.Decision{EntryIDs: ids})
+	refusal(t, err, app.KindForbidden, "", "not allowed")
+}
+
+func TestADecisionIsTakenOnAllOrNone(t *testing.T) {
+	c := newCrew(t)
+	first, second := c.paper(t, "1", c.board()), c.paper(t, "2", c.board())
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{first.ID}}))
+	err := c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{first.ID, second.ID}})
+	refusal(t, err, app.KindConflict, "", "look again")
+	assert.Len(t, c.waiting(t).Papers, 1)
+}
+
+func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
+	c := newCrew(t)
+	d := c.paper(t, "7", c.board())
+	stale := d
+	stale.Version--
+	_, err := c.SaveDocument(ctx, c.owner, stale)
+	refusal(t, err, app.KindConflict, "", "somebody else has changed this paper")
+	_, err = c.HandInDocument(ctx, c.owner, d.ID, d.Version)
+	refusal(t, err, app.KindConflict, "", "handed in already")
+	d.Freight = "10"
+	d, err = c.SaveDocument(ctx, c.owner, d)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"draft", "210.00", "252.00"}, []string{d.Status, d.Landed, d.Charge}, "a change after handing in has to be handed in again")
+	d, err = c.HandInDocument(ctx, c.owner, d.ID, d.Version)
+	require.NoError(t, err)
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}}))
+	now, err := c.Document(ctx, c.owner, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "approved; return it in Approve to change it", now.Locked)
+	_, err = c.SaveDocument(ctx, c.owner, now)
+	refusal(t, err, app.KindConflict, "", "can't be changed")
+	draft, err := c.draft(t)
+	require.NoError(t, err)
+	assert.Equal(t, "252.00", draft.DueNow)
+	err = c.ReturnWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}, Reason: "too late"})
+	refusal(t, err, app.KindConflict, "", "has changed since you opened it")
+}
+
+func (c *crew) looseEnds(t *testing.T) map[string]string {
+	t.Helper()
+	today, err := c.TodaySheet(ctx, c.owner, week)
+	require.NoError(t, err)
+	footing, err := c.Footing(ctx, c.owner, app.ScopeQuery{})
+	require.NoError(t, err)
+	assert.EqualValues(t, len(today.LooseEnds), footing.Loose, "the Footing counts what Today lists")
+	found := map[string]string{}
+	for _, end := range today.LooseEnds {
+		found[end.Kind] = end.AtStake
+	}
+	return found
+}
+
+func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
+	c := newCrew(t)
+	assert.Empty(t, c.looseEnds(t))
+	stranger, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile"})
+	require.NoError(t, err)
+	hours := c.edit("8")
+	hours.WorkerID, hours.Date = stranger, "2026-11-02"
+	_, err = c.SaveCells(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, []app.CellEdit{hours})
+	require.NoError(t, err)
+	nobody := c.board()
+	nobody.JobID = 0
+	expense := c.board()
+	expense.Category = "expense"
+	c.paper(t, "55", nobody, expense)
+	assert.Equal(t, map[string]string{"No wage": "", "No rate": "0.00", "No job": "200.00", "No markup": "200.00"}, c.looseEnds(t))
+	again, err := c.SaveDocument(ctx, c.owner, app.Document{Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []app.Line{c.board()}})
+	require.NoError(t, err)
+	assert.Contains(t, again.Warnings[0], "is it entered twice?")
+	assert.Contains(t, c.looseEnds(t), "Entered twice")
+
+	require.NoError(t, c.AddWage(ctx, c.owner, app.NewWage{WorkerID: stranger, Rate: "40", From: "2026-01-01"}))
+	assert.Equal(t, "320.00", c.looseEnds(t)["No rate"], "what it costs is at stake, since it has no price")
+	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2026-01-01", Trade: "welder", Method: "hourly", Value: "100"}))
+	require.NoError(t, c.AddMarkup(ctx, c.owner, app.NewMarkup{From: "2026-01-01", Category: "expense", Percent: "0"}))
+	left := c.looseEnds(t)
+	for _, settled := range []string{"No wage", "No rate", "No markup"} {
+		assert.NotContains(t, left, settled)
+	}
+	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"})
+	require.NoError(t, err)
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{EntryIDs: c.waiting(t).Weeks[0].EntryIDs}))
+	assert.Equal(t, "800.00", c.looseEnds(t)["Billed late"], "ready for more than 14 days")
+	_, err = c.draft(t)
+	require.NoError(t, err)
+	assert.NotContains(t, c.looseEnds(t), "Billed late")
+}

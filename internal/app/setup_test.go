@@ -1,0 +1,121 @@
+package app_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app"
+)
+
+func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
+	c := newCrew(t)
+	worker := app.NewWorker{Name: "New", Wage: "30", WageFrom: "2026-01-01"}
+	job := app.NewJob{Name: "Quay", Basis: "none"}
+	rate := app.NewLabourRate{From: "2026-05-01", Method: "hourly", Value: "80"}
+	burden := app.NewBurden{Class: "Field", Name: "Health", From: "2026-05-01", Basis: "hour", Value: "5"}
+	book := app.NewBook{Currency: "usd", WeekStart: "someday", OvertimeDaily: "25:00", OvertimeWeekly: "169", OvertimeFactor: "0.9", DoubleFactor: "two", NextInvoiceNumber: "0", NextJobNumber: "1.5", Password: "short"}
+	for _, bad := range []struct {
+		do             func() error
+		path, sentence string
+	}{
+		{func() error { w := worker; w.Name = " "; _, err := c.AddWorker(ctx, c.owner, w); return err }, "name", "is needed"},
+		{func() error { w := worker; w.Wage = "-1"; _, err := c.AddWorker(ctx, c.owner, w); return err }, "wage", "can't be below 0"},
+		{func() error { w := worker; w.WageFrom = ""; _, err := c.AddWorker(ctx, c.owner, w); return err }, "wageFrom", "a date is needed"},
+		{func() error { w := worker; w.Kind = "robot"; _, err := c.AddWorker(ctx, c.owner, w); return err }, "kind", "is not one of"},
+		{func() error {
+			_, err := c.AddCustomer(ctx, c.owner, app.NewCustomer{Name: "C", TermsDays: "soon"})
+			return err
+		}, "termsDays", "whole number of days"},
+		{func() error {
+			_, err := c.AddCustomer(ctx, c.owner, app.NewCustomer{Name: "C", TaxCode: "NOWHERE"})
+			return err
+		}, "taxCode", "there is no"},
+		{func() error { j := job; j.Basis = "tm"; _, err := c.AddJob(ctx, c.owner, j); return err }, "customerId", "choose the customer"},
+		{func() error { j := job; j.CustomerID = 99; _, err := c.AddJob(ctx, c.owner, j); return err }, "customerId", "there is no such customer"},
+		{func() error { j := job; j.Number = "101"; _, err := c.AddJob(ctx, c.owner, j); return err }, "number", "is there already: Landing"},
+		{func() error { j := job; j.Retainage = "101"; _, err := c.AddJob(ctx, c.owner, j); return err }, "retainage", "between 0 and 100"},
+		{func() error { j := job; j.Contract = "-5"; _, err := c.AddJob(ctx, c.owner, j); return err }, "contract", "can't be below 0"},
+		{func() error {
+			j := job
+			j.Phases = []app.NewPhase{{Name: "x"}}
+			_, err := c.AddJob(ctx, c.owner, j)
+			return err
+		}, "phases[0].code", "is needed"},
+		{func() error { r := rate; r.Value = "x"; return c.AddLabourRate(ctx, c.owner, r) }, "value", "is not a number"},
+		{func() error { r := rate; r.Value = "-1"; return c.AddLabourRate(ctx, c.owner, r) }, "value", "can't be below 0"},
+		{func() error {
+			r := rate
+			r.Method = "markup"
+			r.Value = "-100"
+			return c.AddLabourRate(ctx, c.owner, r)
+		}, "value", "more than -100 %"},
+		{func() error { r := rate; r.Overtime = "0"; return c.AddLabourRate(ctx, c.owner, r) }, "overtimeFactor", "more than 0"},
+		{func() error {
+			r := rate
+			r.Trade, r.From = "driver", "2026-01-01"
+			return c.AddLabourRate(ctx, c.owner, r)
+		}, "effectiveFrom", "choose a later date"},
+		{func() error { b := burden; b.Basis = "net"; return c.AddBurden(ctx, c.owner, b) }, "basis", "is not one of"},
+		{func() error { b := burden; b.Class = ""; return c.AddBurden(ctx, c.owner, b) }, "burdenClass", "is needed"},
+		{func() error { b := burden; b.Value = "-5"; return c.AddBurden(ctx, c.owner, b) }, "value", "can't be below 0"},
+		{func() error { return c.AddWage(ctx, c.owner, app.NewWage{WorkerID: 99, Rate: "1", From: "2026-01-01"}) }, "workerId", "there is no such worker"},
+		{func() error {
+			return c.AddWage(ctx, c.owner, app.NewWage{WorkerID: c.worker, Rate: "1", From: "2026-01-01"})
+		}, "effectiveFrom", "there is a wage from 2026-01-01 already: 30.00"},
+		{func() error { _, err := c.AddCostCode(ctx, c.owner, app.NewCode{Code: "", Name: "x"}); return err }, "code", "is needed"},
+		{func() error { return c.AddUser(ctx, c.owner, "Eve", "eve", "short", app.Manager) }, "password", "of at least 12"},
+		{func() error { return c.AddUser(ctx, c.owner, "Eve", "eve", "long enough words", "king") }, "role", "there is no role"},
+		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "companyName", "is needed"},
+		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "currency", "not a currency code"},
+		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "weekStart", "is not one of"},
+		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "overtimeWeekly", "between 0 and 168"},
+		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "overtimeFactor", "can't pay less than the hour itself"},
+		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "nextInvoiceNumber", "whole number above 0"},
+		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "password", "of at least 12"},
+	} {
+		refusal(t, bad.do(), app.KindInvalid, bad.path, bad.sentence)
+	}
+	setup, err := c.Setup(ctx, c.owner, "2026-11-23", 0)
+	require.NoError(t, err)
+	assert.Len(t, setup.Workers, 1)
+	assert.Len(t, setup.Customers, 1)
+	assert.Len(t, setup.Labour, 1)
+}
+
+func TestSetupShowsWhatAnHourCostsAndIsChargedAtADate(t *testing.T) {
+	c := newCrew(t)
+	require.NoError(t, c.AddWage(ctx, c.owner, app.NewWage{WorkerID: c.worker, Rate: "33", From: "2026-11-20"}))
+	for date, want := range map[string][]string{"2025-12-31": {"", "", "", ""}, "2026-11-19": {"30.00", "33.00", "80.00", "58.75"}, "2026-11-20": {"33.00", "36.30", "80.00", "54.63"}} {
+		setup, err := c.Setup(ctx, c.owner, date, 0)
+		require.NoError(t, err)
+		w := setup.Workers[0]
+		assert.Equal(t, want, []string{w.Wage, w.Burdened, w.Charge, w.Margin}, date)
+	}
+	setup, err := c.Setup(ctx, c.owner, "2026-11-20", c.worker)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"36.30", "54.45", "72.60"}, []string{setup.Build.Total.Regular, setup.Build.Total.Overtime, setup.Build.Total.Double})
+	assert.Equal(t, "16.67", setup.Markups[0].Margin, "20 % on cost is 16.67 % of the price")
+}
+
+func TestANewRateChangesOnlyWhatIsNotBilledFromItsDateOn(t *testing.T) {
+	c := newCrew(t)
+	tuesday := c.edit("8")
+	tuesday.Date, tuesday.Key = "2026-11-17", "key-of-tuesdays-hours"
+	_, err := c.save(c.edit("8"), tuesday)
+	require.NoError(t, err)
+	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2026-11-17", Trade: "driver", Method: "hourly", Value: "90"}))
+	sheet, err := c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	require.NoError(t, err)
+	assert.Equal(t, "1360.00", sheet.Charge, "640 and 720")
+	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2026-11-17", WorkerID: c.worker, Method: "markup", Value: "100"}))
+	sheet, err = c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	require.NoError(t, err)
+	assert.Equal(t, "1168.00", sheet.Charge, "640 and twice 264: the worker's row weighs more than the trade's")
+	require.NoError(t, c.AddBurden(ctx, c.owner, app.NewBurden{Class: "Field", Name: "Contributions", From: "2026-11-17", Basis: "gross", Value: "0"}))
+	sheet, err = c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"504.00", "1120.00"}, []string{sheet.Cost, sheet.Charge}, "a component whose value is 0 is over, and cost-plus follows")
+	assertVerified(t, c.App)
+}

@@ -1,0 +1,78 @@
+package demo_test
+
+import (
+	"context"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app"
+	"jarvo/internal/demo"
+	"jarvo/internal/store"
+)
+
+var ctx = context.Background()
+
+func fill(t *testing.T, day time.Time) *app.App {
+	t.Helper()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	a := app.New(s, func() time.Time { return day })
+	require.NoError(t, demo.Fill(ctx, a))
+	return a
+}
+
+func TestTheDemoCompanyIsWhatItIsSaidToBe(t *testing.T) {
+	a := fill(t, time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC))
+	choices, err := a.Choices(ctx, app.Console)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Deck crew", "Dive crew", "Pile crew"}, choices.Crews)
+	assert.Equal(t, []int{14, 9, 20}, []int{len(choices.Workers), len(choices.Customers), len(choices.Jobs)})
+
+	today, err := a.TodaySheet(ctx, app.Console, "")
+	require.NoError(t, err)
+	kinds := map[string]bool{}
+	for _, end := range today.LooseEnds {
+		kinds[end.Kind] = true
+	}
+	for _, kind := range []string{"No rate", "No job", "No markup", "Billed late", "Entered twice"} {
+		assert.True(t, kinds[kind], kind)
+	}
+	assert.NotEmpty(t, today.Overdue)
+	assert.NotEmpty(t, today.Waiting.Weeks)
+	assert.NotEmpty(t, today.Waiting.Papers)
+
+	labour, err := a.Report(ctx, app.Console, "labour", app.ReportQuery{})
+	require.NoError(t, err)
+	first, last, stages := "9999", "", map[string]bool{}
+	for _, row := range labour.Rows {
+		first, last = min(first, row[2]), max(last, row[2])
+		stages[row[6]] = true
+	}
+	assert.Equal(t, []string{"2026-08-31", "2026-11-25"}, []string{first, last}, "thirteen weeks up to the day it is started")
+	assert.Equal(t, map[string]bool{"draft": true, "submitted": true, "approved": true, "billed": true}, stages)
+}
+
+func TestTheSameDayGivesTheSameBook(t *testing.T) {
+	day := time.Date(2026, 3, 1, 23, 0, 0, 0, time.UTC) // a Sunday
+	first, err := fill(t, day).Export(ctx, app.Console)
+	require.NoError(t, err)
+	second, err := fill(t, day).Export(ctx, app.Console)
+	require.NoError(t, err)
+	assert.Equal(t, first, second)
+}
+
+func TestTheDemosPeopleMaySignIn(t *testing.T) {
+	a := fill(t, time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC))
+	for signIn, role := range map[string]app.Role{demo.SignIn: app.Owner, "tom@brackwater.example": app.Manager, "greta@brackwater.example": app.Foreman} {
+		actor, err := a.SignIn(ctx, signIn, demo.Password)
+		require.NoError(t, err)
+		assert.Equal(t, role, actor.Role)
+		_, err = a.SignIn(ctx, signIn, demo.Password+".")
+		require.Error(t, err)
+	}
+}
