@@ -6,6 +6,7 @@ package money
 import (
 	"errors"
 	"math/big"
+	"math/bits"
 )
 
 // Amount is money in minor units of the company's currency (cents for USD).
@@ -47,11 +48,36 @@ var ErrTooLarge = errors.New("the amount is too large")
 // Ratio returns the product of factors over divisor, rounded half away from zero.
 // The divisor must be positive.
 func Ratio(divisor int64, factors ...int64) (int64, error) {
+	if n, ok := smallRatio(divisor, factors); ok {
+		return n, nil
+	}
 	product := big.NewInt(1)
 	for _, f := range factors {
 		product.Mul(product, big.NewInt(f))
 	}
 	return roundedQuotient(product, big.NewInt(divisor))
+}
+
+// smallRatio is [Ratio] where everything fits a machine word with room to round, as nearly always.
+func smallRatio(divisor int64, factors []int64) (int64, bool) {
+	const room = 1 << 61
+	product, sign := uint64(1), int64(1)
+	for _, f := range factors {
+		if f < 0 {
+			f, sign = -f, -sign
+		}
+		over, low := bits.Mul64(product, uint64(f))
+		if over != 0 || low > room {
+			return 0, false
+		}
+		product = low
+	}
+	d := uint64(divisor)
+	if d > room {
+		return 0, false
+	}
+	n := (2*product + d) / (2 * d)
+	return sign * int64(n), n <= Largest
 }
 
 func roundedQuotient(numerator, divisor *big.Int) (int64, error) {

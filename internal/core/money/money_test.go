@@ -1,6 +1,7 @@
 package money
 
 import (
+	"math/big"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -86,5 +87,20 @@ func TestSpreadAlwaysSumsToTheAmount(t *testing.T) {
 		total, err := Sum(Spread(a, weights)...)
 		require.NoError(t, err)
 		assert.Equal(t, a, total)
+	})
+}
+
+func TestTheQuickWayRoundsAsTheExactOne(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		divisor := rapid.Int64Range(1, Largest).Draw(t, "divisor")
+		factors := rapid.SliceOfN(rapid.OneOf(rapid.Int64Range(-2_000_000, 2_000_000), rapid.Int64Range(-Largest, Largest)), 1, 4).Draw(t, "factors")
+		product := big.NewInt(1)
+		for _, f := range factors {
+			product.Mul(product, big.NewInt(f))
+		}
+		want, wantErr := roundedQuotient(product, big.NewInt(divisor))
+		got, err := Ratio(divisor, factors...)
+		assert.Equal(t, wantErr, err)
+		assert.Equal(t, want, got)
 	})
 }
