@@ -219,6 +219,15 @@ func limitHours(s string) (money.Minutes, error) {
 	if strings.Trim(strings.TrimSpace(s), "0.") == "" {
 		return 0, nil
 	}
+	if strings.Contains(s, ":") { // 7:30; a week's limit has more hours than a day, so it is not read as worked time is
+		hours, minutes, _ := strings.Cut(s, ":")
+		h, errH := wholeNumber(hours)
+		m, errM := wholeNumber(minutes)
+		if errH != nil || errM != nil || h > 167 || m > 59 {
+			return 0, &Error{Message: "type hours between 0 and 168, such as 40 or 7:30"}
+		}
+		return money.Minutes(h*60 + m), nil
+	}
 	q, err := money.ParseQuantity(strings.ReplaceAll(s, ",", "."))
 	if err != nil || q < 0 || q > 168_000 {
 		return 0, &Error{Message: "type hours between 0 and 168, such as 40"}

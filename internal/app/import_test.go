@@ -250,3 +250,20 @@ func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
 	assert.EqualValues(t, 1002, *made[0].Number, "the numbers go on")
 	assertVerified(t, moved)
 }
+
+func TestLimitsAreReadAsHoursAreWritten(t *testing.T) {
+	for text, want := range map[string]string{"8": "8", "7.5": "7.50", "7:30": "7.50", "0": "0", "": ""} {
+		a := newBook(t)
+		require.NoError(t, files{"settings.csv": "key,value\novertime_daily_hours," + text}.bringInto(t, a))
+		data, err := a.Export(ctx, app.Console)
+		require.NoError(t, err)
+		for _, row := range data["settings.csv"] {
+			if row[0] == "overtime_daily_hours" {
+				assert.Equal(t, want, row[1], text)
+			}
+		}
+	}
+	for _, bad := range []string{"7:60", "x:1", "170:00", "-1"} {
+		require.Error(t, files{"settings.csv": "key,value\novertime_daily_hours," + bad}.bringInto(t, newBook(t)), bad)
+	}
+}
