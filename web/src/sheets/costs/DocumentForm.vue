@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
@@ -19,6 +20,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ edited: []; line: [id: number | undefined]; workings: [] }>()
 
+/** Below this width the spare columns go (see the styles). */
+const wide = useMediaQuery('(min-width: 1181px)')
+const columns = computed(() => (wide.value ? 12 : 9))
 const kinds = [
   ['supplier_invoice', "Supplier's invoice"],
   ['receipt', 'Receipt'],
@@ -71,10 +75,10 @@ function drop(i: number) {
         <col style="width: 82px" />
         <col style="width: 168px" />
         <col style="width: 34px" />
-        <col style="width: 74px" />
+        <col style="width: 74px" class="spare" />
         <col style="width: 82px" />
-        <col style="width: 60px" />
-        <col style="width: 62px" />
+        <col style="width: 60px" class="spare" />
+        <col style="width: 62px" class="spare" />
         <col style="width: 92px" />
         <col style="width: 30px" />
       </colgroup>
@@ -86,10 +90,10 @@ function drop(i: number) {
           <th scope="col" class="num">Each</th>
           <th scope="col">Job</th>
           <th scope="col" class="mk">Bill</th>
-          <th scope="col" class="num money">Freight, tax</th>
+          <th scope="col" class="num money spare">Freight, tax</th>
           <th scope="col" class="num">Landed</th>
-          <th scope="col" class="num money">Markup</th>
-          <th scope="col" class="num">Margin</th>
+          <th scope="col" class="num money spare">Markup</th>
+          <th scope="col" class="num spare">Margin</th>
           <th scope="col" class="num">Charge</th>
           <th scope="col"><span class="sr">Take away</span></th>
         </tr>
@@ -145,13 +149,13 @@ function drop(i: number) {
             <td class="mk">
               <input v-model="line.billable" type="checkbox" class="box" :aria-label="`Line ${i + 1}, billable`" />
             </td>
-            <td class="num money"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
+            <td class="num money spare"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
             <td class="num">
               <button v-if="line.id" type="button" class="open" @click="emit('workings')">
                 <Amount :of="shown?.lines?.[i]?.landed" /><span class="sr">, workings of line {{ i + 1 }}</span></button
               ><Amount v-else :of="shown?.lines?.[i]?.landed" />
             </td>
-            <td class="money">
+            <td class="money spare">
               <input
                 v-model="line.markup"
                 class="in-cell num"
@@ -162,7 +166,7 @@ function drop(i: number) {
                 :aria-invalid="!!at(i, 'markup')"
               />
             </td>
-            <td class="num soft">{{ percent(shown?.lines?.[i]?.margin) }}</td>
+            <td class="num soft spare">{{ percent(shown?.lines?.[i]?.margin) }}</td>
             <td class="num">
               <Amount v-if="shown?.lines?.[i]?.charge" :of="shown?.lines?.[i]?.charge" /><span
                 v-else-if="shown?.lines?.[i]?.landed"
@@ -175,17 +179,17 @@ function drop(i: number) {
             </td>
           </tr>
           <tr v-for="[path, text] in wrongIn(i)" :key="path">
-            <td class="error-line" role="alert" colspan="12">{{ text }}</td>
+            <td class="error-line" role="alert" :colspan="columns">{{ text }}</td>
           </tr>
           <tr v-if="shown?.lines?.[i]?.noMarkup">
-            <td class="warnword" colspan="12">
+            <td class="warnword" :colspan="columns">
               <i class="flag"></i>{{ shown?.lines?.[i]?.markupFrom }}: charged at cost.
               <router-link class="lnk" to="/setup?part=markups&add=yes">Add a markup</router-link>
             </td>
           </tr>
         </template>
         <tr v-if="!locked">
-          <td colspan="12">
+          <td :colspan="columns">
             <button type="button" class="lnk" @click="addLine">Add a line</button
             ><span v-if="wrong.lines" class="said" role="alert"> {{ wrong.lines }}</span>
           </td>
@@ -197,9 +201,9 @@ function drop(i: number) {
           <td colspan="2"></td>
           <td class="num"><Amount :of="shown?.goods" /></td>
           <td colspan="2"></td>
-          <td class="num money"><Amount :of="shown?.spread" /></td>
+          <td class="num money spare"><Amount :of="shown?.spread" /></td>
           <td class="num"><Amount :of="shown?.landed" /></td>
-          <td class="money" colspan="2"></td>
+          <td class="money spare" colspan="2"></td>
           <td class="num"><Amount :of="shown?.charge" /></td>
           <td></td>
         </tr>
@@ -253,6 +257,11 @@ fieldset {
 }
 .pick {
   overflow: visible !important;
+}
+@media (max-width: 1180px) {
+  .spare {
+    display: none; /* the Workings say these */
+  }
 }
 .lines tbody td {
   height: 38px;

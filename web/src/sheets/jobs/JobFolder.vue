@@ -223,6 +223,14 @@ watchEffect(() => {
 .three {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 300px;
 }
+@media (max-width: 1180px) {
+  .three {
+    grid-template-columns: minmax(0, 1fr) 300px;
+  }
+  .three > section:first-child {
+    display: none; /* the Workings have the kinds of cost too */
+  }
+}
 .open:hover {
   text-decoration: underline;
 }
