@@ -74,13 +74,16 @@ func (a *App) Waiting(ctx context.Context, actor Actor, q ScopeQuery) (ApproveSh
 		if err != nil {
 			return err
 		}
-		return s.waiting(&sheet, sc)
+		return s.waiting(&sheet, sc, mostWaiting)
 	})
 	return sheet, err
 }
 
-// mostWaiting bounds the weeks and the papers of the Approve tab; the oldest come first, and the rest when these are settled.
-const mostWaiting = 200
+// How many weeks and papers that wait are listed; the oldest come first, and the rest when these are settled.
+const (
+	mostWaiting      = 200 // in Approve
+	mostWaitingToday = 40  // in Today, which only leads there
+)
 
 type waitingSum struct {
 	WorkerID     int64
@@ -89,7 +92,7 @@ type waitingSum struct {
 	Cost, Charge money.Amount
 }
 
-func (s *session) waiting(sheet *ApproveSheet, sc Scope) error {
+func (s *session) waiting(sheet *ApproveSheet, sc Scope, most int) error {
 	args := []any{int64(weekStart(s.company)) + 3, sc.From, sc.end()} // 1 January 1970 was a Thursday
 	job := ""
 	if sc.Job != 0 {
@@ -106,14 +109,14 @@ func (s *session) waiting(sheet *ApproveSheet, sc Scope) error {
 		total.Cost += w.Cost
 		total.Charge += w.Charge
 	}
-	if len(sums) > mostWaiting {
-		sheet.MoreWeeks = int64(len(sums) - mostWaiting)
-		sums = sums[:mostWaiting]
+	if len(sums) > most {
+		sheet.MoreWeeks = int64(len(sums) - most)
+		sums = sums[:most]
 	}
 	if err := s.waitingWeeks(sheet, sc, sums); err != nil {
 		return err
 	}
-	papers, err := s.waitingPapers(sheet, sc)
+	papers, err := s.waitingPapers(sheet, sc, most)
 	if err != nil {
 		return err
 	}
@@ -193,7 +196,7 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 }
 
 // waitingPapers lists the handed-in documents of a scope and returns what all of them cost and are charged at.
-func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope) (waitingSum, error) {
+func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitingSum, error) {
 	type row struct {
 		store.CostDocument
 		Lines, NoJob, Twice, Documents int64
@@ -207,7 +210,7 @@ func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope) (waitingSum, erro
 	if sc.Job != 0 {
 		query, args = query+" AND l.job_id = ?", append(args, sc.Job)
 	}
-	rows, err := store.Query[row](s.Tx, query+" GROUP BY d.id ORDER BY d.date, d.id LIMIT ?", append(args, mostWaiting)...)
+	rows, err := store.Query[row](s.Tx, query+" GROUP BY d.id ORDER BY d.date, d.id LIMIT ?", append(args, most)...)
 	if err != nil || len(rows) == 0 {
 		return waitingSum{}, err
 	}

@@ -155,7 +155,7 @@ func (a *App) TodaySheet(ctx context.Context, actor Actor, week string) (TodaySh
 			return err
 		}
 		if actor.Can(Approve) {
-			if err := s.waiting(&out.Waiting, Scope{}); err != nil {
+			if err := s.waiting(&out.Waiting, Scope{}, mostWaitingToday); err != nil {
 				return err
 			}
 		}

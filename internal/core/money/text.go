@@ -43,7 +43,10 @@ func fixed(n int64, places, keep int) string {
 	if n < 0 {
 		sign, n = "-", -n
 	}
-	s := fmt.Sprintf("%0*d", places+1, n)
+	s := strconv.FormatInt(n, 10)
+	if short := places + 1 - len(s); short > 0 {
+		s = strings.Repeat("0", short) + s
+	}
 	whole, fraction := s[:len(s)-places], s[len(s)-places:]
 	for len(fraction) > keep && strings.HasSuffix(fraction, "0") {
 		fraction = fraction[:len(fraction)-1]

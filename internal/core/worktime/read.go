@@ -83,7 +83,11 @@ func (r Reading) String() string {
 // Clock writes minutes after midnight as a time of day: 450 is "7:30".
 func Clock(m money.Minutes) string {
 	m %= fullDay
-	return fmt.Sprintf("%d:%02d", m/60, m%60)
+	minutes := strconv.FormatInt(int64(m%60), 10)
+	if m%60 < 10 {
+		minutes = "0" + minutes
+	}
+	return strconv.FormatInt(int64(m/60), 10) + ":" + minutes
 }
 
 // readDuration reads 8, 8.5, 8,5, .5, 8:30, 8h30, 8h and 45m.
