@@ -101,6 +101,15 @@ func TestTwoWindowsNeverOverwriteEachOther(t *testing.T) {
 	u.must(u.Until(`document.querySelector('` + cell + `')?.value === '9.5'`))
 }
 
+func TestTheWorkingsFollowWhatIsTyped(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/time?crew=Pile+crew&from=2026-11-16")
+	cell := `tr[data-line="0"] td[data-day="0"] input`
+	tape := func(cost string) string { return `document.querySelector('.tape')?.innerText.includes('` + cost + `')` }
+	u.must(u.See(cell), u.Press("Workings"), u.Click(cell), u.Until(tape("544.03"))) // 9 h, one of them over
+	u.must(u.Type(cell, "8\r"), u.Click(cell), u.Until(tape("463.08")))
+}
+
 // TestTheWeekIsApprovedByKeyboardAlone goes from tab to tab, approves, returns with a reason and opens the keys, without a mouse.
 func TestTheWeekIsApprovedByKeyboardAlone(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"net/http"
 	"net/http/cookiejar"
+	"slices"
 	"strings"
 	"testing"
 
@@ -65,15 +66,6 @@ func (b browser) call(op operation) int {
 	return response.StatusCode
 }
 
-func contains(list []string, s string) bool {
-	for _, l := range list {
-		if l == s {
-			return true
-		}
-	}
-	return false
-}
-
 func TestEveryOperationIsRefusedToThoseWhoMayNot(t *testing.T) {
 	b := serve(t)
 	b.openBook()
@@ -89,11 +81,11 @@ func TestEveryOperationIsRefusedToThoseWhoMayNot(t *testing.T) {
 		if op.id == "signOut" || op.id == "openBook" {
 			continue
 		}
-		if !contains(openToAll, op.id) {
+		if !slices.Contains(openToAll, op.id) {
 			assert.Equal(t, http.StatusUnauthorized, stranger.call(op), op.id)
 		}
 		got := foreman.call(op)
-		if contains(mayForeman, op.id) {
+		if slices.Contains(mayForeman, op.id) {
 			assert.NotEqual(t, http.StatusForbidden, got, op.id)
 		} else {
 			assert.Equal(t, http.StatusForbidden, got, op.id)

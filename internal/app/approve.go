@@ -93,7 +93,8 @@ type waitingSum struct {
 }
 
 func (s *session) waiting(sheet *ApproveSheet, sc Scope, most int) error {
-	args := []any{int64(weekStart(s.company)) + 3, sc.From, sc.end()} // 1 January 1970 was a Thursday
+	// Day 0, 1 January 1970, was a Thursday; 700 000, a whole number of weeks, keeps earlier dates above 0.
+	args := []any{int64(weekStart(s.company)) + 3, sc.From, sc.end()}
 	job := ""
 	if sc.Job != 0 {
 		job, args = " AND e.job_id = ?", append(args, sc.Job)

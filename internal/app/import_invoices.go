@@ -88,9 +88,8 @@ func (im *importer) billed() ([]int64, error) {
 			}
 		}
 	}
-	in.check()
-	if len(im.problems) > 0 {
-		return nil, nil
+	if err := in.check(); err != nil || len(im.problems) > 0 {
+		return nil, err
 	}
 	drafts, err := in.save()
 	if err != nil {
@@ -303,7 +302,7 @@ func (in *billedIn) landedCost(c cell) {
 }
 
 // check adds every invoice up.
-func (in *billedIn) check() {
+func (in *billedIn) check() error {
 	slices.SortStableFunc(in.inOrder, func(a, b *invoiceIn) int {
 		if a.Number == nil || b.Number == nil {
 			return cmp.Compare(b.Status, a.Status) // issued before drafts
@@ -311,11 +310,11 @@ func (in *billedIn) check() {
 		return cmp.Compare(*a.Number, *b.Number)
 	})
 	if len(in.problems) > 0 {
-		return
+		return nil // what is not read right can't be added up
 	}
 	last, err := store.Query[int64](in.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
 	if err != nil {
-		return
+		return err
 	}
 	for _, i := range in.inOrder {
 		if i.Status == "draft" {
@@ -333,6 +332,7 @@ func (in *billedIn) check() {
 		}
 		last[0] = max(last[0], *i.Number)
 	}
+	return nil
 }
 
 // addsUp checks an issued invoice against everything under it.
@@ -358,6 +358,9 @@ func (i *invoiceIn) addsUp() {
 	}
 	for _, s := range i.sources {
 		sources += s.amount
+		if _, there := byPosition[s.position]; !there {
+			s.wrong("position", "invoice %s has no line %d", i.ref, s.position)
+		}
 		byPosition[s.position] -= s.amount
 		byJob[s.work.JobID] -= s.amount
 		s.work.addsUp(s)

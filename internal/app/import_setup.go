@@ -2,8 +2,10 @@ package app
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/store"
@@ -95,14 +97,12 @@ func (im *importer) burden(c cell) error {
 	return keptBurdens.saveRule(c, fmt.Sprintf("%d/%s/%d", row.BurdenClassID, row.Component, row.EffectiveFrom), &row)
 }
 
-var taxable = []string{"labour", "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other"}
-
 func (im *importer) taxCode(c cell) error {
 	before := len(im.problems)
 	row := store.TaxComponent{TaxCodeID: id(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: read(c, "percent", money.ParsePercent)}
 	for _, category := range strings.Fields(c.Get("applies_to")) {
-		if !contains(taxable, category) {
-			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(taxable, ", "))
+		if !slices.Contains(billing.Categories, category) {
+			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(billing.Categories, ", "))
 		}
 	}
 	row.AppliesTo = strings.Join(strings.Fields(c.Get("applies_to")), " ")
@@ -113,15 +113,6 @@ func (im *importer) taxCode(c cell) error {
 		return err
 	}
 	return keptTaxes.saveRule(c, fmt.Sprintf("%d/%s", row.TaxCodeID, row.Component), &row)
-}
-
-func contains(list []string, s string) bool {
-	for _, l := range list {
-		if l == s {
-			return true
-		}
-	}
-	return false
 }
 
 func (im *importer) labourRate(c cell) error {
@@ -335,7 +326,7 @@ func (im *importer) setting(c cell, value string) {
 	case "overtime_days", "double_days":
 		days := strings.Fields(value)
 		for _, d := range days {
-			if !contains(weekdays, d) {
+			if !slices.Contains(weekdays, d) {
 				c.wrong("value", "%q is not a weekday such as monday", d)
 			}
 		}

@@ -142,6 +142,7 @@ func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
 		"minutes gone":             {"labour_segments.csv", 0, 2, "60", "has 60 of its 480 minutes"},
 		"a cost that is not it":    {"labour_segments.csv", 0, 6, "1.00", "is not its gross and burden"},
 		"a charge that is not":     {"labour_segments.csv", 0, 7, "1.00", "was charged"},
+		"a line there is not":      {"invoice_sources.csv", 0, 4, "99", "invoice 1001 has no line 99"},
 		"an entry not approved":    {"time_entries.csv", 0, 13, "draft", "T1 is not approved"},
 		"a number left out":        {"invoices.csv", 0, 0, "1002", "there is no invoice"},
 		"work of somebody else":    {"invoice_sources.csv", 0, 1, "T9", "there is no time entry"},

@@ -274,7 +274,7 @@ func (r *reference) classWeeks(worker record, entries []*refEntry) {
 			date, today = e.record["date"], 0
 		}
 		weekday := strings.ToLower(day(date).Weekday().String())
-		double := slices.Contains(strings.Fields(r.settings["double_days"]), weekday) || r.find("holidays.csv", "date", date) != nil && len(r.find("holidays.csv", "date", date)) > 0
+		double := slices.Contains(strings.Fields(r.settings["double_days"]), weekday) || len(r.find("holidays.csv", "date", date)) > 0
 		over := slices.Contains(strings.Fields(r.settings["overtime_days"]), weekday)
 		e.count = [3]int{}
 		for range e.minutes {

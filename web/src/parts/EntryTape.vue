@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import Amount from './Amount.vue'
+import RestsOn from './RestsOn.vue'
 import { day, figure, percent } from './figures'
 import { linkOf } from './workings'
 
@@ -34,7 +35,12 @@ const sources = computed(() =>
     ),
   ]
     .filter((o) => o.from)
-    .map((o) => ({ label: o.label, text: o.from!.text, kind: o.from!.kind, value: o.value.text })),
+    .map((o) => ({
+      label: o.label,
+      value: figure(o.value.text),
+      link: linkOf(o.from!.kind),
+      text: `, ${o.from!.text}`,
+    })),
 )
 </script>
 
@@ -105,13 +111,6 @@ const sources = computed(() =>
         </tbody>
       </table>
     </div>
-    <ul class="rests">
-      <li v-for="(s, i) in sources" :key="i">
-        {{ s.label }} <router-link class="lnk" :to="linkOf(s.kind)">{{ figure(s.value) }}</router-link>, {{ s.text }}
-      </li>
-    </ul>
-    <ol class="rests" aria-label="History">
-      <li v-for="(h, i) in data.history" :key="i">{{ h.action }} by {{ h.who }}</li>
-    </ol>
+    <RestsOn :rests="sources" :history="data.history" />
   </template>
 </template>

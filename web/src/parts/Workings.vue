@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import EntryTape from './EntryTape.vue'
+import RestsOn, { type Rest } from './RestsOn.vue'
 import StepTape from './StepTape.vue'
 import { figure, percent } from './figures'
 import { linkOf, type Subject } from './workings'
@@ -29,7 +30,7 @@ const { data, error } = useQuery({
 })
 /** The records that operands came from, each once. */
 const rests = computed(() => {
-  const found = new Map<string, { label: string; value: string; link: string; text: string }>()
+  const found = new Map<string, Rest>()
   const walk = (step: Step) => {
     for (const o of step.operands ?? [])
       if (o.from && !['time_entry', 'cost_line', 'job'].includes(o.from.kind)) {
@@ -77,14 +78,7 @@ const rests = computed(() => {
           </tbody>
         </table>
       </div>
-      <ul class="rests">
-        <li v-for="(r, i) in rests" :key="i">
-          {{ r.label }} <router-link class="lnk" :to="r.link">{{ r.value }}</router-link>{{ r.text }}
-        </li>
-      </ul>
-      <ol class="rests" aria-label="History">
-        <li v-for="(h, i) in data.history" :key="i">{{ h.action }} by {{ h.who }}</li>
-      </ol>
+      <RestsOn :rests="rests" :history="data.history" />
     </template>
   </aside>
 </template>
@@ -116,12 +110,6 @@ h2 {
 .workings :deep(.of b) {
   font-size: 14px;
   font-weight: 640;
-}
-.workings :deep(.rests) {
-  padding-top: 14px;
-  font-size: var(--t-small);
-  line-height: 19px;
-  color: var(--ink-soft);
 }
 tbody + tbody::before {
   content: '';

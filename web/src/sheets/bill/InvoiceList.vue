@@ -77,7 +77,9 @@ async function regroup(grouping: string) {
   const v = await act(() =>
     answered(client.PUT('/api/invoices/{id}/grouping', { params: at().params, body: { ...at().body, grouping } })),
   )
-  if (v) queries.setQueryData(['invoice', open.value], v)
+  if (!v) return
+  queries.setQueryData(['invoice', open.value], v)
+  await queries.invalidateQueries({ queryKey: ['workings'] })
 }
 async function issue() {
   const v = await act(() => answered(client.POST('/api/invoices/{id}/issue', at())))

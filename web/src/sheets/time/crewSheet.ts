@@ -117,7 +117,7 @@ export function useCrewSheet(scope: ReturnType<typeof useScope>) {
     busy = false
     if (wrong.size > 0) footing.notSaved(`${wrong.size} to put right`)
     else footing.saved()
-    for (const other of ['footing', 'bill', 'jobs', 'today', 'approve'])
+    for (const other of ['footing', 'bill', 'jobs', 'today', 'approve', 'workings'])
       void queries.invalidateQueries({ queryKey: [other] })
   }
   useIntervalFn(() => queue.length > 0 && void sendAll(), 3000)

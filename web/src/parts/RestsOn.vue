@@ -1,0 +1,32 @@
+<script setup lang="ts">
+import type { Schema } from '@/api/client'
+
+/** Under a tape: the records that its figures rest on, each a link, and what was done to the subject. */
+export interface Rest {
+  label: string
+  value: string
+  link: string
+  text: string
+}
+defineProps<{ rests: Rest[]; history?: Schema['HistoryLine'][] | null }>()
+</script>
+
+<template>
+  <ul class="rests">
+    <li v-for="(r, i) in rests" :key="i">
+      {{ r.label }} <router-link class="lnk" :to="r.link">{{ r.value }}</router-link>{{ r.text }}
+    </li>
+  </ul>
+  <ol class="rests" aria-label="History">
+    <li v-for="(h, i) in history" :key="i">{{ h.action }} by {{ h.who }}</li>
+  </ol>
+</template>
+
+<style scoped>
+.rests {
+  padding-top: 14px;
+  font-size: var(--t-small);
+  line-height: 19px;
+  color: var(--ink-soft);
+}
+</style>
