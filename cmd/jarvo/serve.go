@@ -94,6 +94,7 @@ func listen(ctx context.Context, addr string, s *store.Store, o api.Options) err
 		return fmt.Errorf("listening at %s: %w", addr, err)
 	}
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTime, ReadTimeout: requestTime, WriteTimeout: requestTime}
+	server.RegisterOnShutdown(o.App.StopNews)
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
 	select {

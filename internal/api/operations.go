@@ -60,6 +60,7 @@ func (s *server) register(api huma.API) {
 	s.registerCapture(api)
 	s.registerBilling(api)
 	s.registerSetup(api)
+	s.registerNews(api)
 }
 
 func (s *server) registerSession(api huma.API) {
@@ -139,6 +140,9 @@ func (s *server) registerCapture(api huma.API) {
 	})
 	operate(api, http.MethodGet, "/api/time/entries/{id}/workings", "entryWorkings", "How an entry's figures came about", func(ctx context.Context, actor app.Actor, in *byID) (app.EntryWorkings, error) {
 		return s.App.EntryWorkings(ctx, actor, in.ID)
+	})
+	operate(api, http.MethodGet, "/api/time/entries/{id}/history", "entryHistory", "What was done to an entry", func(ctx context.Context, actor app.Actor, in *byID) ([]app.HistoryLine, error) {
+		return s.App.EntryHistory(ctx, actor, in.ID)
 	})
 	operate(api, http.MethodGet, "/api/costs/lines/{id}/workings", "lineWorkings", "How a cost line's figures came about", func(ctx context.Context, actor app.Actor, in *byID) (app.Tape, error) {
 		return s.App.LineWorkings(ctx, actor, in.ID)

@@ -80,6 +80,7 @@ func (s *server) identify(api huma.API) func(huma.Context, func(huma.Context)) {
 			_ = huma.WriteErr(api, ctx, http.StatusUnauthorized, "sign in first")
 			return
 		}
+		actor.Window = ctx.Header("X-Window")
 		next(huma.WithValue(ctx, actorKey, actor))
 	}
 }

@@ -105,13 +105,13 @@ func (a *App) OpenBook(ctx context.Context, in NewBook) (Actor, error) {
 		if err := tx.Create(&user).Error; err != nil {
 			return err
 		}
-		s, err := a.open(tx, Actor{user.ID, user.Name, Owner})
+		s, err := a.open(tx, Actor{UserID: user.ID, Name: user.Name, Role: Owner})
 		if err != nil {
 			return err
 		}
 		return s.record("opened the book", "company", 1, nil, company)
 	})
-	return Actor{user.ID, user.Name, Owner}, guarded(err)
+	return Actor{UserID: user.ID, Name: user.Name, Role: Owner}, guarded(err)
 }
 
 func (in NewBook) company(c *checks) store.Company {
@@ -197,7 +197,7 @@ func (a *App) User(ctx context.Context, userID int64) (Actor, bool, error) {
 	return actorOf(user), found && user.Active, err
 }
 
-func actorOf(u store.User) Actor { return Actor{u.ID, u.Name, Role(u.Role)} }
+func actorOf(u store.User) Actor { return Actor{UserID: u.ID, Name: u.Name, Role: Role(u.Role)} }
 
 func checkPassword(c *checks, password string) {
 	if n := utf8.RuneCountInString(password); n < shortestPassword {

@@ -22,6 +22,7 @@ import (
 type App struct {
 	store *store.Store
 	now   func() time.Time
+	news  newsroom
 }
 
 // New returns the use cases on a book; now is the clock.
@@ -64,6 +65,7 @@ type Actor struct {
 	UserID int64
 	Name   string
 	Role   Role
+	Window string // of the browser, where there is one: it need not be told of its own changes
 }
 
 // Console is the actor of the command line, which whoever holds the file may use.
@@ -94,13 +96,20 @@ func (a *App) run(ctx context.Context, actor Actor, p Permission, in func(contex
 	if err := actor.need(p); err != nil {
 		return err
 	}
-	return guarded(in(ctx, func(tx *store.Tx) error {
+	var news []News
+	err := guarded(in(ctx, func(tx *store.Tx) error {
 		s, err := a.open(tx, actor)
 		if err != nil {
 			return err
 		}
-		return f(s)
+		err = f(s)
+		news = s.news
+		return err
 	}))
+	if err == nil && len(news) > 0 {
+		a.news.tell(news)
+	}
+	return err
 }
 
 // session is one use case under way: its transaction, who does it, and the company's settings.
@@ -111,6 +120,7 @@ type session struct {
 	company  store.Company
 	currency money.Currency
 	cards    *rateBook
+	news     []News // told once the transaction is done
 }
 
 var errNoBook = &Error{Kind: KindConflict, Message: "the book has not been opened yet; create the company first"}
@@ -141,7 +151,7 @@ func (s *session) maybe(a *money.Amount) string {
 	return s.currency.Format(*a)
 }
 
-// record adds to the history what was done to a subject.
+// record adds to the history what was done to a subject, and to the news that it was.
 func (s *session) record(action, kind string, id int64, before, after any) error {
 	change := store.Change{
 		At: s.app.now().UnixMilli(), UserName: s.actor.Name, Action: action, Kind: kind, SubjectID: id,
@@ -149,6 +159,9 @@ func (s *session) record(action, kind string, id int64, before, after any) error
 	}
 	if s.actor.UserID != 0 {
 		change.UserID = &s.actor.UserID
+	}
+	if news := (News{kind, s.actor.Name, s.actor.Window}); !slices.Contains(s.news, news) {
+		s.news = append(s.news, news)
 	}
 	return s.Create(&change).Error
 }

@@ -194,20 +194,16 @@ func (s *session) earnedBefore(workerID int64, from, to calendar.Date) (map[int]
 	return earned, nil
 }
 
-func sameAmount(a, b *money.Amount) bool {
-	return a == nil && b == nil || a != nil && b != nil && *a == *b
-}
-
 func sameSegments(stored, now []labour.Segment) bool {
 	return slices.EqualFunc(stored, now, func(a, b labour.Segment) bool {
 		return a.Segment == b.Segment && a.Straight == b.Straight && a.Gross == b.Gross && a.Burden == b.Burden &&
-			sameAmount(a.Cost, b.Cost) && sameAmount(a.Charge, b.Charge)
+			same(a.Cost, b.Cost) && same(a.Charge, b.Charge)
 	})
 }
 
 func sameTotals(e costedEntry, now []labour.Segment) bool {
 	t := labour.Total(now)
-	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && sameAmount(e.Cost, t.Cost) && sameAmount(e.Charge, t.Charge) &&
+	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && same(e.Cost, t.Cost) && same(e.Charge, t.Charge) &&
 		e.Unpriced == (e.chargeable() && t.Charge == nil)
 }
 
@@ -326,7 +322,7 @@ func (s *session) recostDocument(document store.CostDocument, lines []pricedLine
 	for i, l := range lines {
 		c := costed[i]
 		same := l.Status == document.Status && l.Date == document.Date && l.Base == c.Base && l.Freight == c.Freight &&
-			l.Tax == c.Tax && l.Landed == c.Cost() && sameAmount(l.Charge, c.charge) && l.Unmarked == c.unmarked
+			l.Tax == c.Tax && l.Landed == c.Cost() && same(l.Charge, c.charge) && l.Unmarked == c.unmarked
 		if l.Billed || same {
 			continue
 		}

@@ -438,7 +438,11 @@ func (s *session) createDocument(row store.CostDocument, lines []store.CostLine)
 }
 
 func documentSaid(s *session, d store.CostDocument, lines []store.CostLine) map[string]string {
-	return map[string]string{"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.money(d.Freight), "tax": s.money(d.Tax), "lines": strconv.Itoa(len(lines))}
+	said := map[string]string{"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.money(d.Freight), "tax": s.money(d.Tax)}
+	if len(lines) > 0 {
+		said["lines"] = strconv.Itoa(len(lines))
+	}
+	return said
 }
 
 func (s *session) changeDocument(in Document, row store.CostDocument, lines []store.CostLine) error {

@@ -35,7 +35,7 @@ func (im *importer) timeEntry(c cell) error {
 		return nil
 	}
 	im.touched.entry(had.WorkerID, had.Date)
-	return im.record("changed by an import", "time_entry", row.ID, entrySaid(*had), entrySaid(row))
+	return im.record("changed by an import", "time_entry", row.ID, im.entrySaid(*had), im.entrySaid(row))
 }
 
 // worked reads hours, or start, finish and break.

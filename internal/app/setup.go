@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -24,6 +25,14 @@ type Choices struct {
 	TaxCodes  []Named       `json:"taxCodes"`
 	Crews     []string      `json:"crews"`
 	Phases    []PhaseChoice `json:"phases"`
+	Recent    Recent        `json:"recent"`
+}
+
+// Recent are the places of the hours captured last, the last one first.
+type Recent struct {
+	Jobs      []int64 `json:"jobs"`
+	Phases    []int64 `json:"phases"`
+	CostCodes []int64 `json:"costCodes"`
 }
 
 // CompanyView is what every sheet needs to know of the company.
@@ -96,8 +105,32 @@ func (a *App) Choices(ctx context.Context, actor Actor) (Choices, error) {
 				return err
 			}
 		}
-		return nil
+		out.Recent, err = s.recent()
+		return err
 	})
+	return out, err
+}
+
+// lastPlaces is how far back the places of hours are looked at to offer the most recent first.
+const lastPlaces = 300
+
+func (s *session) recent() (Recent, error) {
+	type place struct {
+		JobID               int64
+		PhaseID, CostCodeID *int64
+	}
+	out := Recent{Jobs: []int64{}, Phases: []int64{}, CostCodes: []int64{}}
+	places, err := store.Query[place](s.Tx, "SELECT job_id, phase_id, cost_code_id FROM time_entries ORDER BY id DESC LIMIT ?", lastPlaces)
+	add := func(list *[]int64, recordID int64) {
+		if recordID != 0 && !slices.Contains(*list, recordID) {
+			*list = append(*list, recordID)
+		}
+	}
+	for _, p := range places {
+		add(&out.Jobs, p.JobID)
+		add(&out.Phases, id(p.PhaseID))
+		add(&out.CostCodes, id(p.CostCodeID))
+	}
 	return out, err
 }
 

@@ -24,13 +24,6 @@ type EntryWorkings struct {
 	History []HistoryLine   `json:"history"`
 }
 
-// HistoryLine is one thing that was done to a record.
-type HistoryLine struct {
-	At     string `json:"at" format:"date-time"`
-	Who    string `json:"who"`
-	Action string `json:"action"`
-}
-
 // EntryWorkings shows how the cost and charge of an entry came about; the core makes it, from the records
 // and not from what is stored.
 func (a *App) EntryWorkings(ctx context.Context, actor Actor, entryID int64) (EntryWorkings, error) {
@@ -117,13 +110,4 @@ func (s *session) detail(worker store.Worker, e store.TimeEntry) (labour.Terms, 
 		return terms, segments, err
 	}
 	return terms, nil, fmt.Errorf("entry %d is not in its worker's week", e.ID)
-}
-
-func (s *session) history(kind string, subject int64) ([]HistoryLine, error) {
-	changes, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
-	lines := []HistoryLine{}
-	for _, c := range changes {
-		lines = append(lines, HistoryLine{At: timeText(c.At), Who: c.UserName, Action: c.Action})
-	}
-	return lines, err
 }

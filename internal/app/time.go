@@ -38,6 +38,7 @@ type Cell struct {
 	Text     string `json:"text" doc:"as it is typed"`
 	Reading  string `json:"reading,omitempty" doc:"what it was read as"`
 	Status   string `json:"status,omitempty"`
+	Note     string `json:"note,omitempty"`
 	Locked   string `json:"locked,omitempty" doc:"why it can't be changed"`
 	Hole     bool   `json:"hole,omitempty" doc:"no hours on a day the rest of the crew worked"`
 }
@@ -51,6 +52,9 @@ type SheetLine struct {
 	CostCode *Named `json:"costCode,omitempty"`
 	Billable bool   `json:"billable"`
 	PayClass string `json:"payClass"`
+	Rate     string `json:"rate,omitempty" doc:"a price an hour of its own"`
+	OwnRate  bool   `json:"ownRate,omitempty" doc:"it has a price an hour of its own"`
+	Hired    bool   `json:"hired,omitempty" doc:"hired labour, no employee"`
 	Cells    []Cell `json:"cells"`
 	Hours    string `json:"hours"`
 	Overtime string `json:"overtime"`
@@ -83,6 +87,7 @@ type Sheet struct {
 type sheetEntry struct {
 	store.TimeEntry
 	WorkerCode, WorkerName, Trade string
+	WorkerKind                    string
 	JobNumber, JobName            string
 	PhaseCode, PhaseName          string
 	CodeCode, CodeName            string
@@ -92,7 +97,7 @@ type sheetEntry struct {
 }
 
 const sheetEntries = `
-SELECT e.*, w.code AS worker_code, w.name AS worker_name, ifnull(t.name, '') AS trade, j.number AS job_number, j.name AS job_name,
+SELECT e.*, w.code AS worker_code, w.name AS worker_name, w.kind AS worker_kind, ifnull(t.name, '') AS trade, j.number AS job_number, j.name AS job_name,
   ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code, ifnull(k.name, '') AS code_name, ifnull(p.basis, j.basis) AS basis,
   ifnull(i.prefix || i.number, '') AS invoice_text,
   ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0) AS invoice_paid
@@ -167,15 +172,16 @@ func (s *session) members(crew string) ([]Named, error) {
 		WHERE w.active = 1 AND (? = '' OR w.crew = ?) ORDER BY w.name, w.id`, crew, crew)
 }
 
-func lineKey(e sheetEntry) string {
-	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%d", e.WorkerID, e.JobID, id(e.PhaseID), id(e.CostCodeID), e.Billable, e.PayClass, rateOf(e.Rate))
-}
-
-func rateOf(r *money.Rate) money.Rate {
-	if r == nil {
-		return -1
+// lineKey tells the lines of a sheet apart. What a rate is stays out of it for those who may not see money.
+func (s *session) lineKey(e sheetEntry) string {
+	rate := ""
+	switch {
+	case e.Rate != nil && s.actor.Can(SeeMoney):
+		rate = s.currency.FormatRate(*e.Rate)
+	case e.Rate != nil:
+		rate = "own"
 	}
-	return *r
+	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%s", e.WorkerID, e.JobID, id(e.PhaseID), id(e.CostCodeID), e.Billable, e.PayClass, rate)
 }
 
 // lineSums are the totals of a sheet line while it is filled.
@@ -192,12 +198,12 @@ func (s *session) fillSheet(sheet *Sheet, week calendar.Date, entries []sheetEnt
 	days := make([]money.Minutes, 7)
 	var total lineSums
 	for _, e := range entries {
-		key := lineKey(e)
+		key := s.lineKey(e)
 		at, ok := index[key]
 		if !ok {
 			at = len(sheet.Lines)
 			index[key] = at
-			sheet.Lines = append(sheet.Lines, newLine(key, e, sheet.Days))
+			sheet.Lines = append(sheet.Lines, s.newLine(key, e, sheet.Days))
 			sums = append(sums, lineSums{furthest: len(stageOrder)})
 		}
 		line, sum := &sheet.Lines[at], &sums[at]
@@ -249,10 +255,13 @@ func (t *lineSums) add(e sheetEntry) {
 	t.noCharge = t.noCharge || e.Charge == nil
 }
 
-func newLine(key string, e sheetEntry, days []string) SheetLine {
+func (s *session) newLine(key string, e sheetEntry, days []string) SheetLine {
 	line := SheetLine{
 		Key: key, Worker: Named{e.WorkerID, e.WorkerCode, e.WorkerName, e.Trade}, Job: Named{e.JobID, e.JobNumber, e.JobName, ""},
-		Billable: e.Billable, PayClass: string(e.PayClass),
+		Billable: e.Billable, PayClass: string(e.PayClass), OwnRate: e.Rate != nil, Hired: e.WorkerKind == "hired",
+	}
+	if e.Rate != nil && s.actor.Can(SeeMoney) {
+		line.Rate = s.currency.FormatRate(*e.Rate)
 	}
 	if e.PhaseID != nil {
 		line.Phase = &Named{*e.PhaseID, e.PhaseCode, e.PhaseName, ""}
@@ -277,13 +286,7 @@ func fillCell(cell *Cell, e sheetEntry) {
 	}
 	cell.EntryID, cell.Version, cell.Status = e.ID, e.Version, e.Status
 	cell.Hours, cell.Overtime = shortHours(e.Minutes), shortHours(e.OvertimeMinutes)
-	cell.Text, cell.Reading = cell.Hours, readingOf(e.TimeEntry).String()
-	if e.Start != nil {
-		cell.Text = worktime.Clock(*e.Start) + "-" + worktime.Clock(*e.Finish)
-		if e.BreakMinutes > 0 {
-			cell.Text += fmt.Sprintf("/%d:%02d", e.BreakMinutes/60, e.BreakMinutes%60)
-		}
-	}
+	cell.Text, cell.Reading, cell.Note = readingOf(e.TimeEntry).Text(), readingOf(e.TimeEntry).String(), e.Note
 	cell.Locked = lockReason(e.TimeEntry, e.InvoiceText)
 }
 

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -11,28 +12,49 @@ import (
 	"jarvo/internal/store"
 )
 
-// CellEdit is what was typed into one cell of the crew sheet. A blank text takes the entry away.
+// CellEdit is what was typed into one cell of the crew sheet, with all that its line says. A blank text takes the entry away.
 type CellEdit struct {
-	Key        string `json:"key,omitempty" doc:"made by the client for a new entry, so that a retry makes nothing twice"`
-	EntryID    int64  `json:"entryId,omitempty" doc:"the entry that is changed; absent for a new one"`
-	Version    int64  `json:"version,omitempty" doc:"the version that was seen; a stale one is refused"`
-	WorkerID   int64  `json:"workerId"`
-	JobID      int64  `json:"jobId"`
-	PhaseID    int64  `json:"phaseId,omitempty"`
-	CostCodeID int64  `json:"costCodeId,omitempty"`
-	Billable   bool   `json:"billable"`
-	PayClass   string `json:"payClass,omitempty" doc:"auto where absent"`
-	Date       string `json:"date" format:"date"`
-	Text       string `json:"text" doc:"hours as people write them: 8, 8:30, 7-3:30/30"`
+	Key        string  `json:"key,omitempty" doc:"made by the client for a new entry, so that a retry makes nothing twice"`
+	EntryID    int64   `json:"entryId,omitempty" doc:"the entry that is changed; absent for a new one"`
+	Version    int64   `json:"version,omitempty" doc:"the version that was seen; a stale one is refused"`
+	Another    bool    `json:"another,omitempty" doc:"a new entry beside one of the same line and day that has been seen"`
+	WorkerID   int64   `json:"workerId"`
+	JobID      int64   `json:"jobId"`
+	PhaseID    int64   `json:"phaseId,omitempty"`
+	CostCodeID int64   `json:"costCodeId,omitempty"`
+	Billable   bool    `json:"billable"`
+	PayClass   string  `json:"payClass,omitempty" doc:"auto where absent"`
+	Rate       *string `json:"rate,omitempty" doc:"a price an hour of its own, blank for none; absent: as it is. Only from those who see money"`
+	Note       *string `json:"note,omitempty" doc:"absent: as it is"`
+	Date       string  `json:"date" format:"date"`
+	Text       string  `json:"text" doc:"hours as people write them: 8, 8:30, 7-3:30/30"`
+}
+
+// StaleCell is an edit that was refused because somebody else has changed what it changes: what stands there now.
+type StaleCell struct {
+	Edit    int    `json:"edit" doc:"place in the list of edits"`
+	EntryID int64  `json:"entryId,omitempty" doc:"absent where the entry has been taken away"`
+	Version int64  `json:"version,omitempty"`
+	Text    string `json:"text" doc:"as it is typed; blank where it has been taken away"`
+	Who     string `json:"who"`
+	At      string `json:"at,omitempty" format:"date-time"`
 }
 
 // furthestAhead is how many days ahead hours may be booked: further is a slip of the year.
 const furthestAhead = 31
 
+// cellSaver takes edits one after the other and collects what is wrong with them.
+type cellSaver struct {
+	*session
+	*checks
+	touched *touched
+	stale   []StaleCell
+}
+
 // SaveCells takes what was typed into a crew sheet, all of it or none, and returns the sheet and what the
-// edit changed in its footing.
+// edit changed in its footing. Each edit that is refused has a sentence at edits[i]; the others would have been taken.
 func (a *App) SaveCells(ctx context.Context, actor Actor, q SheetQuery, edits []CellEdit) (Sheet, error) {
-	var sheet Sheet
+	var change footingSums
 	err := a.write(ctx, actor, Capture, func(s *session) error {
 		scope, err := s.sheetScope(q)
 		if err != nil {
@@ -42,30 +64,44 @@ func (a *App) SaveCells(ctx context.Context, actor Actor, q SheetQuery, edits []
 		if err != nil {
 			return err
 		}
-		t := newTouched()
-		c := s.checks()
-		for i, edit := range edits {
-			if err := s.saveCell(c, fmt.Sprintf("edits[%d].", i), edit, t); err != nil {
-				return err
-			}
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		if err := s.recost(t); err != nil {
-			return err
-		}
-		if sheet, err = s.sheet(q); err != nil {
+		if err := s.saveCells(edits); err != nil {
 			return err
 		}
 		after, err := s.footingSums(scope)
-		if err != nil {
-			return err
-		}
-		sheet.Footing.Change = s.footingChange(after.minus(before))
-		return nil
+		change = after.minus(before)
+		return err
+	})
+	if err != nil {
+		return Sheet{}, err
+	}
+	return a.changedSheet(ctx, actor, q, change)
+}
+
+// changedSheet reads the sheet after a change, when others can write again.
+func (a *App) changedSheet(ctx context.Context, actor Actor, q SheetQuery, change footingSums) (Sheet, error) {
+	var sheet Sheet
+	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
+		sheet, err = s.sheet(q)
+		sheet.Footing.Change = s.footingChange(change)
+		return err
 	})
 	return sheet, err
+}
+
+func (s *session) saveCells(edits []CellEdit) error {
+	c := &cellSaver{session: s, checks: s.checks(), touched: newTouched()}
+	for i, edit := range edits {
+		if err := c.save(i, edit); err != nil {
+			return err
+		}
+	}
+	if len(c.stale) > 0 {
+		return &Error{Kind: KindConflict, Message: c.fields[0].Message, Fields: c.fields, Current: c.stale}
+	}
+	if err := c.err(); err != nil {
+		return err
+	}
+	return s.recost(c.touched)
 }
 
 func (s *session) sheetScope(q SheetQuery) (Scope, error) {
@@ -78,34 +114,73 @@ func (s *session) sheetScope(q SheetQuery) (Scope, error) {
 	return s.scope(ScopeQuery{Job: q.Job, From: week.String(), To: (week + 6).String()})
 }
 
-func (s *session) saveCell(c *checks, path string, edit CellEdit, t *touched) error {
+func (c *cellSaver) save(i int, edit CellEdit) error {
+	path := fmt.Sprintf("edits[%d].", i)
 	if edit.EntryID != 0 {
-		return s.changeCell(c, path, edit, t)
+		return c.change(i, path, edit)
 	}
 	if strings.TrimSpace(edit.Text) == "" {
 		return nil
 	}
 	before := len(c.fields)
-	entry, err := s.newEntry(c, path, edit)
+	entry, err := c.newEntry(path, edit)
 	if err != nil || len(c.fields) > before {
 		return err
 	}
-	_, err = s.once(edit.Key, "time_entry", func() (int64, error) {
-		if err := s.Create(&entry).Error; err != nil {
+	_, err = c.once(edit.Key, "time_entry", func() (int64, error) {
+		there, err := c.sameCell(entry)
+		if err != nil {
 			return 0, err
 		}
-		refText, err := s.freeRef("time_entries", "T", entry.ID)
+		if len(there) > 0 && !edit.Another {
+			return 0, c.refuse(i, path, edit, there...)
+		}
+		if err := c.Create(&entry).Error; err != nil {
+			return 0, err
+		}
+		refText, err := c.freeRef("time_entries", "T", entry.ID)
 		if err != nil {
 			return 0, err
 		}
 		entry.Ref = refText
-		if err := s.Model(&entry).Update("ref", refText).Error; err != nil {
+		if err := c.Model(&entry).Update("ref", refText).Error; err != nil {
 			return 0, err
 		}
-		t.entry(entry.WorkerID, entry.Date)
-		return entry.ID, s.record("captured", "time_entry", entry.ID, nil, entrySaid(entry))
+		c.touched.entry(entry.WorkerID, entry.Date)
+		return entry.ID, c.record("captured", "time_entry", entry.ID, nil, c.entrySaid(entry))
 	})
-	return err
+	return c.notStale(err)
+}
+
+var errStale = errors.New("the edit is stale")
+
+// sameCell finds the entry of the same line and day.
+func (c *cellSaver) sameCell(e store.TimeEntry) ([]store.TimeEntry, error) {
+	return store.All[store.TimeEntry](c.Tx, "id", "worker_id = ? AND date = ? AND job_id = ? AND phase_id IS ? AND cost_code_id IS ? AND billable = ? AND pay_class = ? AND rate IS ?",
+		e.WorkerID, e.Date, e.JobID, e.PhaseID, e.CostCodeID, e.Billable, e.PayClass, e.Rate)
+}
+
+// refuse notes that an edit is stale and what stands there now; nothing, where the entry has been taken away.
+func (c *cellSaver) refuse(i int, path string, edit CellEdit, there ...store.TimeEntry) error {
+	stale := StaleCell{Edit: i}
+	subject, did := edit.EntryID, "taken this away"
+	if len(there) > 0 {
+		now := there[0]
+		stale.EntryID, stale.Version, stale.Text = now.ID, now.Version, readingOf(now).Text()
+		subject, did = now.ID, "changed this to "+readingOf(now).String()
+	}
+	last, err := store.Query[store.Change](c.Tx, "SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? ORDER BY id DESC LIMIT 1", subject)
+	if err != nil {
+		return err
+	}
+	stale.Who = "somebody else"
+	if len(last) > 0 {
+		stale.Who, stale.At = last[0].UserName, timeText(last[0].At)
+	}
+	typed := orElse(strings.TrimSpace(edit.Text), "nothing")
+	c.add(path+"text", "%s has %s; you typed %s", stale.Who, did, typed)
+	c.stale = append(c.stale, stale)
+	return errStale
 }
 
 // freeRef is a reference for a new row that no imported row has taken.
@@ -120,24 +195,14 @@ func (s *session) freeRef(table, prefix string, rowID int64) (string, error) {
 	}
 }
 
-func entrySaid(e store.TimeEntry) map[string]string {
-	return map[string]string{"date": e.Date.String(), "hours": readingOf(e).String(), "status": e.Status}
-}
-
-func (s *session) newEntry(c *checks, path string, edit CellEdit) (store.TimeEntry, error) {
-	entry := store.TimeEntry{
-		WorkerID: edit.WorkerID, JobID: edit.JobID, PhaseID: ref(edit.PhaseID), CostCodeID: ref(edit.CostCodeID), Billable: edit.Billable,
-		PayClass: worktime.PayAuto, Status: "draft", Version: 1, Ref: "new " + edit.Key,
-	}
-	if edit.PayClass != "" {
-		entry.PayClass = worktime.PayClass(c.oneOf(path+"payClass", edit.PayClass, "auto", "regular", "overtime", "double"))
-	}
+// newEntry reads what an edit asks for as an entry that is not there yet.
+func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error) {
+	entry := store.TimeEntry{WorkerID: edit.WorkerID, Status: "draft", Version: 1, Ref: "new " + edit.Key}
 	entry.Date = c.date(path+"date", edit.Date)
-	if today := s.app.Today(); entry.Date > today+furthestAhead {
+	if today := c.app.Today(); entry.Date > today+furthestAhead {
 		c.add(path+"date", "%s is more than %d days ahead; hours are booked when they have been worked", entry.Date, furthestAhead)
 	}
-	s.readHours(c, path+"text", edit.Text, &entry)
-	worker, found, err := store.One[store.Worker](s.Tx, edit.WorkerID)
+	worker, found, err := store.One[store.Worker](c.Tx, edit.WorkerID)
 	if err != nil {
 		return entry, err
 	}
@@ -146,7 +211,35 @@ func (s *session) newEntry(c *checks, path string, edit CellEdit) (store.TimeEnt
 	} else if !worker.Active {
 		c.add(path+"workerId", "%s does not work here any more", worker.Name)
 	}
-	return entry, s.checkPlace(c, path, edit.JobID, edit.PhaseID, edit.CostCodeID)
+	return entry, c.fill(path, edit, &entry)
+}
+
+// fill takes what an edit says of hours, place and terms into an entry.
+func (c *cellSaver) fill(path string, edit CellEdit, e *store.TimeEntry) error {
+	c.readHours(c.checks, path+"text", edit.Text, e)
+	e.PayClass = worktime.PayAuto
+	if edit.PayClass != "" {
+		e.PayClass = worktime.PayClass(c.oneOf(path+"payClass", edit.PayClass, "auto", "regular", "overtime", "double"))
+	}
+	e.Billable = edit.Billable
+	if edit.Note != nil {
+		e.Note = c.text(path+"note", *edit.Note)
+	}
+	if edit.Rate != nil {
+		if !c.actor.Can(SeeMoney) {
+			c.add(path+"rate", "you are not allowed to set a rate")
+		}
+		e.Rate = optional(c.checks, path+"rate", *edit.Rate, money.ParseRate)
+		if e.Rate != nil {
+			notNegative(c.checks, path+"rate", *e.Rate, "a rate")
+		}
+	}
+	moved := e.JobID == 0 || e.JobID != edit.JobID || id(e.PhaseID) != edit.PhaseID || id(e.CostCodeID) != edit.CostCodeID
+	e.JobID, e.PhaseID, e.CostCodeID = edit.JobID, ref(edit.PhaseID), ref(edit.CostCodeID)
+	if !moved {
+		return nil
+	}
+	return c.checkPlace(c.checks, path, edit.JobID, edit.PhaseID, edit.CostCodeID)
 }
 
 // checkPlace checks that a job is there and open, and that phase and cost code are its.
@@ -191,45 +284,73 @@ func (s *session) readHours(c *checks, path, text string, e *store.TimeEntry) {
 	}
 }
 
-func (s *session) changeCell(c *checks, path string, edit CellEdit, t *touched) error {
-	entry, found, err := store.One[store.TimeEntry](s.Tx, edit.EntryID)
+func (c *cellSaver) change(i int, path string, edit CellEdit) error {
+	entry, found, err := store.One[store.TimeEntry](c.Tx, edit.EntryID)
 	if err != nil {
 		return err
 	}
+	away := strings.TrimSpace(edit.Text) == ""
 	if !found {
-		return conflict("somebody else has just taken this entry away")
+		if away { // a retry of what was done, or somebody else wanted the same
+			return nil
+		}
+		return c.notStale(c.refuse(i, path, edit))
+	}
+	before, wrong := entry, len(c.fields)
+	if !away {
+		if err := c.fill(path, edit, &entry); err != nil || len(c.fields) > wrong {
+			return err
+		}
+		if sameEntry(before, entry) {
+			return nil
+		}
 	}
 	if entry.Version != edit.Version {
-		return &Error{Kind: KindConflict, Message: fmt.Sprintf("somebody else has changed this to %s; you typed %s", readingOf(entry), edit.Text), Current: entrySaid(entry)}
+		return c.notStale(c.refuse(i, path, edit, before))
 	}
-	if reason := lockReason(entry, ""); reason != "" {
+	if reason := lockReason(before, ""); reason != "" {
 		c.add(path+"text", "this is %s", reason)
 		return nil
 	}
-	before := entrySaid(entry)
-	t.entry(entry.WorkerID, entry.Date)
-	if strings.TrimSpace(edit.Text) == "" {
-		if err := s.Delete(&store.TimeEntry{}, entry.ID).Error; err != nil {
+	c.touched.entry(entry.WorkerID, entry.Date)
+	if away {
+		if before.Rate != nil && !c.actor.Can(SeeMoney) {
+			c.add(path+"text", "this has a rate of its own; the bookkeeper takes it away")
+			return nil
+		}
+		if err := c.Delete(&store.TimeEntry{}, entry.ID).Error; err != nil {
 			return err
 		}
-		return s.record("took away", "time_entry", entry.ID, before, nil)
+		return c.record("took away", "time_entry", entry.ID, c.entrySaid(before), nil)
 	}
-	s.readHours(c, path+"text", edit.Text, &entry)
-	entry.Billable = edit.Billable
 	if entry.Status == "submitted" {
 		entry.Status = "draft" // a change after handing in has to be handed in again
 	}
 	entry.Version++
-	err = s.Model(&entry).Select("minutes", "start", "finish", "break_minutes", "billable", "status", "version").Updates(&entry).Error
+	err = c.Model(&entry).Select("minutes", "start", "finish", "break_minutes", "billable", "pay_class", "rate", "note", "job_id", "phase_id", "cost_code_id", "status", "version").Updates(&entry).Error
 	if err != nil {
 		return err
 	}
-	return s.record("changed", "time_entry", entry.ID, before, entrySaid(entry))
+	return c.record("changed", "time_entry", entry.ID, c.entrySaid(before), c.entrySaid(entry))
 }
+
+func (c *cellSaver) notStale(err error) error {
+	if errors.Is(err, errStale) {
+		return nil
+	}
+	return err
+}
+
+// sameEntry says that an edit leaves an entry as it is: a retry, or two people who typed the same.
+func sameEntry(a, b store.TimeEntry) bool {
+	return a.Minutes == b.Minutes && a.BreakMinutes == b.BreakMinutes && same(a.Start, b.Start) && same(a.Finish, b.Finish) && a.Billable == b.Billable && a.PayClass == b.PayClass &&
+		same(a.Rate, b.Rate) && a.Note == b.Note && a.JobID == b.JobID && same(a.PhaseID, b.PhaseID) && same(a.CostCodeID, b.CostCodeID)
+}
+
+func same[T comparable](a, b *T) bool { return a == b || a != nil && b != nil && *a == *b }
 
 // HandIn submits all drafts of a crew's week for approval.
 func (a *App) HandIn(ctx context.Context, actor Actor, q SheetQuery) (Sheet, error) {
-	var sheet Sheet
 	err := a.write(ctx, actor, Capture, func(s *session) error {
 		scope, err := s.sheetScope(q)
 		if err != nil {
@@ -244,13 +365,12 @@ func (a *App) HandIn(ctx context.Context, actor Actor, q SheetQuery) (Sheet, err
 		if len(ids) == 0 {
 			return conflict("there is nothing to hand in: no hours that wait to be handed in")
 		}
-		if err := s.setEntryStatus(ids, "submitted", "handed in", ""); err != nil {
-			return err
-		}
-		sheet, err = s.sheet(q)
-		return err
+		return s.setEntryStatus(ids, "submitted", "handed in", "")
 	})
-	return sheet, err
+	if err != nil {
+		return Sheet{}, err
+	}
+	return a.changedSheet(ctx, actor, q, footingSums{})
 }
 
 func (s *session) setEntryStatus(ids []int64, status, action, reason string) error {

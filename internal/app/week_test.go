@@ -157,21 +157,6 @@ func TestBadRatesGetASentence(t *testing.T) {
 	refusal(t, err, app.KindInvalid, "rate", "more than 4 decimals")
 }
 
-func TestAStaleEditIsRefusedWithBothValues(t *testing.T) {
-	c := newCrew(t)
-	sheet, err := c.save(c.edit("8"))
-	require.NoError(t, err)
-	seen := sheet.Lines[0].Cells[0]
-	mine, theirs := c.edit("9"), c.edit("7")
-	for _, e := range []*app.CellEdit{&mine, &theirs} {
-		e.Key, e.EntryID, e.Version = "", seen.EntryID, seen.Version
-	}
-	_, err = c.save(theirs)
-	require.NoError(t, err)
-	_, err = c.save(mine)
-	refusal(t, err, app.KindConflict, "", "somebody else has changed this to 7 h; you typed 9")
-}
-
 func TestBilledWorkIsBilledOnceAndNeverChanges(t *testing.T) {
 	c := newCrew(t)
 	sheet, err := c.save(c.edit("8"))

@@ -80,6 +80,27 @@ func (r Reading) String() string {
 	return said + hours
 }
 
+// Text writes a reading as it may be typed: [Read] of it is the same reading. A finish on the next day that the 24-hour
+// clock alone would leave in doubt is marked with a or p.
+func (r Reading) Text() string {
+	if !r.Clock {
+		return strings.TrimSuffix(strings.TrimRight(r.Minutes.Hours(), "0"), ".")
+	}
+	start, finish := r.Start%fullDay, r.Finish%fullDay
+	text := Clock(start) + "-" + Clock(finish)
+	if hour := finish / 60; finish <= start && hour <= 12 {
+		half := "a"
+		if hour == 12 {
+			half = "p"
+		}
+		text = Clock(start) + "-" + Clock((hour+11)%12*60+60+finish%60) + half
+	}
+	if r.Break > 0 {
+		text += "/" + Clock(r.Break)
+	}
+	return text
+}
+
 // Clock writes minutes after midnight as a time of day: 450 is "7:30".
 func Clock(m money.Minutes) string {
 	m %= fullDay

@@ -168,3 +168,21 @@ func TestTheWeekHoldsAtMostItsRegularLimit(t *testing.T) {
 		assert.LessOrEqual(t, auto, *rules.Weekly)
 	})
 }
+
+func TestWhatIsWrittenReadsBackTheSame(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		r := Reading{Minutes: money.Minutes(rapid.IntRange(1, 1440).Draw(t, "minutes"))}
+		if rapid.Bool().Draw(t, "by the clock") {
+			start, finish := money.Minutes(rapid.IntRange(0, 1439).Draw(t, "start")), money.Minutes(rapid.IntRange(0, 1439).Draw(t, "finish"))
+			pause := money.Minutes(rapid.IntRange(0, int(Clocked(start, finish, 0))-1).Draw(t, "break"))
+			r = Reading{Clock: true, Start: start, Finish: finish, Break: pause, Minutes: Clocked(start, finish, pause)}
+			if finish <= start {
+				r.Finish += 1440
+			}
+		}
+		again, err := Read(r.Text())
+		if err != nil || again != r {
+			t.Fatalf("%s: %+v became %+v, %v", r.Text(), r, again, err)
+		}
+	})
+}

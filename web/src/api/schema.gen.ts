@@ -415,6 +415,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is changed, as it happens */
+        get: operations["news"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/payments": {
         parameters: {
             query?: never;
@@ -511,6 +528,23 @@ export interface paths {
         get?: never;
         /** Take what was typed into a sheet */
         put: operations["saveCells"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time/entries/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done to an entry */
+        get: operations["entryHistory"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -722,6 +756,7 @@ export interface components {
             hours: string;
             /** @description why it can't be changed */
             locked?: string;
+            note?: string;
             /** @description hours of it at a premium */
             overtime?: string;
             /** @description what it was read as */
@@ -733,6 +768,8 @@ export interface components {
             version?: number;
         };
         CellEdit: {
+            /** @description a new entry beside one of the same line and day that has been seen */
+            another?: boolean;
             billable: boolean;
             /** Format: int64 */
             costCodeId?: number;
@@ -747,10 +784,14 @@ export interface components {
             jobId: number;
             /** @description made by the client for a new entry, so that a retry makes nothing twice */
             key?: string;
+            /** @description absent: as it is */
+            note?: string;
             /** @description auto where absent */
             payClass?: string;
             /** Format: int64 */
             phaseId?: number;
+            /** @description a price an hour of its own, blank for none; absent: as it is. Only from those who see money */
+            rate?: string;
             /** @description hours as people write them: 8, 8:30, 7-3:30/30 */
             text: string;
             /**
@@ -774,6 +815,9 @@ export interface components {
             /** Format: date */
             week: string;
         };
+        Changed: {
+            news: components["schemas"]["News"][] | null;
+        };
         Choices: {
             burdenClasses: components["schemas"]["Named"][] | null;
             cards: components["schemas"]["Named"][] | null;
@@ -783,6 +827,7 @@ export interface components {
             customers: components["schemas"]["Named"][] | null;
             jobs: components["schemas"]["JobChoice"][] | null;
             phases: components["schemas"]["PhaseChoice"][] | null;
+            recent: components["schemas"]["Recent"];
             taxCodes: components["schemas"]["Named"][] | null;
             trades: components["schemas"]["Named"][] | null;
             workers: components["schemas"]["Named"][] | null;
@@ -1020,10 +1065,18 @@ export interface components {
              */
             waiting: number;
         };
+        HistoryChange: {
+            after?: string;
+            before?: string;
+            what: string;
+        };
         HistoryLine: {
             action: string;
             /** Format: date-time */
             at: string;
+            /** @description what it altered; after alone where the record was made */
+            changes?: components["schemas"]["HistoryChange"][] | null;
+            reason?: string;
             who: string;
         };
         InvoiceView: {
@@ -1439,6 +1492,13 @@ export interface components {
             /** Format: date */
             wageFrom: string;
         };
+        News: {
+            /** @description what was changed: time_entry, cost_document, invoice, worker… */
+            kind: string;
+            who: string;
+            /** @description the window it was changed from */
+            window?: string;
+        };
         NotReadyRow: {
             /** @description charge, or cost where AtCost */
             amount: string;
@@ -1532,6 +1592,11 @@ export interface components {
             onDraft?: string;
             total: string;
         };
+        Recent: {
+            costCodes: number[] | null;
+            jobs: number[] | null;
+            phases: number[] | null;
+        };
         Record: {
             /** Format: int64 */
             id: number;
@@ -1588,6 +1653,8 @@ export interface components {
             costCode?: components["schemas"]["Named"];
             /** @description not billable, or not on time and materials */
             costOnly?: boolean;
+            /** @description hired labour, no employee */
+            hired?: boolean;
             hours: string;
             job: components["schemas"]["Named"];
             key: string;
@@ -1595,8 +1662,12 @@ export interface components {
             noRate?: boolean;
             noWage?: boolean;
             overtime: string;
+            /** @description it has a price an hour of its own */
+            ownRate?: boolean;
             payClass: string;
             phase?: components["schemas"]["Named"];
+            /** @description a price an hour of its own */
+            rate?: string;
             trail: components["schemas"]["Trail"];
             worker: components["schemas"]["Named"];
         };
@@ -2612,6 +2683,46 @@ export interface operations {
             };
         };
     };
+    news: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": {
+                        data: components["schemas"]["Changed"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event?: "message";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    }[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     takePayment: {
         parameters: {
             query?: never;
@@ -2817,6 +2928,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    entryHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryLine"][] | null;
                 };
             };
             /** @description Error */

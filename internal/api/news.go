@@ -1,0 +1,53 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/danielgtaylor/huma/v2/sse"
+
+	"jarvo/internal/app"
+)
+
+// newsPause is the least time between two messages to a window: what happens meanwhile goes together.
+const newsPause = 500 * time.Millisecond
+
+// Changed is what others have changed since the last message.
+type Changed struct {
+	News []app.News `json:"news"`
+}
+
+func (s *server) registerNews(api huma.API) {
+	op := huma.Operation{OperationID: "news", Method: http.MethodGet, Path: "/api/news", Summary: "What is changed, as it happens", Middlewares: huma.Middlewares{unhurried}}
+	sse.Register(api, op, map[string]any{"message": Changed{}}, func(ctx context.Context, _ *nothing, send sse.Sender) {
+		listener, err := s.App.Listen(actorIn(ctx))
+		if err != nil {
+			return
+		}
+		defer listener.Stop()
+		if send.Data(Changed{News: []app.News{}}) != nil { // the window knows that it is connected
+			return
+		}
+		for {
+			news, more := listener.Next(ctx)
+			if !more || send.Data(Changed{news}) != nil {
+				return
+			}
+			select {
+			case <-ctx.Done():
+				return
+			case <-time.After(newsPause):
+			}
+		}
+	})
+}
+
+// unhurried lets a request go on for as long as the window is there: the server's time limit would end it.
+func unhurried(ctx huma.Context, next func(huma.Context)) {
+	_, w := humachi.Unwrap(ctx)
+	_ = http.NewResponseController(w).SetReadDeadline(time.Time{}) // where it can't be set the browser connects again
+	next(ctx)
+}

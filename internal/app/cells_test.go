@@ -1,0 +1,184 @@
+package app_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app"
+)
+
+func text(s string) *string { return &s }
+
+// changes is an edit of the entry in a cell that was seen.
+func (c *crew) changes(cell app.Cell, typed string) app.CellEdit {
+	e := c.edit(typed)
+	e.Key, e.EntryID, e.Version = "", cell.EntryID, cell.Version
+	return e
+}
+
+func stale(t *testing.T, err error) []app.StaleCell {
+	t.Helper()
+	e, ok := app.AsError(err)
+	require.True(t, ok, "%v is not a refusal", err)
+	cells, ok := e.Current.([]app.StaleCell)
+	require.True(t, ok)
+	return cells
+}
+
+func TestAStaleEditIsRefusedWithBothValues(t *testing.T) {
+	c := newCrew(t)
+	sheet, err := c.save(c.edit("8"))
+	require.NoError(t, err)
+	seen := sheet.Lines[0].Cells[0]
+	_, err = c.save(c.changes(seen, "7-3"))
+	require.NoError(t, err)
+	_, err = c.save(c.changes(seen, "9"))
+	refusal(t, err, app.KindConflict, "edits[0].text", "Ada has changed this to 7:00 to 15:00, 8 h; you typed 9")
+	now := stale(t, err)[0]
+	assert.Equal(t, app.StaleCell{EntryID: seen.EntryID, Version: 2, Text: "7:00-15:00", Who: "Ada", At: now.At}, now)
+
+	_, err = c.save(c.changes(app.Cell{EntryID: now.EntryID, Version: now.Version}, "9"))
+	require.NoError(t, err, "mine is taken once I have seen theirs")
+	_, err = c.save(c.changes(app.Cell{EntryID: now.EntryID, Version: 3}, ""))
+	require.NoError(t, err)
+	_, err = c.save(c.changes(app.Cell{EntryID: now.EntryID, Version: 3}, "6"))
+	refusal(t, err, app.KindConflict, "edits[0].text", "Ada has taken this away; you typed 6")
+	assert.Empty(t, stale(t, err)[0].Text)
+}
+
+func TestTwoWhoFillTheSameEmptyCellMakeOneEntry(t *testing.T) {
+	c := newCrew(t)
+	mine, theirs := c.edit("8"), c.edit("7")
+	_, err := c.save(theirs)
+	require.NoError(t, err)
+	_, err = c.save(mine)
+	refusal(t, err, app.KindConflict, "edits[0].text", "Ada has changed this to 7 h; you typed 8")
+	mine.Another = true
+	sheet, err := c.save(mine)
+	require.NoError(t, err, "a second entry is made where it is meant")
+	assert.Equal(t, "15", sheet.Lines[0].Cells[0].Hours)
+	assert.Equal(t, 2, sheet.Lines[0].Cells[0].Entries)
+}
+
+func TestWhatWasDoneAlreadyIsNotStale(t *testing.T) {
+	c := newCrew(t)
+	sheet, err := c.save(c.edit("8"))
+	require.NoError(t, err)
+	change := c.changes(sheet.Lines[0].Cells[0], "9")
+	for range 2 {
+		sheet, err = c.save(change)
+		require.NoError(t, err, "an answer that got lost is asked for again")
+		assert.Equal(t, "9", sheet.Hours)
+	}
+	assert.EqualValues(t, 2, sheet.Lines[0].Cells[0].Version)
+	away := c.changes(sheet.Lines[0].Cells[0], "")
+	for range 2 {
+		sheet, err = c.save(away)
+		require.NoError(t, err)
+		assert.Empty(t, sheet.Lines)
+	}
+}
+
+func TestEachRefusedEditIsNamedAndNoneIsTaken(t *testing.T) {
+	c := newCrew(t)
+	sheet, err := c.save(c.edit("8"))
+	require.NoError(t, err)
+	seen := sheet.Lines[0].Cells[0]
+	_, err = c.save(c.changes(seen, "7"))
+	require.NoError(t, err)
+	good, bad := c.edit("4"), c.edit("7-25")
+	good.Date, bad.Date = "2026-11-17", "2026-11-18"
+	_, err = c.save(good, c.changes(seen, "9"), bad)
+	e, ok := app.AsError(err)
+	require.True(t, ok)
+	paths := []string{}
+	for _, f := range e.Fields {
+		paths = append(paths, f.Path)
+	}
+	assert.Equal(t, []string{"edits[1].text", "edits[2].text"}, paths)
+	sheet, err = c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	require.NoError(t, err)
+	assert.Equal(t, "7", sheet.Hours)
+}
+
+func TestAnEntryTakesANoteAPayClassAndARateOfItsOwn(t *testing.T) {
+	c := newCrew(t)
+	e := c.edit("8")
+	e.Note, e.PayClass, e.Rate = text("standing by for the tide"), "double", text("120")
+	sheet, err := c.save(e)
+	require.NoError(t, err)
+	line := sheet.Lines[0]
+	assert.Equal(t, "standing by for the tide", line.Cells[0].Note)
+	// 8 h x 30 x 2 = 480 and 10 % burden; 8 h x 120 x 2
+	assert.Equal(t, []string{"528.00", "1920.00", "120.00", "double"}, []string{line.Cost, line.Charge, line.Rate, line.PayClass})
+
+	foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman}
+	theirs, err := c.TimeSheet(ctx, foreman, app.SheetQuery{Week: week})
+	require.NoError(t, err)
+	assert.Empty(t, theirs.Lines[0].Rate)
+	assert.NotContains(t, theirs.Lines[0].Key, "120", "nor does the key of the line tell it")
+	assert.True(t, theirs.Lines[0].OwnRate)
+	history, err := c.EntryHistory(ctx, foreman, line.Cells[0].EntryID)
+	require.NoError(t, err)
+	for _, change := range history[0].Changes {
+		assert.NotEqual(t, "own rate", change.What)
+	}
+
+	asForeman := func(change func(*app.CellEdit)) error {
+		e := c.changes(line.Cells[0], "6")
+		e.PayClass = "double"
+		change(&e)
+		_, err := c.SaveCells(ctx, foreman, app.SheetQuery{Week: week}, []app.CellEdit{e})
+		return err
+	}
+	refusal(t, asForeman(func(e *app.CellEdit) { e.Rate = text("1") }), app.KindInvalid, "edits[0].rate", "not allowed to set a rate")
+	refusal(t, asForeman(func(e *app.CellEdit) { e.Text = "" }), app.KindInvalid, "edits[0].text", "has a rate of its own")
+	require.NoError(t, asForeman(func(*app.CellEdit) {}))
+	sheet, err = c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"120.00", "1440.00", "standing by for the tide"}, []string{sheet.Lines[0].Rate, sheet.Lines[0].Charge, sheet.Lines[0].Cells[0].Note}, "what is not given stays as it is")
+	for _, bad := range []string{"-1", "x", "1.23456"} {
+		e := c.changes(sheet.Lines[0].Cells[0], "6")
+		e.Rate = text(bad)
+		_, err := c.save(e)
+		e2, ok := app.AsError(err)
+		require.True(t, ok)
+		assert.Equal(t, "edits[0].rate", e2.Fields[0].Path)
+	}
+}
+
+func TestAnEntryMovesToAnotherPlaceAndItsHistoryTellsIt(t *testing.T) {
+	c := newCrew(t)
+	code, err := c.AddCostCode(ctx, c.owner, app.NewCode{Code: "320", Name: "Drive piles"})
+	require.NoError(t, err)
+	sheet, err := c.save(c.edit("8"))
+	require.NoError(t, err)
+	move := c.changes(sheet.Lines[0].Cells[0], "8")
+	move.CostCodeID, move.Billable = code, false
+	sheet, err = c.save(move)
+	require.NoError(t, err)
+	assert.Equal(t, "320", sheet.Lines[0].CostCode.Code)
+	assert.True(t, sheet.Lines[0].CostOnly)
+	history, err := c.EntryHistory(ctx, c.owner, sheet.Lines[0].Cells[0].EntryID)
+	require.NoError(t, err)
+	require.Len(t, history, 2)
+	assert.Equal(t, "captured", history[0].Action)
+	assert.Contains(t, history[0].Changes, app.HistoryChange{What: "job", After: "101 Landing"})
+	assert.Equal(t, []app.HistoryChange{{What: "cost code", After: "320 Drive piles"}, {What: "billable", Before: "yes", After: "no"}}, history[1].Changes)
+	assertVerified(t, c.App)
+}
+
+func TestTheMostRecentPlacesAreOfferedFirst(t *testing.T) {
+	c := newCrew(t)
+	other, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Yard", Basis: "none"})
+	require.NoError(t, err)
+	later := c.edit("4")
+	later.JobID = other
+	_, err = c.save(c.edit("8"), later)
+	require.NoError(t, err)
+	choices, err := c.Choices(ctx, c.owner)
+	require.NoError(t, err)
+	assert.Equal(t, []int64{other, c.job}, choices.Recent.Jobs)
+}

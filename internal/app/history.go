@@ -1,0 +1,128 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"strconv"
+
+	"jarvo/internal/store"
+)
+
+// HistoryLine is one thing that was done to a record.
+type HistoryLine struct {
+	At      string          `json:"at" format:"date-time"`
+	Who     string          `json:"who"`
+	Action  string          `json:"action"`
+	Reason  string          `json:"reason,omitempty"`
+	Changes []HistoryChange `json:"changes,omitempty" doc:"what it altered; after alone where the record was made"`
+}
+
+// HistoryChange is one thing that was altered, in words.
+type HistoryChange struct {
+	What   string `json:"what"`
+	Before string `json:"before,omitempty"`
+	After  string `json:"after,omitempty"`
+}
+
+// told are the parts of a record that its history tells of, in their order. Those marked are only for who sees money.
+var told = []struct {
+	key, what string
+	money     bool
+}{
+	{"date", "date", false}, {"hours", "hours", false}, {"jobId", "job", false}, {"phaseId", "phase", false}, {"costCodeId", "cost code", false},
+	{"billable", "billable", false}, {"payClass", "pay class", false}, {"rate", "own rate", true}, {"note", "note", false}, {"status", "status", false},
+	{"supplier", "supplier", false}, {"number", "number", false}, {"lines", "lines", false}, {"freight", "freight", true}, {"tax", "tax", true}, {"total", "total", true},
+	{"dueNow", "due now", true}, {"amount", "amount", true},
+}
+
+// EntryHistory is what was done to a time entry, oldest first, also where it has been taken away since.
+func (a *App) EntryHistory(ctx context.Context, actor Actor, entryID int64) ([]HistoryLine, error) {
+	var lines []HistoryLine
+	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
+		lines, err = s.history("time_entry", entryID)
+		return err
+	})
+	return lines, err
+}
+
+func (s *session) history(kind string, subject int64) ([]HistoryLine, error) {
+	rows, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
+	lines := []HistoryLine{}
+	for _, row := range rows {
+		before, after := saidOf(row.Before), saidOf(row.After)
+		line := HistoryLine{At: timeText(row.At), Who: row.UserName, Action: row.Action, Reason: after["reason"]}
+		for _, t := range told {
+			if before[t.key] == after[t.key] || row.Before == nil && t.key == "status" || t.money && !s.actor.Can(SeeMoney) {
+				continue
+			}
+			change := HistoryChange{What: t.what}
+			if change.Before, err = s.worded(t.key, before[t.key]); err != nil {
+				return nil, err
+			}
+			if change.After, err = s.worded(t.key, after[t.key]); err != nil {
+				return nil, err
+			}
+			line.Changes = append(line.Changes, change)
+		}
+		lines = append(lines, line)
+	}
+	return lines, err
+}
+
+// worded writes a kept value as people read it: what refers to a record by its number and name.
+func (s *session) worded(key, value string) (string, error) {
+	table := map[string]string{"jobId": "jobs", "phaseId": "phases", "costCodeId": "cost_codes"}[key]
+	if table == "" || value == "" {
+		return value, nil
+	}
+	code := "code"
+	if table == "jobs" {
+		code = "number"
+	}
+	names, err := store.Query[string](s.Tx, "SELECT "+code+" || ' ' || name FROM "+table+" WHERE id = ?", value)
+	if err != nil || len(names) == 0 {
+		return value, err
+	}
+	return names[0], nil
+}
+
+// saidOf reads the texts of a kept state; whatever else it holds is passed over.
+func saidOf(text *string) map[string]string {
+	said := map[string]string{}
+	if text == nil {
+		return said
+	}
+	var all map[string]any
+	if json.Unmarshal([]byte(*text), &all) != nil {
+		return said
+	}
+	for key, value := range all {
+		if text, ok := value.(string); ok {
+			said[key] = text
+		}
+	}
+	return said
+}
+
+// entrySaid is a time entry as its history keeps it.
+func (s *session) entrySaid(e store.TimeEntry) map[string]string {
+	said := map[string]string{"date": e.Date.String(), "hours": readingOf(e).String(), "status": e.Status, "jobId": strconv.FormatInt(e.JobID, 10), "billable": "yes"}
+	if !e.Billable {
+		said["billable"] = "no"
+	}
+	for key, ref := range map[string]*int64{"phaseId": e.PhaseID, "costCodeId": e.CostCodeID} {
+		if ref != nil {
+			said[key] = strconv.FormatInt(*ref, 10)
+		}
+	}
+	if e.PayClass != "auto" {
+		said["payClass"] = string(e.PayClass)
+	}
+	if e.Rate != nil {
+		said["rate"] = s.currency.FormatRate(*e.Rate)
+	}
+	if e.Note != "" {
+		said["note"] = e.Note
+	}
+	return said
+}

@@ -1,0 +1,99 @@
+package app
+
+import (
+	"context"
+	"slices"
+	"sync"
+)
+
+// News says that something was changed, so that whoever looks at it can look again. It holds nothing of what was changed.
+type News struct {
+	Kind   string `json:"kind" doc:"what was changed: time_entry, cost_document, invoice, worker…"`
+	Who    string `json:"who"`
+	Window string `json:"window,omitempty" doc:"the window it was changed from"`
+}
+
+// newsroom hands news to those who listen. What a listener has not fetched yet is kept once, however often it happens.
+type newsroom struct {
+	mu        sync.Mutex
+	listeners map[*listener]bool
+	closed    bool
+}
+
+type listener struct {
+	waiting []News
+	ready   chan struct{} // holds a token while there is news; closed when there will be none
+}
+
+// Listener fetches news.
+type Listener struct {
+	room *newsroom
+	*listener
+}
+
+// Listen begins to collect news for an actor; Stop ends it.
+func (a *App) Listen(actor Actor) (*Listener, error) {
+	if err := actor.need(Capture); err != nil {
+		return nil, err
+	}
+	l := &Listener{&a.news, &listener{ready: make(chan struct{}, 1)}}
+	a.news.mu.Lock()
+	defer a.news.mu.Unlock()
+	if a.news.closed {
+		close(l.ready)
+		return l, nil
+	}
+	if a.news.listeners == nil {
+		a.news.listeners = map[*listener]bool{}
+	}
+	a.news.listeners[l.listener] = true
+	return l, nil
+}
+
+// Next waits for news and returns all there is; false when there will be no more.
+func (l *Listener) Next(ctx context.Context) ([]News, bool) {
+	select {
+	case <-ctx.Done():
+		return nil, false
+	case _, open := <-l.ready:
+		l.room.mu.Lock()
+		defer l.room.mu.Unlock()
+		news := l.waiting
+		l.waiting = nil
+		return news, open
+	}
+}
+
+// Stop ends the listening.
+func (l *Listener) Stop() {
+	l.room.mu.Lock()
+	defer l.room.mu.Unlock()
+	delete(l.room.listeners, l.listener)
+}
+
+// StopNews ends all listening: the application is about to stop.
+func (a *App) StopNews() {
+	a.news.mu.Lock()
+	defer a.news.mu.Unlock()
+	a.news.closed = true
+	for l := range a.news.listeners {
+		close(l.ready)
+	}
+	a.news.listeners = nil
+}
+
+func (r *newsroom) tell(news []News) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for l := range r.listeners {
+		for _, n := range news {
+			if !slices.Contains(l.waiting, n) {
+				l.waiting = append(l.waiting, n)
+			}
+		}
+		select {
+		case l.ready <- struct{}{}:
+		default:
+		}
+	}
+}
