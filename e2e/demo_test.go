@@ -22,7 +22,7 @@ func atTheDemo(t *testing.T, signIn, first string) user {
 	page, err := browser.OpenPage(ctx, 1280, 800)
 	require.NoError(t, err)
 	t.Cleanup(page.Close)
-	u := user{page, t, book.URL}
+	u := user{page, t, book.URL, book}
 	u.open("/")
 	u.must(u.Type(`input[name="name"]`, signIn), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(first))
 	return u
@@ -76,38 +76,17 @@ func TestAForemanTypesHoursAndSeesNoMoney(t *testing.T) {
 	status, err := browser.Eval[int](u.Page, `fetch('/api/jobs').then(r => r.status)`)
 	u.must(err)
 	assert.Equal(t, 403, status)
-	u.must(u.Type(`tr[data-line="0"] td[data-day="4"] input`, "7-3:30/30\r"))
+	u.must(u.Click(cell(0, 4)), u.Keys("7-3:30/30\r"))
 	u.sees("Saved")
-}
-
-func TestTwoWindowsNeverOverwriteEachOther(t *testing.T) {
-	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	other, err := u.Window()
-	require.NoError(t, err)
-	t.Cleanup(other.Close)
-	second := user{other, t, u.url}
-	cell := `tr[data-line="0"] td[data-day="0"] input`
-	for _, window := range []user{u, second} {
-		window.open("/time?crew=Pile+crew&from=2026-11-16")
-		window.must(window.See(cell))
-	}
-	u.must(u.Type(cell, "7\r"))
-	u.sees("Saved")
-	second.must(second.Type(cell, "9.5\r"))
-	second.sees("somebody else has changed this to 7 h; you typed 9.5")
-	second.must(second.Type(cell, "9.5\r"))
-	second.must(second.Until(`!document.querySelector('.error-line')`))
-	u.open("/time?crew=Pile+crew&from=2026-11-16")
-	u.must(u.Until(`document.querySelector('` + cell + `')?.value === '9.5'`))
 }
 
 func TestTheWorkingsFollowWhatIsTyped(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/time?crew=Pile+crew&from=2026-11-16")
-	cell := `tr[data-line="0"] td[data-day="0"] input`
+	first := cell(0, 0)
 	tape := func(cost string) string { return `document.querySelector('.tape')?.innerText.includes('` + cost + `')` }
-	u.must(u.See(cell), u.Press("Workings"), u.Click(cell), u.Until(tape("544.03"))) // 9 h, one of them over
-	u.must(u.Type(cell, "8\r"), u.Click(cell), u.Until(tape("463.08")))
+	u.must(u.See(first), u.Press("Workings"), u.Click(first), u.Until(tape("544.03"))) // 9 h, one of them over
+	u.must(u.Click(first), u.Keys("8\r"), u.Click(first), u.Until(tape("463.08")))
 }
 
 // TestTheWeekIsApprovedByKeyboardAlone goes from tab to tab, approves, returns with a reason and opens the keys, without a mouse.

@@ -5,9 +5,11 @@ import (
 	"context"
 	"io"
 	"log/slog"
-	"net/http/httptest"
+	"net"
+	"net/http"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"jarvo/internal/api"
@@ -21,7 +23,8 @@ type Book struct {
 	URL    string
 	App    *app.App
 	File   string
-	server *httptest.Server
+	now    func() time.Time
+	server *http.Server
 	store  *store.Store
 	folder string
 }
@@ -32,23 +35,43 @@ func Start(ctx context.Context, now func() time.Time) (*Book, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := &Book{folder: folder, File: filepath.Join(folder, "jarvo.db")}
+	b := &Book{folder: folder, File: filepath.Join(folder, "jarvo.db"), now: now}
+	return b, b.start(ctx, "127.0.0.1:0")
+}
+
+func (b *Book) start(ctx context.Context, address string) (err error) {
 	if b.store, err = store.Open(ctx, b.File); err != nil {
-		return nil, err
+		return err
 	}
-	b.App = app.New(b.store, now)
+	b.App = app.New(b.store, b.now)
 	handler, err := api.New(api.Options{App: b.App, Sessions: b.store.Sessions(), Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	if err != nil {
-		return nil, err
+		return err
 	}
-	b.server = httptest.NewServer(handler)
-	b.URL = b.server.URL
-	return b, nil
+	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", address)
+	if err != nil {
+		return err
+	}
+	b.URL = "http://" + listener.Addr().String()
+	b.server = &http.Server{Handler: handler, ReadHeaderTimeout: time.Minute}
+	go func() { _ = b.server.Serve(listener) }()
+	return nil
+}
+
+// Stop ends the application as a power cut would.
+func (b *Book) Stop() {
+	b.App.StopNews()
+	_ = b.server.Close()
+	_ = b.store.Close()
+}
+
+// Restart runs the application again at the same address.
+func (b *Book) Restart(ctx context.Context) error {
+	return b.start(ctx, strings.TrimPrefix(b.URL, "http://"))
 }
 
 // Close ends the application and removes its book.
 func (b *Book) Close() {
-	b.server.Close()
-	_ = b.store.Close()
+	b.Stop()
 	_ = os.RemoveAll(b.folder)
 }

@@ -7,7 +7,10 @@ import (
 	"os/exec"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 )
 
 // Page is a window of a headless Chromium, used as a person does: by what is seen and by the keyboard.
@@ -119,11 +122,50 @@ func (p *Page) click(what, elements string) error {
 
 // Type types into the field that a CSS selector finds, in place of what is there.
 func (p *Page) Type(css, text string) error {
-	return errors.Join(p.Click(css), p.do("typing into "+css, chromedp.KeyEvent("a", chromedp.KeyModifiers(2)), chromedp.KeyEvent(text)))
+	return errors.Join(p.Click(css), p.Chord(chromedp.ModifierCtrl, "a"), p.Keys(text))
 }
 
-// Keys types where the focus is.
-func (p *Page) Keys(keys string) error { return p.do("typing "+keys, chromedp.KeyEvent(keys)) }
+// Keys types where the focus is; the keys that write nothing are runes of the package kb.
+func (p *Page) Keys(keys string) error { return p.Chord(0, keys) }
+
+// Chord types while modifiers are held.
+func (p *Page) Chord(held chromedp.Modifier, keys string) error {
+	return p.do(fmt.Sprintf("typing %q", keys), chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		for _, key := range keys {
+			for _, event := range strokes(key) {
+				event.Modifiers |= int64(held)
+				if held&^chromedp.ModifierShift != 0 {
+					event.Text = ""
+				}
+				if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, event); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	}))
+}
+
+// strokes are the events of a key. What it writes goes with its going down, as at a keyboard: where the page takes the key for
+// itself nothing is written.
+func strokes(key rune) []input.DispatchKeyEventParams {
+	var events []input.DispatchKeyEventParams
+	for _, event := range kb.Encode(key) {
+		if event.Type == kb.KeyChar {
+			events[0].Text, events[0].UnmodifiedText = event.Text, event.UnmodifiedText
+			continue
+		}
+		events = append(events, *event)
+	}
+	return events
+}
+
+// Paste puts a text on the clipboard of the element in focus, as Ctrl V does.
+func (p *Page) Paste(text string) error {
+	_, err := Eval[bool](p, fmt.Sprintf(`(() => { const data = new DataTransfer(); data.setData('text/plain', %q);
+		return document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })) || true })()`, text))
+	return err
+}
 
 // Fill types into the field of a form that has a label; dates are set as the date picker would.
 func (p *Page) Fill(form, label, text string) error {

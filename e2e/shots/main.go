@@ -11,6 +11,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/chromedp/chromedp/kb"
+
 	"jarvo/e2e/browser"
 	"jarvo/internal/app"
 	"jarvo/internal/demo"
@@ -24,7 +26,7 @@ type shot struct {
 }
 
 func showWorkings(p *browser.Page) error {
-	return errors.Join(p.Press("Workings"), p.Click(`tr[data-line="0"] td[data-day="0"] input`), p.See(".tape"))
+	return errors.Join(p.Press("Workings"), p.Click(`tr[data-line="0"] td[data-day="0"]`), p.See(".tape"))
 }
 
 func openWorkings(p *browser.Page) error { return errors.Join(p.Press("Workings"), p.See(".tape")) }
@@ -34,6 +36,9 @@ func shots(week, paper string) []shot {
 		{name: "today", path: "/", see: `[aria-label="Loose ends"]`},
 		{name: "time", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: showWorkings},
 		{name: "time-dark", path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, dark: true},
+		{name: "time-entry", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {
+			return errors.Join(p.Click(`tr[data-line="4"] td[data-day="0"]`), p.Keys("7-3:30/30\r"+kb.ArrowUp+"t"), p.Type(`[aria-label="This entry"] .note input`, "crane stood for the tide\r"), p.See(".history li:nth-child(3)"), p.See(`form[aria-label="This entry"]`))
+		}},
 		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
 		{name: "costs-workings", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},

@@ -43,5 +43,5 @@ func TestOthersAreToldWhatWasChangedAndFromWhere(t *testing.T) {
 	require.Equal(t, http.StatusOK, response.StatusCode)
 	assert.Equal(t, []app.News{{Kind: "cost_code", Who: "Ada", Window: "right"}}, next(), "what was refused is no news")
 	b.app.StopNews()
-	assert.False(t, lines.Scan() && lines.Scan(), "nothing comes when the application stops")
+	assert.Nil(t, next(), "nothing comes when the application stops")
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"net/http"
+	"reflect"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
@@ -115,6 +116,8 @@ func (c CellsSaved) query() app.SheetQuery {
 }
 
 func (s *server) registerCapture(api huma.API) {
+	// What stands in a problem's current, where cells were stale.
+	api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[app.StaleCell](), true, "StaleCell")
 	operate(api, http.MethodGet, "/api/time/sheet", "timeSheet", "A crew's week", func(ctx context.Context, actor app.Actor, in *app.SheetQuery) (app.Sheet, error) {
 		return s.App.TimeSheet(ctx, actor, *in)
 	})

@@ -34,6 +34,7 @@ type NewBook struct {
 type BookState struct {
 	Opened      bool   `json:"opened"`
 	CompanyName string `json:"companyName"`
+	Key         string `json:"key" doc:"tells this book from any other"`
 }
 
 // State is open to everybody: it says whether there is a company to sign in to.
@@ -48,8 +49,11 @@ func (a *App) State(ctx context.Context) (BookState, error) {
 		if err := tx.Model(&store.User{}).Count(&users).Error; err != nil {
 			return err
 		}
-		state = BookState{Opened: users > 0, CompanyName: company.CompanyName}
-		return nil
+		key, err := store.Query[string](tx, "SELECT key FROM book")
+		if err == nil {
+			state = BookState{Opened: users > 0, CompanyName: company.CompanyName, Key: key[0]}
+		}
+		return err
 	})
 	return state, err
 }

@@ -82,6 +82,13 @@ type Sheet struct {
 	Charge   string        `json:"charge,omitempty"`
 	Drafts   int           `json:"drafts" doc:"entries not handed in"`
 	Footing  FootingChange `json:"footing"`
+	Saved    []SavedCell   `json:"saved,omitempty" doc:"what became of each edit, where the sheet answers a save"`
+}
+
+// SavedCell is the entry that an edit made or changed; absent where it took the entry away.
+type SavedCell struct {
+	EntryID int64 `json:"entryId,omitempty"`
+	Version int64 `json:"version,omitempty"`
 }
 
 type sheetEntry struct {

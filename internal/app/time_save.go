@@ -49,12 +49,14 @@ type cellSaver struct {
 	*checks
 	touched *touched
 	stale   []StaleCell
+	saved   []SavedCell
 }
 
 // SaveCells takes what was typed into a crew sheet, all of it or none, and returns the sheet and what the
 // edit changed in its footing. Each edit that is refused has a sentence at edits[i]; the others would have been taken.
 func (a *App) SaveCells(ctx context.Context, actor Actor, q SheetQuery, edits []CellEdit) (Sheet, error) {
 	var change footingSums
+	var saved []SavedCell
 	err := a.write(ctx, actor, Capture, func(s *session) error {
 		scope, err := s.sheetScope(q)
 		if err != nil {
@@ -64,7 +66,7 @@ func (a *App) SaveCells(ctx context.Context, actor Actor, q SheetQuery, edits []
 		if err != nil {
 			return err
 		}
-		if err := s.saveCells(edits); err != nil {
+		if saved, err = s.saveCells(edits); err != nil {
 			return err
 		}
 		after, err := s.footingSums(scope)
@@ -74,7 +76,9 @@ func (a *App) SaveCells(ctx context.Context, actor Actor, q SheetQuery, edits []
 	if err != nil {
 		return Sheet{}, err
 	}
-	return a.changedSheet(ctx, actor, q, change)
+	sheet, err := a.changedSheet(ctx, actor, q, change)
+	sheet.Saved = saved
+	return sheet, err
 }
 
 // changedSheet reads the sheet after a change, when others can write again.
@@ -88,20 +92,20 @@ func (a *App) changedSheet(ctx context.Context, actor Actor, q SheetQuery, chang
 	return sheet, err
 }
 
-func (s *session) saveCells(edits []CellEdit) error {
-	c := &cellSaver{session: s, checks: s.checks(), touched: newTouched()}
+func (s *session) saveCells(edits []CellEdit) ([]SavedCell, error) {
+	c := &cellSaver{session: s, checks: s.checks(), touched: newTouched(), saved: make([]SavedCell, len(edits))}
 	for i, edit := range edits {
 		if err := c.save(i, edit); err != nil {
-			return err
+			return nil, err
 		}
 	}
 	if len(c.stale) > 0 {
-		return &Error{Kind: KindConflict, Message: c.fields[0].Message, Fields: c.fields, Current: c.stale}
+		return nil, &Error{Kind: KindConflict, Message: c.fields[0].Message, Fields: c.fields, Current: c.stale}
 	}
 	if err := c.err(); err != nil {
-		return err
+		return nil, err
 	}
-	return s.recost(c.touched)
+	return c.saved, s.recost(c.touched)
 }
 
 func (s *session) sheetScope(q SheetQuery) (Scope, error) {
@@ -127,7 +131,7 @@ func (c *cellSaver) save(i int, edit CellEdit) error {
 	if err != nil || len(c.fields) > before {
 		return err
 	}
-	_, err = c.once(edit.Key, "time_entry", func() (int64, error) {
+	entryID, err := c.once(edit.Key, "time_entry", func() (int64, error) {
 		there, err := c.sameCell(entry)
 		if err != nil {
 			return 0, err
@@ -149,7 +153,19 @@ func (c *cellSaver) save(i int, edit CellEdit) error {
 		c.touched.entry(entry.WorkerID, entry.Date)
 		return entry.ID, c.record("captured", "time_entry", entry.ID, nil, c.entrySaid(entry))
 	})
+	if err == nil {
+		err = c.keep(i, entryID)
+	}
 	return c.notStale(err)
+}
+
+// keep notes what an edit made, as it stands: a retry finds what has become of it since.
+func (c *cellSaver) keep(i int, entryID int64) error {
+	made, found, err := store.One[store.TimeEntry](c.Tx, entryID)
+	if found {
+		c.saved[i] = SavedCell{made.ID, made.Version}
+	}
+	return err
 }
 
 var errStale = errors.New("the edit is stale")
@@ -302,6 +318,7 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 			return err
 		}
 		if sameEntry(before, entry) {
+			c.saved[i] = SavedCell{entry.ID, entry.Version}
 			return nil
 		}
 	}
@@ -327,6 +344,7 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 		entry.Status = "draft" // a change after handing in has to be handed in again
 	}
 	entry.Version++
+	c.saved[i] = SavedCell{entry.ID, entry.Version}
 	err = c.Model(&entry).Select("minutes", "start", "finish", "break_minutes", "billable", "pay_class", "rate", "note", "job_id", "phase_id", "cost_code_id", "status", "version").Updates(&entry).Error
 	if err != nil {
 		return err

@@ -36,7 +36,11 @@ const offline: Problem = {
   detail: 'there is no connection to the book; what you typed is kept and sent when it is back',
 }
 
+/** Tells this window from the others, so that it need not be told of its own changes. */
+export const windowName = crypto.randomUUID()
+
 export const client = createClient<paths>({
+  headers: { 'x-window': windowName },
   fetch: async (request) => {
     try {
       return await fetch(request)

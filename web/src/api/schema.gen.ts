@@ -713,6 +713,8 @@ export interface components {
             companyName: string;
             demoPassword?: string;
             demoSignIn?: string;
+            /** @description tells this book from any other */
+            key: string;
             opened: boolean;
         };
         BurdenBuild: {
@@ -1608,6 +1610,12 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        SavedCell: {
+            /** Format: int64 */
+            entryId?: number;
+            /** Format: int64 */
+            version?: number;
+        };
         ScaleTic: {
             /**
              * Format: int64
@@ -1642,6 +1650,8 @@ export interface components {
             lines: components["schemas"]["SheetLine"][] | null;
             members: components["schemas"]["Named"][] | null;
             overtime: string;
+            /** @description what became of each edit, where the sheet answers a save */
+            saved?: components["schemas"]["SavedCell"][] | null;
             /** Format: date */
             week: string;
         };
@@ -1670,6 +1680,25 @@ export interface components {
             rate?: string;
             trail: components["schemas"]["Trail"];
             worker: components["schemas"]["Named"];
+        };
+        StaleCell: {
+            /** Format: date-time */
+            at?: string;
+            /**
+             * Format: int64
+             * @description place in the list of edits
+             */
+            edit: number;
+            /**
+             * Format: int64
+             * @description absent where the entry has been taken away
+             */
+            entryId?: number;
+            /** @description as it is typed; blank where it has been taken away */
+            text: string;
+            /** Format: int64 */
+            version?: number;
+            who: string;
         };
         Step: {
             /** @description regular, overtime or double for a part in that pay class */

@@ -69,6 +69,11 @@ export function longDay(date: string): string {
   return parts(date).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
 }
 
+/** "25 Nov, 9:02" */
+export function moment(at: string): string {
+  return new Date(at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: 'numeric', minute: '2-digit' })
+}
+
 export function weekday(date: string): string {
   return parts(date).toLocaleDateString(undefined, { weekday: 'short', timeZone: 'UTC' })
 }

@@ -3,8 +3,10 @@ import { mdiFlagOutline } from '@mdi/js'
 import { difference, figure, hours } from '@/parts/figures'
 import Icon from '@/parts/Icon.vue'
 import { useFooting } from './footing'
+import { useUndo } from './undo'
 
 const footing = useFooting()
+const undo = useUndo()
 </script>
 
 <template>
@@ -27,6 +29,7 @@ const footing = useFooting()
       {{ footing.looseEnds === 1 ? 'loose end' : 'loose ends' }}</router-link
     >
     <span class="state" role="status" :class="{ warn: footing.unsaved }">{{ footing.state }}</span>
+    <button v-if="undo.last" class="undo" :title="`${undo.last} (Ctrl Z)`" @click="undo.undo()">Undo</button>
   </footer>
 </template>
 
@@ -111,6 +114,12 @@ dd.what {
   color: var(--on-denim-soft);
   font-size: var(--t-small);
   white-space: nowrap;
+}
+.undo {
+  padding-left: 16px;
+  font-weight: 600;
+  text-decoration: underline 1px;
+  text-underline-offset: 3px;
 }
 .state.warn {
   color: var(--on-denim-warn);

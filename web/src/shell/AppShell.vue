@@ -9,9 +9,12 @@ import { tabs } from '@/router'
 import AppFooting from './AppFooting.vue'
 import { useFooting } from './footing'
 import { useKeys } from './keys'
+import { useNews } from './news'
+import { useOutbox } from './outbox'
 import { useScope } from './scope'
 import { useSession } from './session'
 import { useLook } from './theme'
+import { useUndo } from './undo'
 
 const FindOrDo = defineAsyncComponent(() => import('./FindOrDo.vue'))
 const KeysCard = defineAsyncComponent(() => import('./KeysCard.vue'))
@@ -22,6 +25,9 @@ const session = useSession()
 const footing = useFooting()
 const scope = useScope()
 const look = useLook()
+const undo = useUndo()
+useOutbox().open(session.book?.key ?? '', session.who?.name ?? '')
+useNews()
 const finding = ref(false)
 const showKeys = ref(false)
 const menu = ref(false)
@@ -54,6 +60,8 @@ useKeys({
   later: () => void scope.move(1),
   where: () => document.getElementById('where')?.click(),
   escape: () => (showKeys.value = false),
+  undo: undo.undo,
+  redo: undo.redo,
 })
 </script>
 

@@ -8,6 +8,8 @@ interface Actions {
   later: () => void
   where: () => void
   escape: () => void
+  undo: () => void
+  redo: () => void
 }
 
 /** Whether the key goes into a field rather than to the sheet. */
@@ -16,9 +18,11 @@ export function typing(event: KeyboardEvent): boolean {
   return !!on?.closest('input:not([type=checkbox]), textarea, select, [contenteditable], [role=combobox], .v-overlay')
 }
 
+/** `g` was pressed, and the next letter names a tab. */
+export const going = { now: false }
+
 /** The keys that work everywhere; letters only while nothing is typed into. */
 export function useKeys(actions: Actions) {
-  let going = false
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
       event.preventDefault()
@@ -26,14 +30,20 @@ export function useKeys(actions: Actions) {
       return
     }
     if (event.key === 'Escape') actions.escape()
+    if ((event.ctrlKey || event.metaKey) && !typing(event) && ['z', 'y'].includes(event.key.toLowerCase())) {
+      event.preventDefault()
+      if (event.key === 'z') actions.undo()
+      else actions.redo()
+      return
+    }
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event)) return
-    if (going) {
-      going = false
+    if (going.now) {
+      going.now = false
       actions.go(event.key)
       return
     }
     const action = {
-      g: () => (going = true),
+      g: () => (going.now = true),
       '[': actions.earlier,
       ']': actions.later,
       j: actions.where,

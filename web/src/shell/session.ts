@@ -33,7 +33,7 @@ export const useSession = defineStore('session', () => {
 
   async function openBook(body: Schema['NewBook']) {
     who.value = await answered(client.POST('/api/book', { body }))
-    book.value = { opened: true, companyName: body.companyName }
+    book.value = await answered(client.GET('/api/state'))
   }
 
   async function signOut() {

@@ -143,7 +143,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     </SheetHead>
     <div class="split approve">
       <section>
-        <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+        <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
         <p v-else-if="isLoading" class="empty soft" role="status">Looking for what waits…</p>
         <div v-else-if="!rows.length" class="empty">
           <h2>Nothing waits here</h2>

@@ -36,7 +36,7 @@ const counts = computed(() => ({
       </span>
       <template #acts><span id="bill-acts" class="acts"></span></template>
     </SheetHead>
-    <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+    <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
     <p v-else-if="isLoading || !data" class="empty soft" role="status">Adding up what waits…</p>
     <ReadyList v-else-if="list === 'ready'" :bill="data" />
     <InvoiceList

@@ -229,7 +229,7 @@ async function pay(amount: string, date: string) {
       <div class="ruled"></div>
     </section>
     <section v-if="rows.length" class="desktop">
-      <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+      <p v-if="error && !invoice" class="said empty" role="alert">{{ error.message }}</p>
       <template v-else-if="invoice">
         <div v-if="invoice.status === 'draft'" class="words bar">
           <span>Labour by</span>

@@ -46,7 +46,7 @@ watchEffect(() => {
         <v-btn class="go" :to="{ path: '/bill', query: { job: number } }">Bill it</v-btn>
       </div>
     </div>
-    <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+    <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
     <div v-else-if="data" class="folder">
       <div class="equation">
         <div>

@@ -59,7 +59,7 @@ watchEffect(() => {
     </SheetHead>
     <div class="scroll">
       <NewJob v-if="adding && scope.choices.value" :choices="scope.choices.value" @done="scope.change({ add: '' })" />
-      <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+      <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
       <p v-else-if="isLoading" class="empty soft" role="status">Adding the jobs up…</p>
       <div v-else-if="!groups.length && !adding" class="empty">
         <h2>No jobs yet</h2>

@@ -74,7 +74,7 @@ watchEffect(() => {
         </button></span
       >
     </div>
-    <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+    <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
     <p v-else-if="isLoading || !data || !scope.choices.value" class="empty soft" role="status">Opening Setup…</p>
     <WorkersPart
       v-else-if="part === 'workers'"

@@ -2,47 +2,39 @@
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import Pick from '@/parts/Pick.vue'
-import type { NewLine } from './crewSheet'
+import type { Place } from '@/shell/outbox'
+import { usePlaces } from './places'
 
-/** A new line of the crew sheet: who, on which job, phase and cost code. */
+/** New lines of the crew sheet: who, or the whole crew, on which job, phase and cost code. */
 const props = defineProps<{ members: Schema['Named'][]; choices: Schema['Choices']; job: string; columns: number }>()
-const emit = defineEmits<{ add: [line: NewLine] }>()
+const emit = defineEmits<{ add: [lines: Place[]] }>()
+const wholeCrew = -1
 const worker = ref<number>()
 const job = ref<number | undefined>(props.choices.jobs?.find((j) => j.number === props.job)?.id)
 const phase = ref<number>()
 const code = ref<number>()
 const said = ref('')
 const row = ref<HTMLElement>()
+const places = usePlaces(() => props.choices)
 
-const workers = computed(() => props.members.map((m) => ({ id: m.id, title: m.name, sub: m.sub })))
-const jobs = computed(() =>
-  (props.choices.jobs ?? [])
-    .filter((j) => j.status !== 'closed')
-    .map((j) => ({ id: j.id, title: `${j.number} ${j.name}`, sub: j.customer || 'own' })),
-)
-const phases = computed(() =>
-  (props.choices.phases ?? [])
-    .filter((p) => p.jobId === job.value)
-    .map((p) => ({ id: p.id, title: p.name || p.code, sub: p.code })),
-)
-const codes = computed(() => (props.choices.costCodes ?? []).map((c) => ({ id: c.id, title: `${c.code} ${c.name}` })))
+const workers = computed(() => [
+  { id: wholeCrew, title: 'The whole crew', sub: `${props.members.length} workers` },
+  ...props.members.map((m) => ({ id: m.id, title: m.name, sub: m.sub })),
+])
+const phases = computed(() => places.phases(job.value))
 
 function add() {
-  const w = props.members.find((m) => m.id === worker.value)
-  const j = props.choices.jobs?.find((x) => x.id === job.value)
-  if (!w || !j) {
-    said.value = w ? 'Choose the job' : 'Choose the worker'
+  const who = props.members.filter((m) => worker.value === wholeCrew || m.id === worker.value)
+  const place = places.place(job.value, phase.value, code.value)
+  if (!who.length || !place) {
+    said.value = who.length ? 'Choose the job' : 'Choose the worker'
     return
   }
   said.value = ''
-  const p = props.choices.phases?.find((x) => x.id === phase.value && x.jobId === j.id)
-  const c = props.choices.costCodes?.find((x) => x.id === code.value)
-  emit('add', {
-    worker: w,
-    job: { id: j.id, code: j.number, name: j.name },
-    phase: p && { id: p.id, code: p.code, name: p.name },
-    costCode: c,
-  })
+  emit(
+    'add',
+    who.map((w) => ({ worker: w, ...place, billable: true, payClass: 'auto' })),
+  )
   worker.value = undefined
 }
 function focus() {
@@ -63,7 +55,7 @@ defineExpose({ focus })
           hide-label
           class="pick"
         />
-        <Pick v-model="job" label="Job" :items="jobs" placeholder="job" hide-label class="pick wide" />
+        <Pick v-model="job" label="Job" :items="places.jobs.value" placeholder="job" hide-label class="pick wide" />
         <Pick
           v-if="phases.length"
           v-model="phase"
@@ -73,7 +65,14 @@ defineExpose({ focus })
           hide-label
           class="pick"
         />
-        <Pick v-model="code" label="Cost code" :items="codes" placeholder="cost code" hide-label class="pick" />
+        <Pick
+          v-model="code"
+          label="Cost code"
+          :items="places.codes.value"
+          placeholder="cost code"
+          hide-label
+          class="pick"
+        />
         <v-btn class="small" type="submit">Add line</v-btn>
         <span v-if="said" class="said" role="alert">{{ said }}</span>
       </form>

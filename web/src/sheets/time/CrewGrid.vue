@@ -1,66 +1,117 @@
 <script setup lang="ts">
 import { mdiLockOutline } from '@mdi/js'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import Amount from '@/parts/Amount.vue'
 import Icon from '@/parts/Icon.vue'
 import Trail from '@/parts/Trail.vue'
-import { counted, dayNumber, figure, weekday } from '@/parts/figures'
-import type { Sheet, SheetLine } from './crewSheet'
+import { counted, dayNumber, figure, shortDay, weekday } from '@/parts/figures'
+import { useOutbox, type SavedCell } from '@/shell/outbox'
+import type { crewActs } from './acts'
+import { copyBlock, namesLines, pastedBlock } from './clipboard'
+import { inCell, useGrid } from './grid'
 import HoursCell from './HoursCell.vue'
+import type { Sheet, SheetLine } from './lines'
+import WrongCell from './WrongCell.vue'
 
 /** The crew sheet as a ledger: lines of worker and job, the days of the week, totals. */
 const props = defineProps<{
   sheet: Sheet
   lines: SheetLine[]
-  wrong: Map<string, { text: string; said: string }>
+  acts: ReturnType<typeof crewActs>
   today: string
   money: boolean
   narrow: boolean
   shownEntry?: number
+  /** Whether the entry under the cursor stands open under its line. */
+  more: boolean
 }>()
 const emit = defineEmits<{
-  type: [line: SheetLine, day: number, text: string]
-  billable: [line: SheetLine, value: boolean]
-  entry: [entry: number | undefined]
+  at: [line: SheetLine | undefined, day: number]
+  say: [text: string]
+  command: [letter: string, line: SheetLine | undefined]
+  names: [rows: string[][]]
   workings: []
 }>()
-
-const first = (i: number) => i === 0 || props.lines[i - 1]!.worker.id !== props.lines[i]!.worker.id
-const span = (i: number) => {
-  const rows = props.lines.filter((l) => l.worker.id === props.lines[i]!.worker.id)
-  return rows.length + rows.filter((l) => problem(l)).length
-}
-const problem = (line: SheetLine) => {
-  for (const cell of line.cells ?? []) {
-    const found = props.wrong.get(`${line.key}|${cell.date}`)
-    if (found) return found.said
-  }
-  return undefined
-}
-const place = (l: SheetLine) =>
-  [l.phase?.name, [l.costCode?.name, l.costCode?.code].filter(Boolean).join(' · ')].filter(Boolean).join(' · ')
-const at = ref<{ line: number; day: number }>()
+const outbox = useOutbox()
 const body = ref<HTMLElement>()
 const showMoney = computed(() => props.money && !props.narrow)
 
-function focusCell(line: number, day: number) {
-  at.value = { line, day }
-  emit('entry', props.lines[line]?.cells?.[day]?.entryId)
+/** The entry that was in the cell when the typing began. */
+let seen: SavedCell
+const grid = useGrid(
+  computed(() => props.lines),
+  ref(7),
+  body,
+  {
+    type: (at, text) => {
+      const line = props.lines[at.row]
+      const refused = line && unsavedOf(line, at.col)?.said
+      if (line && (refused || text.trim() !== textAt(line, at.col))) props.acts.type(line, at.col, text, seen)
+    },
+    text: (at) => textAt(props.lines[at.row]!, at.col),
+    clear: (block) => props.acts.clear(block),
+    fill: (block, along) => props.acts.fillAlong(block, along),
+    open: (at) => {
+      const found = props.lines[at.row]?.cells?.[at.col]
+      seen = { entryId: found?.entryId, version: found?.version }
+      const locked = found?.locked
+      if (locked) emit('say', `This can't be changed: it is ${locked}`)
+      return !!props.lines[at.row] && !locked
+    },
+    command: (letter) => {
+      if (!['f', 'b', 't', 'w'].includes(letter)) return false
+      emit('command', letter, props.lines[grid.cursor.value.row])
+      return true
+    },
+  },
+)
+const { cursor, typed } = grid
+const unsavedOf = (line: SheetLine, day: number) => outbox.unsaved.get(`${line.key}|${line.cells![day]!.date}`)
+function textAt(line: SheetLine, day: number): string {
+  return unsavedOf(line, day)?.edit.text ?? line.cells![day]!.text
 }
-function move(line: number, day: number, by: 'up' | 'down') {
-  const next = body.value?.querySelector<HTMLInputElement>(
-    `[data-line="${line + (by === 'down' ? 1 : -1)}"] td[data-day="${day}"] input`,
-  )
-  next?.focus()
+
+const first = (i: number) => i === 0 || props.lines[i - 1]!.worker.id !== props.lines[i]!.worker.id
+const wrongOf = (line: SheetLine) => (line.cells ?? []).map((_, day) => unsavedOf(line, day)).find((item) => item?.said)
+const span = (i: number) => {
+  const rows = props.lines.filter((l) => l.worker.id === props.lines[i]!.worker.id)
+  const open = props.more && rows.some((l) => l.key === here.value?.key) ? 1 : 0
+  return rows.length + rows.filter(wrongOf).length + open
 }
-function openLine(line: SheetLine) {
-  emit('entry', line.cells?.find((c) => c.entryId)?.entryId)
+const place = (l: SheetLine) =>
+  [l.phase?.name, [l.costCode?.name, l.costCode?.code].filter(Boolean).join(' · ')].filter(Boolean).join(' · ')
+const terms = (l: SheetLine) =>
+  [l.payClass === 'auto' ? '' : l.payClass, l.ownRate ? 'own rate' : ''].filter(Boolean).join(', ')
+const here = computed(() => props.lines[cursor.value.row])
+watch([here, () => cursor.value.col], () => emit('at', here.value, cursor.value.col), { immediate: true })
+
+function copy(event: ClipboardEvent) {
+  if (typed.value !== undefined || !inCell(event)) return
+  const { hours, typed: asTyped } = props.acts.texts(grid.block.value)
+  copyBlock(event, hours, asTyped)
+  if (event.type === 'cut') props.acts.clear(grid.block.value)
+}
+function paste(event: ClipboardEvent) {
+  if (typed.value !== undefined || !inCell(event)) return
+  event.preventDefault()
+  const rows = pastedBlock(event)
+  if (namesLines(rows)) emit('names', rows)
+  else emit('say', props.acts.paste(rows, grid.block.value))
+}
+function openLine(i: number) {
+  const day = props.lines[i]!.cells?.findIndex((c) => c.entryId) ?? 0
+  grid.go({ row: i, col: Math.max(0, day) })
   emit('workings')
 }
+function goTo(key: string, day: number) {
+  const row = props.lines.findIndex((l) => l.key === key)
+  if (row >= 0) grid.go({ row, col: day })
+}
+defineExpose({ goTo, focus: grid.focus })
 </script>
 
 <template>
-  <table class="ledger crew" aria-label="Crew sheet">
+  <table class="ledger crew" role="grid" aria-label="Crew sheet" aria-multiselectable="true">
     <colgroup>
       <col style="width: 112px" />
       <col />
@@ -91,19 +142,32 @@ function openLine(line: SheetLine) {
         <th scope="col" class="mk">Trail</th>
       </tr>
     </thead>
-    <tbody ref="body">
+    <tbody
+      ref="body"
+      @keydown="grid.key"
+      @focusin="grid.focused.value = inCell($event)"
+      @focusout="grid.focused.value = false"
+      @copy="copy"
+      @cut="copy"
+      @paste="paste"
+    >
       <template v-for="(line, i) in lines" :key="line.key">
-        <tr :data-line="i" :class="{ locked: line.locked && line.hours, chosen: at?.line === i }">
+        <tr
+          :data-line="i"
+          :class="{ locked: line.locked && line.hours, chosen: cursor.row === i && grid.focused.value }"
+        >
           <td v-if="first(i)" class="worker" :rowspan="span(i)">
             <span class="two"
               ><span class="strong">{{ line.worker.name }}</span
-              ><small>{{ line.worker.sub }}</small></span
+              ><small>{{ line.worker.sub }}{{ line.hired ? ' · hired' : '' }}</small></span
             >
           </td>
           <td :title="`${line.job.code} ${line.job.name}, ${place(line)}`">
             <span class="two"
               ><span>{{ line.job.code }} {{ line.job.name }}</span
-              ><small>{{ place(line) || 'no code' }}</small></span
+              ><small
+                >{{ place(line) || 'no code' }}<b v-if="terms(line)"> · {{ terms(line) }}</b></small
+              ></span
             >
           </td>
           <td class="mk">
@@ -114,9 +178,10 @@ function openLine(line: SheetLine) {
               v-else
               type="checkbox"
               class="box"
+              tabindex="-1"
               :checked="line.billable"
               :aria-label="`${line.worker.name} on ${line.job.code} billable`"
-              @change="emit('billable', line, ($event.target as HTMLInputElement).checked)"
+              @change="acts.billable(line, ($event.target as HTMLInputElement).checked)"
             />
           </td>
           <HoursCell
@@ -126,17 +191,21 @@ function openLine(line: SheetLine) {
             :data-day="d"
             :worker="line.worker.id"
             :label="`${line.worker.name}, ${line.job.code}, ${weekday(cell.date)} ${dayNumber(cell.date)}`"
-            :wrong="wrong.get(`${line.key}|${cell.date}`)"
+            :unsaved="unsavedOf(line, d)"
+            :here="cursor.row === i && cursor.col === d"
+            :marked="grid.isMarked(i, d)"
+            :typed="cursor.row === i && cursor.col === d ? typed : undefined"
             :ringed="!!shownEntry && cell.entryId === shownEntry"
-            @type="emit('type', line, d, $event)"
-            @focus="focusCell(i, d)"
-            @move="move(i, d, $event)"
+            @update:typed="typed = $event"
+            @leave="grid.take()"
+            @mousedown="grid.point({ row: i, col: d }, $event)"
+            @mouseenter="grid.drag({ row: i, col: d }, $event)"
           />
           <td class="num money strong">{{ figure(line.hours) }}</td>
           <template v-if="showMoney">
             <td class="num">{{ figure(line.overtime) }}</td>
             <td class="num money">
-              <button v-if="line.hours" class="open" @click="openLine(line)">
+              <button v-if="line.hours" class="open" tabindex="-1" @click="openLine(i)">
                 <span v-if="line.noWage" class="warnword">no wage</span><Amount v-else :of="line.cost" />
                 <span class="sr">, workings of {{ line.worker.name }} on {{ line.job.code }}</span>
               </button>
@@ -149,9 +218,18 @@ function openLine(line: SheetLine) {
           </template>
           <td class="mk"><Trail v-if="line.hours" :trail="line.trail" /></td>
         </tr>
-        <tr v-if="problem(line)">
-          <td class="error-line" role="alert" :colspan="showMoney ? 14 : 11">{{ problem(line) }}</td>
+        <tr v-if="wrongOf(line)">
+          <td class="error-line" :colspan="showMoney ? 14 : 11">
+            <WrongCell :item="wrongOf(line)!" :day="shortDay(wrongOf(line)!.edit.date)" @done="grid.focus()" />
+          </td>
         </tr>
+        <slot
+          v-if="more && cursor.row === i"
+          name="more"
+          :line="line"
+          :day="cursor.col"
+          :columns="showMoney ? 14 : 11"
+        />
       </template>
       <slot name="add" :columns="showMoney ? 15 : 12" />
     </tbody>
@@ -174,8 +252,14 @@ function openLine(line: SheetLine) {
 </template>
 
 <style scoped>
-.crew :is(th, td):not(:first-child) {
+.crew :is(th, td):not(.worker, .day) {
   padding: 0 7px;
+}
+.crew tfoot .num:not(.money, .money ~ td) {
+  padding-right: 9px;
+}
+.crew :is(thead th, tfoot th):first-child {
+  padding-left: 16px;
 }
 .crew .worker.worker {
   padding-left: 16px;

@@ -1,96 +1,95 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import { figure } from '@/parts/figures'
-import type { Cell } from './crewSheet'
+import type { Outgoing } from '@/shell/outbox'
+import type { Cell } from './lines'
 
 /** One day of a line: shows decimal hours, takes hours as people write them, and reads back what it understood. */
 const props = defineProps<{
   cell: Cell
   worker: number
   label: string
-  wrong?: { text: string; said: string }
+  unsaved?: Outgoing
+  here?: boolean
+  marked?: boolean
   ringed?: boolean
+  /** What is being typed into it. */
+  typed?: string
+  inside?: boolean
 }>()
-const emit = defineEmits<{ type: [text: string]; focus: []; move: [by: 'up' | 'down'] }>()
-const typed = ref<string>()
+const emit = defineEmits<{ 'update:typed': [text: string]; leave: [] }>()
 const reading = ref<{ hours: string; reading: string; overtime?: string }>()
-const focused = ref(false)
-const shown = computed(
-  () => typed.value ?? props.wrong?.text ?? (focused.value ? props.cell.text : figure(props.cell.hours)),
+const typing = computed(() => props.typed !== undefined)
+const text = computed(() =>
+  props.unsaved ? props.unsaved.edit.text : props.cell.entries > 1 ? props.cell.hours : figure(props.cell.hours),
 )
+/** What is not seen as a figure, for a screen reader at this cell. */
+const state = computed(() => {
+  const what = text.value ? '' : props.cell.hole ? 'a hole, the rest of the crew worked' : 'no hours'
+  const saved = props.unsaved?.said || (props.unsaved ? 'not saved yet' : props.cell.locked)
+  return [what, saved, props.cell.note].filter(Boolean).join(', ')
+})
 
 const read = useDebounceFn(async () => {
-  const text = typed.value?.trim()
-  if (!text) return
-  const query = { worker: props.worker, date: props.cell.date, text, entry: props.cell.entryId ?? 0 }
+  const asked = props.typed?.trim()
+  if (!asked) return
+  const query = { worker: props.worker, date: props.cell.date, text: asked, entry: props.cell.entryId ?? 0 }
   try {
     const answer = await answered(client.GET('/api/time/reading', { params: { query } }))
-    if (typed.value?.trim() === text) reading.value = answer
+    if (props.typed?.trim() === asked) reading.value = answer
   } catch {
     reading.value = undefined
   }
 }, 120)
-
-function input(event: Event) {
-  typed.value = (event.target as HTMLInputElement).value
-  reading.value = undefined
-  void read()
-}
-function take() {
-  const text = typed.value
-  typed.value = undefined
-  reading.value = undefined
-  // What was refused may be typed again as it was: over what somebody else has typed meanwhile, it is meant.
-  if (text !== undefined && (props.wrong || text !== props.cell.text)) emit('type', text)
-}
-function leave() {
-  take()
-  focused.value = false
-}
-function enter(event: FocusEvent) {
-  focused.value = true
-  emit('focus')
-  const field = event.target as HTMLInputElement
-  requestAnimationFrame(() => field.select())
-}
-function move(by: 'up' | 'down') {
-  take()
-  emit('move', by)
-}
-function revert() {
-  typed.value = undefined
-  reading.value = undefined
-}
+watch(
+  () => props.typed,
+  () => {
+    reading.value = undefined
+    if (typing.value) void read()
+  },
+)
 </script>
 
 <template>
-  <td class="day" :class="{ bad: wrong, hole: cell.hole && !typed, locked: cell.locked }">
+  <td
+    class="day"
+    :class="{
+      bad: unsaved?.said,
+      waits: unsaved && !unsaved.said,
+      hole: cell.hole && !text,
+      locked: cell.locked,
+      here,
+      marked,
+    }"
+    :tabindex="here ? 0 : -1"
+    :aria-selected="marked || undefined"
+    :aria-readonly="!!cell.locked || undefined"
+    :title="cell.locked || [cell.reading, cell.note].filter(Boolean).join('; ')"
+  >
     <input
-      :value="shown"
+      v-if="typing"
+      :value="typed"
       :aria-label="label"
-      :aria-invalid="!!wrong"
-      :readonly="!!cell.locked"
-      :title="cell.locked || cell.reading"
+      :aria-invalid="!!unsaved?.said"
       autocomplete="off"
       inputmode="text"
-      @focus="enter"
-      @blur="leave"
-      @input="input"
-      @keydown.enter.exact.prevent="move('down')"
-      @keydown.down.prevent="move('down')"
-      @keydown.up.prevent="move('up')"
-      @keydown.esc="revert"
+      @input="emit('update:typed', ($event.target as HTMLInputElement).value)"
+      @blur="emit('leave')"
     />
-    <span v-if="cell.overtime && !typed" class="over"
-      ><span class="sr">of it overtime </span>{{ figure(cell.overtime) }}</span
+    <span v-if="here && !typing" class="sr">{{ label }}: </span>
+    <span v-if="!typing" class="figure">{{ text }}</span>
+    <span v-if="cell.overtime && !typing && !unsaved" class="over"
+      ><span v-if="here" class="sr">, of it overtime </span>{{ figure(cell.overtime) }}</span
     >
-    <em v-if="cell.hole && !focused" aria-hidden="true">hole</em>
+    <span v-if="here && !typing && state" class="sr">{{ state }}</span>
+    <i v-if="cell.note" class="noted" aria-hidden="true"></i>
+    <em v-if="cell.hole && !typing && !text" aria-hidden="true">hole</em>
     <svg v-if="ringed" class="ring" viewBox="0 0 48 25" aria-hidden="true">
       <path d="M8 5C18 0 40 1 45 9c4 8-8 14-24 13C7 21 1 17 3 11 5 6 16 3 30 3" />
     </svg>
-    <output v-if="reading && focused"
+    <output v-if="reading && typing"
       ><b>{{ figure(reading.hours) }} h</b
       >{{ reading.overtime ? `${figure(reading.overtime)} over` : reading.reading.split(',')[0] }}</output
     >
@@ -104,28 +103,46 @@ td.day.day {
   border-left: 1px solid var(--rule-faint);
   overflow: visible;
   vertical-align: top;
+  text-align: right;
+  cursor: cell;
+  user-select: none;
 }
+.figure,
 input {
+  display: block;
   width: 100%;
   height: 31px;
-  border: 0;
-  background: none;
-  text-align: right;
-  padding: 0 9px 12px 2px;
   font-size: 14px;
   font-weight: 480;
-  outline-offset: -2px;
+  line-height: 19px;
 }
-input:focus {
-  outline: 2px solid var(--denim);
+.figure {
+  padding-right: 9px;
+}
+input {
+  border: 0;
   background: var(--paper);
-  padding-bottom: 0;
+  text-align: right;
+  padding: 0 9px 0 2px;
+  outline: 2px solid var(--denim);
+  outline-offset: -2px;
   position: relative;
   z-index: 1;
 }
-.locked input {
+td.day:focus {
+  outline: 2px solid var(--denim);
+  outline-offset: -2px;
+}
+td.day.marked {
+  background: var(--denim-wash);
+}
+.locked {
   color: var(--ink-soft);
-  cursor: default;
+}
+.waits .figure {
+  font-style: italic;
+  text-decoration: underline dashed 1px var(--denim-line);
+  text-underline-offset: 3px;
 }
 .over {
   position: absolute;
@@ -146,8 +163,13 @@ input:focus {
   border-bottom: 5px solid var(--ochre);
   border-top: 0;
 }
-input:focus ~ .over {
-  display: none;
+.noted {
+  position: absolute;
+  right: 0;
+  top: 0;
+  border: 4px solid transparent;
+  border-top-color: var(--denim);
+  border-right-color: var(--denim);
 }
 .hole::before {
   content: '';
@@ -167,10 +189,10 @@ em {
   font-weight: 560;
   pointer-events: none;
 }
-.bad input {
+.bad {
   color: var(--rust);
   outline: 2px solid var(--rust);
-  padding-bottom: 0;
+  outline-offset: -2px;
 }
 output {
   position: absolute;
@@ -188,6 +210,7 @@ output {
   color: var(--ink-soft);
   white-space: nowrap;
   pointer-events: none;
+  text-align: left;
 }
 output b {
   display: block;

@@ -1,68 +1,101 @@
 <script setup lang="ts">
 import { mdiChevronDown } from '@mdi/js'
+import { useQueryClient } from '@tanstack/vue-query'
 import { useEventListener, useMediaQuery } from '@vueuse/core'
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import Icon from '@/parts/Icon.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import TrailKey from '@/parts/TrailKey.vue'
+import { counted } from '@/parts/figures'
 import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
+import { answered, client } from '@/api/client'
 import { useFooting } from '@/shell/footing'
-import { typing } from '@/shell/keys'
+import { going, typing } from '@/shell/keys'
+import { useOutbox, type Place } from '@/shell/outbox'
 import { useScope } from '@/shell/scope'
 import { useSession } from '@/shell/session'
+import { useUndo } from '@/shell/undo'
+import { crewActs } from './acts'
 import AddLine from './AddLine.vue'
 import CrewGrid from './CrewGrid.vue'
-import { useCrewSheet, type NewLine, type SheetLine } from './crewSheet'
+import { useCrewSheet } from './crewSheet'
+import EntryMore from './EntryMore.vue'
+import { keyOf, type SheetLine } from './lines'
 
 const scope = useScope()
 const session = useSession()
 const footing = useFooting()
-const { sheet, lines, error, isLoading, crew, wrong, added, type, setBillable, handIn } = useCrewSheet(scope)
-const entry = ref<number>()
-const adder = ref<{ focus: () => void }>()
-const said = ref('')
-const handing = ref(false)
-const wide = useMediaQuery('(min-width: 1180px)')
+const outbox = useOutbox()
+const undo = useUndo()
+const queries = useQueryClient()
+const crewSheet = useCrewSheet(scope)
+const { sheet, lines, error, isLoading, crew } = crewSheet
 const choices = scope.choices
+const acts = crewActs(crewSheet, () => choices.value)
+const here = ref<{ line?: SheetLine; day: number }>({ day: 0 })
+const more = ref(false)
+const adder = ref<{ focus: () => void }>()
+const grid = ref<{ goTo: (key: string, day: number) => void; focus: () => void }>()
+const said = ref('')
+const busy = ref(false)
+const wide = useMediaQuery('(min-width: 1180px)')
 const money = computed(() => session.can('money'))
 const showWorkings = useWorkings(() => money.value)
+const entry = computed(() => here.value.line?.cells?.[here.value.day]?.entryId)
 const nothing = computed(() => !!choices.value && (!choices.value.workers?.length || !choices.value.jobs?.length))
+watch(
+  () => undo.said,
+  (text) => (said.value = text),
+)
 
-function add(line: NewLine) {
-  added.value.push(line)
-  void nextTick(() => {
-    const at = lines.value.findIndex((l) => l.worker.id === line.worker.id && l.job.id === line.job.id && !l.hours)
-    document.querySelector<HTMLInputElement>(`[data-line="${at}"] td[data-day="0"] input`)?.focus()
-  })
+function add(places: Place[]) {
+  crewSheet.addLines(places)
+  const first = keyOf(places[0]!)
+  void nextTick(() => grid.value?.goTo(first, 0))
 }
-async function hand() {
+async function run(step: () => Promise<string>) {
   said.value = ''
-  if (wrong.size) {
-    said.value = 'Put the marked cells right first'
-    return
-  }
-  handing.value = true
+  busy.value = true
   try {
-    await handIn()
-    footing.saved()
+    said.value = await step()
   } catch (refused) {
     said.value = (refused as Error).message
   } finally {
-    handing.value = false
+    busy.value = false
+    grid.value?.focus()
   }
 }
-function typedIn(line: SheetLine, day: number, text: string) {
-  const cell = line.cells?.[day]
-  if (cell) type(line, cell, text)
+const repeat = (hours: boolean, worker?: number) => run(() => acts.repeat(hours, worker))
+const hand = () =>
+  run(async () => {
+    if (outbox.wrong.length) return 'Put the marked cells right first'
+    if (outbox.items.length) return 'Not all is saved yet; hand in when it is'
+    queries.setQueryData(
+      ['time', crewSheet.query.value],
+      await answered(client.POST('/api/time/hand-in', { body: crewSheet.query.value })),
+    )
+    for (const other of ['approve', 'bill', 'today', 'history']) void queries.invalidateQueries({ queryKey: [other] })
+    footing.saved()
+    return 'Handed in'
+  })
+function command(letter: string, line?: SheetLine) {
+  said.value = ''
+  if (letter === 't') more.value = !more.value
+  else if (letter === 'w') showWorkings.value = money.value && !showWorkings.value
+  else if (line && letter === 'b' && !(line.locked && line.hours)) acts.billable(line, !line.billable)
+  else if (line && letter === 'f') said.value = acts.crewFill(line)
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (event.key === 'n' && !typing(event)) {
-    event.preventDefault()
-    adder.value?.focus()
-  } else if (event.key === 'Enter' && event.ctrlKey) {
+  if (event.defaultPrevented || event.altKey) return
+  if (event.key === 'Enter' && event.ctrlKey) {
     event.preventDefault()
     void hand()
+  } else if (!typing(event) && !event.ctrlKey && !going.now) {
+    if (event.key === 'n') adder.value?.focus()
+    else if (event.key === 'r') void repeat(true)
+    else return
+    event.preventDefault()
   }
 })
 </script>
@@ -85,17 +118,39 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         </v-menu>
       </div>
       <template #acts>
-        <span v-if="said" class="said" role="alert">{{ said }}</span>
-        <span v-else-if="wrong.size" class="said"
-          >{{ wrong.size }} {{ wrong.size === 1 ? 'cell' : 'cells' }} to put right</span
+        <span v-if="said" class="told" role="status">{{ said }}</span>
+        <span v-else-if="outbox.wrong.length" class="said"
+          >{{ counted(outbox.wrong.length, 'cell') }} to put right</span
+        >
+        <v-menu>
+          <template #activator="{ props }">
+            <v-btn v-bind="props" :loading="busy">Repeat last week <Icon :path="mdiChevronDown" :size="14" /></v-btn>
+          </template>
+          <v-list>
+            <v-list-item title="Lines with their hours" subtitle="r" @click="repeat(true)" />
+            <v-list-item title="Lines only" @click="repeat(false)" />
+            <template v-if="here.line">
+              <v-list-item
+                :title="`${here.line.worker.name}: lines with hours`"
+                @click="repeat(true, here.line.worker.id)"
+              />
+              <v-list-item
+                :title="`${here.line.worker.name}: lines only`"
+                @click="repeat(false, here.line.worker.id)"
+              />
+            </template>
+          </v-list>
+        </v-menu>
+        <v-btn :disabled="!here.line" title="This row's hours for everyone (f)" @click="command('f', here.line)"
+          >Crew fill</v-btn
         >
         <v-btn v-if="money" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
-        <v-btn class="go" :loading="handing" :disabled="!sheet?.drafts" @click="hand">Hand in</v-btn>
+        <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">Hand in</v-btn>
       </template>
     </SheetHead>
     <div class="split" :style="{ gridTemplateColumns: showWorkings ? 'minmax(0, 1fr) 326px' : 'minmax(0, 1fr)' }">
       <section>
-        <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+        <p v-if="error && !sheet" class="said empty" role="alert">{{ error.message }}</p>
         <p v-else-if="isLoading" class="empty soft" role="status">Opening the sheet…</p>
         <div v-else-if="nothing" class="empty">
           <h2>Nobody has worked here yet</h2>
@@ -118,18 +173,31 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <template v-else-if="sheet && choices">
           <div class="scroll">
             <CrewGrid
+              ref="grid"
               :sheet="sheet"
               :lines="lines"
-              :wrong="wrong"
+              :acts="acts"
               :today="scope.today.value"
               :money="money"
               :narrow="showWorkings && !wide"
+              :more="more"
               :shown-entry="showWorkings ? entry : undefined"
-              @type="typedIn"
-              @billable="setBillable"
-              @entry="entry = $event"
+              @at="(line, day) => (here = { line, day })"
+              @say="said = $event"
+              @command="command"
               @workings="showWorkings = true"
             >
+              <template #more="{ line, day, columns }"
+                ><EntryMore
+                  :line="line"
+                  :day="day"
+                  :columns="columns"
+                  :choices="choices"
+                  :acts="acts"
+                  :money="money"
+                  @moved="(key) => nextTick(() => grid?.goTo(key, day))"
+                  @close="((more = false), grid?.focus())"
+              /></template>
               <template #add="{ columns }"
                 ><AddLine
                   ref="adder"
@@ -143,7 +211,8 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           </div>
           <div class="ruled"></div>
           <div class="key">
-            <TrailKey /><span><i class="flag"></i>2.5 of it overtime</span>
+            <TrailKey /><span><i class="flag"></i>2.5 of it overtime</span
+            ><span class="soft">t more of an entry, ? all keys</span>
           </div>
         </template>
       </section>

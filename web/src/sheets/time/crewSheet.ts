@@ -1,76 +1,47 @@
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useIntervalFn } from '@vueuse/core'
-import { computed, reactive, ref, watch } from 'vue'
-import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { defineStore } from 'pinia'
+import { computed, ref, watch } from 'vue'
+import { answered, client } from '@/api/client'
+import { counted } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
+import { useOutbox, type CellEdit, type Place, type SavedCell, type SheetQuery } from '@/shell/outbox'
 import type { useScope } from '@/shell/scope'
+import { useUndo } from '@/shell/undo'
+import { allLines, cellKey, keyOf, placeOf, type Cell, type SheetLine } from './lines'
 
-export type Sheet = Schema['Sheet']
-export type SheetLine = Schema['SheetLine']
-export type Cell = Schema['Cell']
-
-/** A line that has no hours yet, so that only this window knows it. */
-export interface NewLine {
-  worker: Schema['Named']
-  job: Schema['Named']
-  phase?: Schema['Named']
-  costCode?: Schema['Named']
+/** What stands in a cell: where it is booked, and what was typed. */
+export interface CellState {
+  place: Place
+  text: string
+  note?: string
+}
+/** One cell from what it was to what it shall be. */
+export interface Change {
+  date: string
+  from: CellState
+  to: CellState
+  /** The entry that was seen when the typing began; what it is now where absent. */
+  seen?: SavedCell
 }
 
-interface Pending {
-  line: string
-  edit: Schema['CellEdit']
-}
+/** Lines that have no hours yet, so that only this window knows them, by sheet. */
+const useAddedLines = defineStore('added-lines', () => ({ bySheet: ref<Record<string, Place[]>>({}) }))
 
-const keyOf = (l: NewLine) => `${l.worker.id}-${l.job.id}-${l.phase?.id ?? 0}-${l.costCode?.id ?? 0}-true-auto--1`
-
-/** A crew's week: what the server has of it, what is typed and not saved yet, and what is wrong with it. */
+/** A crew's week: what the book has of it, what is typed and not saved yet, and how it is changed. */
 export function useCrewSheet(scope: ReturnType<typeof useScope>) {
   const footing = useFooting()
-  const queries = useQueryClient()
+  const outbox = useOutbox()
+  const undo = useUndo()
+  const addedLines = useAddedLines()
   const crew = computed(() => scope.text('crew'))
-  const query = computed(() => ({ week: scope.week.value, crew: crew.value, job: scope.job.value }))
-  const key = computed(() => ['time', query.value])
+  const query = computed<SheetQuery>(() => ({ week: scope.week.value, crew: crew.value, job: scope.job.value }))
+  const sheetName = computed(() => Object.values(query.value).join('|'))
   const { data, error, isLoading } = useQuery({
-    queryKey: key,
+    queryKey: computed(() => ['time', query.value]),
     queryFn: () => answered(client.GET('/api/time/sheet', { params: { query: query.value } })),
   })
-  const added = ref<NewLine[]>([])
-  const wrong = reactive(new Map<string, { text: string; said: string }>())
-  const queue: Pending[] = []
-  let busy = false
-
-  watch(query, () => {
-    added.value = []
-    wrong.clear()
-  })
-
-  const lines = computed<SheetLine[]>(() => {
-    const sheet = data.value
-    if (!sheet) return []
-    const there = sheet.lines ?? []
-    const fresh = added.value
-      .filter((l) => !there.some((s) => s.key === keyOf(l)))
-      .map<SheetLine>((l) => ({
-        key: keyOf(l),
-        worker: l.worker,
-        job: l.job,
-        phase: l.phase,
-        costCode: l.costCode,
-        billable: true,
-        payClass: 'auto',
-        cells: (sheet.days ?? []).map((date) => ({ date, entries: 0, hours: '', text: '' })),
-        hours: '',
-        overtime: '',
-        trail: { stage: 'captured', billable: true, text: 'nothing captured yet' },
-      }))
-    const all = [...there]
-    for (const line of fresh) {
-      const last = all.findLastIndex((l) => l.worker.id === line.worker.id)
-      all.splice(last < 0 ? all.length : last + 1, 0, line)
-    }
-    return all
-  })
+  const lines = computed(() => allLines(data.value, addedLines.bySheet[sheetName.value] ?? [], outbox.items))
+  watch(sheetName, () => undo.forget(), { immediate: true })
 
   watch(
     data,
@@ -92,66 +63,86 @@ export function useCrewSheet(scope: ReturnType<typeof useScope>) {
     { immediate: true },
   )
 
-  async function sendAll() {
-    if (busy) return
-    busy = true
-    footing.saving()
-    while (queue.length > 0) {
-      const next = queue[0]!
-      try {
-        const sheet = await answered(client.PUT('/api/time/cells', { body: { ...query.value, edits: [next.edit] } }))
-        queries.setQueryData(key.value, sheet)
-        queue.shift()
-      } catch (refused) {
-        if (!(refused instanceof Refusal) || refused.status === 503) {
-          footing.notSaved(`Not saved: ${(refused as Error).message}`)
-          busy = false
-          return
-        }
-        queue.shift()
-        const cell = `${next.line}|${next.edit.date}`
-        wrong.set(cell, { text: next.edit.text, said: refused.problem.errors?.[0]?.message ?? refused.message })
-        if (refused.status === 409) void queries.invalidateQueries({ queryKey: key.value })
-      }
+  const stands = (key: string, date: string): Cell | undefined =>
+    lines.value.find((l) => l.key === key)?.cells?.find((c) => c.date === date)
+
+  function send(change: Change) {
+    const { date, from, to } = change
+    const at = from.text ? from.place : to.place
+    const cell = cellKey(at, date)
+    const there = change.seen ?? stands(keyOf(at), date)
+    const p = to.text ? to.place : from.place
+    const base: CellEdit = {
+      entryId: there?.entryId,
+      version: there?.version,
+      workerId: p.worker.id,
+      jobId: p.job.id,
+      billable: p.billable,
+      date,
+      text: to.text,
     }
-    busy = false
-    if (wrong.size > 0) footing.notSaved(`${wrong.size} to put right`)
-    else footing.saved()
-    for (const other of ['footing', 'bill', 'jobs', 'today', 'approve', 'workings'])
-      void queries.invalidateQueries({ queryKey: [other] })
-  }
-  useIntervalFn(() => queue.length > 0 && void sendAll(), 3000)
-
-  /** Takes what was typed into a cell; it is sent at once, or when the connection is back. */
-  function type(line: SheetLine, cell: Cell, text: string, billable = line.billable) {
-    wrong.delete(`${line.key}|${cell.date}`)
-    queue.push({
-      line: line.key,
-      edit: {
-        key: cell.entryId ? undefined : newKey(),
-        entryId: cell.entryId,
-        version: cell.version,
-        workerId: line.worker.id,
-        jobId: line.job.id,
-        phaseId: line.phase?.id,
-        costCodeId: line.costCode?.id,
-        billable,
-        payClass: line.payClass,
-        date: cell.date,
-        text,
-      },
-    })
-    void sendAll()
+    const patch: Partial<CellEdit> = { text: to.text }
+    if (to.note !== undefined && to.note !== from.note) patch.note = to.note
+    if (!there?.entryId || keyOf(from.place) !== keyOf(to.place))
+      Object.assign(patch, {
+        jobId: p.job.id,
+        phaseId: p.phase?.id,
+        costCodeId: p.costCode?.id,
+        billable: p.billable,
+        payClass: p.payClass,
+        rate: p.rate || (there?.entryId && from.place.rate ? '' : undefined),
+      })
+    else Object.assign(base, { phaseId: p.phase?.id, costCodeId: p.costCode?.id, payClass: p.payClass })
+    outbox.put({ sheet: query.value, cell, place: at, toCell: cellKey(to.text ? to.place : at, date) }, base, patch)
   }
 
-  function setBillable(line: SheetLine, billable: boolean) {
-    for (const cell of line.cells ?? []) if (cell.entryId && !cell.locked) type(line, cell, cell.text, billable)
+  /** Takes changes back, save where the entry has changed since: that is somebody else's, and stays. */
+  function reversed(changes: Change[]): { back: Change[]; left: number } {
+    const back = changes
+      .filter((c) => {
+        const at = c.to.text ? c.to.place : c.from.place
+        return outbox.isMine(cellKey(at, c.date), stands(keyOf(at), c.date))
+      })
+      .map((c) => ({ date: c.date, from: c.to, to: c.from }))
+    return { back, left: changes.length - back.length }
   }
 
-  async function handIn() {
-    queries.setQueryData(key.value, await answered(client.POST('/api/time/hand-in', { body: query.value })))
-    for (const other of ['approve', 'bill', 'today']) void queries.invalidateQueries({ queryKey: [other] })
+  /** Makes changes as one step that can be taken back. */
+  function change(changes: Change[], what: string) {
+    if (!changes.length) return
+    let last = changes
+    const turn = () => {
+      const { back, left } = reversed(last)
+      last = back
+      back.forEach(send)
+      void outbox.send()
+      return left ? `${counted(left, 'cell')} changed since by somebody else, and left as they are` : undefined
+    }
+    changes.forEach(send)
+    undo.did({ what, undo: turn, redo: turn })
+    void outbox.send()
   }
 
-  return { sheet: data, lines, error, isLoading, crew, wrong, added, type, setBillable, handIn }
+  function stateOf(line: SheetLine, day: number): CellState {
+    const cell = line.cells![day]!
+    const unsaved = outbox.unsaved.get(`${line.key}|${cell.date}`)
+    return {
+      place: placeOf(line),
+      text: unsaved && !unsaved.said ? unsaved.edit.text : cell.text,
+      note: cell.note ?? '',
+    }
+  }
+
+  function addLines(places: Place[]) {
+    const had = addedLines.bySheet[sheetName.value] ?? []
+    addedLines.bySheet[sheetName.value] = [...had, ...places]
+  }
+  function dropLine(key: string) {
+    const had = addedLines.bySheet[sheetName.value] ?? []
+    addedLines.bySheet[sheetName.value] = had.filter((p) => keyOf(p) !== key)
+  }
+
+  return { sheet: data, query, lines, error, isLoading, crew, change, stateOf, addLines, dropLine }
 }
+
+export type CrewSheet = ReturnType<typeof useCrewSheet>

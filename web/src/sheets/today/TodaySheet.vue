@@ -39,7 +39,7 @@ watchEffect(() => {
 <template>
   <div class="sheet">
     <SheetHead title="Today" week-only />
-    <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+    <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
     <p v-else-if="isLoading || !data" class="empty soft" role="status">Looking round…</p>
     <div v-else class="split pair">
       <section>

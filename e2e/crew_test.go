@@ -1,0 +1,236 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"unicode/utf8"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/app"
+	"jarvo/internal/demo"
+)
+
+const pileCrew = "/time?crew=Pile+crew&from="
+
+// typist is somebody at the keyboard whose strokes are counted.
+type typist struct {
+	user
+	strokes int
+}
+
+func (k *typist) keys(keys string) {
+	k.t.Helper()
+	k.strokes += utf8.RuneCountInString(keys)
+	k.must(k.Keys(keys))
+}
+
+func (k *typist) chord(held chromedp.Modifier, keys string) {
+	k.t.Helper()
+	k.strokes += utf8.RuneCountInString(keys) + 1
+	k.must(k.Chord(held, keys))
+}
+
+// pick chooses from the list of the field in focus by part of a name, and goes on to the next field.
+func (k *typist) pick(part string) {
+	k.t.Helper()
+	k.keys(part)
+	k.must(k.See(".v-overlay--active .v-list-item"))
+	k.keys("\r")
+	k.must(k.Until(`!document.querySelector('.v-overlay--active .v-list-item')`))
+	k.keys("\t")
+}
+
+// hours are what the totals row of the crew sheet says.
+func (u user) hours(want string) {
+	u.t.Helper()
+	u.must(u.Until(fmt.Sprintf(`[...document.querySelectorAll('.crew tfoot .strong, .crew tfoot .money')][0]?.innerText.trim() === %q`, want)))
+}
+
+func (u user) saved() {
+	u.t.Helper()
+	u.must(u.Until(`document.querySelector('.footing .state').innerText.startsWith('Saved') && !document.querySelector('.crew .waits')`))
+}
+
+func (u user) stands(line, day int, text string) {
+	u.t.Helper()
+	u.must(u.Until(fmt.Sprintf(`document.querySelector('%s .figure')?.innerText === %q`, cell(line, day), text)))
+}
+
+// TestACrewOfSixLikeLastWeek types a whole week of a crew that worked like the week before, with two days that differ and a job
+// that is not billable, and hands it in.
+func TestACrewOfSixLikeLastWeek(t *testing.T) {
+	k := &typist{user: atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)}
+	k.open(pileCrew + "2026-11-30")
+	k.must(k.See(`[aria-label="Crew sheet"] tfoot`), k.Until(`document.querySelectorAll('.crew tr[data-line]').length === 0`))
+	k.open(pileCrew + "2026-11-16")
+	k.must(k.See(cell(23, 0)))
+	k.hours("258")
+	k.open(pileCrew + "2026-11-23")
+	k.must(k.See(`[aria-label="Crew sheet"] tfoot`))
+	// What the demo has of this week is taken away first, as one step.
+	k.must(k.Click(cell(0, 0)), k.Chord(chromedp.ModifierCtrl, "a"), k.Keys(kb.Delete))
+	k.hours("0")
+
+	k.keys("r")
+	k.hours("258")
+	k.keys("9.5\t10\r") // Aldo, Monday and Tuesday
+	k.keys("b")
+	k.must(k.Until(`document.querySelectorAll('.crew .box:not(:checked)').length === 1`))
+	k.saved()
+	k.chord(chromedp.ModifierCtrl, "\r")
+	k.sees("Handed in")
+	assert.Less(t, k.strokes, 60)
+	t.Logf("%d strokes", k.strokes)
+}
+
+// TestACrewOfSixFromNothing types a week of six for which there is no line yet: everybody drives piles at the ferry landing,
+// one has a short Friday, and one is on the crane.
+func TestACrewOfSixFromNothing(t *testing.T) {
+	k := &typist{user: atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)}
+	k.open(pileCrew + "2026-11-30")
+	k.must(k.See(`[aria-label="Add a line"]`))
+	k.keys("n")
+	k.pick("whole")
+	k.pick("1187")
+	k.pick("drive")
+	k.pick("320")
+	k.keys("\r")
+	k.must(k.See(cell(5, 0)), k.Until(`!!document.activeElement.closest('[data-line="0"]')`))
+	for range 4 {
+		k.keys("7-5:30/30\t")
+	}
+	k.keys("8\r" + kb.Home)
+	k.keys(kb.ArrowUp)
+	k.saved()
+	k.keys("f")
+	k.sees("Filled 5 of 5")
+	k.hours("288") // 6 x (4 x 10 + 8)
+	k.keys(strings.Repeat(kb.ArrowDown, 5) + kb.End + kb.ArrowLeft + kb.ArrowLeft + "6\r")
+	k.hours("286")
+	k.saved()
+	k.chord(chromedp.ModifierCtrl, "\r")
+	k.sees("Handed in")
+	assert.Less(t, k.strokes, 200)
+	t.Logf("%d strokes", k.strokes)
+	sheet, err := k.book.App.TimeSheet(ctx, app.Console, app.SheetQuery{Week: "2026-11-30", Crew: "Pile crew"})
+	require.NoError(t, err)
+	assert.Equal(t, "7:00-17:30/0:30", sheet.Lines[3].Cells[2].Text, "what was filled in keeps its clock times")
+}
+
+func TestABlockIsCopiedFilledAndTakenBack(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open(pileCrew + "2026-11-16")
+	u.must(u.See(cell(0, 0)), u.Click(cell(0, 5)), u.Keys("4\t5\r"))
+	u.stands(0, 6, "5")
+	u.must(u.Click(cell(0, 5)), u.Chord(chromedp.ModifierShift, kb.ArrowRight+kb.ArrowDown+kb.ArrowDown), u.Chord(chromedp.ModifierAlt, kb.ArrowDown))
+	for line := range 3 {
+		u.stands(line, 5, "4")
+		u.stands(line, 6, "5")
+	}
+	copied, err := browser.Eval[string](u.Page, `new Promise(done => { const data = new DataTransfer();
+		document.activeElement.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true })); done(data.getData('text/plain')) })`)
+	u.must(err)
+	assert.Equal(t, "4\t5\r\n4\t5\r\n4\t5", copied)
+	u.must(u.Keys(kb.Delete))
+	u.stands(2, 6, "")
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"))
+	u.stands(2, 6, "5")
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"))
+	u.stands(2, 6, "")
+	u.stands(0, 6, "5")
+	u.must(u.Chord(chromedp.ModifierCtrl, "y"))
+	u.stands(2, 6, "5")
+	u.saved()
+	u.open(pileCrew + "2026-11-16")
+	u.stands(2, 6, "5")
+}
+
+func TestFortyLinesFromASpreadsheetAndBack(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/time?from=2026-11-16")
+	u.must(u.See(cell(39, 0)))
+	before, err := u.Text(`.crew tfoot`)
+	u.must(err)
+	rows := make([]string, 40)
+	for i := range rows {
+		rows[i] = "1\t0:30"
+	}
+	u.must(u.Click(cell(0, 5)), u.Paste(strings.Join(rows, "\r\n")+"\r\n"))
+	u.saved()
+	u.stands(39, 6, "0.5")
+	saturday, err := browser.Eval[float64](u.Page, `+document.querySelectorAll('.crew tfoot .num')[5].innerText`)
+	u.must(err)
+	assert.GreaterOrEqual(t, saturday, 40.0)
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"))
+	u.saved()
+	u.must(u.Until(fmt.Sprintf(`document.querySelector('.crew tfoot').innerText === %q`, before)))
+	u.must(u.Paste("8\tnonsense\r\n7\t7"))
+	u.sees("is not hours")
+	u.stands(1, 6, "7")
+}
+
+func TestTwoWindowsNeverOverwriteEachOther(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	other, err := u.Window()
+	require.NoError(t, err)
+	t.Cleanup(other.Close)
+	second := u
+	second.Page = other
+	for _, window := range []user{u, second} {
+		window.open(pileCrew + "2026-11-16")
+		window.must(window.See(cell(0, 0)))
+	}
+	u.must(u.Click(cell(0, 0)), u.Keys("7\r"))
+	u.saved()
+	second.stands(0, 0, "7") // it is told
+
+	second.must(second.Click(cell(0, 0)), second.Keys("9.5"))
+	_, err = u.book.App.SaveCells(ctx, app.Console, app.SheetQuery{Week: "2026-11-16"}, stolen(t, u.book.App, "6.5"))
+	require.NoError(t, err)
+	second.must(second.Keys("\r"))
+	second.sees("command line has changed this to 6.5 h; you typed 9.5", "Keep 6.5", "Take 9.5")
+	second.must(second.Press("Take 9.5"))
+	second.saved()
+	u.stands(0, 0, "9.5")
+}
+
+// stolen changes the first cell of the pile crew's week behind the backs of those who look at it. It is quicker than the news.
+func stolen(t *testing.T, a *app.App, hours string) []app.CellEdit {
+	t.Helper()
+	sheet, err := a.TimeSheet(ctx, app.Console, app.SheetQuery{Week: "2026-11-16", Crew: "Pile crew"})
+	require.NoError(t, err)
+	line := sheet.Lines[0]
+	edit := app.CellEdit{EntryID: line.Cells[0].EntryID, Version: line.Cells[0].Version, WorkerID: line.Worker.ID, JobID: line.Job.ID, Billable: true, Date: line.Cells[0].Date, Text: hours}
+	if line.Phase != nil {
+		edit.PhaseID = line.Phase.ID
+	}
+	if line.CostCode != nil {
+		edit.CostCodeID = line.CostCode.ID
+	}
+	return []app.CellEdit{edit}
+}
+
+func TestTypingGoesOnWhileTheServerIsStopped(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open(pileCrew + "2026-11-16")
+	u.must(u.See(cell(0, 0)), u.Click(cell(0, 5)), u.Keys("4\r"))
+	u.saved()
+	u.book.Stop()
+	u.must(u.Keys("5\r6\r7\r"))
+	u.sees("3 not saved yet")
+	u.stands(2, 5, "6")
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"))
+	u.stands(3, 5, "")
+	require.NoError(t, u.book.Restart(ctx))
+	u.saved()
+	u.open(pileCrew + "2026-11-16")
+	for line, text := range []string{"4", "5", "6", ""} {
+		u.stands(line, 5, text)
+	}
+}

@@ -1,0 +1,146 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { answered, client, type Schema } from '@/api/client'
+import HistoryList from '@/parts/HistoryList.vue'
+import Pick from '@/parts/Pick.vue'
+import { shortDay } from '@/parts/figures'
+import type { crewActs } from './acts'
+import type { SheetLine } from './lines'
+import { usePlaces } from './places'
+
+/** One entry in words, under its line: where it is booked, on what terms, its note, its trail and its history. */
+const props = defineProps<{
+  line: SheetLine
+  day: number
+  columns: number
+  choices: Schema['Choices']
+  acts: ReturnType<typeof crewActs>
+  money: boolean
+}>()
+const emit = defineEmits<{ close: []; moved: [key: string] }>()
+const cell = computed(() => props.line.cells![props.day]!)
+const whole = ref(!cell.value.entryId)
+const places = usePlaces(() => props.choices)
+const payClasses = [
+  { id: 0, title: 'by the rules', value: 'auto' },
+  { id: 1, title: 'regular', value: 'regular' },
+  { id: 2, title: 'overtime', value: 'overtime' },
+  { id: 3, title: 'double time', value: 'double' },
+]
+const fields = ref(read())
+watch(
+  () => [props.line.key, cell.value.entryId, cell.value.version],
+  () => (fields.value = read()),
+)
+function read() {
+  const { job, phase, costCode, payClass, rate } = props.line
+  return { job: job.id, phase: phase?.id, code: costCode?.id, payClass, rate: rate ?? '', note: cell.value.note ?? '' }
+}
+const phases = computed(() => places.phases(fields.value.job))
+const locked = computed(() => cell.value.locked || (props.line.locked && props.line.hours ? 'locked' : ''))
+const { data: history } = useQuery({
+  queryKey: ['history', () => cell.value.entryId],
+  queryFn: () =>
+    answered(client.GET('/api/time/entries/{id}/history', { params: { path: { id: cell.value.entryId! } } })),
+  enabled: () => !!cell.value.entryId,
+})
+
+function save() {
+  const place = places.place(fields.value.job, fields.value.phase, fields.value.code)
+  if (!place) return
+  const patch = {
+    ...place,
+    payClass: fields.value.payClass,
+    ...(props.money ? { rate: fields.value.rate.trim() || undefined, ownRate: !!fields.value.rate.trim() } : {}),
+  }
+  const key =
+    whole.value || !cell.value.entryId
+      ? props.acts.move(props.line, patch, `${props.line.worker.name}'s line changed`)
+      : props.acts.detail(props.line, props.day, patch, fields.value.note.trim())
+  emit('moved', key)
+}
+</script>
+
+<template>
+  <tr class="more">
+    <td :colspan="columns">
+      <form aria-label="This entry" @submit.prevent="save" @keydown.esc.stop="emit('close')">
+        <fieldset :disabled="!!locked">
+          <legend class="sr">Where it is booked and on what terms</legend>
+          <Pick v-model="fields.job" label="Job" :items="places.jobs.value" class="wide" />
+          <Pick v-if="phases.length" v-model="fields.phase" label="Phase" :items="phases" />
+          <Pick v-model="fields.code" label="Cost code" :items="places.codes.value" />
+          <label class="field"
+            ><span>Pay class</span
+            ><select v-model="fields.payClass">
+              <option v-for="p in payClasses" :key="p.value" :value="p.value">{{ p.title }}</option>
+            </select></label
+          >
+          <label v-if="money" class="field short"
+            ><span>Own rate</span><input v-model="fields.rate" class="num" placeholder="by the card"
+          /></label>
+          <label v-if="cell.entryId && !whole" class="field note"
+            ><span>Note for {{ shortDay(cell.date) }}</span
+            ><input v-model="fields.note" maxlength="500"
+          /></label>
+          <label v-if="cell.entryId" class="which"
+            ><input v-model="whole" type="checkbox" class="box" /> the whole line</label
+          >
+          <v-btn class="small go" type="submit">Take it</v-btn>
+        </fieldset>
+        <button class="soft close" type="button" @click="emit('close')">close <kbd>Esc</kbd></button>
+      </form>
+      <p v-if="locked" class="soft">{{ cell.locked || 'All of this line is locked' }}.</p>
+      <p v-if="cell.entryId" class="trail-words">{{ cell.reading }}; {{ line.trail.text }}</p>
+      <HistoryList v-if="cell.entryId" :lines="history ?? []" />
+    </td>
+  </tr>
+</template>
+
+<style scoped>
+.more td {
+  height: auto;
+  white-space: normal;
+  overflow: visible;
+  background: var(--paper-back);
+  padding: 8px 16px 10px;
+}
+form,
+fieldset {
+  display: flex;
+  align-items: flex-start;
+  gap: 14px;
+  border: 0;
+  padding: 0;
+  margin: 0;
+}
+fieldset {
+  flex: 1;
+  flex-wrap: wrap;
+}
+fieldset > * {
+  width: 132px;
+}
+fieldset .wide {
+  width: 210px;
+}
+fieldset .short {
+  width: 88px;
+}
+fieldset .note {
+  width: 200px;
+}
+.which,
+fieldset .go {
+  width: auto;
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  height: 28px;
+  margin-top: 12px;
+}
+.trail-words {
+  padding-top: 8px;
+}
+</style>

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { useOutbox, type Outgoing } from '@/shell/outbox'
+
+/** Why a cell was refused. Where somebody else was quicker both values stand here, and one is chosen. */
+const props = defineProps<{ item: Outgoing; day: string }>()
+const emit = defineEmits<{ done: [] }>()
+const outbox = useOutbox()
+
+function keepTheirs() {
+  outbox.drop(props.item.cell)
+  emit('done')
+}
+function takeMine() {
+  const { sheet, cell, place, edit, theirs } = props.item
+  outbox.put({ sheet, cell, place }, { ...edit, entryId: theirs?.entryId, version: theirs?.version }, {})
+  void outbox.send()
+  emit('done')
+}
+</script>
+
+<template>
+  <div class="wrong" role="alert">
+    <span>{{ day }}: {{ item.said }}</span>
+    <template v-if="item.theirs">
+      <button class="lnk" @click="keepTheirs">
+        {{ item.theirs.text ? `Keep ${item.theirs.text}` : 'Leave it empty' }}
+      </button>
+      <button class="lnk" @click="takeMine">Take {{ item.edit.text || 'it away' }}</button>
+    </template>
+    <button v-else class="lnk" @click="keepTheirs">Leave it as it was</button>
+  </div>
+</template>
+
+<style scoped>
+.wrong {
+  display: flex;
+  gap: 16px;
+  white-space: normal;
+}
+</style>

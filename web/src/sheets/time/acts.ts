@@ -1,0 +1,172 @@
+import type { Schema } from '@/api/client'
+import { answered, client } from '@/api/client'
+import { addDays, counted, figure } from '@/parts/figures'
+import type { Place, SavedCell } from '@/shell/outbox'
+import type { CellState, Change, CrewSheet } from './crewSheet'
+import type { Block } from './grid'
+import { keyOf, placeOf, type SheetLine } from './lines'
+
+/** What is done to many cells of a crew sheet at once, each as one step that can be taken back. */
+export function crewActs(sheet: CrewSheet, choices: () => Schema['Choices'] | undefined) {
+  const lines = () => sheet.lines.value
+  const to = (from: CellState, text: string, place = from.place): CellState => ({ place, text, note: from.note })
+  const name = (line: SheetLine) => line.worker.name
+
+  /** The change of a cell to a text; nothing where it is locked or stays as it is. */
+  function toText(line: SheetLine, day: number, text: string): Change[] {
+    const cell = line.cells![day]!
+    const from = sheet.stateOf(line, day)
+    if (cell.locked || from.text === text) return []
+    return [{ date: cell.date, from, to: to(from, text) }]
+  }
+  function over(block: Block, text: (row: number, col: number) => string): Change[] {
+    const changes: Change[] = []
+    for (let row = block.top; row <= block.bottom; row++)
+      for (let col = block.left; col <= block.right; col++) changes.push(...toText(lines()[row]!, col, text(row, col)))
+    return changes
+  }
+
+  function type(line: SheetLine, day: number, text: string, seen?: SavedCell) {
+    const changes = toText(line, day, text.trim()).map((c) => ({ ...c, seen }))
+    sheet.change(changes, `${text.trim() || 'nothing'} for ${name(line)}`)
+  }
+  function clear(block: Block) {
+    const changes = over(block, () => '')
+    sheet.change(changes, `${counted(changes.length, 'cell')} emptied`)
+  }
+  function fillAlong(block: Block, along: 'down' | 'across') {
+    const b = { ...block }
+    if (along === 'down' && b.top === b.bottom) b.top = Math.max(0, b.top - 1)
+    if (along === 'across' && b.left === b.right) b.left = Math.max(0, b.left - 1)
+    const source = (row: number, col: number) =>
+      sheet.stateOf(lines()[along === 'down' ? b.top : row]!, along === 'down' ? col : b.left).text
+    const changes = over(b, source)
+    sheet.change(changes, `${counted(changes.length, 'cell')} filled ${along}`)
+  }
+  /** Puts a copied block down from a cell on; one value goes into all of a marked block. What finds no line is said. */
+  function paste(rows: string[][], block: Block): string {
+    if (!rows.length) return ''
+    const one = rows.length === 1 && rows[0]!.length === 1
+    const area = one
+      ? block
+      : {
+          ...block,
+          bottom: block.top + rows.length - 1,
+          right: block.left + Math.max(...rows.map((r) => r.length)) - 1,
+        }
+    const beyond = Math.max(0, area.bottom - lines().length + 1)
+    area.bottom = Math.min(area.bottom, lines().length - 1)
+    area.right = Math.min(area.right, 6)
+    const changes = over(area, (row, col) => (one ? rows[0]![0]! : (rows[row - area.top]?.[col - area.left] ?? '')))
+    sheet.change(changes, `${counted(changes.length, 'cell')} pasted`)
+    return beyond ? `${counted(beyond, 'row')} of it found no line; add the lines first` : ''
+  }
+  function texts(block: Block): { hours: string[][]; typed: string[][] } {
+    const part = lines().slice(block.top, block.bottom + 1)
+    const cells = (l: SheetLine) => l.cells!.slice(block.left, block.right + 1)
+    return {
+      hours: part.map((l) => cells(l).map((c) => c.hours)),
+      typed: part.map((l) => cells(l).map((c) => c.text || c.hours)),
+    }
+  }
+
+  /** Books a line, all of its days that can still be changed, elsewhere or on other terms. */
+  function move(line: SheetLine, patch: Partial<Place>, what: string) {
+    const place = { ...placeOf(line), ...patch }
+    const days = line
+      .cells!.map((_, day) => day)
+      .filter((day) => line.cells![day]!.entryId && !line.cells![day]!.locked)
+    if (!line.hours) {
+      sheet.dropLine(line.key)
+      sheet.addLines([place])
+    }
+    sheet.change(
+      days.map((day) => {
+        const from = sheet.stateOf(line, day)
+        return { date: line.cells![day]!.date, from, to: to(from, from.text, place) }
+      }),
+      what,
+    )
+    return keyOf(place)
+  }
+  function billable(line: SheetLine, value: boolean) {
+    return move(line, { billable: value }, `${name(line)} ${value ? 'billable' : 'not billable'}`)
+  }
+
+  /** This line's hours for everybody of the crew who has none on those days. */
+  function crewFill(line: SheetLine): string {
+    const members = (sheet.sheet.value?.members ?? []).filter((m) => m.id !== line.worker.id)
+    const changes: Change[] = []
+    const kept = new Set<string>()
+    const filled = new Set<number>()
+    const places: Place[] = []
+    for (const worker of members) {
+      const own = lines().filter((l) => l.worker.id === worker.id)
+      const place = { ...placeOf(line), worker, rate: undefined, ownRate: undefined }
+      line.cells!.forEach((cell, day) => {
+        const { text } = sheet.stateOf(line, day)
+        if (!text) return
+        if (own.some((l) => sheet.stateOf(l, day).text || l.cells![day]!.entries)) {
+          kept.add(worker.name)
+          return
+        }
+        filled.add(worker.id)
+        changes.push({ date: cell.date, from: { place, text: '' }, to: { place, text } })
+      })
+      if (filled.has(worker.id) && !own.some((l) => l.key === keyOf(place))) places.push(place)
+    }
+    if (!changes.length)
+      return members.length ? 'Everybody has hours on these days already' : 'There is nobody else in this crew'
+    sheet.addLines(places)
+    sheet.change(changes, `crew fill from ${name(line)}`)
+    const keeps = kept.size
+      ? `; ${[...kept].slice(0, 3).join(', ')} ${kept.size === 1 ? 'keeps' : 'keep'} what is there`
+      : ''
+    return `Filled ${filled.size} of ${members.length}${keeps}`
+  }
+
+  /** The lines of the week before, with their hours or without, for one worker or all of the sheet. */
+  async function repeat(hours: boolean, worker?: number): Promise<string> {
+    const { week, crew, job } = sheet.query.value
+    const before = await answered(
+      client.GET('/api/time/sheet', { params: { query: { week: addDays(week, -7), crew, job } } }),
+    )
+    const members = new Set((sheet.sheet.value?.members ?? []).map((m) => m.id))
+    const closed = new Set((choices()?.jobs ?? []).filter((j) => j.status === 'closed').map((j) => j.id))
+    const from = (before.lines ?? []).filter((l) => !worker || l.worker.id === worker)
+    const usable = from.filter((l) => members.has(l.worker.id) && !closed.has(l.job.id))
+    if (!usable.length)
+      return from.length
+        ? 'Nothing of last week can be repeated: the jobs are closed'
+        : 'There were no hours the week before'
+    const there = new Map(lines().map((l) => [l.key, l]))
+    const changes: Change[] = []
+    for (const line of hours ? usable : [])
+      line.cells!.forEach((cell, day) => {
+        const text = cell.text || cell.hours
+        const now = there.get(line.key)
+        if (!text || (now && (now.cells![day]!.entries || sheet.stateOf(now, day).text))) return
+        const place = placeOf(line)
+        changes.push({ date: addDays(cell.date, 7), from: { place, text: '' }, to: { place, text } })
+      })
+    sheet.addLines(usable.filter((l) => !there.has(l.key)).map(placeOf))
+    sheet.change(changes, 'last week repeated')
+    const left = from.length - usable.length
+    const what = hours ? counted(changes.length, 'cell') : counted(usable.length, 'line')
+    return `${what} from last week${left ? `; ${counted(left, 'line')} left out, closed job or gone` : ''}`
+  }
+
+  /** One cell on other terms: its note, pay class, rate or place. */
+  function detail(line: SheetLine, day: number, patch: Partial<Place>, note?: string) {
+    const from = sheet.stateOf(line, day)
+    const place = { ...from.place, ...patch }
+    const what =
+      note !== undefined && note !== from.note
+        ? `note for ${name(line)}`
+        : `${figure(line.cells![day]!.hours)} h of ${name(line)}`
+    sheet.change([{ date: line.cells![day]!.date, from, to: { place, text: from.text, note } }], what)
+    return keyOf(place)
+  }
+
+  return { type, clear, fillAlong, paste, texts, move, billable, crewFill, repeat, detail }
+}

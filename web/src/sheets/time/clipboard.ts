@@ -1,0 +1,31 @@
+import Papa from 'papaparse'
+
+/** Hours as they were typed, so that clock times come through a copy inside the sheet. */
+const ours = 'text/x-hours'
+
+/** Reads a block that was copied from a spreadsheet: rows of cells, tab-separated. */
+export function readBlock(text: string): string[][] {
+  const rows = Papa.parse<string[]>(text.replace(/\r?\n$/, ''), { delimiter: '\t' }).data
+  return rows.map((row) => row.map((cell) => cell.trim()))
+}
+
+export function writeBlock(rows: string[][]): string {
+  return Papa.unparse(rows, { delimiter: '\t', newline: '\r\n' })
+}
+
+/** Puts a block on the clipboard: decimal hours for other programs, what was typed for this one. */
+export function copyBlock(event: ClipboardEvent, hours: string[][], typed: string[][]) {
+  event.clipboardData?.setData('text/plain', writeBlock(hours))
+  event.clipboardData?.setData(ours, writeBlock(typed))
+  event.preventDefault()
+}
+
+export function pastedBlock(event: ClipboardEvent): string[][] {
+  const data = event.clipboardData
+  return readBlock(data?.getData(ours) || data?.getData('text/plain') || '')
+}
+
+/** Whether a pasted block names workers and jobs, and is more than hours. */
+export function namesLines(rows: string[][]): boolean {
+  return rows.some((row) => row.filter((cell) => /[a-z]{3}/i.test(cell)).length >= 2)
+}

@@ -1,0 +1,61 @@
+import { useQueryClient } from '@tanstack/vue-query'
+import { useDocumentVisibility, useThrottleFn } from '@vueuse/core'
+import { onScopeDispose, ref, watch } from 'vue'
+import { windowName, type Schema } from '@/api/client'
+import { useOutbox } from './outbox'
+
+/** What is looked at again when something of a kind was changed elsewhere. */
+const topics: Record<string, string[]> = {
+  time_entry: ['time', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings', 'history'],
+  cost_document: ['costs', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings'],
+  invoice: ['time', 'costs', 'footing', 'bill', 'jobs', 'today', 'workings'],
+}
+/** Rates, workers and jobs change what every sheet shows. */
+const everything = 'everything'
+const atMostEvery = 1500
+
+/** Who has just changed what is looked at, until the next change. */
+export const lastNews = ref<{ who: string; kind: string }>()
+
+/** Keeps what is shown up to date with what others do, as the book tells it. */
+export function useNews() {
+  const queries = useQueryClient()
+  const outbox = useOutbox()
+  const visible = useDocumentVisibility()
+  const stale = new Set<string>()
+  let stream: EventSource | undefined
+  let connected = false
+
+  const refresh = useThrottleFn(
+    () => {
+      if (stale.has(everything)) void queries.invalidateQueries()
+      else for (const topic of stale) void queries.invalidateQueries({ queryKey: [topic] })
+      stale.clear()
+    },
+    atMostEvery,
+    true,
+  )
+  function hear(event: MessageEvent<string>) {
+    const { news } = JSON.parse(event.data) as Schema['Changed']
+    if (!news?.length) {
+      // Connected: what happened while there was no connection is looked up, and what was kept is sent.
+      if (connected) stale.add(everything)
+      connected = true
+      void outbox.send()
+    }
+    for (const item of news ?? []) {
+      if (item.window === windowName) continue
+      lastNews.value = { who: item.who, kind: item.kind }
+      for (const topic of topics[item.kind] ?? [everything]) stale.add(topic)
+    }
+    if (stale.size) void refresh()
+  }
+  function listen(on: boolean) {
+    stream?.close()
+    stream = on ? new EventSource('/api/news') : undefined
+    if (stream) stream.onmessage = hear
+  }
+  // A browser allows few connections: a window that nobody sees gives its own up.
+  watch(visible, (state) => listen(state === 'visible'), { immediate: true })
+  onScopeDispose(() => listen(false))
+}

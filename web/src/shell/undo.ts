@@ -1,0 +1,53 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+
+/** One step that can be taken back: undo and redo say how far they got where they could not do all of it. */
+export interface Step {
+  what: string
+  undo: () => string | undefined
+  redo: () => string | undefined
+}
+
+const mostSteps = 100
+
+/** What was done on the sheet in hand and can be taken back, the last one first. */
+export const useUndo = defineStore('undo', () => {
+  const past = ref<Step[]>([])
+  const future = ref<Step[]>([])
+  const said = ref('')
+
+  function did(step: Step) {
+    past.value = [...past.value.slice(1 - mostSteps), step]
+    future.value = []
+    said.value = ''
+  }
+  function undo() {
+    const step = past.value.at(-1)
+    if (!step) return
+    past.value = past.value.slice(0, -1)
+    future.value = [...future.value, step]
+    said.value = step.undo() ?? `Taken back: ${step.what}`
+  }
+  function redo() {
+    const step = future.value.at(-1)
+    if (!step) return
+    future.value = future.value.slice(0, -1)
+    past.value = [...past.value, step]
+    said.value = step.redo() ?? `Done again: ${step.what}`
+  }
+  /** Another sheet is in hand: what was done on the one before stays done. */
+  function forget() {
+    past.value = []
+    future.value = []
+    said.value = ''
+  }
+  return {
+    said,
+    last: computed(() => past.value.at(-1)?.what),
+    next: computed(() => future.value.at(-1)?.what),
+    did,
+    undo,
+    redo,
+    forget,
+  }
+})
