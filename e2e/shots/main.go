@@ -39,6 +39,7 @@ func shots(week, paper string) []shot {
 		{name: "time-entry", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(`tr[data-line="4"] td[data-day="0"]`), p.Keys("7-3:30/30\r"+kb.ArrowUp+"t"), p.Type(`[aria-label="This entry"] .note input`, "crane stood for the tide\r"), p.See(".history li:nth-child(3)"), p.See(`form[aria-label="This entry"]`))
 		}},
+		{name: "time-list", path: "/time?crew=Pile+crew&view=list&from=" + week, see: `[aria-label="Entries"] tfoot`},
 		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
 		{name: "costs-workings", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},

@@ -121,6 +121,9 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodGet, "/api/time/sheet", "timeSheet", "A crew's week", func(ctx context.Context, actor app.Actor, in *app.SheetQuery) (app.Sheet, error) {
 		return s.App.TimeSheet(ctx, actor, *in)
 	})
+	operate(api, http.MethodGet, "/api/time/entries", "entryList", "Entries one by one", func(ctx context.Context, actor app.Actor, in *app.ListQuery) (app.EntryList, error) {
+		return s.App.EntryList(ctx, actor, *in)
+	})
 	operate(api, http.MethodPut, "/api/time/cells", "saveCells", "Take what was typed into a sheet", func(ctx context.Context, actor app.Actor, in *withBody[CellsSaved]) (app.Sheet, error) {
 		return s.App.SaveCells(ctx, actor, in.Body.query(), in.Body.Edits)
 	})

@@ -87,7 +87,7 @@ func (a *App) Choices(ctx context.Context, actor Actor) (Choices, error) {
 		if out.Phases, err = store.Query[PhaseChoice](s.Tx, "SELECT id, job_id, code, name FROM phases ORDER BY job_id, code"); err != nil {
 			return err
 		}
-		if out.Crews, err = store.Query[string](s.Tx, "SELECT DISTINCT crew FROM workers WHERE active = 1 AND crew <> '' ORDER BY crew"); err != nil {
+		if out.Crews, err = s.crews(); err != nil {
 			return err
 		}
 		if out.Workers, err = s.members(""); err != nil {

@@ -39,6 +39,8 @@ type Cell struct {
 	Reading  string `json:"reading,omitempty" doc:"what it was read as"`
 	Status   string `json:"status,omitempty"`
 	Note     string `json:"note,omitempty"`
+	Cost     string `json:"cost,omitempty"`
+	Charge   string `json:"charge,omitempty"`
 	Locked   string `json:"locked,omitempty" doc:"why it can't be changed"`
 	Hole     bool   `json:"hole,omitempty" doc:"no hours on a day the rest of the crew worked"`
 }
@@ -139,7 +141,7 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 		sheet.Days = append(sheet.Days, d.String())
 	}
 	var err error
-	if sheet.Crews, err = store.Query[string](s.Tx, "SELECT DISTINCT crew FROM workers WHERE active = 1 AND crew <> '' ORDER BY crew"); err != nil {
+	if sheet.Crews, err = s.crews(); err != nil {
 		return sheet, err
 	}
 	where, args := "", []any{week, week + 6}
@@ -172,6 +174,10 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 	}
 	sheet.Footing.Footing = s.footing(sums)
 	return sheet, nil
+}
+
+func (s *session) crews() ([]string, error) {
+	return store.Query[string](s.Tx, "SELECT DISTINCT crew FROM workers WHERE active = 1 AND crew <> '' ORDER BY crew")
 }
 
 func (s *session) members(crew string) ([]Named, error) {

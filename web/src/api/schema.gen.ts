@@ -535,6 +535,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/time/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Entries one by one */
+        get: operations["entryList"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/time/entries/{id}/history": {
         parameters: {
             query?: never;
@@ -743,6 +760,8 @@ export interface components {
             value: string;
         };
         Cell: {
+            charge?: string;
+            cost?: string;
             /** Format: date */
             date: string;
             /**
@@ -987,6 +1006,49 @@ export interface components {
             tax: string;
             title: string;
             trail: components["schemas"]["Trail"];
+        };
+        EntryList: {
+            /**
+             * Format: int64
+             * @description of all entries in scope, also those not listed
+             */
+            count: number;
+            crews: string[] | null;
+            entries: components["schemas"]["EntryRow"][] | null;
+            /** @description of all entries in scope */
+            hours: string;
+            members: components["schemas"]["Named"][] | null;
+        };
+        EntryRow: {
+            billable: boolean;
+            /** @description minutes */
+            break?: string;
+            charge?: string;
+            cost?: string;
+            costCode?: components["schemas"]["Named"];
+            costOnly?: boolean;
+            /** Format: date */
+            date: string;
+            finish?: string;
+            hours: string;
+            /** Format: int64 */
+            id: number;
+            job: components["schemas"]["Named"];
+            locked?: string;
+            note?: string;
+            overtime?: string;
+            ownRate?: boolean;
+            payClass: string;
+            phase?: components["schemas"]["Named"];
+            /** @description a price an hour of its own */
+            rate?: string;
+            start?: string;
+            /** @description as it is typed */
+            text: string;
+            trail: components["schemas"]["Trail"];
+            /** Format: int64 */
+            version: number;
+            worker: components["schemas"]["Named"];
         };
         EntryWorkings: {
             /** Format: date */
@@ -2957,6 +3019,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    entryList: {
+        parameters: {
+            query?: {
+                /** @description number of a job; blank for all */
+                job?: string;
+                /** @description first date, YYYY-MM-DD */
+                from?: string;
+                /** @description last date, YYYY-MM-DD */
+                to?: string;
+                /** @description blank for all crews */
+                crew?: string;
+                /** @description absent for all workers */
+                worker?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryList"];
                 };
             };
             /** @description Error */

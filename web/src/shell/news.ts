@@ -6,9 +6,9 @@ import { useOutbox } from './outbox'
 
 /** What is looked at again when something of a kind was changed elsewhere. */
 const topics: Record<string, string[]> = {
-  time_entry: ['time', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings', 'history'],
+  time_entry: ['time', 'time-list', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings', 'history'],
   cost_document: ['costs', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings'],
-  invoice: ['time', 'costs', 'footing', 'bill', 'jobs', 'today', 'workings'],
+  invoice: ['time', 'time-list', 'costs', 'footing', 'bill', 'jobs', 'today', 'workings'],
 }
 /** Rates, workers and jobs change what every sheet shows. */
 const everything = 'everything'

@@ -48,7 +48,7 @@ const mostAtOnce = 400
 const tryAgain = 2000
 
 /** The topics whose sheets show what hours change. */
-const follow = ['time', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings', 'history', 'choices']
+const follow = ['time', 'time-list', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings', 'history', 'choices']
 
 /**
  * What was typed into crew sheets and is not saved yet. It is sent in the order it was typed, kept on this machine until the

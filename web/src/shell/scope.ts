@@ -11,7 +11,7 @@ export function useChoices() {
   return useQuery({ queryKey: ['choices'], queryFn: () => answered(client.GET('/api/choices')), staleTime: 60_000 })
 }
 
-export const spans = ['week', 'month', 'quarter', 'all'] as const
+export const spans = ['day', 'week', 'month', 'quarter', 'all'] as const
 export type Span = (typeof spans)[number]
 
 /** Where and When: the two questions of every sheet. Both live in the address and stay from tab to tab. */
@@ -41,21 +41,27 @@ export function useScope() {
     return d.toISOString().slice(0, 10)
   }
   const from = computed(() => {
+    if (span.value === 'day') return at.value
     if (span.value === 'week') return week.value
     if (span.value === 'all') return ''
     return span.value === 'month' ? monthStart(at.value, 0) : addDays(week.value, -84)
   })
   const to = computed(() => {
     if (span.value === 'all') return ''
+    if (span.value === 'day') return at.value
     return span.value === 'month' ? addDays(monthStart(at.value, 1), -1) : addDays(week.value, 6)
   })
   const when = computed(() => {
     if (span.value === 'all') return 'all dates'
     const [first, last] = [from.value, to.value]
     const year = last.slice(0, 4) === today.value.slice(0, 4) ? '' : ` ${last.slice(0, 4)}`
+    if (span.value === 'day') return `${day(first)}${year || ` ${last.slice(0, 4)}`}`
     return span.value === 'week' ? `${day(first)} – ${day(last)}${year}` : `${longDay(first)} – ${longDay(last)}`
   })
-  const short = computed(() => (span.value === 'all' ? 'all dates' : `${shortDay(from.value)} – ${shortDay(to.value)}`))
+  const short = computed(() => {
+    if (span.value === 'all') return 'all dates'
+    return span.value === 'day' ? day(from.value) : `${shortDay(from.value)} – ${shortDay(to.value)}`
+  })
 
   function change(query: LocationQueryRaw) {
     const merged = { ...route.query, ...query }
@@ -64,9 +70,13 @@ export function useScope() {
   }
   function move(by: 1 | -1) {
     if (span.value === 'all') return
-    const next =
-      span.value === 'month' ? monthStart(at.value, by) : addDays(week.value, by * (span.value === 'week' ? 7 : 91))
-    return change({ from: next })
+    const next = {
+      day: () => addDays(at.value, by),
+      week: () => addDays(week.value, by * 7),
+      month: () => monthStart(at.value, by),
+      quarter: () => addDays(week.value, by * 91),
+    }[span.value]
+    return change({ from: next() })
   }
   /** The part of the address that goes along from tab to tab. */
   const kept = computed(() => ({
@@ -77,5 +87,5 @@ export function useScope() {
   }))
   const query = computed(() => ({ job: job.value, from: from.value, to: to.value }))
 
-  return { job, jobName, span, week, from, to, when, short, today, kept, query, change, move, choices, text }
+  return { job, jobName, span, at, week, from, to, when, short, today, kept, query, change, move, choices, text }
 }

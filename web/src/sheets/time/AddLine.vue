@@ -6,8 +6,17 @@ import type { Place } from '@/shell/outbox'
 import { usePlaces } from './places'
 
 /** New lines of the crew sheet: who, or the whole crew, on which job, phase and cost code. */
-const props = defineProps<{ members: Schema['Named'][]; choices: Schema['Choices']; job: string; columns: number }>()
-const emit = defineEmits<{ add: [lines: Place[]] }>()
+const props = defineProps<{
+  members: Schema['Named'][]
+  choices: Schema['Choices']
+  job: string
+  columns: number
+  /** The day that hours are offered for; lines alone where there is none. */
+  day?: string
+}>()
+const emit = defineEmits<{ add: [lines: Place[], date: string, hours: string] }>()
+const date = ref(props.day ?? '')
+const hours = ref('')
 const wholeCrew = -1
 const worker = ref<number>()
 const job = ref<number | undefined>(props.choices.jobs?.find((j) => j.number === props.job)?.id)
@@ -30,12 +39,15 @@ function add() {
     said.value = who.length ? 'Choose the job' : 'Choose the worker'
     return
   }
+  if (props.day && !hours.value.trim()) {
+    said.value = 'Type the hours'
+    return
+  }
   said.value = ''
-  emit(
-    'add',
-    who.map((w) => ({ worker: w, ...place, billable: true, payClass: 'auto' })),
-  )
+  const lines = who.map((w) => ({ worker: w, ...place, billable: true, payClass: 'auto' }))
+  emit('add', lines, date.value, hours.value.trim())
   worker.value = undefined
+  hours.value = ''
 }
 function focus() {
   row.value?.querySelector('input')?.focus()
@@ -73,7 +85,11 @@ defineExpose({ focus })
           hide-label
           class="pick"
         />
-        <v-btn class="small" type="submit">Add line</v-btn>
+        <template v-if="day">
+          <input v-model="date" type="date" class="date" aria-label="Date" required />
+          <input v-model="hours" class="hours" aria-label="Hours" placeholder="7-3:30" autocomplete="off" />
+        </template>
+        <v-btn class="small" type="submit">{{ day ? 'Add' : 'Add line' }}</v-btn>
         <span v-if="said" class="said" role="alert">{{ said }}</span>
       </form>
     </td>
@@ -95,5 +111,15 @@ defineExpose({ focus })
 }
 .wide {
   width: 240px;
+}
+.date,
+.hours {
+  height: 26px;
+  border: 0;
+  border-bottom: 1.5px solid var(--ink);
+  background: none;
+}
+.hours {
+  width: 96px;
 }
 </style>

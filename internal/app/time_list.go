@@ -1,0 +1,118 @@
+package app
+
+import (
+	"context"
+	"strconv"
+
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// ListQuery asks for the entries of a scope, one by one.
+type ListQuery struct {
+	ScopeQuery
+	Crew   string `query:"crew" doc:"blank for all crews"`
+	Worker int64  `query:"worker" doc:"absent for all workers"`
+}
+
+// EntryRow is one time entry of a list.
+type EntryRow struct {
+	ID       int64  `json:"id"`
+	Version  int64  `json:"version"`
+	Date     string `json:"date" format:"date"`
+	Worker   Named  `json:"worker"`
+	Job      Named  `json:"job"`
+	Phase    *Named `json:"phase,omitempty"`
+	CostCode *Named `json:"costCode,omitempty"`
+	Billable bool   `json:"billable"`
+	PayClass string `json:"payClass"`
+	Rate     string `json:"rate,omitempty" doc:"a price an hour of its own"`
+	OwnRate  bool   `json:"ownRate,omitempty"`
+	Text     string `json:"text" doc:"as it is typed"`
+	Start    string `json:"start,omitempty"`
+	Finish   string `json:"finish,omitempty"`
+	Break    string `json:"break,omitempty" doc:"minutes"`
+	Hours    string `json:"hours"`
+	Overtime string `json:"overtime,omitempty"`
+	Note     string `json:"note,omitempty"`
+	Cost     string `json:"cost,omitempty"`
+	Charge   string `json:"charge,omitempty"`
+	CostOnly bool   `json:"costOnly,omitempty"`
+	Trail    Trail  `json:"trail"`
+	Locked   string `json:"locked,omitempty"`
+}
+
+// EntryList is the entries of a scope, newest day first, as far as a sheet of them goes.
+type EntryList struct {
+	Entries []EntryRow `json:"entries"`
+	Count   int64      `json:"count" doc:"of all entries in scope, also those not listed"`
+	Hours   string     `json:"hours" doc:"of all entries in scope"`
+	Members []Named    `json:"members"`
+	Crews   []string   `json:"crews"`
+}
+
+// mostEntries bounds the list of entries; older ones are found by their time, job or worker.
+const mostEntries = 300
+
+// EntryList lists the entries of a scope one by one: the same entries as the crew sheet's.
+func (a *App) EntryList(ctx context.Context, actor Actor, q ListQuery) (EntryList, error) {
+	out := EntryList{Entries: []EntryRow{}}
+	err := a.read(ctx, actor, Capture, func(s *session) error {
+		sc, err := s.scope(q.ScopeQuery)
+		if err != nil {
+			return err
+		}
+		where, args := "", []any{sc.From, sc.end()}
+		for _, limit := range []struct {
+			set   bool
+			where string
+			value any
+		}{{sc.Job != 0, " AND e.job_id = ?", sc.Job}, {q.Worker != 0, " AND e.worker_id = ?", q.Worker}, {q.Crew != "", " AND e.worker_id IN (SELECT id FROM workers WHERE crew = ?)", q.Crew}} {
+			if limit.set {
+				where, args = where+limit.where, append(args, limit.value)
+			}
+		}
+		type sum struct {
+			Entries int64
+			Minutes money.Minutes
+		}
+		sums, err := store.Query[sum](s.Tx, "SELECT count(*) AS entries, ifnull(sum(minutes), 0) AS minutes FROM time_entries e WHERE e.date BETWEEN ? AND ?"+where, args...)
+		if err != nil {
+			return err
+		}
+		out.Count, out.Hours = sums[0].Entries, sums[0].Minutes.Hours()
+		entries, err := store.Query[sheetEntry](s.Tx, sheetEntries+where+" ORDER BY e.date DESC, w.name, w.id, e.start, e.id LIMIT ?", append(args, mostEntries)...)
+		if err != nil {
+			return err
+		}
+		for _, e := range entries {
+			out.Entries = append(out.Entries, s.entryRow(e))
+		}
+		if out.Members, err = s.members(q.Crew); err != nil {
+			return err
+		}
+		out.Crews, err = s.crews()
+		return err
+	})
+	return out, err
+}
+
+func (s *session) entryRow(e sheetEntry) EntryRow {
+	line := s.newLine("", e, nil)
+	row := EntryRow{
+		ID: e.ID, Version: e.Version, Date: e.Date.String(), Worker: line.Worker, Job: line.Job, Phase: line.Phase, CostCode: line.CostCode, Billable: e.Billable,
+		PayClass: line.PayClass, Rate: line.Rate, OwnRate: line.OwnRate, Text: readingOf(e.TimeEntry).Text(), Hours: shortHours(e.Minutes), Overtime: shortHours(e.OvertimeMinutes), Note: e.Note,
+		CostOnly: !e.Billable || e.Basis != "tm", Trail: trail(stageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid), e.Billable, e.InvoiceText), Locked: lockReason(e.TimeEntry, e.InvoiceText),
+	}
+	if e.Start != nil {
+		row.Start, row.Finish = worktime.Clock(*e.Start), worktime.Clock(*e.Finish)
+		if e.BreakMinutes > 0 {
+			row.Break = strconv.FormatInt(int64(e.BreakMinutes), 10)
+		}
+	}
+	if s.actor.Can(SeeMoney) {
+		row.Cost, row.Charge = s.maybe(e.Cost), s.maybe(e.Charge)
+	}
+	return row
+}

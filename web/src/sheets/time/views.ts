@@ -1,0 +1,15 @@
+import type { useScope } from '@/shell/scope'
+
+export type View = 'week' | 'day' | 'list'
+
+/** How the hours are looked at: as a list where it is asked for, by day where When is a day, by week otherwise. */
+export function viewOf(scope: ReturnType<typeof useScope>): View {
+  if (scope.text('view') === 'list') return 'list'
+  return scope.span.value === 'day' ? 'day' : 'week'
+}
+
+/** The part of the address that asks for a view. */
+export function addressOf(view: View, span: string) {
+  if (view === 'list') return { view: 'list', span: span === 'day' ? '' : span }
+  return { view: '', span: view === 'day' ? 'day' : '' }
+}
