@@ -234,3 +234,55 @@ func TestTypingGoesOnWhileTheServerIsStopped(t *testing.T) {
 		u.stands(line, 5, text)
 	}
 }
+
+// TestAPaperSheetIsKeyedInByDay takes a foreman's sheet in: when the crew was there, then where one of them was.
+func TestAPaperSheetIsKeyedInByDay(t *testing.T) {
+	k := &typist{user: atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)}
+	k.open("/time?crew=Pile+crew&span=day&from=2026-11-28") // a Saturday that nobody has hours on yet
+	k.must(k.See(`[aria-label="Day sheet"] tfoot`), k.Click(`input[aria-label="Crew fill, start"]`))
+	k.keys("7\t3:30\t30")
+	k.sees("Fills 6 of 6")
+	k.keys("\r")
+	k.sees("Filled 6 of 6", "It foots")
+	k.must(k.Until(`[...document.querySelectorAll('.days tfoot .num')][0].innerText === '48'`))
+	k.must(k.Click(cell(2, 1)))
+	k.keys("5:30\r") // Cato stayed for two hours more
+	k.sees("Still to place, Cato Brandl")
+	k.must(k.Click(cell(2, 3)))
+	k.keys("10\r")
+	k.sees("It foots")
+	k.must(k.Click(cell(0, 0)))
+	k.must(k.Click(cell(0, 1)))
+	k.keys("25\r")
+	k.sees("there is no hour 25")
+	k.must(k.Chord(chromedp.ModifierCtrl, "z"), k.Until(`!document.querySelector('.error-line')`))
+	sheet, err := k.book.App.DaySheet(ctx, app.Console, app.DayQuery{Date: "2026-11-28", Crew: "Pile crew"})
+	require.NoError(t, err)
+	assert.Equal(t, "7:00-17:30/0:30", sheet.Workers[2].Text)
+	assert.Equal(t, "7:00-15:30/0:30", sheet.Workers[0].Text)
+}
+
+func TestTheListChangesOneOfTwoEntriesOfADay(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/time?crew=Pile+crew&view=list&from=2026-11-16")
+	u.must(u.See(`[aria-label="Entries"] tfoot`))
+	part := func(row int, name string) string { return fmt.Sprintf(`tr[data-row="%d"] [data-part="%s"]`, row, name) }
+	value := func(row int, name, want string) {
+		t.Helper()
+		u.must(u.Until(fmt.Sprintf(`document.querySelector('%s')?.value === %q`, part(row, name), want)))
+	}
+	u.must(u.Type(part(0, "start"), "7"))
+	u.must(u.Type(part(0, "finish"), "3:30"))
+	u.must(u.Type(part(0, "break"), "30\r"))
+	value(0, "hours", "8")
+	value(0, "finish", "15:30")
+	u.must(u.Type(part(1, "note"), "lent to the deck crew\r"))
+	u.must(u.Type(part(1, "hours"), "seven\r"))
+	u.sees(`"seven" is not hours`)
+	u.must(u.Type(part(1, "hours"), "7\r"), u.Until(`!document.querySelector('.error-line')`))
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"))
+	u.must(u.Pick("Worker", "aldo"), u.Pick("Job", "1189"), u.Type(`input[aria-label="Hours"]`, "1.5\r"))
+	u.sees("31 entries")
+	u.open("/time?crew=Pile+crew&view=list&from=2026-11-16")
+	value(2, "note", "lent to the deck crew")
+}

@@ -39,6 +39,9 @@ func shots(week, paper string) []shot {
 		{name: "time-entry", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(`tr[data-line="4"] td[data-day="0"]`), p.Keys("7-3:30/30\r"+kb.ArrowUp+"t"), p.Type(`[aria-label="This entry"] .note input`, "crane stood for the tide\r"), p.See(".history li:nth-child(3)"), p.See(`form[aria-label="This entry"]`))
 		}},
+		{name: "time-day", path: "/time?crew=Pile+crew&span=day&from=" + week, see: `[aria-label="Day sheet"] tfoot`, do: func(p *browser.Page) error {
+			return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys("7\t5:30\t30\r"), p.See(`.left`))
+		}},
 		{name: "time-list", path: "/time?crew=Pile+crew&view=list&from=" + week, see: `[aria-label="Entries"] tfoot`},
 		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
 		{name: "costs-workings", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},

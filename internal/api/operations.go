@@ -127,6 +127,17 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodPut, "/api/time/cells", "saveCells", "Take what was typed into a sheet", func(ctx context.Context, actor app.Actor, in *withBody[CellsSaved]) (app.Sheet, error) {
 		return s.App.SaveCells(ctx, actor, in.Body.query(), in.Body.Edits)
 	})
+	operate(api, http.MethodGet, "/api/time/day", "timeDay", "A crew's day by the clock", func(ctx context.Context, actor app.Actor, in *app.DayQuery) (app.DaySheet, error) {
+		return s.App.DaySheet(ctx, actor, *in)
+	})
+	operate(api, http.MethodPut, "/api/time/day", "saveWorkdays", "Take when workers were at work", func(ctx context.Context, actor app.Actor, in *withBody[struct {
+		Date    string            `json:"date" format:"date"`
+		Crew    string            `json:"crew"`
+		Workers []app.WorkdayEdit `json:"workers"`
+	}],
+	) (app.DaySheet, error) {
+		return s.App.SaveWorkdays(ctx, actor, app.DayQuery{Date: in.Body.Date, Crew: in.Body.Crew}, in.Body.Workers)
+	})
 	operate(api, http.MethodPost, "/api/time/hand-in", "handIn", "Hand a crew's week in", func(ctx context.Context, actor app.Actor, in *withBody[struct {
 		Week string `json:"week" format:"date"`
 		Crew string `json:"crew"`

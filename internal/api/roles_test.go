@@ -17,7 +17,7 @@ import (
 
 // mayForeman are the operations that somebody who only types hours may call; openToAll those that need no sign-in.
 var (
-	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "entryList"}
+	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "entryList", "timeDay", "saveWorkdays"}
 	openToAll  = []string{"state", "openBook"}
 )
 
@@ -53,7 +53,8 @@ var bodies = map[string]string{
 	"approve": `{"entryIds":[],"documentIds":[]}`, "returnWork": `{"entryIds":[],"documentIds":[]}`, "handInDocument": `{"version":1}`, "dropDraft": `{"version":1}`, "issue": `{"version":1}`,
 	"regroup": `{"version":1,"grouping":"one"}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`, "takePayment": `{"invoiceId":1,"amount":"","date":"2026-01-01"}`,
 	"saveDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`, "previewDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
-	"saveCells": `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
+	"saveWorkdays": `{"date":"2026-11-16","crew":"","workers":[]}`,
+	"saveCells":    `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
 }
 
 func (b browser) call(op operation) int {

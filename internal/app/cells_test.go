@@ -182,3 +182,50 @@ func TestTheMostRecentPlacesAreOfferedFirst(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []int64{other, c.job}, choices.Recent.Jobs)
 }
+
+func TestADayByTheClock(t *testing.T) {
+	c := newCrew(t)
+	_, err := c.save(c.edit("8"))
+	require.NoError(t, err)
+	day := app.DayQuery{Date: "2026-11-17", Crew: "Pile"}
+	save := func(text string, version int64) (app.DaySheet, error) {
+		return c.SaveWorkdays(ctx, c.owner, day, []app.WorkdayEdit{{WorkerID: c.worker, Text: text, Version: version}})
+	}
+	sheet, err := save("7-5:30/30", 0)
+	require.NoError(t, err)
+	got := sheet.Workers[0]
+	assert.Equal(t, []any{"7:00", "17:30", "30", int64(600), int64(1), "7:00-17:30/0:30"}, []any{got.Start, got.Finish, got.Break, got.Minutes, got.Version, got.Text})
+	assert.Equal(t, []string{"2026-11-16", week}, []string{sheet.LastDay, sheet.LastWeek})
+	assert.Equal(t, "101", got.Job.Code, "where the last day before was worked")
+
+	_, err = save("7-5:30/30", 0)
+	require.NoError(t, err, "a retry changes nothing")
+	for text, sentence := range map[string]string{"8": "type a start and a finish", "7-25": "there is no hour 25"} {
+		_, err = save(text, 1)
+		refusal(t, err, app.KindInvalid, "workers[0].text", sentence)
+	}
+	_, err = save("8-4", 0)
+	refusal(t, err, app.KindInvalid, "workers[0].text", "somebody else has changed this to 7:00 to 17:30, less 30 min, 10 h; you typed 8-4")
+	sheet, err = save("", 1)
+	require.NoError(t, err)
+	assert.Zero(t, sheet.Workers[0].Minutes)
+}
+
+func TestTheListHasTheSameEntriesOneByOne(t *testing.T) {
+	c := newCrew(t)
+	second := c.edit("7-3:30/30")
+	second.Another = true
+	_, err := c.save(c.edit("2"), second)
+	require.NoError(t, err)
+	list, err := c.EntryList(ctx, c.owner, app.ListQuery{ScopeQuery: app.ScopeQuery{From: week, To: week}, Crew: "Pile"})
+	require.NoError(t, err)
+	require.Len(t, list.Entries, 2)
+	assert.EqualValues(t, 2, list.Count)
+	assert.Equal(t, "10.00", list.Hours)
+	clocked := list.Entries[1]
+	assert.Equal(t, []string{"7:00", "15:30", "30", "8", "264.00"}, []string{clocked.Start, clocked.Finish, clocked.Break, clocked.Hours, clocked.Cost})
+	assert.Equal(t, []string{"2", "99.00"}, []string{list.Entries[0].Overtime, list.Entries[0].Cost}, "2 h over at 30 x 1.5, and 10 %")
+	none, err := c.EntryList(ctx, c.owner, app.ListQuery{ScopeQuery: app.ScopeQuery{From: week, To: week}, Crew: "Deck"})
+	require.NoError(t, err)
+	assert.Empty(t, none.Entries)
+}

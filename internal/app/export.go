@@ -17,7 +17,7 @@ func (a *App) Export(ctx context.Context, actor Actor) (bundle.Data, error) {
 	data := bundle.Data{}
 	err := a.read(ctx, actor, Exchange, func(s *session) error {
 		x := &exporter{session: s, data: data}
-		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.documents, x.invoices} {
+		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.documents, x.invoices} {
 			if err := step(); err != nil {
 				return err
 			}
@@ -250,6 +250,18 @@ func (x *exporter) entries() error {
 		}
 		x.add("time_entries.csv", e.Ref, e.WorkerCode, e.Date.String(), e.JobNumber, e.PhaseCode, e.CodeCode, hours, start, finish, strconv.FormatInt(int64(e.BreakMinutes), 10),
 			yesNo(e.Billable), string(e.PayClass), x.rate(e.Rate), e.Status, e.Note)
+	}
+	return err
+}
+
+func (x *exporter) workdays() error {
+	type workday struct {
+		store.Workday
+		Worker string
+	}
+	rows, err := store.Query[workday](x.Tx, "SELECT d.*, w.code AS worker FROM workdays d JOIN workers w ON w.id = d.worker_id ORDER BY w.code, d.date")
+	for _, d := range rows {
+		x.add("workdays.csv", d.Worker, d.Date.String(), clockText(d.Start), clockText(d.Finish), strconv.FormatInt(int64(d.BreakMinutes), 10))
 	}
 	return err
 }

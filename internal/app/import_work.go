@@ -70,6 +70,26 @@ func (c cell) worked(row *store.TimeEntry) {
 	}
 }
 
+// workday reads when somebody was at work on a day, by the clock. No figure rests on it.
+func (im *importer) workday(c cell) error {
+	before := len(im.problems)
+	row := store.Workday{
+		WorkerID: id(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), Start: read(c, "start", clock), Finish: read(c, "finish", clock),
+		BreakMinutes: read(c, "break_minutes", minutes),
+	}
+	row.Minutes = worktime.Clocked(row.Start, row.Finish, row.BreakMinutes)
+	if err := worktime.CheckMinutes(row.Minutes); err != nil {
+		c.wrong("finish", "%s", err)
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return im.Exec(`INSERT INTO workdays (worker_id, date, start, finish, break_minutes, minutes) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (worker_id, date) DO UPDATE SET start = excluded.start, finish = excluded.finish, break_minutes = excluded.break_minutes, minutes = excluded.minutes, version = version + 1
+		WHERE start <> excluded.start OR finish <> excluded.finish OR break_minutes <> excluded.break_minutes`,
+		row.WorkerID, row.Date, row.Start, row.Finish, row.BreakMinutes, row.Minutes).Error
+}
+
 func clock(s string) (money.Minutes, error) {
 	t, err := time.Parse("15:04", s)
 	if err != nil {

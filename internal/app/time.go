@@ -220,7 +220,7 @@ func (s *session) fillSheet(sheet *Sheet, week calendar.Date, entries []sheetEnt
 			sums = append(sums, lineSums{furthest: len(stageOrder)})
 		}
 		line, sum := &sheet.Lines[at], &sums[at]
-		fillCell(&line.Cells[e.Date-week], e)
+		s.fillCell(&line.Cells[e.Date-week], e)
 		stage := stageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid)
 		if rank := slices.Index(stageOrder, stage); rank < sum.furthest {
 			sum.furthest = rank
@@ -288,12 +288,12 @@ func (s *session) newLine(key string, e sheetEntry, days []string) SheetLine {
 	return line
 }
 
-func fillCell(cell *Cell, e sheetEntry) {
+func (s *session) fillCell(cell *Cell, e sheetEntry) {
 	cell.Entries++
 	if cell.Entries > 1 {
 		had, _ := worktime.Read(cell.Hours)
 		over, _ := worktime.Read(cell.Overtime)
-		cell.Hours, cell.Overtime, cell.Text = shortHours(had.Minutes+e.Minutes), shortHours(over.Minutes+e.OvertimeMinutes), ""
+		cell.Hours, cell.Overtime, cell.Text, cell.Cost, cell.Charge = shortHours(had.Minutes+e.Minutes), shortHours(over.Minutes+e.OvertimeMinutes), "", "", ""
 		cell.Locked = "there are several entries on this day; change them one by one in the list"
 		return
 	}
@@ -301,6 +301,9 @@ func fillCell(cell *Cell, e sheetEntry) {
 	cell.Hours, cell.Overtime = shortHours(e.Minutes), shortHours(e.OvertimeMinutes)
 	cell.Text, cell.Reading, cell.Note = readingOf(e.TimeEntry).Text(), readingOf(e.TimeEntry).String(), e.Note
 	cell.Locked = lockReason(e.TimeEntry, e.InvoiceText)
+	if s.actor.Can(SeeMoney) {
+		cell.Cost, cell.Charge = s.maybe(e.Cost), s.maybe(e.Charge)
+	}
 }
 
 func readingOf(e store.TimeEntry) worktime.Reading {

@@ -68,6 +68,9 @@ var Tables = []Table{
 		text("ref").key().needed(), text("worker").needed(), date("date").needed(), text("job").needed(), text("phase"), text("cost_code"), text("hours"), text("start"), text("finish"),
 		text("break_minutes").or("0"), yesNo("billable").or("yes"), text("pay_class").or("auto"), number("rate"), text("status").or("approved"), text("note"),
 	}},
+	{"workdays.csv", []Column{
+		text("worker").key().needed(), date("date").key().needed(), text("start").needed(), text("finish").needed(), text("break_minutes").or("0"),
+	}},
 	{"cost_documents.csv", []Column{
 		text("ref").key().needed(), text("kind").needed(), text("supplier"), text("worker"), date("date").needed(), text("number"), number("freight").or("0"), number("tax").or("0"),
 		text("status").or("approved"), text("note"),

@@ -324,6 +324,10 @@ func (c *company) hours() {
 			start, length := c.IntN(24*60), 60+c.IntN(600)
 			finish := (start + length) % (24 * 60)
 			cells = append(cells, "start", clock(start), "finish", clock(finish), "break_minutes", strconv.Itoa(c.IntN(45)))
+			if day := "workday " + cells[3] + " " + date; !c.taken[day] {
+				c.taken[day] = true
+				c.row("workdays.csv", "worker", cells[3], "date", date, "start", clock(start), "finish", clock(finish), "break_minutes", strconv.Itoa(c.IntN(45)))
+			}
 		case 1:
 			cells = append(cells, "hours", fmt.Sprintf("%d:%02d", c.IntN(10), 1+c.IntN(59)))
 		default:

@@ -269,6 +269,17 @@ type LabourSegment struct {
 	Charge   *money.Amount
 }
 
+// Workday is when somebody was at work on a day, by the clock.
+type Workday struct {
+	WorkerID     int64         `gorm:"primaryKey;autoIncrement:false"`
+	Date         calendar.Date `gorm:"primaryKey;autoIncrement:false"`
+	Start        money.Minutes
+	Finish       money.Minutes
+	BreakMinutes money.Minutes
+	Minutes      money.Minutes
+	Version      int64
+}
+
 // CostDocument is a supplier's invoice, a receipt, a claim, a mileage or a plant log.
 type CostDocument struct {
 	ID       int64

@@ -535,6 +535,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/time/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A crew's day by the clock */
+        get: operations["timeDay"];
+        /** Take when workers were at work */
+        put: operations["saveWorkdays"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/time/entries": {
         parameters: {
             query?: never;
@@ -910,6 +928,21 @@ export interface components {
             taxExempt: boolean;
             /** @description days; blank: the company's */
             terms: string;
+        };
+        DaySheet: {
+            /** Format: date */
+            date: string;
+            /**
+             * Format: date
+             * @description the last day before with hours of this crew
+             */
+            lastDay?: string;
+            /**
+             * Format: date
+             * @description the week that it is in
+             */
+            lastWeek?: string;
+            workers: components["schemas"]["WorkerDay"][] | null;
         };
         Decision: {
             documentIds: number[] | null;
@@ -1847,11 +1880,53 @@ export interface components {
             permissions: string[] | null;
             role: string;
         };
+        "WithBodyStruct { Date string \"json:\\\"date\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Workers ListWorkdayEdit \"json:\\\"workers\\\"\" }Body": {
+            crew: string;
+            /** Format: date */
+            date: string;
+            workers: components["schemas"]["WorkdayEdit"][] | null;
+        };
         "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Job string \"json:\\\"job\\\"\" }Body": {
             crew: string;
             job: string;
             /** Format: date */
             week: string;
+        };
+        WorkdayEdit: {
+            /** @description 7-5:30/30 */
+            text: string;
+            /**
+             * Format: int64
+             * @description the version that was seen, 0 for none
+             */
+            version: number;
+            /** Format: int64 */
+            workerId: number;
+        };
+        WorkerDay: {
+            /** @description minutes */
+            break?: string;
+            costCode?: components["schemas"]["Named"];
+            finish?: string;
+            /**
+             * Format: int64
+             * @description start in minutes after midnight
+             */
+            from: number;
+            /** @description of the last day worked before */
+            job?: components["schemas"]["Named"];
+            /**
+             * Format: int64
+             * @description worked by the clock
+             */
+            minutes: number;
+            phase?: components["schemas"]["Named"];
+            start?: string;
+            /** @description start, finish and break as they are typed; blank where no clock times were taken */
+            text?: string;
+            /** Format: int64 */
+            version: number;
+            worker: components["schemas"]["Named"];
         };
         WorkerRow: {
             burdenClass: string;
@@ -3019,6 +3094,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    timeDay: {
+        parameters: {
+            query?: {
+                /** @description YYYY-MM-DD */
+                date?: string;
+                /** @description blank for all crews */
+                crew?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DaySheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveWorkdays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithBodyStruct { Date string \"json:\\\"date\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Workers ListWorkdayEdit \"json:\\\"workers\\\"\" }Body"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DaySheet"];
                 };
             };
             /** @description Error */

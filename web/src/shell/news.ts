@@ -7,6 +7,7 @@ import { useOutbox } from './outbox'
 /** What is looked at again when something of a kind was changed elsewhere. */
 const topics: Record<string, string[]> = {
   time_entry: ['time', 'time-list', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings', 'history'],
+  workday: ['time-day'],
   cost_document: ['costs', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings'],
   invoice: ['time', 'time-list', 'costs', 'footing', 'bill', 'jobs', 'today', 'workings'],
 }

@@ -97,53 +97,6 @@ watch(
 </template>
 
 <style scoped>
-td.day.day {
-  position: relative;
-  padding: 0;
-  border-left: 1px solid var(--rule-faint);
-  overflow: visible;
-  vertical-align: top;
-  text-align: right;
-  cursor: cell;
-  user-select: none;
-}
-.figure,
-input {
-  display: block;
-  width: 100%;
-  height: 31px;
-  font-size: 14px;
-  font-weight: 480;
-  line-height: 19px;
-}
-.figure {
-  padding-right: 9px;
-}
-input {
-  border: 0;
-  background: var(--paper);
-  text-align: right;
-  padding: 0 9px 0 2px;
-  outline: 2px solid var(--denim);
-  outline-offset: -2px;
-  position: relative;
-  z-index: 1;
-}
-td.day:focus {
-  outline: 2px solid var(--denim);
-  outline-offset: -2px;
-}
-td.day.marked {
-  background: var(--denim-wash);
-}
-.locked {
-  color: var(--ink-soft);
-}
-.waits .figure {
-  font-style: italic;
-  text-decoration: underline dashed 1px var(--denim-line);
-  text-underline-offset: 3px;
-}
 .over {
   position: absolute;
   right: 9px;
@@ -188,11 +141,6 @@ em {
   color: var(--ochre-ink);
   font-weight: 560;
   pointer-events: none;
-}
-.bad {
-  color: var(--rust);
-  outline: 2px solid var(--rust);
-  outline-offset: -2px;
 }
 output {
   position: absolute;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import Trail from '@/parts/Trail.vue'
@@ -60,28 +60,38 @@ const place = (r: EntryRow) =>
   [r.phase?.name, r.costCode && `${r.costCode.name} · ${r.costCode.code}`].filter(Boolean).join(' · ')
 
 type Part = 'start' | 'finish' | 'break' | 'hours' | 'note'
-function take(row: EntryRow, part: Part, event: Event) {
-  const typed = (event.target as HTMLInputElement).value.trim()
+/** What is typed into a field: the rows are read again meanwhile. What was taken stays until the row it was taken from is read anew. */
+const drafts = reactive(new Map<string, { text: string; taken?: number }>())
+const draftKey = (row: EntryRow, part: Part) => `${row.id}|${part}`
+function standing(row: EntryRow, part: Part): string {
+  if (part === 'hours') return shownText(row)
+  return (part === 'note' ? (wrongOf(row)?.edit.note ?? row.note) : row[part]) ?? ''
+}
+function draftOf(row: EntryRow, part: Part): string | undefined {
+  const draft = drafts.get(draftKey(row, part))
+  return draft && (draft.taken === undefined || draft.taken === row.version) ? draft.text : undefined
+}
+const shown = (row: EntryRow, part: Part) => draftOf(row, part) ?? standing(row, part)
+const typeInto = (row: EntryRow, part: Part, event: Event) =>
+  drafts.set(draftKey(row, part), { text: (event.target as HTMLInputElement).value })
+
+function take(row: EntryRow, part: Part) {
+  const typed = draftOf(row, part)?.trim()
   said.value = ''
-  if (part === 'note') {
-    if (typed !== (wrongOf(row)?.edit.note ?? row.note ?? '')) acts.change(row, { note: typed })
+  if (typed === undefined) return
+  if (part === 'note' || part === 'hours') {
+    drafts.delete(draftKey(row, part))
+    if (typed !== standing(row, part)) acts.change(row, part === 'note' ? { note: typed } : { text: typed })
     return
   }
-  if (part === 'hours') {
-    if (typed !== shownText(row)) acts.change(row, { text: typed })
-    return
-  }
-  const parts = { start: row.start ?? '', finish: row.finish ?? '', break: row.break ?? '', [part]: typed }
-  const tr = (event.target as HTMLElement).closest('tr')
-  const other = (name: string) => tr?.querySelector<HTMLInputElement>(`[data-part="${name}"]`)?.value ?? ''
-  const text = clockText(
-    part === 'start' ? typed : other('start'),
-    part === 'finish' ? typed : other('finish'),
-    part === 'break' ? typed : other('break'),
-  )
+  const text = clockText(shown(row, 'start'), shown(row, 'finish'), shown(row, 'break'))
   if (!text) {
-    if (parts.start || parts.finish) said.value = 'A start needs a finish, and a finish a start'
-  } else if (text !== (wrongOf(row)?.edit.text ?? row.text)) acts.change(row, { text })
+    said.value = 'A start needs a finish, and a finish a start'
+    return
+  }
+  for (const clock of ['start', 'finish', 'break'] as const)
+    drafts.set(draftKey(row, clock), { text: shown(row, clock), taken: row.version })
+  if (text !== (wrongOf(row)?.edit.text ?? row.text)) acts.change(row, { text })
 }
 function move(event: KeyboardEvent, by: 1 | -1) {
   const field = event.target as HTMLInputElement
@@ -93,9 +103,6 @@ function move(event: KeyboardEvent, by: 1 | -1) {
     next.focus()
     next.select()
   } else field.blur()
-}
-function revert(event: Event, was: string) {
-  ;(event.target as HTMLInputElement).value = was
 }
 </script>
 
@@ -197,16 +204,17 @@ function revert(event: Event, was: string) {
                     <td v-for="part in ['start', 'finish', 'break', 'hours'] as const" :key="part" class="type">
                       <input
                         :data-part="part"
-                        :value="part === 'hours' ? (wrongOf(row)?.edit.text ?? figure(row.hours)) : row[part]"
+                        :value="shown(row, part)"
                         :readonly="!!row.locked"
                         :title="row.locked"
                         :aria-label="`${row.worker.name}, ${day(row.date)}, ${part}`"
                         autocomplete="off"
-                        @change="take(row, part, $event)"
+                        @input="typeInto(row, part, $event)"
+                        @change="take(row, part)"
                         @keydown.enter.prevent="move($event, 1)"
                         @keydown.down.prevent="move($event, 1)"
                         @keydown.up.prevent="move($event, -1)"
-                        @keydown.esc="revert($event, part === 'hours' ? figure(row.hours) : (row[part] ?? ''))"
+                        @keydown.esc="drafts.delete(draftKey(row, part))"
                       />
                     </td>
                     <td class="num">{{ figure(row.overtime) }}</td>
@@ -224,10 +232,12 @@ function revert(event: Event, was: string) {
                         data-part="note"
                         class="note"
                         maxlength="500"
-                        :value="row.note"
+                        :value="shown(row, 'note')"
                         :readonly="!!row.locked"
                         :aria-label="`${row.worker.name}, ${day(row.date)}, note`"
-                        @change="take(row, 'note', $event)"
+                        @input="typeInto(row, 'note', $event)"
+                        @change="take(row, 'note')"
+                        @keydown.esc="drafts.delete(draftKey(row, 'note'))"
                         @keydown.enter.prevent="move($event, 1)"
                       />
                     </td>

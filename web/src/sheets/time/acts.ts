@@ -168,5 +168,5 @@ export function crewActs(sheet: CrewSheet, choices: () => Schema['Choices'] | un
     return keyOf(place)
   }
 
-  return { type, clear, fillAlong, paste, texts, move, billable, crewFill, repeat, detail }
+  return { toText, type, clear, fillAlong, paste, texts, move, billable, crewFill, repeat, detail }
 }

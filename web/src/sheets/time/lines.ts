@@ -21,7 +21,7 @@ export function placeOf(l: SheetLine): Place {
   return { worker, job, phase, costCode, billable, payClass, rate, ownRate }
 }
 
-function emptyLine(place: Place, days: string[]): SheetLine {
+export function emptyLine(place: Place, days: string[]): SheetLine {
   return {
     ...place,
     key: keyOf(place),

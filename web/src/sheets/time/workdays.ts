@@ -1,0 +1,93 @@
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useIntervalFn } from '@vueuse/core'
+import { computed, reactive, watch, type Ref } from 'vue'
+import { answered, client, Refusal, type Schema } from '@/api/client'
+import { useFooting } from '@/shell/footing'
+import { useUndo } from '@/shell/undo'
+import { clockText } from './entries'
+
+export type WorkerDay = Schema['WorkerDay']
+export type ClockPart = 'start' | 'finish' | 'break'
+export const clockParts: ClockPart[] = ['start', 'finish', 'break']
+
+/** What is typed of a worker's clock times and is not in the book yet. */
+interface Draft {
+  start: string
+  finish: string
+  break: string
+  said?: string
+}
+
+/** A crew's day by the clock: what the book has, and what is typed. */
+export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
+  const footing = useFooting()
+  const queries = useQueryClient()
+  const undo = useUndo()
+  const drafts = reactive(new Map<number, Draft>())
+  const { data, error } = useQuery({
+    queryKey: computed(() => ['time-day', query.value]),
+    queryFn: () => answered(client.GET('/api/time/day', { params: { query: query.value } })),
+  })
+  watch(query, () => drafts.clear())
+  const workers = computed(() => data.value?.workers ?? [])
+  const of = (worker: number) => workers.value.find((w) => w.worker.id === worker)
+
+  const shown = (w: WorkerDay, part: ClockPart) => drafts.get(w.worker.id)?.[part] ?? w[part] ?? ''
+  /** The text that a draft comes to; undefined while a start or a finish is missing, blank where all of it was emptied. */
+  function textOf(d: Draft): string | undefined {
+    if (!d.start && !d.finish) return ''
+    return clockText(d.start, d.finish, d.break)
+  }
+
+  /** Sends what is whole. What can't be sent stays as it was typed, and is sent again. */
+  async function send() {
+    const ready = [...drafts].filter(([, d]) => !d.said && textOf(d) !== undefined)
+    if (!ready.length) return
+    footing.saving()
+    const body = {
+      ...query.value,
+      workers: ready.map(([worker, d]) => ({ workerId: worker, text: textOf(d)!, version: of(worker)?.version ?? 0 })),
+    }
+    try {
+      queries.setQueryData(['time-day', { ...query.value }], await answered(client.PUT('/api/time/day', { body })))
+      for (const [worker] of ready) drafts.delete(worker)
+      footing.saved()
+    } catch (refused) {
+      const errors = refused instanceof Refusal ? (refused.problem.errors ?? []) : []
+      if (!errors.length) footing.notSaved(`Not saved yet: ${(refused as Error).message}`)
+      for (const e of errors) {
+        const draft = ready[Number(/\d+/.exec(e.path)?.[0])]?.[1]
+        if (draft) draft.said = e.message
+      }
+      if (errors.length) {
+        footing.notSaved(`${errors.length} to put right`)
+        void queries.invalidateQueries({ queryKey: ['time-day'] })
+        if (errors.length < ready.length) void send()
+      }
+    }
+  }
+  useIntervalFn(() => drafts.size && footing.unsaved && void send(), 2000)
+
+  function put(texts: [number, Draft][]) {
+    for (const [worker, draft] of texts) drafts.set(worker, draft)
+    void send()
+  }
+  const draftOf = (w: WorkerDay): Draft => ({ start: w.start ?? '', finish: w.finish ?? '', break: w.break ?? '' })
+
+  /** Takes one part of a worker's clock times. */
+  function type(w: WorkerDay, part: ClockPart, text: string) {
+    const before = draftOf(w)
+    const after = { ...before, ...drafts.get(w.worker.id), said: undefined, [part]: text.trim() }
+    put([[w.worker.id, after]])
+    undo.did({
+      what: `${w.worker.name}'s ${part}`,
+      undo: () => void put([[w.worker.id, before]]),
+      redo: () => void put([[w.worker.id, { ...after }]]),
+    })
+  }
+  /** The same clock times for several workers. */
+  function fill(workersToFill: WorkerDay[], draft: Draft) {
+    put(workersToFill.map((w) => [w.worker.id, { ...draft }]))
+  }
+  return { data, error, workers, shown, drafts, type, fill }
+}
