@@ -19,6 +19,28 @@ func (s *server) files(r chi.Router) {
 		r.Get("/api/invoices/{id}/"+name, s.download(format))
 	}
 	r.Get("/api/reports/{name}", s.report)
+	r.Get("/api/time/paper", s.crewPaper)
+}
+
+// crewPaper is a crew's week on paper; blank=yes is one to be filled in.
+func (s *server) crewPaper(w http.ResponseWriter, r *http.Request) {
+	actor, ok := s.signedIn(w, r)
+	if !ok {
+		return
+	}
+	q := r.URL.Query()
+	blank := q.Get("blank") == "yes"
+	sheet, err := s.App.CrewPaper(r.Context(), actor, app.SheetQuery{Week: q.Get("week"), Crew: q.Get("crew"), Job: q.Get("job")}, blank)
+	if !s.wrote(w, r, err) {
+		return
+	}
+	data, err := paper.CrewPDF(sheet, blank)
+	if !s.wrote(w, r, err) {
+		return
+	}
+	w.Header().Set("Content-Type", paper.Invoices["pdf"].Media)
+	w.Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", "crew-sheet-"+sheet.Days[0]+".pdf"))
+	_, _ = w.Write(data)
 }
 
 func (s *server) signedIn(w http.ResponseWriter, r *http.Request) (app.Actor, bool) {

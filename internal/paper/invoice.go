@@ -17,6 +17,7 @@ import (
 	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
 	"github.com/johnfercher/maroto/v2/pkg/consts/pagesize"
 	"github.com/johnfercher/maroto/v2/pkg/core"
+	"github.com/johnfercher/maroto/v2/pkg/core/entity"
 	"github.com/johnfercher/maroto/v2/pkg/props"
 	"github.com/johnfercher/maroto/v2/pkg/repository"
 	"golang.org/x/image/font/gofont/gobold"
@@ -61,18 +62,27 @@ func cell(width int, s string, changes ...func(*props.Text)) core.Col {
 	return text.NewCol(width, s, p)
 }
 
+func paperFonts() ([]*entity.CustomFont, error) {
+	return repository.New().AddUTF8FontFromBytes(face, fontstyle.Normal, goregular.TTF).AddUTF8FontFromBytes(face, fontstyle.Bold, gobold.TTF).Load()
+}
+
+// paperOn is a paper in the house's face, with its pages numbered.
+func paperOn(fonts []*entity.CustomFont, title, company string) config.Builder {
+	return config.NewBuilder().
+		WithPageSize(pagesize.A4).WithLeftMargin(12).WithRightMargin(12).WithTopMargin(12).WithBottomMargin(16).
+		WithCustomFonts(fonts).WithDefaultFont(&props.Font{Family: face, Size: body}).
+		WithPageNumber(props.PageNumber{Pattern: "page {current} of {total}", Place: props.RightBottom, Family: face, Size: 7, Color: soft}).
+		WithTitle(title, true).WithAuthor(company, true).WithCreator("Jarvo", true)
+}
+
 // InvoicePDF is an invoice as a PDF page or pages, and behind it, where there is any, its backup: the hours and
 // receipts that it bills, with how each was charged. A draft says that it is one.
 func InvoicePDF(v app.InvoiceView, backup []app.Backup) ([]byte, error) {
-	fonts, err := repository.New().AddUTF8FontFromBytes(face, fontstyle.Normal, goregular.TTF).AddUTF8FontFromBytes(face, fontstyle.Bold, gobold.TTF).Load()
+	fonts, err := paperFonts()
 	if err != nil {
 		return nil, err
 	}
-	m := maroto.New(config.NewBuilder().
-		WithPageSize(pagesize.A4).WithLeftMargin(20).WithRightMargin(20).WithTopMargin(18).WithBottomMargin(16).
-		WithCustomFonts(fonts).WithDefaultFont(&props.Font{Family: face, Size: body}).
-		WithPageNumber(props.PageNumber{Pattern: "page {current} of {total}", Place: props.RightBottom, Family: face, Size: 7, Color: soft}).
-		WithTitle("Invoice "+orDraft(v.Number), true).WithAuthor(v.CompanyName, true).WithCreator("Jarvo", true).Build())
+	m := maroto.New(paperOn(fonts, "Invoice "+orDraft(v.Number), v.CompanyName).WithLeftMargin(20).WithRightMargin(20).WithTopMargin(18).Build())
 	head(m, v)
 	for _, part := range v.Sections {
 		section(m, part)

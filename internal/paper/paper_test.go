@@ -80,3 +80,16 @@ func TestEveryFormatOfAnInvoice(t *testing.T) {
 		assert.Equal(t, begins[name], string(data[:len(begins[name])]), name)
 	}
 }
+
+func TestACrewSheetIsPrintedFilledAndBlank(t *testing.T) {
+	p := app.CrewPaper{Company: "Brackwater Dock & Pile", Crew: "Pile crew", Days: []string{"2026-11-16", "2026-11-17", "2026-11-18", "2026-11-19", "2026-11-20", "2026-11-21", "2026-11-22"}, Notes: []string{"2026-11-16 Aldo Renn: tide"}}
+	for range 40 {
+		p.Lines = append(p.Lines, app.CrewPaperLine{Worker: "Aldo Renn", Place: "1187 Ferry landing, Drive piles, 320 Drive piles", Hours: []string{"10", "10", "10.5", "8", "", "", "", "38.5"}})
+	}
+	p.Hours = []string{"10", "10", "10.5", "8", "", "", "", "38.5"}
+	for _, blank := range []bool{false, true} {
+		data, err := paper.CrewPDF(p, blank)
+		require.NoError(t, err)
+		assert.Equal(t, "%PDF", string(data[:4]))
+	}
+}

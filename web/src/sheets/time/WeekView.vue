@@ -21,6 +21,7 @@ import CrewGrid from './CrewGrid.vue'
 import { useCrewSheet } from './crewSheet'
 import EntryMore from './EntryMore.vue'
 import FirstHours from './FirstHours.vue'
+import PrintMenu from './PrintMenu.vue'
 import { keyOf, type SheetLine } from './lines'
 import TimeHead from './TimeHead.vue'
 
@@ -131,6 +132,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <v-btn :disabled="!here.line" title="This row's hours for everyone (f)" @click="command('f', here.line)"
           >Crew fill</v-btn
         >
+        <PrintMenu :query="crewSheet.query.value" />
         <v-btn v-if="money" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
         <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">Hand in</v-btn>
       </template>
