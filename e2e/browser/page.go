@@ -53,6 +53,17 @@ func (p *Page) Window() (*Page, error) {
 	return &Page{tab, cancel}, chromedp.Do(tab, chromedp.EmulateViewport(1280, 800))
 }
 
+// Resize gives the window another size.
+func (p *Page) Resize(width, height int) error {
+	return p.do("resizing", chromedp.EmulateViewport(int64(width), int64(height)))
+}
+
+// SignIn signs somebody in, in place of who is.
+func (p *Page) SignIn(signIn, password string) error {
+	_, err := Eval[int](p, fmt.Sprintf(`fetch('/api/session', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ signIn: %q, password: %q }) }).then(r => r.status)`, signIn, password))
+	return err
+}
+
 // Close ends the window.
 func (p *Page) Close() { p.stop() }
 

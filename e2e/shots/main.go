@@ -23,6 +23,7 @@ type shot struct {
 	name, path, see string
 	do              func(*browser.Page) error
 	dark            bool
+	as              string // who looks at it, on a phone; the owner where absent
 }
 
 func showWorkings(p *browser.Page) error {
@@ -56,6 +57,9 @@ func shots(week, paper string) []shot {
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},
 		{name: "setup-rates", path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
+		{name: "phone-clock", path: "/clock", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
+		{name: "phone-hours", path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
+		{name: "setup-people", path: "/setup?part=people", see: `[aria-label="Who may sign in"]`},
 		{name: "setup-markups", path: "/setup?part=markups", see: `[aria-label="Markups"]`},
 	}
 }
@@ -66,19 +70,20 @@ func main() {
 	width := flag.Int("width", 1280, "of the window")
 	height := flag.Int("height", 800, "of the window")
 	flag.Parse()
-	c := &camera{out: *out, only: *only}
-	if err := c.run(context.Background(), *width, *height); err != nil {
+	c := &camera{out: *out, only: *only, width: *width, height: *height}
+	if err := c.run(context.Background()); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
 	}
 }
 
 type camera struct {
-	out, only string
-	page      *browser.Page
+	out, only     string
+	width, height int
+	page          *browser.Page
 }
 
-func (c *camera) run(ctx context.Context, width, height int) error {
+func (c *camera) run(ctx context.Context) error {
 	if err := os.MkdirAll(c.out, 0o755); err != nil {
 		return err
 	}
@@ -95,7 +100,7 @@ func (c *camera) run(ctx context.Context, width, height int) error {
 	if err := demo.Fill(ctx, book.App); err != nil {
 		return err
 	}
-	if c.page, err = browser.OpenPage(ctx, width, height); err != nil {
+	if c.page, err = browser.OpenPage(ctx, c.width, c.height); err != nil {
 		return err
 	}
 	defer c.page.Close()
@@ -131,6 +136,12 @@ func (c *camera) take(url string, s shot) error {
 	}
 	if _, err := browser.Eval[bool](c.page, fmt.Sprintf("localStorage.setItem('jarvo-look', '%s'); true", look)); err != nil {
 		return err
+	}
+	if s.as != "" {
+		if err := errors.Join(c.page.SignIn(s.as, demo.Password), c.page.Resize(390, 844)); err != nil {
+			return err
+		}
+		defer func() { _ = errors.Join(c.page.SignIn(demo.SignIn, demo.Password), c.page.Resize(c.width, c.height)) }()
 	}
 	if err := errors.Join(c.page.Go(url+s.path), c.page.See(s.see)); err != nil {
 		return fmt.Errorf("%s: %w", s.name, err)

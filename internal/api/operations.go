@@ -61,6 +61,7 @@ func (s *server) register(api huma.API) {
 	s.registerCapture(api)
 	s.registerBilling(api)
 	s.registerSetup(api)
+	s.registerClock(api)
 	s.registerNews(api)
 }
 
@@ -237,6 +238,19 @@ func (s *server) registerBilling(api huma.API) {
 }
 
 func (s *server) registerSetup(api huma.API) {
+	operate(api, http.MethodGet, "/api/users", "users", "Who may sign in", func(ctx context.Context, actor app.Actor, _ *nothing) ([]app.UserRow, error) {
+		return s.App.Users(ctx, actor)
+	})
+	operate(api, http.MethodPost, "/api/users", "addUser", "Let somebody in", func(ctx context.Context, actor app.Actor, in *withBody[app.NewUser]) (done, error) {
+		return made(s.App.AddUser(ctx, actor, in.Body))
+	})
+	operate(api, http.MethodPut, "/api/users/{id}", "changeUser", "Keep somebody out, or give another password", func(ctx context.Context, actor app.Actor, in *struct {
+		ID   int64 `path:"id"`
+		Body app.UserChange
+	},
+	) (done, error) {
+		return done{}, s.App.ChangeUser(ctx, actor, in.ID, in.Body)
+	})
 	operate(api, http.MethodGet, "/api/setup", "setup", "The Setup tab", func(ctx context.Context, actor app.Actor, in *struct {
 		AsOf   string `query:"asOf"`
 		Worker int64  `query:"worker"`
@@ -267,6 +281,43 @@ func (s *server) registerSetup(api huma.API) {
 	})
 	operate(api, http.MethodPost, "/api/markups", "addMarkup", "Add a markup band to a card", func(ctx context.Context, actor app.Actor, in *withBody[app.NewMarkup]) (done, error) {
 		return done{}, s.App.AddMarkup(ctx, actor, in.Body)
+	})
+}
+
+func (s *server) registerClock(api huma.API) {
+	type ofWeek struct {
+		Week string `query:"week"`
+	}
+	operate(api, http.MethodGet, "/api/clock", "clock", "A worker's own page", func(ctx context.Context, actor app.Actor, in *ofWeek) (app.ClockPage, error) {
+		return s.App.Clock(ctx, actor, in.Week)
+	})
+	operate(api, http.MethodPost, "/api/clock/in", "clockIn", "Begin to work", func(ctx context.Context, actor app.Actor, in *withBody[app.ClockIn]) (app.ClockPage, error) {
+		return s.App.ClockIn(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/clock/break", "clockBreak", "Begin or end a break", func(ctx context.Context, actor app.Actor, in *withBody[struct {
+		On bool `json:"on"`
+	}],
+	) (app.ClockPage, error) {
+		return s.App.ClockBreak(ctx, actor, in.Body.On)
+	})
+	operate(api, http.MethodPost, "/api/clock/out", "clockOut", "End the work", func(ctx context.Context, actor app.Actor, in *withBody[app.ClockOut]) (app.ClockPage, error) {
+		return s.App.ClockOut(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/clock/hours", "fillIn", "Book own hours for a day", func(ctx context.Context, actor app.Actor, in *withBody[app.OwnHours]) (app.ClockPage, error) {
+		return s.App.FillIn(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPut, "/api/clock/hours/{id}", "changeOwn", "Correct an own entry", func(ctx context.Context, actor app.Actor, in *struct {
+		ID   int64 `path:"id"`
+		Body app.OwnChange
+	},
+	) (app.ClockPage, error) {
+		return s.App.ChangeOwn(ctx, actor, in.ID, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/clock/hand-in", "handInOwn", "Hand the own week in", func(ctx context.Context, actor app.Actor, in *withBody[struct {
+		Week string `json:"week" format:"date"`
+	}],
+	) (app.ClockPage, error) {
+		return s.App.HandInOwn(ctx, actor, in.Body.Week)
 	})
 }
 

@@ -53,6 +53,8 @@ var bodies = map[string]string{
 	"approve": `{"entryIds":[],"documentIds":[]}`, "returnWork": `{"entryIds":[],"documentIds":[]}`, "handInDocument": `{"version":1}`, "dropDraft": `{"version":1}`, "issue": `{"version":1}`,
 	"regroup": `{"version":1,"grouping":"one"}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`, "takePayment": `{"invoiceId":1,"amount":"","date":"2026-01-01"}`,
 	"saveDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`, "previewDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
+	"addUser": `{"name":"","signIn":"","password":"","role":"owner"}`, "changeUser": `{"active":true}`, "clockIn": `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,
+	"fillIn": `{"key":"","date":"2026-11-16","text":"","jobId":1}`, "changeOwn": `{"week":"2026-11-16","version":1,"text":""}`, "handInOwn": `{"week":"2026-11-16"}`,
 	"saveWorkdays": `{"date":"2026-11-16","crew":"","workers":[]}`,
 	"saveCells":    `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
 }
@@ -70,7 +72,8 @@ func (b browser) call(op operation) int {
 func TestEveryOperationIsRefusedToThoseWhoMayNot(t *testing.T) {
 	b := serve(t)
 	b.openBook()
-	require.NoError(t, b.app.AddUser(t.Context(), app.Actor{UserID: 1, Name: "Ada", Role: app.Owner}, "Greta", "greta", password, app.Foreman))
+	_, err := b.app.AddUser(t.Context(), app.Actor{UserID: 1, Name: "Ada", Role: app.Owner}, app.NewUser{Name: "Greta", SignIn: "greta", Password: password, Role: app.Foreman})
+	require.NoError(t, err)
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	foreman, stranger := browser{Client: &http.Client{Jar: jar}, t: t, url: b.url}, browser{Client: &http.Client{}, t: t, url: b.url}
@@ -99,6 +102,9 @@ func TestEveryOperationIsRefusedToThoseWhoMayNot(t *testing.T) {
 		assert.Equal(t, http.StatusUnauthorized, stranger.call(operation{method: http.MethodGet, path: path}), path)
 		assert.Equal(t, http.StatusForbidden, foreman.call(operation{method: http.MethodGet, path: path}), path)
 	}
+	paper := operation{method: http.MethodGet, path: "/api/time/paper?week=2026-11-16&blank=yes"}
+	assert.Equal(t, http.StatusUnauthorized, stranger.call(paper))
+	assert.Equal(t, http.StatusOK, foreman.call(paper), "there is no money on it")
 }
 
 func TestDownloadsSayWhatTheyAre(t *testing.T) {

@@ -15,10 +15,14 @@ type Who struct {
 	Name        string           `json:"name"`
 	Role        string           `json:"role"`
 	Permissions []app.Permission `json:"permissions"`
+	Crew        string           `json:"crew,omitempty" doc:"the crew that a foreman is kept to"`
 }
 
 func whoOf(a app.Actor) Who {
-	w := Who{Name: a.Name, Role: string(a.Role), Permissions: []app.Permission{}}
+	w := Who{Name: a.Name, Role: string(a.Role), Permissions: []app.Permission{}, Crew: a.Crew}
+	if a.WorkerID != 0 {
+		w.Permissions = append(w.Permissions, app.Clock)
+	}
 	for _, p := range []app.Permission{app.Capture, app.SeeMoney, app.Costs, app.Approve, app.Bill, app.Setup, app.Exchange} {
 		if a.Can(p) {
 			w.Permissions = append(w.Permissions, p)

@@ -136,33 +136,6 @@ func (in NewBook) company(c *checks) store.Company {
 	return company
 }
 
-// AddUser lets somebody in. Only an owner may.
-func (a *App) AddUser(ctx context.Context, actor Actor, name, signIn, password string, role Role) error {
-	if actor.Role != Owner {
-		return (Actor{}).need(Setup)
-	}
-	c := &checks{}
-	user := store.User{Name: c.needed("name", name, "a name"), SignIn: c.needed("signIn", signIn, "a name to sign in with"), Role: string(role), Active: true}
-	if _, known := allowed[role]; !known {
-		c.add("role", "there is no role %q", role)
-	}
-	checkPassword(c, password)
-	if err := c.err(); err != nil {
-		return err
-	}
-	hash, err := hashPassword(password)
-	if err != nil {
-		return err
-	}
-	user.PasswordHash = hash
-	return a.write(ctx, actor, Setup, func(s *session) error {
-		if err := s.Create(&user).Error; err != nil {
-			return err
-		}
-		return s.record("let in", "user", user.ID, nil, map[string]string{"name": name, "role": string(role)})
-	})
-}
-
 // wrongPassword is checked against where there is no such user, so that both answers take as long.
 var wrongPassword, _ = hashPassword("not the password of anybody")
 
@@ -201,7 +174,9 @@ func (a *App) User(ctx context.Context, userID int64) (Actor, bool, error) {
 	return actorOf(user), found && user.Active, err
 }
 
-func actorOf(u store.User) Actor { return Actor{UserID: u.ID, Name: u.Name, Role: Role(u.Role)} }
+func actorOf(u store.User) Actor {
+	return Actor{UserID: u.ID, Name: u.Name, Role: Role(u.Role), Crew: u.Crew, WorkerID: id(u.WorkerID)}
+}
 
 func checkPassword(c *checks, password string) {
 	if n := utf8.RuneCountInString(password); n < shortestPassword {

@@ -37,6 +37,7 @@ const (
 	Bookkeeper Role = "bookkeeper"
 	Manager    Role = "manager"
 	Foreman    Role = "foreman"
+	Worker     Role = "worker"
 )
 
 // Permission is one thing a role may or may not do.
@@ -44,6 +45,7 @@ type Permission string
 
 // The permissions.
 const (
+	Clock    Permission = "clock"    // clock one's own hours
 	Capture  Permission = "capture"  // type hours
 	SeeMoney Permission = "money"    // see wages, costs, prices and profit
 	Costs    Permission = "costs"    // enter cost documents
@@ -54,10 +56,11 @@ const (
 )
 
 var allowed = map[Role][]Permission{
-	Owner:      {Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
-	Bookkeeper: {Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
-	Manager:    {Capture, SeeMoney, Costs, Approve},
-	Foreman:    {Capture},
+	Owner:      {Clock, Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
+	Bookkeeper: {Clock, Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
+	Manager:    {Clock, Capture, SeeMoney, Costs, Approve},
+	Foreman:    {Clock, Capture},
+	Worker:     {Clock},
 }
 
 // Actor is who does something.
@@ -65,7 +68,10 @@ type Actor struct {
 	UserID int64
 	Name   string
 	Role   Role
-	Window string // of the browser, where there is one: it need not be told of its own changes
+	// Crew is what a foreman is kept to, blank for all; WorkerID is whose own hours they clock, 0 for nobody's.
+	Crew     string
+	WorkerID int64
+	Window   string // of the browser, where there is one: it need not be told of its own changes
 }
 
 // Console is the actor of the command line, which whoever holds the file may use.

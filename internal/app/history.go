@@ -38,7 +38,17 @@ var told = []struct {
 // EntryHistory is what was done to a time entry, oldest first, also where it has been taken away since.
 func (a *App) EntryHistory(ctx context.Context, actor Actor, entryID int64) ([]HistoryLine, error) {
 	var lines []HistoryLine
-	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
+	err := a.read(ctx, actor, Capture, func(s *session) error {
+		if actor.Crew != "" { // what was taken away has no crew any more: it is for who sees all of them
+			entry, found, err := store.One[store.TimeEntry](s.Tx, entryID)
+			if err != nil || !found {
+				return orNotFound(err, "entry")
+			}
+			if err := s.ownEntry(entry); err != nil {
+				return err
+			}
+		}
+		var err error
 		lines, err = s.history("time_entry", entryID)
 		return err
 	})

@@ -194,7 +194,7 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date) error {
 	}
 	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, w.crew, ifnull(e.date, 0) AS date, ifnull(sum(e.minutes), 0) AS minutes, ifnull(sum(e.status = 'draft'), 0) AS drafts
 		FROM workers w LEFT JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN ? AND ?
-		WHERE w.active = 1 GROUP BY w.id, e.date ORDER BY w.crew, w.name, w.id`, week, week+6)
+		WHERE w.active = 1 AND (? = '' OR w.crew = ?) GROUP BY w.id, e.date ORDER BY w.crew, w.name, w.id`, week, week+6, s.actor.Crew, s.actor.Crew)
 	if err != nil {
 		return err
 	}

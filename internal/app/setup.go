@@ -90,7 +90,7 @@ func (a *App) Choices(ctx context.Context, actor Actor) (Choices, error) {
 		if out.Crews, err = s.crews(); err != nil {
 			return err
 		}
-		if out.Workers, err = s.members(""); err != nil {
+		if out.Workers, err = s.members(s.actor.Crew); err != nil {
 			return err
 		}
 		for table, into := range map[string]*[]Named{

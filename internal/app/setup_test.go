@@ -16,6 +16,9 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 	rate := app.NewLabourRate{From: "2026-05-01", Method: "hourly", Value: "80"}
 	burden := app.NewBurden{Class: "Field", Name: "Health", From: "2026-05-01", Basis: "hour", Value: "5"}
 	book := app.NewBook{Currency: "usd", WeekStart: "someday", OvertimeDaily: "25:00", OvertimeWeekly: "169", OvertimeFactor: "0.9", DoubleFactor: "two", NextInvoiceNumber: "0", NextJobNumber: "1.5", Password: "short"}
+	letIn := func(in app.NewUser) func() error {
+		return func() error { _, err := c.AddUser(ctx, c.owner, in); return err }
+	}
 	for _, bad := range []struct {
 		do             func() error
 		path, sentence string
@@ -65,8 +68,11 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 			return c.AddWage(ctx, c.owner, app.NewWage{WorkerID: c.worker, Rate: "1", From: "2026-01-01"})
 		}, "effectiveFrom", "there is a wage from 2026-01-01 already: 30.00"},
 		{func() error { _, err := c.AddCostCode(ctx, c.owner, app.NewCode{Code: "", Name: "x"}); return err }, "code", "is needed"},
-		{func() error { return c.AddUser(ctx, c.owner, "Eve", "eve", "short", app.Manager) }, "password", "of at least 12"},
-		{func() error { return c.AddUser(ctx, c.owner, "Eve", "eve", "long enough words", "king") }, "role", "there is no role"},
+		{letIn(app.NewUser{Name: "Eve", SignIn: "eve", Password: "short", Role: app.Manager}), "password", "of at least 12"},
+		{letIn(app.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: "king"}), "role", "there is no role"},
+		{letIn(app.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: app.Worker}), "workerId", "whose hours do they clock"},
+		{letIn(app.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: app.Manager, Crew: "Pile"}), "crew", "only a foreman"},
+		{letIn(app.NewUser{Name: "Eve", SignIn: "ADA", Password: "long enough words", Role: app.Manager}), "signIn", "signs in with this already"},
 		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "companyName", "is needed"},
 		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "currency", "not a currency code"},
 		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "weekStart", "is not one of"},

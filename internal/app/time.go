@@ -135,12 +135,15 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 	if err := c.err(); err != nil {
 		return Sheet{}, err
 	}
+	var err error
+	if q.Crew, err = s.ownCrew(q.Crew); err != nil {
+		return Sheet{}, err
+	}
 	week = week.WeekStart(weekStart(s.company))
 	sheet := Sheet{Week: week.String(), Crew: q.Crew}
 	for d := week; d < week+7; d++ {
 		sheet.Days = append(sheet.Days, d.String())
 	}
-	var err error
 	if sheet.Crews, err = s.crews(); err != nil {
 		return sheet, err
 	}
@@ -177,6 +180,9 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 }
 
 func (s *session) crews() ([]string, error) {
+	if s.actor.Crew != "" {
+		return []string{s.actor.Crew}, nil
+	}
 	return store.Query[string](s.Tx, "SELECT DISTINCT crew FROM workers WHERE active = 1 AND crew <> '' ORDER BY crew")
 }
 

@@ -72,6 +72,10 @@ func (s *session) day(date calendar.Date, crew string) (DaySheet, error) {
 		store.Workday
 	}
 	out := DaySheet{Date: date.String(), Workers: []WorkerDay{}}
+	crew, err := s.ownCrew(crew)
+	if err != nil {
+		return out, err
+	}
 	rows, err := store.Query[row](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub, ifnull(d.start, 0) AS start, ifnull(d.finish, 0) AS finish, ifnull(d.break_minutes, 0) AS break_minutes,
 		ifnull(d.minutes, 0) AS minutes, ifnull(d.version, 0) AS version
 		FROM workers w LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN workdays d ON d.worker_id = w.id AND d.date = @date
@@ -147,8 +151,12 @@ func (a *App) SaveWorkdays(ctx context.Context, actor Actor, q DayQuery, edits [
 }
 
 func (s *session) saveWorkday(c *checks, path string, date calendar.Date, edit WorkdayEdit) error {
-	if _, found, err := store.One[store.Worker](s.Tx, edit.WorkerID); err != nil || !found {
+	worker, found, err := store.One[store.Worker](s.Tx, edit.WorkerID)
+	if err != nil || !found {
 		c.add(path+"workerId", "there is no such worker")
+		return err
+	}
+	if err := s.ownWorker(worker); err != nil {
 		return err
 	}
 	had, err := store.All[store.Workday](s.Tx, "date", "worker_id = ? AND date = ?", edit.WorkerID, date)

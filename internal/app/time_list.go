@@ -63,6 +63,9 @@ func (a *App) EntryList(ctx context.Context, actor Actor, q ListQuery) (EntryLis
 		if err != nil {
 			return err
 		}
+		if q.Crew, err = s.ownCrew(q.Crew); err != nil {
+			return err
+		}
 		where, args := "", []any{sc.From, sc.end()}
 		for _, limit := range []struct {
 			set   bool

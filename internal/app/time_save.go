@@ -227,6 +227,11 @@ func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error
 	} else if !worker.Active {
 		c.add(path+"workerId", "%s does not work here any more", worker.Name)
 	}
+	if found {
+		if err := c.ownWorker(worker); err != nil {
+			return entry, err
+		}
+	}
 	return entry, c.fill(path, edit, &entry)
 }
 
@@ -312,6 +317,9 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 		}
 		return c.notStale(c.refuse(i, path, edit))
 	}
+	if err := c.ownEntry(entry); err != nil {
+		return err
+	}
 	before, wrong := entry, len(c.fields)
 	if !away {
 		if err := c.fill(path, edit, &entry); err != nil || len(c.fields) > wrong {
@@ -352,6 +360,18 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 	return c.record("changed", "time_entry", entry.ID, c.entrySaid(before), c.entrySaid(entry))
 }
 
+// ownEntry refuses an entry of a worker who is not of a foreman's crew.
+func (s *session) ownEntry(e store.TimeEntry) error {
+	if s.actor.Crew == "" {
+		return nil
+	}
+	worker, _, err := store.One[store.Worker](s.Tx, e.WorkerID)
+	if err != nil {
+		return err
+	}
+	return s.ownWorker(worker)
+}
+
 func (c *cellSaver) notStale(err error) error {
 	if errors.Is(err, errStale) {
 		return nil
@@ -372,6 +392,9 @@ func (a *App) HandIn(ctx context.Context, actor Actor, q SheetQuery) (Sheet, err
 	err := a.write(ctx, actor, Capture, func(s *session) error {
 		scope, err := s.sheetScope(q)
 		if err != nil {
+			return err
+		}
+		if q.Crew, err = s.ownCrew(q.Crew); err != nil {
 			return err
 		}
 		ids, err := store.Query[int64](s.Tx, `SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id

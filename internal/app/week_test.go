@@ -22,7 +22,12 @@ const week = "2026-11-16"
 
 func newCrew(t *testing.T) *crew {
 	t.Helper()
-	a := newBook(t)
+	return crewIn(t, newBook(t))
+}
+
+// crewIn opens a book with a crew of one.
+func crewIn(t *testing.T, a *app.App) *crew {
+	t.Helper()
 	owner, err := a.OpenBook(ctx, app.NewBook{
 		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5", DoubleFactor: "2",
 		NextInvoiceNumber: "1001", NextJobNumber: "101", Name: "Ada", SignIn: "ada", Password: "a few words here",

@@ -43,7 +43,7 @@ func Fill(ctx context.Context, a *app.App) error {
 		App: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, byCrew: map[string][]job{},
 		monday: a.Today().WeekStart(1),
 	}
-	for _, step := range []func() error{f.letIn, f.setRates, f.hire, f.openJobs, f.work, f.looseEnds, f.collect} {
+	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.work, f.looseEnds, f.collect} {
 		if err := step(); err != nil {
 			return err
 		}
@@ -51,11 +51,19 @@ func Fill(ctx context.Context, a *app.App) error {
 	return nil
 }
 
+// letIn lets a manager in, a foreman who is kept to a crew, and a worker who clocks.
 func (f *filler) letIn() error {
-	if err := f.AddUser(f.ctx, f.owner, "Tom Bickford", "tom@brackwater.example", Password, app.Manager); err != nil {
-		return err
+	for _, user := range []app.NewUser{
+		{Name: "Tom Bickford", SignIn: "tom@brackwater.example", Role: app.Manager},
+		{Name: "Greta Pell", SignIn: "greta@brackwater.example", Role: app.Foreman, Crew: "Deck crew"},
+		{Name: "Fitz Harrow", SignIn: "fitz@brackwater.example", Role: app.Worker, WorkerID: f.workers["Fitz Harrow"]},
+	} {
+		user.Password = Password
+		if _, err := f.AddUser(f.ctx, f.owner, user); err != nil {
+			return err
+		}
 	}
-	return f.AddUser(f.ctx, f.owner, "Greta Pell", "greta@brackwater.example", Password, app.Foreman)
+	return nil
 }
 
 func (f *filler) longAgo() string { return (f.monday - 7*60).String() }

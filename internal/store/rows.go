@@ -205,6 +205,8 @@ type User struct {
 	PasswordHash string
 	Role         string
 	Active       bool
+	Crew         string
+	WorkerID     *int64
 }
 
 // Creation remembers a client-made key and what it made.
@@ -278,6 +280,19 @@ type Workday struct {
 	BreakMinutes money.Minutes
 	Minutes      money.Minutes
 	Version      int64
+}
+
+// Clocking is a stretch of work that goes on.
+type Clocking struct {
+	WorkerID     int64 `gorm:"primaryKey;autoIncrement:false"`
+	Date         calendar.Date
+	Start        money.Minutes
+	JobID        int64
+	PhaseID      *int64
+	CostCodeID   *int64
+	BreakStart   *money.Minutes
+	BreakMinutes money.Minutes
+	Key          string
 }
 
 // CostDocument is a supplier's invoice, a receipt, a claim, a mileage or a plant log.

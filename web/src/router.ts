@@ -10,6 +10,8 @@ declare module 'vue-router' {
 
 /** The sheets, each loaded when it is first opened. */
 export const tabs = [
+  { name: 'clock', path: '/clock', label: 'Clock', letter: 'k', needs: 'clock' },
+  { name: 'hours', path: '/hours', label: 'Hours', letter: 'h', needs: 'clock' },
   { name: 'today', path: '/', label: 'Today', letter: 'd', needs: 'capture' },
   { name: 'time', path: '/time', label: 'Time', letter: 't', needs: 'capture' },
   { name: 'costs', path: '/costs', label: 'Costs', letter: 'c', needs: 'costs' },
@@ -24,6 +26,18 @@ export function makeRouter() {
     history: createWebHistory(),
     routes: [
       { path: '/', name: 'today', component: () => import('./sheets/today/TodaySheet.vue'), meta: { tab: 'today' } },
+      {
+        path: '/clock',
+        name: 'clock',
+        component: () => import('./sheets/clock/ClockSheet.vue'),
+        meta: { tab: 'clock' },
+      },
+      {
+        path: '/hours',
+        name: 'hours',
+        component: () => import('./sheets/clock/HoursSheet.vue'),
+        meta: { tab: 'hours' },
+      },
       { path: '/time', name: 'time', component: () => import('./sheets/time/TimeSheet.vue'), meta: { tab: 'time' } },
       {
         path: '/costs',
@@ -67,7 +81,10 @@ export function makeRouter() {
     await session.load()
     if (!session.book?.opened) return to.name === 'new-book' ? true : { name: 'new-book' }
     if (!session.who) return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
-    if (to.meta.open) return { name: 'today' }
+    // Who only clocks their own hours has no other sheet.
+    const home = session.can('capture') ? 'today' : 'clock'
+    const tab = tabs.find((t) => t.name === to.meta.tab)
+    if (to.meta.open || (tab && !session.can(tab.needs))) return to.name === home ? true : { name: home }
     return true
   })
   router.afterEach((to) => {

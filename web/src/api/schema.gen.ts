@@ -107,6 +107,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A worker's own page */
+        get: operations["clock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clock/break": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin or end a break */
+        post: operations["clockBreak"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clock/hand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand the own week in */
+        post: operations["handInOwn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clock/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book own hours for a day */
+        post: operations["fillIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clock/hours/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Correct an own entry */
+        put: operations["changeOwn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clock/in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to work */
+        post: operations["clockIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clock/out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the work */
+        post: operations["clockOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cost-codes": {
         parameters: {
             query?: never;
@@ -672,6 +791,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/users": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who may sign in */
+        get: operations["users"];
+        put?: never;
+        /** Let somebody in */
+        post: operations["addUser"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/users/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep somebody out, or give another password */
+        put: operations["changeUser"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/wages": {
         parameters: {
             query?: never;
@@ -884,6 +1038,67 @@ export interface components {
             /** Format: date */
             since: string;
             value: string;
+        };
+        ClockIn: {
+            /** Format: int64 */
+            costCodeId?: number;
+            /** Format: int64 */
+            jobId: number;
+            /** @description made by the client: a retry begins nothing twice */
+            key: string;
+            /** Format: int64 */
+            phaseId?: number;
+        };
+        ClockOut: {
+            /** @description when it was, where clocking out was forgotten; now where absent */
+            finish?: string;
+            note?: string;
+        };
+        ClockPage: {
+            /** @description hours a day after which overtime comes */
+            dayHours?: string;
+            days: components["schemas"]["OwnDay"][] | null;
+            /**
+             * Format: int64
+             * @description entries of the week that are not handed in
+             */
+            drafts: number;
+            hours: string;
+            /** @description hours of the week before */
+            lastWeek: string;
+            /**
+             * Format: int64
+             * @description minutes after midnight
+             */
+            now: number;
+            overtime?: string;
+            /** @description where they and their crew have worked of late, the last first */
+            places: components["schemas"]["OwnPlace"][] | null;
+            /** Format: date */
+            today: string;
+            /** Format: date */
+            week: string;
+            worker: string;
+            /** @description absent where they are not clocked in */
+            working?: components["schemas"]["Clocking"];
+        };
+        Clocking: {
+            /**
+             * Format: int64
+             * @description minutes of breaks so far
+             */
+            break: number;
+            /** Format: date */
+            date: string;
+            /**
+             * Format: int64
+             * @description worked so far, breaks left out
+             */
+            minutes: number;
+            onBreak: boolean;
+            place: components["schemas"]["OwnPlace"];
+            /** @description time of day */
+            since: string;
         };
         CompanyView: {
             /** Format: int64 */
@@ -1566,6 +1781,19 @@ export interface components {
             code: string;
             name: string;
         };
+        NewUser: {
+            /** @description the crew that a foreman is kept to; blank for all */
+            crew?: string;
+            name: string;
+            password: string;
+            role: string;
+            signIn: string;
+            /**
+             * Format: int64
+             * @description whose own hours they clock
+             */
+            workerId?: number;
+        };
         NewWage: {
             /** Format: date */
             effectiveFrom: string;
@@ -1612,6 +1840,61 @@ export interface components {
             from?: components["schemas"]["Record"];
             label: string;
             value: components["schemas"]["Value"];
+        };
+        OwnChange: {
+            text: string;
+            /** Format: int64 */
+            version: number;
+            /**
+             * Format: date
+             * @description the week that is looked at
+             */
+            week: string;
+        };
+        OwnDay: {
+            /** Format: date */
+            date: string;
+            entries: components["schemas"]["OwnEntry"][] | null;
+            /** @description a day that is over without hours, though others of the crew worked */
+            hole?: boolean;
+            hours: string;
+            /** Format: int64 */
+            minutes: number;
+            overtime?: string;
+        };
+        OwnEntry: {
+            /** Format: int64 */
+            id: number;
+            locked?: string;
+            note?: string;
+            place: string;
+            reading: string;
+            text: string;
+            trail: components["schemas"]["Trail"];
+            /** Format: int64 */
+            version: number;
+        };
+        OwnHours: {
+            /** Format: int64 */
+            costCodeId?: number;
+            /** Format: date */
+            date: string;
+            /** Format: int64 */
+            jobId: number;
+            key: string;
+            /** Format: int64 */
+            phaseId?: number;
+            text: string;
+        };
+        OwnPlace: {
+            /** Format: int64 */
+            costCodeId?: number;
+            detail: string;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            /** Format: int64 */
+            phaseId?: number;
         };
         PaperLine: {
             amount: string;
@@ -1839,6 +2122,20 @@ export interface components {
             stage: "captured" | "submitted" | "approved" | "drafted" | "billed" | "paid";
             text: string;
         };
+        UserChange: {
+            active: boolean;
+            password?: string;
+        };
+        UserRow: {
+            active: boolean;
+            crew?: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            role: string;
+            signIn: string;
+            worker?: string;
+        };
         Value: {
             text: string;
             /** @enum {string} */
@@ -1876,6 +2173,8 @@ export interface components {
             workerId: number;
         };
         Who: {
+            /** @description the crew that a foreman is kept to */
+            crew?: string;
             name: string;
             permissions: string[] | null;
             role: string;
@@ -1885,6 +2184,13 @@ export interface components {
             /** Format: date */
             date: string;
             workers: components["schemas"]["WorkdayEdit"][] | null;
+        };
+        "WithBodyStruct { On bool \"json:\\\"on\\\"\" }Body": {
+            on: boolean;
+        };
+        "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\" }Body": {
+            /** Format: date */
+            week: string;
         };
         "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Job string \"json:\\\"job\\\"\" }Body": {
             crew: string;
@@ -2176,6 +2482,237 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clock: {
+        parameters: {
+            query?: {
+                week?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clockBreak: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithBodyStruct { On bool \"json:\\\"on\\\"\" }Body"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handInOwn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\" }Body"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fillIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnHours"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeOwn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clockIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clockOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockOut"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockPage"];
                 };
             };
             /** @description Error */
@@ -3397,6 +3934,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TodaySheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    users: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserRow"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewUser"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UserChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             /** @description Error */

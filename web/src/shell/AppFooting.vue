@@ -19,7 +19,11 @@ const undo = useUndo()
       <div v-for="f in footing.figures" :key="f.label">
         <dt>{{ f.label }}</dt>
         <dd>
-          {{ f.value.endsWith('%') ? f.value : (f.label === 'Hours' ? hours(f.value) : figure(f.value)) || 'none' }}
+          {{
+            f.asIs || f.value.endsWith('%')
+              ? f.value
+              : (f.label === 'Hours' ? hours(f.value) : figure(f.value)) || 'none'
+          }}
           <span v-if="f.change" class="change">{{ difference(f.change) }}</span>
         </dd>
       </div>
@@ -123,6 +127,12 @@ dd.what {
 }
 .state.warn {
   color: var(--on-denim-warn);
+}
+@media (max-width: 720px) {
+  dl > div:first-child,
+  .state:not(.warn) {
+    display: none;
+  }
 }
 @media (max-width: 1100px) {
   dl > div {

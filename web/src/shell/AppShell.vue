@@ -27,7 +27,7 @@ const scope = useScope()
 const look = useLook()
 const undo = useUndo()
 useOutbox().open(session.book?.key ?? '', session.who?.name ?? '')
-useNews()
+if (session.can('capture')) useNews()
 const finding = ref(false)
 const showKeys = ref(false)
 const menu = ref(false)
@@ -36,6 +36,7 @@ const open = computed(() => tabs.filter((t) => session.can(t.needs)))
 const totals = useQuery({
   queryKey: ['footing', scope.query],
   queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
+  enabled: () => session.can('capture'),
 })
 const counts = computed<Record<string, number | undefined>>(() => ({
   approve: totals.data.value?.waiting,
@@ -50,7 +51,7 @@ const initials = computed(() => {
 })
 
 useKeys({
-  find: () => (finding.value = true),
+  find: () => (finding.value = session.can('capture')),
   keys: () => (showKeys.value = !showKeys.value),
   go: (letter) => {
     const tab = open.value.find((t) => t.letter === letter)
@@ -79,7 +80,9 @@ useKeys({
           >{{ tab.label }}<small v-if="counts[tab.name]">{{ counts[tab.name] }}</small></router-link
         >
       </nav>
-      <button class="find" @click="finding = true"><Icon :path="mdiMagnify" /> Find or do <kbd>Ctrl K</kbd></button>
+      <button v-if="session.can('capture')" class="find" @click="finding = true">
+        <Icon :path="mdiMagnify" /> Find or do <kbd>Ctrl K</kbd>
+      </button>
       <v-menu v-model="menu">
         <template #activator="{ props }">
           <button class="who" v-bind="props">{{ initials }} <Icon :path="mdiChevronDown" /></button>

@@ -6,6 +6,8 @@ export interface FootingFigure {
   label: string
   value: string
   change?: string
+  /** It is shown as it is, no figure to format. */
+  asIs?: boolean
 }
 
 /** What the sheet in hand shows at the foot of the window, and whether what was typed is saved. */

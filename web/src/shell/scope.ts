@@ -2,13 +2,20 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router'
 import { answered, client } from '@/api/client'
+import { useSession } from './session'
 import { addDays, day, longDay, shortDay, weekdayNumber } from '@/parts/figures'
 
 const weekdays = ['sunday', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday']
 
 /** What fields choose from: loaded once, and again after Setup changes it. */
 export function useChoices() {
-  return useQuery({ queryKey: ['choices'], queryFn: () => answered(client.GET('/api/choices')), staleTime: 60_000 })
+  const session = useSession()
+  return useQuery({
+    queryKey: ['choices'],
+    queryFn: () => answered(client.GET('/api/choices')),
+    staleTime: 60_000,
+    enabled: () => session.can('capture'),
+  })
 }
 
 export const spans = ['day', 'week', 'month', 'quarter', 'all'] as const

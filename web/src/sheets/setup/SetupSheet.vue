@@ -11,6 +11,7 @@ import RatesPart from './RatesPart.vue'
 import WorkersPart from './WorkersPart.vue'
 
 const BurdenPart = defineAsyncComponent(() => import('./BurdenPart.vue'))
+const PeoplePart = defineAsyncComponent(() => import('./PeoplePart.vue'))
 const CodesPart = defineAsyncComponent(() => import('./CodesPart.vue'))
 
 /** Setup has Whose and As of instead of Where and When. */
@@ -24,6 +25,7 @@ const parts = [
   ['markups', 'markups'],
   ['customers', 'customers'],
   ['codes', 'cost codes, taxes'],
+  ['people', 'who signs in'],
 ] as const
 const part = computed(() => parts.find(([name]) => name === scope.text('part'))?.[0] ?? 'workers')
 const asOf = computed(() => scope.text('asOf') || scope.today.value)
@@ -105,6 +107,7 @@ watchEffect(() => {
       :as-of="asOf"
     />
     <CustomersPart v-else-if="part === 'customers'" :setup="data" :choices="scope.choices.value" :adding="adding" />
+    <PeoplePart v-else-if="part === 'people'" :choices="scope.choices.value" />
     <CodesPart v-else :setup="data" :choices="scope.choices.value" />
   </div>
 </template>

@@ -209,7 +209,7 @@ const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
 
 <template>
   <div class="sheet">
-    <TimeHead view="day" :crews="sheet?.crews ?? []">
+    <TimeHead view="day" :crews="sheet?.crews ?? []" :crew="sheet?.crew">
       <template #acts>
         <span v-if="said" class="told" role="status">{{ said }}</span>
         <v-btn v-if="workdays.data.value?.lastDay" :loading="busy" @click="likeLastDay"

@@ -3,11 +3,13 @@ import { mdiChevronDown } from '@mdi/js'
 import Icon from '@/parts/Icon.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import { useScope } from '@/shell/scope'
+import { useSession } from '@/shell/session'
 import { addressOf, type View } from './views'
 
 /** The head of Time: Where, When, Crew, and how the hours are looked at. */
-defineProps<{ view: View; crews: string[] }>()
+defineProps<{ view: View; crews: string[]; crew?: string }>()
 const scope = useScope()
+const session = useSession()
 const views: View[] = ['week', 'day', 'list']
 </script>
 
@@ -18,11 +20,11 @@ const views: View[] = ['week', 'day', 'list']
       <v-menu>
         <template #activator="{ props }">
           <button class="blank-value" v-bind="props">
-            {{ scope.text('crew') || 'all crews' }} <Icon :path="mdiChevronDown" />
+            {{ crew || scope.text('crew') || 'all crews' }} <Icon :path="mdiChevronDown" />
           </button>
         </template>
         <v-list>
-          <v-list-item title="all crews" @click="scope.change({ crew: '' })" />
+          <v-list-item v-if="!session.who?.crew" title="all crews" @click="scope.change({ crew: '' })" />
           <v-list-item v-for="c in crews" :key="c" :title="c" @click="scope.change({ crew: c })" />
         </v-list>
       </v-menu>

@@ -104,7 +104,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 
 <template>
   <div class="sheet">
-    <TimeHead view="week" :crews="sheet?.crews ?? []">
+    <TimeHead view="week" :crews="sheet?.crews ?? []" :crew="sheet?.crew">
       <template #acts>
         <span v-if="said" class="told" role="status">{{ said }}</span>
         <span v-else-if="outbox.wrong.length" class="said"

@@ -1,0 +1,56 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/app"
+	"jarvo/internal/demo"
+)
+
+// TestAWorkerClocksOnAPhone clocks in and out, fills a day in and hands the week in, on a window as wide as a phone.
+func TestAWorkerClocksOnAPhone(t *testing.T) {
+	book, err := browser.Start(ctx, clock)
+	require.NoError(t, err)
+	t.Cleanup(book.Close)
+	require.NoError(t, demo.Fill(ctx, book.App))
+	page, err := browser.OpenPage(ctx, 390, 844)
+	require.NoError(t, err)
+	t.Cleanup(page.Close)
+	u := user{page, t, book.URL, book}
+	u.open("/")
+	u.must(u.Type(`input[name="name"]`, "fitz@brackwater.example"), u.Type(`input[name="password"]`, demo.Password+"\r"))
+	u.sees("Not at work", "My week")
+	tabs, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('.tabs a')].map(a => a.innerText.trim())`)
+	u.must(err)
+	assert.Equal(t, []string{"Clock", "Hours"}, tabs)
+	u.open("/jobs")
+	u.sees("Not at work") // nothing else is theirs to open
+
+	u.must(u.Press("Clock in"))
+	u.sees("Working since 9:00")
+	u.must(u.Press("Break"))
+	u.sees("On a break")
+	u.must(u.Press("Back to work"), u.Press("Clock out"))
+	u.sees("Not at work") // no time has gone by at this clock, so nothing was worked
+	wide, err := browser.Eval[bool](u.Page, `document.documentElement.scrollWidth <= 390`)
+	u.must(err)
+	assert.True(t, wide, "nothing sticks out of the window")
+
+	u.must(u.Press("Hours"), u.Press("Change"), u.Type(`article input`, "7-4/30\r"))
+	u.sees("7:00 to 16:00, less 30 min, 8.5 h")
+	u.must(u.Press("Hand in my week"))
+	u.sees("Nothing to hand in")
+	sheet, err := book.App.TimeSheet(ctx, app.Console, app.SheetQuery{Week: "2026-11-23", Crew: "Pile crew"})
+	require.NoError(t, err)
+	for _, line := range sheet.Lines {
+		for _, c := range line.Cells {
+			if line.Worker.Name == "Fitz Harrow" && c.Entries > 0 {
+				assert.Equal(t, "submitted", c.Status)
+			}
+		}
+	}
+}

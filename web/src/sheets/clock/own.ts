@@ -1,0 +1,50 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answered, type Schema } from '@/api/client'
+import { client } from '@/api/client'
+import { hours } from '@/parts/figures'
+import { useFooting } from '@/shell/footing'
+
+export type ClockPage = Schema['ClockPage']
+export type OwnPlace = Schema['OwnPlace']
+
+export const placeKey = (p: OwnPlace) => `${p.jobId}-${p.phaseId ?? 0}-${p.costCodeId ?? 0}`
+
+/** A worker's own page: what the book has of a week, and what is done to it. What was refused is said. */
+export function useOwnHours(week: () => string) {
+  const queries = useQueryClient()
+  const key = computed(() => ['clock', week()])
+  const said = ref('')
+  const { data, error, isLoading } = useQuery({
+    queryKey: key,
+    queryFn: () => answered(client.GET('/api/clock', { params: { query: { week: week() } } })),
+    refetchInterval: 60_000,
+  })
+  const { mutateAsync, isPending } = useMutation({ mutationFn: (call: () => Promise<ClockPage>) => call() })
+  async function run(call: () => Promise<ClockPage>): Promise<boolean> {
+    said.value = ''
+    try {
+      const page = await mutateAsync(call)
+      queries.setQueryData(['clock', page.week], page)
+      void queries.invalidateQueries({ queryKey: ['clock'] })
+      return true
+    } catch (refused) {
+      said.value = (refused as Error).message
+      return false
+    }
+  }
+  return { data, error, isLoading, said, run, busy: isPending }
+}
+
+/** The worker's hours in the Footing; running is what goes on and is in no entry yet. */
+export function showOwn(page: ClockPage, running = 0) {
+  const today = page.days?.find((d) => d.date === page.today)?.minutes ?? 0
+  useFooting().show('My hours', [
+    { label: 'Today', value: clockHours(today + running), asIs: true },
+    { label: 'This week', value: hours(page.hours) || '0' },
+    { label: 'Last week', value: hours(page.lastWeek) || '0' },
+  ])
+}
+
+/** Minutes as hours and minutes: 3:24. */
+export const clockHours = (minutes: number) => `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, '0')}`
