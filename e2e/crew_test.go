@@ -286,3 +286,34 @@ func TestTheListChangesOneOfTwoEntriesOfADay(t *testing.T) {
 	u.open("/time?crew=Pile+crew&view=list&from=2026-11-16")
 	value(2, "note", "lent to the deck crew")
 }
+
+// TestLinesOfASpreadsheetComeInWhenTold pastes 40 rows with names into the crew sheet: two are wrong and stay, the others come in.
+func TestLinesOfASpreadsheetComeInWhenTold(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/time?from=2026-11-30")
+	u.must(u.See(`[aria-label="Add a line"]`))
+	rows := []string{"Worker\tJob\tCode\tMon\tTue"}
+	for i, name := range []string{"Aldo Renn", "Bess Tarrow", "Cato Brandl", "Dina Oake", "Emmet Slade", "Fitz Harrow", "Nobody At All", "Cato Brandl"} {
+		for _, job := range []string{"1187", "1192", "1189", "1181", "1200"} {
+			hours := "1:30"
+			if i == 7 {
+				hours = "25"
+			}
+			rows = append(rows, name+"\t"+job+"\t320\t1\t"+hours)
+		}
+	}
+	u.open("/time?from=2026-11-23")
+	u.must(u.See(cell(0, 0)), u.Click(cell(0, 0)), u.Paste(strings.Join(rows, "\r\n")))
+	u.sees(`there is no worker "Nobody At All"`, "more than a day of 24")
+	u.must(u.See(`[aria-label="What was read"]`))
+	open, err := browser.Eval[int](u.Page, `document.querySelectorAll('[aria-label="What was read"] tr.bad').length`)
+	u.must(err)
+	assert.GreaterOrEqual(t, open, 10)
+	u.must(u.Until(`[...document.querySelectorAll('button')].some(b => /^Bring \d+ rows in$/.test(b.innerText.trim()) && !b.disabled)`))
+	u.must(u.Chord(chromedp.ModifierCtrl, "\r"))
+	u.sees("brought in", "not handed in yet")
+	u.must(u.Until(`document.querySelectorAll('[aria-label="What was read"] tr.bad').length >= 10`))
+	left, err := browser.Eval[string](u.Page, `document.querySelector('textarea').value.split('\n')[0]`)
+	u.must(err)
+	assert.Contains(t, left, "Worker\tJob\tCode", "what was left out stays, to be put right")
+}

@@ -43,6 +43,9 @@ func shots(week, paper string) []shot {
 		{name: "time-day", path: "/time?crew=Pile+crew&span=day&from=" + week, see: `[aria-label="Day sheet"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys("7\t5:30\t30\r"), p.See(`.left`))
 		}},
+		{name: "time-import", path: "/time?view=import&from=" + week, see: `textarea`, do: func(p *browser.Page) error {
+			return errors.Join(p.Type("textarea", "Name,Job no,Code,Mon,Tue,Wed\nCato Brandl,1187,320,4,4:30,\nBess,1192,210,,,8\nDina Oake,1187,320,7-25,8,\nSomebody Else,1187,320,8,8,8\nFitz Harrow,9999,320,8,8,8"), p.See(`[aria-label="What was read"]`))
+		}},
 		{name: "time-list", path: "/time?crew=Pile+crew&view=list&from=" + week, see: `[aria-label="Entries"] tfoot`},
 		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
 		{name: "costs-workings", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},

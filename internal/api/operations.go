@@ -139,6 +139,12 @@ func (s *server) registerCapture(api huma.API) {
 	) (app.DaySheet, error) {
 		return s.App.SaveWorkdays(ctx, actor, app.DayQuery{Date: in.Body.Date, Crew: in.Body.Crew}, in.Body.Workers)
 	})
+	operate(api, http.MethodPost, "/api/time/import/preview", "previewHours", "Read a table of hours", func(ctx context.Context, actor app.Actor, in *withBody[app.HoursFile]) (app.HoursPreview, error) {
+		return s.App.PreviewHours(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/time/import", "bringHours", "Bring the good rows of a table of hours in", func(ctx context.Context, actor app.Actor, in *withBody[app.HoursFile]) (app.HoursPreview, error) {
+		return s.App.BringHours(ctx, actor, in.Body)
+	})
 	operate(api, http.MethodPost, "/api/time/hand-in", "handIn", "Hand a crew's week in", func(ctx context.Context, actor app.Actor, in *withBody[struct {
 		Week string `json:"week" format:"date"`
 		Crew string `json:"crew"`

@@ -17,7 +17,7 @@ import (
 
 // mayForeman are the operations that somebody who only types hours may call; openToAll those that need no sign-in.
 var (
-	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "entryList", "timeDay", "saveWorkdays"}
+	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "entryList", "timeDay", "saveWorkdays", "previewHours", "bringHours"}
 	openToAll  = []string{"state", "openBook"}
 )
 
@@ -55,6 +55,7 @@ var bodies = map[string]string{
 	"saveDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`, "previewDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
 	"addUser": `{"name":"","signIn":"","password":"","role":"owner"}`, "changeUser": `{"active":true}`, "clockIn": `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,
 	"fillIn": `{"key":"","date":"2026-11-16","text":"","jobId":1}`, "changeOwn": `{"week":"2026-11-16","version":1,"text":""}`, "handInOwn": `{"week":"2026-11-16"}`,
+	"previewHours": `{"key":"","text":"","week":"2026-11-16"}`, "bringHours": `{"key":"","text":"","week":"2026-11-16"}`,
 	"saveWorkdays": `{"date":"2026-11-16","crew":"","workers":[]}`,
 	"saveCells":    `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
 }

@@ -94,7 +94,7 @@ func (s *session) day(date calendar.Date, crew string) (DaySheet, error) {
 			day.Text = workdayReading(r.Workday).Text()
 			day.Start, day.Finish, day.Break, day.From = worktime.Clock(r.Start), worktime.Clock(r.Finish), strconv.FormatInt(int64(r.BreakMinutes), 10), int64(r.Start)
 		}
-		if e, ok := last[r.Named.ID]; ok {
+		if e, ok := last[r.ID]; ok {
 			line := s.newLine("", e, nil)
 			day.Job, day.Phase, day.CostCode = &line.Job, line.Phase, line.CostCode
 			lastDay = max(lastDay, e.Date)

@@ -740,6 +740,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/time/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring the good rows of a table of hours in */
+        post: operations["bringHours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time/import/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a table of hours */
+        post: operations["previewHours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/time/reading": {
         parameters: {
             query?: never;
@@ -1390,6 +1424,51 @@ export interface components {
             changes?: components["schemas"]["HistoryChange"][] | null;
             reason?: string;
             who: string;
+        };
+        HoursFile: {
+            /** @description what each column is, as HoursPreview names them; absent: as it is guessed */
+            columns?: string[] | null;
+            /** @description made by the client: a retry brings nothing in twice */
+            key: string;
+            /** @description rows of cells, by comma, semicolon or tab */
+            text: string;
+            /**
+             * Format: date
+             * @description the week that columns named by weekday are in
+             */
+            week: string;
+        };
+        HoursPreview: {
+            /** Format: int64 */
+            bad: number;
+            /**
+             * Format: int64
+             * @description entries that were brought in
+             */
+            brought: number;
+            /** @description worker, date, job, phase, cost_code, hours, start, finish, break, billable, note, a date, or blank for none */
+            columns: string[] | null;
+            /**
+             * Format: int64
+             * @description rows that can be brought in
+             */
+            good: number;
+            /** @description the first row names the columns */
+            header: boolean;
+            /** @description of the good rows */
+            hours: string;
+            /** @description the columns as the table names them */
+            names: string[] | null;
+            rows: components["schemas"]["HoursRow"][] | null;
+        };
+        HoursRow: {
+            cells: string[] | null;
+            /** Format: int64 */
+            line: number;
+            /** @description what it was read as */
+            read: string[] | null;
+            /** @description what is wrong with it, in sentences */
+            wrong: string[] | null;
         };
         InvoiceView: {
             balance: string;
@@ -3833,6 +3912,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringHours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoursFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursPreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewHours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoursFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursPreview"];
                 };
             };
             /** @description Error */

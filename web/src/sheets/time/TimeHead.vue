@@ -33,7 +33,7 @@ const views: View[] = ['week', 'day', 'list']
       <button
         v-for="v in views"
         :key="v"
-        :aria-pressed="v === view"
+        :aria-pressed="v === view && scope.text('view') !== 'import'"
         @click="scope.change(addressOf(v, scope.span.value))"
       >
         {{ v }}

@@ -9,6 +9,7 @@ const views = {
   week: defineAsyncComponent(() => import('./WeekView.vue')),
   day: defineAsyncComponent(() => import('./DayView.vue')),
   list: defineAsyncComponent(() => import('./ListView.vue')),
+  import: defineAsyncComponent(() => import('./ImportHours.vue')),
 }
 const view = computed(() => viewOf(scope))
 </script>

@@ -21,6 +21,8 @@ import CrewGrid from './CrewGrid.vue'
 import { useCrewSheet } from './crewSheet'
 import EntryMore from './EntryMore.vue'
 import FirstHours from './FirstHours.vue'
+import { writeBlock } from './clipboard'
+import { pastedLines } from './pasted'
 import PrintMenu from './PrintMenu.vue'
 import { keyOf, type SheetLine } from './lines'
 import TimeHead from './TimeHead.vue'
@@ -81,6 +83,10 @@ const hand = () =>
     footing.saved()
     return 'Handed in'
   })
+function bringLines(rows: string[][]) {
+  pastedLines.put(writeBlock(rows))
+  void scope.change({ view: 'import' })
+}
 function command(letter: string, line?: SheetLine) {
   said.value = ''
   if (letter === 't') more.value = !more.value
@@ -132,6 +138,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <v-btn :disabled="!here.line" title="This row's hours for everyone (f)" @click="command('f', here.line)"
           >Crew fill</v-btn
         >
+        <v-btn @click="scope.change({ view: 'import' })">Bring in</v-btn>
         <PrintMenu :query="crewSheet.query.value" />
         <v-btn v-if="money" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
         <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">Hand in</v-btn>
@@ -156,6 +163,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
               :shown-entry="showWorkings ? entry : undefined"
               @at="(line, day) => (here = { line, day })"
               @say="said = $event"
+              @names="bringLines"
               @command="command"
               @workings="showWorkings = true"
             >

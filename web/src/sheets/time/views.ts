@@ -1,10 +1,11 @@
 import type { useScope } from '@/shell/scope'
 
-export type View = 'week' | 'day' | 'list'
+export type View = 'week' | 'day' | 'list' | 'import'
 
-/** How the hours are looked at: as a list where it is asked for, by day where When is a day, by week otherwise. */
+/** How the hours are looked at: as a list or a table to bring in where it is asked for, by day where When is a day, by week otherwise. */
 export function viewOf(scope: ReturnType<typeof useScope>): View {
-  if (scope.text('view') === 'list') return 'list'
+  const asked = scope.text('view')
+  if (asked === 'list' || asked === 'import') return asked
   return scope.span.value === 'day' ? 'day' : 'week'
 }
 
