@@ -127,6 +127,7 @@ type session struct {
 	currency money.Currency
 	cards    *rateBook
 	news     []News // told once the transaction is done
+	about    int64  // whose hours are being changed, for the news of it
 }
 
 var errNoBook = &Error{Kind: KindConflict, Message: "the book has not been opened yet; create the company first"}
@@ -166,7 +167,7 @@ func (s *session) record(action, kind string, id int64, before, after any) error
 	if s.actor.UserID != 0 {
 		change.UserID = &s.actor.UserID
 	}
-	if news := (News{kind, s.actor.Name, s.actor.Window}); !slices.Contains(s.news, news) {
+	if news := (News{kind, s.actor.Name, s.actor.Window, s.about}); !slices.Contains(s.news, news) {
 		s.news = append(s.news, news)
 	}
 	return s.Create(&change).Error

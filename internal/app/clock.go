@@ -225,7 +225,7 @@ func (a *App) ClockOut(ctx context.Context, actor Actor, in ClockOut) (ClockPage
 			Key: row.Key, Another: true, WorkerID: actor.WorkerID, JobID: row.JobID, PhaseID: id(row.PhaseID), CostCodeID: id(row.CostCodeID), Billable: true, Date: row.Date.String(),
 			Text: worktime.Reading{Clock: true, Start: row.Start, Finish: finish, Break: pause, Minutes: finish - row.Start - pause}.Text(), Note: &in.Note,
 		}
-		if _, err := s.saveCells([]CellEdit{edit}); err != nil {
+		if _, _, err := s.saveCells([]CellEdit{edit}); err != nil {
 			return err
 		}
 		return s.Delete(&row).Error
@@ -238,7 +238,7 @@ func (a *App) FillIn(ctx context.Context, actor Actor, in OwnHours) (ClockPage, 
 		if date, err := calendar.Parse(in.Date); err == nil && date > a.Today() {
 			return invalid("date", "this day has not come yet")
 		}
-		_, err := s.saveCells([]CellEdit{{Key: in.Key, Another: true, WorkerID: actor.WorkerID, JobID: in.JobID, PhaseID: in.PhaseID, CostCodeID: in.CostCodeID, Billable: true, Date: in.Date, Text: in.Text}})
+		_, _, err := s.saveCells([]CellEdit{{Key: in.Key, Another: true, WorkerID: actor.WorkerID, JobID: in.JobID, PhaseID: in.PhaseID, CostCodeID: in.CostCodeID, Billable: true, Date: in.Date, Text: in.Text}})
 		return err
 	})
 }
@@ -257,7 +257,7 @@ func (a *App) ChangeOwn(ctx context.Context, actor Actor, entryID int64, in OwnC
 		if err != nil || !found || entry.WorkerID != actor.WorkerID {
 			return orNotFound(err, "entry")
 		}
-		_, err = s.saveCells([]CellEdit{{
+		_, _, err = s.saveCells([]CellEdit{{
 			EntryID: entryID, Version: in.Version, WorkerID: entry.WorkerID, JobID: entry.JobID, PhaseID: id(entry.PhaseID), CostCodeID: id(entry.CostCodeID),
 			Billable: entry.Billable, PayClass: string(entry.PayClass), Date: entry.Date.String(), Text: in.Text,
 		}})

@@ -11,6 +11,7 @@ type News struct {
 	Kind   string `json:"kind" doc:"what was changed: time_entry, cost_document, invoice, worker…"`
 	Who    string `json:"who"`
 	Window string `json:"window,omitempty" doc:"the window it was changed from"`
+	Worker int64  `json:"worker,omitempty" doc:"whose hours they are; absent: anybody's"`
 }
 
 // newsroom hands news to those who listen. What a listener has not fetched yet is kept once, however often it happens.

@@ -17,6 +17,8 @@ type SheetQuery struct {
 	Week string `query:"week" doc:"any date of the week"`
 	Crew string `query:"crew" doc:"blank for all crews"`
 	Job  string `query:"job" doc:"number of a job; blank for all"`
+	// Of a large sheet only what has changed is read again.
+	Workers []int64 `query:"workers" doc:"only the lines of these workers; the totals are of all"`
 }
 
 // Named is a record that a line refers to.
@@ -73,9 +75,10 @@ type SheetLine struct {
 type Sheet struct {
 	Week     string        `json:"week" format:"date"`
 	Days     []string      `json:"days"`
-	Crews    []string      `json:"crews"`
+	Crews    []string      `json:"crews,omitempty" doc:"absent in a part"`
 	Crew     string        `json:"crew"`
-	Members  []Named       `json:"members"`
+	Members  []Named       `json:"members,omitempty" doc:"absent in a part"`
+	Part     []int64       `json:"part,omitempty" doc:"the workers whose lines these are, where they are not of all"`
 	Lines    []SheetLine   `json:"lines"`
 	DayHours []string      `json:"dayHours"`
 	Hours    string        `json:"hours"`
@@ -116,6 +119,18 @@ JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN
 LEFT JOIN invoices i ON i.id = e.invoice_id
 WHERE e.date BETWEEN ? AND ?`
 
+// workerSum is what a worker has on a day of a sheet.
+type workerSum struct {
+	WorkerID          int64
+	Date              calendar.Date
+	Minutes, Overtime money.Minutes
+	Cost, Charge      money.Amount
+	Drafts            int
+}
+
+const workerSums = `SELECT e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime, ifnull(sum(e.cost), 0) AS cost, ifnull(sum(e.charge), 0) AS charge,
+  sum(e.status = 'draft') AS drafts FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id WHERE e.date BETWEEN ? AND ?`
+
 // TimeSheet is the crew sheet of a week.
 func (a *App) TimeSheet(ctx context.Context, actor Actor, q SheetQuery) (Sheet, error) {
 	var sheet Sheet
@@ -140,12 +155,9 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 		return Sheet{}, err
 	}
 	week = week.WeekStart(weekStart(s.company))
-	sheet := Sheet{Week: week.String(), Crew: q.Crew}
+	sheet := Sheet{Week: week.String(), Crew: q.Crew, Part: q.Workers}
 	for d := week; d < week+7; d++ {
 		sheet.Days = append(sheet.Days, d.String())
-	}
-	if sheet.Crews, err = s.crews(); err != nil {
-		return sheet, err
 	}
 	where, args := "", []any{week, week + 6}
 	if q.Crew != "" {
@@ -160,16 +172,29 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 		where, args = where+" AND e.job_id = ?", append(args, job.ID)
 		scope.Job = job.ID
 	}
+	days, err := store.Query[workerSum](s.Tx, workerSums+where+" GROUP BY e.worker_id, e.date", args...)
+	if err != nil {
+		return sheet, err
+	}
+	if len(q.Workers) > 0 {
+		where, args = where+" AND e.worker_id IN ?", append(args, q.Workers)
+	}
 	entries, err := store.Query[sheetEntry](s.Tx, sheetEntries+where+" ORDER BY w.name, w.id, e.id", args...)
 	if err != nil {
 		return sheet, err
 	}
-	if sheet.Members, err = s.members(q.Crew); err != nil {
-		return sheet, err
+	if len(q.Workers) == 0 {
+		if sheet.Crews, err = s.crews(); err != nil {
+			return sheet, err
+		}
+		if sheet.Members, err = s.members(q.Crew); err != nil {
+			return sheet, err
+		}
 	}
 	s.fillSheet(&sheet, week, entries)
+	s.totalSheet(&sheet, week, days)
 	if q.Crew != "" && q.Job == "" {
-		markHoles(&sheet, s.app.Today())
+		markHoles(&sheet, week, days, s.app.Today())
 	}
 	sums, err := s.footingSums(scope)
 	if err != nil {
@@ -214,8 +239,6 @@ type lineSums struct {
 func (s *session) fillSheet(sheet *Sheet, week calendar.Date, entries []sheetEntry) {
 	index := map[string]int{}
 	var sums []lineSums
-	days := make([]money.Minutes, 7)
-	var total lineSums
 	for _, e := range entries {
 		key := s.lineKey(e)
 		at, ok := index[key]
@@ -232,13 +255,7 @@ func (s *session) fillSheet(sheet *Sheet, week calendar.Date, entries []sheetEnt
 			sum.furthest = rank
 			line.Trail = trail(stage, e.Billable, e.InvoiceText)
 		}
-		if e.Status == "draft" {
-			sheet.Drafts++
-		}
-		days[e.Date-week] += e.Minutes
-		for _, t := range []*lineSums{sum, &total} {
-			t.add(e)
-		}
+		sum.add(e)
 		line.CostOnly = !e.Billable || e.Basis != "tm"
 	}
 	for i := range sheet.Lines {
@@ -250,12 +267,24 @@ func (s *session) fillSheet(sheet *Sheet, week calendar.Date, entries []sheetEnt
 			line.Cost, line.Charge = s.money(sum.cost), s.money(sum.charge)
 		}
 	}
+}
+
+// totalSheet adds all of the sheet up, also where only a part of its lines is read.
+func (s *session) totalSheet(sheet *Sheet, week calendar.Date, sums []workerSum) {
+	var total workerSum
+	var days [7]money.Minutes
+	for _, w := range sums {
+		days[w.Date-week] += w.Minutes
+		total.Minutes, total.Overtime = total.Minutes+w.Minutes, total.Overtime+w.Overtime
+		total.Cost, total.Charge = total.Cost+w.Cost, total.Charge+w.Charge
+		sheet.Drafts += w.Drafts
+	}
 	for _, m := range days {
 		sheet.DayHours = append(sheet.DayHours, shortHours(m))
 	}
-	sheet.Hours, sheet.Overtime = shortHours(total.minutes), shortHours(total.overtime)
+	sheet.Hours, sheet.Overtime = shortHours(total.Minutes), shortHours(total.Overtime)
 	if s.actor.Can(SeeMoney) {
-		sheet.Cost, sheet.Charge = s.money(total.cost), s.money(total.charge)
+		sheet.Cost, sheet.Charge = s.money(total.Cost), s.money(total.Charge)
 	}
 }
 
@@ -344,15 +373,13 @@ func shortHours(m money.Minutes) string {
 
 // markHoles marks days up to today on which a worker of the crew has no hours though at least half of
 // the others have.
-func markHoles(sheet *Sheet, today calendar.Date) {
-	worked := map[int64][]bool{}
-	for _, line := range sheet.Lines {
-		if worked[line.Worker.ID] == nil {
-			worked[line.Worker.ID] = make([]bool, 7)
+func markHoles(sheet *Sheet, week calendar.Date, sums []workerSum, today calendar.Date) {
+	worked := map[int64]*[7]bool{}
+	for _, w := range sums {
+		if worked[w.WorkerID] == nil {
+			worked[w.WorkerID] = &[7]bool{}
 		}
-		for i, c := range line.Cells {
-			worked[line.Worker.ID][i] = worked[line.Worker.ID][i] || c.Entries > 0
-		}
+		worked[w.WorkerID][w.Date-week] = true
 	}
 	marked := map[int64]bool{}
 	for l := range sheet.Lines {
@@ -362,7 +389,7 @@ func markHoles(sheet *Sheet, today calendar.Date) {
 		}
 		marked[line.Worker.ID] = true
 		for i := range line.Cells {
-			if date, err := calendar.Parse(sheet.Days[i]); err != nil || date > today || worked[line.Worker.ID][i] {
+			if week+calendar.Date(i) > today || worked[line.Worker.ID][i] {
 				continue
 			}
 			others := 0

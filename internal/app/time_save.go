@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -52,33 +54,65 @@ type cellSaver struct {
 	saved   []SavedCell
 }
 
-// SaveCells takes what was typed into a crew sheet, all of it or none, and returns the sheet and what the
-// edit changed in its footing. Each edit that is refused has a sentence at edits[i]; the others would have been taken.
+// SaveCells takes what was typed into a crew sheet, all of it or none, and returns the part of the sheet that it changed and
+// what it changed in the footing. Each edit that is refused has a sentence at edits[i]; the others would have been taken.
 func (a *App) SaveCells(ctx context.Context, actor Actor, q SheetQuery, edits []CellEdit) (Sheet, error) {
 	var change footingSums
 	var saved []SavedCell
+	var workers []int64
 	err := a.write(ctx, actor, Capture, func(s *session) error {
 		scope, err := s.sheetScope(q)
 		if err != nil {
 			return err
 		}
-		before, err := s.footingSums(scope)
+		whose, err := s.whose(edits)
 		if err != nil {
 			return err
 		}
-		if saved, err = s.saveCells(edits); err != nil {
+		before, err := s.hoursOf(whose, scope)
+		if err != nil {
 			return err
 		}
-		after, err := s.footingSums(scope)
+		if saved, workers, err = s.saveCells(edits); err != nil {
+			return err
+		}
+		after, err := s.hoursOf(whose, scope)
 		change = after.minus(before)
 		return err
 	})
 	if err != nil {
 		return Sheet{}, err
 	}
+	q.Workers = workers
 	sheet, err := a.changedSheet(ctx, actor, q, change)
 	sheet.Saved = saved
 	return sheet, err
+}
+
+// whose hours edits are of.
+func (s *session) whose(edits []CellEdit) ([]int64, error) {
+	var workers, entries []int64
+	for _, edit := range edits {
+		workers = append(workers, edit.WorkerID)
+		if edit.EntryID != 0 {
+			entries = append(entries, edit.EntryID)
+		}
+	}
+	if len(entries) == 0 {
+		return workers, nil
+	}
+	changed, err := store.Query[int64](s.Tx, "SELECT DISTINCT worker_id FROM time_entries WHERE id IN ?", entries)
+	return append(workers, changed...), err
+}
+
+// hoursOf adds up the hours of some workers in a scope: what an edit changes in a footing is in them alone.
+func (s *session) hoursOf(workers []int64, sc Scope) (footingSums, error) {
+	sums, err := store.Query[footingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge
+		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id IN ? AND date BETWEEN ? AND ? AND (? = 0 OR job_id = ?)`, workers, sc.From, sc.end(), sc.Job, sc.Job)
+	if err != nil {
+		return footingSums{}, err
+	}
+	return sums[0], nil
 }
 
 // changedSheet reads the sheet after a change, when others can write again.
@@ -92,20 +126,27 @@ func (a *App) changedSheet(ctx context.Context, actor Actor, q SheetQuery, chang
 	return sheet, err
 }
 
-func (s *session) saveCells(edits []CellEdit) ([]SavedCell, error) {
+// saveCells returns what became of each edit, and whose hours they are.
+func (s *session) saveCells(edits []CellEdit) ([]SavedCell, []int64, error) {
 	c := &cellSaver{session: s, checks: s.checks(), touched: newTouched(), saved: make([]SavedCell, len(edits))}
 	for i, edit := range edits {
 		if err := c.save(i, edit); err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 	}
 	if len(c.stale) > 0 {
-		return nil, &Error{Kind: KindConflict, Message: c.fields[0].Message, Fields: c.fields, Current: c.stale}
+		return nil, nil, &Error{Kind: KindConflict, Message: c.fields[0].Message, Fields: c.fields, Current: c.stale}
 	}
 	if err := c.err(); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return c.saved, s.recost(c.touched)
+	workers := slices.Sorted(maps.Keys(c.touched.workers))
+	for _, edit := range edits {
+		if edit.WorkerID != 0 && !slices.Contains(workers, edit.WorkerID) {
+			workers = append(workers, edit.WorkerID) // a retry has touched nothing, and is answered all the same
+		}
+	}
+	return c.saved, workers, s.recost(c.touched)
 }
 
 func (s *session) sheetScope(q SheetQuery) (Scope, error) {
@@ -151,6 +192,7 @@ func (c *cellSaver) save(i int, edit CellEdit) error {
 			return 0, err
 		}
 		c.touched.entry(entry.WorkerID, entry.Date)
+		c.about = entry.WorkerID
 		return entry.ID, c.record("captured", "time_entry", entry.ID, nil, c.entrySaid(entry))
 	})
 	if err == nil {
@@ -338,6 +380,7 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 		return nil
 	}
 	c.touched.entry(entry.WorkerID, entry.Date)
+	c.about = entry.WorkerID
 	if away {
 		if before.Rate != nil && !c.actor.Can(SeeMoney) {
 			c.add(path+"text", "this has a rate of its own; the bookkeeper takes it away")

@@ -154,14 +154,18 @@ func (s *Store) Close() error {
 	return errors.Join(closeDB(s.read), closeDB(s.write))
 }
 
+// unhurried is a context that can't be cancelled: where it can, the driver steps to each row in a goroutine of its own, which
+// costs more than the row. What is asked of a book is short, and is finished.
+func unhurried(ctx context.Context) context.Context { return context.WithoutCancel(ctx) }
+
 // Write runs f in the one write transaction; an error takes all of it back.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
-	return s.write.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(newTx(db)) })
+	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(newTx(db)) })
 }
 
 // Read runs f over one state of the book.
 func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
-	return s.read.WithContext(ctx).Transaction(func(db *gorm.DB) error { return f(newTx(db)) }, &sql.TxOptions{ReadOnly: true})
+	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(newTx(db)) }, &sql.TxOptions{ReadOnly: true})
 }
 
 // Bulk runs f, which adds or changes most rows of some tables, without the indexes of those tables that only serve

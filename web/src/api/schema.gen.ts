@@ -1902,6 +1902,11 @@ export interface components {
             who: string;
             /** @description the window it was changed from */
             window?: string;
+            /**
+             * Format: int64
+             * @description whose hours they are; absent: anybody's
+             */
+            worker?: number;
         };
         NotReadyRow: {
             /** @description charge, or cost where AtCost */
@@ -2094,7 +2099,8 @@ export interface components {
             charge?: string;
             cost?: string;
             crew: string;
-            crews: string[] | null;
+            /** @description absent in a part */
+            crews?: string[] | null;
             dayHours: string[] | null;
             days: string[] | null;
             /**
@@ -2105,8 +2111,11 @@ export interface components {
             footing: components["schemas"]["FootingChange"];
             hours: string;
             lines: components["schemas"]["SheetLine"][] | null;
-            members: components["schemas"]["Named"][] | null;
+            /** @description absent in a part */
+            members?: components["schemas"]["Named"][] | null;
             overtime: string;
+            /** @description the workers whose lines these are, where they are not of all */
+            part?: number[] | null;
             /** @description what became of each edit, where the sheet answers a save */
             saved?: components["schemas"]["SavedCell"][] | null;
             /** Format: date */
@@ -4034,6 +4043,8 @@ export interface operations {
                 crew?: string;
                 /** @description number of a job; blank for all */
                 job?: string;
+                /** @description only the lines of these workers; the totals are of all */
+                workers?: number[] | null;
             };
             header?: never;
             path?: never;

@@ -2,18 +2,21 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useDocumentVisibility, useThrottleFn } from '@vueuse/core'
 import { onScopeDispose, ref, watch } from 'vue'
 import { windowName, type Schema } from '@/api/client'
+import { readAgain } from './crewSheets'
 import { useOutbox } from './outbox'
 
 /** What is looked at again when something of a kind was changed elsewhere. */
 const topics: Record<string, string[]> = {
-  time_entry: ['time', 'time-list', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings', 'history'],
+  time_entry: ['time-list', 'time-day', 'workings', 'history'],
   workday: ['time-day'],
-  cost_document: ['costs', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings'],
-  invoice: ['time', 'time-list', 'costs', 'footing', 'bill', 'jobs', 'today', 'workings'],
+  cost_document: ['costs', 'workings', 'history'],
+  invoice: ['time', 'time-list', 'costs', 'workings'],
 }
+const sums = ['footing', 'bill', 'jobs', 'today', 'approve']
 /** Rates, workers and jobs change what every sheet shows. */
 const everything = 'everything'
 const atMostEvery = 1500
+const sumsEvery = 4000
 
 /** Who has just changed what is looked at, until the next change. */
 export const lastNews = ref<{ who: string; kind: string }>()
@@ -24,16 +27,28 @@ export function useNews() {
   const outbox = useOutbox()
   const visible = useDocumentVisibility()
   const stale = new Set<string>()
+  const workers = new Set<number>()
   let stream: EventSource | undefined
   let connected = false
 
   const refresh = useThrottleFn(
     () => {
       if (stale.has(everything)) void queries.invalidateQueries()
-      else for (const topic of stale) void queries.invalidateQueries({ queryKey: [topic] })
+      else {
+        for (const topic of stale) void queries.invalidateQueries({ queryKey: [topic] })
+        if (workers.size && !stale.has('time')) void readAgain(queries, [...workers])
+      }
       stale.clear()
+      workers.clear()
     },
     atMostEvery,
+    true,
+  )
+  const addUp = useThrottleFn(
+    () => {
+      for (const topic of sums) void queries.invalidateQueries({ queryKey: [topic] })
+    },
+    sumsEvery,
     true,
   )
   function hear(event: MessageEvent<string>) {
@@ -48,8 +63,15 @@ export function useNews() {
       if (item.window === windowName) continue
       lastNews.value = { who: item.who, kind: item.kind }
       for (const topic of topics[item.kind] ?? [everything]) stale.add(topic)
+      if (item.kind === 'time_entry') {
+        if (item.worker) workers.add(item.worker)
+        else stale.add('time')
+      }
     }
-    if (stale.size) void refresh()
+    if (stale.size) {
+      void refresh()
+      void addUp()
+    }
   }
   function listen(on: boolean) {
     stream?.close()

@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/vue-query'
-import { useEventListener, useIntervalFn } from '@vueuse/core'
+import { useEventListener, useIntervalFn, useThrottleFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import { withPart } from './crewSheets'
 import { useFooting } from './footing'
 
 export type CellEdit = Schema['CellEdit']
@@ -47,8 +48,10 @@ export interface Outgoing {
 const mostAtOnce = 400
 const tryAgain = 2000
 
-/** The topics whose sheets show what hours change. */
-const follow = ['time', 'time-list', 'footing', 'bill', 'jobs', 'today', 'approve', 'workings', 'history', 'choices']
+/** What shows single entries follows at once; what adds up many follows at its leisure. */
+const entries = ['time-list', 'time-day', 'workings', 'history']
+const sums = ['footing', 'bill', 'jobs', 'today', 'approve']
+const leisure = 4000
 
 /**
  * What was typed into crew sheets and is not saved yet. It is sent in the order it was typed, kept on this machine until the
@@ -164,7 +167,7 @@ export const useOutbox = defineStore('outbox', () => {
           client.PUT('/api/time/cells', { body: { ...sheet, edits: batch.map((i) => i.edit) } }),
         )
         batch.forEach((item, i) => settle(item, answer.saved?.[i]))
-        queries.setQueryData(['time', sheet], answer)
+        queries.setQueryData<Schema['Sheet']>(['time', sheet], (had) => withPart(had, answer))
       } catch (refused) {
         const lost =
           (refused as Refusal).status === 0 ||
@@ -188,10 +191,17 @@ export const useOutbox = defineStore('outbox', () => {
     sending = false
     if (begun) {
       say()
-      for (const topic of follow)
-        void queries.invalidateQueries({ queryKey: [topic], refetchType: topic === 'time' ? 'none' : 'active' })
+      for (const topic of entries) void queries.invalidateQueries({ queryKey: [topic] })
+      void addUp()
     }
   }
+  const addUp = useThrottleFn(
+    () => {
+      for (const topic of sums) void queries.invalidateQueries({ queryKey: [topic] })
+    },
+    leisure,
+    true,
+  )
   function say() {
     const n = wrong.value.length
     if (n) footing.notSaved(`${n} to put right`)

@@ -1,0 +1,262 @@
+package api_test
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"math/rand/v2"
+	"net"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/api"
+	"jarvo/internal/app"
+	"jarvo/internal/bundle"
+	"jarvo/internal/specimen"
+	"jarvo/internal/store"
+)
+
+const (
+	people     = 40
+	linesEach  = 3
+	typingFor  = 20 * time.Second
+	aCellEvery = time.Second
+	lookAgain  = 1500 * time.Millisecond // a window reads no oftener when others change something
+	addUp      = 4 * time.Second         // and adds up no oftener
+)
+
+// typed is what 40 people typing for a minute waited for: each save, sorted.
+var typed = sync.OnceValues(func() ([]time.Duration, error) {
+	folder, err := os.MkdirTemp("", "jarvo-load-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(folder) }()
+	return typeForAMinute(folder)
+})
+
+// BenchmarkFortyPeopleTypingP95 has 40 people type hours into crew sheets of a large book, a cell a second each, for a minute, with
+// what their windows do beside it: hours are read back while they are typed, and sheets are looked at again when others change
+// them. What it reports is the time that 95 of 100 saves took at most. Any refusal fails it.
+func BenchmarkFortyPeopleTypingP95(b *testing.B) {
+	b.Run("jarvo", func(b *testing.B) {
+		waits, err := typed()
+		require.NoError(b, err)
+		// require.Greater(b, len(waits), people*int(typingFor/aCellEvery)/2)
+		b.ReportMetric(float64(waits[len(waits)*95/100]), "ns/op")
+		b.ReportMetric(float64(len(waits)), "saves")
+	})
+}
+
+func typeForAMinute(folder string) ([]time.Duration, error) {
+	ctx, stop := context.WithCancel(context.Background())
+	defer stop()
+	a, server, err := largeServer(ctx, folder)
+	if err != nil {
+		return nil, err
+	}
+	defer server.Close()
+	defer a.StopNews()
+	week := specimen.Begin.Time().AddDate(0, 0, specimen.Large.Days+7).Format(time.DateOnly) // the week that is typed now; nothing is in it yet
+	var (
+		mu    sync.Mutex
+		waits []time.Duration
+		errs  []error
+		done  sync.WaitGroup
+	)
+	windows := make([]*person, people)
+	for n := range windows {
+		if windows[n], err = signedIn(ctx, server.URL, n); err != nil {
+			return nil, err
+		}
+	}
+	deadline := time.Now().Add(typingFor)
+	for _, p := range windows {
+		done.Go(func() {
+			mine, err := p.typeAlone(ctx, week, deadline)
+			mu.Lock()
+			defer mu.Unlock()
+			waits, errs = append(waits, mine...), append(errs, err)
+		})
+	}
+	done.Wait()
+	slices.Sort(waits)
+	return waits, errors.Join(errs...)
+}
+
+func largeServer(ctx context.Context, folder string) (*app.App, *httptest.Server, error) {
+	files := filepath.Join(folder, "bundle")
+	if err := bundle.Write(files, specimen.Company(1, specimen.Large)); err != nil {
+		return nil, nil, err
+	}
+	data, err := bundle.Read(files)
+	if err != nil {
+		return nil, nil, err
+	}
+	s, err := store.Open(ctx, filepath.Join(folder, "large.db"))
+	if err != nil {
+		return nil, nil, err
+	}
+	today := specimen.Begin.Time().AddDate(0, 0, specimen.Large.Days)
+	a := app.New(s, func() time.Time { return today })
+	if err := a.Import(ctx, app.Console, data); err != nil {
+		return nil, nil, err
+	}
+	for n := range people {
+		if _, err := a.AddUser(ctx, app.Console, app.NewUser{Name: fmt.Sprint("Person ", n), SignIn: fmt.Sprint("person", n), Password: password, Role: app.Bookkeeper}); err != nil {
+			return nil, nil, err
+		}
+	}
+	handler, err := api.New(api.Options{App: a, Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Files: fstest.MapFS{}})
+	if err != nil {
+		return nil, nil, err
+	}
+	return a, httptest.NewServer(handler), nil
+}
+
+// person is somebody at a window of their own, at an address of their own.
+type person struct {
+	http.Client
+	url  string
+	n    int
+	week string
+}
+
+func (p *person) call(ctx context.Context, method, path string, body, into any) error {
+	text, err := json.Marshal(body)
+	if err != nil {
+		return err
+	}
+	request, err := http.NewRequestWithContext(ctx, method, p.url+path, strings.NewReader(string(text)))
+	if err != nil {
+		return err
+	}
+	request.Header.Set("Content-Type", "application/json")
+	request.Header.Set("X-Window", fmt.Sprint("window-", p.n))
+	response, err := p.Do(request)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = response.Body.Close() }()
+	answer, err := io.ReadAll(response.Body)
+	if err == nil && response.StatusCode != http.StatusOK {
+		err = fmt.Errorf("%s %s: %d %s", method, path, response.StatusCode, answer)
+	}
+	if err == nil && into != nil {
+		err = json.Unmarshal(answer, into)
+	}
+	return err
+}
+
+func signedIn(ctx context.Context, url string, n int) (*person, error) {
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		return nil, err
+	}
+	dialer := &net.Dialer{LocalAddr: &net.TCPAddr{IP: net.IPv4(127, 0, 1, byte(n+1))}}
+	p := &person{Client: http.Client{Jar: jar, Transport: &http.Transport{DialContext: dialer.DialContext}}, url: url, n: n}
+	return p, p.call(ctx, http.MethodPost, "/api/session", api.SignIn{SignIn: fmt.Sprint("person", n), Password: password}, nil)
+}
+
+// typeAlone types a worker's week, and then types it over, until a deadline and returns how long each save took.
+func (p *person) typeAlone(ctx context.Context, week string, deadline time.Time) ([]time.Duration, error) {
+	n := p.n
+	p.week = week
+	var sheet app.Sheet
+	if err := p.call(ctx, http.MethodGet, "/api/time/sheet?week="+week, nil, &sheet); err != nil {
+		return nil, err
+	}
+	crew := sheet.Crews[n%len(sheet.Crews)]
+	address := "/api/time/sheet?week=" + week + "&crew=" + strings.ReplaceAll(crew, " ", "+")
+	if err := p.call(ctx, http.MethodGet, address, nil, &sheet); err != nil {
+		return nil, err
+	}
+	var choices app.Choices
+	if err := p.call(ctx, http.MethodGet, "/api/choices", nil, &choices); err != nil {
+		return nil, err
+	}
+	jobs := slices.DeleteFunc(choices.Jobs, func(j app.JobChoice) bool { return j.Status == "closed" })
+	go p.lookAgain(ctx, address, deadline)
+	worker := sheet.Members[n/len(sheet.Crews)%len(sheet.Members)]
+	type cell struct{ job, day int }
+	made := map[cell]app.SavedCell{}
+	var waits []time.Duration
+	for i := 0; time.Now().Before(deadline); i++ {
+		begin := time.Now()
+		at := cell{i / 7 % linesEach, i % 7}
+		edit := app.CellEdit{
+			Key: fmt.Sprintf("person-%d-cell-%d", n, i), EntryID: made[at].EntryID, Version: made[at].Version, WorkerID: worker.ID, JobID: jobs[(n*linesEach+at.job)%len(jobs)].ID, Billable: true,
+			Date: sheet.Days[at.day], Text: []string{"2:15", "2.5", "7-9:20"}[i/(7*linesEach)%3],
+		}
+		if err := p.call(ctx, http.MethodGet, fmt.Sprintf("/api/time/reading?worker=%d&date=%s&text=%s&entry=%d", worker.ID, edit.Date, edit.Text, edit.EntryID), nil, nil); err != nil {
+			return waits, err
+		}
+		saving := time.Now()
+		var answer app.Sheet
+		if err := p.call(ctx, http.MethodPut, "/api/time/cells", api.CellsSaved{Week: week, Crew: crew, Edits: []app.CellEdit{edit}}, &answer); err != nil {
+			return waits, err
+		}
+		waits = append(waits, time.Since(saving))
+		made[at] = answer.Saved[0]
+		rest := aCellEvery - time.Since(begin) + time.Duration(rand.IntN(200)-100)*time.Millisecond
+		select {
+		case <-ctx.Done():
+		case <-time.After(rest):
+		}
+	}
+	return waits, nil
+}
+
+// lookAgain reads again what others have changed, and the totals at leisure, as a window does.
+func (p *person) lookAgain(ctx context.Context, address string, deadline time.Time) {
+	request, err := http.NewRequestWithContext(ctx, http.MethodGet, p.url+"/api/news", nil)
+	if err != nil {
+		return
+	}
+	stream, err := p.Do(request)
+	if err != nil {
+		return
+	}
+	defer func() { _ = stream.Body.Close() }()
+	lines := bufio.NewScanner(stream.Body)
+	var last, totals time.Time
+	workers := map[int64]bool{}
+	for lines.Scan() && time.Now().Before(deadline) {
+		data, ok := strings.CutPrefix(lines.Text(), "data: ")
+		var changed api.Changed
+		if !ok || json.Unmarshal([]byte(data), &changed) != nil {
+			continue
+		}
+		for _, n := range changed.News {
+			workers[n.Worker] = true
+		}
+		if time.Since(last) > lookAgain && len(workers) > 0 {
+			last = time.Now()
+			var ids []string
+			for id := range workers {
+				ids = append(ids, fmt.Sprint(id))
+			}
+			clear(workers)
+			_ = p.call(ctx, http.MethodGet, address+"&workers="+strings.Join(ids, ","), nil, nil)
+		}
+		if time.Since(totals) > addUp {
+			totals = time.Now()
+			_ = p.call(ctx, http.MethodGet, "/api/footing?from="+p.week+"&to="+p.week, nil, nil)
+		}
+	}
+}
