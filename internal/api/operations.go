@@ -89,6 +89,9 @@ func (s *server) registerSession(api huma.API) {
 	operate(api, http.MethodGet, "/api/footing", "footing", "The totals of a scope", func(ctx context.Context, actor app.Actor, in *app.ScopeQuery) (app.Footing, error) {
 		return s.App.Footing(ctx, actor, *in)
 	})
+	operate(api, http.MethodGet, "/api/counts", "counts", "What waits", func(ctx context.Context, actor app.Actor, _ *nothing) (app.Counts, error) {
+		return s.App.Counts(ctx, actor)
+	})
 	operate(api, http.MethodGet, "/api/today", "today", "The Today tab", func(ctx context.Context, actor app.Actor, in *struct {
 		Week string `query:"week"`
 	},

@@ -109,9 +109,9 @@ func (c *crew) looseEnds(t *testing.T) map[string]string {
 	t.Helper()
 	today, err := c.TodaySheet(ctx, c.owner, week)
 	require.NoError(t, err)
-	footing, err := c.Footing(ctx, c.owner, app.ScopeQuery{})
+	counts, err := c.Counts(ctx, c.owner)
 	require.NoError(t, err)
-	assert.EqualValues(t, len(today.LooseEnds), footing.Loose, "the Footing counts what Today lists")
+	assert.EqualValues(t, len(today.LooseEnds), counts.Loose, "the foot of the window counts what Today lists")
 	found := map[string]string{}
 	for _, end := range today.LooseEnds {
 		found[end.Kind] = end.AtStake

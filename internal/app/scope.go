@@ -55,9 +55,13 @@ type Footing struct {
 	Margin   string `json:"margin,omitempty" doc:"percent to two places; absent where there is no charge"`
 	NoCost   int64  `json:"noCost" doc:"entries left out of cost, since they have no wage"`
 	NoCharge int64  `json:"noCharge" doc:"billable entries left out of charge, since they have no price"`
-	Loose    int64  `json:"looseEnds"`
-	Waiting  int64  `json:"waiting" doc:"workers' weeks and papers that wait for approval, whatever the scope"`
-	Ready    int64  `json:"ready" doc:"jobs with something ready to bill, whatever the scope"`
+}
+
+// Counts are what waits, whatever the scope: for the tabs and the foot of the window.
+type Counts struct {
+	Loose   int64 `json:"looseEnds"`
+	Waiting int64 `json:"waiting" doc:"workers' weeks and papers that wait for approval"`
+	Ready   int64 `json:"ready" doc:"jobs with something ready to bill"`
 }
 
 // FootingChange is a footing with what an edit changed in it.
@@ -141,13 +145,19 @@ func (a *App) Footing(ctx context.Context, actor Actor, q ScopeQuery) (Footing, 
 			return err
 		}
 		out = s.footing(sums)
-		return s.counts(&out)
+		return nil
 	})
 	return out, err
 }
 
-// counts adds what waits in Approve and in Bill, for those who work there.
-func (s *session) counts(f *Footing) error {
+// Counts counts loose ends, and what waits in Approve and in Bill for those who work there.
+func (a *App) Counts(ctx context.Context, actor Actor) (Counts, error) {
+	var out Counts
+	err := a.read(ctx, actor, Capture, func(s *session) error { return s.counts(&out) })
+	return out, err
+}
+
+func (s *session) counts(f *Counts) error {
 	loose, err := store.Query[int64](s.Tx, looseCount, s.late())
 	if err != nil {
 		return err

@@ -329,6 +329,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What waits */
+        get: operations["counts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers": {
         parameters: {
             query?: never;
@@ -1152,6 +1169,20 @@ export interface components {
             today: string;
             weekStart: string;
         };
+        Counts: {
+            /** Format: int64 */
+            looseEnds: number;
+            /**
+             * Format: int64
+             * @description jobs with something ready to bill
+             */
+            ready: number;
+            /**
+             * Format: int64
+             * @description workers' weeks and papers that wait for approval
+             */
+            waiting: number;
+        };
         CrewDay: {
             hours: string;
             /** @description minutes of each worker of the crew, 0 for a hole */
@@ -1352,8 +1383,6 @@ export interface components {
             cost?: string;
             hours: string;
             labour?: string;
-            /** Format: int64 */
-            looseEnds: number;
             /** @description percent to two places; absent where there is no charge */
             margin?: string;
             /**
@@ -1367,16 +1396,6 @@ export interface components {
              */
             noCost: number;
             other?: string;
-            /**
-             * Format: int64
-             * @description jobs with something ready to bill, whatever the scope
-             */
-            ready: number;
-            /**
-             * Format: int64
-             * @description workers' weeks and papers that wait for approval, whatever the scope
-             */
-            waiting: number;
         };
         FootingChange: {
             /** @description the differences the edit made; absent figures did not change */
@@ -1385,8 +1404,6 @@ export interface components {
             cost?: string;
             hours: string;
             labour?: string;
-            /** Format: int64 */
-            looseEnds: number;
             /** @description percent to two places; absent where there is no charge */
             margin?: string;
             /**
@@ -1400,16 +1417,6 @@ export interface components {
              */
             noCost: number;
             other?: string;
-            /**
-             * Format: int64
-             * @description jobs with something ready to bill, whatever the scope
-             */
-            ready: number;
-            /**
-             * Format: int64
-             * @description workers' weeks and papers that wait for approval, whatever the scope
-             */
-            waiting: number;
         };
         HistoryChange: {
             after?: string;
@@ -3033,6 +3040,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    counts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Counts"];
                 };
             };
             /** @description Error */

@@ -34,8 +34,8 @@ const menu = ref(false)
 
 const open = computed(() => tabs.filter((t) => session.can(t.needs)))
 const totals = useQuery({
-  queryKey: ['footing', scope.query],
-  queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
+  queryKey: ['counts'],
+  queryFn: () => answered(client.GET('/api/counts')),
   enabled: () => session.can('capture'),
 })
 const counts = computed<Record<string, number | undefined>>(() => ({

@@ -12,11 +12,11 @@ const topics: Record<string, string[]> = {
   cost_document: ['costs', 'workings', 'history'],
   invoice: ['time', 'time-list', 'costs', 'workings'],
 }
-const sums = ['footing', 'bill', 'jobs', 'today', 'approve']
+const sums = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve']
 /** Rates, workers and jobs change what every sheet shows. */
 const everything = 'everything'
 const atMostEvery = 1500
-const sumsEvery = 4000
+const sumsEvery = 10_000
 
 /** Who has just changed what is looked at, until the next change. */
 export const lastNews = ref<{ who: string; kind: string }>()

@@ -50,8 +50,8 @@ const tryAgain = 2000
 
 /** What shows single entries follows at once; what adds up many follows at its leisure. */
 const entries = ['time-list', 'time-day', 'workings', 'history']
-const sums = ['footing', 'bill', 'jobs', 'today', 'approve']
-const leisure = 4000
+const sums = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve']
+const leisure = 10_000
 
 /**
  * What was typed into crew sheets and is not saved yet. It is sent in the order it was typed, kept on this machine until the

@@ -104,7 +104,7 @@ export function useDocument() {
       const saved = await call(rows, body)
       open(saved)
       footing.saved()
-      for (const key of ['costs', 'footing', 'approve', 'bill', 'jobs', 'today', 'workings'])
+      for (const key of ['costs', 'footing', 'counts', 'approve', 'bill', 'jobs', 'today', 'workings'])
         void queries.invalidateQueries({ queryKey: [key] })
       return saved
     } catch (refused) {

@@ -79,7 +79,7 @@ const hand = () =>
       ['time', crewSheet.query.value],
       await answered(client.POST('/api/time/hand-in', { body: crewSheet.query.value })),
     )
-    for (const other of ['approve', 'bill', 'today', 'history']) void queries.invalidateQueries({ queryKey: [other] })
+    for (const other of ['approve', 'bill', 'today', 'history', 'counts']) void queries.invalidateQueries({ queryKey: [other] })
     footing.saved()
     return 'Handed in'
   })
