@@ -13,10 +13,7 @@ import (
 
 // TestAWorkerClocksOnAPhone clocks in and out, fills a day in and hands the week in, on a window as wide as a phone.
 func TestAWorkerClocksOnAPhone(t *testing.T) {
-	book, err := browser.Start(ctx, clock)
-	require.NoError(t, err)
-	t.Cleanup(book.Close)
-	require.NoError(t, demo.Fill(ctx, book.App))
+	book := startDemo(t)
 	page, err := browser.OpenPage(ctx, 390, 844)
 	require.NoError(t, err)
 	t.Cleanup(page.Close)

@@ -1,24 +1,54 @@
 package e2e
 
 import (
+	"errors"
 	"os"
+	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jarvo/e2e/browser"
+	"jarvo/internal/app"
 	"jarvo/internal/demo"
+	"jarvo/internal/store"
 )
+
+// demoBook is the file of a demo book, written once for all tests.
+var demoBook = sync.OnceValues(func() ([]byte, error) {
+	folder, err := os.MkdirTemp("", "jarvo-demo-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(folder) }()
+	s, err := store.Open(ctx, filepath.Join(folder, "full.db"))
+	if err != nil {
+		return nil, err
+	}
+	copied := filepath.Join(folder, "copy.db")
+	if err := errors.Join(demo.Fill(ctx, app.New(s, clock)), s.Backup(ctx, copied), s.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(copied)
+})
+
+func startDemo(t *testing.T) *browser.Book {
+	t.Helper()
+	data, err := demoBook()
+	require.NoError(t, err)
+	book, err := browser.StartOn(ctx, clock, data)
+	require.NoError(t, err)
+	t.Cleanup(book.Close)
+	return book
+}
 
 // atTheDemo opens a window at a running demo book and signs somebody in.
 func atTheDemo(t *testing.T, signIn, first string) user {
 	t.Helper()
-	book, err := browser.Start(ctx, clock)
-	require.NoError(t, err)
-	t.Cleanup(book.Close)
-	require.NoError(t, demo.Fill(ctx, book.App))
+	book := startDemo(t)
 	page, err := browser.OpenPage(ctx, 1280, 800)
 	require.NoError(t, err)
 	t.Cleanup(page.Close)

@@ -30,12 +30,20 @@ type Book struct {
 }
 
 // Start runs the application on an empty book.
-func Start(ctx context.Context, now func() time.Time) (*Book, error) {
+func Start(ctx context.Context, now func() time.Time) (*Book, error) { return StartOn(ctx, now, nil) }
+
+// StartOn runs the application on a copy of a book: the bytes of its file, or an empty one where there are none.
+func StartOn(ctx context.Context, now func() time.Time, copied []byte) (*Book, error) {
 	folder, err := os.MkdirTemp("", "jarvo-e2e-")
 	if err != nil {
 		return nil, err
 	}
 	b := &Book{folder: folder, File: filepath.Join(folder, "jarvo.db"), now: now}
+	if len(copied) > 0 {
+		if err := os.WriteFile(b.File, copied, 0o600); err != nil {
+			return nil, err
+		}
+	}
 	return b, b.start(ctx, "127.0.0.1:0")
 }
 

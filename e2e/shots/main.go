@@ -27,7 +27,7 @@ type shot struct {
 }
 
 func showWorkings(p *browser.Page) error {
-	return errors.Join(p.Press("Workings"), p.Click(`tr[data-line="0"] td[data-day="0"]`), p.See(".tape"))
+	return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys("w"), p.See(".tape"))
 }
 
 func openWorkings(p *browser.Page) error { return errors.Join(p.Press("Workings"), p.See(".tape")) }

@@ -18,7 +18,7 @@ import FirstHours from './FirstHours.vue'
 import { useGrid, type Block, type Spot } from './grid'
 import HoursCell from './HoursCell.vue'
 import { emptyLine, keyOf, type SheetLine } from './lines'
-import PrintMenu from './PrintMenu.vue'
+import MoreMenu from './MoreMenu.vue'
 import TimeHead from './TimeHead.vue'
 import { clockParts, useWorkdays, type WorkerDay } from './workdays'
 import WrongCell from './WrongCell.vue'
@@ -215,7 +215,7 @@ const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
         <v-btn v-if="workdays.data.value?.lastDay" :loading="busy" @click="likeLastDay"
           >Like {{ weekDay(workdays.data.value.lastDay) }}</v-btn
         >
-        <PrintMenu :query="crewSheet.query.value" />
+        <MoreMenu :query="crewSheet.query.value" />
         <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">Hand in</v-btn>
       </template>
     </TimeHead>

@@ -122,21 +122,17 @@ function move(event: KeyboardEvent, by: 1 | -1) {
           <div class="scroll">
             <table class="ledger list" aria-label="Entries">
               <colgroup>
-                <col style="width: 104px" />
-                <col style="width: 150px" />
+                <col style="width: 102px" />
+                <col style="width: 12%" />
                 <col />
-                <col style="width: 38px" />
-                <col style="width: 62px" />
-                <col style="width: 62px" />
-                <col style="width: 50px" />
-                <col style="width: 66px" />
-                <col style="width: 44px" />
+                <col style="width: 34px" />
+                <col v-for="(w, i) in [56, 56, 48, 58, 42]" :key="i" :style="{ width: `${w}px` }" />
                 <template v-if="money"
-                  ><col style="width: 84px" />
-                  <col style="width: 88px"
+                  ><col style="width: 78px" />
+                  <col style="width: 80px"
                 /></template>
-                <col style="width: 190px" />
-                <col style="width: 52px" />
+                <col style="width: 14%" />
+                <col style="width: 48px" />
               </colgroup>
               <thead>
                 <tr>

@@ -23,7 +23,7 @@ import EntryMore from './EntryMore.vue'
 import FirstHours from './FirstHours.vue'
 import { writeBlock } from './clipboard'
 import { pastedLines } from './pasted'
-import PrintMenu from './PrintMenu.vue'
+import MoreMenu from './MoreMenu.vue'
 import { keyOf, type SheetLine } from './lines'
 import TimeHead from './TimeHead.vue'
 
@@ -79,7 +79,8 @@ const hand = () =>
       ['time', crewSheet.query.value],
       await answered(client.POST('/api/time/hand-in', { body: crewSheet.query.value })),
     )
-    for (const other of ['approve', 'bill', 'today', 'history', 'counts']) void queries.invalidateQueries({ queryKey: [other] })
+    for (const other of ['approve', 'bill', 'today', 'history', 'counts'])
+      void queries.invalidateQueries({ queryKey: [other] })
     footing.saved()
     return 'Handed in'
   })
@@ -112,13 +113,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   <div class="sheet">
     <TimeHead view="week" :crews="sheet?.crews ?? []" :crew="sheet?.crew">
       <template #acts>
-        <span v-if="said" class="told" role="status">{{ said }}</span>
-        <span v-else-if="outbox.wrong.length" class="said"
-          >{{ counted(outbox.wrong.length, 'cell') }} to put right</span
-        >
+        <span v-if="outbox.wrong.length" class="said">{{ counted(outbox.wrong.length, 'cell') }} to put right</span>
         <v-menu>
           <template #activator="{ props }">
-            <v-btn v-bind="props" :loading="busy">Repeat last week <Icon :path="mdiChevronDown" :size="14" /></v-btn>
+            <v-btn v-bind="props" :loading="busy"
+              >{{ wide ? 'Repeat last week' : 'Repeat' }} <Icon :path="mdiChevronDown" :size="14"
+            /></v-btn>
           </template>
           <v-list>
             <v-list-item title="Lines with their hours" subtitle="r" @click="repeat(true)" />
@@ -135,12 +135,15 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             </template>
           </v-list>
         </v-menu>
-        <v-btn :disabled="!here.line" title="This row's hours for everyone (f)" @click="command('f', here.line)"
+        <v-btn
+          v-if="wide"
+          :disabled="!here.line"
+          title="This row's hours for everyone (f)"
+          @click="command('f', here.line)"
           >Crew fill</v-btn
         >
-        <v-btn @click="scope.change({ view: 'import' })">Bring in</v-btn>
-        <PrintMenu :query="crewSheet.query.value" />
-        <v-btn v-if="money" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
+        <MoreMenu :query="crewSheet.query.value" :can-fill="!wide && !!here.line" @fill="command('f', here.line)" />
+        <v-btn v-if="money && wide" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
         <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">Hand in</v-btn>
       </template>
     </TimeHead>
@@ -193,6 +196,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           <div class="key">
             <TrailKey /><span><i class="flag"></i>2.5 of it overtime</span
             ><span class="soft">t more of an entry, ? all keys</span>
+            <span v-if="said" class="told says" role="status">{{ said }}</span>
           </div>
         </template>
       </section>
@@ -205,3 +209,9 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     </div>
   </div>
 </template>
+
+<style scoped>
+.says {
+  margin-left: auto;
+}
+</style>
