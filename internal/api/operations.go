@@ -177,6 +177,15 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodGet, "/api/costs", "documents", "Cost documents", func(ctx context.Context, actor app.Actor, in *app.ScopeQuery) (app.DocumentList, error) {
 		return s.App.Documents(ctx, actor, *in)
 	})
+	operate(api, http.MethodPost, "/api/costs/split", "splitCostLine", "Spread a line over jobs", func(ctx context.Context, actor app.Actor, in *withBody[app.SplitLine]) ([]app.Line, error) {
+		return s.App.SplitCostLine(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodGet, "/api/costs/habit", "supplierHabit", "What is usually bought from a supplier", func(ctx context.Context, actor app.Actor, in *struct {
+		Supplier string `query:"supplier"`
+	},
+	) (app.Habit, error) {
+		return s.App.SupplierHabit(ctx, actor, in.Supplier)
+	})
 	operate(api, http.MethodGet, "/api/costs/{id}", "document", "One cost document", func(ctx context.Context, actor app.Actor, in *byID) (app.Document, error) {
 		return s.App.Document(ctx, actor, in.ID)
 	})

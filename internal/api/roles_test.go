@@ -56,8 +56,9 @@ var bodies = map[string]string{
 	"addUser": `{"name":"","signIn":"","password":"","role":"owner"}`, "changeUser": `{"active":true}`, "clockIn": `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,
 	"fillIn": `{"key":"","date":"2026-11-16","text":"","jobId":1}`, "changeOwn": `{"week":"2026-11-16","version":1,"text":""}`, "handInOwn": `{"week":"2026-11-16"}`,
 	"previewHours": `{"key":"","text":"","week":"2026-11-16"}`, "bringHours": `{"key":"","text":"","week":"2026-11-16"}`,
-	"saveWorkdays": `{"date":"2026-11-16","crew":"","workers":[]}`,
-	"saveCells":    `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
+	"splitCostLine": `{"date":"2026-11-16","line":{"category":"","description":"","quantity":"","unit":"","unitCost":"","billable":true},"how":"equally","parts":[]}`,
+	"saveWorkdays":  `{"date":"2026-11-16","crew":"","workers":[]}`,
+	"saveCells":     `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
 }
 
 func (b browser) call(op operation) int {

@@ -237,7 +237,7 @@ func (s *session) documentView(row store.CostDocument, lines []pricedLine) (Docu
 	}
 	t := trail(stageOf(row.Status, onInvoice, onInvoice && billed, false), true, "")
 	d.Trail = &t
-	return d, s.warn(&d, row)
+	return d, s.warn(&d, row, goods+row.Freight+row.Tax)
 }
 
 func (s *session) jobGoods(job store.Job, sums [2]money.Amount) JobGoods {
@@ -292,8 +292,8 @@ func (s *session) markupSaid(line *Line, l pricedLine, c costedLine) {
 	}
 }
 
-// warn adds what looks like a slip: a number that the supplier has used already.
-func (s *session) warn(d *Document, row store.CostDocument) error {
+// warn adds what looks like a slip: a number that the supplier has used already, or the same amount on the same day.
+func (s *session) warn(d *Document, row store.CostDocument, total money.Amount) error {
 	if row.Number != "" && row.Supplier != "" {
 		same, err := store.Query[string](s.Tx, "SELECT ref FROM cost_documents WHERE supplier = ? AND number = ? AND id <> ?", row.Supplier, row.Number, row.ID)
 		if err != nil {
@@ -301,9 +301,18 @@ func (s *session) warn(d *Document, row store.CostDocument) error {
 		}
 		if len(same) > 0 {
 			d.Warnings = append(d.Warnings, fmt.Sprintf("%s has number %s already, on %s; is it entered twice?", row.Supplier, row.Number, strings.Join(same, ", ")))
+			return nil
 		}
 	}
-	return nil
+	if total == 0 {
+		return nil
+	}
+	alike, err := store.Query[string](s.Tx, `SELECT d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id
+		WHERE d.date = ? AND d.id <> ? GROUP BY d.id HAVING sum(l.base) + d.freight + d.tax = ?`, row.Date, row.ID, total)
+	if len(alike) > 0 {
+		d.Warnings = append(d.Warnings, fmt.Sprintf("%s is the amount of %s too, on the same day; is it the same paper?", s.money(total), strings.Join(alike, ", ")))
+	}
+	return err
 }
 
 // PreviewDocument works a document out as it is typed, without saving it.

@@ -261,6 +261,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/costs/habit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is usually bought from a supplier */
+        get: operations["supplierHabit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/costs/lines/{id}/workings": {
         parameters: {
             query?: never;
@@ -289,6 +306,23 @@ export interface paths {
         put?: never;
         /** Work a document out as it is typed */
         post: operations["previewDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/costs/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Spread a line over jobs */
+        post: operations["splitCostLine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1418,6 +1452,11 @@ export interface components {
             noCost: number;
             other?: string;
         };
+        Habit: {
+            category?: string;
+            /** Format: int64 */
+            costCodeId?: number;
+        };
         HistoryChange: {
             after?: string;
             before?: string;
@@ -2153,6 +2192,27 @@ export interface components {
             rate?: string;
             trail: components["schemas"]["Trail"];
             worker: components["schemas"]["Named"];
+        };
+        SplitLine: {
+            /**
+             * Format: date
+             * @description of the document, for the markup
+             */
+            date: string;
+            /** @enum {string} */
+            how: "equally" | "percent" | "amount";
+            line: components["schemas"]["Line"];
+            parts: components["schemas"]["SplitPart"][] | null;
+        };
+        SplitPart: {
+            /** Format: int64 */
+            costCodeId?: number;
+            /** Format: int64 */
+            jobId?: number;
+            /** Format: int64 */
+            phaseId?: number;
+            /** @description percent or amount; absent where it is split equally */
+            share?: string;
         };
         StaleCell: {
             /** Format: date-time */
@@ -2923,6 +2983,37 @@ export interface operations {
             };
         };
     };
+    supplierHabit: {
+        parameters: {
+            query?: {
+                supplier?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Habit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lineWorkings: {
         parameters: {
             query?: never;
@@ -2974,6 +3065,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    splitCostLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitLine"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Line"][] | null;
                 };
             };
             /** @description Error */

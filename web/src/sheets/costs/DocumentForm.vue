@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { useMediaQuery } from '@vueuse/core'
-import { computed } from 'vue'
-import type { Schema } from '@/api/client'
+import { computed, ref } from 'vue'
+import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import Choose from '@/parts/Choose.vue'
 import Field from '@/parts/Field.vue'
 import Pick from '@/parts/Pick.vue'
 import { percent } from '@/parts/figures'
-import { blankLine, type Document } from './document'
+import { usePlaces } from '@/parts/places'
+import { pastedRows } from './pasted'
+import { blankLine, type Document, type Line } from './document'
+import LineMore from './LineMore.vue'
 
 /** One paper: its head, its lines like a ledger, and what they come to, worked out while typing. */
 const typed = defineModel<Document>({ required: true })
@@ -31,11 +34,10 @@ const kinds = [
   ['plant', 'Plant log'],
 ] as const
 const categories = ['material', 'equipment', 'subcontract', 'expense', 'mileage']
-const jobs = computed(() =>
-  (props.choices.jobs ?? [])
-    .filter((j) => j.status !== 'closed')
-    .map((j) => ({ id: j.id, title: `${j.number} ${j.name}`, sub: j.customer || 'own' })),
-)
+const places = usePlaces(() => props.choices)
+const jobs = places.jobs
+const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.sub })))
+const open = ref<number>()
 const at = (i: number, field: string) => props.wrong[`lines[${i}].${field}`]
 const wrongIn = (i: number) => Object.entries(props.wrong).filter(([path]) => path.startsWith(`lines[${i}].`))
 function addLine() {
@@ -44,6 +46,37 @@ function addLine() {
     ...(typed.value.lines ?? []),
     { ...blankLine(last?.jobId), category: last?.category ?? 'material' },
   ]
+}
+function split(i: number, lines: Line[]) {
+  typed.value.lines?.splice(i, 1, ...lines)
+  open.value = undefined
+  emit('edited')
+}
+/** Rows that are pasted from a spreadsheet become lines, from the line in hand on. */
+function paste(i: number, event: ClipboardEvent) {
+  const rows = pastedRows(event.clipboardData?.getData('text/plain') ?? '')
+  if (!rows.length) return
+  event.preventDefault()
+  const like = typed.value.lines?.[i]
+  const lines = rows.map((row) => ({
+    ...blankLine(like?.jobId),
+    category: like?.category ?? 'material',
+    costCodeId: like?.costCodeId,
+    ...row,
+  }))
+  typed.value.lines?.splice(i, rows.length, ...lines)
+  emit('edited')
+}
+/** The kind of cost and the code that a supplier's lines usually have go on lines that are still empty. */
+async function usual() {
+  const { supplier, lines } = typed.value
+  if (!supplier || typed.value.id) return
+  const habit = await answered(client.GET('/api/costs/habit', { params: { query: { supplier } } })).catch(
+    () => undefined,
+  )
+  for (const line of lines ?? [])
+    if (habit?.category && !line.description && !line.unitCost)
+      Object.assign(line, { category: habit.category, costCodeId: habit.costCodeId })
 }
 function drop(i: number) {
   typed.value.lines?.splice(i, 1)
@@ -56,7 +89,22 @@ function drop(i: number) {
     <legend class="sr">Paper</legend>
     <div class="head-fields">
       <Choose v-model="typed.kind" label="Kind" :options="kinds" :said="wrong.kind" class="kind" />
-      <Field v-model="typed.supplier" label="Supplier" :said="wrong.supplier" :list="suppliers" class="supplier" />
+      <Field
+        v-model="typed.supplier"
+        label="Supplier"
+        :said="wrong.supplier"
+        :list="suppliers"
+        class="supplier"
+        @change="usual"
+      />
+      <Pick
+        v-if="typed.kind === 'claim' || typed.kind === 'mileage' || typed.kind === 'receipt'"
+        v-model="typed.workerId"
+        :label="typed.kind === 'receipt' ? 'Paid by, to be paid back' : 'To be paid back'"
+        :items="workers"
+        :said="wrong.workerId"
+        @update:model-value="emit('edited')"
+      />
       <Field v-model="typed.date" label="Date" type="date" :said="wrong.date" />
       <Field v-model="typed.number" label="Their number" :said="wrong.number" />
       <Field v-model="typed.freight" label="Freight" num :said="wrong.freight" class="amount" />
@@ -80,7 +128,7 @@ function drop(i: number) {
         <col style="width: 60px" class="spare" />
         <col style="width: 62px" class="spare" />
         <col style="width: 92px" />
-        <col style="width: 30px" />
+        <col style="width: 44px" />
       </colgroup>
       <thead>
         <tr>
@@ -108,7 +156,12 @@ function drop(i: number) {
             @keydown.enter.self="emit('workings')"
           >
             <td class="what">
-              <input v-model="line.description" class="in-cell" :aria-label="`Line ${i + 1}, what`" />
+              <input
+                v-model="line.description"
+                class="in-cell"
+                :aria-label="`Line ${i + 1}, what`"
+                @paste="paste(i, $event)"
+              />
               <span :class="`kind-${line.category}`"
                 ><i class="swatch"></i
                 ><select v-model="line.category" :aria-label="`Line ${i + 1}, kind of cost`">
@@ -174,7 +227,17 @@ function drop(i: number) {
                 >{{ line.jobId ? 'cost only' : 'none yet' }}</span
               >
             </td>
-            <td class="mk">
+            <td class="mk two-acts">
+              <button
+                v-if="!locked"
+                type="button"
+                class="soft"
+                :aria-label="`Line ${i + 1}, phase, code, price, split`"
+                :aria-expanded="open === i"
+                @click="open = open === i ? undefined : i"
+              >
+                ⋯
+              </button>
               <button type="button" class="soft" :aria-label="`Take line ${i + 1} away`" @click="drop(i)">×</button>
             </td>
           </tr>
@@ -187,6 +250,19 @@ function drop(i: number) {
               <router-link class="lnk" to="/setup?part=markups&add=yes">Add a markup</router-link>
             </td>
           </tr>
+          <LineMore
+            v-if="open === i && !locked"
+            v-model="typed.lines![i]!"
+            :date="typed.date"
+            :choices="choices"
+            :wrong="wrong"
+            :index="i"
+            :columns="columns"
+            :hint="shown?.lines?.[i]?.markupFrom"
+            @edited="emit('edited')"
+            @split="split(i, $event)"
+            @close="open = undefined"
+          />
         </template>
         <tr v-if="!locked">
           <td :colspan="columns">
@@ -263,8 +339,11 @@ fieldset {
     display: none; /* the Workings say these */
   }
 }
-.lines tbody td {
+.lines tbody tr[data-cost-line] > td {
   height: 38px;
+}
+.two-acts button {
+  padding: 0 4px;
 }
 .what .in-cell {
   height: 19px;

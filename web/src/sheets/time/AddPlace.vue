@@ -5,7 +5,7 @@ import type { Schema } from '@/api/client'
 import Icon from '@/parts/Icon.vue'
 import Pick from '@/parts/Pick.vue'
 import type { DayPlace } from './day'
-import { usePlaces } from './places'
+import { usePlaces } from '@/parts/places'
 
 /** One more job across the day sheet. */
 const props = defineProps<{ choices: Schema['Choices']; job: string }>()

@@ -7,7 +7,7 @@ import Pick from '@/parts/Pick.vue'
 import { shortDay } from '@/parts/figures'
 import type { crewActs } from './acts'
 import type { SheetLine } from './lines'
-import { usePlaces } from './places'
+import { usePlaces } from '@/parts/places'
 
 /** One entry in words, under its line: where it is booked, on what terms, its note, its trail and its history. */
 const props = defineProps<{

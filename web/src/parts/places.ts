@@ -1,6 +1,6 @@
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
-import type { PickItem } from '@/parts/Pick.vue'
+import type { PickItem } from './Pick.vue'
 
 /** What a line's job, phase and cost code are chosen from: what was used last comes first. */
 export function usePlaces(choices: () => Schema['Choices'] | undefined) {

@@ -1,0 +1,32 @@
+package e2e
+
+import (
+	"testing"
+
+	"jarvo/internal/demo"
+)
+
+// TestAReceiptIsSplitThreeWays pastes the lines of a receipt from a spreadsheet, sends one back, and splits another over three
+// jobs: 100.00 in three is 33.34, 33.33 and 33.33.
+func TestAReceiptIsSplitThreeWays(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/costs?open=new")
+	u.must(u.See(`[aria-label="Lines"]`), u.Click(`input[aria-label="Line 1, what"]`))
+	u.must(u.Paste("Diesel\t1\tlot\t100.00\r\nShackles\t4\tpcs\t1,250.50\r\nShackles, sent back\t-1\tpcs\t1250.5"))
+	u.sees("3,851.50") // 100.00 + 5 002.00 - 1 250.50
+	u.fill("", "Supplier", "Hallbrook Fuel", "Their number", "HF-77")
+	u.must(u.Click(`button[aria-label="Line 1, phase, code, price, split"]`), u.Press("Split over jobs"), u.Press("Another job"))
+	for n, job := range []string{"1187", "1192", "1189"} {
+		u.must(u.Pick("Share "+string(rune('1'+n))+", job", job))
+	}
+	u.must(u.Press("Split the line"))
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label$="unit cost"]')].slice(0, 3).map(i => i.value).join() === '33.34,33.33,33.33'`))
+	u.sees("3,851.50")
+	for n, job := range []string{"4", "5"} {
+		u.must(u.Pick("Line "+job+", job", []string{"1187", "1187"}[n]))
+	}
+	u.must(u.Press("Hand in"))
+	u.sees("Saved")
+	u.open("/approve?span=all")
+	u.sees("Hallbrook Fuel")
+}
