@@ -1,8 +1,10 @@
 package e2e
 
 import (
+	"slices"
 	"testing"
 
+	"jarvo/internal/app"
 	"jarvo/internal/demo"
 )
 
@@ -29,4 +31,29 @@ func TestAReceiptIsSplitThreeWays(t *testing.T) {
 	u.sees("Saved")
 	u.open("/approve?span=all")
 	u.sees("Hallbrook Fuel")
+}
+
+// TestAClaimIsEnteredApprovedAndPaidBack follows what a worker laid out until they have it again.
+func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/costs?open=new")
+	u.must(u.See(`[aria-label="Lines"]`))
+	u.fill("", "Kind", "claim")
+	u.must(u.Pick("To be paid back", "dina"))
+	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Gloves"), u.Type(`input[aria-label="Line 1, quantity"]`, "3"), u.Type(`input[aria-label="Line 1, unit cost"]`, "7.15"),
+		u.Pick("Line 1, job", "1187"))
+	u.sees("21.45")
+	u.must(u.Press("Hand in"))
+	u.sees("Saved")
+	u.open("/costs?list=owed")
+	u.sees("Dina Oake", "21.45")
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(b => b.innerText.includes('Dina')).querySelector('button').disabled`))
+
+	owed, err := u.book.App.Owed(ctx, app.Console)
+	u.must(err)
+	at := slices.IndexFunc(owed.People, func(p app.OwedTo) bool { return p.Worker == "Dina Oake" })
+	u.must(u.book.App.ApproveWork(ctx, app.Console, app.Decision{DocumentIDs: []int64{owed.People[at].Papers[0].ID}}))
+	u.must(u.Until(`(() => { const b = [...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(b => b.innerText.includes('Dina'))?.querySelector('button'); return b && !b.disabled && (b.click(), true) })()`))
+	u.sees("Dina Oake has been paid back")
+	u.must(u.Until(`document.querySelector('[aria-label="Paid back"]').innerText.includes('Dina Oake')`))
 }

@@ -186,6 +186,15 @@ func (s *server) registerCapture(api huma.API) {
 	) (app.Habit, error) {
 		return s.App.SupplierHabit(ctx, actor, in.Supplier)
 	})
+	operate(api, http.MethodGet, "/api/owed", "owed", "Who is to be paid back", func(ctx context.Context, actor app.Actor, _ *nothing) (app.Owed, error) {
+		return s.App.Owed(ctx, actor)
+	})
+	operate(api, http.MethodPost, "/api/owed", "payBack", "Pay papers back", func(ctx context.Context, actor app.Actor, in *withBody[app.PayBack]) (app.Owed, error) {
+		return s.App.PayBack(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodDelete, "/api/owed/{id}", "undoPayBack", "Take a payment away", func(ctx context.Context, actor app.Actor, in *byID) (app.Owed, error) {
+		return s.App.UndoPayBack(ctx, actor, in.ID)
+	})
 	operate(api, http.MethodGet, "/api/costs/{id}", "document", "One cost document", func(ctx context.Context, actor app.Actor, in *byID) (app.Document, error) {
 		return s.App.Document(ctx, actor, in.ID)
 	})

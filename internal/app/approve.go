@@ -200,11 +200,12 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitingSum, error) {
 	type row struct {
 		store.CostDocument
+		WorkerName                     string
 		Lines, NoJob, Twice, Documents int64
 		Landed, Charge                 *money.Amount
 		AllLanded, AllCharge           money.Amount
 	}
-	query, args := `SELECT d.*, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
+	query, args := `SELECT d.*, ifnull((SELECT w.name FROM workers w WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
 		(SELECT count(*) FROM cost_documents o WHERE o.supplier = d.supplier AND o.number = d.number AND o.supplier <> '' AND o.number <> '' AND o.id <> d.id) AS twice,
 		sum(sum(l.landed)) OVER () AS all_landed, ifnull(sum(sum(l.charge)) OVER (), 0) AS all_charge, count(*) OVER () AS documents
 		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN ? AND ?`, []any{sc.From, sc.end()}
@@ -216,7 +217,7 @@ func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitin
 		return waitingSum{}, err
 	}
 	for _, r := range rows {
-		p := WaitingPaper{DocumentID: r.ID, Title: orElse(r.Supplier, kindNames[r.Kind]), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines,
+		p := WaitingPaper{DocumentID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines,
 			Cost: s.maybe(r.Landed), Charge: s.maybe(r.Charge), Marks: []Mark{}, Version: r.Version, Trail: trail("submitted", true, "")}
 		if r.NoJob > 0 {
 			p.Marks = append(p.Marks, Mark{"No job", fmt.Sprintf("on %d of its %s", r.NoJob, counted(r.Lines, "line"))})

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/store"
 )
@@ -62,6 +63,7 @@ type Document struct {
 	Charge    string     `json:"charge,omitempty" readOnly:"true"`
 	ByJob     []JobGoods `json:"byJob,omitempty" readOnly:"true"`
 	Warnings  []string   `json:"warnings,omitempty" readOnly:"true"`
+	PaidBack  string     `json:"paidBack,omitempty" format:"date" readOnly:"true" doc:"when it was paid back to its worker"`
 	Trail     *Trail     `json:"trail,omitempty" readOnly:"true"`
 }
 
@@ -234,6 +236,15 @@ func (s *session) documentView(row store.CostDocument, lines []pricedLine) (Docu
 		d.Locked = "some of it is on an invoice, so it can't be changed"
 	case row.Status == "approved":
 		d.Locked = "approved; return it in Approve to change it"
+	}
+	if row.WorkerID != nil && row.ID != 0 {
+		paid, err := store.Query[calendar.Date](s.Tx, "SELECT r.date FROM reimbursed_documents p JOIN reimbursements r ON r.id = p.reimbursement_id WHERE p.document_id = ?", row.ID)
+		if err != nil {
+			return d, err
+		}
+		if len(paid) > 0 {
+			d.PaidBack, d.Locked = paid[0].String(), "paid back, so it can't be changed"
+		}
 	}
 	t := trail(stageOf(row.Status, onInvoice, onInvoice && billed, false), true, "")
 	d.Trail = &t

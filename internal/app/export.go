@@ -17,7 +17,7 @@ func (a *App) Export(ctx context.Context, actor Actor) (bundle.Data, error) {
 	data := bundle.Data{}
 	err := a.read(ctx, actor, Exchange, func(s *session) error {
 		x := &exporter{session: s, data: data}
-		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.documents, x.invoices} {
+		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.documents, x.reimbursements, x.invoices} {
 			if err := step(); err != nil {
 				return err
 			}
@@ -262,6 +262,19 @@ func (x *exporter) workdays() error {
 	rows, err := store.Query[workday](x.Tx, "SELECT d.*, w.code AS worker FROM workdays d JOIN workers w ON w.id = d.worker_id ORDER BY w.code, d.date")
 	for _, d := range rows {
 		x.add("workdays.csv", d.Worker, d.Date.String(), clockText(d.Start), clockText(d.Finish), strconv.FormatInt(int64(d.BreakMinutes), 10))
+	}
+	return err
+}
+
+func (x *exporter) reimbursements() error {
+	type paid struct {
+		Document, Ref, Note string
+		Date                calendar.Date
+	}
+	rows, err := store.Query[paid](x.Tx, `SELECT d.ref AS document, r.ref, r.date, r.note FROM reimbursed_documents p
+		JOIN cost_documents d ON d.id = p.document_id JOIN reimbursements r ON r.id = p.reimbursement_id ORDER BY r.id, d.id`)
+	for _, p := range rows {
+		x.add("reimbursements.csv", p.Document, p.Ref, p.Date.String(), p.Note)
 	}
 	return err
 }

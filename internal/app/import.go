@@ -42,12 +42,13 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) error {
 // importer resolves a bundle's codes to rows and saves them, collecting what is wrong.
 type importer struct {
 	*session
-	bundle    *bundle.Bundle
-	problems  bundle.Problems
-	ids       map[string]map[string]int64 // by table, then by key
-	touched   *touched
-	onInvoice map[int64]string // documents with a line on an invoice: their refs
-	all       bool             // a rule has changed, so that all that is not billed is costed again
+	bundle   *bundle.Bundle
+	problems bundle.Problems
+	ids      map[string]map[string]int64 // by table, then by key
+	touched  *touched
+	fixed    map[int64]string // documents that can't be changed, and why
+	paid     []paidRow
+	all      bool // a rule has changed, so that all that is not billed is costed again
 }
 
 // cell reads cells of one row and notes what is wrong with them.
@@ -253,7 +254,7 @@ func (im *importer) run() error {
 	}{
 		{"holidays.csv", im.holiday}, {"cost_codes.csv", im.costCode}, {"trades.csv", im.trade}, {"workers.csv", im.worker}, {"wages.csv", im.wage}, {"year_openings.csv", im.opening},
 		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup}, {"customers.csv", im.customer}, {"jobs.csv", im.job},
-		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine},
+		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine}, {"reimbursements.csv", im.reimbursement},
 	}
 	for _, step := range steps {
 		for _, row := range im.bundle.Rows(step.file) {
@@ -289,6 +290,9 @@ func (im *importer) finish() error {
 	}
 	if err := im.recost(im.touched); err != nil {
 		return im.placed(err)
+	}
+	if err := im.payBacks(); err != nil {
+		return err
 	}
 	for _, draft := range drafts {
 		if err := im.refreshDraft(draft); err != nil {

@@ -187,20 +187,18 @@ var keptLines = keeper[store.CostLine]{
 }
 
 // documentRests says why a document and its lines can't be changed: a line of it is on an invoice, and freight and
-// tax are spread over all of them.
+// tax are spread over all of them; or it has been paid back.
 func (im *importer) documentRests(documentID int64) (string, error) {
-	if im.onInvoice == nil {
-		refs, err := store.Query[Named](im.Tx, `SELECT DISTINCT d.id, d.ref AS code FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.invoice_id IS NOT NULL`)
+	if im.fixed == nil {
+		rows, err := store.Query[Named](im.Tx, `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' AS name FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.invoice_id IS NOT NULL
+			UNION ALL SELECT d.id, d.ref, 'has been paid back' FROM reimbursed_documents p JOIN cost_documents d ON d.id = p.document_id`)
 		if err != nil {
 			return "", err
 		}
-		im.onInvoice = make(map[int64]string, len(refs))
-		for _, r := range refs {
-			im.onInvoice[r.ID] = r.Code
+		im.fixed = make(map[int64]string, len(rows))
+		for _, r := range rows {
+			im.fixed[r.ID] = fmt.Sprintf("%s %s, so it and its lines can't be changed", r.Code, r.Name)
 		}
 	}
-	if ref, on := im.onInvoice[documentID]; on {
-		return fmt.Sprintf("%s is on an invoice, so it and its lines can't be changed", ref), nil
-	}
-	return "", nil
+	return im.fixed[documentID], nil
 }

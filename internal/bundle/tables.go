@@ -79,6 +79,7 @@ var Tables = []Table{
 		text("document").key().needed(), text("line").key().needed(), text("category").needed(), text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").needed(),
 		text("job"), text("phase"), text("cost_code"), yesNo("billable").or("yes"), number("markup"), number("sell_price"),
 	}},
+	{"reimbursements.csv", []Column{text("document").key().needed(), text("ref").needed(), date("date").needed(), text("note")}},
 	{"invoices.csv", []Column{
 		text("ref").key().needed(), text("status").needed(), text("prefix"), integer("number"), text("customer").needed(), date("date").needed(), date("due").needed(), text("grouping").or("trade"),
 		text("title"), text("company_name"), text("company_address"), text("company_email"), text("customer_name"), text("customer_address"), number("subtotal").or("0"), number("tax").or("0"),

@@ -1,7 +1,9 @@
 package demo
 
 import (
+	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"math/rand/v2"
 	"slices"
@@ -43,7 +45,7 @@ func Fill(ctx context.Context, a *app.App) error {
 		App: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, byCrew: map[string][]job{},
 		monday: a.Today().WeekStart(1),
 	}
-	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.work, f.looseEnds, f.collect} {
+	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.work, f.claims, f.looseEnds, f.collect} {
 		if err := step(); err != nil {
 			return err
 		}
@@ -288,6 +290,34 @@ func initials(name string) string {
 		}
 	}
 	return string(letters)
+}
+
+// claims are what people laid out: one is paid back, one is owed, and one waits for approval.
+func (f *filler) claims() error {
+	laidOut := func(weeks int, kind, worker, supplier, number, what, quantity, unit, each string, approve bool) error {
+		return f.enter(app.Document{
+			Kind: kind, WorkerID: f.workers[worker], Supplier: supplier, Number: number, Date: min(f.Today(), f.monday-calendar.Date(7*weeks)+2).String(),
+			Lines: []app.Line{{Category: cmp.Or(map[string]string{"mileage": "mileage"}[kind], "expense"), Description: what, Quantity: quantity, Unit: unit, UnitCost: each, JobID: f.jobs["1187"], Billable: true}},
+		}, approve)
+	}
+	err := errors.Join(
+		laidOut(5, "claim", "Aldo Renn", "Gannet Point Ferries", "", "Ferry tickets, crew van", "4", "ea", "18.50", true),
+		laidOut(2, "mileage", "Bess Tarrow", "", "", "Yard to Gannet Point and back", "212", "mi", "0.67", true),
+		laidOut(1, "receipt", "Cato Brandl", "Tolverne Chandlery", "553", "Shackles, 12 mm", "6", "ea", "11.35", true),
+		laidOut(0, "claim", "Cato Brandl", "Harbour Car Park", "", "Parking, pile crew", "3", "day", "9.00", false),
+	)
+	if err != nil {
+		return err
+	}
+	owed, err := f.Owed(f.ctx, f.owner)
+	if err != nil {
+		return err
+	}
+	first := owed.People[0]
+	_, err = f.PayBack(f.ctx, f.owner, app.PayBack{
+		Key: "demo-first-paid-back", WorkerID: first.WorkerID, DocumentIDs: []int64{first.Papers[0].ID}, Date: min(f.Today(), f.monday-14).String(), Note: "with the wages",
+	})
+	return err
 }
 
 // looseEnds leaves what could slip: a line without a job, a number entered twice, plant without a paper yet.

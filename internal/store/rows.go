@@ -340,6 +340,16 @@ type CostLine struct {
 	Billed      bool
 }
 
+// Reimbursement is a payment to a worker for what they laid out.
+type Reimbursement struct {
+	ID       int64
+	Ref      string
+	WorkerID int64
+	Date     calendar.Date
+	Amount   money.Amount
+	Note     string
+}
+
 // Invoice is a draft or an issued invoice.
 type Invoice struct {
 	ID              int64

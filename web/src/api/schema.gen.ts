@@ -602,6 +602,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/owed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is to be paid back */
+        get: operations["owed"];
+        put?: never;
+        /** Pay papers back */
+        post: operations["payBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owed/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a payment away */
+        delete: operations["undoPayBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/payments": {
         parameters: {
             query?: never;
@@ -1283,6 +1318,11 @@ export interface components {
             readonly locked?: string;
             note?: string;
             number: string;
+            /**
+             * Format: date
+             * @description when it was paid back to its worker
+             */
+            readonly paidBack?: string;
             /** @description tax is recovered and no cost */
             readonly recovered?: boolean;
             /** @description freight and tax that are spread over the lines */
@@ -1971,6 +2011,39 @@ export interface components {
             label: string;
             value: components["schemas"]["Value"];
         };
+        Owed: {
+            /** @description the payments made last */
+            paid: components["schemas"]["PaidRow"][] | null;
+            people: components["schemas"]["OwedTo"][] | null;
+            /** @description approved and not paid back */
+            total: string;
+        };
+        OwedPaper: {
+            /** @description lines, freight and tax */
+            amount: string;
+            /** Format: date */
+            date: string;
+            /** Format: int64 */
+            id: number;
+            /** @description approved: it can be paid back */
+            ready: boolean;
+            title: string;
+        };
+        OwedTo: {
+            /**
+             * Format: int64
+             * @description of the oldest approved paper
+             */
+            ageDays: number;
+            /** @description approved and not paid back */
+            owed: string;
+            papers: components["schemas"]["OwedPaper"][] | null;
+            /** @description not approved yet */
+            waiting?: string;
+            worker: string;
+            /** Format: int64 */
+            workerId: number;
+        };
         OwnChange: {
             text: string;
             /** Format: int64 */
@@ -2026,6 +2099,17 @@ export interface components {
             /** Format: int64 */
             phaseId?: number;
         };
+        PaidRow: {
+            amount: string;
+            /** Format: date */
+            date: string;
+            /** Format: int64 */
+            id: number;
+            note?: string;
+            /** Format: int64 */
+            papers: number;
+            worker: string;
+        };
         PaperLine: {
             amount: string;
             quantity: string;
@@ -2057,6 +2141,16 @@ export interface components {
             component: string;
             label: string;
             percent: string;
+        };
+        PayBack: {
+            /** Format: date */
+            date: string;
+            documentIds: number[] | null;
+            /** @description made by the client: a retry pays nothing twice */
+            key: string;
+            note?: string;
+            /** Format: int64 */
+            workerId: number;
         };
         PhaseChoice: {
             code: string;
@@ -3661,6 +3755,99 @@ export interface operations {
                         /** @description The retry time in milliseconds. */
                         retry?: number;
                     }[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    owed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    payBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undoPayBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"];
                 };
             };
             /** @description Error */

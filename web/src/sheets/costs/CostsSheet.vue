@@ -11,9 +11,11 @@ import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
 import DocumentForm from './DocumentForm.vue'
+import OwedList from './OwedList.vue'
 import { blankDocument, useDocument } from './document'
 
 const scope = useScope()
+const owed = computed(() => scope.text('list') === 'owed')
 const footing = useFooting()
 const paper = useDocument()
 const { typed, shown, wrong, said, busy, changed, locked } = paper
@@ -32,7 +34,7 @@ const { data: totals } = useQuery({
 })
 watchEffect(() => {
   const f = totals.value
-  if (!f) return
+  if (!f || owed.value) return
   const of = (label: string, value?: string) => ({ label, value: value ?? '' })
   footing.show(`${scope.jobName.value}, ${scope.short.value}`, [
     of('Hours', f.hours),
@@ -58,7 +60,7 @@ watch(
   },
   { immediate: true },
 )
-const choose = (id: number | 'new') => scope.change({ open: String(id) })
+const choose = (id: number | 'new') => scope.change({ open: String(id), list: '' })
 async function keep(act: () => Promise<{ id?: number } | undefined>) {
   const saved = await act()
   if (saved?.id) void choose(saved.id)
@@ -71,11 +73,17 @@ function fresh() {
 
 <template>
   <div class="sheet">
-    <SheetHead title="Costs">
+    <SheetHead title="Costs" :hide-when="owed">
+      <span class="words">
+        <button :aria-pressed="!owed" @click="scope.change({ list: '' })">papers</button>
+        <button :aria-pressed="owed" @click="scope.change({ list: 'owed', open: '' })">to be paid back</button>
+      </span>
       <template #acts>
         <span v-if="said" class="said" role="alert">{{ said }}</span>
-        <v-btn v-if="typed?.id" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
-        <template v-if="typed && !locked">
+        <v-btn v-if="typed?.id && !owed" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings"
+          >Workings</v-btn
+        >
+        <template v-if="typed && !locked && !owed">
           <v-btn :loading="busy" :disabled="!changed" @click="keep(paper.save)">Save</v-btn>
           <v-btn v-if="typed.status !== 'submitted' || changed" :loading="busy" @click="keep(paper.handIn)"
             >Hand in</v-btn
@@ -84,7 +92,8 @@ function fresh() {
         <v-btn class="go" @click="fresh">New paper</v-btn>
       </template>
     </SheetHead>
-    <div class="split costs" :class="{ three: showWorkings }">
+    <OwedList v-if="owed" />
+    <div v-else class="split costs" :class="{ three: showWorkings }">
       <section class="list">
         <table class="ledger" aria-label="Papers">
           <colgroup>

@@ -1,0 +1,102 @@
+package app
+
+import (
+	"fmt"
+
+	"jarvo/internal/bundle"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// paidRow is a paper of the bundle that was paid back, and by which payment.
+type paidRow struct {
+	row      bundle.Row
+	document int64
+	ref      string
+	date     calendar.Date
+	note     string
+}
+
+// reimbursement reads a paper that was paid back; the payment itself is made when the papers have been added up.
+func (im *importer) reimbursement(c cell) error {
+	before := len(im.problems)
+	row := paidRow{row: c.Row, document: id(c.refer("document", "cost_documents")), ref: c.Get("ref"), date: read(c, "date", calendar.Parse), note: c.Get("note")}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	im.paid = append(im.paid, row)
+	return nil
+}
+
+// payBacks makes the payments of the bundle that the book has not. One that it has stays as it is.
+func (im *importer) payBacks() error {
+	had, err := store.Query[Named](im.Tx, "SELECT p.document_id AS id, r.ref AS code FROM reimbursed_documents p JOIN reimbursements r ON r.id = p.reimbursement_id")
+	if err != nil {
+		return err
+	}
+	known := map[int64]string{}
+	for _, h := range had {
+		known[h.ID] = h.Code
+	}
+	payments := map[string]*store.Reimbursement{}
+	for _, p := range im.paid {
+		c := cell{im, p.row}
+		if ref, paid := known[p.document]; paid {
+			if ref != p.ref {
+				c.wrong("document", "this was paid back by %s already", ref)
+			}
+			continue
+		}
+		if err := im.payBackRow(c, p, payments); err != nil {
+			return err
+		}
+	}
+	return im.problems.Err()
+}
+
+func (im *importer) payBackRow(c cell, p paidRow, payments map[string]*store.Reimbursement) error {
+	papers, err := store.Query[owedRow](im.Tx, owedPapers+" AND d.id = ? GROUP BY d.id", p.document)
+	if err != nil {
+		return err
+	}
+	switch {
+	case len(papers) == 0:
+		c.wrong("document", "nobody is to be paid back for this; it has no worker")
+		return nil
+	case papers[0].Status != "approved":
+		c.wrong("document", "only what is approved is paid back")
+		return nil
+	}
+	payment := payments[p.ref]
+	if payment == nil {
+		taken, err := store.All[store.Reimbursement](im.Tx, "id", "ref = ?", p.ref)
+		if err != nil {
+			return err
+		}
+		if len(taken) > 0 {
+			c.wrong("ref", "%s is a payment of other papers already", p.ref)
+			return nil
+		}
+		payment = &store.Reimbursement{Ref: p.ref, WorkerID: papers[0].WorkerID, Date: p.date, Note: p.note, Amount: 1} // its amount comes with its papers
+		payments[p.ref] = payment
+		if err := im.Create(payment).Error; err != nil {
+			return err
+		}
+		payment.Amount = 0
+	}
+	if payment.WorkerID != papers[0].WorkerID || payment.Date != p.date {
+		c.wrong("ref", "a payment is to one worker, on one day")
+		return nil
+	}
+	payment.Amount += papers[0].Amount
+	if payment.Amount > money.Amount(0) {
+		if err := im.Exec("UPDATE reimbursements SET amount = ? WHERE id = ?", payment.Amount, payment.ID).Error; err != nil {
+			return err
+		}
+	}
+	if err := im.Exec("INSERT INTO reimbursed_documents (document_id, reimbursement_id) VALUES (?, ?)", p.document, payment.ID).Error; err != nil {
+		return fmt.Errorf("paying %s back: %w", p.ref, err)
+	}
+	return nil
+}

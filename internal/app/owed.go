@@ -1,0 +1,206 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// Owed is what people laid out for the company and are to be paid back.
+type Owed struct {
+	People []OwedTo  `json:"people"`
+	Total  string    `json:"total" doc:"approved and not paid back"`
+	Paid   []PaidRow `json:"paid" doc:"the payments made last"`
+}
+
+// OwedTo is what one person is owed.
+type OwedTo struct {
+	WorkerID int64       `json:"workerId"`
+	Worker   string      `json:"worker"`
+	Owed     string      `json:"owed" doc:"approved and not paid back"`
+	Waiting  string      `json:"waiting,omitempty" doc:"not approved yet"`
+	AgeDays  int64       `json:"ageDays" doc:"of the oldest approved paper"`
+	Papers   []OwedPaper `json:"papers"`
+}
+
+// OwedPaper is a claim, a receipt or a mileage log that somebody laid out.
+type OwedPaper struct {
+	ID     int64  `json:"id"`
+	Title  string `json:"title"`
+	Date   string `json:"date" format:"date"`
+	Amount string `json:"amount" doc:"lines, freight and tax"`
+	Ready  bool   `json:"ready" doc:"approved: it can be paid back"`
+}
+
+// PaidRow is a payment to a person.
+type PaidRow struct {
+	ID     int64  `json:"id"`
+	Worker string `json:"worker"`
+	Date   string `json:"date" format:"date"`
+	Amount string `json:"amount"`
+	Papers int64  `json:"papers"`
+	Note   string `json:"note,omitempty"`
+}
+
+// PayBack pays papers of one person back.
+type PayBack struct {
+	Key         string  `json:"key" doc:"made by the client: a retry pays nothing twice"`
+	WorkerID    int64   `json:"workerId"`
+	DocumentIDs []int64 `json:"documentIds"`
+	Date        string  `json:"date" format:"date"`
+	Note        string  `json:"note,omitempty"`
+}
+
+const mostPaid = 30
+
+type owedRow struct {
+	ID         int64
+	WorkerID   int64
+	WorkerName string
+	Kind       string
+	Supplier   string
+	Number     string
+	Date       calendar.Date
+	Status     string
+	Amount     money.Amount
+}
+
+// owedPapers are the papers that somebody is to be paid back for, and has not been.
+const owedPapers = `SELECT d.id, d.worker_id, w.name AS worker_name, d.kind, d.supplier, d.number, d.date, d.status, ifnull(sum(l.base), 0) + d.freight + d.tax AS amount
+	FROM cost_documents d INDEXED BY cost_documents_worker JOIN workers w ON w.id = d.worker_id LEFT JOIN cost_lines l ON l.document_id = d.id
+	WHERE d.worker_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM reimbursed_documents r WHERE r.document_id = d.id)`
+
+// Owed lists whom the company owes what they laid out.
+func (a *App) Owed(ctx context.Context, actor Actor) (Owed, error) {
+	var out Owed
+	err := a.read(ctx, actor, Costs, func(s *session) (err error) {
+		out, err = s.owed()
+		return err
+	})
+	return out, err
+}
+
+func (s *session) owed() (Owed, error) {
+	out := Owed{People: []OwedTo{}, Paid: []PaidRow{}}
+	rows, err := store.Query[owedRow](s.Tx, owedPapers+" GROUP BY d.id ORDER BY w.name, w.id, d.date, d.id")
+	if err != nil {
+		return out, err
+	}
+	var total, owed, waiting money.Amount
+	for i, r := range rows {
+		if i == 0 || rows[i-1].WorkerID != r.WorkerID {
+			owed, waiting = 0, 0
+			out.People = append(out.People, OwedTo{WorkerID: r.WorkerID, Worker: r.WorkerName})
+		}
+		to := &out.People[len(out.People)-1]
+		ready := r.Status == "approved"
+		if ready {
+			owed, total = owed+r.Amount, total+r.Amount
+			to.AgeDays = max(to.AgeDays, int64(s.app.Today()-r.Date))
+		} else {
+			waiting += r.Amount
+			to.Waiting = s.money(waiting)
+		}
+		to.Owed = s.money(owed)
+		title := orElse(r.Supplier, kindNames[r.Kind])
+		if r.Number != "" {
+			title += " " + r.Number
+		}
+		to.Papers = append(to.Papers, OwedPaper{ID: r.ID, Title: title, Date: r.Date.String(), Amount: s.money(r.Amount), Ready: ready})
+	}
+	out.Total = s.money(total)
+	type paid struct {
+		store.Reimbursement
+		Worker string
+		Papers int64
+	}
+	payments, err := store.Query[paid](s.Tx, `SELECT r.*, w.name AS worker, (SELECT count(*) FROM reimbursed_documents d WHERE d.reimbursement_id = r.id) AS papers
+		FROM reimbursements r JOIN workers w ON w.id = r.worker_id ORDER BY r.date DESC, r.id DESC LIMIT ?`, mostPaid)
+	for _, p := range payments {
+		out.Paid = append(out.Paid, PaidRow{p.ID, p.Worker, p.Date.String(), s.money(p.Amount), p.Papers, p.Note})
+	}
+	return out, err
+}
+
+// PayBack books that a person was paid back for approved papers, each as a whole.
+func (a *App) PayBack(ctx context.Context, actor Actor, in PayBack) (Owed, error) {
+	var out Owed
+	err := a.write(ctx, actor, Costs, func(s *session) error {
+		c := s.checks()
+		row := store.Reimbursement{WorkerID: in.WorkerID, Date: c.date("date", in.Date), Note: c.text("note", in.Note), Ref: "new " + in.Key}
+		if len(in.DocumentIDs) == 0 {
+			c.add("documentIds", "choose what is paid back first")
+		}
+		if row.Date > a.Today() {
+			c.add("date", "%s has not come yet", row.Date)
+		}
+		if err := c.err(); err != nil {
+			return err
+		}
+		_, err := s.once(in.Key, "reimbursement", func() (int64, error) { return s.payBack(row, in.DocumentIDs) })
+		if err != nil {
+			return err
+		}
+		out, err = s.owed()
+		return err
+	})
+	return out, err
+}
+
+func (s *session) payBack(row store.Reimbursement, documents []int64) (int64, error) {
+	papers, err := store.Query[owedRow](s.Tx, owedPapers+" AND d.worker_id = ? AND d.id IN ? AND d.status = 'approved' GROUP BY d.id", row.WorkerID, documents)
+	if err != nil {
+		return 0, err
+	}
+	if len(papers) != len(documents) {
+		return 0, conflict("some of this has been paid back already, or is not approved any more; look again")
+	}
+	for _, p := range papers {
+		row.Amount += p.Amount
+	}
+	if row.Amount <= 0 {
+		return 0, invalid("documentIds", "together this is %s; there is nothing to pay back", s.money(row.Amount))
+	}
+	if err := s.Create(&row).Error; err != nil {
+		return 0, err
+	}
+	refText, err := s.freeRef("reimbursements", "R", row.ID)
+	if err != nil {
+		return 0, err
+	}
+	if err := s.Model(&row).Update("ref", refText).Error; err != nil {
+		return 0, err
+	}
+	for _, p := range papers {
+		if err := s.Exec("INSERT INTO reimbursed_documents (document_id, reimbursement_id) VALUES (?, ?)", p.ID, row.ID).Error; err != nil {
+			return 0, err
+		}
+		if err := s.record("paid back", "cost_document", p.ID, nil, map[string]string{"date": row.Date.String(), "amount": s.money(p.Amount)}); err != nil {
+			return 0, err
+		}
+	}
+	return row.ID, s.record("paid back", "reimbursement", row.ID, nil, map[string]string{"amount": s.money(row.Amount), "number": fmt.Sprintf("%d papers", len(papers))})
+}
+
+// UndoPayBack takes a payment to a person away that was not made after all: its papers are owed again.
+func (a *App) UndoPayBack(ctx context.Context, actor Actor, reimbursementID int64) (Owed, error) {
+	var out Owed
+	err := a.write(ctx, actor, Costs, func(s *session) error {
+		row, found, err := store.One[store.Reimbursement](s.Tx, reimbursementID)
+		if err != nil || !found {
+			return orNotFound(err, "payment")
+		}
+		if err := s.Exec("DELETE FROM reimbursements WHERE id = ?", row.ID).Error; err != nil {
+			return err
+		}
+		if err := s.record("took away", "reimbursement", row.ID, map[string]string{"amount": s.money(row.Amount), "date": row.Date.String()}, nil); err != nil {
+			return err
+		}
+		out, err = s.owed()
+		return err
+	})
+	return out, err
+}
