@@ -4,7 +4,7 @@
 set -eu
 out=$(mktemp)
 trap 'rm -f "$out"' EXIT
-go test -run '^$' -bench . -benchtime "${BENCHTIME:-10x}" -benchmem ./internal/app/ ./internal/api/ | tee "$out"
+go test -p 1 -run '^$' -bench . -benchtime "${BENCHTIME:-10x}" -benchmem ./internal/app/ ./internal/api/ | tee "$out"
 table=$(awk '
   /^cpu:/ { sub(/^cpu: */, ""); cpu = $0 }
   /^Benchmark/ {

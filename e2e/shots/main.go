@@ -24,6 +24,7 @@ type shot struct {
 	do              func(*browser.Page) error
 	dark            bool
 	as              string // who looks at it, on a phone; the owner where absent
+	asked           bool   // taken only where it is named
 }
 
 func showWorkings(p *browser.Page) error {
@@ -37,23 +38,23 @@ func shots(week, paper string) []shot {
 		{name: "today", path: "/", see: `[aria-label="Loose ends"]`},
 		{name: "time", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: showWorkings},
 		{name: "time-dark", path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, dark: true},
-		{name: "time-entry", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {
+		{name: "time-entry", asked: true, path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(`tr[data-line="4"] td[data-day="0"]`), p.Keys("7-3:30/30\r"+kb.ArrowUp+"t"), p.Type(`[aria-label="This entry"] .note input`, "crane stood for the tide\r"), p.See(".history li:nth-child(3)"), p.See(`form[aria-label="This entry"]`))
 		}},
 		{name: "time-day", path: "/time?crew=Pile+crew&span=day&from=" + week, see: `[aria-label="Day sheet"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys("7\t5:30\t30\r"), p.See(`.left`))
 		}},
-		{name: "time-import", path: "/time?view=import&from=" + week, see: `textarea`, do: func(p *browser.Page) error {
+		{name: "time-import", asked: true, path: "/time?view=import&from=" + week, see: `textarea`, do: func(p *browser.Page) error {
 			return errors.Join(p.Type("textarea", "Name,Job no,Code,Mon,Tue,Wed\nCato Brandl,1187,320,4,4:30,\nBess,1192,210,,,8\nDina Oake,1187,320,7-25,8,\nSomebody Else,1187,320,8,8,8\nFitz Harrow,9999,320,8,8,8"), p.See(`[aria-label="What was read"]`))
 		}},
 		{name: "time-list", path: "/time?crew=Pile+crew&view=list&from=" + week, see: `[aria-label="Entries"] tfoot`},
 		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
-		{name: "costs-split", path: "/costs?open=new", see: `[aria-label="Lines"] tfoot`, do: func(p *browser.Page) error {
+		{name: "costs-split", asked: true, path: "/costs?open=new", see: `[aria-label="Lines"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(`input[aria-label="Line 1, what"]`), p.Paste("Diesel\t1\tlot\t100.00\r\nShackles\t4\tpcs\t1,250.50\r\nShackles, sent back\t-1\tpcs\t1250.5"),
 				p.Click(`button[aria-label="Line 1, phase, code, price, split"]`), p.Press("Split over jobs"))
 		}},
 		{name: "costs-owed", path: "/costs?list=owed", see: `[aria-label="Paid back"]`},
-		{name: "costs-workings", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
+		{name: "costs-workings", asked: true, path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},
 		{name: "bill-ready", path: "/bill", see: `[aria-label="Ready to bill"]`},
 		{name: "bill-draft", path: "/bill?list=drafts", see: `.invoice .due`},
@@ -61,20 +62,20 @@ func shots(week, paper string) []shot {
 		{name: "jobs", path: "/jobs", see: `[aria-label="Jobs"]`},
 		{name: "job", path: "/jobs/1187", see: `[aria-label="Booked to it"]`},
 		{name: "job-workings", path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: openWorkings},
-		{name: "bill-workings", path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
+		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},
 		{name: "setup-rates", path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
 		{name: "phone-clock", path: "/clock", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
-		{name: "phone-hours", path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
-		{name: "setup-people", path: "/setup?part=people", see: `[aria-label="Who may sign in"]`},
-		{name: "setup-markups", path: "/setup?part=markups", see: `[aria-label="Markups"]`},
+		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
+		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Who may sign in"]`},
+		{name: "setup-markups", asked: true, path: "/setup?part=markups", see: `[aria-label="Markups"]`},
 	}
 }
 
 func main() {
 	out := flag.String("out", "docs/screenshots", "the folder to write to")
-	only := flag.String("only", "", "names, separated by commas; all where absent")
+	only := flag.String("only", "", "names, separated by commas; those of docs/screenshots where absent")
 	width := flag.Int("width", 1280, "of the window")
 	height := flag.Int("height", 800, "of the window")
 	flag.Parse()
@@ -115,7 +116,7 @@ func (c *camera) run(ctx context.Context) error {
 	if err := c.take(empty.URL, shot{name: "first-start", path: "/", see: `input[name="companyName"]`}); err != nil {
 		return err
 	}
-	if err := c.take(book.URL, shot{name: "sign-in", path: "/", see: `input[name="password"]`}); err != nil {
+	if err := c.take(book.URL, shot{name: "sign-in", asked: true, path: "/", see: `input[name="password"]`}); err != nil {
 		return err
 	}
 	p := c.page
@@ -132,7 +133,7 @@ func (c *camera) run(ctx context.Context) error {
 }
 
 func (c *camera) take(url string, s shot) error {
-	if c.only != "" && !strings.Contains(","+c.only+",", ","+s.name+",") {
+	if c.only == "" && s.asked || c.only != "" && !strings.Contains(","+c.only+",", ","+s.name+",") {
 		return nil
 	}
 	look := "light"
