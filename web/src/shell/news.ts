@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useDocumentVisibility, useThrottleFn } from '@vueuse/core'
-import { onScopeDispose, ref, watch } from 'vue'
+import { onScopeDispose, watch } from 'vue'
 import { windowName, type Schema } from '@/api/client'
 import { readAgain } from './crewSheets'
 import { useOutbox } from './outbox'
@@ -17,9 +17,6 @@ const sums = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve']
 const everything = 'everything'
 const atMostEvery = 1500
 const sumsEvery = 10_000
-
-/** Who has just changed what is looked at, until the next change. */
-export const lastNews = ref<{ who: string; kind: string }>()
 
 /** Keeps what is shown up to date with what others do, as the book tells it. */
 export function useNews() {
@@ -61,7 +58,6 @@ export function useNews() {
     }
     for (const item of news ?? []) {
       if (item.window === windowName) continue
-      lastNews.value = { who: item.who, kind: item.kind }
       for (const topic of topics[item.kind] ?? [everything]) stale.add(topic)
       if (item.kind === 'time_entry') {
         if (item.worker) workers.add(item.worker)

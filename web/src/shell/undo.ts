@@ -44,7 +44,6 @@ export const useUndo = defineStore('undo', () => {
   return {
     said,
     last: computed(() => past.value.at(-1)?.what),
-    next: computed(() => future.value.at(-1)?.what),
     did,
     undo,
     redo,
