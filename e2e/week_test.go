@@ -236,7 +236,7 @@ func sameAsABundle(t *testing.T, typed *app.App) {
 	data, err := typed.Export(ctx, app.Console)
 	require.NoError(t, err)
 	folder := filepath.Join(t.TempDir(), "bundle")
-	require.NoError(t, bundle.Write(folder, data))
+	require.NoError(t, bundle.Write(folder, data, nil))
 	b, err := bundle.Read(folder)
 	require.NoError(t, err)
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "imported.db"))

@@ -29,7 +29,7 @@ func (c *commands) importBundle() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			err = errors.Join(app.New(s, now).Import(cmd.Context(), app.Console, b), s.Close())
+			err = errors.Join(app.New(s, now).Import(cmd.Context(), app.Console, b), b.Close(), s.Close())
 			if err != nil && missing != nil { // a book that could not be begun is not left behind
 				for _, end := range []string{"", "-wal", "-shm"} {
 					_ = os.Remove(c.file + end)
@@ -49,7 +49,9 @@ func (c *commands) export() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				return bundle.Write(args[0], data)
+				return bundle.Write(args[0], data, func(file string) ([]byte, error) {
+					return a.ExportScan(cmd.Context(), app.Console, file)
+				})
 			})
 		},
 	}

@@ -2,7 +2,11 @@ package api
 
 import (
 	"cmp"
+	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
+	"mime"
 	"net/http"
 	"strconv"
 
@@ -20,6 +24,53 @@ func (s *server) files(r chi.Router) {
 	}
 	r.Get("/api/reports/{name}", s.report)
 	r.Get("/api/time/paper", s.crewPaper)
+	r.Post("/api/costs/{id}/attachments", s.attach)
+	r.Get("/api/attachments/{id}", s.attachment)
+}
+
+// attach takes a scan as the body of the request, and its name from the address.
+func (s *server) attach(w http.ResponseWriter, r *http.Request) {
+	actor, ok := s.signedIn(w, r)
+	if !ok || !s.wrote(w, r, actor.Need(app.Costs)) { // before the body is read
+		return
+	}
+	data, err := io.ReadAll(r.Body)
+	if tooLarge := (*http.MaxBytesError)(nil); errors.As(err, &tooLarge) {
+		data, err = make([]byte, app.LargestScan+1), nil // refused in the same words
+	}
+	if !s.wrote(w, r, err) {
+		return
+	}
+	documentID, _ := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
+	made, err := s.App.Attach(r.Context(), actor, documentID, r.URL.Query().Get("name"), data)
+	if !s.wrote(w, r, err) {
+		return
+	}
+	w.Header().Set("Content-Type", "application/json")
+	_ = json.NewEncoder(w).Encode(made)
+}
+
+// attachment sends a scan as what it was found to be when it came, in a frame that runs nothing; a PDF is for the
+// front end to draw, or to be kept, and is never opened by the browser's own reader.
+func (s *server) attachment(w http.ResponseWriter, r *http.Request) {
+	actor, ok := s.signedIn(w, r)
+	if !ok {
+		return
+	}
+	id, _ := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
+	scan, data, err := s.App.Attachment(r.Context(), actor, id)
+	if !s.wrote(w, r, err) {
+		return
+	}
+	how := "inline"
+	if scan.Media == "application/pdf" || r.URL.Query().Get("keep") == "yes" {
+		how = "attachment"
+	}
+	h := w.Header()
+	h.Set("Content-Security-Policy", "default-src 'none'; sandbox")
+	h.Set("Content-Type", scan.Media)
+	h.Set("Content-Disposition", mime.FormatMediaType(how, map[string]string{"filename": scan.Name}))
+	_, _ = w.Write(data)
 }
 
 // crewPaper is a crew's week on paper; blank=yes is one to be filled in.

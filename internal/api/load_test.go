@@ -101,7 +101,7 @@ func typeForAMinute(folder string) ([]time.Duration, error) {
 
 func largeServer(ctx context.Context, folder string) (*app.App, *httptest.Server, error) {
 	files := filepath.Join(folder, "bundle")
-	if err := bundle.Write(files, specimen.Company(1, specimen.Large)); err != nil {
+	if err := bundle.Write(files, specimen.Company(1, specimen.Large), nil); err != nil {
 		return nil, nil, err
 	}
 	data, err := bundle.Read(files)

@@ -204,6 +204,12 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodPut, "/api/costs", "saveDocument", "Make or change a document", func(ctx context.Context, actor app.Actor, in *withBody[app.Document]) (app.Document, error) {
 		return s.App.SaveDocument(ctx, actor, in.Body)
 	})
+	operate(api, http.MethodGet, "/api/costs/{id}/history", "documentHistory", "What was done to a paper", func(ctx context.Context, actor app.Actor, in *byID) ([]app.HistoryLine, error) {
+		return s.App.DocumentHistory(ctx, actor, in.ID)
+	})
+	operate(api, http.MethodDelete, "/api/attachments/{id}", "detach", "Take a scan away from a paper", func(ctx context.Context, actor app.Actor, in *byID) (done, error) {
+		return done{}, s.App.Detach(ctx, actor, in.ID)
+	})
 	operate(api, http.MethodPost, "/api/costs/{id}/hand-in", "handInDocument", "Hand a document in", func(ctx context.Context, actor app.Actor, in *atVersion) (app.Document, error) {
 		return s.App.HandInDocument(ctx, actor, in.ID, in.Body.Version)
 	})
@@ -296,6 +302,29 @@ func (s *server) registerSetup(api huma.API) {
 	})
 	operate(api, http.MethodPost, "/api/cost-codes", "addCostCode", "Add a cost code", func(ctx context.Context, actor app.Actor, in *withBody[app.NewCode]) (done, error) {
 		return made(s.App.AddCostCode(ctx, actor, in.Body))
+	})
+	operate(api, http.MethodGet, "/api/prices", "priceList", "What is bought and used again and again", func(ctx context.Context, actor app.Actor, in *struct {
+		On string `query:"on" doc:"the date whose prices are shown; blank is today"`
+	},
+	) ([]app.PricedItem, error) {
+		return s.App.PriceList(ctx, actor, in.On)
+	})
+	operate(api, http.MethodPost, "/api/prices", "addItem", "Put an item on the price list", func(ctx context.Context, actor app.Actor, in *withBody[app.NewItem]) (done, error) {
+		return made(s.App.AddItem(ctx, actor, in.Body))
+	})
+	operate(api, http.MethodPut, "/api/prices/{id}", "changeItem", "Rename an item, or take it off what is offered", func(ctx context.Context, actor app.Actor, in *struct {
+		ID   int64 `path:"id"`
+		Body app.ItemChange
+	},
+	) (done, error) {
+		return done{}, s.App.ChangeItem(ctx, actor, in.ID, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/prices/{id}/from", "addItemPrice", "Give an item a price from a date on", func(ctx context.Context, actor app.Actor, in *struct {
+		ID   int64 `path:"id"`
+		Body app.NewItemPrice
+	},
+	) (done, error) {
+		return done{}, s.App.AddItemPrice(ctx, actor, in.ID, in.Body)
 	})
 	operate(api, http.MethodPost, "/api/wages", "addWage", "Add a dated wage", func(ctx context.Context, actor app.Actor, in *withBody[app.NewWage]) (done, error) {
 		return done{}, s.App.AddWage(ctx, actor, in.Body)

@@ -47,6 +47,7 @@ func operations(t *testing.T) []operation {
 
 // bodies that pass the check of their shape, so that what refuses is the permission.
 var bodies = map[string]string{
+	"addItem": `{"code":"","description":"","category":"","effectiveFrom":"2026-01-01","unitCost":""}`, "addItemPrice": `{"effectiveFrom":"2026-01-01","unitCost":""}`, "changeItem": `{"description":"","unit":"","active":true}`,
 	"payBack":   `{"key":"","workerId":1,"documentIds":[],"date":"2026-11-16"}`,
 	"addBurden": `{"burdenClass":"","component":"","effectiveFrom":"2026-01-01","basis":"","value":""}`, "addCostCode": `{"code":"","name":""}`, "addCustomer": `{"name":""}`, "addJob": `{"number":"","name":"","basis":""}`,
 	"addLabourRate": `{"card":"","effectiveFrom":"2026-01-01","method":"","value":""}`, "addMarkup": `{"card":"","effectiveFrom":"2026-01-01","category":"","percent":""}`,

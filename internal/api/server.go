@@ -59,7 +59,7 @@ func New(o Options) (http.Handler, error) {
 		s.index = index
 	}
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, s.log, middleware.Recoverer, secure, http.NewCrossOriginProtection().Handler, middleware.RequestSize(largestBody), middleware.Compress(5))
+	r.Use(middleware.RequestID, s.log, middleware.Recoverer, secure, http.NewCrossOriginProtection().Handler, sized, middleware.Compress(5))
 	r.Get("/healthz", s.health)
 	r.Group(func(r chi.Router) {
 		r.Use(s.sessions.LoadAndSave)
@@ -127,6 +127,18 @@ func secure(next http.Handler) http.Handler {
 			h.Set("Cache-Control", "no-store")
 		}
 		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), nonceKey, nonce)))
+	})
+}
+
+// sized bounds what is sent; a scan may be larger than all else.
+func sized(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		most := int64(largestBody)
+		if strings.HasSuffix(r.URL.Path, "/attachments") {
+			most = app.LargestScan + 1
+		}
+		r.Body = http.MaxBytesReader(w, r.Body, most)
+		next.ServeHTTP(w, r)
 	})
 }
 

@@ -80,7 +80,8 @@ var Console = Actor{Name: "command line", Role: Owner}
 // Can says whether the actor has a permission.
 func (a Actor) Can(p Permission) bool { return slices.Contains(allowed[a.Role], p) }
 
-func (a Actor) need(p Permission) error {
+// Need is an error where a person may not do a thing.
+func (a Actor) Need(p Permission) error {
 	if a.Can(p) {
 		return nil
 	}
@@ -99,7 +100,7 @@ func (a *App) read(ctx context.Context, actor Actor, p Permission, f func(*sessi
 }
 
 func (a *App) run(ctx context.Context, actor Actor, p Permission, in func(context.Context, func(*store.Tx) error) error, f func(*session) error) error {
-	if err := actor.need(p); err != nil {
+	if err := actor.Need(p); err != nil {
 		return err
 	}
 	var news []News

@@ -26,7 +26,7 @@ var large = sync.OnceValue(func() (made struct{ folder, file string }) {
 		panic(err)
 	}
 	made.folder, made.file = filepath.Join(folder, "bundle"), filepath.Join(folder, "large.db")
-	if err := bundle.Write(made.folder, specimen.Company(1, specimen.Large)); err != nil {
+	if err := bundle.Write(made.folder, specimen.Company(1, specimen.Large), nil); err != nil {
 		panic(err)
 	}
 	if err := bringIn(made.folder, made.file); err != nil {

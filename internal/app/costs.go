@@ -25,17 +25,19 @@ type Line struct {
 	Billable    bool   `json:"billable"`
 	Markup      string `json:"markup,omitempty" doc:"percent of its own; blank: by the rate card"`
 	SellPrice   string `json:"sellPrice,omitempty" doc:"a price a unit of its own, before any markup"`
+	ItemID      int64  `json:"itemId,omitempty" doc:"of the price list: what is blank is taken from there"`
 	// What it comes to; read only.
-	Job        *Named `json:"job,omitempty" readOnly:"true"`
-	Base       string `json:"base,omitempty" readOnly:"true"`
-	FreightTax string `json:"freightTax,omitempty" readOnly:"true"`
-	Landed     string `json:"landed,omitempty" readOnly:"true"`
-	MarkupUsed string `json:"markupUsed,omitempty" readOnly:"true"`
-	Margin     string `json:"margin,omitempty" readOnly:"true"`
-	Charge     string `json:"charge,omitempty" readOnly:"true"`
-	MarkupFrom string `json:"markupFrom,omitempty" readOnly:"true" doc:"where the markup came from, in words"`
-	NoMarkup   bool   `json:"noMarkup,omitempty" readOnly:"true" doc:"no card has a markup for it: charged at cost, a loose end"`
-	Trail      *Trail `json:"trail,omitempty" readOnly:"true"`
+	Job        *Named  `json:"job,omitempty" readOnly:"true"`
+	Listed     *Listed `json:"listed,omitempty" readOnly:"true" doc:"what the price list has for it on the date of the paper"`
+	Base       string  `json:"base,omitempty" readOnly:"true"`
+	FreightTax string  `json:"freightTax,omitempty" readOnly:"true"`
+	Landed     string  `json:"landed,omitempty" readOnly:"true"`
+	MarkupUsed string  `json:"markupUsed,omitempty" readOnly:"true"`
+	Margin     string  `json:"margin,omitempty" readOnly:"true"`
+	Charge     string  `json:"charge,omitempty" readOnly:"true"`
+	MarkupFrom string  `json:"markupFrom,omitempty" readOnly:"true" doc:"where the markup came from, in words"`
+	NoMarkup   bool    `json:"noMarkup,omitempty" readOnly:"true" doc:"no card has a markup for it: charged at cost, a loose end"`
+	Trail      *Trail  `json:"trail,omitempty" readOnly:"true"`
 }
 
 // Document is a cost document with its lines.
@@ -53,18 +55,19 @@ type Document struct {
 	Note     string `json:"note,omitempty"`
 	Lines    []Line `json:"lines"`
 	// What it comes to; read only.
-	Status    string     `json:"status,omitempty" readOnly:"true"`
-	Locked    string     `json:"locked,omitempty" readOnly:"true" doc:"why it can't be changed"`
-	Recovered bool       `json:"recovered,omitempty" readOnly:"true" doc:"tax is recovered and no cost"`
-	Goods     string     `json:"goods,omitempty" readOnly:"true" doc:"sum of the lines"`
-	Total     string     `json:"total,omitempty" readOnly:"true" doc:"lines, freight and tax: what the paper says"`
-	Landed    string     `json:"landed,omitempty" readOnly:"true"`
-	Spread    string     `json:"spread,omitempty" readOnly:"true" doc:"freight and tax that are spread over the lines"`
-	Charge    string     `json:"charge,omitempty" readOnly:"true"`
-	ByJob     []JobGoods `json:"byJob,omitempty" readOnly:"true"`
-	Warnings  []string   `json:"warnings,omitempty" readOnly:"true"`
-	PaidBack  string     `json:"paidBack,omitempty" format:"date" readOnly:"true" doc:"when it was paid back to its worker"`
-	Trail     *Trail     `json:"trail,omitempty" readOnly:"true"`
+	Status      string       `json:"status,omitempty" readOnly:"true"`
+	Locked      string       `json:"locked,omitempty" readOnly:"true" doc:"why it can't be changed"`
+	Recovered   bool         `json:"recovered,omitempty" readOnly:"true" doc:"tax is recovered and no cost"`
+	Goods       string       `json:"goods,omitempty" readOnly:"true" doc:"sum of the lines"`
+	Total       string       `json:"total,omitempty" readOnly:"true" doc:"lines, freight and tax: what the paper says"`
+	Landed      string       `json:"landed,omitempty" readOnly:"true"`
+	Spread      string       `json:"spread,omitempty" readOnly:"true" doc:"freight and tax that are spread over the lines"`
+	Charge      string       `json:"charge,omitempty" readOnly:"true"`
+	ByJob       []JobGoods   `json:"byJob,omitempty" readOnly:"true"`
+	Warnings    []string     `json:"warnings,omitempty" readOnly:"true"`
+	PaidBack    string       `json:"paidBack,omitempty" format:"date" readOnly:"true" doc:"when it was paid back to its worker"`
+	Trail       *Trail       `json:"trail,omitempty" readOnly:"true"`
+	Attachments []Attachment `json:"attachments,omitempty" readOnly:"true"`
 }
 
 // JobGoods is what a document buys for a job against what that job is charged.
@@ -84,6 +87,7 @@ type DocumentRow struct {
 	Date    string `json:"date" format:"date"`
 	Total   string `json:"total" doc:"landed cost of its lines"`
 	NoJob   int64  `json:"noJob" doc:"lines without a job"`
+	Scans   int64  `json:"scans" doc:"scans and photos attached"`
 	Trail   Trail  `json:"trail"`
 	Waiting bool   `json:"waiting"`
 }
@@ -119,6 +123,7 @@ func (a *App) Documents(ctx context.Context, actor Actor, q ScopeQuery) (Documen
 			Landed           money.Amount
 			Lines, NoJob     int64
 			OnInvoice, Bills int64
+			Scans            int64
 		}
 		within, args := "d.date BETWEEN ? AND ?", []any{sc.From, sc.end()}
 		sum := "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l WHERE l.date BETWEEN ? AND ?"
@@ -127,14 +132,14 @@ func (a *App) Documents(ctx context.Context, actor Actor, q ScopeQuery) (Documen
 			sum = "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE " + within
 		}
 		rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed, count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
-			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills
+			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills, (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
 			FROM (SELECT * FROM cost_documents d WHERE `+within+` ORDER BY d.date DESC, d.id DESC LIMIT ?) d
 			LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id GROUP BY d.id ORDER BY d.date DESC, d.id DESC`, append(args, mostDocuments)...)
 		if err != nil {
 			return err
 		}
 		for _, r := range rows {
-			out := DocumentRow{ID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Kind: r.Kind, Date: r.Date.String(), Total: s.money(r.Landed), NoJob: r.NoJob, Waiting: r.Status != "approved"}
+			out := DocumentRow{ID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Kind: r.Kind, Date: r.Date.String(), Total: s.money(r.Landed), NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != "approved"}
 			out.Detail = strings.TrimSpace(kindNames[r.Kind] + " " + r.Number)
 			out.Trail = trail(stageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
 			list.Documents = append(list.Documents, out)
@@ -176,7 +181,12 @@ func (s *session) document(documentID int64) (Document, error) {
 	if err != nil {
 		return Document{}, err
 	}
-	return s.documentView(row, lines[documentID])
+	d, err := s.documentView(row, lines[documentID])
+	if err != nil {
+		return d, err
+	}
+	d.Attachments, err = s.attachments(documentID)
+	return d, err
 }
 
 func orNotFound(err error, what string) error {
@@ -211,6 +221,14 @@ func (s *session) documentView(row store.CostDocument, lines []pricedLine) (Docu
 			}
 		}
 		line := s.lineView(row, l, costed[i], jobs[id(l.JobID)])
+		if l.ItemID != nil {
+			items, err := s.items(*l.ItemID, row.Date, row.ID)
+			if err != nil {
+				return d, err
+			}
+			listed := s.listed(items[0], row.Date)
+			line.ItemID, line.Listed = *l.ItemID, &listed
+		}
 		goods += costed[i].Base
 		landed += costed[i].Cost()
 		onInvoice, billed = onInvoice || l.InvoiceID != nil, billed && l.Billed
@@ -402,7 +420,7 @@ func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLin
 	}
 	lines := make([]store.CostLine, len(in.Lines))
 	for i, l := range in.Lines {
-		line, err := s.readLine(c, fmt.Sprintf("lines[%d].", i), l)
+		line, err := s.readLine(c, fmt.Sprintf("lines[%d].", i), l, row.Date)
 		if err != nil {
 			return row, nil, err
 		}
@@ -414,11 +432,17 @@ func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLin
 	return row, lines, c.err()
 }
 
-func (s *session) readLine(c *checks, path string, l Line) (store.CostLine, error) {
+func (s *session) readLine(c *checks, path string, l Line, date calendar.Date) (store.CostLine, error) {
+	if l.ItemID != 0 {
+		var err error
+		if l, err = s.byList(c, path, l, date); err != nil {
+			return store.CostLine{}, err
+		}
+	}
 	line := store.CostLine{
 		ID: l.ID, Category: c.oneOf(path+"category", l.Category, costCategories...), Description: c.text(path+"description", l.Description),
 		Quantity: parsed(c, path+"quantity", l.Quantity, money.ParseQuantity), Unit: c.text(path+"unit", l.Unit), UnitCost: parsed(c, path+"unitCost", l.UnitCost, money.ParseRate),
-		JobID: ref(l.JobID), PhaseID: ref(l.PhaseID), CostCodeID: ref(l.CostCodeID), Billable: l.Billable,
+		JobID: ref(l.JobID), PhaseID: ref(l.PhaseID), CostCodeID: ref(l.CostCodeID), Billable: l.Billable, ItemID: ref(l.ItemID),
 		Markup: optional(c, path+"markup", l.Markup, markupPercent), SellPrice: optional(c, path+"sellPrice", l.SellPrice, money.ParseRate),
 	}
 	if line.SellPrice != nil {
@@ -454,15 +478,35 @@ func (s *session) createDocument(row store.CostDocument, lines []store.CostLine)
 	if err := s.recost(&touched{documents: map[int64]bool{row.ID: true}}); err != nil {
 		return 0, err
 	}
-	return row.ID, s.record("captured", "cost_document", row.ID, nil, documentSaid(s, row, lines))
+	after, err := s.document(row.ID)
+	if err != nil {
+		return 0, err
+	}
+	return row.ID, s.record("captured", "cost_document", row.ID, nil, after.said())
 }
 
-func documentSaid(s *session, d store.CostDocument, lines []store.CostLine) map[string]string {
-	said := map[string]string{"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.money(d.Freight), "tax": s.money(d.Tax)}
-	if len(lines) > 0 {
-		said["lines"] = strconv.Itoa(len(lines))
+// documentSaid is the head of a document as its history keeps it.
+func documentSaid(s *session, d store.CostDocument) map[string]string {
+	return map[string]string{"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.money(d.Freight), "tax": s.money(d.Tax)}
+}
+
+// said is a document with what its lines come to, as its history keeps it.
+func (d Document) said() map[string]string {
+	said := map[string]string{
+		"supplier": d.Supplier, "number": d.Number, "date": d.Date, "freight": d.Freight, "tax": d.Tax, "total": d.Total, "lines": strconv.Itoa(len(d.Lines)),
 	}
+	for _, l := range d.Lines {
+		said["goods"] += fmt.Sprintf("%s x %s %s%s; ", l.Quantity, l.UnitCost, l.Description, jobSaid(l.Job))
+	}
+	said["goods"] = strings.TrimSuffix(said["goods"], "; ")
 	return said
+}
+
+func jobSaid(job *Named) string {
+	if job == nil {
+		return ", no job"
+	}
+	return ", job " + job.Code
 }
 
 func (s *session) changeDocument(in Document, row store.CostDocument, lines []store.CostLine) error {
@@ -496,7 +540,11 @@ func (s *session) changeDocument(in Document, row store.CostDocument, lines []st
 	if err := s.recost(&touched{documents: map[int64]bool{row.ID: true}}); err != nil {
 		return err
 	}
-	return s.record("changed", "cost_document", row.ID, documentSaid(s, had, nil), documentSaid(s, row, lines))
+	after, err := s.document(row.ID)
+	if err != nil {
+		return err
+	}
+	return s.record("changed", "cost_document", row.ID, current.said(), after.said())
 }
 
 // HandInDocument submits a document for approval.

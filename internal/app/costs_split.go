@@ -32,11 +32,11 @@ func (a *App) SplitCostLine(ctx context.Context, actor Actor, in SplitLine) ([]L
 	lines := []Line{}
 	err := a.read(ctx, actor, Costs, func(s *session) error {
 		c := s.checks()
-		whole, err := s.readLine(c, "line.", in.Line)
+		date := c.date("date", in.Date)
+		whole, err := s.readLine(c, "line.", in.Line, date)
 		if err != nil {
 			return err
 		}
-		date := c.date("date", in.Date)
 		if len(in.Parts) < 2 {
 			c.add("parts", "a line is split over two jobs or more")
 		}
@@ -65,7 +65,7 @@ func (a *App) SplitCostLine(ctx context.Context, actor Actor, in SplitLine) ([]L
 		}
 		for i, part := range in.Parts {
 			line := in.Line
-			line.ID, line.Quantity, line.Unit, line.UnitCost = 0, "1", "share", s.money(shares[i]*sign)
+			line.ID, line.ItemID, line.Quantity, line.Unit, line.UnitCost = 0, 0, "1", "share", s.money(shares[i]*sign)
 			if sign < 0 {
 				line.Quantity = "-1"
 			}

@@ -3,7 +3,9 @@ package app
 import (
 	"context"
 	"fmt"
+	"path"
 	"strconv"
+	"strings"
 
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
@@ -17,7 +19,7 @@ func (a *App) Export(ctx context.Context, actor Actor) (bundle.Data, error) {
 	data := bundle.Data{}
 	err := a.read(ctx, actor, Exchange, func(s *session) error {
 		x := &exporter{session: s, data: data}
-		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.documents, x.reimbursements, x.invoices} {
+		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.documents, x.attachments, x.reimbursements, x.invoices} {
 			if err := step(); err != nil {
 				return err
 			}
@@ -266,6 +268,28 @@ func (x *exporter) workdays() error {
 	return err
 }
 
+func (x *exporter) attachments() error {
+	type attachment struct {
+		store.Attachment
+		Document string
+	}
+	rows, err := store.Query[attachment](x.Tx, "SELECT a.*, d.ref AS document FROM attachments a JOIN cost_documents d ON d.id = a.document_id ORDER BY d.id, a.id")
+	for _, a := range rows {
+		x.add("attachments.csv", a.Document, a.SHA256+scanEndings[a.Media], a.Name, timeText(a.AddedAt), a.AddedBy)
+	}
+	return err
+}
+
+// ExportScan reads a scan that an export names.
+func (a *App) ExportScan(ctx context.Context, actor Actor, file string) ([]byte, error) {
+	var data []byte
+	err := a.read(ctx, actor, Exchange, func(s *session) (err error) {
+		data, err = s.scan(strings.TrimSuffix(file, path.Ext(file)))
+		return err
+	})
+	return data, err
+}
+
 func (x *exporter) reimbursements() error {
 	type paid struct {
 		Document, Ref, Note string
@@ -289,6 +313,23 @@ func exactHours(m money.Minutes) string {
 
 func clockText(m money.Minutes) string { return fmt.Sprintf("%02d:%02d", m/60, m%60) }
 
+func (x *exporter) items() error {
+	items, err := store.All[store.Item](x.Tx, "code")
+	if err != nil {
+		return err
+	}
+	codes := map[int64]string{}
+	for _, i := range items {
+		codes[i.ID] = i.Code
+		x.add("items.csv", i.Code, i.Description, i.Category, i.Unit, yesNo(i.Active))
+	}
+	prices, err := store.Query[store.ItemPrice](x.Tx, "SELECT p.* FROM item_prices p JOIN items i ON i.id = p.item_id ORDER BY i.code, p.effective_from")
+	for _, p := range prices {
+		x.add("item_prices.csv", codes[p.ItemID], p.EffectiveFrom.String(), x.rate(&p.UnitCost), x.rate(p.SellPrice))
+	}
+	return err
+}
+
 func (x *exporter) documents() error {
 	type document struct {
 		store.CostDocument
@@ -303,12 +344,12 @@ func (x *exporter) documents() error {
 	}
 	type line struct {
 		store.CostLine
-		Document, Job, Phase, CostCode string
+		Document, Job, Phase, CostCode, Item string
 	}
-	lines, err := store.Query[line](x.Tx, `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code, '') AS cost_code FROM cost_lines l
+	lines, err := store.Query[line](x.Tx, `SELECT l.*, ifnull((SELECT i.code FROM items i WHERE i.id = l.item_id), '') AS item, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code, '') AS cost_code FROM cost_lines l
 		JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id ORDER BY d.id, l.line_order`)
 	for _, l := range lines {
-		x.add("cost_lines.csv", l.Document, l.Line, l.Category, l.Description, l.Quantity.String(), l.Unit, x.rate(&l.UnitCost), l.Job, l.Phase, l.CostCode, yesNo(l.Billable), orBlank(l.Markup), x.rate(l.SellPrice))
+		x.add("cost_lines.csv", l.Document, l.Line, l.Category, l.Description, l.Quantity.String(), l.Unit, x.rate(&l.UnitCost), l.Job, l.Phase, l.CostCode, yesNo(l.Billable), orBlank(l.Markup), x.rate(l.SellPrice), l.Item)
 	}
 	return err
 }

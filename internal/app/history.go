@@ -32,6 +32,7 @@ var told = []struct {
 	{"date", "date", false}, {"hours", "hours", false}, {"jobId", "job", false}, {"phaseId", "phase", false}, {"costCodeId", "cost code", false},
 	{"billable", "billable", false}, {"payClass", "pay class", false}, {"rate", "own rate", true}, {"note", "note", false}, {"status", "status", false},
 	{"supplier", "supplier", false}, {"number", "number", false}, {"lines", "lines", false}, {"freight", "freight", true}, {"tax", "tax", true}, {"total", "total", true},
+	{"goods", "goods", true}, {"attachment", "attachment", false},
 	{"dueNow", "due now", true}, {"amount", "amount", true},
 }
 
@@ -50,6 +51,16 @@ func (a *App) EntryHistory(ctx context.Context, actor Actor, entryID int64) ([]H
 		}
 		var err error
 		lines, err = s.history("time_entry", entryID)
+		return err
+	})
+	return lines, err
+}
+
+// DocumentHistory is what was done to a cost document, oldest first.
+func (a *App) DocumentHistory(ctx context.Context, actor Actor, documentID int64) ([]HistoryLine, error) {
+	var lines []HistoryLine
+	err := a.read(ctx, actor, Costs, func(s *session) (err error) {
+		lines, err = s.history("cost_document", documentID)
 		return err
 	})
 	return lines, err

@@ -13,7 +13,7 @@ import (
 // Import brings a bundle in, all of it or nothing. Rows that are there already are brought up to date. Where
 // there is no company yet the bundle makes one. Its error is [bundle.Problems] where the data is wrong.
 func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) error {
-	if err := actor.need(Exchange); err != nil {
+	if err := actor.Need(Exchange); err != nil {
 		return err
 	}
 	return guarded(a.store.Write(ctx, func(tx *store.Tx) error {
@@ -113,7 +113,7 @@ func (c cell) refer(column, table string) *int64 {
 
 var tableNames = map[string]string{
 	"cost_codes": "cost code", "trades": "trade", "workers": "worker", "tax_codes": "tax code", "customers": "customer", "jobs": "job", "phases": "phase of this job",
-	"cost_documents": "cost document",
+	"cost_documents": "cost document", "items": "item of the price list",
 }
 
 // make resolves a code to a row of a table that is made where a row names it.
@@ -240,6 +240,8 @@ func (im *importer) run() error {
 		"tax_components": "tax_code_id || '/' || component",
 		"cost_lines":     "document_id || '/' || line",
 		"payments":       "ref",
+		"items":          "code",
+		"item_prices":    "item_id || '/' || effective_from",
 	} {
 		if err := im.load(table, key); err != nil {
 			return err
@@ -254,7 +256,7 @@ func (im *importer) run() error {
 	}{
 		{"holidays.csv", im.holiday}, {"cost_codes.csv", im.costCode}, {"trades.csv", im.trade}, {"workers.csv", im.worker}, {"wages.csv", im.wage}, {"year_openings.csv", im.opening},
 		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup}, {"customers.csv", im.customer}, {"jobs.csv", im.job},
-		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine}, {"reimbursements.csv", im.reimbursement},
+		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"items.csv", im.item}, {"item_prices.csv", im.itemPrice}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine}, {"attachments.csv", im.attachment}, {"reimbursements.csv", im.reimbursement},
 	}
 	for _, step := range steps {
 		for _, row := range im.bundle.Rows(step.file) {

@@ -29,6 +29,31 @@ func (im *importer) reimbursement(c cell) error {
 	return nil
 }
 
+// attachment takes the scan of a paper; one that the paper has already stays as it is.
+func (im *importer) attachment(c cell) error {
+	before := len(im.problems)
+	row := store.Attachment{DocumentID: id(c.refer("document", "cost_documents")), Name: orElse(c.Get("name"), c.Get("file")), AddedBy: c.Get("added_by"), AddedAt: im.app.now().UnixMilli()}
+	if at := c.Get("added_at"); at != "" {
+		row.AddedAt = read(c, "added_at", moment)
+	}
+	data, err := im.bundle.Scan(c.Get("file"))
+	if err == nil {
+		row.Media, err = checkScan(data)
+	}
+	if err != nil {
+		c.wrong("file", "%s", err)
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	row.SHA256, row.Size = checksum(data), int64(len(data))
+	there, err := store.All[store.Attachment](im.Tx, "id", "document_id = ? AND sha256 = ?", row.DocumentID, row.SHA256)
+	if err != nil || len(there) > 0 {
+		return err
+	}
+	return im.attach(&row, data)
+}
+
 // payBacks makes the payments of the bundle that the book has not. One that it has stays as it is.
 func (im *importer) payBacks() error {
 	had, err := store.Query[Named](im.Tx, "SELECT p.document_id AS id, r.ref AS code FROM reimbursed_documents p JOIN reimbursements r ON r.id = p.reimbursement_id")

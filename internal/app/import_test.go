@@ -236,7 +236,7 @@ func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
 	data, err := a.Export(ctx, app.Console)
 	require.NoError(t, err)
 	zip := t.TempDir() + "/books.zip"
-	require.NoError(t, bundle.Write(zip, data))
+	require.NoError(t, bundle.Write(zip, data, nil))
 	b, err := bundle.Read(zip)
 	require.NoError(t, err)
 	s, err := store.Open(ctx, t.TempDir()+"/moved.db")

@@ -106,6 +106,32 @@ func minutes(s string) (money.Minutes, error) {
 	return money.Minutes(n), nil
 }
 
+func (im *importer) item(c cell) error {
+	before := len(im.problems)
+	row := store.Item{Code: c.Get("code"), Description: c.Get("description"), Category: c.oneOf("category", costCategories...), Unit: c.Get("unit"), Active: c.yes("active")}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	_, _, err := keeper[store.Item]{table: "items", id: func(r *store.Item) *int64 { return &r.ID }}.save(c, row.Code, &row)
+	return err
+}
+
+func (im *importer) itemPrice(c cell) error {
+	before := len(im.problems)
+	row := store.ItemPrice{
+		ItemID: id(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse), UnitCost: read(c, "unit_cost", money.ParseRate),
+		SellPrice: readOptional(c, "sell_price", money.ParseRate),
+	}
+	if row.UnitCost < 0 || row.SellPrice != nil && *row.SellPrice < 0 {
+		c.wrong("unit_cost", "a cost or a price of the list can't be below 0")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	_, _, err := keeper[store.ItemPrice]{table: "item_prices", id: func(r *store.ItemPrice) *int64 { return &r.ID }}.save(c, fmt.Sprintf("%d/%d", row.ItemID, row.EffectiveFrom), &row)
+	return err
+}
+
 func (im *importer) costDocument(c cell) error {
 	before := len(im.problems)
 	row := store.CostDocument{
@@ -124,7 +150,7 @@ func (im *importer) costDocument(c cell) error {
 	if had == nil {
 		return nil
 	}
-	return im.record("changed by an import", "cost_document", row.ID, documentSaid(im.session, *had, nil), documentSaid(im.session, row, nil))
+	return im.record("changed by an import", "cost_document", row.ID, documentSaid(im.session, *had), documentSaid(im.session, row))
 }
 
 func (im *importer) costLine(c cell) error {
@@ -133,7 +159,7 @@ func (im *importer) costLine(c cell) error {
 		DocumentID: id(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: sortKey(c.Get("line")), Category: c.oneOf("category", costCategories...),
 		Description: c.Get("description"), Quantity: read(c, "quantity", money.ParseQuantity), Unit: c.Get("unit"), UnitCost: read(c, "unit_cost", money.ParseRate),
 		JobID: c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
-		Markup: readOptional(c, "markup", markupPercent), SellPrice: readOptional(c, "sell_price", money.ParseRate), Status: "draft",
+		Markup: readOptional(c, "markup", markupPercent), SellPrice: readOptional(c, "sell_price", money.ParseRate), ItemID: c.refer("item", "items"), Status: "draft",
 	}
 	if c.Get("job") != "" {
 		row.PhaseID = c.phaseOf()

@@ -34,7 +34,7 @@ type Listener struct {
 
 // Listen begins to collect news for an actor; Stop ends it.
 func (a *App) Listen(actor Actor) (*Listener, error) {
-	if err := actor.need(Capture); err != nil {
+	if err := actor.Need(Capture); err != nil {
 		return nil, err
 	}
 	l := &Listener{&a.news, &listener{ready: make(chan struct{}, 1)}}

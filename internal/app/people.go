@@ -38,7 +38,7 @@ func (a Actor) needOwner() error {
 	if a.Role == Owner {
 		return nil
 	}
-	return (Actor{}).need(Setup)
+	return (Actor{}).Need(Setup)
 }
 
 // Users lists who may sign in. Only an owner sees it.

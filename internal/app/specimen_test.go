@@ -19,7 +19,7 @@ import (
 func writeBundle(t testing.TB, data bundle.Data) string {
 	t.Helper()
 	folder := filepath.Join(t.TempDir(), "bundle")
-	require.NoError(t, bundle.Write(folder, data))
+	require.NoError(t, bundle.Write(folder, data, nil))
 	return folder
 }
 

@@ -96,7 +96,7 @@ func TestExportBroughtIntoAnEmptyBookGivesTheSameReports(t *testing.T) {
 		data, err := first.Export(ctx, app.Console)
 		require.NoError(t, err)
 		out := filepath.Join(t.TempDir(), "out.zip")
-		require.NoError(t, bundle.Write(out, data))
+		require.NoError(t, bundle.Write(out, data, nil))
 		importBundle(t, second, out)
 		for _, name := range app.ReportNames() {
 			assert.Equal(t, reportText(t, first, name), reportText(t, second, name), folder+" "+name)

@@ -19,7 +19,7 @@ func (a *App) Verify(ctx context.Context, actor Actor) ([]Difference, error) {
 	v := &verifier{}
 	err := a.read(ctx, actor, Exchange, func(s *session) error {
 		v.session = s
-		for _, step := range []func() error{v.labour, v.documents, v.invoices, v.links} {
+		for _, step := range []func() error{v.labour, v.documents, v.invoices, v.links, v.scans} {
 			if err := step(); err != nil {
 				return err
 			}
@@ -233,9 +233,20 @@ func (v *verifier) links() error {
 	return err
 }
 
+// scans checks that each scan is what was attached.
+func (v *verifier) scans() error {
+	rows, err := store.All[store.Attachment](v.Tx, "id")
+	for _, a := range rows {
+		if _, damaged := v.scan(a.SHA256); damaged != nil {
+			v.differs("attachment "+a.Name, damaged, a.SHA256)
+		}
+	}
+	return err
+}
+
 // Backup writes a consistent copy of the book.
 func (a *App) Backup(ctx context.Context, actor Actor, file string) error {
-	if err := actor.need(Exchange); err != nil {
+	if err := actor.Need(Exchange); err != nil {
 		return err
 	}
 	return a.store.Backup(ctx, file)

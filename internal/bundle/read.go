@@ -18,6 +18,7 @@ import (
 const (
 	mostProblems = 100
 	largestFile  = 1 << 28
+	largestScan  = 1 << 24
 	description  = "datapackage.json"
 )
 
@@ -97,8 +98,33 @@ func (t Table) key(values []string) string {
 	return strings.Join(key, "\x00")
 }
 
-// Bundle is a bundle that has been read: rows by file.
-type Bundle struct{ files map[string][]Row }
+// Bundle is a bundle that has been read: rows by file. Scans are read when they are asked for, until it is closed.
+type Bundle struct {
+	files map[string][]Row
+	root  fs.FS
+	close func() error
+}
+
+// Close ends the reading of scans.
+func (b *Bundle) Close() error {
+	if b.close == nil {
+		return nil
+	}
+	return b.close()
+}
+
+// Scan reads a scan that attachments.csv names.
+func (b *Bundle) Scan(file string) ([]byte, error) {
+	if b.root == nil || file != path.Base(file) || !fs.ValidPath(file) {
+		return nil, fmt.Errorf("%q is no file of the folder %s", file, ScanFolder)
+	}
+	f, err := b.root.Open(ScanFolder + "/" + file)
+	if err != nil {
+		return nil, fmt.Errorf("there is no file %s in the folder %s", file, ScanFolder)
+	}
+	data, err := io.ReadAll(io.LimitReader(f, largestScan+1))
+	return data, errors.Join(err, f.Close())
+}
 
 // Rows are the rows of a file, in its order.
 func (b *Bundle) Rows(file string) []Row { return b.files[file] }
@@ -117,7 +143,11 @@ func Read(name string) (*Bundle, error) {
 		return nil, fmt.Errorf("%s is neither a folder nor a zip file", name)
 	}
 	b, err := readZip(&z.Reader)
-	return b, errors.Join(err, z.Close())
+	if err != nil {
+		return nil, errors.Join(err, z.Close())
+	}
+	b.close = z.Close
+	return b, nil
 }
 
 func readZip(z *zip.Reader) (*Bundle, error) {
@@ -126,7 +156,9 @@ func readZip(z *zip.Reader) (*Bundle, error) {
 		if !fs.ValidPath(strings.TrimSuffix(f.Name, "/")) || strings.Contains(f.Name, `\`) {
 			return nil, fmt.Errorf("the zip holds %q, which is outside its folder", f.Name)
 		}
-		total += f.UncompressedSize64
+		if strings.HasSuffix(f.Name, ".csv") {
+			total += f.UncompressedSize64 // a scan is read one at a time
+		}
 		if total > largestFile {
 			return nil, fmt.Errorf("the zip unpacks to more than %d MB", largestFile>>20)
 		}
@@ -145,7 +177,7 @@ func readZip(z *zip.Reader) (*Bundle, error) {
 }
 
 func read(root fs.FS) (*Bundle, error) {
-	b := &Bundle{files: map[string][]Row{}}
+	b := &Bundle{files: map[string][]Row{}, root: root}
 	var problems Problems
 	entries, err := fs.ReadDir(root, ".")
 	if err != nil {
@@ -153,7 +185,7 @@ func read(root fs.FS) (*Bundle, error) {
 	}
 	for _, e := range entries {
 		name := e.Name()
-		if name == description || strings.HasPrefix(name, ".") {
+		if name == description || strings.HasPrefix(name, ".") || name == ScanFolder && e.IsDir() {
 			continue
 		}
 		table, known := tableOf(name)

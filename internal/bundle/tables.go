@@ -71,13 +71,18 @@ var Tables = []Table{
 	{"workdays.csv", []Column{
 		text("worker").key().needed(), date("date").key().needed(), text("start").needed(), text("finish").needed(), text("break_minutes").or("0"),
 	}},
+	{"items.csv", []Column{text("code").key().needed(), text("description").needed(), text("category").or("material"), text("unit"), yesNo("active").or("yes")}},
+	{"item_prices.csv", []Column{text("item").key().needed(), date("effective_from").key().needed(), number("unit_cost").needed(), number("sell_price")}},
 	{"cost_documents.csv", []Column{
 		text("ref").key().needed(), text("kind").needed(), text("supplier"), text("worker"), date("date").needed(), text("number"), number("freight").or("0"), number("tax").or("0"),
 		text("status").or("approved"), text("note"),
 	}},
 	{"cost_lines.csv", []Column{
 		text("document").key().needed(), text("line").key().needed(), text("category").needed(), text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").needed(),
-		text("job"), text("phase"), text("cost_code"), yesNo("billable").or("yes"), number("markup"), number("sell_price"),
+		text("job"), text("phase"), text("cost_code"), yesNo("billable").or("yes"), number("markup"), number("sell_price"), text("item"),
+	}},
+	{attachments, []Column{
+		text("document").key().needed(), text("file").key().needed(), text("name"), text("added_at"), text("added_by"),
 	}},
 	{"reimbursements.csv", []Column{text("document").key().needed(), text("ref").needed(), date("date").needed(), text("note")}},
 	{"invoices.csv", []Column{
@@ -109,6 +114,12 @@ var Tables = []Table{
 	{"payments.csv", []Column{text("ref").key().needed(), text("customer").needed(), date("date").needed(), number("amount").needed(), text("note")}},
 	{"payment_allocations.csv", []Column{text("payment").key().needed(), text("invoice").key().needed(), number("amount").needed()}},
 }
+
+// attachments lists the scans of papers; its column file names each in the folder [ScanFolder].
+const attachments = "attachments.csv"
+
+// ScanFolder is the folder of a bundle that holds scans of papers.
+const ScanFolder = "attachments"
 
 func tableOf(file string) (Table, bool) {
 	for _, t := range Tables {

@@ -14,38 +14,46 @@ import (
 // Data is what a bundle is written from: the records of each file, in its columns' order, without the header.
 type Data map[string][][]string
 
-// Write writes a bundle to a new or empty folder, or to a .zip file. Files without records are left out.
-func Write(name string, data Data) error {
+// Scans reads a scan that attachments.csv names.
+type Scans func(file string) ([]byte, error)
+
+// Write writes a bundle to a new or empty folder, or to a .zip file. Files without records are left out. Scans may be
+// nil where there are no attachments.
+func Write(name string, data Data, scans Scans) error {
 	if IsZip(name) {
-		return writeZip(name, data)
+		return writeZip(name, data, scans)
 	}
-	if err := os.MkdirAll(name, 0o755); err != nil {
+	folder := name
+	if len(data[attachments]) > 0 {
+		folder = filepath.Join(name, ScanFolder)
+	}
+	if there, err := os.ReadDir(name); err == nil && len(there) > 0 {
+		return fmt.Errorf("%s is not empty; name a new folder", name)
+	}
+	if err := os.MkdirAll(folder, 0o755); err != nil {
 		return err
 	}
-	if there, err := os.ReadDir(name); err != nil || len(there) > 0 {
-		return errors.Join(err, fmt.Errorf("%s is not empty; name a new folder", name))
-	}
-	return write(data, func(file string) (io.WriteCloser, error) { return os.Create(filepath.Join(name, file)) })
+	return write(data, scans, func(file string) (io.WriteCloser, error) { return os.Create(filepath.Join(name, file)) })
 }
 
 type zipFile struct{ io.Writer }
 
 func (zipFile) Close() error { return nil }
 
-func writeZip(name string, data Data) error {
+func writeZip(name string, data Data, scans Scans) error {
 	f, err := os.OpenFile(name, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
 	if err != nil {
 		return fmt.Errorf("writing %s: %w", name, err)
 	}
 	z := zip.NewWriter(f)
-	err = write(data, func(file string) (io.WriteCloser, error) {
+	err = write(data, scans, func(file string) (io.WriteCloser, error) {
 		w, err := z.CreateHeader(&zip.FileHeader{Name: file, Method: zip.Deflate})
 		return zipFile{w}, err
 	})
 	return errors.Join(err, z.Close(), f.Close())
 }
 
-func write(data Data, create func(file string) (io.WriteCloser, error)) error {
+func write(data Data, scans Scans, create func(file string) (io.WriteCloser, error)) error {
 	var written []Table
 	for _, table := range Tables {
 		if len(data[table.File]) == 0 {
@@ -66,6 +74,9 @@ func write(data Data, create func(file string) (io.WriteCloser, error)) error {
 		}
 		written = append(written, table)
 	}
+	if err := writeScans(data, scans, create); err != nil {
+		return err
+	}
 	w, err := create(description)
 	if err != nil {
 		return err
@@ -73,6 +84,31 @@ func write(data Data, create func(file string) (io.WriteCloser, error)) error {
 	out := json.NewEncoder(w)
 	out.SetIndent("", "  ")
 	return errors.Join(out.Encode(packageOf(written)), w.Close())
+}
+
+func writeScans(data Data, scans Scans, create func(file string) (io.WriteCloser, error)) error {
+	table, _ := tableOf(attachments)
+	written := map[string]bool{}
+	for _, row := range data[attachments] {
+		file := row[table.at("file")]
+		if written[file] {
+			continue
+		}
+		written[file] = true
+		scan, err := scans(file)
+		if err != nil {
+			return fmt.Errorf("reading %s: %w", file, err)
+		}
+		w, err := create(ScanFolder + "/" + file)
+		if err != nil {
+			return err
+		}
+		_, err = w.Write(scan)
+		if err = errors.Join(err, w.Close()); err != nil {
+			return fmt.Errorf("writing %s: %w", file, err)
+		}
+	}
+	return nil
 }
 
 // The parts of a Frictionless Data Package that Jarvo writes.

@@ -21,8 +21,8 @@ var written = bundle.Data{
 func TestWhatIsWrittenIsReadBack(t *testing.T) {
 	folder := filepath.Join(t.TempDir(), "bundle")
 	for _, name := range []string{folder, folder + ".zip"} {
-		require.NoError(t, bundle.Write(name, written))
-		require.Error(t, bundle.Write(name, written), "what is there is not written over")
+		require.NoError(t, bundle.Write(name, written, nil))
+		require.Error(t, bundle.Write(name, written, nil), "what is there is not written over")
 		b, err := bundle.Read(name)
 		require.NoError(t, err)
 		for file, rows := range written {
@@ -40,7 +40,7 @@ func TestTheSameBookGivesTheSameBytes(t *testing.T) {
 	var bytes [2][]byte
 	for i := range bytes {
 		name := filepath.Join(folder, string(rune('a'+i))+".zip")
-		require.NoError(t, bundle.Write(name, written))
+		require.NoError(t, bundle.Write(name, written, nil))
 		var err error
 		bytes[i], err = os.ReadFile(name)
 		require.NoError(t, err)
@@ -51,7 +51,7 @@ func TestTheSameBookGivesTheSameBytes(t *testing.T) {
 // The description is a Frictionless tabular data package: a resource a file, with the fields of its columns and its key.
 func TestAPackageDescribesItsFiles(t *testing.T) {
 	name := filepath.Join(t.TempDir(), "b.zip")
-	require.NoError(t, bundle.Write(name, written))
+	require.NoError(t, bundle.Write(name, written, nil))
 	z, err := zip.OpenReader(name)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, z.Close()) })

@@ -328,6 +328,7 @@ type CostLine struct {
 	Billable    bool
 	Markup      *money.Percent
 	SellPrice   *money.Rate
+	ItemID      *int64
 	Status      string
 	Date        calendar.Date
 	Base        money.Amount
@@ -338,6 +339,25 @@ type CostLine struct {
 	Unmarked    bool
 	InvoiceID   *int64
 	Billed      bool
+}
+
+// Item is something of the price list.
+type Item struct {
+	ID          int64
+	Code        string
+	Description string
+	Category    string
+	Unit        string
+	Active      bool
+}
+
+// ItemPrice is one version of what an item costs a unit and sells at.
+type ItemPrice struct {
+	ID            int64
+	ItemID        int64
+	EffectiveFrom calendar.Date
+	UnitCost      money.Rate
+	SellPrice     *money.Rate
 }
 
 // Reimbursement is a payment to a worker for what they laid out.
@@ -448,4 +468,16 @@ type PaymentAllocation struct {
 	PaymentID int64 `gorm:"primaryKey;autoIncrement:false"`
 	InvoiceID int64 `gorm:"primaryKey;autoIncrement:false"`
 	Amount    money.Amount
+}
+
+// Attachment is a scan or a photo of a cost document; its data is in the table scans, under its checksum.
+type Attachment struct {
+	ID         int64
+	DocumentID int64
+	SHA256     string `gorm:"column:sha256"`
+	Name       string
+	Media      string
+	Size       int64
+	AddedAt    int64 // Unix milliseconds
+	AddedBy    string
 }

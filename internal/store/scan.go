@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -88,7 +89,7 @@ func fieldsOf[R any](tx *Tx, rows *sql.Rows) ([][]int, error) {
 	return fields, nil
 }
 
-// set puts what the database gives (a whole number, a text or nothing) into a field.
+// set puts what the database gives (a whole number, a text, bytes or nothing) into a field.
 func set(field reflect.Value, cell any) error {
 	if cell == nil {
 		return nil // nothing leaves the zero value, or no pointer
@@ -109,6 +110,11 @@ func set(field reflect.Value, cell any) error {
 	case kind == reflect.Bool:
 		if c, ok := cell.(int64); ok {
 			field.SetBool(c != 0)
+			return nil
+		}
+	case field.Type() == reflect.TypeFor[[]byte]():
+		if c, ok := cell.([]byte); ok {
+			field.SetBytes(bytes.Clone(c)) // the driver writes over its own
 			return nil
 		}
 	case field.CanInt():

@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/attachments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a scan away from a paper */
+        delete: operations["detach"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bill": {
         parameters: {
             query?: never;
@@ -363,6 +380,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/costs/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done to a paper */
+        get: operations["documentHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/counts": {
         parameters: {
             query?: never;
@@ -648,6 +682,58 @@ export interface paths {
         put?: never;
         /** Take a payment for an invoice */
         post: operations["takePayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is bought and used again and again */
+        get: operations["priceList"];
+        put?: never;
+        /** Put an item on the price list */
+        post: operations["addItem"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rename an item, or take it off what is offered */
+        put: operations["changeItem"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/{id}/from": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give an item a price from a date on */
+        post: operations["addItemPrice"];
         delete?: never;
         options?: never;
         head?: never;
@@ -999,6 +1085,21 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        Attachment: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            media: "application/pdf" | "image/png" | "image/jpeg";
+            name: string;
+            /**
+             * Format: int64
+             * @description bytes
+             */
+            size: number;
+            who: string;
+        };
         BillSheet: {
             drafts: components["schemas"]["DraftRow"][] | null;
             issued: components["schemas"]["DraftRow"][] | null;
@@ -1300,6 +1401,7 @@ export interface components {
             reason?: string;
         };
         Document: {
+            readonly attachments?: components["schemas"]["Attachment"][] | null;
             readonly byJob?: components["schemas"]["JobGoods"][] | null;
             readonly charge?: string;
             /** Format: date */
@@ -1365,6 +1467,11 @@ export interface components {
              * @description lines without a job
              */
             noJob: number;
+            /**
+             * Format: int64
+             * @description scans and photos attached
+             */
+            scans: number;
             title: string;
             /** @description landed cost of its lines */
             total: string;
@@ -1591,6 +1698,11 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        ItemChange: {
+            active: boolean;
+            description: string;
+            unit: string;
+        };
         JobBooking: {
             charge?: string;
             cost: string;
@@ -1759,10 +1871,17 @@ export interface components {
             readonly freightTax?: string;
             /** Format: int64 */
             id?: number;
+            /**
+             * Format: int64
+             * @description of the price list: what is blank is taken from there
+             */
+            itemId?: number;
             readonly job?: components["schemas"]["Named"];
             /** Format: int64 */
             jobId?: number;
             readonly landed?: string;
+            /** @description what the price list has for it on the date of the paper */
+            readonly listed?: components["schemas"]["Listed"];
             readonly margin?: string;
             /** @description percent of its own; blank: by the rate card */
             markup?: string;
@@ -1779,6 +1898,20 @@ export interface components {
             readonly trail?: components["schemas"]["Trail"];
             unit: string;
             unitCost: string;
+        };
+        Listed: {
+            /** @description it sells for less than it costs */
+            belowCost?: boolean;
+            /** @description of the sell price, in percent */
+            margin?: string;
+            /** @description the cost is what was paid last */
+            paid?: boolean;
+            /** @description what a unit sells at; absent where it goes by markup */
+            sellPrice?: string;
+            /** Format: date */
+            since?: string;
+            /** @description what a unit usually costs */
+            unitCost?: string;
         };
         LooseEnd: {
             /** Format: int64 */
@@ -1879,6 +2012,26 @@ export interface components {
              * @description work up to this date, inclusive
              */
             through: string;
+        };
+        NewItem: {
+            category: string;
+            code: string;
+            description: string;
+            /** Format: date */
+            effectiveFrom: string;
+            /** @description made by the client */
+            key?: string;
+            /** @description blank: by markup */
+            sellPrice?: string;
+            unit?: string;
+            unitCost: string;
+        };
+        NewItemPrice: {
+            /** Format: date */
+            effectiveFrom: string;
+            /** @description blank: by markup */
+            sellPrice?: string;
+            unitCost: string;
         };
         NewJob: {
             /** @description tm, fixed or none */
@@ -2159,6 +2312,28 @@ export interface components {
             /** Format: int64 */
             jobId: number;
             name: string;
+        };
+        PricedItem: {
+            /** @description offered while typing */
+            active: boolean;
+            /** @description it sells for less than it costs */
+            belowCost?: boolean;
+            category: string;
+            code: string;
+            description: string;
+            /** Format: int64 */
+            id: number;
+            /** @description of the sell price, in percent */
+            margin?: string;
+            /** @description the cost is what was paid last */
+            paid?: boolean;
+            /** @description what a unit sells at; absent where it goes by markup */
+            sellPrice?: string;
+            /** Format: date */
+            since?: string;
+            unit: string;
+            /** @description what a unit usually costs */
+            unitCost?: string;
         };
         Problem: {
             /** @description what stands in the book now, where an edit was stale */
@@ -2559,6 +2734,37 @@ export interface operations {
                 "application/json": components["schemas"]["Decision"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    detach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -3271,6 +3477,37 @@ export interface operations {
             };
         };
     };
+    documentHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryLine"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     counts: {
         parameters: {
             query?: never;
@@ -3881,6 +4118,141 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    priceList: {
+        parameters: {
+            query?: {
+                /** @description the date whose prices are shown; blank is today */
+                on?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricedItem"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewItem"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addItemPrice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewItemPrice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,180 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"image"
+	_ "image/jpeg" // so that [image.DecodeConfig] knows it
+	_ "image/png"
+	"path"
+	"strings"
+
+	"jarvo/internal/store"
+)
+
+// Attachment is a scan or a photo of a paper.
+type Attachment struct {
+	ID    int64  `json:"id"`
+	Name  string `json:"name"`
+	Media string `json:"media" enum:"application/pdf,image/png,image/jpeg"`
+	Size  int64  `json:"size" doc:"bytes"`
+	At    string `json:"at" format:"date-time"`
+	Who   string `json:"who"`
+}
+
+// The bounds of what can be attached.
+const (
+	LargestScan = 10 << 20 // bytes
+	mostScans   = 20       // on a paper
+	mostPixels  = 100_000_000
+)
+
+// scanEndings are the kinds of file that can be attached, and what their names end in.
+var scanEndings = map[string]string{"application/pdf": ".pdf", "image/png": ".png", "image/jpeg": ".jpg"}
+
+// scanMedia says what a file is by what is in it, whatever its name says.
+func scanMedia(data []byte) (string, error) {
+	notOne := errors.New("this is no PDF, PNG or JPEG, whatever its name says; scan or photograph the paper again")
+	if bytes.HasPrefix(data, []byte("%PDF-")) {
+		if !bytes.Contains(data[max(0, len(data)-2048):], []byte("%%EOF")) {
+			return "", errors.New("this PDF breaks off before its end; save it again")
+		}
+		return "application/pdf", nil
+	}
+	picture, kind, err := image.DecodeConfig(bytes.NewReader(data))
+	switch {
+	case err != nil:
+		return "", notOne
+	case picture.Width*picture.Height > mostPixels:
+		return "", fmt.Errorf("this picture has %d by %d points; make it smaller first", picture.Width, picture.Height)
+	}
+	return "image/" + kind, nil
+}
+
+func checkScan(data []byte) (media string, err error) {
+	switch {
+	case len(data) == 0:
+		return "", errors.New("this file is empty")
+	case len(data) > LargestScan:
+		return "", fmt.Errorf("this file is larger than %d MB; scan it in grey or at fewer points", LargestScan>>20)
+	}
+	return scanMedia(data)
+}
+
+func checksum(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:])
+}
+
+// Attach puts a scan or a photo to a document, also to one that is approved. It is judged by what is in it. The same
+// file again, as after a lost answer, is the attachment that is there already.
+func (a *App) Attach(ctx context.Context, actor Actor, documentID int64, name string, data []byte) (Attachment, error) {
+	var out Attachment
+	err := a.write(ctx, actor, Costs, func(s *session) error {
+		if _, found, err := store.One[store.CostDocument](s.Tx, documentID); err != nil || !found {
+			return orNotFound(err, "document")
+		}
+		c := s.checks()
+		row := store.Attachment{DocumentID: documentID, SHA256: checksum(data), Size: int64(len(data)), AddedAt: s.app.now().UnixMilli(), AddedBy: actor.Name}
+		row.Name = c.text("file", path.Base(strings.ReplaceAll(orElse(name, "scan"), `\`, "/")))
+		media, err := checkScan(data)
+		if err != nil {
+			c.add("file", "%s", err)
+		}
+		row.Media = media
+		there, err := store.All[store.Attachment](s.Tx, "id", "document_id = ?", documentID)
+		if err != nil {
+			return err
+		}
+		if len(there) >= mostScans {
+			c.add("file", "a paper has at most %d attachments", mostScans)
+		}
+		if err := c.err(); err != nil {
+			return err
+		}
+		for _, t := range there {
+			if t.SHA256 == row.SHA256 {
+				out = attachmentView(t)
+				return nil
+			}
+		}
+		if err := s.attach(&row, data); err != nil {
+			return err
+		}
+		out = attachmentView(row)
+		return s.record("attached", "cost_document", documentID, nil, map[string]string{"attachment": row.Name})
+	})
+	return out, err
+}
+
+func (s *session) attach(row *store.Attachment, data []byte) error {
+	if err := s.Exec("INSERT INTO scans (sha256, data) VALUES (?, ?) ON CONFLICT DO NOTHING", row.SHA256, data).Error; err != nil {
+		return err
+	}
+	return s.Create(row).Error
+}
+
+func attachmentView(r store.Attachment) Attachment {
+	return Attachment{ID: r.ID, Name: r.Name, Media: r.Media, Size: r.Size, At: timeText(r.AddedAt), Who: r.AddedBy}
+}
+
+func (s *session) attachments(documentID int64) ([]Attachment, error) {
+	list := []Attachment{}
+	rows, err := store.All[store.Attachment](s.Tx, "id", "document_id = ?", documentID)
+	for _, r := range rows {
+		list = append(list, attachmentView(r))
+	}
+	return list, err
+}
+
+// Attachment reads what was attached. Data that is not what its checksum says is an error.
+func (a *App) Attachment(ctx context.Context, actor Actor, attachmentID int64) (Attachment, []byte, error) {
+	var out Attachment
+	var data []byte
+	err := a.read(ctx, actor, Costs, func(s *session) error {
+		row, found, err := store.One[store.Attachment](s.Tx, attachmentID)
+		if err != nil || !found {
+			return orNotFound(err, "attachment")
+		}
+		out = attachmentView(row)
+		data, err = s.scan(row.SHA256)
+		return err
+	})
+	return out, data, err
+}
+
+func (s *session) scan(sum string) ([]byte, error) {
+	found, err := store.Query[struct{ Data []byte }](s.Tx, "SELECT data FROM scans WHERE sha256 = ?", sum)
+	if err != nil || len(found) == 0 {
+		return nil, orNotFound(err, "scan")
+	}
+	if checksum(found[0].Data) != sum {
+		return nil, conflict("this scan is damaged: it is not what was attached")
+	}
+	return found[0].Data, nil
+}
+
+// Detach takes an attachment away from a document that is not approved.
+func (a *App) Detach(ctx context.Context, actor Actor, attachmentID int64) error {
+	return a.write(ctx, actor, Costs, func(s *session) error {
+		row, found, err := store.One[store.Attachment](s.Tx, attachmentID)
+		if err != nil || !found {
+			return orNotFound(err, "attachment")
+		}
+		document, err := s.document(row.DocumentID)
+		if err != nil {
+			return err
+		}
+		if document.Locked != "" {
+			return conflict("this attachment stays: the paper is %s", document.Locked)
+		}
+		if err := s.Delete(&row).Error; err != nil {
+			return err
+		}
+		return s.record("took an attachment away", "cost_document", row.DocumentID, map[string]string{"attachment": row.Name}, nil)
+	})
+}
