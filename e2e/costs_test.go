@@ -1,6 +1,9 @@
 package e2e
 
 import (
+	"encoding/base64"
+	"os"
+	"path/filepath"
 	"slices"
 	"testing"
 
@@ -56,4 +59,57 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u.must(u.Until(`(() => { const b = [...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(b => b.innerText.includes('Dina'))?.querySelector('button'); return b && !b.disabled && (b.click(), true) })()`))
 	u.sees("Dina Oake has been paid back")
 	u.must(u.Until(`document.querySelector('[aria-label="Paid back"]').innerText.includes('Dina Oake')`))
+}
+
+// paperValue is what the fields of a paper's first line hold.
+const paperValue = `[...document.querySelectorAll('tr[data-cost-line="0"] input')].map(i => i.value || i.placeholder).join('|')`
+
+// TestAPaperIsTypedFromThePriceListAndSeenBesideItsScan types a code, which becomes the item with its usual cost, attaches a
+// scan, and is told of a file that is none.
+func TestAPaperIsTypedFromThePriceListAndSeenBesideItsScan(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/costs?open=new")
+	u.must(u.Until(`!!document.querySelector("#price-list option")`))
+	u.fill("", "Supplier", "Ironholt Fasteners", "Their number", "IF-9")
+	u.must(u.Type(`input[aria-label="Line 1, what"]`, "drift-24"), u.Type(`input[aria-label="Line 1, quantity"]`, "200"), u.Until(paperValue+`.startsWith('Drift bolt, galv., M24 x 400|200|ea|6.85')`))
+	u.sees("1,370.00")
+	u.must(u.Type(`input[aria-label="Line 1, unit cost"]`, "7.40"))
+	u.sees("usual 6.85", "1,480.00")
+
+	folder := t.TempDir()
+	scan, note := filepath.Join(folder, "delivery.png"), filepath.Join(folder, "note.pdf")
+	u.must(os.WriteFile(scan, onePixel, 0o600), os.WriteFile(note, []byte("<html><script>alert(1)</script></html>"), 0o600))
+	u.must(u.Upload(`.strip input[type="file"]`, scan), u.See(`.strip img`)) // the paper is saved first
+	u.sees("delivery.png", "Saved")
+	u.must(u.Upload(`.strip input[type="file"]`, note))
+	u.sees("note.pdf: this is no PDF, PNG or JPEG, whatever its name says")
+	u.must(u.Press("Open large"), u.See(".large img"), u.Press("Take it away"))
+	u.sees("No scan of it yet")
+	u.must(u.Pick("Line 1, job", "1187"), u.Press("Hand in"))
+	u.sees("Saved")
+}
+
+// onePixel is the smallest PNG.
+var onePixel, _ = base64.StdEncoding.DecodeString("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==")
+
+// TestTwoWindowsChangeOnePaper saves in one window what another has changed meanwhile: both versions stand side by side.
+func TestTwoWindowsChangeOnePaper(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	address := u.scanned()
+	u.open(address)
+	u.must(u.Until(paperValue + `.includes('612.40')`))
+	other, err := u.Window()
+	u.must(err)
+	t.Cleanup(other.Close)
+	u.must(other.Go(u.url+address), other.Until(paperValue+`.includes('612.40')`))
+	u.must(u.Type(`input[aria-label="Line 1, quantity"]`, "10"))
+	u.sees("1 paper not saved")
+	u.must(other.Type(`input[aria-label="Line 1, quantity"]`, "11"), other.Until(`document.querySelector('.head-fields b').innerText.includes('12,123.00')`), other.Press("Save"), other.Until(`[...document.querySelectorAll("button")].find(b => b.innerText === "Save").disabled`))
+	u.must(u.Press("Save"))
+	u.sees("Somebody else has changed this paper", "10 ea, at 612.40, job 1187", "11 ea, at 612.40, job 1187")
+	u.must(u.Press("Save mine instead"))
+	u.sees("Saved")
+	u.must(u.Until(paperValue + `.includes('|10|')`))
+	u.open(address)
+	u.must(u.Until(paperValue + `.includes('|10|')`))
 }

@@ -2,8 +2,10 @@ package e2e
 
 import (
 	"errors"
+	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -64,7 +66,7 @@ var sheets = [][2]string{
 	{"/time?crew=Pile+crew&view=list&from=2026-11-16", `[aria-label="Entries"] tfoot`}, {"/costs?list=owed", `[aria-label="To be paid back"]`}, {"/setup?part=people", `[aria-label="Who may sign in"]`}, {"/costs?span=quarter", `[aria-label="Lines"] tfoot`},
 	{"/approve?span=all", `[aria-label="Waiting for approval"]`}, {"/bill", `[aria-label="Ready to bill"]`}, {"/bill?list=drafts", ".invoice .due"}, {"/bill?list=issued", ".invoice .due"},
 	{"/jobs", `[aria-label="Jobs"]`}, {"/jobs/1187", `[aria-label="Booked to it"]`}, {"/setup?part=workers", `[aria-label="Workers"]`}, {"/setup?part=burden", "svg.stack"},
-	{"/setup?part=rates", `[aria-label="Labour rates"]`}, {"/setup?part=markups&add=yes", `[aria-label="Markups"]`}, {"/setup?part=customers", `[aria-label="Customers"]`},
+	{"/setup?part=rates", `[aria-label="Labour rates"]`}, {"/setup?part=markups&add=yes", `[aria-label="Markups"]`}, {"/setup?part=prices&add=yes", `[aria-label="Price list"] tbody tr`}, {"/setup?part=customers", `[aria-label="Customers"]`},
 }
 
 // TestEverySheetIsAccessible lets axe-core look at every sheet, in the light and in the dark, with the Workings open where there
@@ -76,7 +78,7 @@ func TestEverySheetIsAccessible(t *testing.T) {
 	for _, look := range []string{"light", "dark"} {
 		_, err := browser.Eval[bool](u.Page, `localStorage.setItem('jarvo-look', '`+look+`'); true`)
 		u.must(err)
-		for _, sheet := range sheets {
+		for _, sheet := range append(slices.Clone(sheets), [2]string{u.scanned(), ".strip canvas"}) {
 			u.open(sheet[0])
 			u.must(u.See(sheet[1]))
 			if strings.HasPrefix(sheet[0], "/jobs/") || strings.HasPrefix(sheet[0], "/costs?span") {
@@ -90,6 +92,15 @@ func TestEverySheetIsAccessible(t *testing.T) {
 			assert.Empty(t, found, "%s, %s", sheet[0], look)
 		}
 	}
+}
+
+// scanned is the address of a paper with a scan.
+func (u user) scanned() string {
+	u.t.Helper()
+	list, err := u.book.App.Documents(ctx, app.Console, app.ScopeQuery{})
+	u.must(err)
+	at := slices.IndexFunc(list.Documents, func(d app.DocumentRow) bool { return strings.HasSuffix(d.Detail, "PM-20418") })
+	return fmt.Sprintf("/costs?span=all&open=%d", list.Documents[at].ID)
 }
 
 func TestAForemanTypesHoursAndSeesNoMoney(t *testing.T) {

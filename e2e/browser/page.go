@@ -178,6 +178,11 @@ func (p *Page) Paste(text string) error {
 	return err
 }
 
+// Upload chooses files in the file field that a CSS selector finds.
+func (p *Page) Upload(css string, files ...string) error {
+	return p.do("choosing a file", chromedp.SetUploadFiles(chromedp.CSS(css), files))
+}
+
 // Fill types into the field of a form that has a label; dates are set as the date picker would.
 func (p *Page) Fill(form, label, text string) error {
 	find := fmt.Sprintf(`[...document.querySelectorAll('form[aria-label="%s"] label, .head-fields label')].find(l => l.innerText.trim().startsWith(%q)).querySelector('input, select')`, form, label)

@@ -69,6 +69,13 @@ func shots(week, paper string) []shot {
 		{name: "phone-clock", path: "/clock", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Who may sign in"]`},
+		{name: "costs-scan", asked: true, path: "/costs?span=quarter&open=" + paper, see: `.strip canvas`, do: func(p *browser.Page) error {
+			return errors.Join(p.Press("Open large"), p.Until(`document.querySelector(".large canvas")?.height > 600`))
+		}},
+		{name: "costs-mileage", asked: true, path: "/costs?open=new", see: `[aria-label="Lines"] tfoot`, do: func(p *browser.Page) error {
+			return errors.Join(p.Click(`.kind select`), p.Keys("m\t"), p.Click(`button[aria-label="Line 1, phase, code, price, split"]`), p.Type(`input[aria-label="Line 1, quantity"]`, "120"), p.See(`[aria-label="Lines"] td small, [aria-label="Lines"] tfoot .num`))
+		}},
+		{name: "setup-prices", asked: true, path: "/setup?part=prices", see: `[aria-label="Price list"]`},
 		{name: "setup-markups", asked: true, path: "/setup?part=markups", see: `[aria-label="Markups"]`},
 	}
 }

@@ -204,9 +204,6 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodPut, "/api/costs", "saveDocument", "Make or change a document", func(ctx context.Context, actor app.Actor, in *withBody[app.Document]) (app.Document, error) {
 		return s.App.SaveDocument(ctx, actor, in.Body)
 	})
-	operate(api, http.MethodGet, "/api/costs/{id}/history", "documentHistory", "What was done to a paper", func(ctx context.Context, actor app.Actor, in *byID) ([]app.HistoryLine, error) {
-		return s.App.DocumentHistory(ctx, actor, in.ID)
-	})
 	operate(api, http.MethodDelete, "/api/attachments/{id}", "detach", "Take a scan away from a paper", func(ctx context.Context, actor app.Actor, in *byID) (done, error) {
 		return done{}, s.App.Detach(ctx, actor, in.ID)
 	})

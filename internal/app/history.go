@@ -56,16 +56,6 @@ func (a *App) EntryHistory(ctx context.Context, actor Actor, entryID int64) ([]H
 	return lines, err
 }
 
-// DocumentHistory is what was done to a cost document, oldest first.
-func (a *App) DocumentHistory(ctx context.Context, actor Actor, documentID int64) ([]HistoryLine, error) {
-	var lines []HistoryLine
-	err := a.read(ctx, actor, Costs, func(s *session) (err error) {
-		lines, err = s.history("cost_document", documentID)
-		return err
-	})
-	return lines, err
-}
-
 func (s *session) history(kind string, subject int64) ([]HistoryLine, error) {
 	rows, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
 	lines := []HistoryLine{}

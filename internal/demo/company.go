@@ -102,20 +102,33 @@ var jobs = []job{
 }
 
 type good struct {
-	supplier, description, unit string
-	cost                        int // cents
-	most                        int
-	category                    string
+	code, supplier, description, unit string
+	cost                              int // cents
+	most                              int
+	category                          string
 }
 
 var goods = []good{
-	{"Pellmore Timber & Piling", "Greenheart pile, 350 sq, 14 m", "ea", 61240, 12, "material"},
-	{"Pellmore Timber & Piling", "Pile shoe, cast, 350", "ea", 8450, 12, "material"},
-	{"Pellmore Timber & Piling", "HDPE sleeve, 350", "m", 3875, 30, "material"},
-	{"Ironholt Fasteners", "Drift bolt, galv., M24 x 400", "ea", 685, 160, "material"},
-	{"Ironholt Fasteners", "Joist hanger, 316", "ea", 940, 80, "material"},
-	{"Sable Bar Decking", "Decking board, 145 x 32", "m", 1120, 220, "material"},
-	{"Sable Bar Decking", "Cap beam, 300 x 300", "m", 9630, 24, "material"},
-	{"Kestrel Bay Survey", "Bed survey, two passes", "day", 120000, 2, "subcontract"},
-	{"Heron House", "Lodging, crew", "night", 10600, 6, "expense"},
+	{"PILE-14", "Pellmore Timber & Piling", "Greenheart pile, 350 sq, 14 m", "ea", 61240, 12, "material"},
+	{"SHOE-350", "Pellmore Timber & Piling", "Pile shoe, cast, 350", "ea", 8450, 12, "material"},
+	{"SLEEVE-350", "Pellmore Timber & Piling", "HDPE sleeve, 350", "m", 3875, 30, "material"},
+	{"DRIFT-24", "Ironholt Fasteners", "Drift bolt, galv., M24 x 400", "ea", 685, 160, "material"},
+	{"HANGER", "Ironholt Fasteners", "Joist hanger, 316", "ea", 940, 80, "material"},
+	{"DECK-145", "Sable Bar Decking", "Decking board, 145 x 32", "m", 1120, 220, "material"},
+	{"CAP-300", "Sable Bar Decking", "Cap beam, 300 x 300", "m", 9630, 24, "material"},
+	{"", "Kestrel Bay Survey", "Bed survey, two passes", "day", 120000, 2, "subcontract"},
+	{"", "Heron House", "Lodging, crew", "night", 10600, 6, "expense"},
+}
+
+type rate struct {
+	code, description, category, unit, cost, sell string
+}
+
+// rates are what the company charges its own for: plant and miles.
+var rates = []rate{
+	{"BARGE", "Barge Mudlark", "equipment", "day", "1150", "1420"},
+	{"CRANE-60", "Crawler crane, 60 t", "equipment", "h", "96", "125"},
+	{"MILE", "Miles, own car or van", "mileage", "mi", "0.67", ""},
+	{"DIESEL", "Diesel, red", "material", "l", "1.33", ""},
+	{"FENDER-D150", "Fender strip, D 150", "material", "m", "52.10", "49.00"},
 }

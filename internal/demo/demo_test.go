@@ -63,7 +63,12 @@ func TestTheSameDayGivesTheSameBook(t *testing.T) {
 	require.NoError(t, err)
 	second, err := fill(t, day).Export(ctx, app.Console)
 	require.NoError(t, err)
-	assert.Equal(t, first, second)
+	for i, scan := range first["attachments.csv"] { // a PDF holds when it was written
+		scan[1], second["attachments.csv"][i][1] = "", ""
+	}
+	for file, rows := range first {
+		require.Equal(t, rows, second[file], file)
+	}
 }
 
 func TestTheDemosPeopleMaySignIn(t *testing.T) {

@@ -28,6 +28,7 @@ type filler struct {
 	workers map[string]int64
 	codes   map[string]int64
 	jobs    map[string]int64
+	items   map[string]int64 // by description
 	byCrew  map[string][]job
 	monday  calendar.Date // of the week of today
 }
@@ -42,10 +43,10 @@ func Fill(ctx context.Context, a *app.App) error {
 		return err
 	}
 	f := &filler{
-		App: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, byCrew: map[string][]job{},
+		App: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
 		monday: a.Today().WeekStart(1),
 	}
-	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.work, f.claims, f.looseEnds, f.collect} {
+	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims, f.looseEnds, f.collect} {
 		if err := step(); err != nil {
 			return err
 		}
@@ -140,6 +141,26 @@ func (f *filler) openJobs() error {
 		}
 	}
 	return nil
+}
+
+// listPrices puts what is bought and used again and again on the price list; a mile costs more since two weeks.
+func (f *filler) listPrices() error {
+	list := slices.Clone(rates)
+	for _, g := range goods {
+		if g.code != "" {
+			list = append(list, rate{g.code, g.description, g.category, g.unit, fmt.Sprintf("%d.%02d", g.cost/100, g.cost%100), ""})
+		}
+	}
+	for _, r := range list {
+		made, err := f.AddItem(f.ctx, f.owner, app.NewItem{
+			Code: r.code, Description: r.description, Category: r.category, Unit: r.unit, NewItemPrice: app.NewItemPrice{From: f.longAgo(), UnitCost: r.cost, SellPrice: r.sell},
+		})
+		if err != nil {
+			return err
+		}
+		f.items[r.description] = made
+	}
+	return f.AddItemPrice(f.ctx, f.owner, f.items["Miles, own car or van"], app.NewItemPrice{From: (f.monday - 14).String(), UnitCost: "0.70"})
 }
 
 var crews = []string{"Pile crew", "Deck crew", "Dive crew"}
@@ -271,9 +292,21 @@ func (f *filler) billedJob() string {
 }
 
 func (f *filler) enter(document app.Document, approve bool) error {
+	for i, l := range document.Lines {
+		document.Lines[i].ItemID = f.items[l.Description]
+	}
 	saved, err := f.SaveDocument(f.ctx, f.owner, document)
 	if err != nil {
 		return fmt.Errorf("%s of %s: %w", document.Supplier, document.Date, err)
+	}
+	if document.Freight != "" { // what comes with a carrier comes with a paper
+		paper, err := scan(saved)
+		if err != nil {
+			return err
+		}
+		if _, err := f.Attach(f.ctx, f.owner, saved.ID, saved.Number+".pdf", paper); err != nil {
+			return err
+		}
 	}
 	handed, err := f.HandInDocument(f.ctx, f.owner, saved.ID, saved.Version)
 	if err != nil || !approve {
@@ -302,7 +335,7 @@ func (f *filler) claims() error {
 	}
 	err := errors.Join(
 		laidOut(5, "claim", "Aldo Renn", "Gannet Point Ferries", "", "Ferry tickets, crew van", "4", "ea", "18.50", true),
-		laidOut(2, "mileage", "Bess Tarrow", "", "", "Yard to Gannet Point and back", "212", "mi", "0.67", true),
+		laidOut(2, "mileage", "Bess Tarrow", "", "", "Miles, own car or van", "212", "mi", "", true),
 		laidOut(1, "receipt", "Cato Brandl", "Tolverne Chandlery", "553", "Shackles, 12 mm", "6", "ea", "11.35", true),
 		laidOut(0, "claim", "Cato Brandl", "Harbour Car Park", "", "Parking, pile crew", "3", "day", "9.00", false),
 	)
@@ -335,8 +368,8 @@ func (f *filler) looseEnds() error {
 		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []app.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
 		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []app.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
 		{Kind: "plant", Lines: []app.Line{
-			{Category: "equipment", Description: "Barge Mudlark", Quantity: "5", Unit: "day", UnitCost: "1150", JobID: f.jobs["1187"], Billable: true},
-			{Category: "equipment", Description: "Crawler crane, 60 t", Quantity: "46", Unit: "h", UnitCost: "96", JobID: f.jobs["1187"], Billable: true},
+			{Category: "equipment", Description: "Barge Mudlark", Quantity: "5", Unit: "day", JobID: f.jobs["1187"], Billable: true},
+			{Category: "equipment", Description: "Crawler crane, 60 t", Quantity: "46", Unit: "h", JobID: f.jobs["1187"], Billable: true},
 		}},
 	} {
 		d.Date = on.String()

@@ -380,23 +380,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/costs/{id}/history": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What was done to a paper */
-        get: operations["documentHistory"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/counts": {
         parameters: {
             query?: never;
@@ -3464,37 +3447,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    documentHistory: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HistoryLine"][] | null;
                 };
             };
             /** @description Error */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schema } from '@/api/client'
+import HistoryList from './HistoryList.vue'
 
 /** Under a tape: the records that its figures rest on, each a link, and what was done to the subject. */
 export interface Rest {
@@ -17,9 +18,7 @@ defineProps<{ rests: Rest[]; history?: Schema['HistoryLine'][] | null }>()
       {{ r.label }} <router-link class="lnk" :to="r.link">{{ r.value }}</router-link>{{ r.text }}
     </li>
   </ul>
-  <ol class="rests" aria-label="History">
-    <li v-for="(h, i) in history" :key="i">{{ h.action }} by {{ h.who }}</li>
-  </ol>
+  <HistoryList v-if="history?.length" class="rests" :lines="history" />
 </template>
 
 <style scoped>

@@ -1,26 +1,41 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, watchEffect } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import Trail from '@/parts/Trail.vue'
 import Workings from '@/parts/Workings.vue'
-import { counted, day, percent } from '@/parts/figures'
+import { counted, percent, shortDay } from '@/parts/figures'
 import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
-import DocumentForm from './DocumentForm.vue'
+import CostLines from './CostLines.vue'
+import DocumentHead from './DocumentHead.vue'
 import OwedList from './OwedList.vue'
+import ScanStrip from './ScanStrip.vue'
+import ScanView from './ScanView.vue'
+import StalePaper from './StalePaper.vue'
 import { blankDocument, useDocument } from './document'
+import { usePriceList } from './prices'
 
 const scope = useScope()
 const owed = computed(() => scope.text('list') === 'owed')
 const footing = useFooting()
+const queries = useQueryClient()
 const paper = useDocument()
-const { typed, shown, wrong, said, busy, changed, locked } = paper
+const { typed, shown, wrong, said, busy, changed, locked, theirs } = paper
+const prices = usePriceList(() => typed.value?.date ?? '')
 const showWorkings = useWorkings(() => true)
 const gone = ref<number>()
+const largeScan = ref(false)
+const scans = computed({
+  get: () => typed.value?.attachments ?? [],
+  set: (list) => {
+    if (typed.value) typed.value = { ...typed.value, attachments: list }
+    void queries.invalidateQueries({ queryKey: ['costs'] })
+  },
+})
 /** The line that the Workings are of: the one last gone to, at first the first. */
 const line = computed(() => (typed.value?.lines?.find((l) => l.id === gone.value) ?? typed.value?.lines?.[0])?.id)
 
@@ -46,6 +61,7 @@ watchEffect(() => {
   ])
 })
 const open = computed(() => scope.text('open'))
+const scanned = computed(() => largeScan.value && scans.value.length > 0 && !showWorkings.value)
 const jobId = computed(() => scope.choices.value?.jobs?.find((j) => j.number === scope.job.value)?.id)
 watch(
   [open, list],
@@ -61,9 +77,39 @@ watch(
   { immediate: true },
 )
 const choose = (id: number | 'new') => scope.change({ open: String(id), list: '' })
+function openScan() {
+  largeScan.value = !largeScan.value
+  showWorkings.value = false
+}
 async function keep(act: () => Promise<{ id?: number } | undefined>) {
   const saved = await act()
   if (saved?.id) void choose(saved.id)
+}
+/** The paper that a scan is put to: it is saved first where it is not yet. */
+async function ready() {
+  if (typed.value && !typed.value.id) await keep(paper.save)
+  return typed.value?.id
+}
+/** The kind of cost and the code that a supplier's lines usually have go on lines that are still empty. */
+async function usual() {
+  const { supplier, lines, id } = typed.value!
+  if (!supplier || id) return
+  const habit = await answered(client.GET('/api/costs/habit', { params: { query: { supplier } } })).catch(
+    () => undefined,
+  )
+  for (const line of lines ?? [])
+    if (habit?.category && !line.description && !line.unitCost)
+      Object.assign(line, { category: habit.category, costCodeId: habit.costCodeId })
+}
+/** Lines of a log that are still empty begin with the kind of cost it is of, and with its rate where there is one. */
+function begin() {
+  const category = { mileage: 'mileage', plant: 'equipment', claim: 'expense' }[typed.value!.kind] ?? 'material'
+  const [first, ...rest] = typed.value!.lines ?? []
+  for (const line of [first, ...rest])
+    if (line && !line.description && !line.unitCost && !line.itemId) line.category = category
+  const rate = prices.only(category)
+  if (first && rate && category === 'mileage' && !first.description) prices.take(first, rate.description)
+  paper.edited()
 }
 function fresh() {
   paper.open(blankDocument(scope.today.value, jobId.value))
@@ -93,13 +139,13 @@ function fresh() {
       </template>
     </SheetHead>
     <OwedList v-if="owed" />
-    <div v-else class="split costs" :class="{ three: showWorkings }">
+    <div v-else class="split costs" :class="{ three: showWorkings, scanned }">
       <section class="list">
         <table class="ledger" aria-label="Papers">
           <colgroup>
             <col />
-            <col style="width: 92px" />
-            <col style="width: 50px" />
+            <col style="width: 82px" />
+            <col style="width: 46px" />
           </colgroup>
           <thead>
             <tr>
@@ -124,7 +170,9 @@ function fresh() {
                   ><small v-if="d.noJob" class="warnword">{{
                     d.noJob === 1 ? 'one line has no job' : `${d.noJob} lines have no job`
                   }}</small
-                  ><small v-else>{{ day(d.date) }}, {{ d.detail }}</small></span
+                  ><small v-else
+                    >{{ shortDay(d.date) }}, {{ d.detail }}<template v-if="d.scans">, scan</template></small
+                  ></span
                 >
               </td>
               <td class="num"><Amount :of="d.total" /></td>
@@ -152,17 +200,39 @@ function fresh() {
       </section>
       <section>
         <template v-if="typed && scope.choices.value">
-          <DocumentForm
-            v-model="typed"
-            :shown="shown"
-            :wrong="wrong"
-            :choices="scope.choices.value"
-            :suppliers="list?.suppliers ?? []"
-            :locked="locked"
-            @edited="paper.edited"
-            @line="gone = $event"
-            @workings="showWorkings = true"
+          <StalePaper
+            v-if="theirs"
+            :mine="typed"
+            :theirs="theirs"
+            @theirs="paper.takeTheirs"
+            @mine="keep(paper.saveMine)"
           />
+          <fieldset :disabled="!!locked" @input="paper.edited" @change="paper.edited">
+            <legend class="sr">Paper</legend>
+            <DocumentHead
+              v-model="typed"
+              :shown="shown"
+              :wrong="wrong"
+              :choices="scope.choices.value"
+              :suppliers="list?.suppliers ?? []"
+              :locked="locked"
+              @edited="paper.edited"
+              @kind="begin"
+              @supplier="usual"
+            />
+            <CostLines
+              v-model="typed"
+              :shown="shown"
+              :wrong="wrong"
+              :choices="scope.choices.value"
+              :locked="locked"
+              :prices="prices"
+              :narrow="scanned"
+              @edited="paper.edited"
+              @line="gone = $event"
+              @workings="showWorkings = true"
+            />
+          </fieldset>
           <div class="under">
             <div>
               <h2>Does it foot?</h2>
@@ -218,6 +288,14 @@ function fresh() {
                 16.67 % of the price.
               </p>
             </div>
+            <ScanStrip
+              :key="typed.id ?? typed.key"
+              v-model="scans"
+              :locked="locked"
+              :large="largeScan"
+              :ready="ready"
+              @large="openScan"
+            />
           </div>
         </template>
         <div v-else-if="!isLoading" class="empty">
@@ -231,30 +309,51 @@ function fresh() {
         ask="Go to a saved line to see how its landed cost and charge came about."
         @close="showWorkings = false"
       />
+      <section v-else-if="scanned" class="large" aria-label="The scan, large">
+        <template v-for="scan in scans" :key="scan.id"><ScanView :scan="scan" large /></template>
+      </section>
     </div>
   </div>
 </template>
 
 <style scoped>
 .costs {
-  grid-template-columns: 262px minmax(0, 1fr);
+  grid-template-columns: 284px minmax(0, 1fr);
 }
 .three {
   grid-template-columns: minmax(0, 1fr) 300px;
 }
-.three > section {
+fieldset {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  min-width: 0;
+}
+.scanned {
+  grid-template-columns: minmax(0, 1fr) minmax(360px, 40%);
+}
+.large {
+  overflow: auto;
+  padding: 12px;
+  display: grid;
+  gap: 12px;
+  align-content: start;
+}
+.three > section,
+.scanned > section:first-of-type + section {
   border-left: 0;
 }
-.three > .list {
-  display: none; /* the Workings are of the paper that is open, and take the list's place */
+.three > .list,
+.scanned > .list {
+  display: none; /* the Workings and a large scan are of the paper that is open, and take the list's place */
 }
 .list :is(td, th) {
   padding-left: 6px;
 }
 .under {
   display: grid;
-  grid-template-columns: 212px minmax(0, 460px);
-  gap: 24px 40px;
+  grid-template-columns: 200px minmax(0, 1fr) 240px;
+  gap: 24px 32px;
   padding: 14px 16px;
 }
 .under h2 {
@@ -265,5 +364,16 @@ function fresh() {
 .under p {
   padding-top: 10px;
   font-size: var(--t-small);
+}
+.scanned .under {
+  grid-template-columns: 200px minmax(0, 1fr);
+}
+@media (max-width: 1180px) {
+  .costs:not(.three, .scanned) {
+    grid-template-columns: 214px minmax(0, 1fr);
+  }
+  .under {
+    grid-template-columns: 200px minmax(0, 1fr);
+  }
 }
 </style>

@@ -3,7 +3,10 @@ import { computed, ref } from 'vue'
 import { answered, client, Refusal, type Schema } from '@/api/client'
 import Field from '@/parts/Field.vue'
 import Pick from '@/parts/Pick.vue'
+import { figure, shortDay } from '@/parts/figures'
 import { usePlaces } from '@/parts/places'
+import { useSession } from '@/shell/session'
+import { useAdd } from '@/sheets/setup/add'
 import type { Line } from './document'
 
 /** What a cost line says beside its figures: phase, cost code, a price of its own, and its split over jobs. */
@@ -15,6 +18,7 @@ const props = defineProps<{
   index: number
   columns: number
   hint?: string
+  listed?: Schema['Listed']
 }>()
 const emit = defineEmits<{ edited: []; split: [lines: Line[]]; close: [] }>()
 type How = Schema['SplitLine']['how']
@@ -53,6 +57,21 @@ async function split() {
     if (!Object.keys(said.value).length) said.value = { parts: (refused as Error).message }
   }
 }
+
+/** Putting the line on the price list, under a code. */
+const session = useSession()
+const { busy, said: refused, add } = useAdd()
+const code = ref<string>()
+async function list() {
+  const { description, category, unit, unitCost, sellPrice } = line.value
+  const body = { code: code.value ?? '', description, category, unit, unitCost, sellPrice, effectiveFrom: props.date }
+  await add(async () => {
+    const made = await answered(client.POST('/api/prices', { body }))
+    Object.assign(line.value, { itemId: made.id })
+    code.value = undefined
+    emit('edited')
+  })
+}
 const at = (field: string) => props.wrong[`lines[${props.index}].${field}`]
 </script>
 
@@ -85,6 +104,18 @@ const at = (field: string) => props.wrong[`lines[${props.index}].${field}`]
           /><span v-if="at('sellPrice')" class="said" role="alert">{{ at('sellPrice') }}</span></label
         >
         <button v-if="!splitting" type="button" class="lnk" @click="begin">Split over jobs</button>
+        <template v-if="!line.itemId && line.description && session.can('setup')">
+          <button v-if="code === undefined" type="button" class="lnk" @click="code = ''">Put on the price list</button>
+          <template v-else>
+            <Field v-model="code" label="Code on the list" :said="refused" @keydown.enter.prevent="list" />
+            <v-btn class="small go" :loading="busy" @click="list">Put it there</v-btn>
+          </template>
+        </template>
+        <span v-if="listed?.unitCost" class="soft"
+          >price list: {{ figure(listed.unitCost)
+          }}{{ listed.sellPrice ? `, sells at ${figure(listed.sellPrice)}` : '' }}, {{ listed.paid ? 'paid' : 'since' }}
+          {{ shortDay(listed.since!) }}</span
+        >
         <span v-if="hint" class="soft">{{ hint }}</span>
         <button type="button" class="soft close" @click="emit('close')">close</button>
       </div>

@@ -3,6 +3,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
 import { useFooting } from '@/shell/footing'
+import { ownRates } from './prices'
 
 export type Document = Schema['Document']
 export type Line = Schema['Line']
@@ -26,6 +27,36 @@ export function blankDocument(today: string, job?: number): Document {
 
 const blank = (l: Line) => !l.description && !l.unitCost && !l.quantity
 
+const lineText = (l: Line) =>
+  [
+    l.description,
+    `${l.quantity || '1'} ${l.unit}`.trim(),
+    l.unitCost && `at ${l.unitCost}`,
+    l.job && `job ${l.job.code}`,
+  ]
+    .filter(Boolean)
+    .join(', ')
+
+/** Where two versions of a paper differ, in words: head by field, lines by number. */
+export function differences(mine: Document, theirs: Document): { what: string; mine: string; theirs: string }[] {
+  const head = (['supplier', 'date', 'number', 'freight', 'tax', 'note'] as const).map((field) => ({
+    what: field === 'number' ? 'their number' : field,
+    mine: mine[field] ?? '',
+    theirs: theirs[field] ?? '',
+  }))
+  const ours = (mine.lines ?? []).filter((l) => !blank(l))
+  const others = theirs.lines ?? []
+  const lines = Array.from({ length: Math.max(ours.length, others.length) }, (_, i) => ({
+    what: `line ${i + 1}`,
+    mine: ours[i] ? lineText(ours[i]) : '',
+    theirs: others[i] ? lineText(others[i]) : '',
+  }))
+  const same = (a: string, b: string) => a === b || (a !== '' && b !== '' && Number(a) === Number(b))
+  const money = (row: { what: string; mine: string }) =>
+    ['freight', 'tax'].includes(row.what) && row.mine === '' ? { ...row, mine: '0' } : row
+  return [...head, ...lines].filter((row) => !same(money(row).mine, row.theirs))
+}
+
 /** A document in hand: what is typed, what it comes to as the server works it out, and what is wrong with it. */
 export function useDocument() {
   const queries = useQueryClient()
@@ -36,6 +67,8 @@ export function useDocument() {
   const said = ref('')
   const busy = ref(false)
   const changed = ref(false)
+  /** The paper as somebody else saved it meanwhile. */
+  const theirs = ref<Document>()
   const locked = computed(() => typed.value?.locked ?? '')
 
   /** What is sent: lines that nothing was typed into are left out, so paths are mapped back to the rows on screen. */
@@ -87,6 +120,7 @@ export function useDocument() {
     wrong.value = {}
     said.value = ''
     changed.value = false
+    theirs.value = undefined
   }
   function edited() {
     changed.value = true
@@ -94,6 +128,25 @@ export function useDocument() {
     void preview()
   }
   watch(typed, () => void preview())
+  // Plant and mileage have our own rates by date: a rate that was the list's follows the date of the paper.
+  watch([typed, () => typed.value?.date], ([paper, now], [before, was]) => {
+    if (!paper || paper !== before || now === was) return
+    for (const [i, line] of (paper.lines ?? []).entries()) {
+      const listed = shown.value?.lines?.[i]?.listed
+      if (!line.itemId || !listed || !ownRates.includes(line.category)) continue
+      if (line.unitCost === listed.unitCost) line.unitCost = ''
+      if (line.sellPrice === listed.sellPrice) line.sellPrice = ''
+    }
+  })
+  function takeTheirs() {
+    if (theirs.value) open(theirs.value)
+  }
+  async function saveMine() {
+    if (!typed.value || !theirs.value) return undefined
+    typed.value.version = theirs.value.version
+    theirs.value = undefined
+    return save()
+  }
 
   async function act(call: (rows: number[], body: Document) => Promise<Document>) {
     if (!typed.value) return undefined
@@ -110,6 +163,8 @@ export function useDocument() {
     } catch (refused) {
       wrong.value = fields(refused, rows)
       said.value = (refused as Error).message
+      if (refused instanceof Refusal && refused.status === 409 && refused.problem.current)
+        theirs.value = refused.problem.current as Document
       return undefined
     } finally {
       busy.value = false
@@ -128,5 +183,5 @@ export function useDocument() {
       )
     })
 
-  return { typed, shown, wrong, said, busy, changed, locked, open, edited, save, handIn }
+  return { typed, shown, wrong, said, busy, changed, locked, theirs, open, edited, save, handIn, takeTheirs, saveMine }
 }

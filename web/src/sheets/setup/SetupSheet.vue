@@ -12,6 +12,7 @@ import WorkersPart from './WorkersPart.vue'
 
 const BurdenPart = defineAsyncComponent(() => import('./BurdenPart.vue'))
 const PeoplePart = defineAsyncComponent(() => import('./PeoplePart.vue'))
+const PricesPart = defineAsyncComponent(() => import('./PricesPart.vue'))
 const CodesPart = defineAsyncComponent(() => import('./CodesPart.vue'))
 
 /** Setup has Whose and As of instead of Where and When. */
@@ -23,6 +24,7 @@ const parts = [
   ['burden', 'burden'],
   ['rates', 'rate cards'],
   ['markups', 'markups'],
+  ['prices', 'price list'],
   ['customers', 'customers'],
   ['codes', 'cost codes, taxes'],
   ['people', 'who signs in'],
@@ -107,6 +109,7 @@ watchEffect(() => {
       :as-of="asOf"
     />
     <CustomersPart v-else-if="part === 'customers'" :setup="data" :choices="scope.choices.value" :adding="adding" />
+    <PricesPart v-else-if="part === 'prices'" :adding="adding" :as-of="asOf" />
     <PeoplePart v-else-if="part === 'people'" :choices="scope.choices.value" />
     <CodesPart v-else :setup="data" :choices="scope.choices.value" />
   </div>

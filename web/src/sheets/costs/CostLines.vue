@@ -1,42 +1,35 @@
 <script setup lang="ts">
 import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { answered, client, type Schema } from '@/api/client'
+import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
-import Choose from '@/parts/Choose.vue'
-import Field from '@/parts/Field.vue'
 import Pick from '@/parts/Pick.vue'
-import { percent } from '@/parts/figures'
+import { counted, figure, percent } from '@/parts/figures'
 import { usePlaces } from '@/parts/places'
 import { pastedRows } from './pasted'
 import { blankLine, type Document, type Line } from './document'
 import LineMore from './LineMore.vue'
+import type { usePriceList } from './prices'
 
-/** One paper: its head, its lines like a ledger, and what they come to, worked out while typing. */
+/** The lines of a paper like a ledger, and what they come to, worked out while typing. */
 const typed = defineModel<Document>({ required: true })
 const props = defineProps<{
   shown?: Document
   wrong: Record<string, string>
   choices: Schema['Choices']
-  suppliers: string[]
   locked: string
+  /** The spare columns make room for a scan. */
+  narrow?: boolean
+  prices: ReturnType<typeof usePriceList>
 }>()
 const emit = defineEmits<{ edited: []; line: [id: number | undefined]; workings: [] }>()
 
 /** Below this width the spare columns go (see the styles). */
 const wide = useMediaQuery('(min-width: 1181px)')
-const columns = computed(() => (wide.value ? 12 : 9))
-const kinds = [
-  ['supplier_invoice', "Supplier's invoice"],
-  ['receipt', 'Receipt'],
-  ['claim', 'Claim'],
-  ['mileage', 'Mileage'],
-  ['plant', 'Plant log'],
-] as const
+const columns = computed(() => (wide.value && !props.narrow ? 12 : 9))
 const categories = ['material', 'equipment', 'subcontract', 'expense', 'mileage']
 const places = usePlaces(() => props.choices)
 const jobs = places.jobs
-const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.sub })))
 const open = ref<number>()
 const at = (i: number, field: string) => props.wrong[`lines[${i}].${field}`]
 const wrongIn = (i: number) => Object.entries(props.wrong).filter(([path]) => path.startsWith(`lines[${i}].`))
@@ -67,16 +60,15 @@ function paste(i: number, event: ClipboardEvent) {
   typed.value.lines?.splice(i, rows.length, ...lines)
   emit('edited')
 }
-/** The kind of cost and the code that a supplier's lines usually have go on lines that are still empty. */
-async function usual() {
-  const { supplier, lines } = typed.value
-  if (!supplier || typed.value.id) return
-  const habit = await answered(client.GET('/api/costs/habit', { params: { query: { supplier } } })).catch(
-    () => undefined,
-  )
-  for (const line of lines ?? [])
-    if (habit?.category && !line.description && !line.unitCost)
-      Object.assign(line, { category: habit.category, costCodeId: habit.costCodeId })
+/** What was typed as a code or a name of the price list becomes that item. */
+function take(line: Line) {
+  props.prices.take(line)
+  emit('edited')
+}
+/** A cost that is not what the list has. */
+function unusual(i: number) {
+  const line = props.shown?.lines?.[i]
+  return line?.listed?.unitCost && Number(line.unitCost) !== Number(line.listed.unitCost)
 }
 function drop(i: number) {
   typed.value.lines?.splice(i, 1)
@@ -85,37 +77,8 @@ function drop(i: number) {
 </script>
 
 <template>
-  <fieldset :disabled="!!locked" @input="emit('edited')" @change="emit('edited')">
-    <legend class="sr">Paper</legend>
-    <div class="head-fields">
-      <Choose v-model="typed.kind" label="Kind" :options="kinds" :said="wrong.kind" class="kind" />
-      <Field
-        v-model="typed.supplier"
-        label="Supplier"
-        :said="wrong.supplier"
-        :list="suppliers"
-        class="supplier"
-        @change="usual"
-      />
-      <Pick
-        v-if="typed.kind === 'claim' || typed.kind === 'mileage' || typed.kind === 'receipt'"
-        v-model="typed.workerId"
-        :label="typed.kind === 'receipt' ? 'Paid by, to be paid back' : 'To be paid back'"
-        :items="workers"
-        :said="wrong.workerId"
-        @update:model-value="emit('edited')"
-      />
-      <Field v-model="typed.date" label="Date" type="date" :said="wrong.date" />
-      <Field v-model="typed.number" label="Their number" :said="wrong.number" />
-      <Field v-model="typed.freight" label="Freight" num :said="wrong.freight" class="amount" />
-      <Field v-model="typed.tax" label="Tax" num :said="wrong.tax" class="amount" />
-      <div class="field total">
-        <span>Total</span><b><Amount :of="shown?.total" /></b>
-      </div>
-    </div>
-    <p v-for="w in shown?.warnings" :key="w" class="warnword note"><i class="flag"></i>{{ w }}</p>
-    <p v-if="locked" class="soft note">{{ locked }}</p>
-    <table class="ledger lines" aria-label="Lines">
+  <div>
+    <table class="ledger lines" :class="{ narrow }" aria-label="Lines">
       <colgroup>
         <col />
         <col style="width: 62px" />
@@ -159,7 +122,12 @@ function drop(i: number) {
               <input
                 v-model="line.description"
                 class="in-cell"
+                list="price-list"
+                :title="line.description"
+                autocomplete="off"
                 :aria-label="`Line ${i + 1}, what`"
+                :aria-invalid="!!at(i, 'itemId')"
+                @change="take(line)"
                 @paste="paste(i, $event)"
               />
               <span :class="`kind-${line.category}`"
@@ -178,15 +146,23 @@ function drop(i: number) {
                 :aria-invalid="!!at(i, 'quantity')"
               />
             </td>
-            <td><input v-model="line.unit" class="in-cell" :aria-label="`Line ${i + 1}, unit`" /></td>
+            <td>
+              <input
+                v-model="line.unit"
+                :placeholder="line.itemId ? shown?.lines?.[i]?.unit : ''"
+                class="in-cell"
+                :aria-label="`Line ${i + 1}, unit`"
+              />
+            </td>
             <td>
               <input
                 v-model="line.unitCost"
                 class="in-cell num"
                 inputmode="decimal"
+                :placeholder="figure(shown?.lines?.[i]?.unitCost)"
                 :aria-label="`Line ${i + 1}, unit cost`"
                 :aria-invalid="!!at(i, 'unitCost')"
-              />
+              /><small v-if="unusual(i)" class="soft">usual {{ figure(shown?.lines?.[i]?.listed?.unitCost) }}</small>
             </td>
             <td class="pick">
               <Pick
@@ -259,6 +235,7 @@ function drop(i: number) {
             :index="i"
             :columns="columns"
             :hint="shown?.lines?.[i]?.markupFrom"
+            :listed="shown?.lines?.[i]?.listed"
             @edited="emit('edited')"
             @split="split(i, $event)"
             @close="open = undefined"
@@ -273,7 +250,7 @@ function drop(i: number) {
       </tbody>
       <tfoot>
         <tr>
-          <th scope="row">{{ shown?.lines?.filter((l) => l.landed).length ?? 0 }} lines</th>
+          <th scope="row">{{ counted(shown?.lines?.filter((l) => l.landed).length ?? 0, 'line') }}</th>
           <td colspan="2"></td>
           <td class="num"><Amount :of="shown?.goods" /></td>
           <td colspan="2"></td>
@@ -285,46 +262,15 @@ function drop(i: number) {
         </tr>
       </tfoot>
     </table>
-  </fieldset>
+    <datalist id="price-list">
+      <option v-for="i in prices.offered.value" :key="i.id" :value="i.description">
+        {{ i.code }}, {{ figure(i.unitCost) }} {{ i.unit }}
+      </option>
+    </datalist>
+  </div>
 </template>
 
 <style scoped>
-fieldset {
-  border: 0;
-  margin: 0;
-  padding: 0;
-  min-width: 0;
-}
-.head-fields {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 16px;
-  padding: 12px 16px 13px;
-  border-bottom: 1px solid var(--ink);
-}
-.head-fields > .field {
-  width: 108px;
-}
-.head-fields > .supplier {
-  width: 180px;
-}
-.head-fields > .kind {
-  width: 140px;
-}
-.head-fields > .amount {
-  width: 78px;
-}
-.total b {
-  height: 26px;
-  border-bottom: 3px double var(--ink);
-  font-size: 17px;
-  line-height: 24px;
-  text-align: right;
-  color: var(--ink);
-}
-.note {
-  padding: 6px 16px;
-}
 .open:hover {
   text-decoration: underline;
 }
@@ -333,6 +279,9 @@ fieldset {
 }
 .pick {
   overflow: visible !important;
+}
+.narrow .spare {
+  display: none;
 }
 @media (max-width: 1180px) {
   .spare {
@@ -368,5 +317,11 @@ fieldset {
 .what .swatch {
   width: 7px;
   height: 7px;
+}
+td small {
+  display: block;
+  text-align: right;
+  font-size: var(--t-sub);
+  line-height: 13px;
 }
 </style>
