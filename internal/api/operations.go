@@ -213,6 +213,16 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodGet, "/api/approve", "waiting", "What waits for approval", func(ctx context.Context, actor app.Actor, in *app.ScopeQuery) (app.ApproveSheet, error) {
 		return s.App.Waiting(ctx, actor, *in)
 	})
+	operate(api, http.MethodGet, "/api/approve/week", "checkWeek", "A worker's week beside what it is held against", func(ctx context.Context, actor app.Actor, in *struct {
+		Worker int64  `query:"worker"`
+		Week   string `query:"week"`
+	},
+	) (app.WeekCheck, error) {
+		return s.App.CheckWeek(ctx, actor, in.Worker, in.Week)
+	})
+	operate(api, http.MethodGet, "/api/approve/decided", "decisions", "What was approved and returned last", func(ctx context.Context, actor app.Actor, _ *nothing) ([]app.Decided, error) {
+		return s.App.Decisions(ctx, actor)
+	})
 	operate(api, http.MethodPost, "/api/approve", "approve", "Approve handed-in work", func(ctx context.Context, actor app.Actor, in *withBody[app.Decision]) (done, error) {
 		return done{}, s.App.ApproveWork(ctx, actor, in.Body)
 	})

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"strings"
 
 	"jarvo/internal/core/calendar"
@@ -32,17 +31,12 @@ type WaitingPaper struct {
 	Title      string `json:"title"`
 	Detail     string `json:"detail"`
 	Lines      int64  `json:"lines"`
+	Scans      int64  `json:"scans" doc:"attached to it"`
 	Cost       string `json:"cost"`
 	Charge     string `json:"charge"`
 	Marks      []Mark `json:"marks"`
 	Version    int64  `json:"version"`
 	Trail      Trail  `json:"trail"`
-}
-
-// Mark is something that stands out, and against what.
-type Mark struct {
-	What    string `json:"what"`
-	Against string `json:"against"`
 }
 
 // ApproveSheet is what waits for approval in a scope.
@@ -63,8 +57,6 @@ type Decision struct {
 	DocumentIDs []int64 `json:"documentIds"`
 	Reason      string  `json:"reason,omitempty" doc:"needed to return"`
 }
-
-const longDay = 12 * 60
 
 // Waiting is the Approve tab in a scope.
 func (a *App) Waiting(ctx context.Context, actor Actor, q ScopeQuery) (ApproveSheet, error) {
@@ -129,12 +121,20 @@ func (s *session) waitingWeeks(sheet *ApproveSheet, sc Scope, weeks []waitingSum
 	if len(weeks) == 0 {
 		return nil
 	}
-	spans := make([]string, len(weeks))
+	keys := make([]weekOf, len(weeks))
 	for i, w := range weeks {
-		spans[i] = fmt.Sprintf("(%d, %d)", w.WorkerID, w.Week)
+		keys[i] = weekOf{w.WorkerID, w.Week}
 	}
-	entries, err := store.Query[sheetEntry](s.Tx, "WITH spans (worker, week) AS (VALUES "+strings.Join(spans, ", ")+") "+strings.Replace(sheetEntries, "FROM time_entries e", "FROM spans JOIN time_entries e ON e.worker_id = spans.worker AND e.date BETWEEN spans.week AND spans.week + 6", 1)+
+	entries, err := store.Query[sheetEntry](s.Tx, spansOf(keys)+" "+strings.Replace(sheetEntries, "FROM time_entries e", "FROM spans JOIN time_entries e ON e.worker_id = spans.worker AND e.date BETWEEN spans.week AND spans.week + 6", 1)+
 		" AND e.status = 'submitted' AND (? = 0 OR e.job_id = ?) ORDER BY w.crew, w.name, w.id, e.date, e.id", sc.From, sc.end(), sc.Job, sc.Job)
+	if err != nil {
+		return err
+	}
+	held, err := s.heldAgainst(keys)
+	if err != nil {
+		return err
+	}
+	over, err := s.overContract()
 	if err != nil {
 		return err
 	}
@@ -154,28 +154,33 @@ func (s *session) waitingWeeks(sheet *ApproveSheet, sc Scope, weeks []waitingSum
 			sum.add(entries[to])
 			to++
 		}
-		sheet.Weeks = append(sheet.Weeks, s.waitingWeek(entries[from:to], week, crews[entries[from].WorkerID], sum))
+		out := s.waitingWeek(entries[from:to], week, crews[entries[from].WorkerID], sum, over)
+		for _, o := range held[weekOf{entries[from].WorkerID, week}].Find() {
+			out.Marks = append(out.Marks, markOf(o, week))
+		}
+		sheet.Weeks = append(sheet.Weeks, out)
 		from = to
 	}
 	return nil
 }
 
-func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew string, sum lineSums) WaitingWeek {
+func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew string, sum lineSums, over map[int64]string) WaitingWeek {
 	first := entries[0]
 	out := WaitingWeek{
 		WorkerID: first.WorkerID, Worker: first.WorkerName, Trade: first.Trade, Crew: crew, Week: week.String(), Hours: sum.minutes.Hours(),
 		Cost: s.money(sum.cost), Charge: s.money(sum.charge), Marks: []Mark{}, Trail: trail("submitted", true, ""),
 	}
 	days := make([]money.Minutes, 7)
-	unpriced := map[string]bool{}
+	var unpriced, beyond string
 	charged := false
 	for _, e := range entries {
 		out.EntryIDs = append(out.EntryIDs, e.ID)
 		days[e.Date-week] += e.Minutes
 		charged = charged || e.Charge != nil
 		if e.Charge == nil && e.Billable && e.Basis == "tm" {
-			unpriced[e.JobNumber] = true
+			unpriced = e.JobNumber
 		}
+		beyond = orElse(beyond, over[e.JobID])
 	}
 	if !charged {
 		out.Charge = ""
@@ -183,15 +188,14 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 	if sum.noCost {
 		out.Marks = append(out.Marks, Mark{"No wage", "not all of it has a cost"})
 	}
-	for number := range unpriced {
-		out.Marks = append(out.Marks, Mark{"No rate", "no card has one, job " + number})
-		break
+	if unpriced != "" {
+		out.Marks = append(out.Marks, Mark{"No rate", "no card has one, job " + unpriced})
 	}
-	for i, m := range days {
+	if beyond != "" {
+		out.Marks = append(out.Marks, Mark{"Over contract", beyond})
+	}
+	for _, m := range days {
 		out.Days = append(out.Days, shortHours(m))
-		if m > longDay {
-			out.Marks = append(out.Marks, Mark{"Long day", fmt.Sprintf("%s h on %s", shortHours(m), (week + calendar.Date(i)).Time().Format("Mon 2 Jan"))})
-		}
 	}
 	return out
 }
@@ -200,13 +204,13 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitingSum, error) {
 	type row struct {
 		store.CostDocument
-		WorkerName                     string
-		Lines, NoJob, Twice, Documents int64
-		Landed, Charge                 *money.Amount
-		AllLanded, AllCharge           money.Amount
+		WorkerName           string
+		Scans                int64
+		Lines, Documents     int64
+		Landed, Charge       *money.Amount
+		AllLanded, AllCharge money.Amount
 	}
-	query, args := `SELECT d.*, ifnull((SELECT w.name FROM workers w WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
-		(SELECT count(*) FROM cost_documents o WHERE o.supplier = d.supplier AND o.number = d.number AND o.supplier <> '' AND o.number <> '' AND o.id <> d.id) AS twice,
+	query, args := `SELECT d.*, ifnull((SELECT w.name FROM workers w WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge, (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans,
 		sum(sum(l.landed)) OVER () AS all_landed, ifnull(sum(sum(l.charge)) OVER (), 0) AS all_charge, count(*) OVER () AS documents
 		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN ? AND ?`, []any{sc.From, sc.end()}
 	if sc.Job != 0 {
@@ -216,16 +220,19 @@ func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitin
 	if err != nil || len(rows) == 0 {
 		return waitingSum{}, err
 	}
+	documents := make([]int64, len(rows))
+	for i, r := range rows {
+		documents[i] = r.ID
+	}
+	marks, err := s.paperMarks(documents)
+	if err != nil {
+		return waitingSum{}, err
+	}
 	for _, r := range rows {
-		p := WaitingPaper{DocumentID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines,
-			Cost: s.maybe(r.Landed), Charge: s.maybe(r.Charge), Marks: []Mark{}, Version: r.Version, Trail: trail("submitted", true, "")}
-		if r.NoJob > 0 {
-			p.Marks = append(p.Marks, Mark{"No job", fmt.Sprintf("on %d of its %s", r.NoJob, counted(r.Lines, "line"))})
-		}
-		if r.Twice > 0 {
-			p.Marks = append(p.Marks, Mark{"Entered twice", r.Supplier + " has " + r.Number + " already"})
-		}
-		sheet.Papers = append(sheet.Papers, p)
+		sheet.Papers = append(sheet.Papers, WaitingPaper{
+			DocumentID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines, Scans: r.Scans,
+			Cost: s.maybe(r.Landed), Charge: s.maybe(r.Charge), Marks: append([]Mark{}, marks[r.ID]...), Version: r.Version, Trail: trail("submitted", true, ""),
+		})
 	}
 	sheet.MorePapers = rows[0].Documents - int64(len(rows))
 	return waitingSum{Cost: rows[0].AllLanded, Charge: rows[0].AllCharge}, nil

@@ -155,3 +155,99 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotContains(t, c.looseEnds(t), "Billed late")
 }
+
+// hire adds a worker of the same crew and trade.
+func (c *crew) hire(t *testing.T, name string) int64 {
+	t.Helper()
+	made, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: name, Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	require.NoError(t, err)
+	return made
+}
+
+func TestWhatStandsOutIsMarkedAgainstTheCrewTheUsualAndTheContract(t *testing.T) {
+	c := newCrew(t)
+	agreed, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Jetty", CustomerID: 1, Basis: "fixed", Contract: "100"})
+	require.NoError(t, err)
+	for _, name := range []string{"Bess", "Dina"} {
+		worker := c.hire(t, name)
+		for _, day := range []string{"2026-11-16", "2026-11-17", "2026-11-18"} {
+			edit := c.edit("8")
+			edit.Key, edit.WorkerID, edit.Date = name+" on "+day, worker, day
+			_, err := c.save(edit)
+			require.NoError(t, err)
+		}
+	}
+	for day, text := range map[string]string{"2026-11-16": "8", "2026-11-18": "5"} {
+		edit := c.edit(text)
+		edit.Key, edit.Date = "Cato on "+day, day
+		if text == "5" {
+			edit.JobID = agreed
+		}
+		_, err := c.save(edit)
+		require.NoError(t, err)
+	}
+	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	require.NoError(t, err)
+	marks := map[string][]app.Mark{}
+	for _, w := range c.waiting(t).Weeks {
+		marks[w.Worker] = w.Marks
+	}
+	assert.Equal(t, []app.Mark{
+		{What: "Over contract", Against: "102 has cost 165.00 of the 100.00 agreed"},
+		{What: "No Tuesday", Against: "the rest of the crew had 8 h"},
+		{What: "Less than the crew", Against: "5 h on Wed 18 Nov, the others 8"},
+	}, marks["Cato Brandl"])
+	assert.Empty(t, marks["Bess"])
+
+	check, err := c.CheckWeek(ctx, c.owner, c.worker, "2026-11-18")
+	require.NoError(t, err)
+	assert.Equal(t, "Ada", check.HandedIn)
+	assert.Equal(t, []any{"", "8", true, 0}, []any{check.Days[1].Hours, check.Days[1].Crew, check.Days[1].Marked, len(check.Days[1].Entries)})
+	assert.Equal(t, "102 Jetty", check.Days[2].Entries[0].Place)
+	assert.Equal(t, []app.HeldRow{
+		{What: "The rest of the crew, each", Usual: "24", This: "13", Beyond: "11 h less"},
+		{What: "102 Jetty, cost of the contract", Usual: "100.00", This: "165.00", Beyond: "65.00 over", IsMoney: true},
+	}, check.Held)
+	_, err = c.CheckWeek(ctx, c.owner, 99, week)
+	refusal(t, err, app.KindNotFound, "", "worker")
+}
+
+func TestWhatStandsOutOfAPaper(t *testing.T) {
+	c := newCrew(t)
+	bolt := c.item(t, "BOLT", "material", "6.00", "")
+	dear := c.buy(t, week, app.Line{Category: "material", ItemID: bolt, Quantity: "10", UnitCost: "6.60"})
+	plain := c.buy(t, week, app.Line{Category: "material", ItemID: bolt, Quantity: "10", UnitCost: "6.59"})
+	below := c.buy(t, week, app.Line{Category: "expense", Description: "Lodging", Quantity: "1", UnitCost: "50", SellPrice: "40"})
+	twin := c.buy(t, week, app.Line{Category: "expense", Description: "Beds", Quantity: "2", UnitCost: "25"})
+	marks := map[int64][]app.Mark{}
+	for _, p := range c.waiting(t).Papers {
+		marks[p.DocumentID] = p.Marks
+	}
+	assert.Equal(t, []app.Mark{{What: "Dear", Against: "The BOLT at 6.60, usually 6.00"}}, marks[dear.ID])
+	assert.Empty(t, marks[plain.ID])
+	assert.Equal(t, []app.Mark{{What: "Same amount, same day", Against: "as D4 of Northquay"}, {What: "Below cost", Against: "1 line charged at less than landed cost"}}, marks[below.ID])
+	assert.Equal(t, []app.Mark{{What: "Same amount, same day", Against: "as D3 of Northquay"}, {What: "No markup", Against: "charged at cost, on 1 line"}}, marks[twin.ID])
+}
+
+func TestWhoDecidedWhatIsKept(t *testing.T) {
+	c := newCrew(t)
+	_, err := c.save(c.edit("8"))
+	require.NoError(t, err)
+	c.approve(t)
+	paper := c.paper(t, "B-1", c.board())
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{paper.ID}, Reason: "not ours"}))
+	decided, err := c.Decisions(ctx, c.owner)
+	require.NoError(t, err)
+	require.Len(t, decided, 2)
+	assert.Equal(t, []any{"Ada", false, "not ours", "Bellhaven", "draft"}, []any{decided[0].Who, decided[0].Approved, decided[0].Reason, decided[0].Title, decided[0].Now})
+	assert.Equal(t, []any{"Ada", true, "Cato Brandl", week, "8.00", "approved"}, []any{decided[1].Who, decided[1].Approved, decided[1].Title, decided[1].Week, decided[1].Hours, decided[1].Now})
+
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: decided[1].Entries, Reason: "too soon"}), "what was approved can be returned from there")
+	c.approve(t)
+	_, err = c.draft(t)
+	require.NoError(t, err)
+	decided, err = c.Decisions(ctx, c.owner)
+	require.NoError(t, err)
+	assert.Equal(t, "on an invoice", decided[0].Now)
+	assert.Empty(t, decided[0].Entries)
+}

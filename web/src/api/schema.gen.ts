@@ -22,6 +22,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/approve/decided": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was approved and returned last */
+        get: operations["decisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/approve/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A worker's week beside what it is held against */
+        get: operations["checkWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attachments/{id}": {
         parameters: {
             query?: never;
@@ -1215,6 +1249,31 @@ export interface components {
         Changed: {
             news: components["schemas"]["News"][] | null;
         };
+        CheckedDay: {
+            /** @description hours that the rest of the crew had; absent where it did not work */
+            crew?: string;
+            /** Format: date */
+            date: string;
+            entries: components["schemas"]["CheckedEntry"][] | null;
+            hours: string;
+            /** @description it stands out */
+            marked: boolean;
+            /** @description hours of the worker's usual day; absent where it is not known yet */
+            usual?: string;
+        };
+        CheckedEntry: {
+            charge?: string;
+            cost?: string;
+            /** @description phase, code and times */
+            detail: string;
+            hours: string;
+            /** Format: int64 */
+            id: number;
+            note?: string;
+            overtime?: string;
+            place: string;
+            status: string;
+        };
         Choices: {
             burdenClasses: components["schemas"]["Named"][] | null;
             cards: components["schemas"]["Named"][] | null;
@@ -1376,6 +1435,28 @@ export interface components {
              */
             lastWeek?: string;
             workers: components["schemas"]["WorkerDay"][] | null;
+        };
+        Decided: {
+            approved: boolean;
+            /** Format: date-time */
+            at: string;
+            cost: string;
+            detail: string;
+            /** Format: int64 */
+            documentId?: number;
+            /** @description of a week, those that can still be returned */
+            entryIds: number[] | null;
+            hours?: string;
+            /**
+             * @description how far it is by now
+             * @enum {string}
+             */
+            now: "draft" | "submitted" | "approved" | "on an invoice";
+            reason?: string;
+            title: string;
+            /** Format: date */
+            week?: string;
+            who: string;
         };
         Decision: {
             documentIds: number[] | null;
@@ -1586,6 +1667,14 @@ export interface components {
             category?: string;
             /** Format: int64 */
             costCodeId?: number;
+        };
+        HeldRow: {
+            /** @description by how much it stands out, in words */
+            beyond?: string;
+            isMoney: boolean;
+            this: string;
+            usual: string;
+            what: string;
         };
         HistoryChange: {
             after?: string;
@@ -2557,6 +2646,11 @@ export interface components {
             /** Format: int64 */
             lines: number;
             marks: components["schemas"]["Mark"][] | null;
+            /**
+             * Format: int64
+             * @description attached to it
+             */
+            scans: number;
             title: string;
             trail: components["schemas"]["Trail"];
             /** Format: int64 */
@@ -2578,6 +2672,19 @@ export interface components {
             worker: string;
             /** Format: int64 */
             workerId: number;
+        };
+        WeekCheck: {
+            /** Format: date-time */
+            at?: string;
+            charge?: string;
+            cost: string;
+            days: components["schemas"]["CheckedDay"][] | null;
+            /** @description by whom */
+            handedIn?: string;
+            held: components["schemas"]["HeldRow"][] | null;
+            hours: string;
+            overtime?: string;
+            worker: string;
         };
         Who: {
             /** @description the crew that a foreman is kept to */
@@ -2725,6 +2832,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Decided"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checkWeek: {
+        parameters: {
+            query?: {
+                worker?: number;
+                week?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekCheck"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,199 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/outlier"
+	"jarvo/internal/store"
+)
+
+// WeekCheck is a worker's week by day, beside what it is held against.
+type WeekCheck struct {
+	Worker   string       `json:"worker"`
+	HandedIn string       `json:"handedIn,omitempty" doc:"by whom"`
+	At       string       `json:"at,omitempty" format:"date-time"`
+	Days     []CheckedDay `json:"days"`
+	Hours    string       `json:"hours"`
+	Overtime string       `json:"overtime,omitempty"`
+	Cost     string       `json:"cost"`
+	Charge   string       `json:"charge,omitempty"`
+	Held     []HeldRow    `json:"held"`
+}
+
+// CheckedDay is a day of it.
+type CheckedDay struct {
+	Date    string         `json:"date" format:"date"`
+	Hours   string         `json:"hours"`
+	Crew    string         `json:"crew,omitempty" doc:"hours that the rest of the crew had; absent where it did not work"`
+	Usual   string         `json:"usual,omitempty" doc:"hours of the worker's usual day; absent where it is not known yet"`
+	Marked  bool           `json:"marked" doc:"it stands out"`
+	Entries []CheckedEntry `json:"entries"`
+}
+
+// CheckedEntry is an entry of a day.
+type CheckedEntry struct {
+	ID       int64  `json:"id"`
+	Place    string `json:"place"`
+	Detail   string `json:"detail" doc:"phase, code and times"`
+	Note     string `json:"note,omitempty"`
+	Hours    string `json:"hours"`
+	Overtime string `json:"overtime,omitempty"`
+	Cost     string `json:"cost,omitempty"`
+	Charge   string `json:"charge,omitempty"`
+	Status   string `json:"status"`
+}
+
+// HeldRow is a figure of the week beside what it is held against.
+type HeldRow struct {
+	What    string `json:"what"`
+	Usual   string `json:"usual"`
+	This    string `json:"this"`
+	Beyond  string `json:"beyond,omitempty" doc:"by how much it stands out, in words"`
+	IsMoney bool   `json:"isMoney"`
+}
+
+// CheckWeek shows a worker's week to who approves it.
+func (a *App) CheckWeek(ctx context.Context, actor Actor, workerID int64, week string) (WeekCheck, error) {
+	out := WeekCheck{Days: []CheckedDay{}, Held: []HeldRow{}}
+	err := a.read(ctx, actor, Approve, func(s *session) error {
+		c := s.checks()
+		monday := c.date("week", week)
+		if err := c.err(); err != nil {
+			return err
+		}
+		monday = monday.WeekStart(weekStart(s.company))
+		worker, found, err := store.One[store.Worker](s.Tx, workerID)
+		if err != nil || !found {
+			return orNotFound(err, "worker")
+		}
+		out.Worker = worker.Name
+		key := weekOf{workerID, monday}
+		held, err := s.heldAgainst([]weekOf{key})
+		if err != nil {
+			return err
+		}
+		entries, err := store.Query[sheetEntry](s.Tx, sheetEntries+" AND e.worker_id = ? ORDER BY e.date, e.start IS NULL, e.start, e.id", monday, monday+6, workerID)
+		if err != nil {
+			return err
+		}
+		s.checkedDays(&out, *held[key], monday, entries)
+		if err := s.handedIn(&out, entries); err != nil {
+			return err
+		}
+		return s.heldRows(&out, *held[key], entries)
+	})
+	return out, err
+}
+
+func (s *session) checkedDays(out *WeekCheck, held outlier.Week, monday calendar.Date, entries []sheetEntry) {
+	marked := map[int]bool{}
+	for _, o := range held.Find() {
+		marked[o.Day] = true
+	}
+	for day, minutes := range held.Days {
+		out.Days = append(out.Days, CheckedDay{
+			Date: (monday + calendar.Date(day)).String(), Hours: shortHours(minutes), Crew: shortHours(held.CrewDay(day)), Usual: shortHours(held.UsualDay()), Marked: marked[day], Entries: []CheckedEntry{},
+		})
+	}
+	var sum lineSums
+	var over money.Minutes
+	for _, e := range entries {
+		sum.add(e)
+		over += e.OvertimeMinutes
+		view := CheckedEntry{
+			ID: e.ID, Place: e.JobNumber + " " + e.JobName, Note: e.Note, Hours: shortHours(e.Minutes), Overtime: shortHours(e.OvertimeMinutes), Cost: s.maybe(e.Cost), Charge: s.maybe(e.Charge), Status: e.Status,
+		}
+		for _, part := range []string{e.PhaseName, e.CodeCode, timesOf(e)} {
+			if part != "" && view.Detail != "" {
+				view.Detail += ", "
+			}
+			view.Detail += part
+		}
+		day := &out.Days[e.Date-monday]
+		day.Entries = append(day.Entries, view)
+	}
+	out.Hours, out.Overtime, out.Cost, out.Charge = sum.minutes.Hours(), shortHours(over), s.money(sum.cost), s.money(sum.charge)
+}
+
+// timesOf is when an entry began and ended, blank where that is not known.
+func timesOf(e sheetEntry) string {
+	if e.Start == nil {
+		return ""
+	}
+	return readingOf(e.TimeEntry).Text()
+}
+
+// handedIn says who handed the week in, and when.
+func (s *session) handedIn(out *WeekCheck, entries []sheetEntry) error {
+	for _, e := range entries {
+		if e.Status != "submitted" {
+			continue
+		}
+		acts, err := store.Query[store.Change](s.Tx, "SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? AND action = 'handed in' ORDER BY id DESC LIMIT 1", e.ID)
+		if len(acts) > 0 {
+			out.HandedIn, out.At = acts[0].UserName, timeText(acts[0].At)
+		}
+		return err
+	}
+	return nil
+}
+
+func (s *session) heldRows(out *WeekCheck, held outlier.Week, entries []sheetEntry) error {
+	var mine, others, crew money.Minutes
+	for day, m := range held.Days {
+		mine += m
+		for _, o := range held.Others {
+			others += o[day]
+		}
+	}
+	if usual := held.UsualDay(); usual > 0 {
+		days := money.Minutes(0)
+		for _, m := range held.Days {
+			if m > 0 {
+				days++
+			}
+		}
+		out.Held = append(out.Held, hoursHeld("Usual day of the last eight weeks, each day", usual, mine, max(days, 1)))
+	}
+	if n := money.Minutes(len(held.Others)); n > 0 {
+		crew = others / n
+		out.Held = append(out.Held, hoursHeld("The rest of the crew, each", crew, mine, 1))
+	}
+	type row struct {
+		Number, Name   string
+		Contract, Cost money.Amount
+	}
+	seen := map[int64]bool{}
+	for _, e := range entries {
+		if seen[e.JobID] {
+			continue
+		}
+		seen[e.JobID] = true
+		jobs, err := store.Query[row](s.Tx, "SELECT j.number, j.name, j.contract, sum(b.cost) AS cost FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.id = ? AND j.contract > 0 GROUP BY j.id", e.JobID)
+		if err != nil {
+			return err
+		}
+		for _, j := range jobs {
+			held := HeldRow{What: j.Number + " " + j.Name + ", cost of the contract", Usual: s.money(j.Contract), This: s.money(j.Cost), IsMoney: true}
+			if j.Cost > j.Contract {
+				held.Beyond = s.money(j.Cost-j.Contract) + " over"
+			}
+			out.Held = append(out.Held, held)
+		}
+	}
+	return nil
+}
+
+func hoursHeld(what string, usual, mine, days money.Minutes) HeldRow {
+	h := HeldRow{What: what, Usual: shortHours(usual), This: shortHours(mine / days)}
+	switch d := mine/days - usual; {
+	case d >= 60:
+		h.Beyond = fmt.Sprintf("%s h more", shortHours(d))
+	case d <= -60:
+		h.Beyond = fmt.Sprintf("%s h less", shortHours(-d))
+	}
+	return h
+}
