@@ -56,6 +56,10 @@ func shots(week, paper string) []shot {
 		{name: "costs-owed", path: "/costs?list=owed", see: `[aria-label="Paid back"]`},
 		{name: "costs-workings", asked: true, path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},
+		{name: "approve-week", asked: true, path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Until(`(() => { const b = [...document.querySelectorAll("button.two")].find(b => b.innerText.includes("June")); b?.click(); return !!b })()`), p.SeeText("Held against"))
+		}},
+		{name: "approve-decided", asked: true, path: "/approve?list=decided", see: `[aria-label="Decided"] tbody tr`},
 		{name: "bill-ready", path: "/bill", see: `[aria-label="Ready to bill"]`},
 		{name: "bill-draft", path: "/bill?list=drafts", see: `.invoice .due`},
 		{name: "bill-issued", path: "/bill?list=issued", see: `.invoice .due`},
@@ -67,6 +71,10 @@ func shots(week, paper string) []shot {
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},
 		{name: "setup-rates", path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
 		{name: "phone-clock", path: "/clock", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
+		{name: "phone-approve", path: "/approve?from=" + week, see: `.phone-list`, as: "tom@brackwater.example", do: func(p *browser.Page) error {
+			return errors.Join(p.Until(`(() => { const b = [...document.querySelectorAll(".phone-list .who")].find(b => b.innerText.includes("June")); b?.click(); return !!b })()`), p.See(".opened .days"), p.Click(`.phone-list li:nth-child(4) input`))
+		}},
+		{name: "phone-time", asked: true, path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"]`, as: "greta@brackwater.example"},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Who may sign in"]`},
 		{name: "costs-scan", asked: true, path: "/costs?span=quarter&open=" + paper, see: `.strip canvas`, do: func(p *browser.Page) error {

@@ -205,7 +205,7 @@ func TestWhatStandsOutIsMarkedAgainstTheCrewTheUsualAndTheContract(t *testing.T)
 	assert.Equal(t, []any{"", "8", true, 0}, []any{check.Days[1].Hours, check.Days[1].Crew, check.Days[1].Marked, len(check.Days[1].Entries)})
 	assert.Equal(t, "102 Jetty", check.Days[2].Entries[0].Place)
 	assert.Equal(t, []app.HeldRow{
-		{What: "The rest of the crew, each", Usual: "24", This: "13", Beyond: "11 h less"},
+		{What: "The week, of the rest of the crew each", Usual: "24", This: "13", Beyond: "11 h less"},
 		{What: "102 Jetty, cost of the contract", Usual: "100.00", This: "165.00", Beyond: "65.00 over", IsMoney: true},
 	}, check.Held)
 	_, err = c.CheckWeek(ctx, c.owner, 99, week)

@@ -156,11 +156,11 @@ func (s *session) heldRows(out *WeekCheck, held outlier.Week, entries []sheetEnt
 				days++
 			}
 		}
-		out.Held = append(out.Held, hoursHeld("Usual day of the last eight weeks, each day", usual, mine, max(days, 1)))
+		out.Held = append(out.Held, hoursHeld("A day, in the last eight weeks", usual, mine, max(days, 1)))
 	}
 	if n := money.Minutes(len(held.Others)); n > 0 {
 		crew = others / n
-		out.Held = append(out.Held, hoursHeld("The rest of the crew, each", crew, mine, 1))
+		out.Held = append(out.Held, hoursHeld("The week, of the rest of the crew each", crew, mine, 1))
 	}
 	type row struct {
 		Number, Name   string

@@ -24,6 +24,7 @@ type filler struct {
 	*app.App
 	ctx     context.Context
 	owner   app.Actor
+	manager app.Actor // approves
 	rand    *rand.Rand
 	workers map[string]int64
 	codes   map[string]int64
@@ -62,8 +63,12 @@ func (f *filler) letIn() error {
 		{Name: "Fitz Harrow", SignIn: "fitz@brackwater.example", Role: app.Worker, WorkerID: f.workers["Fitz Harrow"]},
 	} {
 		user.Password = Password
-		if _, err := f.AddUser(f.ctx, f.owner, user); err != nil {
+		made, err := f.AddUser(f.ctx, f.owner, user)
+		if err != nil {
 			return err
+		}
+		if user.Role == app.Manager {
+			f.manager = app.Actor{UserID: made, Name: user.Name, Role: user.Role}
 		}
 	}
 	return nil
@@ -256,7 +261,7 @@ func (f *filler) approve(from, to calendar.Date) error {
 	if len(d.EntryIDs)+len(d.DocumentIDs) == 0 {
 		return nil
 	}
-	return f.ApproveWork(f.ctx, f.owner, d)
+	return f.ApproveWork(f.ctx, f.manager, d)
 }
 
 func (f *filler) paper(on calendar.Date, approve bool) error {
@@ -312,7 +317,7 @@ func (f *filler) enter(document app.Document, approve bool) error {
 	if err != nil || !approve {
 		return err
 	}
-	return f.ApproveWork(f.ctx, f.owner, app.Decision{DocumentIDs: []int64{handed.ID}})
+	return f.ApproveWork(f.ctx, f.manager, app.Decision{DocumentIDs: []int64{handed.ID}})
 }
 
 func initials(name string) string {

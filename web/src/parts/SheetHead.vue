@@ -4,8 +4,8 @@ import { computed, ref } from 'vue'
 import { spans, useScope } from '@/shell/scope'
 import Icon from './Icon.vue'
 
-/** The head of a sheet: Where and When as blanks on a form, then what the sheet adds. */
-const props = defineProps<{ title: string; weekOnly?: boolean; hideWhen?: boolean }>()
+/** The head of a sheet: Where and When as blanks on a form, then what the sheet adds. A bare one asks neither. */
+const props = defineProps<{ title: string; weekOnly?: boolean; hideWhen?: boolean; bare?: boolean }>()
 const scope = useScope()
 const typed = ref('')
 const open = ref(false)
@@ -29,7 +29,7 @@ function choose(number: string) {
 <template>
   <div class="head">
     <h1 class="sr">{{ title }}</h1>
-    <div class="blank">
+    <div v-if="!bare" class="blank where">
       <span class="label">Where</span>
       <v-menu v-model="open" :close-on-content-click="false">
         <template #activator="{ props: opens }">
@@ -58,7 +58,7 @@ function choose(number: string) {
         </v-list>
       </v-menu>
     </div>
-    <div v-if="!hideWhen" class="blank">
+    <div v-if="!bare && !hideWhen" class="blank">
       <span class="label">When</span>
       <span class="blank-value">
         <button aria-label="Earlier" :disabled="scope.span.value === 'all'" @click="scope.move(-1)">
@@ -110,5 +110,11 @@ function choose(number: string) {
   border: 0;
   border-bottom: 1.5px solid var(--ink);
   background: none;
+}
+@media (max-width: 720px) {
+  .where,
+  .span {
+    display: none;
+  }
 }
 </style>

@@ -103,3 +103,19 @@ export const kindNames: Record<string, string> = {
 }
 
 export const basisNames: Record<string, string> = { tm: 'T&M', fixed: 'fixed', none: 'never billed' }
+
+/** The exact sum of decimal texts, such as those of what was chosen, with as many decimals as they have; blank for none. */
+export function sumOf(texts: (string | undefined | null)[]): string {
+  const given = texts.filter((t): t is string => !!t)
+  if (!given.length) return ''
+  const digits = Math.max(...given.map((t) => t.split('.')[1]?.length ?? 0))
+  const minor = (t: string) => {
+    const [whole = '', part = ''] = t.replace('-', '').split('.')
+    const size = BigInt(whole + part.padEnd(digits, '0'))
+    return t.startsWith('-') ? -size : size
+  }
+  const sum = given.reduce((a, t) => a + minor(t), 0n)
+  const text = String(sum < 0n ? -sum : sum).padStart(digits + 1, '0')
+  const cut = text.length - digits
+  return `${sum < 0n ? '-' : ''}${text.slice(0, cut)}${digits ? `.${text.slice(cut)}` : ''}`
+}

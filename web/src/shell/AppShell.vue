@@ -45,6 +45,8 @@ const counts = computed<Record<string, number | undefined>>(() => ({
 watchEffect(() => {
   footing.looseEnds = totals.data.value?.looseEnds ?? 0
 })
+/** What is for a phone too; nothing else is squeezed in. */
+const onPhone: string[] = ['clock', 'hours', 'time', 'approve']
 const initials = computed(() => {
   const [first = '', last = ''] = (session.who?.name ?? '').split(' ')
   return last ? `${first} ${last[0]}.` : first
@@ -75,6 +77,7 @@ useKeys({
         <router-link
           v-for="tab in open"
           :key="tab.name"
+          :class="{ 'not-phone': !onPhone.includes(tab.name) }"
           :to="{ path: tab.path, query: scope.kept.value }"
           :aria-current="route.meta.tab === tab.name ? 'page' : undefined"
           >{{ tab.label }}<small v-if="counts[tab.name]">{{ counts[tab.name] }}</small></router-link
@@ -192,11 +195,15 @@ useKeys({
   .find {
     display: none;
   }
-  .tabs {
-    overflow-x: auto;
+  .not-phone:not([aria-current]) {
+    display: none;
   }
   .who {
     margin-left: auto;
+    white-space: nowrap;
+  }
+  .desk {
+    padding: 0;
   }
 }
 </style>

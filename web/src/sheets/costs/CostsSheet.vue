@@ -119,7 +119,7 @@ function fresh() {
 
 <template>
   <div class="sheet">
-    <SheetHead title="Costs" :hide-when="owed">
+    <SheetHead title="Costs" :bare="owed">
       <span class="words">
         <button :aria-pressed="!owed" @click="scope.change({ list: '' })">papers</button>
         <button :aria-pressed="owed" @click="scope.change({ list: 'owed', open: '' })">to be paid back</button>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { mdiLockOutline } from '@mdi/js'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import Amount from '@/parts/Amount.vue'
 import Icon from '@/parts/Icon.vue'
@@ -34,7 +35,12 @@ const emit = defineEmits<{
 }>()
 const outbox = useOutbox()
 const body = ref<HTMLElement>()
-const showMoney = computed(() => props.money && !props.narrow)
+/** A phone shows one day of the week, chosen above the lines. */
+const phone = useMediaQuery('(max-width: 720px)')
+const phoneDay = ref(Math.max(0, props.sheet.days?.indexOf(props.today) ?? 0))
+const showMoney = computed(() => props.money && !props.narrow && !phone.value)
+const days = computed(() => (phone.value ? [phoneDay.value] : [0, 1, 2, 3, 4, 5, 6]))
+const columns = computed(() => (phone.value ? 3 : showMoney.value ? 15 : 12))
 
 /** The entry that was in the cell when the typing began. */
 let seen: SavedCell
@@ -111,35 +117,47 @@ defineExpose({ goTo, focus: grid.focus })
 </script>
 
 <template>
+  <div v-if="phone" class="pick-day" role="group" aria-label="Day">
+    <button v-for="(d, i) in sheet.days" :key="d" :aria-pressed="i === phoneDay" @click="phoneDay = i">
+      <span>{{ weekday(d) }} {{ dayNumber(d) }}</span
+      ><b>{{ figure(sheet.dayHours?.[i]) || '·' }}</b>
+    </button>
+  </div>
   <table class="ledger crew" role="grid" aria-label="Crew sheet" aria-multiselectable="true">
     <colgroup>
-      <col style="width: 112px" />
+      <col :style="{ width: phone ? '104px' : '112px' }" />
       <col />
-      <col style="width: 34px" />
-      <col v-for="d in 7" :key="d" :style="{ width: d > 5 ? '47px' : '51px' }" />
-      <col style="width: 56px" />
+      <col v-if="!phone" style="width: 34px" />
+      <col v-for="d in days" :key="d" :style="{ width: phone ? '86px' : d > 4 ? '47px' : '51px' }" />
+      <col v-if="!phone" style="width: 56px" />
       <template v-if="showMoney"
         ><col style="width: 44px" />
         <col style="width: 80px" />
         <col style="width: 80px"
       /></template>
-      <col style="width: 42px" />
+      <col v-if="!phone" style="width: 42px" />
     </colgroup>
     <thead>
       <tr>
         <th scope="col">Worker</th>
         <th scope="col">Job, phase, code</th>
-        <th scope="col" class="mk">Bill</th>
-        <th v-for="d in sheet.days" :key="d" scope="col" class="num d" :class="{ on: d === today }">
+        <th v-if="!phone" scope="col" class="mk">Bill</th>
+        <th
+          v-for="d in days.map((at) => sheet.days![at]!)"
+          :key="d"
+          scope="col"
+          class="num d"
+          :class="{ on: d === today }"
+        >
           {{ weekday(d) }} <b>{{ dayNumber(d) }}</b>
         </th>
-        <th scope="col" class="num money">Total</th>
+        <th v-if="!phone" scope="col" class="num money">Total</th>
         <template v-if="showMoney">
           <th scope="col" class="num">Over</th>
           <th scope="col" class="num money">Cost</th>
           <th scope="col" class="num">Charge</th>
         </template>
-        <th scope="col" class="mk">Trail</th>
+        <th v-if="!phone" scope="col" class="mk">Trail</th>
       </tr>
     </thead>
     <tbody
@@ -170,7 +188,7 @@ defineExpose({ goTo, focus: grid.focus })
               ></span
             >
           </td>
-          <td class="mk">
+          <td v-if="!phone" class="mk">
             <span v-if="line.locked && line.hours" :title="line.cells?.find((c) => c.locked)?.locked"
               ><Icon :path="mdiLockOutline" :size="14" /><span class="sr">locked</span></span
             >
@@ -185,7 +203,7 @@ defineExpose({ goTo, focus: grid.focus })
             />
           </td>
           <HoursCell
-            v-for="(cell, d) in line.cells"
+            v-for="{ d, cell } in days.map((d) => ({ d, cell: line.cells![d]! }))"
             :key="cell.date"
             :cell="cell"
             :data-day="d"
@@ -201,7 +219,7 @@ defineExpose({ goTo, focus: grid.focus })
             @mousedown="grid.point({ row: i, col: d }, $event)"
             @mouseenter="grid.drag({ row: i, col: d }, $event)"
           />
-          <td class="num money strong">{{ figure(line.hours) }}</td>
+          <td v-if="!phone" class="num money strong">{{ figure(line.hours) }}</td>
           <template v-if="showMoney">
             <td class="num">{{ figure(line.overtime) }}</td>
             <td class="num money">
@@ -216,42 +234,65 @@ defineExpose({ goTo, focus: grid.focus })
               <Amount v-else-if="line.hours" :of="line.charge" />
             </td>
           </template>
-          <td class="mk"><Trail v-if="line.hours" :trail="line.trail" /></td>
+          <td v-if="!phone" class="mk"><Trail v-if="line.hours" :trail="line.trail" /></td>
         </tr>
         <tr v-if="wrongOf(line)">
-          <td class="error-line" :colspan="showMoney ? 14 : 11">
+          <td class="error-line" :colspan="columns - 1">
             <WrongCell :item="wrongOf(line)!" :day="shortDay(wrongOf(line)!.edit.date)" @done="grid.focus()" />
           </td>
         </tr>
-        <slot
-          v-if="more && cursor.row === i"
-          name="more"
-          :line="line"
-          :day="cursor.col"
-          :columns="showMoney ? 14 : 11"
-        />
+        <slot v-if="more && cursor.row === i" name="more" :line="line" :day="cursor.col" :columns="columns - 1" />
       </template>
-      <slot name="add" :columns="showMoney ? 15 : 12" />
+      <slot name="add" :columns="columns" />
     </tbody>
     <tfoot>
       <tr>
         <th scope="row">{{ sheet.crew || 'All crews' }}</th>
         <td>{{ counted(lines.length, 'line') }}</td>
-        <td></td>
-        <td v-for="(h, d) in sheet.dayHours" :key="d" class="num">{{ figure(h) }}</td>
-        <td class="num money">{{ figure(sheet.hours) || '0' }}</td>
-        <template v-if="showMoney">
-          <td class="num">{{ figure(sheet.overtime) || '0' }}</td>
-          <td class="num money"><Amount :of="sheet.cost" /></td>
-          <td class="num"><Amount :of="sheet.charge" /></td>
+        <td v-if="!phone"></td>
+        <td v-for="d in days" :key="d" class="num">{{ figure(sheet.dayHours?.[d]) }}</td>
+        <template v-if="!phone">
+          <td class="num money">{{ figure(sheet.hours) || '0' }}</td>
+          <template v-if="showMoney">
+            <td class="num">{{ figure(sheet.overtime) || '0' }}</td>
+            <td class="num money"><Amount :of="sheet.cost" /></td>
+            <td class="num"><Amount :of="sheet.charge" /></td>
+          </template>
+          <td></td>
         </template>
-        <td></td>
       </tr>
     </tfoot>
   </table>
 </template>
 
 <style scoped>
+.pick-day {
+  display: flex;
+  border-bottom: 1px solid var(--rule);
+}
+.pick-day button {
+  flex: 1;
+  display: grid;
+  justify-items: center;
+  padding: 6px 2px 8px;
+  font-size: 12px;
+  color: var(--ink-soft);
+  line-height: 18px;
+}
+.pick-day b {
+  font-size: 14px;
+  color: var(--ink);
+}
+.pick-day [aria-pressed='true'] {
+  background: var(--denim-wash);
+  box-shadow: inset 0 -3px 0 var(--denim);
+}
+@media (max-width: 720px) {
+  .crew tbody td {
+    height: 44px;
+    vertical-align: middle;
+  }
+}
 .crew :is(th, td):not(.worker, .day) {
   padding: 0 7px;
 }

@@ -57,4 +57,9 @@ const views: View[] = ['week', 'day', 'list']
   font-weight: 640;
   border-bottom: 2px solid var(--denim);
 }
+@media (max-width: 720px) {
+  .ways {
+    display: none;
+  }
+}
 </style>

@@ -1,0 +1,59 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/demo"
+)
+
+// TestWorkIsReturnedAndWhatWasApprovedTooSoon returns a marked week with a usual reason, then one that was approved already,
+// and finds both among what was decided.
+func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
+	u := atTheDemo(t, "tom@brackwater.example", ".tabs")
+	u.open("/approve?from=2026-11-16")
+	u.must(u.Click(`[aria-label="Waiting for approval"] tr:nth-child(5) button.two`))
+	u.sees("No Wednesday, the rest of the crew had", "nothing handed in", "Handed in by Ada Ridley")
+	u.must(u.Keys("r"), u.See(".return input"), u.Press("not what the sheet says"), u.Keys("\r"))
+	u.sees("all 14")
+	u.must(u.Press("decided"))
+	u.sees("returned by Tom Bickford", "not what the sheet says")
+
+	u.must(u.Until(`(() => { const rows = [...document.querySelectorAll('[aria-label="Decided"] tbody tr')]; const b = rows.find(r => r.innerText.includes('Nell Rowan'))?.querySelector('button'); b?.click(); return !!b })()`))
+	u.must(u.See(".return input"), u.Keys("approved too soon\r"))
+	u.must(u.Until(`document.querySelector('[aria-label="Decided"] tbody tr').innerText.includes('approved too soon')`))
+	text, err := u.Text(`[aria-label="Decided"] tbody tr`)
+	u.must(err)
+	assert.Contains(t, text, "Nell Rowan")
+	assert.Contains(t, text, "not handed in")
+}
+
+// TestAManagerApprovesOnAPhone opens one with a mark, approves it, and two more at once; nothing sticks out of the window.
+func TestAManagerApprovesOnAPhone(t *testing.T) {
+	book := startDemo(t)
+	page, err := browser.OpenPage(ctx, 390, 844)
+	require.NoError(t, err)
+	t.Cleanup(page.Close)
+	u := user{page, t, book.URL, book}
+	u.open("/")
+	u.must(u.Type(`input[name="name"]`, "tom@brackwater.example"), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(".tabs a"))
+	u.open("/approve?from=2026-11-16")
+	u.sees("15 wait")
+	u.must(u.Until(`(() => { const b = [...document.querySelectorAll('.phone-list .who')].find(b => b.innerText.includes('June')); b?.click(); return !!b })()`), u.See(`[aria-label="Hours by day"]`))
+	u.must(u.Click(".opened .go"))
+	u.sees("14 wait")
+	u.must(u.Click(".phone-list li:nth-child(2) input"), u.Click(".phone-list li:nth-child(3) input"))
+	u.sees("2 chosen")
+	u.must(u.Click(".foot .go"))
+	u.sees("12 wait")
+	wide, err := browser.Eval[bool](u.Page, `document.documentElement.scrollWidth <= 390`)
+	u.must(err)
+	assert.True(t, wide)
+	u.open("/time?crew=Deck+crew&from=2026-11-23")
+	u.must(u.Click(`[aria-label="Day"] button:nth-child(2)`), u.Until(`document.querySelectorAll('tr[data-line="0"] td[data-day]').length === 1`))
+	u.must(u.Click(`tr[data-line="0"] td[data-day="1"]`), u.Keys("7-3:30/30\r"))
+	u.saved()
+}

@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { answered, client, type Schema } from '@/api/client'
+import Amount from '@/parts/Amount.vue'
+import { dayNumber, figure, hours, moment, weekday } from '@/parts/figures'
+import HoursBar from './HoursBar.vue'
+
+/** A worker's week by day, each beside the rest of the crew and the usual day, and what the week is held against. */
+const props = defineProps<{ week: Schema['WaitingWeek'] }>()
+const { data, error } = useQuery({
+  queryKey: ['approve', 'week', () => props.week.workerId, () => props.week.week],
+  queryFn: () =>
+    answered(
+      client.GET('/api/approve/week', { params: { query: { worker: props.week.workerId, week: props.week.week } } }),
+    ),
+})
+/** Days without anything on them or against them are left out: most weeks have no Saturday. */
+const days = computed(() => (data.value?.days ?? []).filter((d) => d.hours || d.marked || d.crew))
+const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.length ?? 0), 0))
+</script>
+
+<template>
+  <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
+  <p v-else-if="!data" class="soft empty" role="status">Opening the week…</p>
+  <template v-else>
+    <table class="ledger" aria-label="The week by day">
+      <colgroup>
+        <col style="width: 64px" />
+        <col />
+        <col style="width: 92px" />
+        <col style="width: 50px" />
+        <col style="width: 72px" />
+        <col style="width: 72px" class="spare" />
+      </colgroup>
+      <thead>
+        <tr>
+          <th scope="col">Day</th>
+          <th scope="col">Job, phase, code, times</th>
+          <th scope="col">By the crew</th>
+          <th scope="col" class="num">Hours</th>
+          <th scope="col" class="num money">Cost</th>
+          <th scope="col" class="num spare">Charge</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="d in days" :key="d.date">
+          <tr v-if="!d.entries?.length" class="hole">
+            <td>{{ weekday(d.date) }} {{ dayNumber(d.date) }}</td>
+            <td><span class="none">nothing handed in</span></td>
+            <td class="draw"><HoursBar :crew="d.crew" :usual="d.usual" /></td>
+            <td class="num">0</td>
+            <td class="num money"></td>
+            <td class="spare"></td>
+          </tr>
+          <tr v-for="(e, i) in d.entries" :key="e.id" :class="{ marked: d.marked }">
+            <td>{{ i === 0 ? `${weekday(d.date)} ${dayNumber(d.date)}` : '' }}</td>
+            <td>
+              <span class="two"
+                ><span :title="e.note"
+                  >{{ e.place }}<template v-if="e.status === 'draft'"> · not handed in</template></span
+                ><small>{{ e.note ? `${e.detail}${e.detail ? ': ' : ''}${e.note}` : e.detail }}</small></span
+              >
+            </td>
+            <td class="draw"><HoursBar v-if="i === 0" :hours="d.hours" :crew="d.crew" :usual="d.usual" /></td>
+            <td class="num">
+              {{ figure(e.hours)
+              }}<sup v-if="e.overtime" class="over" :title="`${e.overtime} h of it overtime`">{{ e.overtime }}</sup>
+            </td>
+            <td class="num money"><Amount :of="e.cost" /></td>
+            <td class="num spare"><Amount :of="e.charge" /></td>
+          </tr>
+        </template>
+      </tbody>
+      <tfoot>
+        <tr>
+          <th scope="row" colspan="3">
+            {{ entries }} {{ entries === 1 ? 'line' : 'lines'
+            }}{{ data.overtime ? `, ${figure(data.overtime)} h of it overtime` : '' }}
+          </th>
+          <td class="num">{{ hours(data.hours) }}</td>
+          <td class="num money"><Amount :of="data.cost" /></td>
+          <td class="num spare"><Amount :of="data.charge" /></td>
+        </tr>
+      </tfoot>
+    </table>
+    <div v-if="data.held?.length" class="held">
+      <h2>Held against</h2>
+      <table class="sum-table">
+        <thead>
+          <tr>
+            <th scope="col">What</th>
+            <th scope="col">usual</th>
+            <th scope="col">this</th>
+            <th scope="col"><span class="sr">Beyond</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="h in data.held" :key="h.what">
+            <td>{{ h.what }}</td>
+            <td>{{ figure(h.usual) }}{{ h.isMoney ? '' : ' h' }}</td>
+            <td>{{ figure(h.this) }}{{ h.isMoney ? '' : ' h' }}</td>
+            <td :class="{ warnword: h.beyond }">{{ h.beyond }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-if="data.handedIn" class="empty soft">
+      Handed in by {{ data.handedIn }}, {{ moment(data.at!) }}.
+      <router-link class="lnk" :to="{ path: '/time', query: { from: week.week, crew: week.crew } }"
+        >Open the crew sheet</router-link
+      >
+    </p>
+  </template>
+</template>
+
+<style scoped>
+.ledger :is(td, th) {
+  padding-inline: 6px;
+}
+.ledger :is(td, th):first-child {
+  padding-left: 16px;
+}
+@media (max-width: 1180px) {
+  .spare {
+    display: none;
+  }
+}
+.hole td,
+.marked td {
+  background: var(--ochre-wash);
+}
+.none {
+  border: 1.5px dashed var(--ochre-line);
+  border-radius: 3px;
+  padding: 2px 8px;
+  color: var(--ochre-ink);
+  font-weight: 560;
+}
+.over {
+  color: var(--ochre-ink);
+  font-size: var(--t-sub);
+  padding-left: 2px;
+}
+.held {
+  padding: 14px 16px 4px;
+}
+.held :is(td, th):not(:first-child) {
+  padding-left: 12px;
+  white-space: nowrap;
+}
+.held h2 {
+  font-weight: 660;
+  font-size: 14px;
+  padding-bottom: 5px;
+}
+</style>

@@ -1,0 +1,128 @@
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { answered, client, type Schema } from '@/api/client'
+import { counted, sumOf } from '@/parts/figures'
+import { useFooting } from '@/shell/footing'
+import { useScope } from '@/shell/scope'
+
+/** A row to decide on: a worker's week, or a paper. */
+export interface Row {
+  key: string
+  title: string
+  sub: string
+  group: string
+  marks: Schema['Mark'][]
+  entries: number[]
+  documents: number[]
+  hours?: string
+  cost: string
+  charge: string
+  trail: Schema['Trail']
+  week?: Schema['WaitingWeek']
+  paper?: Schema['WaitingPaper']
+}
+
+function rowsOf(sheet: Schema['ApproveSheet']): Row[] {
+  return [
+    ...(sheet.weeks ?? []).map((w) => ({
+      ...w,
+      key: `w${w.workerId}-${w.week}`,
+      title: w.worker,
+      sub: w.trade,
+      group: w.crew || 'Without a crew',
+      marks: w.marks ?? [],
+      entries: w.entryIds ?? [],
+      documents: [],
+      week: w,
+    })),
+    ...(sheet.papers ?? []).map((p) => ({
+      ...p,
+      key: `d${p.documentId}`,
+      sub: `${p.detail}, ${counted(p.lines, 'line')}`,
+      group: 'Papers',
+      marks: p.marks ?? [],
+      entries: [],
+      documents: [p.documentId],
+      paper: p,
+    })),
+  ]
+}
+
+/** What waits for approval, what of it is chosen and which row is in hand, and the two decisions on it. */
+export function useWaiting() {
+  const scope = useScope()
+  const footing = useFooting()
+  const queries = useQueryClient()
+  const { data, error, isLoading } = useQuery({
+    queryKey: ['approve', scope.query],
+    queryFn: () => answered(client.GET('/api/approve', { params: { query: scope.query.value } })),
+  })
+  const kind = ref<'all' | 'hours' | 'papers'>('all')
+  const all = computed(() => (data.value ? rowsOf(data.value) : []))
+  const rows = computed(() => all.value.filter((r) => kind.value === 'all' || (kind.value === 'hours') === !!r.week))
+  const chosen = ref(new Set<string>())
+  const at = ref('')
+  const said = ref('')
+  const busy = ref(false)
+  const current = computed(() => rows.value.find((r) => r.key === at.value) ?? rows.value[0])
+  const picked = computed(() => rows.value.filter((r) => chosen.value.has(r.key)))
+  const subject = computed(() => (picked.value.length ? picked.value : current.value ? [current.value] : []))
+  const plain = computed(() => rows.value.filter((r) => !r.marks.length))
+  const sums = (of: Row[]) => ({
+    hours: sumOf(of.map((r) => r.hours)),
+    cost: sumOf(of.map((r) => r.cost)),
+    charge: sumOf(of.map((r) => r.charge)),
+  })
+
+  function toggle(row: Row) {
+    const next = new Set(chosen.value)
+    if (!next.delete(row.key)) next.add(row.key)
+    chosen.value = next
+  }
+  function step(by: number) {
+    const i = rows.value.findIndex((r) => r.key === current.value?.key)
+    at.value = rows.value[Math.max(0, Math.min(rows.value.length - 1, i + by))]?.key ?? ''
+  }
+  async function decide(path: '/api/approve' | '/api/return', of: Row[], reason = ''): Promise<boolean> {
+    said.value = ''
+    busy.value = true
+    const body = { entryIds: of.flatMap((r) => r.entries), documentIds: of.flatMap((r) => r.documents), reason }
+    try {
+      await answered(client.POST(path, { body }))
+      const last = rows.value.findIndex((r) => r.key === of.at(-1)?.key)
+      const next = rows.value.slice(last + 1).find((r) => !of.includes(r))
+      chosen.value = new Set()
+      at.value = next?.key ?? ''
+      footing.saved()
+      return true
+    } catch (refused) {
+      said.value = (refused as Error).message
+      return false
+    } finally {
+      busy.value = false
+      await queries.invalidateQueries()
+    }
+  }
+  return {
+    data,
+    error,
+    isLoading,
+    kind,
+    all,
+    rows,
+    chosen,
+    at,
+    said,
+    busy,
+    current,
+    picked,
+    subject,
+    plain,
+    sums,
+    toggle,
+    step,
+    decide,
+  }
+}
+
+export type Waiting = ReturnType<typeof useWaiting>
