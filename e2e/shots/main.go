@@ -36,6 +36,9 @@ func openWorkings(p *browser.Page) error { return errors.Join(p.Press("Workings"
 func shots(week, paper string) []shot {
 	return []shot{
 		{name: "today", path: "/", see: `[aria-label="Loose ends"]`},
+		{name: "today-settle", asked: true, path: "/", see: `[aria-label="Loose ends"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Press("Fill in"), p.See(".settle"))
+		}},
 		{name: "time", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: showWorkings},
 		{name: "time-dark", path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, dark: true},
 		{name: "time-entry", asked: true, path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {

@@ -98,6 +98,32 @@ func (s *server) registerSession(api huma.API) {
 	) (app.TodaySheet, error) {
 		return s.App.TodaySheet(ctx, actor, in.Week)
 	})
+	operate(api, http.MethodPost, "/api/loose-ends/aside", "setAside", "Set a loose end aside with a reason", func(ctx context.Context, actor app.Actor, in *withBody[app.SetAside]) (done, error) {
+		return done{}, s.App.SetAside(ctx, actor, in.Body)
+	})
+	operate(api, http.MethodDelete, "/api/loose-ends/aside", "bringBack", "Bring a loose end back that was set aside", func(ctx context.Context, actor app.Actor, in *struct {
+		Kind    string `query:"kind"`
+		Subject string `query:"subject"`
+	},
+	) (done, error) {
+		return done{}, s.App.BringBack(ctx, actor, in.Kind, in.Subject)
+	})
+	operate(api, http.MethodPost, "/api/costs/lines/{id}/place", "placeLine", "Book a line that has no job to one", func(ctx context.Context, actor app.Actor, in *struct {
+		ID   int64 `path:"id"`
+		Body app.Place
+	},
+	) (done, error) {
+		return done{}, s.App.PlaceLine(ctx, actor, in.ID, in.Body)
+	})
+	operate(api, http.MethodPost, "/api/jobs/{id}/code", "codeHours", "Give a job's hours without a cost code one", func(ctx context.Context, actor app.Actor, in *struct {
+		ID   int64 `path:"id"`
+		Body struct {
+			CostCodeID int64 `json:"costCodeId"`
+		}
+	},
+	) (done, error) {
+		return done{}, s.App.CodeHours(ctx, actor, in.ID, in.Body.CostCodeID)
+	})
 }
 
 // BookState says whose book this is; in the demo also how to sign in.

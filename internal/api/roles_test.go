@@ -17,7 +17,7 @@ import (
 
 // mayForeman are the operations that somebody who only types hours may call; openToAll those that need no sign-in.
 var (
-	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "entryList", "timeDay", "saveWorkdays", "previewHours", "bringHours"}
+	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "entryList", "timeDay", "saveWorkdays", "previewHours", "bringHours", "setAside", "bringBack"}
 	openToAll  = []string{"state", "openBook"}
 )
 
@@ -47,6 +47,7 @@ func operations(t *testing.T) []operation {
 
 // bodies that pass the check of their shape, so that what refuses is the permission.
 var bodies = map[string]string{
+	"setAside": `{"kind":"","subject":"","reason":""}`, "placeLine": `{"jobId":1}`, "codeHours": `{"costCodeId":1}`,
 	"addItem": `{"code":"","description":"","category":"","effectiveFrom":"2026-01-01","unitCost":""}`, "addItemPrice": `{"effectiveFrom":"2026-01-01","unitCost":""}`, "changeItem": `{"description":"","unit":"","active":true}`,
 	"payBack":   `{"key":"","workerId":1,"documentIds":[],"date":"2026-11-16"}`,
 	"addBurden": `{"burdenClass":"","component":"","effectiveFrom":"2026-01-01","basis":"","value":""}`, "addCostCode": `{"code":"","name":""}`, "addCustomer": `{"name":""}`, "addJob": `{"number":"","name":"","basis":""}`,

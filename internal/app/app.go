@@ -245,6 +245,9 @@ func counted(n int64, thing string) string {
 	if n == 1 {
 		return "1 " + thing
 	}
+	if many, ok := strings.CutSuffix(thing, "ry"); ok {
+		thing = many + "rie" // an entry, two entries
+	}
 	return fmt.Sprintf("%d %ss", n, thing)
 }
 

@@ -105,57 +105,6 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 	refusal(t, err, app.KindConflict, "", "has changed since you opened it")
 }
 
-func (c *crew) looseEnds(t *testing.T) map[string]string {
-	t.Helper()
-	today, err := c.TodaySheet(ctx, c.owner, week)
-	require.NoError(t, err)
-	counts, err := c.Counts(ctx, c.owner)
-	require.NoError(t, err)
-	assert.EqualValues(t, len(today.LooseEnds), counts.Loose, "the foot of the window counts what Today lists")
-	found := map[string]string{}
-	for _, end := range today.LooseEnds {
-		found[end.Kind] = end.AtStake
-	}
-	return found
-}
-
-func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
-	c := newCrew(t)
-	assert.Empty(t, c.looseEnds(t))
-	stranger, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile"})
-	require.NoError(t, err)
-	hours := c.edit("8")
-	hours.WorkerID, hours.Date = stranger, "2026-11-02"
-	_, err = c.SaveCells(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, []app.CellEdit{hours})
-	require.NoError(t, err)
-	nobody := c.board()
-	nobody.JobID = 0
-	expense := c.board()
-	expense.Category = "expense"
-	c.paper(t, "55", nobody, expense)
-	assert.Equal(t, map[string]string{"No wage": "", "No rate": "0.00", "No job": "200.00", "No markup": "200.00"}, c.looseEnds(t))
-	again, err := c.SaveDocument(ctx, c.owner, app.Document{Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []app.Line{c.board()}})
-	require.NoError(t, err)
-	assert.Contains(t, again.Warnings[0], "is it entered twice?")
-	assert.Contains(t, c.looseEnds(t), "Entered twice")
-
-	require.NoError(t, c.AddWage(ctx, c.owner, app.NewWage{WorkerID: stranger, Rate: "40", From: "2026-01-01"}))
-	assert.Equal(t, "320.00", c.looseEnds(t)["No rate"], "what it costs is at stake, since it has no price")
-	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2026-01-01", Trade: "welder", Method: "hourly", Value: "100"}))
-	require.NoError(t, c.AddMarkup(ctx, c.owner, app.NewMarkup{From: "2026-01-01", Category: "expense", Percent: "0"}))
-	left := c.looseEnds(t)
-	for _, settled := range []string{"No wage", "No rate", "No markup"} {
-		assert.NotContains(t, left, settled)
-	}
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"})
-	require.NoError(t, err)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{EntryIDs: c.waiting(t).Weeks[0].EntryIDs}))
-	assert.Equal(t, "800.00", c.looseEnds(t)["Billed late"], "ready for more than 14 days")
-	_, err = c.draft(t)
-	require.NoError(t, err)
-	assert.NotContains(t, c.looseEnds(t), "Billed late")
-}
-
 // hire adds a worker of the same crew and trade.
 func (c *crew) hire(t *testing.T, name string) int64 {
 	t.Helper()

@@ -19,7 +19,7 @@ func (a *App) Export(ctx context.Context, actor Actor) (bundle.Data, error) {
 	data := bundle.Data{}
 	err := a.read(ctx, actor, Exchange, func(s *session) error {
 		x := &exporter{session: s, data: data}
-		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.documents, x.attachments, x.reimbursements, x.invoices} {
+		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.documents, x.attachments, x.reimbursements, x.dismissals, x.invoices} {
 			if err := step(); err != nil {
 				return err
 			}
@@ -226,7 +226,7 @@ func (x *exporter) customers() error {
 		return err
 	}
 	for _, j := range jobs {
-		x.add("jobs.csv", j.Number, j.Customer, j.Name, j.Type, j.Status, j.Basis, x.maybe(j.Contract), j.Card, j.Tax, j.Retainage.String(), orBlank(j.Start), orBlank(j.Finish), j.Site, j.Description)
+		x.add("jobs.csv", j.Number, j.Customer, j.Name, j.Type, j.Status, j.Basis, x.maybe(j.Contract), j.Card, j.Tax, j.Retainage.String(), orBlank(j.Start), orBlank(j.Finish), j.Site, j.Description, yesNo(j.NeedsCostCode))
 	}
 	type phase struct {
 		store.Phase
@@ -299,6 +299,14 @@ func (x *exporter) reimbursements() error {
 		JOIN cost_documents d ON d.id = p.document_id JOIN reimbursements r ON r.id = p.reimbursement_id ORDER BY r.id, d.id`)
 	for _, p := range rows {
 		x.add("reimbursements.csv", p.Document, p.Ref, p.Date.String(), p.Note)
+	}
+	return err
+}
+
+func (x *exporter) dismissals() error {
+	rows, err := store.Query[store.Dismissal](x.Tx, "SELECT * FROM dismissals ORDER BY kind, subject")
+	for _, d := range rows {
+		x.add("dismissals.csv", d.Kind, d.Subject, d.Reason, timeText(d.At), d.Who)
 	}
 	return err
 }

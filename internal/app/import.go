@@ -256,7 +256,7 @@ func (im *importer) run() error {
 	}{
 		{"holidays.csv", im.holiday}, {"cost_codes.csv", im.costCode}, {"trades.csv", im.trade}, {"workers.csv", im.worker}, {"wages.csv", im.wage}, {"year_openings.csv", im.opening},
 		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup}, {"customers.csv", im.customer}, {"jobs.csv", im.job},
-		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"items.csv", im.item}, {"item_prices.csv", im.itemPrice}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine}, {"attachments.csv", im.attachment}, {"reimbursements.csv", im.reimbursement},
+		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"items.csv", im.item}, {"item_prices.csv", im.itemPrice}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine}, {"attachments.csv", im.attachment}, {"reimbursements.csv", im.reimbursement}, {"dismissals.csv", im.dismissal},
 	}
 	for _, step := range steps {
 		for _, row := range im.bundle.Rows(step.file) {

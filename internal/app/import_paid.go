@@ -29,6 +29,23 @@ func (im *importer) reimbursement(c cell) error {
 	return nil
 }
 
+// dismissal takes a loose end that was set aside.
+func (im *importer) dismissal(c cell) error {
+	before := len(im.problems)
+	if _, found := kindOf(c.Get("kind")); !found {
+		c.wrong("kind", "%q is not a loose end that can be set aside", c.Get("kind"))
+	}
+	at := im.app.now().UnixMilli()
+	if c.Get("at") != "" {
+		at = read(c, "at", moment)
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return im.Exec("INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET reason = excluded.reason, at = excluded.at, who = excluded.who",
+		c.Get("kind"), c.Get("subject"), c.Get("reason"), at, c.Get("who")).Error
+}
+
 // attachment takes the scan of a paper; one that the paper has already stays as it is.
 func (im *importer) attachment(c cell) error {
 	before := len(im.problems)

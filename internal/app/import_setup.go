@@ -176,7 +176,7 @@ func (im *importer) job(c cell) error {
 		Status: c.oneOf("status", "quoting", "live", "paused", "finished", "closed"), Basis: c.oneOf("basis", "tm", "fixed", "none"),
 		Contract: readOptional(c, "contract", im.currency.ParseAmount), RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"),
 		Retainage: read(c, "retainage", money.ParsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
-		Site: c.Get("site"), Description: c.Get("description"), Version: 1,
+		Site: c.Get("site"), Description: c.Get("description"), NeedsCostCode: c.yes("needs_cost_code"), Version: 1,
 	}
 	if c.Get("customer") == "" && row.Basis != "none" {
 		c.wrong("customer", "a job without a customer must have the basis none")

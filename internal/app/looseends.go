@@ -3,243 +3,357 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/store"
 )
 
-// LooseEnd is something that could slip: what it is, its age, the money at stake, and the step that settles it.
+// LooseEnd is something that could slip: what it is, its age, the money at stake, and the step that settles it, with
+// what that step needs to know.
 type LooseEnd struct {
 	Kind    string `json:"kind"`
+	Title   string `json:"title"`
 	Why     string `json:"why"`
 	Where   string `json:"where"`
 	Detail  string `json:"detail"`
+	Date    string `json:"date,omitempty" format:"date" doc:"the day it is about, or the first of them"`
 	AgeDays int64  `json:"ageDays"`
 	AtStake string `json:"atStake,omitempty"`
 	Step    string `json:"step"`
 	Link    string `json:"link"`
+	Subject string `json:"subject" doc:"which of its kind it is"`
+	Aside   bool   `json:"aside" doc:"it can be set aside with a reason"`
+
+	WorkerID   int64  `json:"workerId,omitempty"`
+	JobID      int64  `json:"jobId,omitempty"`
+	CostCodeID int64  `json:"costCodeId,omitempty"`
+	LineID     int64  `json:"lineId,omitempty"`
+	Crew       string `json:"crew,omitempty"`
+	Trade      string `json:"trade,omitempty"`
+	Category   string `json:"category,omitempty"`
+	Hours      string `json:"hours,omitempty" doc:"what the rest of the crew had"`
+	HandIn     bool   `json:"handIn,omitempty" doc:"the rest of the crew's week has been handed in"`
 }
 
-// CrewDays is a crew's week: hours a day and a tooth a worker.
-type CrewDays struct {
-	Crew  string    `json:"crew"`
-	State string    `json:"state"`
-	Hours string    `json:"hours"`
-	Days  []CrewDay `json:"days"`
-}
-
-// CrewDay is a day of a crew.
-type CrewDay struct {
-	Hours   string `json:"hours"`
-	Workers []int  `json:"workers" doc:"minutes of each worker of the crew, 0 for a hole"`
-}
-
-// TodaySheet is the Today tab.
-type TodaySheet struct {
-	LooseEnds []LooseEnd   `json:"looseEnds"`
-	Week      []CrewDays   `json:"week"`
-	Days      []string     `json:"days"`
-	Hours     string       `json:"hours"`
-	Waiting   ApproveSheet `json:"waiting"`
-	Ready     []ReadyRow   `json:"ready"`
-	ReadySum  string       `json:"readySum"`
-	Overdue   []DraftRow   `json:"overdue"`
-	OverSum   string       `json:"overdueSum"`
+// looseKind is a kind of loose end: what it is called, where its step leads, and the query that finds all of it.
+type looseKind struct {
+	name, title, why, step string
+	link                   string // with %s for the key of a row
+	aside                  bool
+	forCrew                bool // those who only type hours see it too
+	rows                   string
+	count                  string // counts the rows where that is quicker than to list them; blank: they are listed
 }
 
 type looseRow struct {
-	Kind, Where, Detail string
-	Key                 string
-	First               calendar.Date
-	Stake               *money.Amount
-}
-
-var looseKinds = map[string]struct{ title, why, step, link string }{
-	"no_wage":   {"No wage", "hours without a cost", "Add a wage", "/setup?part=workers"},
-	"no_rate":   {"No rate", "hours without a price", "Add a rate", "/setup?part=rates"},
-	"no_job":    {"No job", "bought for nobody yet", "Choose the job", "/costs?open=%s"},
-	"no_markup": {"No markup", "no card has one: at cost", "Add a markup", "/setup?part=markups"},
-	"late":      {"Billed late", "ready for longer than the limit", "Make a draft", "/bill?job=%s"},
-	"twice":     {"Entered twice", "same supplier, same number", "Compare", "/costs?open=%s"},
-	"closed":    {"Closed job", "hours still on a closed job", "Open the job", "/jobs/%s"},
+	Subject, Where, Detail, Key         string
+	First                               *calendar.Date
+	Stake                               *money.Amount
+	N                                   int64
+	WorkerID, JobID, CostCodeID, LineID *int64
+	Crew, Trade, Category               string
+	Least, Most                         money.Minutes
 }
 
 const (
+	holeDays  = 14  // that are looked back for holes
+	mostLoose = 100 // of a kind, in a list
+
 	// What is ready to bill, from the indexes that hold just that (calculation.md section 7).
 	readyEntries = "time_entries INDEXED BY time_entries_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 	readyLines   = "cost_lines INDEXED BY cost_lines_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 
-	// lateJobs have something ready to bill from before a date.
-	lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`
-	// closedJobs have hours that are not approved, or not billed and to be charged.
-	closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id)
-	  OR EXISTS (SELECT 1 FROM time_entries e INDEXED BY time_entries_job WHERE e.job_id = j.id AND e.status <> 'approved'))`
-	twice = `FROM cost_documents d WHERE d.supplier <> '' AND d.number <> '' GROUP BY d.supplier, d.number HAVING count(*) > 1`
-
-	looseCount = `SELECT (SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL)
-	  + (SELECT count(*) FROM (SELECT DISTINCT worker_id, job_id FROM time_entries WHERE unpriced = 1))
-	  + (SELECT count(*) FROM cost_lines WHERE job_id IS NULL)
-	  + (SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0))
-	  + (SELECT count(*) ` + lateJobs + `) + (SELECT count(*) ` + closedJobs + `) + (SELECT count(*) FROM (SELECT 1 ` + twice + `))`
-
-	looseEndRows = `SELECT * FROM (
-	SELECT 'no_wage' AS kind, w.name AS "where", '' AS detail, '' AS key, min(e.date) AS first, NULL AS stake
-	  FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.cost IS NULL GROUP BY w.id
-	UNION ALL SELECT 'no_rate', w.name, 'job ' || j.number, j.number, e.first, e.stake
-	  FROM (SELECT worker_id, job_id, min(date) AS first, ifnull(sum(cost), 0) AS stake FROM time_entries WHERE unpriced = 1 GROUP BY worker_id, job_id) e
-	  JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id
-	UNION ALL SELECT 'no_job', l.description, d.supplier || ' ' || d.number, d.id, l.date, l.landed
-	  FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.job_id IS NULL
-	UNION ALL SELECT 'no_markup', l.category, d.supplier || ' ' || d.number, d.id, l.first, l.stake
-	  FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0 GROUP BY document_id, category) l
-	  JOIN cost_documents d ON d.id = l.document_id
-	UNION ALL SELECT 'late', j.number || ' ' || j.name, '', j.number, min(r.first), sum(r.stake) FROM (
-	    SELECT job_id, min(date) AS first, sum(charge) AS stake FROM ` + readyEntries + ` GROUP BY job_id
-	    UNION ALL SELECT job_id, min(date), sum(charge) FROM ` + readyLines + ` GROUP BY job_id) r JOIN jobs j ON j.id = r.job_id GROUP BY j.id HAVING min(r.first) < @late
-	UNION ALL SELECT 'twice', d.supplier || ' ' || d.number, 'entered ' || count(*) || ' times', max(d.id), min(d.date), NULL ` + twice + `
-	UNION ALL SELECT 'closed', j.number || ' ' || j.name, 'hours not billed or not approved', j.number, ifnull(j.finish, @today), (SELECT sum(charge) FROM ` + readyEntries + ` AND job_id = j.id) ` + closedJobs + `
-	) ORDER BY stake IS NULL, stake DESC, first LIMIT 200`
+	aside = " AND NOT EXISTS (SELECT 1 FROM dismissals x WHERE x.kind = '%s' AND x.subject = %s)"
 )
 
-// late is the date before which what is ready to bill has waited too long.
-func (s *session) late() map[string]any {
-	today := s.app.Today()
-	return map[string]any{"today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays)}
+var looseKinds = []looseKind{
+	{
+		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true,
+		rows: `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e.charge) AS charge FROM workers w JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN @today - @back AND @today - 1
+			  WHERE w.active = 1 AND w.crew <> '' GROUP BY w.id, e.date),
+			days AS (SELECT crew, date, min(minutes) AS least, max(minutes) AS most, sum(charge) / count(*) AS charge FROM worked GROUP BY crew, date
+			  HAVING count(*) >= 2 AND 2 * count(*) >= (SELECT count(*) FROM workers m WHERE m.crew = worked.crew AND m.active = 1) - 1)
+			SELECT w.code || ' ' || date(d.date * 86400, 'unixepoch') AS subject, w.name AS "where", d.date AS first,
+			  d.date < @week AND NOT EXISTS (SELECT 1 FROM workers m JOIN time_entries e INDEXED BY time_entries_waiting ON e.status <> 'approved' AND e.status = 'draft' AND e.worker_id = m.id
+			    AND e.date BETWEEN d.date - (d.date - @first + 700000) % 7 AND d.date - (d.date - @first + 700000) % 7 + 6 WHERE m.crew = d.crew) AS n, d.charge AS stake, w.id AS worker_id, w.crew, d.least, d.most,
+			  (SELECT e.job_id FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew GROUP BY e.job_id, e.cost_code_id ORDER BY sum(e.minutes) DESC LIMIT 1) AS job_id,
+			  (SELECT e.cost_code_id FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew GROUP BY e.job_id, e.cost_code_id ORDER BY sum(e.minutes) DESC LIMIT 1) AS cost_code_id
+			FROM days d JOIN workers w ON w.crew = d.crew AND w.active = 1
+			WHERE @crew IN ('', w.crew) AND NOT EXISTS (SELECT 1 FROM worked x WHERE x.worker_id = w.id AND x.date = d.date)
+			  AND (NOT EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id) OR EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id AND g.effective_from <= d.date))` +
+			fmt.Sprintf(aside, "hole", "w.code || ' ' || date(d.date * 86400, 'unixepoch')"),
+	},
+	{
+		name: "not_handed_in", title: "Not handed in", why: "from a week that is over", step: "Hand in", link: "/time?%s", forCrew: true,
+		rows: `SELECT w.crew || ' ' || (e.date - (e.date - @first + 700000) % 7) AS subject, w.crew, min(e.date - (e.date - @first + 700000) % 7) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most
+			FROM time_entries e INDEXED BY time_entries_waiting JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' AND e.status = 'draft' AND e.date < @week AND @crew IN ('', w.crew) GROUP BY 1`,
+	},
+	{
+		name: "no_code", title: "No cost code", why: "the job asks for one", step: "Choose the code", link: "/jobs/%s",
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", count(*) AS n, min(e.date) AS first, sum(e.charge) AS stake, j.id AS job_id
+			FROM jobs j JOIN time_entries e INDEXED BY time_entries_no_code ON e.job_id = j.id AND e.cost_code_id IS NULL WHERE j.needs_cost_code = 1 AND e.invoice_id IS NULL GROUP BY j.id`,
+	},
+	{
+		name: "no_wage", title: "No wage", why: "hours without a cost", step: "Add a wage", link: "/setup?part=workers",
+		rows:  `SELECT w.code AS subject, w.name AS "where", 'has hours without a wage on their date' AS detail, min(e.date) AS first, NULL AS stake, w.id AS worker_id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.cost IS NULL GROUP BY w.id`,
+		count: "SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL",
+	},
+	{
+		name: "no_rate", title: "No rate", why: "hours without a price", step: "Add a rate", link: "/setup?part=rates",
+		rows: `SELECT w.code || ' ' || j.number AS subject, w.name AS "where", 'job ' || j.number || ifnull(', ' || t.name, '') AS detail, e.first, e.stake, w.id AS worker_id, ifnull(t.name, '') AS trade
+			FROM (SELECT worker_id, job_id, min(date) AS first, ifnull(sum(cost), 0) AS stake FROM time_entries WHERE unpriced = 1 GROUP BY worker_id, job_id) e
+			JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN trades t ON t.id = w.trade_id`,
+		count: "SELECT count(*) FROM (SELECT DISTINCT worker_id, job_id FROM time_entries WHERE unpriced = 1)",
+	},
+	{
+		name: "no_job", title: "No job", why: "bought for nobody yet", step: "Choose the job", link: "/costs?span=all&open=%s",
+		rows:  `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first, l.landed AS stake, l.id AS line_id FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.job_id IS NULL`,
+		count: "SELECT count(*) FROM cost_lines WHERE job_id IS NULL",
+	},
+	{
+		name: "no_markup", title: "No markup", why: "no card has one: at cost", step: "Add a markup", link: "/setup?part=markups",
+		rows: `SELECT d.ref || ' ' || l.category AS subject, l.category AS "where", trim(d.supplier || ' ' || d.number) AS detail, l.first, l.stake, l.category
+			FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0 GROUP BY document_id, category) l JOIN cost_documents d ON d.id = l.document_id`,
+		count: "SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0)",
+	},
+	{
+		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "/bill?job=%s",
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", min(r.first) AS first, sum(r.stake) AS stake, j.id AS job_id FROM (
+			  SELECT job_id, min(date) AS first, sum(charge) AS stake FROM ` + readyEntries + ` GROUP BY job_id
+			  UNION ALL SELECT job_id, min(date), sum(charge) FROM ` + readyLines + ` GROUP BY job_id) r JOIN jobs j ON j.id = r.job_id GROUP BY j.id HAVING min(r.first) < @late`,
+		count: `SELECT count(*) FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`,
+	},
+	{
+		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "/jobs/%s", aside: true,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", sum(b.cost) - j.contract AS stake, j.start AS first, j.id AS job_id FROM jobs j JOIN job_sums b ON b.job_id = j.id
+			WHERE j.contract > 0 AND j.status <> 'closed'` + fmt.Sprintf(aside, "over", "j.number") + ` GROUP BY j.id HAVING sum(b.cost) > j.contract`,
+	},
+	{
+		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "/jobs/%s", aside: true,
+		rows: `SELECT subject, key, "where", cost - sold AS stake, start AS first, job_id FROM (
+			  SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.start, j.id AS job_id, sum(b.cost) AS cost,
+			    sum(b.ready) + (SELECT ifnull(sum(i.subtotal), 0) FROM invoice_jobs i WHERE i.job_id = j.id) AS sold
+			  FROM jobs j JOIN job_sums b ON b.job_id = j.id AND b.pending = 0 WHERE j.basis = 'tm' AND j.status <> 'closed'` + fmt.Sprintf(aside, "below", "j.number") + ` GROUP BY j.id) WHERE cost > sold`,
+	},
+	{
+		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "/costs?span=all&open=%s", aside: true,
+		rows: `SELECT d.supplier || ' ' || d.number AS subject, d.supplier || ' ' || d.number AS "where", 'entered ' || count(*) || ' times' AS detail, max(d.id) AS key, min(d.date) AS first, NULL AS stake FROM cost_documents d
+			WHERE d.supplier <> '' AND d.number <> ''` + fmt.Sprintf(aside, "twice", "d.supplier || ' ' || d.number") + ` GROUP BY d.supplier, d.number HAVING count(*) > 1`,
+	},
+	{
+		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "/jobs/%s",
+		rows:  `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail, ifnull(j.finish, @today) AS first, (SELECT sum(charge) FROM ` + readyEntries + ` AND job_id = j.id) AS stake ` + closedJobs,
+		count: "SELECT count(*) " + closedJobs,
+	},
+	{
+		name: "owed", title: "To be paid back", why: "approved, not paid yet", step: "Pay back", link: "/costs?list=owed",
+		rows: `SELECT w.code AS subject, w.name AS "where", count(*) AS n, min(o.date) AS first, sum(o.amount) AS stake FROM (` + owedPapers + ` AND d.status = 'approved' AND d.date < @late GROUP BY d.id) o JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,
+	},
 }
 
-// looseEnds lists what could slip, most money first, as far as a sheet of it goes; [looseCount] counts all of it.
-func (s *session) looseEnds() ([]LooseEnd, error) {
-	today := s.app.Today()
-	rows, err := store.Query[looseRow](s.Tx, looseEndRows, s.late())
-	if err != nil {
-		return nil, err
+// closedJobs have hours that are not approved, or not billed and to be charged.
+const closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id)
+	  OR EXISTS (SELECT 1 FROM time_entries e INDEXED BY time_entries_job WHERE e.job_id = j.id AND e.status <> 'approved'))`
+
+// looseArgs are what a query for loose ends asks for: the dates they are told by, and whose they are.
+func (s *session) looseArgs(query string) []any {
+	if !strings.Contains(query, "@") {
+		return nil
 	}
+	today, first := s.app.Today(), weekStart(s.company)
+	return []any{map[string]any{
+		"today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays), "back": holeDays, "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.actor.Crew,
+	}}
+}
+
+// looseSeen are the kinds that a person is shown.
+func (s *session) looseSeen() []looseKind {
+	return slices.DeleteFunc(slices.Clone(looseKinds), func(k looseKind) bool { return !k.forCrew && !s.actor.Can(SeeMoney) })
+}
+
+// looseCount counts the loose ends that [session.looseEnds] lists.
+func (s *session) looseCount() (int64, error) {
+	var total int64
+	for _, k := range s.looseSeen() {
+		count := k.count
+		if count == "" {
+			count = "SELECT count(*) FROM (" + k.rows + ")"
+		}
+		found, err := store.Query[int64](s.Tx, count, s.looseArgs(count)...)
+		if err != nil {
+			return 0, err
+		}
+		total += found[0]
+	}
+	return total, nil
+}
+
+// looseEnds lists what could slip, grouped by what it is, most money first, as far as a sheet of it goes.
+func (s *session) looseEnds() ([]LooseEnd, error) {
+	type group struct {
+		ends  []LooseEnd
+		stake money.Amount
+	}
+	var groups []group
+	for _, k := range s.looseSeen() {
+		rows, err := store.Query[looseRow](s.Tx, k.rows+fmt.Sprintf(" ORDER BY stake IS NULL, stake DESC, first LIMIT %d", mostLoose), s.looseArgs(k.rows)...)
+		if err != nil {
+			return nil, err
+		}
+		g := group{}
+		for _, r := range rows {
+			g.ends = append(g.ends, s.looseEnd(k, r))
+			if r.Stake != nil {
+				g.stake = max(g.stake, *r.Stake)
+			}
+		}
+		groups = append(groups, g)
+	}
+	slices.SortStableFunc(groups, func(a, b group) int { return int(max(-1, min(1, b.stake-a.stake))) })
 	ends := []LooseEnd{}
-	for _, r := range rows {
-		k := looseKinds[r.Kind]
-		end := LooseEnd{Kind: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, AgeDays: int64(today - r.First), Step: k.step, Link: k.link}
-		if r.Kind == "no_job" || r.Kind == "late" || r.Kind == "twice" || r.Kind == "closed" {
-			end.Link = fmt.Sprintf(k.link, r.Key)
-		}
-		switch r.Kind {
-		case "no_wage":
-			end.Detail = "has hours without a wage on their date"
-		case "late":
-			end.Detail = "since " + r.First.Time().Format("2 January")
-		}
-		if s.actor.Can(SeeMoney) {
-			end.AtStake = s.maybe(r.Stake)
-		}
-		ends = append(ends, end)
+	for _, g := range groups {
+		ends = append(ends, g.ends...)
 	}
 	return ends, nil
 }
 
-// TodaySheet is the Today tab for the week of a date.
-func (a *App) TodaySheet(ctx context.Context, actor Actor, week string) (TodaySheet, error) {
-	out := TodaySheet{Week: []CrewDays{}, Ready: []ReadyRow{}, Overdue: []DraftRow{}, Waiting: ApproveSheet{Weeks: []WaitingWeek{}, Papers: []WaitingPaper{}}}
-	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
-		c := s.checks()
-		on := a.Today()
-		if week != "" {
-			on = c.date("week", week)
+func (s *session) looseEnd(k looseKind, r looseRow) LooseEnd {
+	end := LooseEnd{
+		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: k.link, Subject: r.Subject, Aside: k.aside,
+		WorkerID: id(r.WorkerID), JobID: id(r.JobID), CostCodeID: id(r.CostCodeID), LineID: id(r.LineID), Crew: r.Crew, Trade: r.Trade, Category: r.Category,
+	}
+	if r.First != nil {
+		end.Date, end.AgeDays = r.First.String(), max(0, int64(s.app.Today()-*r.First))
+	}
+	if s.actor.Can(SeeMoney) {
+		end.AtStake = s.maybe(r.Stake)
+	}
+	switch k.name {
+	case "hole":
+		end.Hours, end.HandIn = shortHours(r.Least), r.N > 0
+		end.Detail = "the crew had " + shortHours(r.Least) + " h"
+		if r.Most > r.Least {
+			end.Detail = "the crew had " + shortHours(r.Least) + " to " + shortHours(r.Most) + " h"
 		}
+		r.Key = "crew=" + strings.ReplaceAll(r.Crew, " ", "+") + "&from=" + end.Date
+	case "not_handed_in":
+		end.Where, end.Detail = crewName(r.Crew), shortHours(r.Most)+" h"
+		r.Key = "crew=" + strings.ReplaceAll(r.Crew, " ", "+") + "&from=" + end.Date
+	case "no_code":
+		end.Detail = counted(r.N, "entry")
+	case "owed":
+		end.Detail = counted(r.N, "paper")
+	}
+	if strings.Contains(k.link, "%s") {
+		end.Link = fmt.Sprintf(k.link, r.Key)
+	}
+	return end
+}
+
+// Aside is a loose end that was set aside.
+type Aside struct {
+	Kind    string `json:"kind"`
+	Title   string `json:"title"`
+	Subject string `json:"subject"`
+	Reason  string `json:"reason"`
+	Who     string `json:"who"`
+	At      string `json:"at" format:"date-time"`
+}
+
+// SetAside says why a loose end is none.
+type SetAside struct {
+	Kind    string `json:"kind"`
+	Subject string `json:"subject"`
+	Reason  string `json:"reason"`
+}
+
+func kindOf(name string) (looseKind, bool) {
+	at := slices.IndexFunc(looseKinds, func(k looseKind) bool { return k.name == name && k.aside })
+	if at < 0 {
+		return looseKind{}, false
+	}
+	return looseKinds[at], true
+}
+
+// mayAside refuses those who do not settle such a loose end; a foreman only sets holes of the own crew aside.
+func (s *session) mayAside(kind, subject string) error {
+	k, found := kindOf(kind)
+	if !found {
+		return invalid("kind", "this is settled, and not set aside")
+	}
+	if !k.forCrew {
+		return s.actor.Need(Approve)
+	}
+	code, _, _ := strings.Cut(subject, " ")
+	workers, err := store.All[store.Worker](s.Tx, "id", "code = ?", code)
+	if err != nil || len(workers) == 0 {
+		return orNotFound(err, "worker")
+	}
+	return s.ownEntry(store.TimeEntry{WorkerID: workers[0].ID})
+}
+
+// SetAside takes a loose end that is none off the list, with a reason; it can be brought back.
+func (a *App) SetAside(ctx context.Context, actor Actor, in SetAside) error {
+	return a.write(ctx, actor, Capture, func(s *session) error {
+		c := s.checks()
+		reason := c.needed("reason", in.Reason, "a reason")
+		subject := c.needed("subject", in.Subject, "what it is")
 		if err := c.err(); err != nil {
 			return err
 		}
-		if out.LooseEnds, err = s.looseEnds(); err != nil {
+		if err := s.mayAside(in.Kind, subject); err != nil {
 			return err
 		}
-		if err := s.crewWeek(&out, on.WeekStart(weekStart(s.company))); err != nil {
+		row := store.Dismissal{Kind: in.Kind, Subject: subject, Reason: reason, At: s.app.now().UnixMilli(), Who: actor.Name}
+		if err := s.Exec("INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET reason = excluded.reason, at = excluded.at, who = excluded.who",
+			row.Kind, row.Subject, row.Reason, row.At, row.Who).Error; err != nil {
 			return err
 		}
-		if actor.Can(Approve) {
-			if err := s.waiting(&out.Waiting, Scope{}, mostWaitingToday); err != nil {
-				return err
-			}
-		}
-		if !actor.Can(Bill) {
-			return nil
-		}
-		var sheet BillSheet
-		if err := s.ready(&sheet, Scope{}); err != nil {
-			return err
-		}
-		if err := s.issuedList(&sheet, Scope{}); err != nil {
-			return err
-		}
-		out.Ready = append(out.Ready, sheet.Ready...)
-		out.ReadySum, out.OverSum = sheet.Totals.Ready, sheet.Totals.Overdue
-		for _, i := range sheet.Issued {
-			if i.DaysLate > 0 {
-				out.Overdue = append(out.Overdue, i)
-			}
-		}
-		return nil
+		return s.record("set aside", "loose_end", 0, nil, in)
 	})
-	return out, err
 }
 
-func (s *session) crewWeek(out *TodaySheet, week calendar.Date) error {
-	for d := week; d < week+7; d++ {
-		out.Days = append(out.Days, d.String())
+// BringBack puts what was set aside on the list again.
+func (a *App) BringBack(ctx context.Context, actor Actor, kind, subject string) error {
+	return a.write(ctx, actor, Capture, func(s *session) error {
+		if err := s.mayAside(kind, subject); err != nil {
+			return err
+		}
+		if err := s.Exec("DELETE FROM dismissals WHERE kind = ? AND subject = ?", kind, subject).Error; err != nil {
+			return err
+		}
+		return s.record("brought back", "loose_end", 0, SetAside{Kind: kind, Subject: subject}, nil)
+	})
+}
+
+// asides lists what was set aside, the last one first.
+func (s *session) asides() ([]Aside, error) {
+	list := []Aside{}
+	rows, err := store.Query[store.Dismissal](s.Tx, "SELECT * FROM dismissals WHERE ? OR kind = 'hole' ORDER BY at DESC, kind, subject LIMIT ?", s.actor.Can(SeeMoney), mostLoose)
+	for _, r := range rows {
+		k, _ := kindOf(r.Kind)
+		list = append(list, Aside{r.Kind, k.title, r.Subject, r.Reason, r.Who, timeText(r.At)})
 	}
+	return list, err
+}
+
+// daysOff are the holes that were set aside: why, by worker and day.
+func (s *session) daysOff(from, to calendar.Date) (map[weekOf]string, error) {
 	type row struct {
 		WorkerID int64
-		Crew     string
-		Date     calendar.Date
-		Minutes  money.Minutes
-		Drafts   int64
+		Day      string
+		Reason   string
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, w.crew, ifnull(e.date, 0) AS date, ifnull(sum(e.minutes), 0) AS minutes, ifnull(sum(e.status = 'draft'), 0) AS drafts
-		FROM workers w LEFT JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN ? AND ?
-		WHERE w.active = 1 AND (? = '' OR w.crew = ?) GROUP BY w.id, e.date ORDER BY w.crew, w.name, w.id`, week, week+6, s.actor.Crew, s.actor.Crew)
-	if err != nil {
-		return err
-	}
-	var total money.Minutes
-	crews := map[string]int{}
-	workers := map[int64]int{}
-	sums := map[string]*[7]money.Minutes{}
+	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, substr(x.subject, -10) AS day, x.reason FROM dismissals x JOIN workers w ON x.subject = w.code || ' ' || substr(x.subject, -10)
+		WHERE x.kind = 'hole' AND substr(x.subject, -10) BETWEEN ? AND ?`, from.String(), to.String())
+	off := map[weekOf]string{}
 	for _, r := range rows {
-		at, ok := crews[r.Crew]
-		if !ok {
-			at = len(out.Week)
-			crews[r.Crew] = at
-			out.Week = append(out.Week, CrewDays{Crew: crewName(r.Crew), State: "handed in", Days: make([]CrewDay, 7)})
-			sums[r.Crew] = &[7]money.Minutes{}
-		}
-		crew := &out.Week[at]
-		tooth, ok := workers[r.WorkerID]
-		if !ok {
-			tooth = len(crew.Days[0].Workers)
-			workers[r.WorkerID] = tooth
-			for d := range crew.Days {
-				crew.Days[d].Workers = append(crew.Days[d].Workers, 0)
-			}
-		}
-		if r.Drafts > 0 {
-			crew.State = "not handed in"
-		}
-		if r.Date == 0 {
-			continue
-		}
-		crew.Days[r.Date-week].Workers[tooth] = int(r.Minutes)
-		sums[r.Crew][r.Date-week] += r.Minutes
-		total += r.Minutes
-	}
-	for crew, at := range crews {
-		var sum money.Minutes
-		for d, m := range sums[crew] {
-			out.Week[at].Days[d].Hours = shortHours(m)
-			sum += m
-		}
-		out.Week[at].Hours = sum.Hours()
-		if sum == 0 {
-			out.Week[at].State = "no hours yet"
+		if day, err := calendar.Parse(r.Day); err == nil {
+			off[weekOf{r.WorkerID, day}] = r.Reason
 		}
 	}
-	out.Hours = total.Hours()
-	return nil
+	return off, err
 }

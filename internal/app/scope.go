@@ -158,11 +158,11 @@ func (a *App) Counts(ctx context.Context, actor Actor) (Counts, error) {
 }
 
 func (s *session) counts(f *Counts) error {
-	loose, err := store.Query[int64](s.Tx, looseCount, s.late())
+	loose, err := s.looseCount()
 	if err != nil {
 		return err
 	}
-	f.Loose = loose[0]
+	f.Loose = loose
 	if s.actor.Can(Approve) {
 		first := calendar.Date(weekStart(s.company)) - 4 // 1 January 1970 was a Thursday
 		waiting, err := store.Query[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 100000 + (date - ?) / 7) FROM time_entries WHERE status <> 'approved' AND status = 'submitted')

@@ -343,6 +343,7 @@ type NewJob struct {
 	Start      string     `json:"start,omitempty"`
 	Card       string     `json:"card,omitempty" doc:"name of a rate card; made where there is none"`
 	TaxCode    string     `json:"taxCode,omitempty"`
+	NeedsCode  bool       `json:"needsCostCode,omitempty" doc:"its hours are to have a cost code"`
 	Phases     []NewPhase `json:"phases,omitempty"`
 }
 
@@ -360,7 +361,7 @@ func (a *App) AddJob(ctx context.Context, actor Actor, in NewJob) (int64, error)
 		row := store.Job{
 			Number: c.text("number", in.Number), CustomerID: ref(in.CustomerID), Name: c.needed("name", in.Name, "a name"), Type: c.text("type", in.Type), Status: "live",
 			Basis: c.oneOf("basis", in.Basis, "tm", "fixed", "none"), Contract: optional(c, "contract", in.Contract, s.currency.ParseAmount),
-			Retainage: orZero(c, "retainage", in.Retainage, money.ParsePercent), Site: c.text("site", in.Site), Start: optional(c, "start", in.Start, calendar.Parse), Version: 1,
+			Retainage: orZero(c, "retainage", in.Retainage, money.ParsePercent), Site: c.text("site", in.Site), Start: optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
 		}
 		if in.Status != "" {
 			row.Status = c.oneOf("status", in.Status, "quoting", "live", "paused", "finished", "closed")

@@ -61,7 +61,7 @@ var Tables = []Table{
 	}},
 	{"jobs.csv", []Column{
 		text("number").key().needed(), text("customer"), text("name").needed(), text("type"), text("status").or("live"), text("basis").or("tm"), number("contract"), text("rate_card"),
-		text("tax_code"), number("retainage").or("0"), date("start"), date("finish"), text("site"), text("description"),
+		text("tax_code"), number("retainage").or("0"), date("start"), date("finish"), text("site"), text("description"), yesNo("needs_cost_code").or("no"),
 	}},
 	{"phases.csv", []Column{text("job").key().needed(), text("code").key().needed(), text("name"), text("basis"), number("contract")}},
 	{"time_entries.csv", []Column{
@@ -85,6 +85,7 @@ var Tables = []Table{
 		text("document").key().needed(), text("file").key().needed(), text("name"), text("added_at"), text("added_by"),
 	}},
 	{"reimbursements.csv", []Column{text("document").key().needed(), text("ref").needed(), date("date").needed(), text("note")}},
+	{"dismissals.csv", []Column{text("kind").key().needed(), text("subject").key().needed(), text("reason").needed(), text("at"), text("who")}},
 	{"invoices.csv", []Column{
 		text("ref").key().needed(), text("status").needed(), text("prefix"), integer("number"), text("customer").needed(), date("date").needed(), date("due").needed(), text("grouping").or("trade"),
 		text("title"), text("company_name"), text("company_address"), text("company_email"), text("customer_name"), text("customer_address"), number("subtotal").or("0"), number("tax").or("0"),

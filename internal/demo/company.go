@@ -93,7 +93,7 @@ var jobs = []job{
 	{"1191", "Boathouse slip", 8, "tm", "", "", "live", "Deck crew", []string{"520"}, 2},
 	{"1192", "Wrenfield pier", 7, "tm", "", "", "live", "Pile crew", []string{"210", "320"}, 1},
 	{"1193", "Fuel berth survey", 4, "tm", "", "", "live", "Dive crew", []string{"710"}, 1},
-	{"1194", "Pontoon repair", 6, "fixed", "46000", "", "live", "Dive crew", []string{"710"}, 1},
+	{"1194", "Pontoon repair", 6, "fixed", "6400", "", "live", "Dive crew", []string{"710"}, 1},
 	{"1195", "Finger docks", 4, "tm", "", "", "live", "Deck crew", []string{"520", "510"}, 5},
 	{"1196", "Landing stage anodes", 0, "tm", "", "", "live", "Dive crew", []string{"710"}, 2},
 	{"1197", "Creek fenders", 1, "fixed", "67400", "", "quoting", "", nil, 0},

@@ -39,10 +39,12 @@ func TestTheDemoCompanyIsWhatItIsSaidToBe(t *testing.T) {
 	for _, end := range today.LooseEnds {
 		kinds[end.Kind] = true
 	}
-	for _, kind := range []string{"No rate", "No job", "No markup", "Billed late", "Entered twice"} {
+	for _, kind := range []string{"hole", "not_handed_in", "no_code", "no_rate", "no_job", "no_markup", "late", "over", "twice", "owed"} {
 		assert.True(t, kinds[kind], kind)
 	}
-	assert.NotEmpty(t, today.Overdue)
+	bills, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+	require.NoError(t, err)
+	assert.NotEmpty(t, bills.Totals.Overdue)
 	assert.NotEmpty(t, today.Waiting.Weeks)
 	assert.NotEmpty(t, today.Waiting.Papers)
 

@@ -168,23 +168,24 @@ type Customer struct {
 
 // Job is a piece of work for a customer.
 type Job struct {
-	ID          int64
-	Number      string
-	NumberOrder string
-	CustomerID  *int64
-	Name        string
-	Type        string
-	Status      string
-	Basis       string
-	Contract    *money.Amount
-	RateCardID  *int64
-	TaxCodeID   *int64
-	Retainage   money.Percent
-	Start       *calendar.Date
-	Finish      *calendar.Date
-	Site        string
-	Description string
-	Version     int64
+	ID            int64
+	Number        string
+	NumberOrder   string
+	CustomerID    *int64
+	Name          string
+	Type          string
+	Status        string
+	Basis         string
+	Contract      *money.Amount
+	RateCardID    *int64
+	TaxCodeID     *int64
+	Retainage     money.Percent
+	Start         *calendar.Date
+	Finish        *calendar.Date
+	Site          string
+	Description   string
+	NeedsCostCode bool
+	Version       int64
 }
 
 // Phase is a part of a job.
@@ -480,4 +481,13 @@ type Attachment struct {
 	Size       int64
 	AddedAt    int64 // Unix milliseconds
 	AddedBy    string
+}
+
+// Dismissal is a loose end that was set aside, with the reason.
+type Dismissal struct {
+	Kind    string
+	Subject string
+	Reason  string
+	At      int64 // Unix milliseconds
+	Who     string
 }

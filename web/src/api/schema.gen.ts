@@ -329,6 +329,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/costs/lines/{id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book a line that has no job to one */
+        post: operations["placeLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/costs/lines/{id}/workings": {
         parameters: {
             query?: never;
@@ -568,6 +585,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a job's hours without a cost code one */
+        post: operations["codeHours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}": {
         parameters: {
             query?: never;
@@ -614,6 +648,24 @@ export interface paths {
         /** Add a labour row to a card */
         post: operations["addLabourRate"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loose-ends/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a loose end aside with a reason */
+        post: operations["setAside"];
+        /** Bring a loose end back that was set aside */
+        delete: operations["bringBack"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1098,6 +1150,15 @@ export interface components {
             papers: components["schemas"]["WaitingPaper"][] | null;
             weeks: components["schemas"]["WaitingWeek"][] | null;
         };
+        Aside: {
+            /** Format: date-time */
+            at: string;
+            kind: string;
+            reason: string;
+            subject: string;
+            title: string;
+            who: string;
+        };
         AtVersionBody: {
             /** Format: int64 */
             version: number;
@@ -1363,6 +1424,10 @@ export interface components {
             /** @description time of day */
             since: string;
         };
+        CodeHoursRequest: {
+            /** Format: int64 */
+            costCodeId: number;
+        };
         CompanyView: {
             /** Format: int64 */
             cardId?: number;
@@ -1397,7 +1462,7 @@ export interface components {
         };
         CrewDay: {
             hours: string;
-            /** @description minutes of each worker of the crew, 0 for a hole */
+            /** @description minutes of each worker of the crew, 0 for a hole, -1 for a day off */
             workers: number[] | null;
         };
         CrewDays: {
@@ -1988,13 +2053,38 @@ export interface components {
         LooseEnd: {
             /** Format: int64 */
             ageDays: number;
+            /** @description it can be set aside with a reason */
+            aside: boolean;
             atStake?: string;
+            category?: string;
+            /** Format: int64 */
+            costCodeId?: number;
+            crew?: string;
+            /**
+             * Format: date
+             * @description the day it is about, or the first of them
+             */
+            date?: string;
             detail: string;
+            /** @description the rest of the crew's week has been handed in */
+            handIn?: boolean;
+            /** @description what the rest of the crew had */
+            hours?: string;
+            /** Format: int64 */
+            jobId?: number;
             kind: string;
+            /** Format: int64 */
+            lineId?: number;
             link: string;
             step: string;
+            /** @description which of its kind it is */
+            subject: string;
+            title: string;
+            trade?: string;
             where: string;
             why: string;
+            /** Format: int64 */
+            workerId?: number;
         };
         Mark: {
             against: string;
@@ -2118,6 +2208,8 @@ export interface components {
             customerId?: number;
             key?: string;
             name: string;
+            /** @description its hours are to have a cost code */
+            needsCostCode?: boolean;
             /** @description blank: the next of the company's own */
             number: string;
             phases?: components["schemas"]["NewPhase"][] | null;
@@ -2385,6 +2477,14 @@ export interface components {
             jobId: number;
             name: string;
         };
+        Place: {
+            /** Format: int64 */
+            costCodeId?: number;
+            /** Format: int64 */
+            jobId: number;
+            /** Format: int64 */
+            phaseId?: number;
+        };
         PricedItem: {
             /** @description offered while typing */
             active: boolean;
@@ -2472,6 +2572,11 @@ export interface components {
              */
             at: number;
             text: string;
+        };
+        SetAside: {
+            kind: string;
+            reason: string;
+            subject: string;
         };
         SetupSheet: {
             build?: components["schemas"]["BurdenBuild"];
@@ -2602,13 +2707,11 @@ export interface components {
             percent: string;
         };
         TodaySheet: {
+            /** @description loose ends that were set aside */
+            asides: components["schemas"]["Aside"][] | null;
             days: string[] | null;
             hours: string;
             looseEnds: components["schemas"]["LooseEnd"][] | null;
-            overdue: components["schemas"]["DraftRow"][] | null;
-            overdueSum: string;
-            ready: components["schemas"]["ReadyRow"][] | null;
-            readySum: string;
             waiting: components["schemas"]["ApproveSheet"];
             week: components["schemas"]["CrewDays"][] | null;
         };
@@ -3465,6 +3568,41 @@ export interface operations {
             };
         };
     };
+    placeLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Place"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lineWorkings: {
         parameters: {
             query?: never;
@@ -3957,6 +4095,41 @@ export interface operations {
             };
         };
     };
+    codeHours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeHoursRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     jobFolder: {
         parameters: {
             query?: never;
@@ -4031,6 +4204,71 @@ export interface operations {
                 "application/json": components["schemas"]["NewLabourRate"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setAside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAside"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringBack: {
+        parameters: {
+            query?: {
+                kind?: string;
+                subject?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -37,9 +37,9 @@ export function percent(text: string | undefined | null): string {
   return `${short.replace('-', '−')} %`
 }
 
-/** A number of things: "1 line", "3 lines". */
+/** A number of things: "1 line", "3 lines", "2 entries". */
 export function counted(n: number, thing: string): string {
-  return `${n} ${thing}${n === 1 ? '' : 's'}`
+  return `${n} ${n === 1 ? thing : thing.replace(/([^aeiou])y$/, '$1ie') + 's'}`
 }
 
 /** A difference with its sign. */

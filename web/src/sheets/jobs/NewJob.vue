@@ -17,6 +17,7 @@ const job = reactive({
   contract: '',
   retainage: '',
   card: '',
+  needsCostCode: false,
 })
 const customer = ref<number>()
 const wrong = ref<Record<string, string>>({})
@@ -67,9 +68,18 @@ async function open() {
       :said="wrong.card"
       :list="choices.cards?.map((c) => c.code)"
     />
+    <label class="asks"><input v-model="job.needsCostCode" type="checkbox" class="box" /> asks for a cost code</label>
     <v-btn class="go" type="submit" :loading="busy">Open the job</v-btn>
     <v-btn @click="$emit('done')">Leave it</v-btn>
     <span v-if="said" class="said" role="alert">{{ said }}</span>
     <router-link v-if="!customers.length" class="lnk" to="/setup?part=customers&add=yes">Add a customer</router-link>
   </form>
 </template>
+
+<style scoped>
+.asks {
+  align-self: center;
+  display: flex;
+  gap: 6px;
+}
+</style>

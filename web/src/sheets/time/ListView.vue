@@ -254,7 +254,7 @@ function move(event: KeyboardEvent, by: 1 | -1) {
               <tfoot>
                 <tr>
                   <th scope="row" colspan="7">
-                    {{ counted(data.count, 'entry').replace(/entrys$/, 'entries')
+                    {{ counted(data.count, 'entry')
                     }}<span v-if="data.count > (data.entries?.length ?? 0)" class="soft">
                       , the newest {{ data.entries?.length }} shown</span
                     >

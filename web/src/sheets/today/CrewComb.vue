@@ -16,7 +16,8 @@ const wide = computed(() => (props.day.workers?.length ?? 0) * 8)
     <b>{{ figure(day.hours) }}</b>
     <svg :width="wide" height="27" :viewBox="`0 0 ${wide} 27`" aria-hidden="true">
       <template v-for="(m, i) in day.workers" :key="i">
-        <rect v-if="!m" :x="i * 8 + 0.75" :y="27 - unit" width="5" :height="unit - 0.75" class="hole" />
+        <path v-if="m < 0" :d="`M${i * 8 + 3} ${27 - unit}v${unit}`" class="off" />
+        <rect v-else-if="!m" :x="i * 8 + 0.75" :y="27 - unit" width="5" :height="unit - 0.75" class="hole" />
         <rect
           v-else
           :x="i * 8"
@@ -61,5 +62,9 @@ svg {
 }
 .line {
   stroke: var(--rule-strong);
+}
+.off {
+  stroke: var(--rule-strong);
+  stroke-dasharray: 1 3;
 }
 </style>

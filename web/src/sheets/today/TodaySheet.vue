@@ -1,21 +1,30 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { watchEffect } from 'vue'
+import { computed, watchEffect } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import { counted, dayNumber, hours, longDay, weekday } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
+import { useSession } from '@/shell/session'
 import CrewComb from './CrewComb.vue'
+import LooseEnds from './LooseEnds.vue'
 
 /** Today: loose ends with the step that settles each, the week as a comb, and what waits. */
 const scope = useScope()
 const footing = useFooting()
+const session = useSession()
 const { data, error, isLoading } = useQuery({
   queryKey: ['today', scope.week],
   queryFn: () => answered(client.GET('/api/today', { params: { query: { week: scope.week.value } } })),
 })
+const { data: bills } = useQuery({
+  queryKey: ['bill', {}],
+  queryFn: () => answered(client.GET('/api/bill')),
+  enabled: () => session.can('bill'),
+})
+const overdue = computed(() => bills.value?.issued?.filter((i) => i.daysLate > 0) ?? [])
 const { data: totals } = useQuery({
   queryKey: ['footing', scope.query],
   queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
@@ -43,56 +52,13 @@ watchEffect(() => {
     <p v-else-if="isLoading || !data" class="empty soft" role="status">Looking round…</p>
     <div v-else class="split pair">
       <section>
-        <div class="title-row">
-          <h2>Loose ends</h2>
-          <span class="soft"
-            >{{ data.looseEnds?.length || 'none' }}{{ data.looseEnds?.length ? ', most money first' : '' }}</span
-          >
-        </div>
-        <table v-if="data.looseEnds?.length" class="ledger" aria-label="Loose ends">
-          <colgroup>
-            <col style="width: 150px" />
-            <col />
-            <col style="width: 56px" />
-            <col style="width: 100px" />
-            <col style="width: 124px" />
-          </colgroup>
-          <thead>
-            <tr>
-              <th scope="col">What it is</th>
-              <th scope="col">Where</th>
-              <th scope="col" class="num">Age</th>
-              <th scope="col" class="num money">At stake</th>
-              <th scope="col">To settle it</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(e, i) in data.looseEnds" :key="i">
-              <td>
-                <span class="two"
-                  ><span class="strong">{{ e.kind }}</span
-                  ><small>{{ e.why }}</small></span
-                >
-              </td>
-              <td>
-                <span class="two"
-                  ><span>{{ e.where }}</span
-                  ><small>{{ e.detail }}</small></span
-                >
-              </td>
-              <td class="num">{{ e.ageDays }} d</td>
-              <td class="num money"><Amount :of="e.atStake" /></td>
-              <td>
-                <router-link class="lnk" :to="e.link">{{ e.step }}</router-link>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <template v-if="data.overdue?.length">
+        <LooseEnds :ends="data.looseEnds ?? []" :asides="data.asides ?? []" />
+        <template v-if="overdue.length">
           <div class="title-row">
             <h2>Overdue</h2>
-            <span class="soft">{{ data.overdue.length }} {{ data.overdue.length === 1 ? 'invoice' : 'invoices' }}</span
-            ><span class="end"><Amount :of="data.overdueSum" /></span>
+            <span class="soft">{{ counted(overdue.length, 'invoice') }}</span><span class="end"
+              ><Amount :of="bills?.totals.overdue"
+            /></span>
           </div>
           <table class="ledger" aria-label="Overdue">
             <colgroup>
@@ -101,7 +67,7 @@ watchEffect(() => {
               <col style="width: 110px" />
             </colgroup>
             <tbody>
-              <tr v-for="o in data.overdue" :key="o.id">
+              <tr v-for="o in overdue" :key="o.id">
                 <td>
                   <router-link :to="`/bill?list=issued&open=${o.id}`" class="two"
                     ><span>{{ o.number }} {{ o.customer }}</span
@@ -158,6 +124,7 @@ watchEffect(() => {
           <table class="ledger" aria-label="Waiting for approval">
             <colgroup>
               <col />
+              <col style="width: 128px" />
               <col style="width: 80px" />
               <col style="width: 110px" />
             </colgroup>
@@ -168,6 +135,9 @@ watchEffect(() => {
                     >{{ w.worker }}, {{ w.crew }}</router-link
                   >
                 </td>
+                <td class="mark">
+                  <template v-if="w.marks?.length"><i class="flag"></i>{{ w.marks[0]!.what }}</template>
+                </td>
                 <td class="num">{{ hours(w.hours) }} h</td>
                 <td class="num money"><Amount :of="w.cost" /></td>
               </tr>
@@ -177,17 +147,21 @@ watchEffect(() => {
                     >{{ p.title }}, {{ p.detail }}</router-link
                   >
                 </td>
+                <td class="mark">
+                  <template v-if="p.marks?.length"><i class="flag"></i>{{ p.marks[0]!.what }}</template>
+                </td>
                 <td class="num">{{ counted(p.lines, 'line') }}</td>
                 <td class="num money"><Amount :of="p.cost" /></td>
               </tr>
             </tbody>
           </table>
         </template>
-        <template v-if="data.ready?.length">
+        <template v-if="bills?.ready?.length">
           <div class="title-row">
             <h2>Ready to bill</h2>
-            <span class="soft">{{ data.ready.length }} {{ data.ready.length === 1 ? 'job' : 'jobs' }}</span
-            ><span class="end"><Amount :of="data.readySum" /></span>
+            <span class="soft">{{ counted(bills.ready.length, 'job') }}</span><span class="end"
+              ><Amount :of="bills.totals.ready"
+            /></span>
           </div>
           <table class="ledger" aria-label="Ready to bill">
             <colgroup>
@@ -196,7 +170,7 @@ watchEffect(() => {
               <col style="width: 110px" />
             </colgroup>
             <tbody>
-              <tr v-for="r in data.ready" :key="r.jobId">
+              <tr v-for="r in bills.ready" :key="r.jobId">
                 <td>
                   <router-link :to="{ path: '/bill', query: { job: r.job } }">{{ r.job }} {{ r.name }}</router-link>
                 </td>
@@ -222,5 +196,8 @@ watchEffect(() => {
 .comb td:not(:first-child, :last-child) {
   border-left: 1px solid var(--rule-faint);
   vertical-align: bottom;
+}
+.mark {
+  color: var(--ochre-ink);
 }
 </style>

@@ -1,0 +1,206 @@
+package app_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app"
+	"jarvo/internal/core/calendar"
+)
+
+func (c *crew) looseEnds(t *testing.T) map[string]string {
+	t.Helper()
+	today, err := c.TodaySheet(ctx, c.owner, week)
+	require.NoError(t, err)
+	counts, err := c.Counts(ctx, c.owner)
+	require.NoError(t, err)
+	assert.EqualValues(t, len(today.LooseEnds), counts.Loose, "the foot of the window counts what Today lists")
+	found := map[string]string{}
+	for _, end := range today.LooseEnds {
+		found[end.Kind] = end.AtStake
+	}
+	return found
+}
+
+func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
+	c := newCrew(t)
+	assert.Empty(t, c.looseEnds(t))
+	stranger, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile"})
+	require.NoError(t, err)
+	hours := c.edit("8")
+	hours.WorkerID, hours.Date = stranger, "2026-11-02"
+	_, err = c.SaveCells(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, []app.CellEdit{hours})
+	require.NoError(t, err)
+	nobody := c.board()
+	nobody.JobID = 0
+	expense := c.board()
+	expense.Category = "expense"
+	c.paper(t, "55", nobody, expense)
+	assert.Equal(t, map[string]string{"no_wage": "", "no_rate": "0.00", "no_job": "200.00", "no_markup": "200.00", "not_handed_in": ""}, c.looseEnds(t))
+	again, err := c.SaveDocument(ctx, c.owner, app.Document{Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []app.Line{c.board()}})
+	require.NoError(t, err)
+	assert.Contains(t, again.Warnings[0], "is it entered twice?")
+	assert.Contains(t, c.looseEnds(t), "twice")
+
+	require.NoError(t, c.AddWage(ctx, c.owner, app.NewWage{WorkerID: stranger, Rate: "40", From: "2026-01-01"}))
+	assert.Equal(t, "320.00", c.looseEnds(t)["no_rate"], "what it costs is at stake, since it has no price")
+	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2026-01-01", Trade: "welder", Method: "hourly", Value: "100"}))
+	require.NoError(t, c.AddMarkup(ctx, c.owner, app.NewMarkup{From: "2026-01-01", Category: "expense", Percent: "0"}))
+	left := c.looseEnds(t)
+	for _, settled := range []string{"no_wage", "no_rate", "no_markup"} {
+		assert.NotContains(t, left, settled)
+	}
+	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"})
+	require.NoError(t, err)
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{EntryIDs: c.waiting(t).Weeks[0].EntryIDs}))
+	assert.Equal(t, "800.00", c.looseEnds(t)["late"], "ready for more than 14 days")
+	_, err = c.draft(t)
+	require.NoError(t, err)
+	assert.NotContains(t, c.looseEnds(t), "late")
+}
+
+// end is the one loose end of a kind.
+func (c *crew) end(t *testing.T, kind string) app.LooseEnd {
+	t.Helper()
+	today, err := c.TodaySheet(ctx, c.owner, week)
+	require.NoError(t, err)
+	for _, end := range today.LooseEnds {
+		if end.Kind == kind {
+			return end
+		}
+	}
+	t.Fatalf("there is no loose end %s", kind)
+	return app.LooseEnd{}
+}
+
+// crewDay books the same hours for workers on a day.
+func (c *crew) crewDay(t *testing.T, day, hours string, workers ...int64) {
+	t.Helper()
+	for _, worker := range workers {
+		edit := c.edit(hours)
+		edit.Key, edit.WorkerID, edit.Date = "", worker, day
+		_, err := c.save(edit)
+		require.NoError(t, err)
+	}
+}
+
+func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
+	c := newCrew(t)
+	bess, dina := c.hire(t, "Bess"), c.hire(t, "Dina")
+	c.crewDay(t, "2026-11-17", "9", bess)
+	c.crewDay(t, "2026-11-17", "8", dina)
+	hole := c.end(t, "hole")
+	assert.Equal(t, []any{"Cato Brandl", "the crew had 8 to 9 h", "2026-11-17", "8", c.worker, c.job, "700.00", true},
+		[]any{hole.Where, hole.Detail, hole.Date, hole.Hours, hole.WorkerID, hole.JobID, hole.AtStake, hole.Aside})
+	assert.Contains(t, hole.Link, "crew=Pile&from=2026-11-17")
+	assert.False(t, hole.HandIn, "the crew has not handed its week in")
+	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	require.NoError(t, err)
+	assert.Equal(t, c.Today() > calendar.On(2026, 11, 22), c.end(t, "hole").HandIn)
+
+	away := app.SetAside{Kind: "hole", Subject: hole.Subject, Reason: " "}
+	refusal(t, c.SetAside(ctx, c.owner, away), app.KindInvalid, "reason", "is needed")
+	away.Reason = "day off"
+	other := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: "Deck"}
+	refusal(t, c.SetAside(ctx, other, away), app.KindForbidden, "", "is not of Deck")
+	other.Crew = "Pile"
+	require.NoError(t, c.SetAside(ctx, other, away), "a foreman knows who was off")
+	assert.NotContains(t, c.looseEnds(t), "hole")
+	today, err := c.TodaySheet(ctx, other, week)
+	require.NoError(t, err)
+	assert.Equal(t, []app.Aside{{Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: today.Asides[0].At}}, today.Asides)
+	assert.Equal(t, []int{540, -1, 480}, today.Week[0].Days[1].Workers)
+	sameInAnotherBook(t, c.App)
+
+	require.NoError(t, c.BringBack(ctx, c.owner, "hole", hole.Subject))
+	assert.Contains(t, c.looseEnds(t), "hole")
+	c.crewDay(t, "2026-11-17", "8", c.worker)
+	assert.NotContains(t, c.looseEnds(t), "hole", "what is filled in is settled")
+	refusal(t, c.SetAside(ctx, c.owner, app.SetAside{Kind: "no_rate", Subject: "x", Reason: "y"}), app.KindInvalid, "kind", "settled, and not set aside")
+}
+
+func TestAJobOverItsContractOrSoldBelowCostIsALooseEnd(t *testing.T) {
+	c := newCrew(t)
+	_, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Jetty", CustomerID: 1, Basis: "fixed", Contract: "100"})
+	require.NoError(t, err)
+	line := c.board()
+	line.JobID = 2
+	c.paper(t, "55", line)
+	cheap := c.board()
+	cheap.Markup = "-10"
+	d := c.paper(t, "56", cheap)
+	assert.Equal(t, "100.00", c.looseEnds(t)["over"])
+	assert.NotContains(t, c.looseEnds(t), "below", "what waits is not sold yet")
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}}))
+	assert.Equal(t, "20.00", c.looseEnds(t)["below"])
+	_, err = c.draft(t)
+	require.NoError(t, err)
+	assert.Equal(t, "20.00", c.looseEnds(t)["below"], "on a draft it is still sold at that")
+	for _, kind := range []string{"over", "below"} {
+		require.NoError(t, c.SetAside(ctx, c.owner, app.SetAside{Kind: kind, Subject: c.end(t, kind).Subject, Reason: "agreed with the customer"}))
+	}
+	assert.Empty(t, c.looseEnds(t))
+	sameInAnotherBook(t, c.App)
+}
+
+func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
+	c := newCrew(t)
+	coded, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Pier", CustomerID: 1, Basis: "tm", NeedsCode: true})
+	require.NoError(t, err)
+	code, err := c.AddCostCode(ctx, c.owner, app.NewCode{Code: "320", Name: "Drive piles"})
+	require.NoError(t, err)
+	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2026-01-01", CostCodeID: code, Method: "hourly", Value: "95"}))
+	edit := c.edit("8")
+	edit.JobID = coded
+	_, err = c.save(edit)
+	require.NoError(t, err)
+	c.approve(t)
+	end := c.end(t, "no_code")
+	assert.Equal(t, []any{"102 Pier", "1 entry", "640.00", coded}, []any{end.Where, end.Detail, end.AtStake, end.JobID})
+	refusal(t, c.CodeHours(ctx, c.owner, coded, 99), app.KindInvalid, "costCodeId", "choose the cost code")
+	require.NoError(t, c.CodeHours(ctx, c.owner, coded, code))
+	assert.NotContains(t, c.looseEnds(t), "no_code")
+	refusal(t, c.CodeHours(ctx, c.owner, coded, code), app.KindConflict, "", "have a cost code by now")
+	ready, err := c.Bill(ctx, c.owner, app.ScopeQuery{})
+	require.NoError(t, err)
+	assert.Equal(t, "760.00", ready.Totals.Ready, "the code has a rate of its own")
+
+	nobody := c.board()
+	nobody.JobID = 0
+	d := c.paper(t, "55", nobody)
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}}))
+	end = c.end(t, "no_job")
+	refusal(t, c.PlaceLine(ctx, c.owner, end.LineID, app.Place{}), app.KindInvalid, "jobId", "choose the job")
+	require.NoError(t, c.PlaceLine(ctx, c.owner, end.LineID, app.Place{JobID: c.job}), "also of a paper that is approved")
+	refusal(t, c.PlaceLine(ctx, c.owner, end.LineID, app.Place{JobID: coded}), app.KindConflict, "", "has a job by now")
+	placed, err := c.Document(ctx, c.owner, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"240.00", "approved"}, []string{placed.Charge, placed.Status})
+	assert.Empty(t, c.looseEnds(t))
+	assertVerified(t, c.App)
+}
+
+func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
+	c := newCrew(t)
+	bess, dina := c.hire(t, "Bess"), c.hire(t, "Dina")
+	c.crewDay(t, "2026-11-12", "8", bess, dina)
+	nobody := c.board()
+	nobody.JobID = 0
+	c.paper(t, "55", nobody)
+	for crew, want := range map[string][]string{"Pile": {"hole", "not_handed_in"}, "Deck": nil, "": {"hole", "not_handed_in"}} {
+		foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: crew}
+		today, err := c.TodaySheet(ctx, foreman, week)
+		require.NoError(t, err)
+		counts, err := c.Counts(ctx, foreman)
+		require.NoError(t, err)
+		assert.EqualValues(t, len(want), counts.Loose, crew)
+		var kinds []string
+		for _, end := range today.LooseEnds {
+			kinds = append(kinds, end.Kind)
+			assert.Empty(t, end.AtStake)
+		}
+		assert.ElementsMatch(t, want, kinds, crew)
+	}
+}

@@ -1,0 +1,135 @@
+package app
+
+import (
+	"context"
+
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// CrewDays is a crew's week: hours a day and a tooth a worker.
+type CrewDays struct {
+	Crew  string    `json:"crew"`
+	State string    `json:"state"`
+	Hours string    `json:"hours"`
+	Days  []CrewDay `json:"days"`
+}
+
+// CrewDay is a day of a crew.
+type CrewDay struct {
+	Hours   string `json:"hours"`
+	Workers []int  `json:"workers" doc:"minutes of each worker of the crew, 0 for a hole, -1 for a day off"`
+}
+
+// TodaySheet is the Today tab.
+type TodaySheet struct {
+	LooseEnds []LooseEnd   `json:"looseEnds"`
+	Asides    []Aside      `json:"asides" doc:"loose ends that were set aside"`
+	Week      []CrewDays   `json:"week"`
+	Days      []string     `json:"days"`
+	Hours     string       `json:"hours"`
+	Waiting   ApproveSheet `json:"waiting"`
+}
+
+// TodaySheet is the Today tab for the week of a date.
+func (a *App) TodaySheet(ctx context.Context, actor Actor, week string) (TodaySheet, error) {
+	out := TodaySheet{Week: []CrewDays{}, Waiting: ApproveSheet{Weeks: []WaitingWeek{}, Papers: []WaitingPaper{}}}
+	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
+		c := s.checks()
+		on := a.Today()
+		if week != "" {
+			on = c.date("week", week)
+		}
+		if err := c.err(); err != nil {
+			return err
+		}
+		if out.LooseEnds, err = s.looseEnds(); err != nil {
+			return err
+		}
+		if out.Asides, err = s.asides(); err != nil {
+			return err
+		}
+		if err := s.crewWeek(&out, on.WeekStart(weekStart(s.company))); err != nil {
+			return err
+		}
+		if actor.Can(Approve) {
+			if err := s.waiting(&out.Waiting, Scope{}, mostWaitingToday); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return out, err
+}
+
+func (s *session) crewWeek(out *TodaySheet, week calendar.Date) error {
+	for d := week; d < week+7; d++ {
+		out.Days = append(out.Days, d.String())
+	}
+	type row struct {
+		WorkerID int64
+		Crew     string
+		Date     calendar.Date
+		Minutes  money.Minutes
+		Drafts   int64
+	}
+	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, w.crew, ifnull(e.date, 0) AS date, ifnull(sum(e.minutes), 0) AS minutes, ifnull(sum(e.status = 'draft'), 0) AS drafts
+		FROM workers w LEFT JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN ? AND ?
+		WHERE w.active = 1 AND (? = '' OR w.crew = ?) GROUP BY w.id, e.date ORDER BY w.crew, w.name, w.id`, week, week+6, s.actor.Crew, s.actor.Crew)
+	if err != nil {
+		return err
+	}
+	off, err := s.daysOff(week, week+6)
+	if err != nil {
+		return err
+	}
+	var total money.Minutes
+	crews := map[string]int{}
+	workers := map[int64]int{}
+	sums := map[string]*[7]money.Minutes{}
+	for _, r := range rows {
+		at, ok := crews[r.Crew]
+		if !ok {
+			at = len(out.Week)
+			crews[r.Crew] = at
+			out.Week = append(out.Week, CrewDays{Crew: crewName(r.Crew), State: "handed in", Days: make([]CrewDay, 7)})
+			sums[r.Crew] = &[7]money.Minutes{}
+		}
+		crew := &out.Week[at]
+		tooth, ok := workers[r.WorkerID]
+		if !ok {
+			tooth = len(crew.Days[0].Workers)
+			workers[r.WorkerID] = tooth
+			for d := range crew.Days {
+				minutes := 0
+				if off[weekOf{r.WorkerID, week + calendar.Date(d)}] != "" {
+					minutes = -1
+				}
+				crew.Days[d].Workers = append(crew.Days[d].Workers, minutes)
+			}
+		}
+		if r.Drafts > 0 {
+			crew.State = "not handed in"
+		}
+		if r.Date == 0 {
+			continue
+		}
+		crew.Days[r.Date-week].Workers[tooth] = int(r.Minutes)
+		sums[r.Crew][r.Date-week] += r.Minutes
+		total += r.Minutes
+	}
+	for crew, at := range crews {
+		var sum money.Minutes
+		for d, m := range sums[crew] {
+			out.Week[at].Days[d].Hours = shortHours(m)
+			sum += m
+		}
+		out.Week[at].Hours = sum.Hours()
+		if sum == 0 {
+			out.Week[at].State = "no hours yet"
+		}
+	}
+	out.Hours = total.Hours()
+	return nil
+}

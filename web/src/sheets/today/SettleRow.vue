@@ -1,0 +1,133 @@
+<script setup lang="ts">
+import { computed, nextTick, onMounted, reactive, ref } from 'vue'
+import type { Schema } from '@/api/client'
+import Pick from '@/parts/Pick.vue'
+import { usePlaces } from '@/parts/places'
+import { filledFor, type Filled, type LooseEnd } from './settle'
+
+/** A loose end opened in place: the one step that settles it, or why it is none. */
+const props = defineProps<{
+  end: LooseEnd
+  ends: LooseEnd[]
+  choices: Schema['Choices']
+  busy: boolean
+  said: string
+  may: boolean
+}>()
+const emit = defineEmits<{ settle: [filled: Filled]; aside: [reason: string]; close: [] }>()
+const filled = reactive(filledFor(props.end, props.ends))
+const reason = ref('')
+const box = ref<HTMLElement>()
+const places = usePlaces(() => props.choices)
+const kind = computed(() => props.end.kind)
+const usual: Record<string, string[]> = {
+  hole: ['day off', 'ill', 'other work'],
+  twice: ['two deliveries, one number'],
+  over: ['a change order is on its way'],
+  below: ['agreed with the customer'],
+}
+const go: Record<string, string> = {
+  hole: 'Fill it in',
+  not_handed_in: 'Hand the week in',
+  no_code: 'Give it to all of them',
+  no_job: 'Book it there',
+  no_wage: 'Take this wage',
+  no_rate: 'Take this rate',
+  no_markup: 'Take this markup',
+  late: 'Make a draft of all that is ready',
+}
+onMounted(() => nextTick(() => box.value?.querySelector<HTMLElement>('input, select, button')?.focus()))
+</script>
+
+<template>
+  <div ref="box" class="settle" @keydown.esc.stop="emit('close')">
+    <form v-if="may" :aria-label="`Settle: ${end.title}, ${end.where}`" @submit.prevent="emit('settle', filled)">
+      <label v-if="kind === 'hole'" class="field tiny"
+        >Hours<input v-model="filled.hours" class="num" inputmode="decimal"
+      /></label>
+      <Pick
+        v-if="kind === 'hole' || kind === 'no_job'"
+        v-model="filled.job"
+        label="Job"
+        :items="places.jobs.value"
+        class="job"
+      />
+      <Pick
+        v-if="kind === 'hole' || kind === 'no_job' || kind === 'no_code'"
+        v-model="filled.code"
+        label="Cost code"
+        :items="places.codes.value"
+        class="code"
+      />
+      <template v-if="kind === 'no_wage' || kind === 'no_rate' || kind === 'no_markup'">
+        <label class="field short"
+          >{{ kind === 'no_markup' ? 'Markup, %' : kind === 'no_wage' ? 'Wage an hour' : 'Price an hour'
+          }}<input v-model="filled.value" class="num" inputmode="decimal"
+        /></label>
+        <label v-if="kind === 'no_rate' && end.trade" class="field"
+          >for<select v-model="filled.whom">
+            <option value="trade">every {{ end.trade }}</option>
+            <option value="worker">{{ end.where }} alone</option>
+          </select></label
+        >
+        <label class="field date">from<input v-model="filled.from" type="date" /></label>
+      </template>
+      <v-btn class="small go" type="submit" :loading="busy">{{ go[kind] }}</v-btn>
+    </form>
+    <form v-if="end.aside" class="none" aria-label="Set aside" @submit.prevent="emit('aside', reason)">
+      <label class="field why"
+        >{{ may ? 'or it is none, because' : 'It is none, because'
+        }}<input v-model="reason" required :list="`why-${kind}`"
+      /></label>
+      <datalist :id="`why-${kind}`"><option v-for="u in usual[kind]" :key="u" :value="u" /></datalist>
+      <v-btn class="small" type="submit" :loading="busy">Set aside</v-btn>
+    </form>
+    <p v-if="said" class="said" role="alert">{{ said }}</p>
+    <p class="out">
+      <router-link v-if="end.link" class="lnk" :to="end.link">{{ may ? 'Open the place' : end.step }}</router-link>
+      <button class="soft" @click="emit('close')">close <kbd>Esc</kbd></button>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.settle {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 18px;
+  align-items: flex-end;
+  padding: 8px 12px 10px;
+}
+form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  align-items: flex-end;
+}
+.tiny {
+  width: 56px;
+}
+.short {
+  width: 92px;
+}
+.date {
+  width: 120px;
+}
+.job {
+  width: 190px;
+}
+.code {
+  width: 140px;
+}
+.why {
+  width: 170px;
+}
+.out {
+  display: flex;
+  gap: 16px;
+  margin-left: auto;
+}
+.said {
+  flex-basis: 100%;
+}
+</style>
