@@ -74,7 +74,7 @@ func (a *App) Waiting(ctx context.Context, actor Actor, q ScopeQuery) (ApproveSh
 
 // How many weeks and papers that wait are listed; the oldest come first, and the rest when these are settled.
 const (
-	mostWaiting      = 200 // in Approve
+	mostWaiting      = 100 // in Approve
 	mostWaitingToday = 40  // in Today, which only leads there
 )
 
@@ -161,7 +161,7 @@ func (s *session) waitingWeeks(sheet *ApproveSheet, sc Scope, weeks []waitingSum
 		}
 		out := s.waitingWeek(entries[from:to], week, crews[entries[from].WorkerID], sum, over)
 		for _, o := range held[weekOf{entries[from].WorkerID, week}].Find() {
-			if o.Kind == outlier.Hole && o.Days == 1 && off[weekOf{out.WorkerID, week + calendar.Date(o.Day)}] != "" {
+			if o.Kind == outlier.Hole && o.Days == 1 && off[dayOf{out.WorkerID, week + calendar.Date(o.Day)}] != "" {
 				continue // a day off
 			}
 			out.Marks = append(out.Marks, markOf(o, week))
@@ -212,19 +212,25 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitingSum, error) {
 	type row struct {
 		store.CostDocument
-		WorkerName           string
-		Scans                int64
-		Lines, Documents     int64
-		Landed, Charge       *money.Amount
-		AllLanded, AllCharge money.Amount
+		WorkerName     string
+		Scans, Lines   int64
+		Landed, Charge *money.Amount
 	}
-	query, args := `SELECT d.*, ifnull((SELECT w.name FROM workers w WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge, (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans,
-		sum(sum(l.landed)) OVER () AS all_landed, ifnull(sum(sum(l.charge)) OVER (), 0) AS all_charge, count(*) OVER () AS documents
-		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN ? AND ?`, []any{sc.From, sc.end()}
-	if sc.Job != 0 {
-		query, args = query+" AND l.job_id = ?", append(args, sc.Job)
+	type sums struct {
+		Landed, Charge money.Amount
+		Documents      int64
 	}
-	rows, err := store.Query[row](s.Tx, query+" GROUP BY d.id ORDER BY d.date, d.id LIMIT ?", append(args, most)...)
+	args := map[string]any{"from": sc.From, "to": sc.end(), "job": sc.Job, "most": most}
+	totals, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge, count(DISTINCT l.document_id) AS documents
+		FROM cost_lines l INDEXED BY cost_lines_waiting WHERE l.status <> 'approved' AND l.status = 'submitted' AND l.date BETWEEN @from AND @to AND @job IN (0, l.job_id)`, args)
+	if err != nil {
+		return waitingSum{}, err
+	}
+	rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull((SELECT w.name FROM workers w WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
+		(SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
+		FROM (SELECT * FROM cost_documents d WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN @from AND @to
+		  AND (@job = 0 OR EXISTS (SELECT 1 FROM cost_lines x WHERE x.document_id = d.id AND x.job_id = @job)) ORDER BY d.date, d.id LIMIT @most) d
+		JOIN cost_lines l ON l.document_id = d.id AND @job IN (0, l.job_id) GROUP BY d.id ORDER BY d.date, d.id`, args)
 	if err != nil || len(rows) == 0 {
 		return waitingSum{}, err
 	}
@@ -242,8 +248,8 @@ func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitin
 			Cost: s.maybe(r.Landed), Charge: s.maybe(r.Charge), Marks: append([]Mark{}, marks[r.ID]...), Version: r.Version, Trail: trail("submitted", true, ""),
 		})
 	}
-	sheet.MorePapers = rows[0].Documents - int64(len(rows))
-	return waitingSum{Cost: rows[0].AllLanded, Charge: rows[0].AllCharge}, nil
+	sheet.MorePapers = totals[0].Documents - int64(len(rows))
+	return waitingSum{Cost: totals[0].Landed, Charge: totals[0].Charge}, nil
 }
 
 // ApproveWork approves handed-in hours and documents, all or none.

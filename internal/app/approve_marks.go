@@ -2,6 +2,7 @@ package app
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"jarvo/internal/core/calendar"
@@ -36,67 +37,92 @@ func spansOf(weeks []weekOf) string {
 	return "WITH spans (worker, week) AS (VALUES " + strings.Join(rows, ", ") + ")"
 }
 
+// dayOf is a worker's day.
+type dayOf struct {
+	WorkerID int64
+	Date     calendar.Date
+}
+
 // heldAgainst reads weeks with all that they are held against: the worker's weeks before, and the rest of the crew.
 func (s *session) heldAgainst(weeks []weekOf) (map[weekOf]*outlier.Week, error) {
+	workers, err := store.All[store.Worker](s.Tx, "id")
+	if err != nil {
+		return nil, err
+	}
+	crewOf, members := map[int64]string{}, map[string][]int64{}
+	for _, w := range workers {
+		crewOf[w.ID] = w.Crew
+		if w.Active && w.Crew != "" {
+			members[w.Crew] = append(members[w.Crew], w.ID)
+		}
+	}
+	spans := map[int64][]span{}
+	for _, w := range weeks {
+		spans[w.WorkerID] = append(spans[w.WorkerID], span{w.Week - 7*weeksBefore, w.Week + 6})
+		for _, member := range members[crewOf[w.WorkerID]] {
+			spans[member] = append(spans[member], span{w.Week, w.Week + 6})
+		}
+	}
+	worked, err := s.workedDays(spans)
+	if err != nil {
+		return nil, err
+	}
+	week := func(worker int64, from calendar.Date) (days outlier.Days) {
+		for i := range days {
+			days[i] = worked[dayOf{worker, from + calendar.Date(i)}]
+		}
+		return days
+	}
+	held := map[weekOf]*outlier.Week{}
+	for _, w := range weeks {
+		against := &outlier.Week{Days: week(w.WorkerID, w.Week)}
+		for day := w.Week - 7*weeksBefore; day < w.Week; day++ {
+			if minutes := worked[dayOf{w.WorkerID, day}]; minutes > 0 {
+				against.Before = append(against.Before, minutes)
+			}
+		}
+		for _, member := range members[crewOf[w.WorkerID]] {
+			if member != w.WorkerID {
+				against.Others = append(against.Others, week(member, w.Week))
+			}
+		}
+		held[w] = against
+	}
+	return held, nil
+}
+
+// workedDays adds up the minutes of each day of some workers' spans; each day is read once, in however many spans it is.
+func (s *session) workedDays(spans map[int64][]span) (map[dayOf]money.Minutes, error) {
+	var rows []string
+	for worker, all := range spans {
+		slices.SortFunc(all, func(a, b span) int { return int(a.from - b.from) })
+		merged := all[:1]
+		for _, next := range all[1:] {
+			if last := &merged[len(merged)-1]; next.from <= last.to+1 {
+				last.to = max(last.to, next.to)
+			} else {
+				merged = append(merged, next)
+			}
+		}
+		for _, m := range merged {
+			rows = append(rows, fmt.Sprintf("(%d, %d, %d)", worker, m.from, m.to))
+		}
+	}
+	worked := map[dayOf]money.Minutes{}
+	if len(rows) == 0 {
+		return worked, nil
+	}
 	type day struct {
 		WorkerID int64
-		Week     calendar.Date
-		Crew     string
 		Date     calendar.Date
 		Minutes  money.Minutes
 	}
-	own, err := store.Query[day](s.Tx, spansOf(weeks)+fmt.Sprintf(` SELECT s.worker AS worker_id, s.week, w.crew, ifnull(e.date, 0) AS date, ifnull(sum(e.minutes), 0) AS minutes
-		FROM spans s JOIN workers w ON w.id = s.worker LEFT JOIN time_entries e ON e.worker_id = s.worker AND e.date BETWEEN s.week - %d AND s.week + 6 GROUP BY 1, 2, 4`, 7*weeksBefore))
-	if err != nil {
-		return nil, err
+	days, err := store.Query[day](s.Tx, "WITH spans (worker, first, last) AS (VALUES "+strings.Join(rows, ", ")+`) SELECT e.worker_id, e.date, sum(e.minutes) AS minutes
+		FROM spans s CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = s.worker AND e.date BETWEEN s.first AND s.last GROUP BY 1, 2`)
+	for _, d := range days {
+		worked[dayOf{d.WorkerID, d.Date}] = d.Minutes
 	}
-	held := map[weekOf]*outlier.Week{}
-	type crewWeek struct {
-		crew string
-		week calendar.Date
-	}
-	crewOf := map[weekOf]crewWeek{}
-	for _, d := range own {
-		key := weekOf{d.WorkerID, d.Week}
-		w := held[key]
-		if w == nil {
-			w = &outlier.Week{}
-			held[key], crewOf[key] = w, crewWeek{d.Crew, d.Week}
-		}
-		switch {
-		case d.Date >= d.Week:
-			w.Days[d.Date-d.Week] = d.Minutes
-		case d.Minutes > 0:
-			w.Before = append(w.Before, d.Minutes)
-		}
-	}
-	members, err := store.Query[day](s.Tx, spansOf(weeks)+` SELECT m.id AS worker_id, c.week, c.crew, ifnull(e.date, 0) AS date, ifnull(sum(e.minutes), 0) AS minutes
-		FROM (SELECT DISTINCT w.crew, s.week FROM spans s JOIN workers w ON w.id = s.worker WHERE w.crew <> '') c JOIN workers m ON m.crew = c.crew AND m.active = 1
-		LEFT JOIN time_entries e ON e.worker_id = m.id AND e.date BETWEEN c.week AND c.week + 6 GROUP BY 1, 2, 4`)
-	if err != nil {
-		return nil, err
-	}
-	crews := map[crewWeek]map[int64]*outlier.Days{}
-	for _, d := range members {
-		crew := crewWeek{d.Crew, d.Week}
-		if crews[crew] == nil {
-			crews[crew] = map[int64]*outlier.Days{}
-		}
-		if crews[crew][d.WorkerID] == nil {
-			crews[crew][d.WorkerID] = &outlier.Days{}
-		}
-		if d.Date >= d.Week {
-			crews[crew][d.WorkerID][d.Date-d.Week] = d.Minutes
-		}
-	}
-	for key, w := range held {
-		for member, days := range crews[crewOf[key]] {
-			if member != key.WorkerID {
-				w.Others = append(w.Others, *days)
-			}
-		}
-	}
-	return held, nil
+	return worked, err
 }
 
 // markOf says an outlier in words.

@@ -232,6 +232,37 @@ func BenchmarkToday(b *testing.B) {
 	})
 }
 
+func BenchmarkCounts(b *testing.B) {
+	a, _ := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := a.Counts(ctx, app.Console)
+			require.NoError(b, err)
+		}
+	})
+}
+
+// What waits for approval, with what stands out in it: the oldest 200 weeks and papers of all dates.
+func BenchmarkApprove(b *testing.B) {
+	a, _ := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := a.Waiting(ctx, app.Console, app.ScopeQuery{})
+			require.NoError(b, err)
+		}
+	})
+}
+
+func BenchmarkDecided(b *testing.B) {
+	a, _ := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := a.Decisions(ctx, app.Console)
+			require.NoError(b, err)
+		}
+	})
+}
+
 // A wage change at the start of a worker's year: with annual caps, all that follows in the year is costed again.
 func BenchmarkWageChange(b *testing.B) {
 	a, plain := largeBook(b)

@@ -72,16 +72,17 @@ const (
 var looseKinds = []looseKind{
 	{
 		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true,
-		rows: `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e.charge) AS charge FROM workers w JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN @today - @back AND @today - 1
+		rows: `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM workers w JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN @today - @back AND @today - 1
 			  WHERE w.active = 1 AND w.crew <> '' GROUP BY w.id, e.date),
-			days AS (SELECT crew, date, min(minutes) AS least, max(minutes) AS most, sum(charge) / count(*) AS charge FROM worked GROUP BY crew, date
+			days AS (SELECT crew, date, min(minutes) AS least, max(minutes) AS most FROM worked GROUP BY crew, date
 			  HAVING count(*) >= 2 AND 2 * count(*) >= (SELECT count(*) FROM workers m WHERE m.crew = worked.crew AND m.active = 1) - 1)
 			SELECT w.code || ' ' || date(d.date * 86400, 'unixepoch') AS subject, w.name AS "where", d.date AS first,
 			  d.date < @week AND NOT EXISTS (SELECT 1 FROM workers m JOIN time_entries e INDEXED BY time_entries_waiting ON e.status <> 'approved' AND e.status = 'draft' AND e.worker_id = m.id
-			    AND e.date BETWEEN d.date - (d.date - @first + 700000) % 7 AND d.date - (d.date - @first + 700000) % 7 + 6 WHERE m.crew = d.crew) AS n, d.charge AS stake, w.id AS worker_id, w.crew, d.least, d.most,
-			  (SELECT e.job_id FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew GROUP BY e.job_id, e.cost_code_id ORDER BY sum(e.minutes) DESC LIMIT 1) AS job_id,
-			  (SELECT e.cost_code_id FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew GROUP BY e.job_id, e.cost_code_id ORDER BY sum(e.minutes) DESC LIMIT 1) AS cost_code_id
+			    AND e.date BETWEEN d.date - (d.date - @first + 700000) % 7 AND d.date - (d.date - @first + 700000) % 7 + 6 WHERE m.crew = d.crew) AS n, w.id AS worker_id, w.crew, d.least, d.most,
+			  (SELECT sum(e.charge) / count(DISTINCT m.id) FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew AND m.active = 1) AS stake,
+			  most_of.job_id, most_of.cost_code_id
 			FROM days d JOIN workers w ON w.crew = d.crew AND w.active = 1
+			LEFT JOIN time_entries most_of ON most_of.id = (SELECT min(e.id) FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew GROUP BY e.job_id, e.cost_code_id ORDER BY sum(e.minutes) DESC LIMIT 1)
 			WHERE @crew IN ('', w.crew) AND NOT EXISTS (SELECT 1 FROM worked x WHERE x.worker_id = w.id AND x.date = d.date)
 			  AND (NOT EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id) OR EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id AND g.effective_from <= d.date))` +
 			fmt.Sprintf(aside, "hole", "w.code || ' ' || date(d.date * 86400, 'unixepoch')"),
@@ -94,7 +95,7 @@ var looseKinds = []looseKind{
 	{
 		name: "no_code", title: "No cost code", why: "the job asks for one", step: "Choose the code", link: "/jobs/%s",
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", count(*) AS n, min(e.date) AS first, sum(e.charge) AS stake, j.id AS job_id
-			FROM jobs j JOIN time_entries e INDEXED BY time_entries_no_code ON e.job_id = j.id AND e.cost_code_id IS NULL WHERE j.needs_cost_code = 1 AND e.invoice_id IS NULL GROUP BY j.id`,
+			FROM jobs j CROSS JOIN time_entries e INDEXED BY time_entries_no_code ON e.job_id = j.id AND e.cost_code_id IS NULL WHERE j.needs_cost_code = 1 AND e.invoice_id IS NULL GROUP BY j.id`,
 	},
 	{
 		name: "no_wage", title: "No wage", why: "hours without a cost", step: "Add a wage", link: "/setup?part=workers",
@@ -121,10 +122,9 @@ var looseKinds = []looseKind{
 	},
 	{
 		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "/bill?job=%s",
-		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", min(r.first) AS first, sum(r.stake) AS stake, j.id AS job_id FROM (
-			  SELECT job_id, min(date) AS first, sum(charge) AS stake FROM ` + readyEntries + ` GROUP BY job_id
-			  UNION ALL SELECT job_id, min(date), sum(charge) FROM ` + readyLines + ` GROUP BY job_id) r JOIN jobs j ON j.id = r.job_id GROUP BY j.id HAVING min(r.first) < @late`,
-		count: `SELECT count(*) FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake,
+			  min(ifnull((SELECT min(date) FROM ` + readyEntries + ` AND job_id = j.id), @late), ifnull((SELECT min(date) FROM ` + readyLines + ` AND job_id = j.id), @late)) AS first ` + lateJobs,
+		count: "SELECT count(*) " + lateJobs,
 	},
 	{
 		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "/jobs/%s", aside: true,
@@ -140,12 +140,13 @@ var looseKinds = []looseKind{
 	},
 	{
 		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "/costs?span=all&open=%s", aside: true,
-		rows: `SELECT d.supplier || ' ' || d.number AS subject, d.supplier || ' ' || d.number AS "where", 'entered ' || count(*) || ' times' AS detail, max(d.id) AS key, min(d.date) AS first, NULL AS stake FROM cost_documents d
-			WHERE d.supplier <> '' AND d.number <> ''` + fmt.Sprintf(aside, "twice", "d.supplier || ' ' || d.number") + ` GROUP BY d.supplier, d.number HAVING count(*) > 1`,
+		rows: `SELECT g.said AS subject, g.said AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date) FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
+			FROM (SELECT supplier, number, supplier || ' ' || number AS said, count(*) AS n, max(id) AS last FROM cost_documents WHERE supplier <> '' AND number <> '' GROUP BY supplier, number HAVING count(*) > 1) g
+			WHERE 1 = 1` + fmt.Sprintf(aside, "twice", "g.said"),
 	},
 	{
 		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "/jobs/%s",
-		rows:  `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail, ifnull(j.finish, @today) AS first, (SELECT sum(charge) FROM ` + readyEntries + ` AND job_id = j.id) AS stake ` + closedJobs,
+		rows:  `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail, ifnull(j.finish, @today) AS first, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake ` + closedJobs,
 		count: "SELECT count(*) " + closedJobs,
 	},
 	{
@@ -153,6 +154,9 @@ var looseKinds = []looseKind{
 		rows: `SELECT w.code AS subject, w.name AS "where", count(*) AS n, min(o.date) AS first, sum(o.amount) AS stake FROM (` + owedPapers + ` AND d.status = 'approved' AND d.date < @late GROUP BY d.id) o JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,
 	},
 }
+
+// lateJobs have something ready to bill from before a date.
+const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`
 
 // closedJobs have hours that are not approved, or not billed and to be charged.
 const closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id)
@@ -341,7 +345,7 @@ func (s *session) asides() ([]Aside, error) {
 }
 
 // daysOff are the holes that were set aside: why, by worker and day.
-func (s *session) daysOff(from, to calendar.Date) (map[weekOf]string, error) {
+func (s *session) daysOff(from, to calendar.Date) (map[dayOf]string, error) {
 	type row struct {
 		WorkerID int64
 		Day      string
@@ -349,10 +353,10 @@ func (s *session) daysOff(from, to calendar.Date) (map[weekOf]string, error) {
 	}
 	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, substr(x.subject, -10) AS day, x.reason FROM dismissals x JOIN workers w ON x.subject = w.code || ' ' || substr(x.subject, -10)
 		WHERE x.kind = 'hole' AND substr(x.subject, -10) BETWEEN ? AND ?`, from.String(), to.String())
-	off := map[weekOf]string{}
+	off := map[dayOf]string{}
 	for _, r := range rows {
 		if day, err := calendar.Parse(r.Day); err == nil {
-			off[weekOf{r.WorkerID, day}] = r.Reason
+			off[dayOf{r.WorkerID, day}] = r.Reason
 		}
 	}
 	return off, err

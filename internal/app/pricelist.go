@@ -55,9 +55,6 @@ type ItemChange struct {
 	Active      bool   `json:"active"`
 }
 
-// ownRates are the categories whose cost is the company's own rate, and not what was paid for them.
-var ownRates = map[string]bool{"equipment": true, "mileage": true}
-
 type itemRow struct {
 	store.Item
 	PaidOn   *calendar.Date
@@ -73,7 +70,8 @@ func (r itemRow) on(date calendar.Date) (pricing.Listed, bool) {
 	return pricing.ListedOn(r.Prices, paid, date)
 }
 
-// items reads items with their prices and what was paid for each last up to a date, on other papers than one; itemID 0 reads all.
+// items reads items with their prices and what was paid for each last up to a date, on other papers than one; itemID 0
+// reads all. Of equipment and mileage nothing is paid: what they cost is the company's own rate.
 func (s *session) items(itemID int64, date calendar.Date, documentID int64) ([]itemRow, error) {
 	rows, err := store.Query[itemRow](s.Tx, `SELECT i.*, l.date AS paid_on, l.unit_cost AS paid_cost FROM items i LEFT JOIN cost_lines l ON i.category NOT IN ('equipment', 'mileage') AND l.id = (
 		SELECT p.id FROM cost_lines p WHERE p.item_id = i.id AND p.status = 'approved' AND p.quantity > 0 AND p.date <= ? AND p.document_id <> ? ORDER BY p.date DESC, p.id DESC LIMIT 1)

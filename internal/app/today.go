@@ -103,7 +103,7 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date) error {
 			workers[r.WorkerID] = tooth
 			for d := range crew.Days {
 				minutes := 0
-				if off[weekOf{r.WorkerID, week + calendar.Date(d)}] != "" {
+				if off[dayOf{r.WorkerID, week + calendar.Date(d)}] != "" {
 					minutes = -1
 				}
 				crew.Days[d].Workers = append(crew.Days[d].Workers, minutes)
