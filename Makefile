@@ -4,7 +4,7 @@ BIN := bin/jarvo
 GO := go
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-.PHONY: build demo test bench shots lint types api tools browser clean
+.PHONY: build demo test unit bench shots lint types api tools browser clean
 
 build: $(BIN)
 
@@ -42,7 +42,11 @@ types: web/node_modules
 drift: web/node_modules
 	sh scripts/drift.sh
 
-test: web/dist/index.html browser lint types drift
+# The front end's own tests.
+unit: web/node_modules
+	cd web && npm run --silent test
+
+test: web/dist/index.html browser lint types drift unit
 	$(GO) test ./...
 
 bench: web/dist/index.html

@@ -39,11 +39,11 @@ const lineText = (l: Line) =>
 
 /** Where two versions of a paper differ, in words: head by field, lines by number. */
 export function differences(mine: Document, theirs: Document): { what: string; mine: string; theirs: string }[] {
-  const head = (['supplier', 'date', 'number', 'freight', 'tax', 'note'] as const).map((field) => ({
-    what: field === 'number' ? 'their number' : field,
-    mine: mine[field] ?? '',
-    theirs: theirs[field] ?? '',
-  }))
+  const sum = (text?: string) => (text && Number(text) !== 0 ? text : '')
+  const head = (['supplier', 'date', 'number', 'freight', 'tax', 'note'] as const).map((field) => {
+    const of = (d: Document) => (field === 'freight' || field === 'tax' ? sum(d[field]) : (d[field] ?? ''))
+    return { what: field === 'number' ? 'their number' : field, mine: of(mine), theirs: of(theirs) }
+  })
   const ours = (mine.lines ?? []).filter((l) => !blank(l))
   const others = theirs.lines ?? []
   const lines = Array.from({ length: Math.max(ours.length, others.length) }, (_, i) => ({
@@ -51,10 +51,8 @@ export function differences(mine: Document, theirs: Document): { what: string; m
     mine: ours[i] ? lineText(ours[i]) : '',
     theirs: others[i] ? lineText(others[i]) : '',
   }))
-  const same = (a: string, b: string) => a === b || (a !== '' && b !== '' && Number(a) === Number(b))
-  const money = (row: { what: string; mine: string }) =>
-    ['freight', 'tax'].includes(row.what) && row.mine === '' ? { ...row, mine: '0' } : row
-  return [...head, ...lines].filter((row) => !same(money(row).mine, row.theirs))
+  const alike = (a: string, b: string) => a === b || (a !== '' && b !== '' && Number(a) === Number(b))
+  return [...head, ...lines].filter((row) => !alike(row.mine, row.theirs))
 }
 
 /** A document in hand: what is typed, what it comes to as the server works it out, and what is wrong with it. */
