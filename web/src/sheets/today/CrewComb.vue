@@ -8,13 +8,21 @@ const props = defineProps<{ day: Schema['CrewDay']; limit?: string }>()
 const usual = computed(() => Number(props.limit ?? 8) * 60)
 const unit = 18
 const tall = (minutes: number) => (minutes / usual.value) * unit
+/** The teeth of a large crew stand closer. */
+const widest = 56
 const wide = computed(() => (props.day.workers?.length ?? 0) * 8)
 </script>
 
 <template>
   <span class="day">
     <b>{{ figure(day.hours) }}</b>
-    <svg :width="wide" height="27" :viewBox="`0 0 ${wide} 27`" aria-hidden="true">
+    <svg
+      :width="Math.min(wide, widest)"
+      height="27"
+      :viewBox="`0 0 ${wide} 27`"
+      preserveAspectRatio="none"
+      aria-hidden="true"
+    >
       <template v-for="(m, i) in day.workers" :key="i">
         <path v-if="m < 0" :d="`M${i * 8 + 3} ${27 - unit}v${unit}`" class="off" />
         <rect v-else-if="!m" :x="i * 8 + 0.75" :y="27 - unit" width="5" :height="unit - 0.75" class="hole" />
@@ -66,5 +74,9 @@ svg {
 .off {
   stroke: var(--rule-strong);
   stroke-dasharray: 1 3;
+}
+.dense .hole {
+  stroke: none;
+  fill: var(--ochre-wash);
 }
 </style>

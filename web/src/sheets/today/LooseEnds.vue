@@ -46,11 +46,11 @@ async function away(e: LooseEnd, reason: string) {
   </div>
   <table v-if="ends.length" class="ledger" aria-label="Loose ends">
     <colgroup>
-      <col style="width: 146px" />
+      <col class="c-what" />
       <col />
       <col style="width: 50px" />
-      <col style="width: 92px" />
-      <col style="width: 126px" />
+      <col class="c-stake" />
+      <col class="c-step" />
     </colgroup>
     <thead>
       <tr>
@@ -129,6 +129,34 @@ async function away(e: LooseEnd, reason: string) {
 <style scoped>
 tr > td:first-child:not(.what) {
   padding-left: 8px;
+}
+.c-what {
+  width: 146px;
+}
+.c-stake {
+  width: 92px;
+}
+.c-step {
+  width: 126px;
+}
+@media (max-width: 1180px) {
+  .c-what {
+    width: 120px;
+  }
+  .c-stake {
+    width: 82px;
+  }
+  .c-step {
+    width: 112px;
+  }
+  td,
+  th {
+    padding-inline: 6px;
+  }
+  .what,
+  th:first-child {
+    padding-left: 12px;
+  }
 }
 .what {
   vertical-align: top;

@@ -85,12 +85,12 @@ watchEffect(() => {
       <section>
         <div class="title-row">
           <h2>The week</h2>
-          <span class="soft">a tooth a worker, the line is the usual day, above it overtime</span
+          <span class="soft wide-only">a tooth a worker, the line is the usual day, above it overtime</span
           ><span class="end">{{ hours(data.hours) }} h</span>
         </div>
         <table class="ledger comb" aria-label="The week by crew">
           <colgroup>
-            <col style="width: 112px" />
+            <col style="width: 104px" />
             <col v-for="d in 7" :key="d" />
             <col style="width: 66px" />
           </colgroup>
@@ -116,6 +116,10 @@ watchEffect(() => {
             </tr>
           </tbody>
         </table>
+        <p v-if="!data.week?.length" class="empty soft">
+          Nobody is in a crew yet, and no hours are in this week.
+          <router-link class="lnk" to="/time">Type the first hours</router-link>
+        </p>
         <template v-if="data.waiting.weeks?.length || data.waiting.papers?.length">
           <div class="title-row">
             <h2>Waiting for approval</h2>
@@ -189,6 +193,17 @@ watchEffect(() => {
 <style scoped>
 .pair {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+}
+@media (max-width: 1180px) {
+  .pair {
+    grid-template-columns: minmax(0, 13fr) minmax(0, 12fr);
+  }
+  .wide-only {
+    display: none;
+  }
+  .comb :is(td, th):not(:first-child) {
+    padding-inline: 3px;
+  }
 }
 .comb td {
   height: 48px;
