@@ -68,7 +68,7 @@ func shots(week, paper string) []shot {
 		{name: "bill-issued", path: "/bill?list=issued", see: `.invoice .due`},
 		{name: "jobs", path: "/jobs", see: `[aria-label="Jobs"]`},
 		{name: "job", path: "/jobs/1187", see: `[aria-label="Booked to it"]`},
-		{name: "job-workings", path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: openWorkings},
+		{name: "job-workings", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: openWorkings},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},

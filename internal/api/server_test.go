@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
+	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
@@ -170,4 +172,55 @@ func TestARefusalSaysWhichFieldAndWhatToDo(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
 	response, _ = b.send(http.MethodGet, "/api/nothing", nil)
 	assert.Equal(t, http.StatusNotFound, response.StatusCode)
+}
+
+func TestAScanIsSentAsWhatItIsAndRunsNothing(t *testing.T) {
+	b := serve(t)
+	b.openBook()
+	owner := app.Actor{UserID: 1, Name: "Ada", Role: app.Owner}
+	d, err := b.app.SaveDocument(t.Context(), owner, app.Document{Kind: "receipt", Date: "2026-11-16", Lines: []app.Line{{Category: "material", Quantity: "1", UnitCost: "5", Billable: true}}})
+	require.NoError(t, err)
+	put := func(b browser, name string, data []byte) (int, string) {
+		t.Helper()
+		request, err := http.NewRequestWithContext(t.Context(), http.MethodPost, fmt.Sprintf("%s/api/costs/%d/attachments?name=%s", b.url, d.ID, name), bytes.NewReader(data))
+		require.NoError(t, err)
+		response, err := b.Do(request)
+		require.NoError(t, err)
+		text, err := io.ReadAll(response.Body)
+		require.NoError(t, errors.Join(err, response.Body.Close()))
+		return response.StatusCode, string(text)
+	}
+	whole := []byte("%PDF-1.4\n<< /OpenAction << /JS (app.alert(1)) >> >>\n%%EOF\n")
+	status, text := put(b, `a%20"b".html`, whole)
+	require.Equal(t, http.StatusOK, status, text)
+	var made app.Attachment
+	require.NoError(t, json.Unmarshal([]byte(text), &made))
+	response, _ := b.send(http.MethodGet, fmt.Sprintf("/api/attachments/%d", made.ID), nil)
+	assert.Equal(t, []string{"application/pdf", `attachment; filename="a \"b\".html"`, "nosniff", "default-src 'none'; sandbox"}, []string{
+		response.Header.Get("Content-Type"), response.Header.Get("Content-Disposition"), response.Header.Get("X-Content-Type-Options"), response.Header.Get("Content-Security-Policy"),
+	}, "a PDF is kept or drawn, and never opened by the browser's own reader")
+
+	status, text = put(b, "page.png", []byte("<html><script>alert(1)</script>"))
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, text, "whatever its name says")
+	status, text = put(b, "large.pdf", append([]byte("%PDF-1.4"), make([]byte, app.LargestScan+5)...))
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, text, "larger than 10 MB")
+
+	stranger := browser{&http.Client{}, t, b.url, b.app}
+	status, _ = put(stranger, "x.pdf", whole)
+	assert.Equal(t, http.StatusUnauthorized, status)
+	response, _ = stranger.send(http.MethodGet, fmt.Sprintf("/api/attachments/%d", made.ID), nil)
+	assert.Equal(t, http.StatusUnauthorized, response.StatusCode)
+
+	_, err = b.app.AddUser(t.Context(), owner, app.NewUser{Name: "Greta", SignIn: "greta", Password: password, Role: app.Foreman})
+	require.NoError(t, err)
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	foreman := browser{&http.Client{Jar: jar}, t, b.url, b.app}
+	_, _ = foreman.send(http.MethodPost, "/api/session", map[string]string{"signIn": "greta", "password": password})
+	status, _ = put(foreman, "x.pdf", whole)
+	assert.Equal(t, http.StatusForbidden, status)
+	response, _ = foreman.send(http.MethodGet, fmt.Sprintf("/api/attachments/%d", made.ID), nil)
+	assert.Equal(t, http.StatusForbidden, response.StatusCode)
 }

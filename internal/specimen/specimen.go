@@ -58,6 +58,7 @@ func Company(seed uint64, size Size) bundle.Data {
 	c.taxCodes()
 	c.work()
 	c.hours()
+	c.priceList()
 	c.papers()
 	return c.data
 }
@@ -348,6 +349,16 @@ func (c *company) status(date string) string {
 
 func clock(minutes int) string { return fmt.Sprintf("%02d:%02d", minutes/60, minutes%60) }
 
+// priceList has an item of each category, with two prices; lines name one now and then, at a cost of their own.
+func (c *company) priceList() {
+	for i, category := range costCategories {
+		c.row("items.csv", "code", "I-"+category, "description", "The "+category, "category", category, "unit", "ea", "active", yes(i > 0))
+		for _, from := range []calendar.Date{Begin - 30, Begin + calendar.Date(c.Days/2)} {
+			c.row("item_prices.csv", "item", "I-"+category, "effective_from", from.String(), "unit_cost", fmt.Sprintf("%d.25", 10+i), "sell_price", []string{"", "19.9999"}[i%2])
+		}
+	}
+}
+
 func (c *company) papers() {
 	for document, lines := 1, 0; lines < c.CostLines; document++ {
 		ref, date := fmt.Sprintf("D%05d", document), c.date()
@@ -370,8 +381,9 @@ func (c *company) papers() {
 			if c.in(8) {
 				quantity = "-" + quantity
 			}
+			category := one(c, costCategories)
 			cells := []string{
-				"document", ref, "line", strconv.Itoa(n + 1), "category", one(c, costCategories), "description", "Goods", "quantity", quantity, "unit_cost", c.decimal(0, 400, 4), "job", job,
+				"document", ref, "line", strconv.Itoa(n + 1), "category", category, "description", "Goods", "quantity", quantity, "unit_cost", c.decimal(0, 400, 4), "job", job,
 				"phase", orBlank(c, 2, c.phases[job]), "cost_code", orBlank(c, 2, c.codes), "billable", yes(!c.in(6)),
 			}
 			if c.in(8) {
@@ -379,6 +391,9 @@ func (c *company) papers() {
 			}
 			if c.in(10) {
 				cells = append(cells, "sell_price", c.decimal(0, 600, 4))
+			}
+			if document%3 == 0 {
+				cells = append(cells, "item", "I-"+category)
 			}
 			c.row("cost_lines.csv", cells...)
 		}

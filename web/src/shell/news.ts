@@ -9,7 +9,9 @@ import { useOutbox } from './outbox'
 const topics: Record<string, string[]> = {
   time_entry: ['time-list', 'time-day', 'workings', 'history'],
   workday: ['time-day'],
-  cost_document: ['costs', 'workings', 'history'],
+  cost_document: ['costs', 'prices', 'workings', 'history'],
+  item: ['prices'],
+  loose_end: [],
   invoice: ['time', 'time-list', 'costs', 'workings'],
 }
 const sums = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve']

@@ -5,14 +5,13 @@ import { answered, client, newKey } from '@/api/client'
 import Field from '@/parts/Field.vue'
 import { day } from '@/parts/figures'
 import { clockHours, placeKey, showOwn, useOwnHours, type OwnPlace } from './own'
-import OwnWeek from './OwnWeek.vue'
-import FillIn from './FillIn.vue'
+import OwnPage from './OwnPage.vue'
 
 /** The clock: in and out, and the worker's own week under it. Made for a phone. */
 const week = ref('')
-const { data, error, isLoading, said, run, busy } = useOwnHours(() => week.value)
+const own = useOwnHours(() => week.value)
+const { data, run, busy } = own
 const chosen = ref('')
-const filling = ref('')
 const finish = ref('')
 const asksFinish = ref(false)
 const now = useNow({ interval: 10_000 })
@@ -45,66 +44,52 @@ async function clockOut() {
     asksFinish.value = false
   } else asksFinish.value = true
 }
-const handIn = () => run(() => answered(client.POST('/api/clock/hand-in', { body: { week: data.value!.week } })))
 </script>
 
 <template>
-  <div class="sheet phone">
-    <div class="scroll">
-      <h1 class="sr">Clock</h1>
-      <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-      <p v-else-if="isLoading" class="empty soft" role="status">Opening your hours…</p>
-      <template v-else-if="data">
-        <p class="soft since" role="status">
-          <template v-if="working"
-            >{{ working.onBreak ? 'On a break; working' : 'Working' }} since {{ working.since }},
-            {{ day(working.date) }}</template
-          >
-          <template v-else>Not at work</template>
-        </p>
-        <p class="big">
-          {{ working ? clockHours(minutes) : '0:00' }} <small class="soft">now {{ timeNow }}</small>
-        </p>
-        <label v-if="!working" class="job">
-          <span class="sr">Job</span>
-          <select v-model="chosen" :disabled="!places.length">
-            <option v-if="!places.length" value="">No job of your crew yet; ask your foreman</option>
-            <option v-for="p in places" :key="placeKey(p)" :value="placeKey(p)">
-              {{ p.job }}{{ p.detail ? `, ${p.detail}` : '' }}
-            </option>
-          </select>
-        </label>
-        <p v-else class="job">
-          <b>{{ working.place.job }}</b><small
-            >{{ working.place.detail }}{{ working.break ? `, ${working.break} min of break` : '' }}</small
-          >
-        </p>
-        <p v-if="said" class="said" role="alert">{{ said }}</p>
-        <Field v-if="asksFinish && working" v-model="finish" label="When did you finish? Such as 3:30" />
-        <div class="acts">
-          <template v-if="working">
-            <v-btn :disabled="busy" @click="pause(!working.onBreak)">{{
-              working.onBreak ? 'Back to work' : 'Break'
-            }}</v-btn>
-            <v-btn class="go" :disabled="busy" @click="clockOut">Clock out</v-btn>
-          </template>
-          <v-btn v-else class="go" :disabled="busy || !place" @click="clockIn">Clock in</v-btn>
-        </div>
-        <FillIn v-if="filling" :date="filling" :places="places" :run="run" @done="filling = ''" />
-        <OwnWeek :page="data" @week="week = $event" @fill="filling = $event" @hand-in="handIn" />
-      </template>
-    </div>
-  </div>
+  <OwnPage v-model:week="week" title="Clock" :own="own">
+    <template #above>
+      <p class="soft since" role="status">
+        <template v-if="working"
+          >{{ working.onBreak ? 'On a break; working' : 'Working' }} since {{ working.since }},
+          {{ day(working.date) }}</template
+        >
+        <template v-else>Not at work</template>
+      </p>
+      <p class="big">
+        {{ working ? clockHours(minutes) : '0:00' }} <small class="soft">now {{ timeNow }}</small>
+      </p>
+      <label v-if="!working" class="job">
+        <span class="sr">Job</span>
+        <select v-model="chosen" :disabled="!places.length">
+          <option v-if="!places.length" value="">No job of your crew yet; ask your foreman</option>
+          <option v-for="p in places" :key="placeKey(p)" :value="placeKey(p)">
+            {{ p.job }}{{ p.detail ? `, ${p.detail}` : '' }}
+          </option>
+        </select>
+      </label>
+      <p v-else class="job">
+        <b>{{ working.place.job }}</b><small
+          >{{ working.place.detail }}{{ working.break ? `, ${working.break} min of break` : '' }}</small
+        >
+      </p>
+    </template>
+    <template #acts>
+      <Field v-if="asksFinish && working" v-model="finish" label="When did you finish? Such as 3:30" />
+      <div class="acts">
+        <template v-if="working">
+          <v-btn :disabled="busy" @click="pause(!working.onBreak)">{{
+            working.onBreak ? 'Back to work' : 'Break'
+          }}</v-btn>
+          <v-btn class="go" :disabled="busy" @click="clockOut">Clock out</v-btn>
+        </template>
+        <v-btn v-else class="go" :disabled="busy || !place" @click="clockIn">Clock in</v-btn>
+      </div>
+    </template>
+  </OwnPage>
 </template>
 
 <style scoped>
-.phone .scroll {
-  overflow: auto;
-  padding: 14px 20px 20px;
-  width: 100%;
-  max-width: 520px;
-  margin: 0 auto;
-}
 .big {
   font-size: 62px;
   line-height: 72px;

@@ -2,16 +2,15 @@
 import { computed, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import { day, hours } from '@/parts/figures'
-import FillIn from './FillIn.vue'
 import { showOwn, useOwnHours } from './own'
-import OwnWeek from './OwnWeek.vue'
+import OwnPage from './OwnPage.vue'
 
 /** A worker's own hours, entry by entry: what is not approved yet can still be put right. */
 const week = ref('')
-const { data, error, isLoading, said, run } = useOwnHours(() => week.value)
+const own = useOwnHours(() => week.value)
+const { data, run } = own
 const changing = ref<number>()
 const text = ref('')
-const filling = ref('')
 const days = computed(() => (data.value?.days ?? []).filter((d) => d.entries?.length))
 watch(data, (page) => page && showOwn(page), { immediate: true })
 
@@ -24,53 +23,37 @@ async function change(id: number, version: number) {
   if (await run(() => answered(client.PUT('/api/clock/hours/{id}', { params: { path: { id } }, body }))))
     changing.value = undefined
 }
-const handIn = () => run(() => answered(client.POST('/api/clock/hand-in', { body: { week: data.value!.week } })))
 </script>
 
 <template>
-  <div class="sheet phone">
-    <div class="scroll">
-      <h1 class="sr">Hours</h1>
-      <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-      <p v-else-if="isLoading" class="empty soft" role="status">Opening your hours…</p>
-      <template v-else-if="data">
-        <p v-if="said" class="said" role="alert">{{ said }}</p>
-        <FillIn v-if="filling" :date="filling" :places="data.places ?? []" :run="run" @done="filling = ''" />
-        <OwnWeek :page="data" @week="week = $event" @fill="filling = $event" @hand-in="handIn" />
-        <h2>Entry by entry</h2>
-        <p v-if="!days.length" class="soft">No hours in this week yet.</p>
-        <section v-for="d in days" :key="d.date">
-          <h3>
-            {{ day(d.date) }} <span class="soft">{{ hours(d.hours) }} h</span>
-          </h3>
-          <article v-for="e in d.entries" :key="e.id">
-            <form v-if="changing === e.id" @submit.prevent="change(e.id, e.version)">
-              <input v-model="text" :aria-label="`Hours on ${e.place}; blank takes them away`" autofocus />
-              <v-btn class="go" type="submit">Take it</v-btn>
-              <v-btn @click="changing = undefined">Leave it</v-btn>
-            </form>
-            <template v-else>
-              <span>
-                <b>{{ e.reading }}</b>
-                <small>{{ e.place }}; {{ e.trail.text }}{{ e.note ? `; ${e.note}` : '' }}</small>
-              </span>
-              <button v-if="!e.locked" class="lnk" @click="open(e.id, e.text)">Change</button>
-            </template>
-          </article>
-        </section>
-      </template>
-    </div>
-  </div>
+  <OwnPage v-model:week="week" title="Hours" :own="own">
+    <template #below>
+      <h2>Entry by entry</h2>
+      <p v-if="!days.length" class="soft">No hours in this week yet.</p>
+      <section v-for="d in days" :key="d.date">
+        <h3>
+          {{ day(d.date) }} <span class="soft">{{ hours(d.hours) }} h</span>
+        </h3>
+        <article v-for="e in d.entries" :key="e.id">
+          <form v-if="changing === e.id" @submit.prevent="change(e.id, e.version)">
+            <input v-model="text" :aria-label="`Hours on ${e.place}; blank takes them away`" autofocus />
+            <v-btn class="go" type="submit">Take it</v-btn>
+            <v-btn @click="changing = undefined">Leave it</v-btn>
+          </form>
+          <template v-else>
+            <span>
+              <b>{{ e.reading }}</b>
+              <small>{{ e.place }}; {{ e.trail.text }}{{ e.note ? `; ${e.note}` : '' }}</small>
+            </span>
+            <button v-if="!e.locked" class="lnk" @click="open(e.id, e.text)">Change</button>
+          </template>
+        </article>
+      </section>
+    </template>
+  </OwnPage>
 </template>
 
 <style scoped>
-.phone .scroll {
-  overflow: auto;
-  padding: 14px 20px 20px;
-  width: 100%;
-  max-width: 520px;
-  margin: 0 auto;
-}
 h2 {
   font-size: 17px;
   font-weight: 680;

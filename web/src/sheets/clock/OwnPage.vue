@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { answered, client } from '@/api/client'
+import FillIn from './FillIn.vue'
+import type { useOwnHours } from './own'
+import OwnWeek from './OwnWeek.vue'
+
+/** The frame of a worker's own sheets, made for a phone: the own week with its days to fill in, and what a sheet has above and below it. */
+const props = defineProps<{ title: string; own: ReturnType<typeof useOwnHours> }>()
+const week = defineModel<string>('week', { required: true })
+const { data, error, isLoading, said, run } = props.own
+const filling = ref('')
+const handIn = () => run(() => answered(client.POST('/api/clock/hand-in', { body: { week: data.value!.week } })))
+</script>
+
+<template>
+  <div class="sheet phone">
+    <div class="scroll">
+      <h1 class="sr">{{ title }}</h1>
+      <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
+      <p v-else-if="isLoading" class="empty soft" role="status">Opening your hours…</p>
+      <template v-else-if="data">
+        <slot name="above" />
+        <p v-if="said" class="said" role="alert">{{ said }}</p>
+        <slot name="acts" />
+        <FillIn v-if="filling" :date="filling" :places="data.places ?? []" :run="run" @done="filling = ''" />
+        <OwnWeek :page="data" @week="week = $event" @fill="filling = $event" @hand-in="handIn" />
+        <slot name="below" />
+      </template>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.phone .scroll {
+  overflow: auto;
+  padding: 14px 20px 20px;
+  width: 100%;
+  max-width: 520px;
+  margin: 0 auto;
+}
+</style>
