@@ -33,6 +33,7 @@ func TestLooseEndsAreSettledWhereTheyAreListed(t *testing.T) {
 	u.looseEnd("Fill in", "June Kettle")
 	u.must(u.Type(".settle .tiny input", "7-25"), u.Press("Fill it in"))
 	u.sees("there is no hour 25")
+	u.accessible("a loose end that is being settled")
 	u.must(u.Type(".settle .tiny input", "7-3:30/30\r"))
 	left(1)
 

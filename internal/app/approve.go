@@ -6,7 +6,6 @@ import (
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
-	"jarvo/internal/core/outlier"
 	"jarvo/internal/store"
 )
 
@@ -139,10 +138,6 @@ func (s *session) waitingWeeks(sheet *ApproveSheet, sc Scope, weeks []waitingSum
 	if err != nil {
 		return err
 	}
-	off, err := s.daysOff(weeks[0].Week, weeks[len(weeks)-1].Week+6)
-	if err != nil {
-		return err
-	}
 	workers, err := store.All[store.Worker](s.Tx, "id")
 	if err != nil {
 		return err
@@ -161,9 +156,6 @@ func (s *session) waitingWeeks(sheet *ApproveSheet, sc Scope, weeks []waitingSum
 		}
 		out := s.waitingWeek(entries[from:to], week, crews[entries[from].WorkerID], sum, over)
 		for _, o := range held[weekOf{entries[from].WorkerID, week}].Find() {
-			if o.Kind == outlier.Hole && o.Days == 1 && off[dayOf{out.WorkerID, week + calendar.Date(o.Day)}] != "" {
-				continue // a day off
-			}
 			out.Marks = append(out.Marks, markOf(o, week))
 		}
 		sheet.Weeks = append(sheet.Weeks, out)

@@ -73,9 +73,16 @@ func (s *session) heldAgainst(weeks []weekOf) (map[weekOf]*outlier.Week, error) 
 		}
 		return days
 	}
+	off, err := s.daysOff()
+	if err != nil {
+		return nil, err
+	}
 	held := map[weekOf]*outlier.Week{}
 	for _, w := range weeks {
 		against := &outlier.Week{Days: week(w.WorkerID, w.Week)}
+		for day := range against.Off {
+			against.Off[day] = off[dayOf{w.WorkerID, w.Week + calendar.Date(day)}] != ""
+		}
 		for day := w.Week - 7*weeksBefore; day < w.Week; day++ {
 			if minutes := worked[dayOf{w.WorkerID, day}]; minutes > 0 {
 				against.Before = append(against.Before, minutes)

@@ -30,6 +30,7 @@ type CheckedDay struct {
 	Crew    string         `json:"crew,omitempty" doc:"hours that the rest of the crew had; absent where it did not work"`
 	Usual   string         `json:"usual,omitempty" doc:"hours of the worker's usual day; absent where it is not known yet"`
 	Marked  bool           `json:"marked" doc:"it stands out"`
+	Off     bool           `json:"off,omitempty" doc:"known to have been off"`
 	Entries []CheckedEntry `json:"entries"`
 }
 
@@ -95,7 +96,7 @@ func (s *session) checkedDays(out *WeekCheck, held outlier.Week, monday calendar
 	}
 	for day, minutes := range held.Days {
 		out.Days = append(out.Days, CheckedDay{
-			Date: (monday + calendar.Date(day)).String(), Hours: shortHours(minutes), Crew: shortHours(held.CrewDay(day)), Usual: shortHours(held.UsualDay()), Marked: marked[day], Entries: []CheckedEntry{},
+			Date: (monday + calendar.Date(day)).String(), Hours: shortHours(minutes), Crew: shortHours(held.CrewDay(day)), Usual: shortHours(held.UsualDay()), Marked: marked[day], Off: held.Off[day], Entries: []CheckedEntry{},
 		})
 	}
 	var sum lineSums

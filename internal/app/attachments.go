@@ -12,6 +12,7 @@ import (
 	_ "image/png"
 	"path"
 	"strings"
+	"unicode"
 
 	"jarvo/internal/store"
 )
@@ -70,6 +71,17 @@ func checksum(data []byte) string {
 	return hex.EncodeToString(sum[:])
 }
 
+// scanName is the name of a file without its folders, on one line.
+func scanName(name string) string {
+	name = path.Base(strings.ReplaceAll(orElse(strings.TrimSpace(name), "scan"), `\`, "/"))
+	return strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) {
+			return ' '
+		}
+		return r
+	}, name)
+}
+
 // Attach puts a scan or a photo to a document, also to one that is approved. It is judged by what is in it. The same
 // file again, as after a lost answer, is the attachment that is there already.
 func (a *App) Attach(ctx context.Context, actor Actor, documentID int64, name string, data []byte) (Attachment, error) {
@@ -80,7 +92,7 @@ func (a *App) Attach(ctx context.Context, actor Actor, documentID int64, name st
 		}
 		c := s.checks()
 		row := store.Attachment{DocumentID: documentID, SHA256: checksum(data), Size: int64(len(data)), AddedAt: s.app.now().UnixMilli(), AddedBy: actor.Name}
-		row.Name = c.text("file", path.Base(strings.ReplaceAll(orElse(name, "scan"), `\`, "/")))
+		row.Name = c.text("file", scanName(name))
 		media, err := checkScan(data)
 		if err != nil {
 			c.add("file", "%s", err)

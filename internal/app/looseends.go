@@ -311,6 +311,16 @@ func (a *App) SetAside(ctx context.Context, actor Actor, in SetAside) error {
 		if err := s.mayAside(in.Kind, subject); err != nil {
 			return err
 		}
+		k, _ := kindOf(in.Kind)
+		args := s.looseArgs(k.rows + "@")[0].(map[string]any)
+		args["subject"] = subject
+		found, err := store.Query[int64](s.Tx, "SELECT count(*) FROM ("+k.rows+") WHERE subject = @subject", args)
+		if err != nil {
+			return err
+		}
+		if found[0] == 0 {
+			return conflict("this is no loose end any more")
+		}
 		row := store.Dismissal{Kind: in.Kind, Subject: subject, Reason: reason, At: s.app.now().UnixMilli(), Who: actor.Name}
 		if err := s.Exec("INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET reason = excluded.reason, at = excluded.at, who = excluded.who",
 			row.Kind, row.Subject, row.Reason, row.At, row.Who).Error; err != nil {
@@ -345,14 +355,14 @@ func (s *session) asides() ([]Aside, error) {
 }
 
 // daysOff are the holes that were set aside: why, by worker and day.
-func (s *session) daysOff(from, to calendar.Date) (map[dayOf]string, error) {
+func (s *session) daysOff() (map[dayOf]string, error) {
 	type row struct {
 		WorkerID int64
 		Day      string
 		Reason   string
 	}
 	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, substr(x.subject, -10) AS day, x.reason FROM dismissals x JOIN workers w ON x.subject = w.code || ' ' || substr(x.subject, -10)
-		WHERE x.kind = 'hole' AND substr(x.subject, -10) BETWEEN ? AND ?`, from.String(), to.String())
+		WHERE x.kind = 'hole'`)
 	off := map[dayOf]string{}
 	for _, r := range rows {
 		if day, err := calendar.Parse(r.Day); err == nil {

@@ -108,6 +108,10 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 	other.Crew = "Pile"
 	require.NoError(t, c.SetAside(ctx, other, away), "a foreman knows who was off")
 	assert.NotContains(t, c.looseEnds(t), "hole")
+	refusal(t, c.SetAside(ctx, c.owner, away), app.KindConflict, "", "no loose end any more")
+	check, err := c.CheckWeek(ctx, c.owner, c.worker, week)
+	require.NoError(t, err)
+	assert.Equal(t, []bool{true, false}, []bool{check.Days[1].Off, check.Days[1].Marked})
 	today, err := c.TodaySheet(ctx, other, week)
 	require.NoError(t, err)
 	assert.Equal(t, []app.Aside{{Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: today.Asides[0].At}}, today.Asides)

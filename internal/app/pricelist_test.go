@@ -132,10 +132,10 @@ func TestAScanIsJudgedByWhatIsInIt(t *testing.T) {
 		refusal(t, err, app.KindInvalid, "file", said)
 	}
 	scan := picture(t, 4, 4)
-	kept, err := c.Attach(ctx, c.owner, d.ID, `C:\scans\receipt.pdf`, scan)
+	kept, err := c.Attach(ctx, c.owner, d.ID, "C:\\scans\\receipt\n.pdf", scan)
 	require.NoError(t, err)
-	assert.Equal(t, []any{"receipt.pdf", "image/png"}, []any{kept.Name, kept.Media}, "its name does not matter")
-	again, err := c.Attach(ctx, c.owner, d.ID, "receipt.pdf", scan)
+	assert.Equal(t, []any{"receipt .pdf", "image/png"}, []any{kept.Name, kept.Media}, "its name does not matter")
+	again, err := c.Attach(ctx, c.owner, d.ID, "receipt .pdf", scan)
 	require.NoError(t, err)
 	assert.Equal(t, kept, again, "a retry makes nothing twice")
 	_, err = c.Attach(ctx, c.owner, 99, "x", scan)

@@ -80,7 +80,7 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date) error {
 	if err != nil {
 		return err
 	}
-	off, err := s.daysOff(week, week+6)
+	off, err := s.daysOff()
 	if err != nil {
 		return err
 	}

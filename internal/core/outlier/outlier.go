@@ -33,6 +33,7 @@ type Days [7]money.Minutes
 // Week is a worker's week with what it is held against.
 type Week struct {
 	Days   Days
+	Off    [7]bool         // the worker is known to have been off
 	Before []money.Minutes // the days worked in the eight weeks before
 	Others []Days          // the rest of the crew, in the same week
 }
@@ -103,6 +104,7 @@ func (w Week) Find() []Outlier {
 	for day, m := range w.Days {
 		crew := w.worked(day)
 		switch {
+		case m == 0 && w.Off[day]:
 		case m == 0 && crew != nil:
 			add(Hole, day, middle(crew))
 		case m == 0:

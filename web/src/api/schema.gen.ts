@@ -1319,6 +1319,8 @@ export interface components {
             hours: string;
             /** @description it stands out */
             marked: boolean;
+            /** @description known to have been off */
+            off?: boolean;
             /** @description hours of the worker's usual day; absent where it is not known yet */
             usual?: string;
         };

@@ -45,9 +45,12 @@ const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.lengt
       </thead>
       <tbody>
         <template v-for="d in days" :key="d.date">
-          <tr v-if="!d.entries?.length" class="hole">
+          <tr v-if="!d.entries?.length" :class="{ hole: d.marked }">
             <td>{{ weekday(d.date) }} {{ dayNumber(d.date) }}</td>
-            <td><span class="none">nothing handed in</span></td>
+            <td>
+              <span v-if="d.marked" class="none">nothing handed in</span
+              ><span v-else class="soft">{{ d.off ? 'off' : 'no hours' }}</span>
+            </td>
             <td class="draw"><HoursBar :crew="d.crew" :usual="d.usual" /></td>
             <td class="num">0</td>
             <td class="num money"></td>

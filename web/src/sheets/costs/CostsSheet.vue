@@ -288,14 +288,7 @@ function fresh() {
                 16.67 % of the price.
               </p>
             </div>
-            <ScanStrip
-              :key="typed.id ?? typed.key"
-              v-model="scans"
-              :locked="locked"
-              :large="largeScan"
-              :ready="ready"
-              @large="openScan"
-            />
+            <ScanStrip v-model="scans" :locked="locked" :large="largeScan" :ready="ready" @large="openScan" />
           </div>
         </template>
         <div v-else-if="!isLoading" class="empty">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiPaperclip } from '@mdi/js'
 import { useEventListener } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import Icon from '@/parts/Icon.vue'
 import { scanAddress, sendScan, type Scan } from './scans'
@@ -18,8 +18,8 @@ const over = ref(false)
 const field = ref<HTMLInputElement>()
 const scan = computed(() => scans.value[Math.min(at.value, scans.value.length - 1)])
 watch(
-  () => scans.value.length,
-  (now, before) => now > before && (at.value = now - 1),
+  () => scans.value[0]?.id,
+  () => (at.value = 0),
 )
 
 async function attach(files: Iterable<File> | undefined | null) {
@@ -31,6 +31,7 @@ async function attach(files: Iterable<File> | undefined | null) {
       if (!id) throw new Error('put the paper right first; what is attached belongs to a saved paper')
       const made = await sendScan(id, file)
       scans.value = [...scans.value.filter((s) => s.id !== made.id), made]
+      void nextTick(() => (at.value = scans.value.length - 1))
     } catch (refused) {
       said.value = `${file.name}: ${(refused as Error).message}`
     } finally {
