@@ -63,3 +63,15 @@ func TestLooseEndsAreSettledWhereTheyAreListed(t *testing.T) {
 	u.must(u.Press("Make a draft of all that is ready"), u.Until(`!document.querySelector('[aria-label="Loose ends"]').innerText.includes('1191')`))
 	assert.Less(t, count(), now)
 }
+
+// TestWhatCouldNotBeReadIsALooseEndOfThisMachine types what is no time and finds it on Today, with the way back to its cell.
+func TestWhatCouldNotBeReadIsALooseEndOfThisMachine(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/time?crew=Deck+crew&from=2026-11-23")
+	u.must(u.Click(cell(0, 4)), u.Keys("7-25\r"))
+	u.sees("there is no hour 25")
+	u.must(u.Press("Today"))
+	u.sees("Not understood", "“7-25”", "Greta Pell, 11")
+	u.must(u.Press("Put right"), u.See(`[aria-label="Crew sheet"] .error-line`), u.Press("Leave it as it was"), u.Press("Today"), u.See(`[aria-label="Loose ends"]`))
+	u.must(u.Until(`!document.body.innerText.includes('Not understood')`))
+}

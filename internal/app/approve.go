@@ -66,16 +66,13 @@ func (a *App) Waiting(ctx context.Context, actor Actor, q ScopeQuery) (ApproveSh
 		if err != nil {
 			return err
 		}
-		return s.waiting(&sheet, sc, mostWaiting)
+		return s.waiting(&sheet, sc)
 	})
 	return sheet, err
 }
 
-// How many weeks and papers that wait are listed; the oldest come first, and the rest when these are settled.
-const (
-	mostWaiting      = 100 // in Approve
-	mostWaitingToday = 40  // in Today, which only leads there
-)
+// mostWaiting is how many weeks and papers that wait are listed; the oldest come first, and the rest when these are settled.
+const mostWaiting = 100
 
 type waitingSum struct {
 	WorkerID     int64
@@ -84,7 +81,7 @@ type waitingSum struct {
 	Cost, Charge money.Amount
 }
 
-func (s *session) waiting(sheet *ApproveSheet, sc Scope, most int) error {
+func (s *session) waiting(sheet *ApproveSheet, sc Scope) error {
 	// Day 0, 1 January 1970, was a Thursday; 700 000, a whole number of weeks, keeps earlier dates above 0.
 	args := []any{int64(weekStart(s.company)) + 3, sc.From, sc.end()}
 	job := ""
@@ -102,14 +99,14 @@ func (s *session) waiting(sheet *ApproveSheet, sc Scope, most int) error {
 		total.Cost += w.Cost
 		total.Charge += w.Charge
 	}
-	if len(sums) > most {
-		sheet.MoreWeeks = int64(len(sums) - most)
-		sums = sums[:most]
+	if len(sums) > mostWaiting {
+		sheet.MoreWeeks = int64(len(sums) - mostWaiting)
+		sums = sums[:mostWaiting]
 	}
 	if err := s.waitingWeeks(sheet, sc, sums); err != nil {
 		return err
 	}
-	papers, err := s.waitingPapers(sheet, sc, most)
+	papers, err := s.waitingPapers(sheet, sc)
 	if err != nil {
 		return err
 	}
@@ -201,7 +198,7 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 }
 
 // waitingPapers lists the handed-in documents of a scope and returns what all of them cost and are charged at.
-func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitingSum, error) {
+func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope) (waitingSum, error) {
 	type row struct {
 		store.CostDocument
 		WorkerName     string
@@ -212,7 +209,7 @@ func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope, most int) (waitin
 		Landed, Charge money.Amount
 		Documents      int64
 	}
-	args := map[string]any{"from": sc.From, "to": sc.end(), "job": sc.Job, "most": most}
+	args := map[string]any{"from": sc.From, "to": sc.end(), "job": sc.Job, "most": mostWaiting}
 	totals, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge, count(DISTINCT l.document_id) AS documents
 		FROM cost_lines l INDEXED BY cost_lines_waiting WHERE l.status <> 'approved' AND l.status = 'submitted' AND l.date BETWEEN @from AND @to AND @job IN (0, l.job_id)`, args)
 	if err != nil {

@@ -72,7 +72,7 @@ const (
 var looseKinds = []looseKind{
 	{
 		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true,
-		rows: `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM workers w JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN @today - @back AND @today - 1
+		rows: `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id AND e.date BETWEEN @today - @back AND @today - 1
 			  WHERE w.active = 1 AND w.crew <> '' GROUP BY w.id, e.date),
 			days AS (SELECT crew, date, min(minutes) AS least, max(minutes) AS most FROM worked GROUP BY crew, date
 			  HAVING count(*) >= 2 AND 2 * count(*) >= (SELECT count(*) FROM workers m WHERE m.crew = worked.crew AND m.active = 1) - 1)
@@ -83,7 +83,7 @@ var looseKinds = []looseKind{
 			  most_of.job_id, most_of.cost_code_id
 			FROM days d JOIN workers w ON w.crew = d.crew AND w.active = 1
 			LEFT JOIN time_entries most_of ON most_of.id = (SELECT min(e.id) FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew GROUP BY e.job_id, e.cost_code_id ORDER BY sum(e.minutes) DESC LIMIT 1)
-			WHERE @crew IN ('', w.crew) AND NOT EXISTS (SELECT 1 FROM worked x WHERE x.worker_id = w.id AND x.date = d.date)
+			WHERE @crew IN ('', w.crew) AND NOT EXISTS (SELECT 1 FROM time_entries x INDEXED BY time_entries_worker WHERE x.worker_id = w.id AND x.date = d.date)
 			  AND (NOT EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id) OR EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id AND g.effective_from <= d.date))` +
 			fmt.Sprintf(aside, "hole", "w.code || ' ' || date(d.date * 86400, 'unixepoch')"),
 	},

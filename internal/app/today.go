@@ -24,17 +24,16 @@ type CrewDay struct {
 
 // TodaySheet is the Today tab.
 type TodaySheet struct {
-	LooseEnds []LooseEnd   `json:"looseEnds"`
-	Asides    []Aside      `json:"asides" doc:"loose ends that were set aside"`
-	Week      []CrewDays   `json:"week"`
-	Days      []string     `json:"days"`
-	Hours     string       `json:"hours"`
-	Waiting   ApproveSheet `json:"waiting"`
+	LooseEnds []LooseEnd `json:"looseEnds"`
+	Asides    []Aside    `json:"asides" doc:"loose ends that were set aside"`
+	Week      []CrewDays `json:"week"`
+	Days      []string   `json:"days"`
+	Hours     string     `json:"hours"`
 }
 
 // TodaySheet is the Today tab for the week of a date.
 func (a *App) TodaySheet(ctx context.Context, actor Actor, week string) (TodaySheet, error) {
-	out := TodaySheet{Week: []CrewDays{}, Waiting: ApproveSheet{Weeks: []WaitingWeek{}, Papers: []WaitingPaper{}}}
+	out := TodaySheet{Week: []CrewDays{}}
 	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
 		c := s.checks()
 		on := a.Today()
@@ -50,15 +49,7 @@ func (a *App) TodaySheet(ctx context.Context, actor Actor, week string) (TodaySh
 		if out.Asides, err = s.asides(); err != nil {
 			return err
 		}
-		if err := s.crewWeek(&out, on.WeekStart(weekStart(s.company))); err != nil {
-			return err
-		}
-		if actor.Can(Approve) {
-			if err := s.waiting(&out.Waiting, Scope{}, mostWaitingToday); err != nil {
-				return err
-			}
-		}
-		return nil
+		return s.crewWeek(&out, on.WeekStart(weekStart(s.company)))
 	})
 	return out, err
 }

@@ -2714,7 +2714,6 @@ export interface components {
             days: string[] | null;
             hours: string;
             looseEnds: components["schemas"]["LooseEnd"][] | null;
-            waiting: components["schemas"]["ApproveSheet"];
             week: components["schemas"]["CrewDays"][] | null;
         };
         Trail: {

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import { counted, day, moment } from '@/parts/figures'
+import { useOutbox } from '@/shell/outbox'
 import { useScope } from '@/shell/scope'
 import { useSession } from '@/shell/session'
 import { settledBy, useSettling, type Filled, type LooseEnd } from './settle'
@@ -15,17 +16,37 @@ const session = useSession()
 const { busy, said, settled, settle, setAside, bringBack } = useSettling()
 const open = ref('')
 const showAsides = ref(false)
+/** What was typed on this machine, is kept, and could not be read: it counts in no total until it is put right. */
+const outbox = useOutbox()
+const unread = computed<LooseEnd[]>(() =>
+  outbox.wrong.map((i) => ({
+    kind: 'not_understood',
+    title: 'Not understood',
+    why: 'typed, kept, not counted',
+    where: `${i.place.worker.name}, ${i.place.job.code}`,
+    detail: `“${i.edit.text}”`,
+    date: i.edit.date,
+    ageDays: 0,
+    step: 'Put right',
+    link: `/time?crew=${encodeURIComponent(i.sheet.crew)}&from=${i.sheet.week}`,
+    subject: i.cell,
+    aside: false,
+  })),
+)
+const all = computed(() => [...props.ends, ...unread.value])
 const keyOf = (e: LooseEnd) => `${e.kind} ${e.subject}`
 const groups = computed(() => {
   const found = new Map<string, LooseEnd[]>()
-  for (const e of props.ends) found.set(e.kind, [...(found.get(e.kind) ?? []), e])
+  for (const e of all.value) found.set(e.kind, [...(found.get(e.kind) ?? []), e])
   return [...found.values()]
 })
 const may = (e: LooseEnd) => session.can(settledBy[e.kind] ?? 'nothing')
 const opens = (e: LooseEnd) => may(e) || e.aside
 /** The day of what is about a day; the first of those that are about several. */
 const when = (e: LooseEnd) =>
-  e.date ? `${e.kind === 'hole' ? '' : e.kind === 'not_handed_in' ? 'week of ' : 'since '}${day(e.date)}` : ''
+  e.date
+    ? `${['hole', 'not_understood'].includes(e.kind) ? '' : e.kind === 'not_handed_in' ? 'week of ' : 'since '}${day(e.date)}`
+    : ''
 function toggle(e: LooseEnd) {
   said.value = ''
   open.value = open.value === keyOf(e) ? '' : keyOf(e)
@@ -41,10 +62,10 @@ async function away(e: LooseEnd, reason: string) {
 <template>
   <div class="title-row">
     <h2>Loose ends</h2>
-    <span class="soft">{{ ends.length || 'none' }}{{ ends.length ? ', most money first' : '' }}</span>
+    <span class="soft">{{ all.length || 'none' }}{{ all.length ? ', most money first' : '' }}</span>
     <span v-if="settled" class="end soft" role="status">{{ settled }} settled</span>
   </div>
-  <table v-if="ends.length" class="ledger" aria-label="Loose ends">
+  <table v-if="all.length" class="ledger" aria-label="Loose ends">
     <colgroup>
       <col class="c-what" />
       <col />
@@ -76,7 +97,7 @@ async function away(e: LooseEnd, reason: string) {
               ><small>{{ [e.detail, when(e)].filter(Boolean).join(', ') }}</small></span
             >
           </td>
-          <td class="num">{{ e.date ? `${e.ageDays} d` : '' }}</td>
+          <td class="num">{{ e.date && e.kind !== 'not_understood' ? `${e.ageDays} d` : '' }}</td>
           <td class="num money">
             <Amount :of="e.atStake" /><span v-if="e.kind === 'hole' && e.atStake" class="sr">, about</span>
           </td>

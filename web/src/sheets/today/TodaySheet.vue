@@ -19,6 +19,13 @@ const { data, error, isLoading } = useQuery({
   queryKey: ['today', scope.week],
   queryFn: () => answered(client.GET('/api/today', { params: { query: { week: scope.week.value } } })),
 })
+/** Today only leads to Approve: the first of what waits are enough. */
+const most = 30
+const { data: waiting } = useQuery({
+  queryKey: ['approve', {}],
+  queryFn: () => answered(client.GET('/api/approve')),
+  enabled: () => session.can('approve'),
+})
 const { data: bills } = useQuery({
   queryKey: ['bill', {}],
   queryFn: () => answered(client.GET('/api/bill')),
@@ -120,10 +127,10 @@ watchEffect(() => {
           Nobody is in a crew yet, and no hours are in this week.
           <router-link class="lnk" to="/time">Type the first hours</router-link>
         </p>
-        <template v-if="data.waiting.weeks?.length || data.waiting.papers?.length">
+        <template v-if="waiting?.weeks?.length || waiting?.papers?.length">
           <div class="title-row">
             <h2>Waiting for approval</h2>
-            <span class="end"><Amount :of="data.waiting.cost" /></span>
+            <span class="end"><Amount :of="waiting.cost" /></span>
           </div>
           <table class="ledger" aria-label="Waiting for approval">
             <colgroup>
@@ -133,7 +140,7 @@ watchEffect(() => {
               <col style="width: 110px" />
             </colgroup>
             <tbody>
-              <tr v-for="w in data.waiting.weeks" :key="`${w.workerId}${w.week}`">
+              <tr v-for="w in waiting.weeks?.slice(0, most)" :key="`${w.workerId}${w.week}`">
                 <td>
                   <router-link :to="{ path: '/approve', query: { from: w.week } }"
                     >{{ w.worker }}, {{ w.crew }}</router-link
@@ -145,7 +152,7 @@ watchEffect(() => {
                 <td class="num">{{ hours(w.hours) }} h</td>
                 <td class="num money"><Amount :of="w.cost" /></td>
               </tr>
-              <tr v-for="p in data.waiting.papers" :key="p.documentId">
+              <tr v-for="p in waiting.papers?.slice(0, most)" :key="p.documentId">
                 <td>
                   <router-link :to="{ path: '/approve', query: { span: 'all' } }"
                     >{{ p.title }}, {{ p.detail }}</router-link
