@@ -127,15 +127,15 @@ func (s *session) waitingWeeks(sheet *ApproveSheet, sc Scope, weeks []waitingSum
 	if err != nil {
 		return err
 	}
-	held, err := s.heldAgainst(keys)
+	workers, err := store.All[store.Worker](s.Tx, "id")
+	if err != nil {
+		return err
+	}
+	held, err := s.heldAgainst(workers, keys)
 	if err != nil {
 		return err
 	}
 	over, err := s.overContract()
-	if err != nil {
-		return err
-	}
-	workers, err := store.All[store.Worker](s.Tx, "id")
 	if err != nil {
 		return err
 	}

@@ -44,11 +44,7 @@ type dayOf struct {
 }
 
 // heldAgainst reads weeks with all that they are held against: the worker's weeks before, and the rest of the crew.
-func (s *session) heldAgainst(weeks []weekOf) (map[weekOf]*outlier.Week, error) {
-	workers, err := store.All[store.Worker](s.Tx, "id")
-	if err != nil {
-		return nil, err
-	}
+func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekOf]*outlier.Week, error) {
 	crewOf, members := map[int64]string{}, map[string][]int64{}
 	for _, w := range workers {
 		crewOf[w.ID] = w.Crew

@@ -72,7 +72,11 @@ func (a *App) CheckWeek(ctx context.Context, actor Actor, workerID int64, week s
 		}
 		out.Worker = worker.Name
 		key := weekOf{workerID, monday}
-		held, err := s.heldAgainst([]weekOf{key})
+		workers, err := store.All[store.Worker](s.Tx, "id")
+		if err != nil {
+			return err
+		}
+		held, err := s.heldAgainst(workers, []weekOf{key})
 		if err != nil {
 			return err
 		}

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"net/url"
 	"slices"
 	"strings"
 
@@ -242,10 +243,10 @@ func (s *session) looseEnd(k looseKind, r looseRow) LooseEnd {
 		if r.Most > r.Least {
 			end.Detail = "the crew had " + shortHours(r.Least) + " to " + shortHours(r.Most) + " h"
 		}
-		r.Key = "crew=" + strings.ReplaceAll(r.Crew, " ", "+") + "&from=" + end.Date
+		r.Key = "crew=" + url.QueryEscape(r.Crew) + "&from=" + end.Date
 	case "not_handed_in":
 		end.Where, end.Detail = crewName(r.Crew), shortHours(r.Most)+" h"
-		r.Key = "crew=" + strings.ReplaceAll(r.Crew, " ", "+") + "&from=" + end.Date
+		r.Key = "crew=" + url.QueryEscape(r.Crew) + "&from=" + end.Date
 	case "no_code":
 		end.Detail = counted(r.N, "entry")
 	case "owed":
@@ -291,7 +292,7 @@ func (s *session) mayAside(kind, subject string) error {
 	if !k.forCrew {
 		return s.actor.Need(Approve)
 	}
-	code, _, _ := strings.Cut(subject, " ")
+	code := subject[:max(0, strings.LastIndexByte(subject, ' '))] // the date behind it has no space, a code may have
 	workers, err := store.All[store.Worker](s.Tx, "id", "code = ?", code)
 	if err != nil || len(workers) == 0 {
 		return orNotFound(err, "worker")

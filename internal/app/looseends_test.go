@@ -208,3 +208,22 @@ func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
 		assert.ElementsMatch(t, want, kinds, crew)
 	}
 }
+
+func TestAHoleOfACodeWithSpacesAndACrewWithSignsIsSettledAsAnyOther(t *testing.T) {
+	c := newCrew(t)
+	require.NoError(t, files{"workers.csv": "code,name,crew\nW 1,Cato,Dock & Pile\nW 2,Bess,Dock & Pile\nW 3,Dina,Dock & Pile\n"}.bringInto(t, c.App))
+	choices, err := c.Choices(ctx, c.owner)
+	require.NoError(t, err)
+	for _, w := range choices.Workers {
+		if w.Name == "Bess" || w.Name == "Dina" {
+			edit := c.edit("8")
+			edit.Key, edit.WorkerID, edit.Date = "", w.ID, "2026-11-17"
+			_, err := c.SaveCells(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Dock & Pile"}, []app.CellEdit{edit})
+			require.NoError(t, err)
+		}
+	}
+	hole := c.end(t, "hole")
+	assert.Equal(t, []string{"W 1 2026-11-17", "/time?crew=Dock+%26+Pile&from=2026-11-17"}, []string{hole.Subject, hole.Link})
+	require.NoError(t, c.SetAside(ctx, c.owner, app.SetAside{Kind: "hole", Subject: hole.Subject, Reason: "day off"}))
+	assert.NotContains(t, c.looseEnds(t), "hole")
+}

@@ -104,11 +104,10 @@ async function usual() {
 /** Lines of a log that are still empty begin with the kind of cost it is of, and with its rate where there is one. */
 function begin() {
   const category = { mileage: 'mileage', plant: 'equipment', claim: 'expense' }[typed.value!.kind] ?? 'material'
-  const [first, ...rest] = typed.value!.lines ?? []
-  for (const line of [first, ...rest])
-    if (line && !line.description && !line.unitCost && !line.itemId) line.category = category
+  const lines = typed.value!.lines ?? []
+  for (const line of lines) if (!line.description && !line.unitCost && !line.itemId) line.category = category
   const rate = prices.only(category)
-  if (first && rate && category === 'mileage' && !first.description) prices.take(first, rate.description)
+  if (lines[0] && rate && category === 'mileage' && !lines[0].description) prices.take(lines[0], rate.description)
   paper.edited()
 }
 function fresh() {
