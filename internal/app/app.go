@@ -23,6 +23,8 @@ type App struct {
 	store *store.Store
 	now   func() time.Time
 	news  newsroom
+
+	counting sharer[Counts]
 }
 
 // New returns the use cases on a book; now is the clock.

@@ -170,7 +170,7 @@ func segmentOf(r store.LabourSegment) labour.Segment {
 }
 
 // earnedBefore is what a worker had earned by calendar year before a date: the opening figures and
-// the segments of that year before it.
+// what the entries of that year before it earned.
 func (s *session) earnedBefore(workerID int64, from, to calendar.Date) (map[int]burden.Earned, error) {
 	earned := map[int]burden.Earned{}
 	openings, err := store.All[store.YearOpening](s.Tx, "year", "worker_id = ? AND year BETWEEN ? AND ?", workerID, from.Year(), to.Year())
@@ -181,9 +181,8 @@ func (s *session) earnedBefore(workerID int64, from, to calendar.Date) (map[int]
 		earned[o.Year] = burden.Earned{Gross: o.Gross, Straight: o.Straight}
 	}
 	year := from.Year()
-	sums, err := store.Query[burden.Earned](s.Tx, `SELECT ifnull(sum(s.gross), 0) AS gross, ifnull(sum(s.straight), 0) AS straight
-		FROM time_entries e JOIN labour_segments s ON s.entry_id = e.id
-		WHERE e.worker_id = ? AND e.date >= ? AND e.date < ?`, workerID, calendar.On(year, 1, 1), from)
+	sums, err := store.Query[burden.Earned](s.Tx, `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
+		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id = ? AND date >= ? AND date < ?`, workerID, calendar.On(year, 1, 1), from)
 	if err != nil {
 		return nil, err
 	}
@@ -203,7 +202,7 @@ func sameSegments(stored, now []labour.Segment) bool {
 
 func sameTotals(e costedEntry, now []labour.Segment) bool {
 	t := labour.Total(now)
-	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && same(e.Cost, t.Cost) && same(e.Charge, t.Charge) &&
+	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && e.Straight == t.Straight && e.Gross == t.Gross && same(e.Cost, t.Cost) && same(e.Charge, t.Charge) &&
 		e.Unpriced == (e.chargeable() && t.Charge == nil)
 }
 
@@ -225,8 +224,8 @@ func (s *session) saveSegments(e costedEntry, segments, stored []labour.Segment)
 		}
 	}
 	t := labour.Total(segments)
-	return s.Run("UPDATE time_entries SET overtime_minutes = ?, cost = ?, charge = ?, unpriced = ? WHERE id = ?",
-		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Cost, t.Charge, e.chargeable() && t.Charge == nil, e.ID)
+	return s.Run("UPDATE time_entries SET overtime_minutes = ?, straight = ?, gross = ?, cost = ?, charge = ?, unpriced = ? WHERE id = ?",
+		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, e.chargeable() && t.Charge == nil, e.ID)
 }
 
 // pricedLine is a cost line with what it is charged by.

@@ -10,6 +10,7 @@ import (
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
@@ -512,25 +513,16 @@ func (in *billedIn) keepCosts(w *sourceWork) error {
 	if err := in.Run("DELETE FROM labour_segments WHERE entry_id = ?", w.ID); err != nil {
 		return err
 	}
-	var premium money.Minutes
-	cost, charge := new(money.Amount), new(money.Amount)
-	for _, g := range w.segments {
+	segments := make([]labour.Segment, len(w.segments))
+	for n, g := range w.segments {
 		if _, err := store.Insert(in.Tx, &g); err != nil {
 			return err
 		}
-		if g.Class != worktime.Regular {
-			premium += g.Minutes
-		}
-		if g.Cost == nil {
-			cost = nil
-		} else if cost != nil {
-			*cost += *g.Cost
-		}
-		if g.Charge != nil {
-			*charge += *g.Charge
-		}
+		segments[n] = segmentOf(g)
 	}
-	return in.Run("UPDATE time_entries SET overtime_minutes = ?, cost = ?, charge = ? WHERE id = ?", premium, cost, charge, w.ID)
+	t := labour.Total(segments)
+	return in.Run("UPDATE time_entries SET overtime_minutes = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?",
+		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, w.ID)
 }
 
 type openInvoice struct {

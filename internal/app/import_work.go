@@ -187,7 +187,7 @@ func lineKeyOf(l store.CostLine) string { return fmt.Sprintf("%d/%s", l.Document
 var keptEntries = keeper[store.TimeEntry]{
 	table: "time_entries", id: func(r *store.TimeEntry) *int64 { return &r.ID }, version: func(r *store.TimeEntry) *int64 { return &r.Version },
 	keep: func(now, had *store.TimeEntry) {
-		now.OvertimeMinutes, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Cost, had.Charge, had.Unpriced
+		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost, had.Charge, had.Unpriced
 		now.InvoiceID, now.Billed = had.InvoiceID, had.Billed
 	},
 	rests: func(_ *importer, had *store.TimeEntry) (string, error) {

@@ -67,26 +67,24 @@ const (
 	readyEntries = "time_entries INDEXED BY time_entries_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 	readyLines   = "cost_lines INDEXED BY cost_lines_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 
+	listed = " LIMIT 100" // mostLoose: what is joined to the rows of a kind without an end is joined to those that are listed
+
 	aside = " AND NOT EXISTS (SELECT 1 FROM dismissals x WHERE x.kind = '%s' AND x.subject = %s)"
 )
 
 var looseKinds = []looseKind{
 	{
 		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true,
-		rows: `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id AND e.date BETWEEN @today - @back AND @today - 1
-			  WHERE w.active = 1 AND w.crew <> '' GROUP BY w.id, e.date),
-			days AS (SELECT crew, date, min(minutes) AS least, max(minutes) AS most FROM worked GROUP BY crew, date
-			  HAVING count(*) >= 2 AND 2 * count(*) >= (SELECT count(*) FROM workers m WHERE m.crew = worked.crew AND m.active = 1) - 1)
-			SELECT w.code || ' ' || date(d.date * 86400, 'unixepoch') AS subject, w.name AS "where", d.date AS first,
-			  d.date < @week AND NOT EXISTS (SELECT 1 FROM workers m JOIN time_entries e INDEXED BY time_entries_waiting ON e.status <> 'approved' AND e.status = 'draft' AND e.worker_id = m.id
-			    AND e.date BETWEEN d.date - (d.date - @first + 700000) % 7 AND d.date - (d.date - @first + 700000) % 7 + 6 WHERE m.crew = d.crew) AS n, w.id AS worker_id, w.crew, d.least, d.most,
-			  (SELECT sum(e.charge) / count(DISTINCT m.id) FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew AND m.active = 1) AS stake,
-			  most_of.job_id, most_of.cost_code_id
-			FROM days d JOIN workers w ON w.crew = d.crew AND w.active = 1
-			LEFT JOIN time_entries most_of ON most_of.id = (SELECT min(e.id) FROM workers m JOIN time_entries e ON e.worker_id = m.id AND e.date = d.date WHERE m.crew = d.crew GROUP BY e.job_id, e.cost_code_id ORDER BY sum(e.minutes) DESC LIMIT 1)
-			WHERE @crew IN ('', w.crew) AND NOT EXISTS (SELECT 1 FROM time_entries x INDEXED BY time_entries_worker WHERE x.worker_id = w.id AND x.date = d.date)
-			  AND (NOT EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id) OR EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id AND g.effective_from <= d.date))` +
-			fmt.Sprintf(aside, "hole", "w.code || ' ' || date(d.date * 86400, 'unixepoch')"),
+		rows: holes + `,
+			on_day AS (SELECT h.crew, h.date, e.job_id, e.cost_code_id, sum(e.minutes) AS minutes, sum(e.charge) AS charge FROM (SELECT DISTINCT crew, date FROM holes) h
+			  CROSS JOIN workers m ON m.crew = h.crew AND m.active = 1 CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = m.id AND e.date = h.date GROUP BY h.crew, h.date, e.job_id, e.cost_code_id),
+			most AS MATERIALIZED (SELECT crew, date, sum(charge) AS charge, job_id, cost_code_id, max(minutes) FROM on_day GROUP BY crew, date)
+			SELECT w.code || ' ' || date(h.date * 86400, 'unixepoch') AS subject, w.name AS "where", h.date AS first,
+			  h.date < @week AND NOT EXISTS (SELECT 1 FROM workers m JOIN time_entries e INDEXED BY time_entries_waiting ON e.status <> 'approved' AND e.status = 'draft' AND e.worker_id = m.id
+			    AND e.date BETWEEN h.date - (h.date - @first + 700000) % 7 AND h.date - (h.date - @first + 700000) % 7 + 6 WHERE m.crew = h.crew) AS n,
+			  w.id AS worker_id, w.crew, h.least, h.most, o.charge / h.workers AS stake, o.job_id, o.cost_code_id
+			FROM holes h JOIN workers w ON w.id = h.worker_id JOIN most o ON o.crew = h.crew AND o.date = h.date`,
+		count: holes + " SELECT count(*) FROM holes",
 	},
 	{
 		name: "not_handed_in", title: "Not handed in", why: "from a week that is over", step: "Hand in", link: "/time?%s", forCrew: true,
@@ -100,7 +98,7 @@ var looseKinds = []looseKind{
 	},
 	{
 		name: "no_wage", title: "No wage", why: "hours without a cost", step: "Add a wage", link: "/setup?part=workers",
-		rows:  `SELECT w.code AS subject, w.name AS "where", 'has hours without a wage on their date' AS detail, min(e.date) AS first, NULL AS stake, w.id AS worker_id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.cost IS NULL GROUP BY w.id`,
+		rows:  `SELECT w.code AS subject, w.name AS "where", 'has hours without a wage on their date' AS detail, e.first, NULL AS stake, w.id AS worker_id FROM (SELECT worker_id, min(date) AS first FROM time_entries WHERE cost IS NULL GROUP BY worker_id) e JOIN workers w ON w.id = e.worker_id`,
 		count: "SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL",
 	},
 	{
@@ -112,13 +110,14 @@ var looseKinds = []looseKind{
 	},
 	{
 		name: "no_job", title: "No job", why: "bought for nobody yet", step: "Choose the job", link: "/costs?span=all&open=%s",
-		rows:  `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first, l.landed AS stake, l.id AS line_id FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.job_id IS NULL`,
+		rows: `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first, l.landed AS stake, l.id AS line_id
+			FROM (SELECT * FROM cost_lines WHERE job_id IS NULL ORDER BY landed IS NULL, landed DESC, date` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
 		count: "SELECT count(*) FROM cost_lines WHERE job_id IS NULL",
 	},
 	{
 		name: "no_markup", title: "No markup", why: "no card has one: at cost", step: "Add a markup", link: "/setup?part=markups",
 		rows: `SELECT d.ref || ' ' || l.category AS subject, l.category AS "where", trim(d.supplier || ' ' || d.number) AS detail, l.first, l.stake, l.category
-			FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0 GROUP BY document_id, category) l JOIN cost_documents d ON d.id = l.document_id`,
+			FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0 GROUP BY document_id, category ORDER BY stake DESC, first` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
 		count: "SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0)",
 	},
 	{
@@ -142,7 +141,8 @@ var looseKinds = []looseKind{
 	{
 		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "/costs?span=all&open=%s", aside: true,
 		rows: `SELECT g.said AS subject, g.said AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date) FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
-			FROM (SELECT supplier, number, supplier || ' ' || number AS said, count(*) AS n, max(id) AS last FROM cost_documents WHERE supplier <> '' AND number <> '' GROUP BY supplier, number HAVING count(*) > 1) g
+			FROM (SELECT supplier, number, supplier || ' ' || number AS said, documents AS n,
+			    (SELECT max(d.id) FROM cost_documents d WHERE d.supplier = t.supplier AND d.number = t.number) AS last FROM supplier_numbers t INDEXED BY supplier_numbers_twice WHERE documents > 1) g
 			WHERE 1 = 1` + fmt.Sprintf(aside, "twice", "g.said"),
 	},
 	{
@@ -155,6 +155,16 @@ var looseKinds = []looseKind{
 		rows: `SELECT w.code AS subject, w.name AS "where", count(*) AS n, min(o.date) AS first, sum(o.amount) AS stake FROM (` + owedPapers + ` AND d.status = 'approved' AND d.date < @late GROUP BY d.id) o JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,
 	},
 }
+
+// holes are the days of the last two weeks on which a worker has no hours and most of the crew has (calculation.md section 10).
+var holes = `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id AND e.date BETWEEN @today - @back AND @today - 1
+	  WHERE w.active = 1 AND w.crew <> '' GROUP BY w.id, e.date),
+	days AS (SELECT crew, date, count(*) AS workers, min(minutes) AS least, max(minutes) AS most FROM worked GROUP BY crew, date
+	  HAVING count(*) >= 2 AND 2 * count(*) >= (SELECT count(*) FROM workers m WHERE m.crew = worked.crew AND m.active = 1) - 1),
+	holes AS MATERIALIZED (SELECT d.*, w.id AS worker_id FROM days d JOIN workers w ON w.crew = d.crew AND w.active = 1
+	  WHERE @crew IN ('', w.crew) AND NOT EXISTS (SELECT 1 FROM time_entries x INDEXED BY time_entries_worker WHERE x.worker_id = w.id AND x.date = d.date)
+	  AND (NOT EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id) OR EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id AND g.effective_from <= d.date))` +
+	fmt.Sprintf(aside, "hole", "w.code || ' ' || date(d.date * 86400, 'unixepoch')") + ")"
 
 // lateJobs have something ready to bill from before a date.
 const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`

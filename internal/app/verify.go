@@ -84,6 +84,7 @@ func (v *verifier) worker(w store.Worker) error {
 		what := fmt.Sprintf("time entry %s (%s, %s)", e.Ref, w.Code, e.Date)
 		v.differs(what+" segments", v.segmentsText(stored[e.ID]), v.segmentsText(costed[i]))
 		t := labour.Total(costed[i])
+		v.differs(what+" earned", v.money(e.Straight)+" and "+v.money(e.Gross), v.money(t.Straight)+" and "+v.money(t.Gross))
 		v.differs(what+" cost", v.maybe(e.Cost), v.maybe(t.Cost))
 		v.differs(what+" charge", v.maybe(e.Charge), v.maybe(t.Charge))
 		v.differs(what+" without a price", e.Unpriced, !e.Billed && e.chargeable() && t.Charge == nil)
@@ -217,6 +218,11 @@ func (v *verifier) links() error {
 			  SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM job_sums
 			  UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready FROM (` + strings.ReplaceAll(strings.ReplaceAll(countedSums, "@from", "-100000"), "@to", "100000") + `))
 			GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0)`},
+		{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
+			SELECT 1 FROM (
+			  SELECT supplier, number, documents FROM supplier_numbers
+			  UNION ALL SELECT supplier, number, -1 FROM cost_documents WHERE supplier <> '' AND number <> '')
+			GROUP BY supplier, number HAVING sum(documents) <> 0)`},
 		{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
 		{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
 	} {

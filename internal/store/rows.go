@@ -258,6 +258,8 @@ type TimeEntry struct {
 	Unpriced        bool
 	InvoiceID       *int64
 	Billed          bool
+	Straight        money.Amount
+	Gross           money.Amount
 }
 
 // LabourSegment is a part of an entry in one pay class.

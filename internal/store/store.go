@@ -32,33 +32,20 @@ type Store struct {
 	read  *gorm.DB
 }
 
-// Tx is one transaction. Its queries see one state of the book.
-type Tx struct {
-	*gorm.DB
-	prepared map[string]*sql.Stmt
-}
+// Tx is one transaction. Its queries see one state of the book. The driver keeps what was prepared, by the text of the query.
+type Tx struct{ *gorm.DB }
 
-func newTx(db *gorm.DB) *Tx { return &Tx{db, map[string]*sql.Stmt{}} }
-
-// exec runs a statement that is prepared once a transaction, and closed with it.
 func (tx *Tx) exec(query string, args ...any) (sql.Result, error) {
-	if tx.prepared[query] == nil {
-		made, err := tx.Statement.ConnPool.PrepareContext(tx.Statement.Context, query) //nolint:sqlclosecheck // the transaction closes it
-		if err != nil {
-			return nil, err
-		}
-		tx.prepared[query] = made
-	}
-	return tx.prepared[query].ExecContext(tx.Statement.Context, args...)
+	return tx.Statement.ConnPool.ExecContext(tx.Statement.Context, query, args...)
 }
 
-// Run changes rows with a statement that is prepared once a transaction: for work done row by row.
+// Run changes rows with a statement as it stands: for work done row by row.
 func (tx *Tx) Run(query string, args ...any) error {
 	_, err := tx.exec(query, args...)
 	return err
 }
 
-// Insert adds a row with a statement that is prepared once a transaction and table, and returns its id. A zero
+// Insert adds a row and returns its id. A zero
 // primary key is given by the database. It does not fill the row in: what many rows are added with.
 func Insert[R any](tx *Tx, row *R) (int64, error) {
 	parsed := &gorm.Statement{DB: tx.DB}
@@ -107,7 +94,7 @@ func OpenExisting(ctx context.Context, file string) (*Store, error) {
 
 func connect(file, options string, connections int) (*gorm.DB, error) {
 	dsn := "file:" + (&url.URL{Path: file}).EscapedPath() +
-		"?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=5000&_synchronous=FULL&_cache_size=-65536&" + options
+		"?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=5000&_synchronous=FULL&_cache_size=-65536&_stmt_cache_size=200&" + options
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{
 		Logger:                 logger.Discard,
 		SkipDefaultTransaction: true,
@@ -160,12 +147,12 @@ func unhurried(ctx context.Context) context.Context { return context.WithoutCanc
 
 // Write runs f in the one write transaction; an error takes all of it back.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
-	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(newTx(db)) })
+	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db}) })
 }
 
 // Read runs f over one state of the book.
 func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
-	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(newTx(db)) }, &sql.TxOptions{ReadOnly: true})
+	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db}) }, &sql.TxOptions{ReadOnly: true})
 }
 
 // Bulk runs f, which adds or changes most rows of some tables, without the indexes of those tables that only serve
