@@ -110,14 +110,14 @@ type phaseSum struct {
 
 const (
 	// bookedSums are the sums as they are kept.
-	bookedSums = `SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM job_sums`
+	bookedSums = `SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums`
 
-	// countedSums add the same up from the entries and lines, within dates.
+	// countedSums add the same up from the entries and lines, within dates. What has no job yet has job 0.
 	countedSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost,
-  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END) AS ready
+  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END) AS ready, ifnull(sum(charge), 0) AS charge
 FROM time_entries WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3
-UNION ALL SELECT job_id, ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END)
-FROM cost_lines WHERE job_id IS NOT NULL AND date BETWEEN @from AND @to GROUP BY 1, 2, 3`
+UNION ALL SELECT ifnull(job_id, 0), ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), ifnull(sum(charge), 0)
+FROM cost_lines WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3`
 
 	billedSums = `SELECT p.job_id, ifnull(p.phase_id, 0) AS phase_id, sum(p.amount) AS billed FROM invoices i JOIN invoice_phases p ON p.invoice_id = i.id
 WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to GROUP BY 1, 2`
@@ -137,7 +137,7 @@ func (s *session) phaseSums(job int64, of period) ([]phaseSum, error) {
 	}
 	var sums []phaseSum
 	for _, query := range []string{booked, billedSums} {
-		rows, err := store.Query[phaseSum](s.Tx, "SELECT * FROM ("+query+") WHERE (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.from, "to": of.to})
+		rows, err := store.Query[phaseSum](s.Tx, "SELECT * FROM ("+query+") WHERE job_id <> 0 AND (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.from, "to": of.to})
 		if err != nil {
 			return nil, err
 		}

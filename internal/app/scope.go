@@ -78,26 +78,32 @@ type footingSums struct {
 }
 
 func (s *session) footingSums(sc Scope) (footingSums, error) {
-	type sums struct {
-		Minutes          money.Minutes
-		Cost, Charge     money.Amount
-		NoCost, NoCharge int64
-	}
-	where, args := "e.date BETWEEN ? AND ?", []any{sc.From, sc.end()}
+	args := map[string]any{"from": sc.From, "to": sc.end(), "job": sc.Job}
+	where := ""
 	if sc.Job != 0 {
-		where, args = where+" AND e.job_id = ?", append(args, sc.Job)
+		where = " AND job_id = @job"
 	}
-	hours, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(e.minutes), 0) AS minutes, ifnull(sum(e.cost), 0) AS cost, ifnull(sum(e.charge), 0) AS charge,
-		count(*) - count(e.cost) AS no_cost, ifnull(sum(e.unpriced), 0) AS no_charge FROM time_entries e WHERE `+where, args...)
+	if sc.From == 0 && sc.To == 0 {
+		sums, err := store.Query[footingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(CASE labour WHEN 1 THEN cost END), 0) AS labour, ifnull(sum(CASE labour WHEN 0 THEN cost END), 0) AS other, ifnull(sum(charge), 0) AS charge,
+			(SELECT count(*) FROM time_entries WHERE cost IS NULL`+where+`) AS no_cost, (SELECT count(*) FROM time_entries WHERE unpriced = 1`+where+`) AS no_charge FROM job_sums WHERE @job IN (0, job_id)`, args)
+		if err != nil {
+			return footingSums{}, err
+		}
+		return sums[0], nil
+	}
+	where = " WHERE date BETWEEN @from AND @to" + where
+	hours, err := store.Query[footingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge,
+		count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge FROM time_entries`+where, args)
 	if err != nil {
 		return footingSums{}, err
 	}
-	other, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(e.landed), 0) AS cost, ifnull(sum(e.charge), 0) AS charge FROM cost_lines e WHERE `+where, args...)
+	other, err := store.Query[footingSums](s.Tx, "SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge FROM cost_lines"+where, args)
 	if err != nil {
 		return footingSums{}, err
 	}
-	h, o := hours[0], other[0]
-	return footingSums{h.Minutes, h.Cost, o.Cost, h.Charge + o.Charge, h.NoCost, h.NoCharge}, nil
+	sums := hours[0]
+	sums.Other, sums.Charge = other[0].Other, sums.Charge+other[0].Charge
+	return sums, nil
 }
 
 func (f footingSums) minus(g footingSums) footingSums {

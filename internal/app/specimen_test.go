@@ -57,6 +57,41 @@ func TestRandomCompaniesAgreeWithASecondComputation(t *testing.T) {
 	}
 }
 
+// A total over all dates, which is kept as work is booked, is the same as one that is added up between two dates, for all
+// jobs and for each, also after billing and after a raise.
+func TestTotalsOfAllDatesAreThoseBetweenDates(t *testing.T) {
+	for seed := range 6 {
+		a := newBook(t)
+		importBundle(t, a, writeBundle(t, specimen.Company(uint64(3000+seed), specimen.Size{Workers: 3, Jobs: 5, Entries: 90, CostLines: 40, Days: 40})))
+		same := func(when string) {
+			jobs, err := a.Jobs(ctx, app.Console, true)
+			require.NoError(t, err)
+			for _, number := range append([]string{""}, numbersOf(jobs)...) {
+				kept, err := a.Footing(ctx, app.Console, app.ScopeQuery{Job: number})
+				require.NoError(t, err)
+				added, err := a.Footing(ctx, app.Console, app.ScopeQuery{Job: number, From: "2000-01-01", To: "2100-01-01"})
+				require.NoError(t, err)
+				assert.Equal(t, added, kept, "%s, job %q", when, number)
+			}
+		}
+		same("brought in")
+		half := specimen.Begin + calendar.Date(20)
+		_, err := a.BillRun(ctx, app.Console, half, half, "", true)
+		require.NoError(t, err)
+		same("billed half way")
+		require.NoError(t, a.AddWage(ctx, app.Console, app.NewWage{WorkerID: 1, Rate: "61.50", From: (half + 3).String()}))
+		same("after a raise")
+	}
+}
+
+func numbersOf(list app.JobList) []string {
+	var numbers []string
+	for _, j := range list.Jobs {
+		numbers = append(numbers, j.Number)
+	}
+	return numbers
+}
+
 // Work that comes in after its week was billed moves nothing that is billed: what the billed hours lack of the
 // overtime goes to the unbilled ones, caps go on from what was paid, and a wage with an earlier date costs the rest again.
 func TestLateWorkLeavesBilledWorkAsItIs(t *testing.T) {

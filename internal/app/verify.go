@@ -215,9 +215,9 @@ func (v *verifier) links() error {
 		{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id WHERE s.charge <> e.charge`},
 		{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
 			SELECT 1 FROM (
-			  SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM job_sums
-			  UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready FROM (` + strings.ReplaceAll(strings.ReplaceAll(countedSums, "@from", "-100000"), "@to", "100000") + `))
-			GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0)`},
+			  SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums
+			  UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready, -charge FROM (` + strings.ReplaceAll(strings.ReplaceAll(countedSums, "@from", "-100000"), "@to", "100000") + `))
+			GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0 OR sum(charge) <> 0)`},
 		{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
 			SELECT 1 FROM (
 			  SELECT supplier, number, documents FROM supplier_numbers
