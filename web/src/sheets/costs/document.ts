@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, toRaw, watch } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
 import { useFooting } from '@/shell/footing'
 import { ownRates } from './prices'
@@ -113,7 +113,7 @@ export function useDocument() {
   }, 220)
 
   function open(d: Document) {
-    typed.value = structuredClone(d)
+    typed.value = structuredClone(toRaw(d))
     shown.value = d
     wrong.value = {}
     said.value = ''

@@ -1,0 +1,127 @@
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { bookThat, inApp, refusal, type Call } from '@/testing/app'
+import { blankDocument, blankLine, useDocument, type Document } from './document'
+
+afterEach(() => vi.unstubAllGlobals())
+
+const receipt = (patch: Partial<Document> = {}): Document => ({
+  ...blankDocument('2026-11-25', 4),
+  supplier: 'Northquay',
+  ...patch,
+})
+const bolts = { ...blankLine(4), description: 'Bolts', quantity: '2', unitCost: '5' }
+const wire = { ...blankLine(4), description: 'Wire', quantity: '', unitCost: '3' }
+const puts = (calls: Call[]) => calls.filter((c) => c.what === 'PUT /api/costs').map((c) => c.body as Document)
+
+describe('a paper that is typed', () => {
+  it('begins with three lines for the job in hand', () => {
+    expect(blankDocument('2026-11-25', 4).lines!.map((l) => [l.jobId, l.billable])).toEqual([
+      [4, true],
+      [4, true],
+      [4, true],
+    ])
+  })
+  it('is sent without the lines that nothing was typed into, one of each where no quantity was', async () => {
+    const calls = bookThat({ 'PUT /api/costs': (body: Document) => ({ ...body, id: 1, version: 1 }) })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ lines: [blankLine(4), bolts, blankLine(4), wire] }))
+    await paper.save()
+    expect(puts(calls)[0]!.lines!.map((l) => [l.description, l.quantity])).toEqual([
+      ['Bolts', '2'],
+      ['Wire', '1'],
+    ])
+    expect(paper.typed.value!.id).toBe(1)
+  })
+  it('has what is wrong beside the line that it was typed into', async () => {
+    bookThat({ 'PUT /api/costs': refusal(422, 'look again', { 'lines[1].unitCost': 'a cost is a number' }) })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ lines: [blankLine(4), bolts, blankLine(4), wire] }))
+    expect(await paper.save()).toBeUndefined()
+    expect(paper.wrong.value).toEqual({ 'lines[3].unitCost': 'a cost is a number' })
+    expect(paper.said.value).toBe('look again')
+    expect(paper.busy.value).toBe(false)
+  })
+  it('shows what each line comes to beside it, as the server works it out', async () => {
+    const calls = bookThat({
+      'POST /api/costs/preview': (body: Document) => ({
+        ...body,
+        lines: body.lines!.map((l) => ({ ...l, landed: `${Number(l.unitCost) * 2}.00` })),
+      }),
+    })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ supplier: '', lines: [blankLine(4), bolts] }))
+    paper.edited()
+    await vi.waitFor(() => expect(paper.shown.value?.lines?.[1]).toMatchObject({ landed: '10.00' }))
+    expect(paper.shown.value!.lines![0]!.description).toBe('')
+    expect(calls.map((c) => (c.body as Document)?.supplier)).toContain('?') // none is typed yet
+  })
+  it('is saved before it is handed in, where it was changed', async () => {
+    const calls = bookThat({
+      'PUT /api/costs': (body: Document) => ({ ...body, id: 8, version: 3 }),
+      'POST /api/costs/8/hand-in': { ...receipt({ lines: [bolts] }), id: 8, version: 4, status: 'submitted' },
+    })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ id: 8, version: 2, lines: [bolts] }))
+    await paper.handIn()
+    expect(puts(calls)).toEqual([])
+    paper.edited()
+    await paper.handIn()
+    expect(puts(calls)).toHaveLength(1)
+    const handed = calls.filter((c) => c.what.endsWith('hand-in')).map((c) => c.body)
+    expect(handed).toEqual([{ version: 2 }, { version: 3 }])
+    expect(paper.typed.value).toMatchObject({ status: 'submitted', version: 4 })
+  })
+})
+
+describe('a paper that somebody else saved meanwhile', () => {
+  const theirs = receipt({ id: 8, version: 5, number: '77', lines: [wire] })
+  async function stale() {
+    const calls = bookThat({
+      'PUT /api/costs': (body: Document) =>
+        body.version === 5 ? { ...body, version: 6 } : refusal(409, 'Tom has changed this paper', {}, theirs),
+    })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ id: 8, version: 4, lines: [bolts] }))
+    await paper.save()
+    expect(paper.theirs.value).toMatchObject({ number: '77' })
+    return { paper, calls }
+  }
+  it('can be taken as it is now', async () => {
+    const { paper } = await stale()
+    paper.takeTheirs()
+    expect(paper.typed.value).toMatchObject({ version: 5, number: '77' })
+    expect(paper.theirs.value).toBeUndefined()
+  })
+  it('or saved over, when that was chosen', async () => {
+    const { paper, calls } = await stale()
+    await paper.saveMine()
+    expect(puts(calls).map((p) => p.version)).toEqual([4, 5])
+    expect(paper.typed.value).toMatchObject({ version: 6, number: '' })
+  })
+})
+
+describe('our own rates', () => {
+  it('follow the date of the paper, unless they were typed over', async () => {
+    bookThat({})
+    const listed = { unitCost: '0.70', sellPrice: '0.95', effectiveFrom: '2026-01-01' }
+    const miles = { ...blankLine(4), category: 'mileage', itemId: 2, description: 'Miles', quantity: '30', listed }
+    const paper = inApp(useDocument)
+    paper.open(
+      receipt({
+        kind: 'mileage',
+        lines: [
+          { ...miles, unitCost: '0.70', sellPrice: '0.95' },
+          { ...miles, unitCost: '0.80', sellPrice: '0.95' },
+        ] as Document['lines'],
+      }),
+    )
+    await vi.waitFor(() => expect(paper.shown.value).toBeDefined())
+    paper.typed.value!.date = '2026-12-30'
+    await vi.waitFor(() =>
+      expect(paper.typed.value!.lines!.map((l) => [l.unitCost, l.sellPrice])).toEqual([
+        ['', ''],
+        ['0.80', ''],
+      ]),
+    )
+  })
+})

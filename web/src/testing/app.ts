@@ -1,0 +1,59 @@
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { createPinia } from 'pinia'
+import { createApp, defineComponent, h } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import { onTestFinished, vi } from 'vitest'
+import { useSession } from '@/shell/session'
+
+/** A call that the book was sent. */
+export interface Call {
+  what: string
+  body: unknown
+}
+
+const choices = { company: { today: '2026-11-25', weekStart: 'monday' }, jobs: [] }
+
+/** A book that answers each call as it is told, and remembers them. A Response is given as it is: a refusal, for example. */
+export function bookThat(answers: Record<string, unknown>): Call[] {
+  const calls: Call[] = []
+  vi.stubGlobal('fetch', async (asked: Request | string, init?: RequestInit) => {
+    const request = asked instanceof Request ? asked : new Request(new URL(asked, location.href), init)
+    const what = `${request.method} ${new URL(request.url).pathname}`
+    const text = await request.text()
+    calls.push({ what, body: text ? JSON.parse(text) : undefined })
+    const answer = what in answers ? answers[what] : what === 'GET /api/choices' ? choices : undefined
+    const found = typeof answer === 'function' ? answer(calls.at(-1)!.body) : (answer ?? {})
+    return found instanceof Response ? found.clone() : Response.json(found)
+  })
+  return calls
+}
+
+export function refusal(status: number, detail: string, errors: Record<string, string> = {}, current?: unknown) {
+  const listed = Object.entries(errors).map(([path, message]) => ({ path, message }))
+  return Response.json({ title: 'Refused', status, detail, errors: listed, current }, { status })
+}
+
+/** Uses something of the front end as a sheet does, by somebody who may do all of it. */
+export function inApp<T>(use: () => T, path = '/'): T {
+  let made!: T
+  const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/:rest(.*)*', component: {} }] })
+  void router.push(path)
+  const app = createApp(
+    defineComponent({
+      setup: () => {
+        useSession().who = { permissions: ['capture', 'approve', 'costs', 'bill', 'setup'] } as never
+        made = use()
+        return () => h('div')
+      },
+    }),
+  )
+  app.use(createPinia()).use(router)
+  const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
+  app.use(VueQueryPlugin, { queryClient })
+  app.mount(document.createElement('div'))
+  onTestFinished(() => {
+    app.unmount()
+    queryClient.clear()
+  })
+  return made
+}
