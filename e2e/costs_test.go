@@ -104,12 +104,18 @@ func TestTwoWindowsChangeOnePaper(t *testing.T) {
 	u.must(err)
 	t.Cleanup(other.Close)
 	u.must(other.Go(u.url+address), other.Until(paperValue+`.includes('612.40')`))
-	u.must(u.Type(`input[aria-label="Line 1, quantity"]`, "10"))
-	u.sees("1 paper not saved")
-	u.must(other.Type(`input[aria-label="Line 1, quantity"]`, "11"), other.Until(`document.querySelector('.head-fields b').innerText.includes('12,123.00')`), other.Press("Save"), other.Until(`[...document.querySelectorAll("button")].find(b => b.innerText === "Save").disabled`))
-	u.must(u.Press("Save"))
-	u.sees("Somebody else has changed this paper", "10 ea, at 612.40, job 1187", "11 ea, at 612.40, job 1187")
+	collide := func(quantity, total string) {
+		u.must(u.Type(`input[aria-label="Line 1, quantity"]`, "10"))
+		u.sees("1 paper not saved")
+		u.must(other.Type(`input[aria-label="Line 1, quantity"]`, quantity), other.Until(`document.querySelector('.head-fields b').innerText.includes('`+total+`')`),
+			other.Press("Save"), other.Until(`[...document.querySelectorAll("button")].find(b => b.innerText === "Save").disabled`))
+		u.must(u.Press("Save"))
+		u.sees("Somebody else has changed this paper", "10 ea, at 612.40, job 1187", quantity+" ea, at 612.40, job 1187")
+	}
+	collide("11", "12,123.00")
 	u.accessible("two versions of a paper")
+	u.must(u.Press("Take theirs"), u.Until(paperValue+`.includes('|11|')`), u.Until(`!document.querySelector('.stale')`))
+	collide("12", "12,735.40")
 	u.must(u.Press("Save mine instead"))
 	u.sees("Saved")
 	u.must(u.Until(paperValue + `.includes('|10|')`))
