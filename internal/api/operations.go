@@ -197,6 +197,9 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodGet, "/api/time/entries/{id}/history", "entryHistory", "What was done to an entry", func(ctx context.Context, actor app.Actor, in *byID) ([]app.HistoryLine, error) {
 		return s.App.EntryHistory(ctx, actor, in.ID)
 	})
+	operate(api, http.MethodGet, "/api/trail", "trailSteps", "Who brought work to where it is, and when", func(ctx context.Context, actor app.Actor, in *app.TrailQuery) ([]app.TrailStep, error) {
+		return s.App.TrailSteps(ctx, actor, *in)
+	})
 	operate(api, http.MethodGet, "/api/costs/lines/{id}/workings", "lineWorkings", "How a cost line's figures came about", func(ctx context.Context, actor app.Actor, in *byID) (app.Tape, error) {
 		return s.App.LineWorkings(ctx, actor, in.ID)
 	})

@@ -17,7 +17,7 @@ import (
 
 // mayForeman are the operations that somebody who only types hours may call; openToAll those that need no sign-in.
 var (
-	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "entryList", "timeDay", "saveWorkdays", "previewHours", "bringHours", "setAside", "bringBack"}
+	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList", "timeDay", "saveWorkdays", "previewHours", "bringHours", "setAside", "bringBack"}
 	openToAll  = []string{"state", "openBook"}
 )
 

@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -66,6 +67,50 @@ func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	refusal(t, err, app.KindInvalid, "entryIds", "choose what to decide on")
 	err = c.ApproveWork(ctx, app.Actor{Role: app.Foreman}, app.Decision{EntryIDs: ids})
 	refusal(t, err, app.KindForbidden, "", "not allowed")
+}
+
+// The trail says who brought work to where it is, in the order it was done, with the reason and the invoice; to a foreman of
+// the own crew's hours alone.
+func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
+	c := newCrew(t)
+	_, err := c.save(c.edit("8"))
+	require.NoError(t, err)
+	handIn := func() []int64 {
+		_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+		require.NoError(t, err)
+		return c.waiting(t).Weeks[0].EntryIDs
+	}
+	tom := app.Actor{Name: "Tom", Role: app.Manager}
+	ids := handIn()
+	require.NoError(t, c.ReturnWork(ctx, tom, app.Decision{EntryIDs: ids, Reason: "which pier?"}))
+	handIn()
+	require.NoError(t, c.ApproveWork(ctx, tom, app.Decision{EntryIDs: ids}))
+	told := func(actor app.Actor, kind string, ids ...int64) []string {
+		steps, err := c.TrailSteps(ctx, actor, app.TrailQuery{Kind: kind, IDs: ids})
+		require.NoError(t, err)
+		said := []string{}
+		for _, step := range steps {
+			said = append(said, strings.TrimSpace(step.Action+" "+step.Invoice+" by "+step.Who+" "+step.Reason))
+		}
+		return said
+	}
+	approved := []string{"captured  by Ada", "returned  by Tom which pier?", "handed in  by Ada", "approved  by Tom"}
+	assert.Equal(t, approved, told(c.owner, "time_entry", ids...))
+	assert.Equal(t, approved, told(app.Actor{Role: app.Foreman, Crew: "Pile"}, "time_entry", ids...))
+	assert.Empty(t, told(app.Actor{Role: app.Foreman, Crew: "Dive"}, "time_entry", ids...))
+	_, err = c.TrailSteps(ctx, app.Actor{Role: app.Foreman}, app.TrailQuery{Kind: "invoice", IDs: []int64{1}})
+	refusal(t, err, app.KindForbidden, "", "not allowed")
+
+	paper := c.paper(t, "8", c.board())
+	require.NoError(t, c.ApproveWork(ctx, tom, app.Decision{DocumentIDs: []int64{paper.ID}}))
+	draft, err := c.draft(t)
+	require.NoError(t, err)
+	_, err = c.Issue(ctx, c.owner, draft.ID, draft.Version)
+	require.NoError(t, err)
+	billed := []string{"made a draft 1001 by Ada", "issued 1001 by Ada"}
+	assert.Equal(t, append(approved, billed...), told(c.owner, "time_entry", ids...))
+	assert.Equal(t, append([]string{"captured  by Ada", "handed in  by Ada", "approved  by Tom"}, billed...), told(c.owner, "cost_line", paper.Lines[0].ID))
+	assert.Equal(t, billed, told(c.owner, "invoice", draft.ID))
 }
 
 func TestADecisionIsTakenOnAllOrNone(t *testing.T) {

@@ -1,5 +1,11 @@
 package app
 
+import (
+	"context"
+
+	"jarvo/internal/store"
+)
+
 // Trail is how far an hour, a receipt line or an invoice has come: four marks, and the same in words.
 type Trail struct {
 	Stage    string `json:"stage" enum:"captured,submitted,approved,drafted,billed,paid"`
@@ -41,4 +47,81 @@ func stageOf(status string, onInvoice, billed, paid bool) string {
 	default:
 		return status
 	}
+}
+
+// TrailStep is a step that brought work to where it is: what was done, by whom, when, and on which invoice.
+type TrailStep struct {
+	Action  string `json:"action" doc:"captured, handed in, approved, returned, made a draft, issued, took a payment"`
+	Who     string `json:"who"`
+	At      string `json:"at" format:"date-time" doc:"the last time, where it was done to many"`
+	Reason  string `json:"reason,omitempty"`
+	Invoice string `json:"invoice,omitempty"`
+}
+
+// TrailQuery asks for the steps of some records of one kind.
+type TrailQuery struct {
+	Kind string  `query:"kind" required:"true" enum:"time_entry,cost_document,cost_line,invoice"`
+	IDs  []int64 `query:"ids" required:"true" maxItems:"400"`
+}
+
+// invoicesOf finds the invoices of records, by their kind.
+var invoicesOf = map[string]string{
+	"time_entry":    "SELECT invoice_id FROM time_entries WHERE invoice_id IS NOT NULL AND id IN ?",
+	"cost_document": "SELECT invoice_id FROM cost_lines WHERE invoice_id IS NOT NULL AND document_id IN ?",
+	"cost_line":     "SELECT invoice_id FROM cost_lines WHERE invoice_id IS NOT NULL AND id IN ?",
+	"invoice":       "SELECT id FROM invoices WHERE id IN ?",
+}
+
+// TrailSteps is who brought work to where it is, and when, oldest first: of many records each step once for each person. A
+// foreman is told of the own crew's hours alone.
+func (a *App) TrailSteps(ctx context.Context, actor Actor, q TrailQuery) ([]TrailStep, error) {
+	need, steps := SeeMoney, []TrailStep{}
+	if q.Kind == "time_entry" {
+		need = Capture
+	}
+	err := a.read(ctx, actor, need, func(s *session) error {
+		ids, kind := q.IDs, q.Kind
+		var err error
+		switch {
+		case kind == "time_entry" && actor.Crew != "":
+			ids, err = store.Query[int64](s.Tx, "SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ? AND w.crew = ?", ids, actor.Crew)
+		case kind == "cost_line": // what is done to a line is done to its paper
+			kind = "cost_document"
+			ids, err = store.Query[int64](s.Tx, "SELECT DISTINCT document_id FROM cost_lines WHERE id IN ?", ids)
+		}
+		if err != nil {
+			return err
+		}
+		// Beside max() the other columns are those of its row.
+		const latest = "SELECT h.action, h.user_name, h.at, h.after, max(h.id) AS last"
+		done, err := s.steps(latest+", '' AS invoice FROM history h WHERE h.kind = ? AND h.kind <> 'invoice' AND h.subject_id IN ? AND h.action IN ('captured', 'handed in', 'approved', 'returned') GROUP BY h.action, h.user_name ORDER BY last", kind, ids)
+		if err != nil {
+			return err
+		}
+		if q.Kind == "cost_line" {
+			ids = q.IDs
+		}
+		found, err := store.Query[int64](s.Tx, invoicesOf[q.Kind], ids)
+		if err != nil {
+			return err
+		}
+		billed, err := s.steps(latest+", ifnull(i.prefix || i.number, '') AS invoice FROM history h JOIN invoices i ON i.id = h.subject_id WHERE h.kind = 'invoice' AND h.subject_id IN ? AND h.action IN ('made a draft', 'issued', 'took a payment') GROUP BY h.action, h.user_name, i.id ORDER BY last", found)
+		steps = append(append(steps, done...), billed...)
+		return err
+	})
+	return steps, err
+}
+
+func (s *session) steps(query string, args ...any) ([]TrailStep, error) {
+	type row struct {
+		Action, UserName, Invoice string
+		At                        int64
+		After                     *string
+	}
+	rows, err := store.Query[row](s.Tx, query, args...)
+	steps := make([]TrailStep, len(rows))
+	for i, r := range rows {
+		steps[i] = TrailStep{Action: r.Action, Who: r.UserName, At: timeText(r.At), Reason: saidOf(r.After)["reason"], Invoice: r.Invoice}
+	}
+	return steps, err
 }

@@ -1066,6 +1066,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who brought work to where it is, and when */
+        get: operations["trailSteps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/users": {
         parameters: {
             query?: never;
@@ -2721,6 +2738,18 @@ export interface components {
             /** @enum {string} */
             stage: "captured" | "submitted" | "approved" | "drafted" | "billed" | "paid";
             text: string;
+        };
+        TrailStep: {
+            /** @description captured, handed in, approved, returned, made a draft, issued, took a payment */
+            action: string;
+            /**
+             * Format: date-time
+             * @description the last time, where it was done to many
+             */
+            at: string;
+            invoice?: string;
+            reason?: string;
+            who: string;
         };
         UserChange: {
             active: boolean;
@@ -5168,6 +5197,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TodaySheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trailSteps: {
+        parameters: {
+            query: {
+                kind: "time_entry" | "cost_document" | "cost_line" | "invoice";
+                ids: number[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailStep"][] | null;
                 };
             };
             /** @description Error */

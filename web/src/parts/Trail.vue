@@ -1,9 +1,52 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import type { Schema } from '@/api/client'
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, useId } from 'vue'
+import { answered, client, type Schema } from '@/api/client'
+import { moment } from './figures'
 
-/** How far a thing has come, as a tally: strokes for captured, approved, billed, struck through when paid. */
-const props = defineProps<{ trail: Schema['Trail'] }>()
+/**
+ * How far a thing has come, as a tally: strokes for captured, approved, billed, struck through when paid. On hover and on focus it
+ * says in words how far, and who brought it there and when, where it is told of what it is the trail.
+ */
+const props = defineProps<{
+  trail: Schema['Trail']
+  kind?: 'time_entry' | 'cost_document' | 'cost_line' | 'invoice'
+  ids?: number[]
+}>()
+const queries = useQueryClient()
+const told = useId()
+const place = ref<{ left: string; top: string }>()
+const steps = ref<Schema['TrailStep'][]>([])
+let over = 0
+
+async function tell(event: Event) {
+  const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
+  const below = box.bottom + 150 < window.innerHeight
+  place.value = {
+    left: `${Math.max(8, Math.min(box.left, window.innerWidth - 348))}px`,
+    top: below ? `${box.bottom + 4}px` : `${box.top - 4}px`,
+  }
+  const { kind, ids } = props
+  if (!kind || !ids?.length) return
+  const turn = ++over
+  const found = await queries
+    .fetchQuery({
+      queryKey: ['trail', kind, ids],
+      queryFn: () => answered(client.GET('/api/trail', { params: { query: { kind, ids: ids.slice(0, 400) } } })),
+      staleTime: 5000,
+    })
+    .catch(() => [])
+  if (turn === over) steps.value = found ?? []
+}
+const inWords = (s: Schema['TrailStep']) =>
+  [s.action, s.invoice && (s.action === 'issued' ? s.invoice : `for ${s.invoice}`), `by ${s.who}`]
+    .filter(Boolean)
+    .join(' ') + (s.reason ? `: ${s.reason}` : '')
+function untell() {
+  over++
+  place.value = undefined
+}
+const upwards = computed(() => place.value && parseFloat(place.value.top) > window.innerHeight - 150)
 const reached = computed(() =>
   ['captured', 'submitted', 'approved', 'drafted', 'billed', 'paid'].indexOf(props.trail.stage),
 )
@@ -16,7 +59,18 @@ const x = (i: number) => 3 + i * 6
 </script>
 
 <template>
-  <span class="trail-box" tabindex="0" role="img" :aria-label="trail.text" :title="trail.text">
+  <span
+    class="trail-box"
+    tabindex="0"
+    role="img"
+    :aria-label="trail.text"
+    :aria-describedby="place && steps.length ? told : undefined"
+    @mouseenter="tell"
+    @mouseleave="untell"
+    @focus="tell"
+    @blur="untell"
+    @keydown.esc="untell"
+  >
     <svg class="trail" viewBox="0 0 26 16" aria-hidden="true">
       <template v-for="(s, i) in strokes" :key="i">
         <path
@@ -31,6 +85,14 @@ const x = (i: number) => 3 + i * 6
       <path v-if="reached === 5" d="M0 12 20 4" />
       <path v-else-if="trail.billable" d="M21 13v.2" class="open" />
     </svg>
+    <Teleport v-if="place" to="body">
+      <div :id="told" class="told" :class="{ upwards }" role="tooltip" :style="place">
+        <b>{{ trail.text }}</b>
+        <span v-for="(step, i) in steps" :key="i"
+          >{{ inWords(step) }} <span class="when">{{ moment(step.at) }}</span></span
+        >
+      </div>
+    </Teleport>
   </span>
 </template>
 
@@ -54,5 +116,36 @@ const x = (i: number) => 3 + i * 6
 }
 .not {
   stroke: var(--mark);
+}
+.told {
+  position: fixed;
+  z-index: 3000;
+  box-sizing: border-box;
+  width: 340px;
+  font-weight: 400;
+  display: grid;
+  gap: 2px;
+  padding: 8px 12px;
+  background: var(--paper);
+  color: var(--ink);
+  border: 1px solid var(--ink);
+  font-size: var(--t-small);
+  line-height: 18px;
+  pointer-events: none;
+}
+.told.upwards {
+  transform: translateY(-100%);
+}
+.told b::first-letter {
+  text-transform: uppercase;
+}
+.told > span {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+}
+.when {
+  color: var(--ink-soft);
+  white-space: nowrap;
 }
 </style>

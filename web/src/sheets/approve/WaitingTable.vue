@@ -89,7 +89,13 @@ const total = computed(() => sums(rows.value))
           </td>
           <td class="num money spare"><Amount :of="r.cost" /></td>
           <td class="num"><Amount :of="r.charge" /></td>
-          <td class="mk spare"><Trail :trail="r.trail" /></td>
+          <td class="mk spare">
+            <Trail
+              :trail="r.trail"
+              :kind="r.week ? 'time_entry' : 'cost_document'"
+              :ids="r.week ? r.entries : r.documents"
+            />
+          </td>
         </tr>
       </tbody>
       <tfoot>

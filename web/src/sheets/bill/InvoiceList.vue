@@ -174,7 +174,7 @@ async function pay(amount: string, date: string) {
               </td>
               <td class="num money"><Amount :of="r.dueNow" /></td>
               <td class="num"><Amount :of="r.balance" /></td>
-              <td class="mk"><Trail :trail="r.trail" /></td>
+              <td class="mk"><Trail :trail="r.trail" kind="invoice" :ids="[r.id]" /></td>
             </tr>
           </tbody>
           <tfoot>

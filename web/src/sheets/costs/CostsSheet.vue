@@ -175,7 +175,7 @@ function fresh() {
                 >
               </td>
               <td class="num"><Amount :of="d.total" /></td>
-              <td class="mk"><Trail :trail="d.trail" /></td>
+              <td class="mk"><Trail :trail="d.trail" kind="cost_document" :ids="[d.id]" /></td>
             </tr>
           </tbody>
           <tfoot v-if="list?.documents?.length">

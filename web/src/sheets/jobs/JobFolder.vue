@@ -153,7 +153,7 @@ watchEffect(() => {
                   </td>
                   <td class="num money"><Amount :of="b.cost" /></td>
                   <td class="num"><Amount :of="b.charge" /></td>
-                  <td class="mk"><Trail :trail="b.trail" /></td>
+                  <td class="mk"><Trail :trail="b.trail" :kind="b.kind" :ids="[b.id]" /></td>
                 </tr>
               </tbody>
             </table>

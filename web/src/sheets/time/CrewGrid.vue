@@ -11,7 +11,7 @@ import type { crewActs } from './acts'
 import { copyBlock, namesLines, pastedBlock } from './clipboard'
 import { inCell, useGrid } from './grid'
 import HoursCell from './HoursCell.vue'
-import type { Sheet, SheetLine } from './lines'
+import { entriesOf, type Sheet, type SheetLine } from './lines'
 import WrongCell from './WrongCell.vue'
 
 /** The crew sheet as a ledger: lines of worker and job, the days of the week, totals. */
@@ -234,7 +234,9 @@ defineExpose({ goTo, focus: grid.focus })
               <Amount v-else-if="line.hours" :of="line.charge" />
             </td>
           </template>
-          <td v-if="!phone" class="mk"><Trail v-if="line.hours" :trail="line.trail" /></td>
+          <td v-if="!phone" class="mk">
+            <Trail v-if="line.hours" :trail="line.trail" kind="time_entry" :ids="entriesOf(line)" />
+          </td>
         </tr>
         <tr v-if="wrongOf(line)">
           <td class="error-line" :colspan="columns - 1">

@@ -237,7 +237,7 @@ function move(event: KeyboardEvent, by: 1 | -1) {
                         @keydown.enter.prevent="move($event, 1)"
                       />
                     </td>
-                    <td class="mk"><Trail :trail="row.trail" /></td>
+                    <td class="mk"><Trail :trail="row.trail" kind="time_entry" :ids="[row.id]" /></td>
                   </tr>
                   <tr v-if="wrongOf(row)?.said">
                     <td class="error-line" :colspan="columns">

@@ -47,3 +47,6 @@ export function allLines(sheet: Sheet | undefined, added: Place[], unsent: Outgo
   }
   return lines
 }
+
+/** The entries that a line is made of; a day of several is changed in the list, and has none here. */
+export const entriesOf = (l: SheetLine): number[] => l.cells!.flatMap((c) => c.entryId ?? [])
