@@ -63,7 +63,7 @@ func shots(week, paper string) []shot {
 			return errors.Join(p.Until(`(() => { const b = [...document.querySelectorAll("button.two")].find(b => b.innerText.includes("June")); b?.click(); return !!b })()`), p.SeeText("Held against"))
 		}},
 		{name: "trail", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: func(p *browser.Page) error {
-			return errors.Join(p.Until(`(() => { const all = document.querySelectorAll('[aria-label="Booked to it"] .trail-box'); const t = [...all].find(t => t.getAttribute('aria-label').startsWith('billed')) ?? all[all.length - 1]; t?.scrollIntoView(); t?.focus(); return !!t })()`), p.See(".told span"))
+			return errors.Join(p.Until(`(() => { const all = document.querySelectorAll('[aria-label="Booked to it"] .trail-box'); const t = [...all].find(t => t.getAttribute('aria-label').startsWith('billed')) ?? all[all.length - 1]; t?.scrollIntoView(); t?.focus(); return !!t })()`), p.See(".trail-told span"))
 		}},
 		{name: "approve-decided", asked: true, path: "/approve?list=decided", see: `[aria-label="Decided"] tbody tr`},
 		{name: "bill-ready", path: "/bill", see: `[aria-label="Ready to bill"]`},

@@ -92,11 +92,8 @@ func (s *server) registerSession(api huma.API) {
 	operate(api, http.MethodGet, "/api/counts", "counts", "What waits", func(ctx context.Context, actor app.Actor, _ *nothing) (app.Counts, error) {
 		return s.App.Counts(ctx, actor)
 	})
-	operate(api, http.MethodGet, "/api/today", "today", "The Today tab", func(ctx context.Context, actor app.Actor, in *struct {
-		Week string `query:"week"`
-	},
-	) (app.TodaySheet, error) {
-		return s.App.TodaySheet(ctx, actor, in.Week)
+	operate(api, http.MethodGet, "/api/today", "today", "The Today tab", func(ctx context.Context, actor app.Actor, in *app.TodayQuery) (app.TodaySheet, error) {
+		return s.App.TodaySheet(ctx, actor, *in)
 	})
 	operate(api, http.MethodPost, "/api/loose-ends/aside", "setAside", "Set a loose end aside with a reason", func(ctx context.Context, actor app.Actor, in *withBody[app.SetAside]) (done, error) {
 		return done{}, s.App.SetAside(ctx, actor, in.Body)

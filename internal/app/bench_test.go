@@ -226,7 +226,7 @@ func BenchmarkToday(b *testing.B) {
 	a, _ := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := a.TodaySheet(ctx, app.Console, "")
+			_, err := a.TodaySheet(ctx, app.Console, app.TodayQuery{})
 			require.NoError(b, err)
 		}
 	})

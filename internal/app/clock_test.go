@@ -165,7 +165,7 @@ func TestAForemanIsKeptToTheCrew(t *testing.T) {
 	require.NoError(t, err)
 	_, err = c.EntryHistory(ctx, greta, whole.Lines[0].Cells[0].EntryID)
 	refusal(t, err, app.KindForbidden, "", "is not of Deck")
-	today, err := c.TodaySheet(ctx, greta, week)
+	today, err := c.TodaySheet(ctx, greta, app.TodayQuery{Week: week})
 	require.NoError(t, err)
 	require.Len(t, today.Week, 1)
 	assert.Equal(t, "Deck", today.Week[0].Crew)

@@ -45,6 +45,7 @@ type looseKind struct {
 	link                   string // with %s for the key of a row
 	aside                  bool
 	forCrew                bool // those who only type hours see it too
+	ofJob                  bool // its rows have a job_id
 	rows                   string
 	count                  string // counts the rows where that is quicker than to list them; blank: they are listed
 }
@@ -74,7 +75,7 @@ const (
 
 var looseKinds = []looseKind{
 	{
-		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true,
+		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true, ofJob: true,
 		rows: holes + `,
 			on_day AS (SELECT h.crew, h.date, e.job_id, e.cost_code_id, sum(e.minutes) AS minutes, sum(e.charge) AS charge FROM (SELECT DISTINCT crew, date FROM holes) h
 			  CROSS JOIN workers m ON m.crew = h.crew AND m.active = 1 CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = m.id AND e.date = h.date GROUP BY h.crew, h.date, e.job_id, e.cost_code_id),
@@ -92,7 +93,7 @@ var looseKinds = []looseKind{
 			FROM time_entries e INDEXED BY time_entries_waiting JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' AND e.status = 'draft' AND e.date < @week AND @crew IN ('', w.crew) GROUP BY 1`,
 	},
 	{
-		name: "no_code", title: "No cost code", why: "the job asks for one", step: "Choose the code", link: "/jobs/%s",
+		name: "no_code", title: "No cost code", why: "the job asks for one", step: "Choose the code", link: "/jobs/%s", ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", count(*) AS n, min(e.date) AS first, sum(e.charge) AS stake, j.id AS job_id
 			FROM jobs j CROSS JOIN time_entries e INDEXED BY time_entries_no_code ON e.job_id = j.id AND e.cost_code_id IS NULL WHERE j.needs_cost_code = 1 AND e.invoice_id IS NULL GROUP BY j.id`,
 	},
@@ -102,8 +103,8 @@ var looseKinds = []looseKind{
 		count: "SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL",
 	},
 	{
-		name: "no_rate", title: "No rate", why: "hours without a price", step: "Add a rate", link: "/setup?part=rates",
-		rows: `SELECT w.code || ' ' || j.number AS subject, w.name AS "where", 'job ' || j.number || ifnull(', ' || t.name, '') AS detail, e.first, e.stake, w.id AS worker_id, ifnull(t.name, '') AS trade
+		name: "no_rate", title: "No rate", why: "hours without a price", step: "Add a rate", link: "/setup?part=rates", ofJob: true,
+		rows: `SELECT w.code || ' ' || j.number AS subject, w.name AS "where", 'job ' || j.number || ifnull(', ' || t.name, '') AS detail, e.first, e.stake, w.id AS worker_id, j.id AS job_id, ifnull(t.name, '') AS trade
 			FROM (SELECT worker_id, job_id, min(date) AS first, ifnull(sum(cost), 0) AS stake FROM time_entries WHERE unpriced = 1 GROUP BY worker_id, job_id) e
 			JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN trades t ON t.id = w.trade_id`,
 		count: "SELECT count(*) FROM (SELECT DISTINCT worker_id, job_id FROM time_entries WHERE unpriced = 1)",
@@ -121,18 +122,18 @@ var looseKinds = []looseKind{
 		count: "SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0)",
 	},
 	{
-		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "/bill?job=%s",
+		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "/bill?job=%s", ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake,
 			  min(ifnull((SELECT min(date) FROM ` + readyEntries + ` AND job_id = j.id), @late), ifnull((SELECT min(date) FROM ` + readyLines + ` AND job_id = j.id), @late)) AS first ` + lateJobs,
 		count: "SELECT count(*) " + lateJobs,
 	},
 	{
-		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "/jobs/%s", aside: true,
+		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", sum(b.cost) - j.contract AS stake, j.start AS first, j.id AS job_id FROM jobs j JOIN job_sums b ON b.job_id = j.id
 			WHERE j.contract > 0 AND j.status <> 'closed'` + fmt.Sprintf(aside, "over", "j.number") + ` GROUP BY j.id HAVING sum(b.cost) > j.contract`,
 	},
 	{
-		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "/jobs/%s", aside: true,
+		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
 		rows: `SELECT subject, key, "where", cost - sold AS stake, start AS first, job_id FROM (
 			  SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.start, j.id AS job_id, sum(b.cost) AS cost,
 			    sum(b.ready) + (SELECT ifnull(sum(i.subtotal), 0) FROM invoice_jobs i WHERE i.job_id = j.id) AS sold
@@ -146,8 +147,8 @@ var looseKinds = []looseKind{
 			WHERE 1 = 1` + fmt.Sprintf(aside, "twice", "g.said"),
 	},
 	{
-		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "/jobs/%s",
-		rows:  `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail, ifnull(j.finish, @today) AS first, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake ` + closedJobs,
+		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "/jobs/%s", ofJob: true,
+		rows:  `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail, ifnull(j.finish, @today) AS first, j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake ` + closedJobs,
 		count: "SELECT count(*) " + closedJobs,
 	},
 	{
@@ -206,15 +207,22 @@ func (s *session) looseCount() (int64, error) {
 	return total, nil
 }
 
-// looseEnds lists what could slip, grouped by what it is, most money first, as far as a sheet of it goes.
-func (s *session) looseEnds() ([]LooseEnd, error) {
+// looseEnds lists what could slip, of a job or of all (0), grouped by what it is, most money first, as far as a sheet of it goes.
+func (s *session) looseEnds(job int64) ([]LooseEnd, error) {
 	type group struct {
 		ends  []LooseEnd
 		stake money.Amount
 	}
 	var groups []group
 	for _, k := range s.looseSeen() {
-		rows, err := store.Query[looseRow](s.Tx, k.rows+fmt.Sprintf(" ORDER BY stake IS NULL, stake DESC, first LIMIT %d", mostLoose), s.looseArgs(k.rows)...)
+		query, args := k.rows, s.looseArgs(k.rows)
+		if job != 0 {
+			if !k.ofJob {
+				continue
+			}
+			query = "SELECT * FROM (" + k.rows + fmt.Sprintf(") WHERE job_id = %d", job)
+		}
+		rows, err := store.Query[looseRow](s.Tx, query+fmt.Sprintf(" ORDER BY stake IS NULL, stake DESC, first LIMIT %d", mostLoose), args...)
 		if err != nil {
 			return nil, err
 		}

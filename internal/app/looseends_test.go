@@ -12,7 +12,7 @@ import (
 
 func (c *crew) looseEnds(t *testing.T) map[string]string {
 	t.Helper()
-	today, err := c.TodaySheet(ctx, c.owner, week)
+	today, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
 	require.NoError(t, err)
 	counts, err := c.Counts(ctx, c.owner)
 	require.NoError(t, err)
@@ -64,7 +64,7 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 // end is the one loose end of a kind.
 func (c *crew) end(t *testing.T, kind string) app.LooseEnd {
 	t.Helper()
-	today, err := c.TodaySheet(ctx, c.owner, week)
+	today, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
 	require.NoError(t, err)
 	for _, end := range today.LooseEnds {
 		if end.Kind == kind {
@@ -84,6 +84,42 @@ func (c *crew) crewDay(t *testing.T, day, hours string, workers ...int64) {
 		_, err := c.save(edit)
 		require.NoError(t, err)
 	}
+}
+
+// With a job chosen, Today is about that job: its loose ends, and the hours on it, without holes.
+func TestTodayOfAJob(t *testing.T) {
+	c := newCrew(t)
+	other, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Jetty", CustomerID: 1, Basis: "tm"})
+	require.NoError(t, err)
+	welder, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	require.NoError(t, err)
+	c.crewDay(t, week, "8", c.worker)
+	edit := c.edit("7")
+	edit.WorkerID, edit.JobID = welder, other
+	_, err = c.save(edit)
+	require.NoError(t, err)
+	_, err = c.SaveDocument(ctx, c.owner, app.Document{Key: "a-key-of-a-receipt", Kind: "receipt", Supplier: "Bellhaven", Date: week, Lines: []app.Line{{Category: "material", Description: "Boards", Quantity: "1", UnitCost: "20"}}})
+	require.NoError(t, err)
+
+	about := func(job string) (kinds []string, workers []int) {
+		today, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week, Job: job})
+		require.NoError(t, err)
+		for _, end := range today.LooseEnds {
+			kinds = append(kinds, end.Kind)
+		}
+		return kinds, today.Week[0].Days[0].Workers
+	}
+	kinds, workers := about("")
+	assert.ElementsMatch(t, []string{"not_handed_in", "no_rate", "no_job"}, kinds)
+	assert.Equal(t, []int{480, 420}, workers)
+	kinds, workers = about("102")
+	assert.Equal(t, []string{"no_rate"}, kinds)
+	assert.Equal(t, []int{-1, 420}, workers)
+	kinds, workers = about("101")
+	assert.Empty(t, kinds)
+	assert.Equal(t, []int{480, -1}, workers)
+	_, err = c.TodaySheet(ctx, c.owner, app.TodayQuery{Job: "999"})
+	refusal(t, err, app.KindNotFound, "", "there is no such job as 999")
 }
 
 func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
@@ -112,7 +148,7 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 	check, err := c.CheckWeek(ctx, c.owner, c.worker, week)
 	require.NoError(t, err)
 	assert.Equal(t, []bool{true, false}, []bool{check.Days[1].Off, check.Days[1].Marked})
-	today, err := c.TodaySheet(ctx, other, week)
+	today, err := c.TodaySheet(ctx, other, app.TodayQuery{Week: week})
 	require.NoError(t, err)
 	assert.Equal(t, []app.Aside{{Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: today.Asides[0].At}}, today.Asides)
 	assert.Equal(t, []int{540, -1, 480}, today.Week[0].Days[1].Workers)
@@ -195,7 +231,7 @@ func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
 	c.paper(t, "55", nobody)
 	for crew, want := range map[string][]string{"Pile": {"hole", "not_handed_in"}, "Deck": nil, "": {"hole", "not_handed_in"}} {
 		foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: crew}
-		today, err := c.TodaySheet(ctx, foreman, week)
+		today, err := c.TodaySheet(ctx, foreman, app.TodayQuery{Week: week})
 		require.NoError(t, err)
 		counts, err := c.Counts(ctx, foreman)
 		require.NoError(t, err)

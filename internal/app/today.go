@@ -19,7 +19,7 @@ type CrewDays struct {
 // CrewDay is a day of a crew.
 type CrewDay struct {
 	Hours   string `json:"hours"`
-	Workers []int  `json:"workers" doc:"minutes of each worker of the crew, 0 for a hole, -1 for a day off"`
+	Workers []int  `json:"workers" doc:"minutes of each worker of the crew, 0 for a hole, -1 for a day off, or on another job"`
 }
 
 // TodaySheet is the Today tab.
@@ -31,30 +31,40 @@ type TodaySheet struct {
 	Hours     string     `json:"hours"`
 }
 
-// TodaySheet is the Today tab for the week of a date.
-func (a *App) TodaySheet(ctx context.Context, actor Actor, week string) (TodaySheet, error) {
+// TodayQuery asks for Today in the week of a date; with a job, for what is about that job.
+type TodayQuery struct {
+	Week string `query:"week" doc:"any date of the week; this week where absent"`
+	Job  string `query:"job" doc:"number of a job; blank for all"`
+}
+
+// TodaySheet is the Today tab.
+func (a *App) TodaySheet(ctx context.Context, actor Actor, q TodayQuery) (TodaySheet, error) {
 	out := TodaySheet{Week: []CrewDays{}}
 	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
 		c := s.checks()
 		on := a.Today()
-		if week != "" {
-			on = c.date("week", week)
+		if q.Week != "" {
+			on = c.date("week", q.Week)
 		}
 		if err := c.err(); err != nil {
 			return err
 		}
-		if out.LooseEnds, err = s.looseEnds(); err != nil {
+		sc, err := s.scope(ScopeQuery{Job: q.Job})
+		if err != nil {
+			return err
+		}
+		if out.LooseEnds, err = s.looseEnds(sc.Job); err != nil {
 			return err
 		}
 		if out.Asides, err = s.asides(); err != nil {
 			return err
 		}
-		return s.crewWeek(&out, on.WeekStart(weekStart(s.company)))
+		return s.crewWeek(&out, on.WeekStart(weekStart(s.company)), sc.Job)
 	})
 	return out, err
 }
 
-func (s *session) crewWeek(out *TodaySheet, week calendar.Date) error {
+func (s *session) crewWeek(out *TodaySheet, week calendar.Date, job int64) error {
 	for d := week; d < week+7; d++ {
 		out.Days = append(out.Days, d.String())
 	}
@@ -66,8 +76,8 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date) error {
 		Drafts   int64
 	}
 	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, w.crew, ifnull(e.date, 0) AS date, ifnull(sum(e.minutes), 0) AS minutes, ifnull(sum(e.status = 'draft'), 0) AS drafts
-		FROM workers w LEFT JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN ? AND ?
-		WHERE w.active = 1 AND (? = '' OR w.crew = ?) GROUP BY w.id, e.date ORDER BY w.crew, w.name, w.id`, week, week+6, s.actor.Crew, s.actor.Crew)
+		FROM workers w LEFT JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN ? AND ? AND ? IN (0, e.job_id)
+		WHERE w.active = 1 AND ? IN ('', w.crew) GROUP BY w.id, e.date ORDER BY w.crew, w.name, w.id`, week, week+6, job, s.actor.Crew)
 	if err != nil {
 		return err
 	}
@@ -94,8 +104,8 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date) error {
 			workers[r.WorkerID] = tooth
 			for d := range crew.Days {
 				minutes := 0
-				if off[dayOf{r.WorkerID, week + calendar.Date(d)}] != "" {
-					minutes = -1
+				if job != 0 || off[dayOf{r.WorkerID, week + calendar.Date(d)}] != "" {
+					minutes = -1 // who is not on this job is somewhere else
 				}
 				crew.Days[d].Workers = append(crew.Days[d].Workers, minutes)
 			}

@@ -221,7 +221,7 @@ func TestMoneyIsNotSentToThoseWhoMayNotSeeIt(t *testing.T) {
 	foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman}
 	sheet, err := c.TimeSheet(ctx, foreman, app.SheetQuery{Week: week})
 	require.NoError(t, err)
-	today, err := c.TodaySheet(ctx, foreman, week)
+	today, err := c.TodaySheet(ctx, foreman, app.TodayQuery{Week: week})
 	require.NoError(t, err)
 	footing, err := c.Footing(ctx, foreman, app.ScopeQuery{})
 	require.NoError(t, err)

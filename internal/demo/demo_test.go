@@ -33,7 +33,7 @@ func TestTheDemoCompanyIsWhatItIsSaidToBe(t *testing.T) {
 	assert.Equal(t, []string{"Deck crew", "Dive crew", "Pile crew"}, choices.Crews)
 	assert.Equal(t, []int{14, 9, 20}, []int{len(choices.Workers), len(choices.Customers), len(choices.Jobs)})
 
-	today, err := a.TodaySheet(ctx, app.Console, "")
+	today, err := a.TodaySheet(ctx, app.Console, app.TodayQuery{})
 	require.NoError(t, err)
 	kinds := map[string]bool{}
 	for _, end := range today.LooseEnds {

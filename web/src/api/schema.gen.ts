@@ -1481,7 +1481,7 @@ export interface components {
         };
         CrewDay: {
             hours: string;
-            /** @description minutes of each worker of the crew, 0 for a hole, -1 for a day off */
+            /** @description minutes of each worker of the crew, 0 for a hole, -1 for a day off, or on another job */
             workers: number[] | null;
         };
         CrewDays: {
@@ -5182,7 +5182,10 @@ export interface operations {
     today: {
         parameters: {
             query?: {
+                /** @description any date of the week; this week where absent */
                 week?: string;
+                /** @description number of a job; blank for all */
+                job?: string;
             };
             header?: never;
             path?: never;

@@ -86,7 +86,7 @@ const x = (i: number) => 3 + i * 6
       <path v-else-if="trail.billable" d="M21 13v.2" class="open" />
     </svg>
     <Teleport v-if="place" to="body">
-      <div :id="told" class="told" :class="{ upwards }" role="tooltip" :style="place">
+      <div :id="told" class="trail-told" :class="{ upwards }" role="tooltip" :style="place">
         <b>{{ trail.text }}</b>
         <span v-for="(step, i) in steps" :key="i"
           >{{ inWords(step) }} <span class="when">{{ moment(step.at) }}</span></span
@@ -117,7 +117,7 @@ const x = (i: number) => 3 + i * 6
 .not {
   stroke: var(--mark);
 }
-.told {
+.trail-told {
   position: fixed;
   z-index: 3000;
   box-sizing: border-box;
@@ -133,13 +133,13 @@ const x = (i: number) => 3 + i * 6
   line-height: 18px;
   pointer-events: none;
 }
-.told.upwards {
+.trail-told.upwards {
   transform: translateY(-100%);
 }
-.told b::first-letter {
+.trail-told b::first-letter {
   text-transform: uppercase;
 }
-.told > span {
+.trail-told > span {
   display: flex;
   justify-content: space-between;
   gap: 12px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiChevronDown, mdiMagnify } from '@mdi/js'
+import { mdiChevronDown, mdiMagnify, mdiTrayArrowDown } from '@mdi/js'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -45,6 +45,12 @@ const counts = computed<Record<string, number | undefined>>(() => ({
 watchEffect(() => {
   footing.looseEnds = totals.data.value?.looseEnds ?? 0
 })
+/** The tables in view, as a file under the name of the sheet and of where and when. */
+async function exportShown() {
+  const { exportSeen } = await import('./exportSeen')
+  const name = [tabs.find((t) => t.name === route.meta.tab)?.label, footing.what]
+  if (!exportSeen(name.filter(Boolean).join(', '))) footing.state = 'There is no table here to export'
+}
 /** What is for a phone too; nothing else is squeezed in. */
 const onPhone: string[] = ['clock', 'hours', 'time', 'approve']
 const initials = computed(() => {
@@ -83,6 +89,15 @@ useKeys({
           >{{ tab.label }}<small v-if="counts[tab.name]">{{ counts[tab.name] }}</small></router-link
         >
       </nav>
+      <button
+        v-if="session.can('capture')"
+        class="export"
+        title="Export what is shown"
+        aria-label="Export what is shown"
+        @click="exportShown"
+      >
+        <Icon :path="mdiTrayArrowDown" />
+      </button>
       <button v-if="session.can('capture')" class="find" @click="finding = true">
         <Icon :path="mdiMagnify" /> Find or do <kbd>Ctrl K</kbd>
       </button>
@@ -106,7 +121,7 @@ useKeys({
       <KeysCard v-if="showKeys" @close="showKeys = false" />
     </main>
     <AppFooting />
-    <FindOrDo v-if="finding" v-model="finding" />
+    <FindOrDo v-if="finding" v-model="finding" @export="exportShown" />
   </div>
 </template>
 
@@ -161,8 +176,17 @@ useKeys({
   background: var(--paper);
   inset: 0 0 -1px;
 }
-.find {
+.export {
   margin-left: auto;
+  align-self: center;
+  display: grid;
+  place-items: center;
+  width: 28px;
+  height: 28px;
+  color: var(--ink-soft);
+}
+.find {
+  margin-left: 12px;
   align-self: center;
   display: flex;
   align-items: center;
@@ -192,7 +216,8 @@ useKeys({
   outline: 0;
 }
 @media (max-width: 720px) {
-  .find {
+  .find,
+  .export {
     display: none;
   }
   .not-phone:not([aria-current]) {

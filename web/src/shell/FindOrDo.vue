@@ -6,6 +6,7 @@ import { useScope } from './scope'
 import { useSession } from './session'
 
 const shown = defineModel<boolean>({ required: true })
+const emit = defineEmits<{ export: [] }>()
 const router = useRouter()
 const scope = useScope()
 const session = useSession()
@@ -35,6 +36,7 @@ const all = computed<Found[]>(() => {
       found.push({ title, sub: 'Setup', go: () => to('/setup', { part, add: 'yes' }) })
     found.push({ title: 'Open a new job', sub: 'Jobs', go: () => to('/jobs', { add: 'yes' }) })
   }
+  found.push({ title: 'Export what is shown', sub: 'as CSV', go: () => emit('export') })
   if (session.can('costs'))
     found.push({ title: 'Enter a paper', sub: 'Costs', go: () => to('/costs', { open: 'new' }) })
   for (const crew of scope.choices.value?.crews ?? [])

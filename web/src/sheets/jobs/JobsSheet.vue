@@ -51,7 +51,7 @@ watchEffect(() => {
   <div class="sheet">
     <SheetHead title="Jobs" hide-when>
       <template #acts>
-        <v-btn href="/api/reports/job-profit" download>Export</v-btn>
+        <v-btn href="/api/reports/job-profit" download>Profit report</v-btn>
         <v-btn v-if="session.can('setup')" class="go" @click="scope.change({ add: adding ? '' : 'yes' })"
           >New job</v-btn
         >
@@ -83,7 +83,7 @@ watchEffect(() => {
             <th scope="col">Job, customer</th>
             <th scope="col">Basis</th>
             <th scope="col" class="num">Price</th>
-            <th scope="col" class="scale">
+            <th scope="col" class="scale" data-value="">
               <span v-for="t in data?.scale" :key="t.at" :style="{ left: `${t.at / 10}%` }">{{ t.text }}</span><span
                 class="sr"
                 >Cost and charge</span

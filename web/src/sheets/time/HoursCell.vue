@@ -65,6 +65,7 @@ watch(
     }"
     :tabindex="here ? 0 : -1"
     :aria-selected="marked || undefined"
+    :data-value="text"
     :aria-readonly="!!cell.locked || undefined"
     :title="cell.locked || [cell.reading, cell.note].filter(Boolean).join('; ')"
   >

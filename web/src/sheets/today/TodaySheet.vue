@@ -16,19 +16,24 @@ const scope = useScope()
 const footing = useFooting()
 const session = useSession()
 const { data, error, isLoading } = useQuery({
-  queryKey: ['today', scope.week],
-  queryFn: () => answered(client.GET('/api/today', { params: { query: { week: scope.week.value } } })),
+  queryKey: ['today', scope.week, scope.job],
+  queryFn: () => {
+    const query = { week: scope.week.value, job: scope.job.value }
+    return answered(client.GET('/api/today', { params: { query } }))
+  },
 })
+/** What waits is of all dates: it is the oldest that slips. */
+const ofJob = computed(() => ({ job: scope.job.value }))
 /** Today only leads to Approve: the first of what waits are enough. */
 const most = 30
 const { data: waiting } = useQuery({
-  queryKey: ['approve', {}],
-  queryFn: () => answered(client.GET('/api/approve')),
+  queryKey: ['approve', ofJob],
+  queryFn: () => answered(client.GET('/api/approve', { params: { query: ofJob.value } })),
   enabled: () => session.can('approve'),
 })
 const { data: bills } = useQuery({
-  queryKey: ['bill', {}],
-  queryFn: () => answered(client.GET('/api/bill')),
+  queryKey: ['bill', ofJob],
+  queryFn: () => answered(client.GET('/api/bill', { params: { query: ofJob.value } })),
   enabled: () => session.can('bill'),
 })
 const overdue = computed(() => bills.value?.issued?.filter((i) => i.daysLate > 0) ?? [])
