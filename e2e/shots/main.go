@@ -36,6 +36,7 @@ func openWorkings(p *browser.Page) error { return errors.Join(p.Press("Workings"
 func shots(week, paper string) []shot {
 	return []shot{
 		{name: "today", path: "/", see: `[aria-label="Loose ends"]`},
+		{name: "today-job", asked: true, path: "/?job=1193", see: `[aria-label="Loose ends"]`},
 		{name: "today-settle", asked: true, path: "/", see: `[aria-label="Loose ends"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("Fill in"), p.See(".settle"))
 		}},

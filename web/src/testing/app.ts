@@ -22,7 +22,7 @@ export function bookThat(answers: Record<string, unknown>): Call[] {
     const text = await request.text()
     calls.push({ what, body: text ? JSON.parse(text) : undefined })
     const answer = what in answers ? answers[what] : what === 'GET /api/choices' ? choices : undefined
-    const found = typeof answer === 'function' ? answer(calls.at(-1)!.body) : (answer ?? {})
+    const found = typeof answer === 'function' ? await answer(calls.at(-1)!.body) : (answer ?? {})
     return found instanceof Response ? found.clone() : Response.json(found)
   })
   return calls

@@ -39,10 +39,23 @@ export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
     return clockText(d.start, d.finish, d.break)
   }
 
-  /** Sends what is whole. What can't be sent stays as it was typed, and is sent again. */
+  /** Sends what is whole, and nothing else meanwhile: what is typed while a save is on its way follows it. */
+  let sending = false
+  let more = false
   async function send() {
+    more = true
+    if (sending) return
+    sending = true
+    while (more) {
+      more = false
+      more = (await sendOnce()) || more
+    }
+    sending = false
+  }
+  /** Sends once; true where there is more to send at once. What can't be sent stays as it was typed, and is sent again. */
+  async function sendOnce(): Promise<boolean> {
     const ready = [...drafts].filter(([, d]) => !d.said && textOf(d) !== undefined)
-    if (!ready.length) return
+    if (!ready.length) return false
     footing.saving()
     const body = {
       ...query.value,
@@ -50,8 +63,9 @@ export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
     }
     try {
       queries.setQueryData(['time-day', { ...query.value }], await answered(client.PUT('/api/time/day', { body })))
-      for (const [worker] of ready) drafts.delete(worker)
+      for (const [worker, sent] of ready) if (drafts.get(worker) === sent) drafts.delete(worker)
       footing.saved()
+      return drafts.size > 0
     } catch (refused) {
       const errors = refused instanceof Refusal ? (refused.problem.errors ?? []) : []
       if (!errors.length) footing.notSaved(`Not saved yet: ${(refused as Error).message}`)
@@ -59,11 +73,10 @@ export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
         const draft = ready[Number(/\d+/.exec(e.path)?.[0])]?.[1]
         if (draft) draft.said = e.message
       }
-      if (errors.length) {
-        footing.notSaved(`${errors.length} to put right`)
-        void queries.invalidateQueries({ queryKey: ['time-day'] })
-        if (errors.length < ready.length) void send()
-      }
+      if (!errors.length) return false
+      footing.notSaved(`${errors.length} to put right`)
+      void queries.invalidateQueries({ queryKey: ['time-day'] })
+      return errors.length < ready.length
     }
   }
   useIntervalFn(() => drafts.size && footing.unsaved && void send(), 2000)
