@@ -152,6 +152,9 @@ const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.lengt
   padding-left: 12px;
   white-space: nowrap;
 }
+.held td:first-child {
+  white-space: normal;
+}
 .held h2 {
   font-weight: 660;
   font-size: 14px;

@@ -193,7 +193,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             </CrewGrid>
           </div>
           <div class="ruled"></div>
-          <div class="key">
+          <div class="key one-line">
             <TrailKey /><span><i class="flag"></i>2.5 of it overtime</span
             ><span class="soft">t more of an entry, ? all keys</span>
             <span v-if="said" class="told says" role="status">{{ said }}</span>

@@ -162,21 +162,22 @@ tr > td:first-child:not(.what) {
 }
 @media (max-width: 1180px) {
   .c-what {
-    width: 120px;
+    width: 122px;
   }
   .c-stake {
-    width: 82px;
+    width: 76px;
   }
   .c-step {
-    width: 112px;
+    width: 122px;
   }
   td,
-  th {
+  th,
+  tr > td:first-child:not(.what) {
     padding-inline: 6px;
   }
-  .what,
-  th:first-child {
-    padding-left: 12px;
+  tr > .what,
+  tr > th:first-child {
+    padding-left: 16px;
   }
 }
 .what {

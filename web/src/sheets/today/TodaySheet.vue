@@ -216,6 +216,12 @@ watchEffect(() => {
   .comb :is(td, th):not(:first-child) {
     padding-inline: 3px;
   }
+  .comb th {
+    font-size: 11px;
+  }
+  .comb :is(td, th):last-child {
+    padding-right: 16px;
+  }
 }
 .comb td {
   height: 48px;
