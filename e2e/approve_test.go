@@ -17,6 +17,8 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 	u.open("/approve?from=2026-11-16")
 	u.must(u.Click(`[aria-label="Waiting for approval"] tr:nth-child(5) button.two`))
 	u.sees("No Wednesday, the rest of the crew had", "nothing handed in", "Handed in by Ada Ridley")
+	u.must(u.Keys("ga"), u.Keys("gd"), u.See(`[aria-label="Loose ends"]`), u.Keys("ga")) // go to Approve, Today, Approve: nothing is approved by it
+	u.sees("all 15")
 	u.must(u.Until(`(() => { const t = document.querySelector('[aria-label="Waiting for approval"] tr:nth-child(5) .trail-box'); t.focus(); return true })()`))
 	u.sees("Captured and handed in, waits for approval", "handed in by Ada Ridley")
 	u.accessible("a trail")

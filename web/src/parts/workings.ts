@@ -1,6 +1,6 @@
 import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
-import { typing } from '@/shell/keys'
+import { forSheet, typing } from '@/shell/keys'
 
 /** What the Workings are of: an entry, a cost line or an invoice by its id, a job by its number. */
 export type Subject = { kind: 'entry' | 'line' | 'invoice'; id: number } | { kind: 'job'; number: string }
@@ -29,7 +29,7 @@ export function linkOf(kind: string, id?: number): string {
 export function useWorkings(allowed: () => boolean) {
   const open = ref(false)
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-    const plain = event.key === 'w' && !typing(event) && !event.ctrlKey && !event.metaKey
+    const plain = event.key === 'w' && forSheet(event)
     if ((event.altKey && event.code === 'KeyW') || plain) {
       event.preventDefault()
       open.value = allowed() && !open.value

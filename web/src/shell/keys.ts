@@ -21,6 +21,12 @@ export function typing(event: KeyboardEvent): boolean {
 /** `g` was pressed, and the next letter names a tab. */
 export const going = { now: false }
 
+/** Whether a key is meant for the sheet: alone, into no field, and not the letter of a tab after `g`, whoever hears it first. */
+export function forSheet(event: KeyboardEvent): boolean {
+  const alone = !event.ctrlKey && !event.metaKey && !event.altKey
+  return alone && !event.defaultPrevented && !going.now && !typing(event)
+}
+
 /** The keys that work everywhere; letters only while nothing is typed into. */
 export function useKeys(actions: Actions) {
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
@@ -39,6 +45,7 @@ export function useKeys(actions: Actions) {
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event)) return
     if (going.now) {
       going.now = false
+      event.preventDefault()
       actions.go(event.key)
       return
     }

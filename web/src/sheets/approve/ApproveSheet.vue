@@ -5,7 +5,7 @@ import SheetHead from '@/parts/SheetHead.vue'
 import TrailKey from '@/parts/TrailKey.vue'
 import { hours } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
-import { typing } from '@/shell/keys'
+import { forSheet } from '@/shell/keys'
 import { useScope } from '@/shell/scope'
 import DecidedList from './DecidedList.vue'
 import PaperPanel from './PaperPanel.vue'
@@ -54,7 +54,7 @@ async function back(reason: string) {
   if (await waiting.decide('/api/return', subject.value, reason)) returning.value = false
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (typing(event) || event.ctrlKey || event.metaKey || event.altKey || decided.value) return
+  if (!forSheet(event) || decided.value) return
   const act = {
     ArrowDown: () => waiting.step(1),
     ArrowUp: () => waiting.step(-1),
@@ -62,6 +62,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     a: () => subject.value.length && approve(),
     r: () => subject.value.length && (returning.value = true),
   }[event.key]
+  if (act && event.repeat && !event.key.startsWith('Arrow')) return // a key that is held down decides once
   if (act) {
     event.preventDefault()
     void act()

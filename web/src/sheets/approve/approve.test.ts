@@ -74,6 +74,14 @@ describe('a decision', () => {
       { what: 'POST /api/return', body: { entryIds: [20, 21], documentIds: [7], reason: 'which job?' } },
     ])
   })
+  it('is taken once, however often it is pressed', async () => {
+    const { waiting, decided } = await open()
+    const first = waiting.rows.value[0]!
+    const pressed = [waiting.decide('/api/approve', [first]), waiting.decide('/api/approve', [first])]
+    expect(await Promise.all(pressed)).toEqual([true, false])
+    expect(decided()).toHaveLength(1)
+    expect(waiting.said.value).toBe('')
+  })
   it('that is refused says why and leaves what was chosen', async () => {
     const { waiting } = await open({ 'POST /api/approve': refusal(409, 'some of this has changed; look again') })
     waiting.toggle(waiting.rows.value[0]!)

@@ -84,6 +84,7 @@ export function useWaiting() {
     at.value = rows.value[Math.max(0, Math.min(rows.value.length - 1, i + by))]?.key ?? ''
   }
   async function decide(path: '/api/approve' | '/api/return', of: Row[], reason = ''): Promise<boolean> {
+    if (busy.value) return false // a decision is taken once, however often it is pressed
     said.value = ''
     busy.value = true
     const body = { entryIds: of.flatMap((r) => r.entries), documentIds: of.flatMap((r) => r.documents), reason }

@@ -10,7 +10,7 @@ import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
 import { answered, client } from '@/api/client'
 import { useFooting } from '@/shell/footing'
-import { going, typing } from '@/shell/keys'
+import { forSheet } from '@/shell/keys'
 import { useOutbox, type Place } from '@/shell/outbox'
 import { useScope } from '@/shell/scope'
 import { useSession } from '@/shell/session'
@@ -96,11 +96,10 @@ function command(letter: string, line?: SheetLine) {
   else if (line && letter === 'f') said.value = acts.crewFill(line)
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (event.defaultPrevented || event.altKey) return
-  if (event.key === 'Enter' && event.ctrlKey) {
+  if (event.key === 'Enter' && event.ctrlKey && !event.defaultPrevented) {
     event.preventDefault()
     void hand()
-  } else if (!typing(event) && !event.ctrlKey && !going.now) {
+  } else if (forSheet(event)) {
     if (event.key === 'n') adder.value?.focus()
     else if (event.key === 'r') void repeat(true)
     else return
