@@ -122,3 +122,21 @@ func TestTwoWindowsChangeOnePaper(t *testing.T) {
 	u.open(address)
 	u.must(u.Until(paperValue + `.includes('|10|')`))
 }
+
+// TestAPaperThatIsNotSavedIsKept leaves a paper half typed for another tab and another paper, loads the window anew, and drops it.
+func TestAPaperThatIsNotSavedIsKept(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/costs?open=new")
+	u.must(u.See(`[aria-label="Lines"]`))
+	u.fill("", "Supplier", "Half Way Stores")
+	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Rope"), u.Type(`input[aria-label="Line 1, unit cost"]`, "12"))
+	u.sees("1 paper not saved")
+	u.must(u.Click(`.tabs a[href^="/approve"]`), u.See(`[aria-label="Waiting for approval"]`), u.Click(`.tabs a[href^="/costs"]`))
+	u.sees("Half Way Stores", "not saved yet")
+	u.must(u.Until(`(() => { const r = [...document.querySelectorAll('[aria-label="Papers"] tbody tr')].find(r => r.innerText.includes('Half Way')); r?.click(); return !!r })()`))
+	u.must(u.Until(paperValue + `.startsWith('Rope')`))
+	u.open("/costs?open=new")
+	u.must(u.Until(paperValue + `.startsWith('Rope')`))
+	u.sees("1 paper not saved")
+	u.must(u.Press("Drop changes"), u.Until(`!document.querySelector('[aria-label="Papers"]').innerText.includes('Half Way')`))
+}

@@ -57,6 +57,9 @@ func shots(week, paper string) []shot {
 			return errors.Join(p.Click(`input[aria-label="Line 1, what"]`), p.Paste("Diesel\t1\tlot\t100.00\r\nShackles\t4\tpcs\t1,250.50\r\nShackles, sent back\t-1\tpcs\t1250.5"),
 				p.Click(`button[aria-label="Line 1, phase, code, price, split"]`), p.Press("Split over jobs"))
 		}},
+		{name: "costs-unsaved", asked: true, path: "/costs?open=new", see: `[aria-label="Lines"] tfoot`, do: func(p *browser.Page) error {
+			return errors.Join(p.Fill("", "Supplier", "Half Way Stores"), p.Type(`input[aria-label="Line 1, what"]`, "Rope"), p.Type(`input[aria-label="Line 1, unit cost"]`, "12"), p.SeeText("1 paper not saved"))
+		}},
 		{name: "costs-owed", path: "/costs?list=owed", see: `[aria-label="Paid back"]`},
 		{name: "costs-workings", asked: true, path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},

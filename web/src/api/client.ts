@@ -71,3 +71,16 @@ export async function answered<T>(call: Promise<{ data?: T; error?: unknown; res
 export function newKey(): string {
   return crypto.randomUUID()
 }
+
+/** The key of something that may have to be sent again: the same for the same, until it is done. */
+export function retryKey() {
+  let [key, of] = ['', '']
+  return {
+    for(content: unknown): string {
+      const now = JSON.stringify(content)
+      if (now !== of) [key, of] = [newKey(), now]
+      return key
+    },
+    done: () => (of = ''),
+  }
+}

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, watchEffect } from 'vue'
-import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import { answered, client, retryKey, Refusal, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import PaperInvoice from '@/parts/PaperInvoice.vue'
 import Trail from '@/parts/Trail.vue'
@@ -93,9 +93,14 @@ async function drop() {
   await scope.change({ open: '' })
   await queries.invalidateQueries()
 }
+/** Where no answer comes the payment may have been taken: sent once more it is the same one. */
+const paying = retryKey()
 async function pay(amount: string, date: string) {
-  const body = { key: newKey(), invoiceId: invoice.value!.id, amount, date }
-  if (await act(() => answered(client.POST('/api/payments', { body })))) await queries.invalidateQueries()
+  const payment = { invoiceId: invoice.value!.id, amount, date }
+  const body = { ...payment, key: paying.for(payment) }
+  if (!(await act(() => answered(client.POST('/api/payments', { body }))))) return
+  paying.done()
+  await queries.invalidateQueries()
 }
 </script>
 

@@ -4,19 +4,19 @@ import { computed, ref, watch, watchEffect } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import SheetHead from '@/parts/SheetHead.vue'
-import Trail from '@/parts/Trail.vue'
 import Workings from '@/parts/Workings.vue'
-import { counted, percent, shortDay } from '@/parts/figures'
+import { percent } from '@/parts/figures'
 import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
 import CostLines from './CostLines.vue'
 import DocumentHead from './DocumentHead.vue'
 import OwedList from './OwedList.vue'
+import PaperList from './PaperList.vue'
 import ScanStrip from './ScanStrip.vue'
 import ScanView from './ScanView.vue'
 import StalePaper from './StalePaper.vue'
-import { blankDocument, useDocument } from './document'
+import { blankDocument, useDocument, type Document } from './document'
 import { usePriceList } from './prices'
 
 const scope = useScope()
@@ -65,14 +65,17 @@ const scanned = computed(() => largeScan.value && scans.value.length > 0 && !sho
 const jobId = computed(() => scope.choices.value?.jobs?.find((j) => j.number === scope.job.value)?.id)
 watch(
   [open, list],
-  async ([id]) => {
+  async ([id], before) => {
     if (id === 'new') {
-      if (!typed.value || typed.value.id) paper.open(blankDocument(scope.today.value, jobId.value))
+      if (!typed.value || typed.value.id)
+        paper.open(paper.unsaved.fresh.value[0] ?? blankDocument(scope.today.value, jobId.value))
       return
     }
     const wanted = Number(id) || list.value?.documents?.[0]?.id
     if (!wanted || (typed.value?.id === wanted && changed.value)) return
-    paper.open(await answered(client.GET('/api/costs/{id}', { params: { path: { id: wanted } } })))
+    // What another window of the same person types is no news here: it is taken up where a paper is opened, and then only.
+    const opened = id !== before[0] || typed.value?.id !== wanted
+    paper.open(await answered(client.GET('/api/costs/{id}', { params: { path: { id: wanted } } })), opened)
   },
   { immediate: true },
 )
@@ -110,6 +113,15 @@ function begin() {
   if (lines[0] && rate && category === 'mileage' && !lines[0].description) prices.take(lines[0], rate.description)
   paper.edited()
 }
+/** A paper that was typed and never saved. */
+function resume(d: Document) {
+  paper.open(d)
+  void choose('new')
+}
+async function drop() {
+  await paper.drop()
+  if (!typed.value) void scope.change({ open: '' })
+}
 function fresh() {
   paper.open(blankDocument(scope.today.value, jobId.value))
   void choose('new')
@@ -129,6 +141,7 @@ function fresh() {
           >Workings</v-btn
         >
         <template v-if="typed && !locked && !owed">
+          <v-btn v-if="changed" @click="drop">Drop changes</v-btn>
           <v-btn :loading="busy" :disabled="!changed" @click="keep(paper.save)">Save</v-btn>
           <v-btn v-if="typed.status !== 'submitted' || changed" :loading="busy" @click="keep(paper.handIn)"
             >Hand in</v-btn
@@ -139,64 +152,14 @@ function fresh() {
     </SheetHead>
     <OwedList v-if="owed" />
     <div v-else class="split costs" :class="{ three: showWorkings, scanned }">
-      <section class="list">
-        <table class="ledger" aria-label="Papers">
-          <colgroup>
-            <col />
-            <col style="width: 82px" />
-            <col style="width: 46px" />
-          </colgroup>
-          <thead>
-            <tr>
-              <th scope="col">Supplier or person</th>
-              <th scope="col" class="num">Cost</th>
-              <th scope="col" class="mk">Trail</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="d in list?.documents"
-              :key="d.id"
-              tabindex="0"
-              :class="{ open: d.id === typed?.id }"
-              :aria-current="d.id === typed?.id"
-              @click="choose(d.id)"
-              @keydown.enter="choose(d.id)"
-            >
-              <td>
-                <span class="two"
-                  ><span>{{ d.title }}</span
-                  ><small v-if="d.noJob" class="warnword">{{
-                    d.noJob === 1 ? 'one line has no job' : `${d.noJob} lines have no job`
-                  }}</small
-                  ><small v-else
-                    >{{ shortDay(d.date) }}, {{ d.detail }}<template v-if="d.scans">, scan</template></small
-                  ></span
-                >
-              </td>
-              <td class="num"><Amount :of="d.total" /></td>
-              <td class="mk"><Trail :trail="d.trail" kind="cost_document" :ids="[d.id]" /></td>
-            </tr>
-          </tbody>
-          <tfoot v-if="list?.documents?.length">
-            <tr>
-              <th scope="row">
-                {{ counted(list.count, 'paper')
-                }}<small v-if="list.count > list.documents.length"
-                  >, the newest {{ list.documents.length }} listed</small
-                >
-              </th>
-              <td class="num"><Amount :of="list.total" /></td>
-              <td></td>
-            </tr>
-          </tfoot>
-        </table>
-        <p v-if="isLoading" class="empty soft" role="status">Looking for papers…</p>
-        <p v-else-if="!list?.documents?.length" class="empty soft">
-          No paper in this time. Suppliers' invoices and receipts go here, by the line.
-        </p>
-        <div class="ruled"></div>
-      </section>
+      <PaperList
+        :list="list"
+        :loading="isLoading"
+        :unsaved="paper.unsaved"
+        :open="typed"
+        @choose="choose"
+        @resume="resume"
+      />
       <section>
         <template v-if="typed && scope.choices.value">
           <StalePaper
@@ -338,9 +301,6 @@ fieldset {
 .three > .list,
 .scanned > .list {
   display: none; /* the Workings and a large scan are of the paper that is open, and take the list's place */
-}
-.list :is(td, th) {
-  padding-left: 6px;
 }
 .under {
   display: grid;

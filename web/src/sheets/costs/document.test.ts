@@ -1,7 +1,9 @@
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { nextTick } from 'vue'
 import { bookThat, inApp, refusal, type Call } from '@/testing/app'
 import { blankDocument, blankLine, useDocument, type Document } from './document'
 
+beforeEach(() => localStorage.clear())
 afterEach(() => vi.unstubAllGlobals())
 
 const receipt = (patch: Partial<Document> = {}): Document => ({
@@ -123,5 +125,55 @@ describe('our own rates', () => {
         ['0.80', ''],
       ]),
     )
+  })
+})
+
+describe('a paper that was not saved', () => {
+  const typeOn = (paper: ReturnType<typeof useDocument>) => {
+    paper.typed.value!.lines![0]!.description = 'Longer bolts'
+    paper.edited()
+  }
+  it('is there again when it is opened again, also after a reload, until it is saved', async () => {
+    bookThat({ 'PUT /api/costs': (body: Document) => ({ ...body, version: 3 }) })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ id: 8, version: 2, lines: [bolts] }))
+    typeOn(paper)
+    paper.open(receipt({ id: 9, version: 1, lines: [wire] }))
+    expect(paper.changed.value).toBe(false)
+    await nextTick()
+
+    const again = inApp(useDocument)
+    again.open(receipt({ id: 8, version: 2, lines: [bolts] }), false)
+    expect(again.typed.value!.lines![0]!.description).toBe('Bolts') // only refreshed, not opened
+    again.open(receipt({ id: 8, version: 2, lines: [bolts] }))
+    expect(again.typed.value!.lines![0]!.description).toBe('Longer bolts')
+    expect(again.changed.value).toBe(true)
+    await again.save()
+    again.open(receipt({ id: 8, version: 3, lines: [bolts] }))
+    expect(again.typed.value!.lines![0]!.description).toBe('Bolts')
+  })
+  it('and that the book does not know is listed, each by its key, the last one first', async () => {
+    bookThat({ 'PUT /api/costs': (body: Document) => ({ ...body, id: 12, version: 1 }) })
+    const paper = inApp(useDocument)
+    for (const supplier of ['First', 'Second']) {
+      paper.open(receipt({ supplier, lines: [bolts] }))
+      typeOn(paper)
+    }
+    expect(paper.unsaved.fresh.value.map((d) => d.supplier)).toEqual(['Second', 'First'])
+    await paper.save()
+    expect(paper.unsaved.fresh.value.map((d) => d.supplier)).toEqual(['First'])
+    paper.open(paper.unsaved.fresh.value[0]!)
+    await paper.drop()
+    expect(paper.unsaved.fresh.value).toEqual([])
+    expect(paper.typed.value).toBeUndefined()
+  })
+  it('is as the book has it again where its changes are dropped', async () => {
+    bookThat({ 'GET /api/costs/8': receipt({ id: 8, version: 2, lines: [bolts] }) })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ id: 8, version: 2, lines: [bolts] }))
+    typeOn(paper)
+    await paper.drop()
+    expect(paper.typed.value!.lines![0]!.description).toBe('Bolts')
+    expect(paper.changed.value).toBe(false)
   })
 })

@@ -1,9 +1,10 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, toRaw, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
 import { useFooting } from '@/shell/footing'
 import { ownRates } from './prices'
+import { copyOf, useUnsaved } from './unsaved'
 
 export type Document = Schema['Document']
 export type Line = Schema['Line']
@@ -59,6 +60,7 @@ export function differences(mine: Document, theirs: Document): { what: string; m
 export function useDocument() {
   const queries = useQueryClient()
   const footing = useFooting()
+  const unsaved = useUnsaved()
   const typed = ref<Document>()
   const shown = ref<Document>()
   const wrong = ref<Record<string, string>>({})
@@ -112,18 +114,30 @@ export function useDocument() {
     }
   }, 220)
 
-  function open(d: Document) {
-    typed.value = structuredClone(toRaw(d))
+  /** Takes a paper in hand: as it was typed and not saved, where it was. */
+  function open(d: Document, asTyped = true) {
+    const mine = asTyped ? unsaved.of(d) : undefined
+    typed.value = copyOf(mine ?? d)
     shown.value = d
     wrong.value = {}
     said.value = ''
-    changed.value = false
+    changed.value = !!mine
     theirs.value = undefined
+    if (mine) footing.notSaved('1 paper not saved')
   }
   function edited() {
     changed.value = true
+    unsaved.keep(typed.value!)
     footing.notSaved('1 paper not saved')
     void preview()
+  }
+  /** Drops what is typed: the paper is as the book has it again, or none where the book has none. */
+  async function drop() {
+    const d = typed.value!
+    unsaved.forget(d)
+    footing.saved()
+    typed.value = undefined
+    if (d.id) open(await answered(client.GET('/api/costs/{id}', { params: { path: { id: d.id } } })))
   }
   watch(typed, () => void preview())
   // Plant and mileage have our own rates by date: a rate that was the list's follows the date of the paper.
@@ -137,7 +151,9 @@ export function useDocument() {
     }
   })
   function takeTheirs() {
-    if (theirs.value) open(theirs.value)
+    if (!theirs.value) return
+    unsaved.forget(theirs.value)
+    open(theirs.value)
   }
   async function saveMine() {
     if (!typed.value || !theirs.value) return undefined
@@ -153,6 +169,7 @@ export function useDocument() {
     said.value = ''
     try {
       const saved = await call(rows, body)
+      unsaved.forget(body)
       open(saved)
       footing.saved()
       for (const key of ['costs', 'footing', 'counts', 'approve', 'bill', 'jobs', 'today', 'workings'])
@@ -181,5 +198,6 @@ export function useDocument() {
       )
     })
 
-  return { typed, shown, wrong, said, busy, changed, locked, theirs, open, edited, save, handIn, takeTheirs, saveMine }
+  const state = { typed, shown, wrong, said, busy, changed, locked, theirs, unsaved }
+  return { ...state, open, edited, drop, save, handIn, takeTheirs, saveMine }
 }

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import { answered, client, Refusal, retryKey, type Schema } from '@/api/client'
 import { useFooting } from '@/shell/footing'
 
 export type LooseEnd = Schema['LooseEnd']
@@ -42,12 +42,13 @@ export function filledFor(end: LooseEnd, all: LooseEnd[]): Filled {
 }
 
 /** The one call that settles a loose end with what was filled in. */
-async function callFor(end: LooseEnd, f: Filled, today: string): Promise<unknown> {
+async function callFor(end: LooseEnd, f: Filled, today: string, retry: ReturnType<typeof retryKey>): Promise<unknown> {
+  const key = retry.for([end.kind, end.subject, f])
   const week = { week: end.date!, crew: end.crew ?? '', job: '' }
   const handIn = () => answered(client.POST('/api/time/hand-in', { body: week }))
   switch (end.kind) {
     case 'hole': {
-      const edit = { key: newKey(), workerId: end.workerId!, date: end.date!, text: f.hours, billable: true }
+      const edit = { key, workerId: end.workerId!, date: end.date!, text: f.hours, billable: true }
       const body = { ...week, edits: [{ ...edit, jobId: f.job ?? 0, costCodeId: f.code ?? undefined }] }
       const saved = await answered(client.PUT('/api/time/cells', { body }))
       return end.handIn ? handIn() : saved // what is late is not left behind once more
@@ -76,7 +77,7 @@ async function callFor(end: LooseEnd, f: Filled, today: string): Promise<unknown
       return answered(client.POST('/api/markups', { body }))
     }
     default: {
-      const body = { key: newKey(), jobs: [end.jobId!], through: today, date: today }
+      const body = { key, jobs: [end.jobId!], through: today, date: today }
       return answered(client.POST('/api/bill/drafts', { body }))
     }
   }
@@ -107,7 +108,12 @@ export function useSettling() {
       busy.value = false
     }
   }
-  const settle = (end: LooseEnd, filled: Filled, today: string) => run(() => callFor(end, filled, today))
+  const retry = retryKey()
+  const settle = async (end: LooseEnd, filled: Filled, today: string) => {
+    const done = await run(() => callFor(end, filled, today, retry))
+    if (done) retry.done()
+    return done
+  }
   const setAside = (end: LooseEnd, reason: string) =>
     run(() =>
       answered(client.POST('/api/loose-ends/aside', { body: { kind: end.kind, subject: end.subject, reason } })),

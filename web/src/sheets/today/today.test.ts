@@ -76,6 +76,19 @@ describe('what settles a loose end', () => {
     expect(sent[0]!.body).toMatchObject({ workerId: 2 })
     expect(sent[0]!.body).not.toHaveProperty('trade')
   })
+  it('is the same hours where it was sent once more for want of an answer', async () => {
+    let lost = true
+    const sent = bookThat({ 'PUT /api/time/cells': () => (lost ? refusal(503, 'no answer') : {}) })
+    const settling = inApp(useSettling)
+    const settle = () => settling.settle(end('hole', diver), filled, '2026-11-25')
+    expect(await settle()).toBe(false)
+    lost = false
+    expect(await settle()).toBe(true)
+    await settle()
+    const keys = sent.map((c) => (c.body as { edits: { key: string }[] }).edits[0]!.key)
+    expect(keys[1]).toBe(keys[0])
+    expect(keys[2]).not.toBe(keys[0])
+  })
   it('stays open where it is refused, with the sentence of the field', async () => {
     bookThat({ 'POST /api/wages': refusal(422, 'look again', { rate: 'a wage is a number' }) })
     const settling = inApp(useSettling)
