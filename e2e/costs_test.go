@@ -139,4 +139,6 @@ func TestAPaperThatIsNotSavedIsKept(t *testing.T) {
 	u.must(u.Until(paperValue + `.startsWith('Rope')`))
 	u.sees("1 paper not saved")
 	u.must(u.Press("Drop changes"), u.Until(`!document.querySelector('[aria-label="Papers"]').innerText.includes('Half Way')`))
+	u.must(u.Press("Undo"), u.Until(paperValue+`.startsWith('Rope')`))
+	u.sees("Half Way Stores", "1 paper not saved")
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiChevronDown, mdiMagnify, mdiTrayArrowDown } from '@mdi/js'
 import { useQuery } from '@tanstack/vue-query'
-import { computed, defineAsyncComponent, ref, watchEffect } from 'vue'
+import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, client } from '@/api/client'
 import Icon from '@/parts/Icon.vue'
@@ -26,6 +26,10 @@ const footing = useFooting()
 const scope = useScope()
 const look = useLook()
 const undo = useUndo()
+watch(
+  () => route.meta.tab,
+  () => undo.forget(),
+)
 useOutbox().open(session.book?.key ?? '', session.who?.name ?? '')
 if (session.can('capture')) useNews()
 const finding = ref(false)

@@ -9,6 +9,7 @@ import { percent } from '@/parts/figures'
 import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
+import { useUndo } from '@/shell/undo'
 import CostLines from './CostLines.vue'
 import DocumentHead from './DocumentHead.vue'
 import OwedList from './OwedList.vue'
@@ -18,12 +19,14 @@ import ScanView from './ScanView.vue'
 import StalePaper from './StalePaper.vue'
 import { blankDocument, useDocument, type Document } from './document'
 import { usePriceList } from './prices'
+import { copyOf } from './unsaved'
 
 const scope = useScope()
 const owed = computed(() => scope.text('list') === 'owed')
 const footing = useFooting()
 const queries = useQueryClient()
 const paper = useDocument()
+const undo = useUndo()
 const { typed, shown, wrong, said, busy, changed, locked, theirs } = paper
 const prices = usePriceList(() => typed.value?.date ?? '')
 const showWorkings = useWorkings(() => true)
@@ -119,8 +122,19 @@ function resume(d: Document) {
   void choose('new')
 }
 async function drop() {
+  const dropped = copyOf(typed.value!)
   await paper.drop()
   if (!typed.value) void scope.change({ open: '' })
+  undo.did({
+    what: `changes to the paper of ${dropped.supplier || 'nobody yet'} dropped`,
+    undo: () => {
+      paper.unsaved.keep(dropped)
+      paper.open(dropped)
+      void choose(dropped.id ?? 'new')
+      return undefined
+    },
+    redo: () => (void drop(), undefined),
+  })
 }
 function fresh() {
   paper.open(blankDocument(scope.today.value, jobId.value))
