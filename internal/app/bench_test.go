@@ -19,7 +19,7 @@ import (
 	"jarvo/internal/store"
 )
 
-// large is the book that benchmarks run on: 50 workers, 300 jobs, 130 000 time entries, 60 000 cost lines, nothing billed yet.
+// large is the book that benchmarks run on: 50 workers, 300 jobs, 150 000 time entries, 60 000 cost lines, nothing billed yet.
 var large = sync.OnceValue(func() (made struct{ folder, file string }) {
 	folder, err := os.MkdirTemp("", "jarvo-bench-")
 	if err != nil {

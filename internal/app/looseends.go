@@ -68,10 +68,11 @@ const (
 	readyEntries = "time_entries INDEXED BY time_entries_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 	readyLines   = "cost_lines INDEXED BY cost_lines_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 
-	listed = " LIMIT 100" // mostLoose: what is joined to the rows of a kind without an end is joined to those that are listed
-
 	aside = " AND NOT EXISTS (SELECT 1 FROM dismissals x WHERE x.kind = '%s' AND x.subject = %s)"
 )
+
+// listed keeps the rows that others are joined to at those that are listed, where a kind may have many.
+var listed = fmt.Sprintf(" LIMIT %d", mostLoose)
 
 var looseKinds = []looseKind{
 	{

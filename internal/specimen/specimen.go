@@ -20,7 +20,7 @@ type Size struct {
 }
 
 // Large is the company that benchmarks run on.
-var Large = Size{Workers: 50, Jobs: 300, Entries: 130_000, CostLines: 60_000, Days: 3 * 365}
+var Large = Size{Workers: 50, Jobs: 300, Entries: 150_000, CostLines: 60_000, Days: 3 * 365}
 
 // Begin is the first day of work of every company.
 var Begin = calendar.On(2024, time.November, 25)
