@@ -2,10 +2,8 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, watchEffect } from 'vue'
 import { answered, client } from '@/api/client'
-import Amount from '@/parts/Amount.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import Workings from '@/parts/Workings.vue'
-import { percent } from '@/parts/figures'
 import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
@@ -14,6 +12,7 @@ import CostLines from './CostLines.vue'
 import DocumentHead from './DocumentHead.vue'
 import OwedList from './OwedList.vue'
 import PaperList from './PaperList.vue'
+import PaperSums from './PaperSums.vue'
 import ScanStrip from './ScanStrip.vue'
 import ScanView from './ScanView.vue'
 import StalePaper from './StalePaper.vue'
@@ -209,63 +208,9 @@ function fresh() {
               @workings="showWorkings = true"
             />
           </fieldset>
-          <div class="under">
-            <div>
-              <h2>Does it foot?</h2>
-              <table class="sum-table">
-                <tbody>
-                  <tr>
-                    <td>Lines</td>
-                    <td><Amount :of="shown?.goods" /></td>
-                  </tr>
-                  <tr>
-                    <td>Freight</td>
-                    <td><Amount :of="shown?.freight" /></td>
-                  </tr>
-                  <tr>
-                    <td>Tax{{ shown?.recovered ? ', recovered' : '' }}</td>
-                    <td><Amount :of="shown?.tax" /></td>
-                  </tr>
-                  <tr class="sum">
-                    <td>Invoice</td>
-                    <td><Amount :of="shown?.total" /></td>
-                  </tr>
-                </tbody>
-              </table>
-            </div>
-            <div>
-              <h2>Bought against charged</h2>
-              <table class="sum-table">
-                <thead>
-                  <tr>
-                    <th scope="col">Job</th>
-                    <th scope="col">Bought</th>
-                    <th scope="col">Charged</th>
-                    <th scope="col">Margin</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  <tr v-for="j in shown?.byJob" :key="j.job">
-                    <td>{{ j.job }}</td>
-                    <td><Amount :of="j.bought" /></td>
-                    <td><Amount :of="j.charged" /></td>
-                    <td>{{ percent(j.margin) }}</td>
-                  </tr>
-                  <tr class="sum">
-                    <td>Together</td>
-                    <td><Amount :of="shown?.landed" /></td>
-                    <td><Amount :of="shown?.charge" /></td>
-                    <td></td>
-                  </tr>
-                </tbody>
-              </table>
-              <p class="soft">
-                Freight and tax are spread over the lines by size. Markup is on cost, margin on price: 20 % on top is
-                16.67 % of the price.
-              </p>
-            </div>
+          <PaperSums :shown="shown" :narrow="scanned">
             <ScanStrip v-model="scans" :locked="locked" :large="largeScan" :ready="ready" @large="openScan" />
-          </div>
+          </PaperSums>
         </template>
         <div v-else-if="!isLoading" class="empty">
           <h2>No paper is open</h2>
@@ -316,30 +261,9 @@ fieldset {
 .scanned > .list {
   display: none; /* the Workings and a large scan are of the paper that is open, and take the list's place */
 }
-.under {
-  display: grid;
-  grid-template-columns: 200px minmax(0, 1fr) 240px;
-  gap: 24px 32px;
-  padding: 14px 16px;
-}
-.under h2 {
-  font-weight: 660;
-  font-size: 14px;
-  padding-bottom: 5px;
-}
-.under p {
-  padding-top: 10px;
-  font-size: var(--t-small);
-}
-.scanned .under {
-  grid-template-columns: 200px minmax(0, 1fr);
-}
 @media (max-width: 1180px) {
   .costs:not(.three, .scanned) {
     grid-template-columns: 214px minmax(0, 1fr);
-  }
-  .under {
-    grid-template-columns: 200px minmax(0, 1fr);
   }
 }
 </style>
