@@ -94,7 +94,7 @@ defineEmits<{ choose: [id: number]; resume: [paper: Document] }>()
 </template>
 
 <style scoped>
-:is(td, th) {
+.list :is(td, th) {
   padding-left: 6px;
 }
 </style>
