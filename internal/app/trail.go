@@ -80,26 +80,25 @@ func (a *App) TrailSteps(ctx context.Context, actor Actor, q TrailQuery) ([]Trai
 		need = Capture
 	}
 	err := a.read(ctx, actor, need, func(s *session) error {
-		ids, kind := q.IDs, q.Kind
+		ids := q.IDs
 		var err error
-		switch {
-		case kind == "time_entry" && actor.Crew != "":
-			ids, err = store.Query[int64](s.Tx, "SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ? AND w.crew = ?", ids, actor.Crew)
-		case kind == "cost_line": // what is done to a line is done to its paper
-			kind = "cost_document"
-			ids, err = store.Query[int64](s.Tx, "SELECT DISTINCT document_id FROM cost_lines WHERE id IN ?", ids)
+		if q.Kind == "time_entry" && actor.Crew != "" {
+			if ids, err = store.Query[int64](s.Tx, "SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ? AND w.crew = ?", ids, actor.Crew); err != nil {
+				return err
+			}
 		}
-		if err != nil {
-			return err
+		kind, subjects := q.Kind, ids
+		if kind == "cost_line" { // what is done to a line is done to its paper
+			kind = "cost_document"
+			if subjects, err = store.Query[int64](s.Tx, "SELECT DISTINCT document_id FROM cost_lines WHERE id IN ?", ids); err != nil {
+				return err
+			}
 		}
 		// Beside max() the other columns are those of its row.
 		const latest = "SELECT h.action, h.user_name, h.at, h.after, max(h.id) AS last"
-		done, err := s.steps(latest+", '' AS invoice FROM history h WHERE h.kind = ? AND h.kind <> 'invoice' AND h.subject_id IN ? AND h.action IN ('captured', 'handed in', 'approved', 'returned') GROUP BY h.action, h.user_name ORDER BY last", kind, ids)
+		done, err := s.steps(latest+", '' AS invoice FROM history h WHERE h.kind = ? AND h.subject_id IN ? AND h.action IN ('captured', 'handed in', 'approved', 'returned') GROUP BY h.action, h.user_name ORDER BY last", kind, subjects)
 		if err != nil {
 			return err
-		}
-		if q.Kind == "cost_line" {
-			ids = q.IDs
 		}
 		found, err := store.Query[int64](s.Tx, invoicesOf[q.Kind], ids)
 		if err != nil {

@@ -15,7 +15,7 @@ const props = defineProps<{
 }>()
 const queries = useQueryClient()
 const told = useId()
-const place = ref<{ left: string; top: string }>()
+const place = ref<{ left: string; top: string; transform?: string }>()
 const steps = ref<Schema['TrailStep'][]>([])
 let over = 0
 
@@ -24,7 +24,7 @@ async function tell(event: Event) {
   const below = box.bottom + 150 < window.innerHeight
   place.value = {
     left: `${Math.max(8, Math.min(box.left, window.innerWidth - 348))}px`,
-    top: below ? `${box.bottom + 4}px` : `${box.top - 4}px`,
+    ...(below ? { top: `${box.bottom + 4}px` } : { top: `${box.top - 4}px`, transform: 'translateY(-100%)' }),
   }
   const { kind, ids } = props
   if (!kind || !ids?.length) return
@@ -46,7 +46,6 @@ function untell() {
   over++
   place.value = undefined
 }
-const upwards = computed(() => place.value && parseFloat(place.value.top) > window.innerHeight - 150)
 const reached = computed(() =>
   ['captured', 'submitted', 'approved', 'drafted', 'billed', 'paid'].indexOf(props.trail.stage),
 )
@@ -86,7 +85,7 @@ const x = (i: number) => 3 + i * 6
       <path v-else-if="trail.billable" d="M21 13v.2" class="open" />
     </svg>
     <Teleport v-if="place" to="body">
-      <div :id="told" class="trail-told" :class="{ upwards }" role="tooltip" :style="place">
+      <div :id="told" class="trail-told" role="tooltip" :style="place">
         <b>{{ trail.text }}</b>
         <span v-for="(step, i) in steps" :key="i"
           >{{ inWords(step) }} <span class="when">{{ moment(step.at) }}</span></span
@@ -132,9 +131,6 @@ const x = (i: number) => 3 + i * 6
   font-size: var(--t-small);
   line-height: 18px;
   pointer-events: none;
-}
-.trail-told.upwards {
-  transform: translateY(-100%);
 }
 .trail-told b::first-letter {
   text-transform: uppercase;

@@ -122,8 +122,12 @@ function resume(d: Document) {
 }
 async function drop() {
   const dropped = copyOf(typed.value!)
-  await paper.drop()
-  if (!typed.value) void scope.change({ open: '' })
+  const go = async () => {
+    const done = await paper.drop()
+    if (done && !typed.value) void scope.change({ open: '' })
+    return done
+  }
+  if (!(await go())) return
   undo.did({
     what: `changes to the paper of ${dropped.supplier || 'nobody yet'} dropped`,
     undo: () => {
@@ -132,7 +136,11 @@ async function drop() {
       void choose(dropped.id ?? 'new')
       return undefined
     },
-    redo: () => (void drop(), undefined),
+    redo: () => {
+      paper.open(dropped)
+      void go()
+      return undefined
+    },
   })
 }
 function fresh() {

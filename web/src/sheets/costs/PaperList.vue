@@ -61,7 +61,7 @@ defineEmits<{ choose: [id: number]; resume: [paper: Document] }>()
           <td>
             <span class="two"
               ><span>{{ d.title }}</span
-              ><small v-if="unsaved.of(d as never)" class="warnword">changes not saved yet</small
+              ><small v-if="unsaved.of(d)" class="warnword">changes not saved yet</small
               ><small v-else-if="d.noJob" class="warnword">{{
                 d.noJob === 1 ? 'one line has no job' : `${d.noJob} lines have no job`
               }}</small

@@ -167,6 +167,16 @@ describe('a paper that was not saved', () => {
     expect(paper.unsaved.fresh.value).toEqual([])
     expect(paper.typed.value).toBeUndefined()
   })
+  it('stays as it was typed where the book does not answer', async () => {
+    bookThat({ 'GET /api/costs/8': refusal(503, 'no answer') })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ id: 8, version: 2, lines: [bolts] }))
+    typeOn(paper)
+    expect(await paper.drop()).toBe(false)
+    expect(paper.typed.value!.lines![0]!.description).toBe('Longer bolts')
+    expect(paper.said.value).toBe('no answer')
+    expect(paper.unsaved.of({ id: 8 })).toBeDefined()
+  })
   it('is as the book has it again where its changes are dropped', async () => {
     bookThat({ 'GET /api/costs/8': receipt({ id: 8, version: 2, lines: [bolts] }) })
     const paper = inApp(useDocument)

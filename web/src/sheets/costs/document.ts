@@ -132,12 +132,20 @@ export function useDocument() {
     void preview()
   }
   /** Drops what is typed: the paper is as the book has it again, or none where the book has none. */
-  async function drop() {
+  async function drop(): Promise<boolean> {
     const d = typed.value!
-    unsaved.forget(d)
-    footing.saved()
-    typed.value = undefined
-    if (d.id) open(await answered(client.GET('/api/costs/{id}', { params: { path: { id: d.id } } })))
+    const path = d.id && { id: d.id }
+    try {
+      const book = path ? await answered(client.GET('/api/costs/{id}', { params: { path } })) : undefined
+      unsaved.forget(d)
+      footing.saved()
+      typed.value = undefined
+      if (book) open(book)
+      return true
+    } catch (refused) {
+      said.value = (refused as Error).message
+      return false // what was typed stays: there is nothing to show in its place
+    }
   }
   watch(typed, () => void preview())
   // Plant and mileage have our own rates by date: a rate that was the list's follows the date of the paper.

@@ -5,7 +5,8 @@ import type { Document } from './document'
 
 /** A paper that shares nothing with another. */
 export const copyOf = (d: Document) => JSON.parse(JSON.stringify(d)) as Document
-const nameOf = (d: Document) => (d.id ? String(d.id) : `new ${d.key}`)
+type Named = Pick<Document, 'id' | 'key'>
+const nameOf = (d: Named) => (d.id ? String(d.id) : `new ${d.key}`)
 
 /** Papers as they were typed and not saved yet: kept on this machine for who typed them, until they are saved or dropped. */
 export function useUnsaved() {
@@ -17,11 +18,11 @@ export function useUnsaved() {
       .filter((d) => !d.id)
       .reverse(),
   )
-  const of = (d: Document): Document | undefined => papers.value[nameOf(d)]
+  const of = (d: Named): Document | undefined => papers.value[nameOf(d)]
   function keep(d: Document) {
     papers.value = { ...papers.value, [nameOf(d)]: copyOf(d) }
   }
-  function forget(d: Document) {
+  function forget(d: Named) {
     papers.value = Object.fromEntries(Object.entries(papers.value).filter(([name]) => name !== nameOf(d)))
   }
   return { fresh, of, keep, forget }
