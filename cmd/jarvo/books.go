@@ -3,6 +3,7 @@ package main
 import (
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"strings"
 
@@ -27,16 +28,27 @@ func (c *commands) importBundle() *cobra.Command {
 			_, missing := os.Stat(c.file)
 			s, err := store.Open(cmd.Context(), c.file)
 			if err != nil {
-				return err
+				return errors.Join(err, b.Close())
 			}
-			err = errors.Join(app.New(s, now).Import(cmd.Context(), app.Console, b), b.Close(), s.Close())
+			brought, err := app.New(s, now).Import(cmd.Context(), app.Console, b)
+			err = errors.Join(err, b.Close(), s.Close())
 			if err != nil && missing != nil { // a book that could not be begun is not left behind
 				for _, end := range []string{"", "-wal", "-shm"} {
 					_ = os.Remove(c.file + end)
 				}
 			}
+			if err == nil {
+				printBrought(cmd.OutOrStdout(), brought)
+			}
 			return err
 		},
+	}
+}
+
+// printBrought writes what came in, a file of the bundle in a line.
+func printBrought(w io.Writer, files []app.Brought) {
+	for _, f := range files {
+		fmt.Fprintf(w, "%s\t%d rows, %d of them new\n", f.File, f.Rows, f.New)
 	}
 }
 
@@ -44,7 +56,7 @@ func (c *commands) export() *cobra.Command {
 	return &cobra.Command{
 		Use: "export BUNDLE", Short: "Write the book as a bundle: a folder, or a .zip", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			return c.withBook(cmd.Context(), func(a *app.App) error {
+			return c.looking(func(a *app.App) error {
 				data, err := a.Export(cmd.Context(), app.Console)
 				if err != nil {
 					return err
@@ -89,7 +101,7 @@ func (c *commands) bill() *cobra.Command {
 			if on == 0 {
 				on = to
 			}
-			return c.withBook(cmd.Context(), func(a *app.App) error {
+			return c.changing(cmd.Context(), func(a *app.App) error {
 				made, err := a.BillRun(cmd.Context(), app.Console, to, on, job, issue)
 				for _, i := range made {
 					number := "draft"
@@ -126,7 +138,7 @@ func (c *commands) report() *cobra.Command {
 			if q.Through, err = dateFlag("through", through); err != nil {
 				return err
 			}
-			return c.withBook(cmd.Context(), func(a *app.App) error {
+			return c.looking(func(a *app.App) error {
 				r, err := a.Report(cmd.Context(), app.Console, args[0], q)
 				if e, ok := app.AsError(err); ok && e.Kind == app.KindInvalid {
 					return usageError{err}
@@ -158,7 +170,7 @@ func (c *commands) invoice() *cobra.Command {
 			if out == "" {
 				return usageError{errors.New("invoice: --out FILE is needed")}
 			}
-			return c.withBook(cmd.Context(), func(a *app.App) error {
+			return c.looking(func(a *app.App) error {
 				view, err := a.InvoiceByNumber(cmd.Context(), app.Console, args[0])
 				if err != nil {
 					return err
@@ -173,7 +185,7 @@ func (c *commands) invoice() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				return os.WriteFile(out, data, 0o644)
+				return os.WriteFile(out, data, 0o600)
 			})
 		},
 	}
@@ -187,7 +199,7 @@ func (c *commands) verify() *cobra.Command {
 	return &cobra.Command{
 		Use: "verify", Short: "Compute everything again and print what differs from what is stored",
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			return c.withBook(cmd.Context(), func(a *app.App) error {
+			return c.looking(func(a *app.App) error {
 				differences, err := a.Verify(cmd.Context(), app.Console)
 				if err != nil {
 					return err
@@ -209,7 +221,7 @@ func (c *commands) backup() *cobra.Command {
 	return &cobra.Command{
 		Use: "backup FILE", Short: "Write a consistent copy of the book, also while the server runs", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			return c.withBook(cmd.Context(), func(a *app.App) error { return a.Backup(cmd.Context(), app.Console, args[0]) })
+			return c.looking(func(a *app.App) error { return a.Backup(cmd.Context(), app.Console, args[0]) })
 		},
 	}
 }

@@ -37,7 +37,10 @@ func run(ctx context.Context, args []string) int {
 	if err == nil {
 		return 0
 	}
-	fmt.Fprintln(os.Stderr, err)
+	if errors.Is(err, context.Canceled) {
+		err = errors.New("stopped; nothing was changed")
+	}
+	fmt.Fprintln(os.Stderr, app.Told(err))
 	var usage usageError
 	if errors.As(err, &usage) {
 		return exitUsage
@@ -79,12 +82,21 @@ func rootCommand() *cobra.Command {
 	return root
 }
 
-// withBook opens the book, which must be there, and closes it after f.
-func (c *commands) withBook(ctx context.Context, f func(*app.App) error) (err error) {
+// changing opens the book, which must be there, brings it up to date, and closes it after f.
+func (c *commands) changing(ctx context.Context, f func(*app.App) error) error {
 	s, err := store.OpenExisting(ctx, c.file)
+	return with(s, err, f)
+}
+
+// looking opens the book, which must be there and of this version, for a command that changes nothing in it.
+func (c *commands) looking(f func(*app.App) error) error {
+	s, err := store.OpenAsIs(c.file)
+	return with(s, err, f)
+}
+
+func with(s *store.Store, err error, f func(*app.App) error) error {
 	if err != nil {
 		return err
 	}
-	defer func() { err = errors.Join(err, s.Close()) }()
-	return f(app.New(s, now))
+	return errors.Join(f(app.New(s, now)), s.Close())
 }

@@ -7,8 +7,10 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -29,28 +31,87 @@ const (
 // now is the clock: the machine's, in its own zone.
 func now() time.Time { return time.Now() }
 
+// place is where and how the application is reached.
+type place struct {
+	addr, proxy string
+	hosts       []string
+	cert, key   string // files, for TLS
+}
+
+func (p *place) flags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&p.addr, "addr", "127.0.0.1:8787", "where to listen")
+	cmd.Flags().StringSliceVar(&p.hosts, "host", nil, "a name that the server is reached by, beside localhost and addresses")
+	cmd.Flags().StringVar(&p.cert, "tls-cert", "", "a file with the certificate: https in place of http")
+	cmd.Flags().StringVar(&p.key, "tls-key", "", "a file with its key")
+	cmd.Flags().StringVar(&p.proxy, "trust-proxy", "", "the address of a proxy that says from where requests come")
+}
+
+func (p *place) check() error {
+	if (p.cert == "") != (p.key == "") {
+		return usageError{errors.New("--tls-cert and --tls-key belong together")}
+	}
+	if p.proxy != "" {
+		if _, err := netip.ParseAddr(p.proxy); err != nil {
+			return usageError{fmt.Errorf("--trust-proxy is an address such as 10.0.0.2, not %q", p.proxy)}
+		}
+	}
+	for i, host := range p.hosts {
+		p.hosts[i] = strings.ToLower(host)
+	}
+	if host, _, err := net.SplitHostPort(p.addr); err == nil && host != "" {
+		p.hosts = append(p.hosts, strings.ToLower(host))
+	}
+	return nil
+}
+
+func (p *place) url() string {
+	if p.cert != "" {
+		return "https://" + p.addr
+	}
+	return "http://" + p.addr
+}
+
 func (c *commands) serve() *cobra.Command {
-	var addr string
+	var at place
 	cmd := &cobra.Command{
 		Use: "serve", Short: "Run the application",
-		RunE: func(cmd *cobra.Command, _ []string) error {
+		RunE: func(cmd *cobra.Command, _ []string) (err error) {
+			if err := at.check(); err != nil {
+				return err
+			}
 			s, err := store.Open(cmd.Context(), c.file)
 			if err != nil {
 				return err
 			}
-			fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at http://%s, with the book in %s\n", addr, c.file)
-			return errors.Join(listen(cmd.Context(), addr, s, api.Options{}), s.Close())
+			defer func() { err = errors.Join(err, s.Close()) }()
+			damage, err := s.Damage(cmd.Context())
+			if err != nil || len(damage) > 0 {
+				return errors.Join(fmt.Errorf("%s is damaged: keep the file, and go on from the last backup", c.file), err, errors.New(strings.Join(damage, "\n")))
+			}
+			a := app.New(s, now)
+			state, err := a.State(cmd.Context())
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at %s, with the book in %s\n", at.url(), c.file)
+			if !state.Opened {
+				fmt.Fprintf(cmd.OutOrStdout(), "The book is opened there with this code: %s\n", a.OpeningCode())
+			}
+			return at.listen(cmd.Context(), api.Options{App: a, Sessions: s.Sessions()})
 		},
 	}
-	cmd.Flags().StringVar(&addr, "addr", "127.0.0.1:8787", "where to listen")
+	at.flags(cmd)
 	return cmd
 }
 
 func (c *commands) demo() *cobra.Command {
-	var addr string
+	var at place
 	cmd := &cobra.Command{
 		Use: "demo", Short: "Run the application on fresh demo data",
 		RunE: func(cmd *cobra.Command, _ []string) (err error) {
+			if err := at.check(); err != nil {
+				return err
+			}
 			file := c.file
 			if !cmd.Flags().Changed("db") {
 				folder, err := os.MkdirTemp("", "jarvo-demo-")
@@ -67,36 +128,42 @@ func (c *commands) demo() *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
-			begin := time.Now()
-			if err := demo.Fill(cmd.Context(), app.New(s, now)); err != nil {
+			begin, a := time.Now(), app.New(s, now)
+			if err := demo.Fill(cmd.Context(), a); err != nil {
 				return fmt.Errorf("making the demo data: %w", err)
 			}
-			fmt.Fprintf(cmd.OutOrStdout(), "The demo book of %s was written in %.1f s.\nOpen http://%s and sign in as %s with the password: %s\n",
-				demo.Company, time.Since(begin).Seconds(), addr, demo.SignIn, demo.Password)
-			return listen(cmd.Context(), addr, s, api.Options{DemoSignIn: demo.SignIn, DemoPassword: demo.Password})
+			fmt.Fprintf(cmd.OutOrStdout(), "The demo book of %s was written in %.1f s.\nOpen %s and sign in as %s with the password: %s\n",
+				demo.Company, time.Since(begin).Seconds(), at.url(), demo.SignIn, demo.Password)
+			return at.listen(cmd.Context(), api.Options{App: a, Sessions: s.Sessions(), DemoSignIn: demo.SignIn, DemoPassword: demo.Password})
 		},
 	}
-	cmd.Flags().StringVar(&addr, "addr", "127.0.0.1:8787", "where to listen")
+	at.flags(cmd)
 	return cmd
 }
 
 // listen serves until the context ends, then lets what is under way finish.
-func listen(ctx context.Context, addr string, s *store.Store, o api.Options) error {
-	o.App, o.Sessions, o.Files = app.New(s, now), s.Sessions(), web.Files()
+func (p *place) listen(ctx context.Context, o api.Options) error {
+	o.Files, o.Hosts, o.TrustProxy, o.Encrypted = web.Files(), p.hosts, p.proxy, p.cert != ""
 	o.Log = slog.New(slog.NewJSONHandler(os.Stderr, nil))
 	slog.SetDefault(o.Log)
 	handler, err := api.New(o)
 	if err != nil {
 		return err
 	}
-	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", addr)
+	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", p.addr)
 	if err != nil {
-		return fmt.Errorf("listening at %s: %w", addr, err)
+		return fmt.Errorf("listening at %s: %w", p.addr, err)
 	}
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTime, ReadTimeout: requestTime, WriteTimeout: requestTime}
 	server.RegisterOnShutdown(o.App.StopNews)
 	failed := make(chan error, 1)
-	go func() { failed <- server.Serve(listener) }()
+	go func() {
+		if o.Encrypted {
+			failed <- server.ServeTLS(listener, p.cert, p.key)
+			return
+		}
+		failed <- server.Serve(listener)
+	}()
 	select {
 	case err := <-failed:
 		return err

@@ -148,7 +148,11 @@ func (c *camera) run(ctx context.Context) error {
 	if err := errors.Join(p.Go(book.URL+"/"), p.Type(`input[name="name"]`, demo.SignIn), p.Type(`input[name="password"]`, demo.Password+"\r"), p.See(`[aria-label="Loose ends"]`)); err != nil {
 		return err
 	}
-	week := book.App.Today().WeekStart(time.Monday) - 7
+	today, err := book.App.Today(ctx)
+	if err != nil {
+		return err
+	}
+	week := today.WeekStart(time.Monday) - 7
 	for _, s := range shots(week.String(), paperWithoutJob(ctx, book.App)) {
 		if err := c.take(book.URL, s); err != nil {
 			return err

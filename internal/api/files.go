@@ -95,7 +95,7 @@ func (s *server) crewPaper(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) signedIn(w http.ResponseWriter, r *http.Request) (app.Actor, bool) {
-	actor, found, err := s.App.User(r.Context(), s.sessions.GetInt64(r.Context(), userInSession))
+	actor, found, err := s.who(r.Context())
 	if err == nil && !found {
 		writeProblem(w, &Problem{Title: "Unauthorized", Status: http.StatusUnauthorized, Detail: "sign in first"})
 	}

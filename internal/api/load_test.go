@@ -114,7 +114,7 @@ func largeServer(ctx context.Context, folder string) (*app.App, *httptest.Server
 	}
 	today := specimen.Begin.Time().AddDate(0, 0, specimen.Large.Days)
 	a := app.New(s, func() time.Time { return today })
-	if err := a.Import(ctx, app.Console, data); err != nil {
+	if _, err := a.Import(ctx, app.Console, data); err != nil {
 		return nil, nil, err
 	}
 	for n := range people {

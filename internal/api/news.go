@@ -21,13 +21,9 @@ type Changed struct {
 }
 
 func (s *server) registerNews(api huma.API) {
-	op := huma.Operation{OperationID: "news", Method: http.MethodGet, Path: "/api/news", Summary: "What is changed, as it happens", Middlewares: huma.Middlewares{unhurried}}
+	op := huma.Operation{OperationID: "news", Method: http.MethodGet, Path: "/api/news", Summary: "What is changed, as it happens", Middlewares: huma.Middlewares{unhurried, s.listening(api)}}
 	sse.Register(api, op, map[string]any{"message": Changed{}}, func(ctx context.Context, _ *nothing, send sse.Sender) {
-		listener, err := s.App.Listen(actorIn(ctx))
-		if err != nil {
-			return
-		}
-		defer listener.Stop()
+		listener, _ := ctx.Value(listenerKey).(*app.Listener)
 		if send.Data(Changed{News: []app.News{}}) != nil { // the window knows that it is connected
 			return
 		}
@@ -43,6 +39,20 @@ func (s *server) registerNews(api huma.API) {
 			}
 		}
 	})
+}
+
+// listening begins to listen before the stream does, so that a refusal is an answer.
+func (s *server) listening(api huma.API) func(huma.Context, func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		listener, err := s.App.Listen(actorIn(ctx.Context()))
+		if err != nil {
+			p := problem(ctx.Context(), err)
+			_ = huma.WriteErr(api, ctx, p.Status, p.Detail)
+			return
+		}
+		defer listener.Stop()
+		next(huma.WithValue(ctx, listenerKey, listener))
+	}
 }
 
 // unhurried lets a request go on for as long as the window is there: the server's time limit would end it.

@@ -70,13 +70,12 @@ func (s *server) registerSession(api huma.API) {
 		state, err := s.App.State(ctx)
 		return BookState{state, s.DemoSignIn, s.DemoPassword}, err
 	}, openToAll)
-	operate(api, http.MethodPost, "/api/book", "openBook", "Open a new book", func(ctx context.Context, _ app.Actor, in *withBody[app.NewBook]) (Who, error) {
-		actor, err := s.App.OpenBook(ctx, in.Body)
-		if err != nil {
-			return Who{}, err
-		}
-		return whoOf(actor), s.enter(ctx, actor)
-	}, openToAll)
+	operate(api, http.MethodPost, "/api/book", "openBook", "Open a new book", s.openBook, openToAll, func(op *huma.Operation) { op.Middlewares = huma.Middlewares{s.limitTries} })
+	operate(api, http.MethodPost, "/api/session/password", "changePassword", "Change one's own password", s.changePassword,
+		func(op *huma.Operation) { op.Middlewares = huma.Middlewares{s.limitTries} })
+	operate(api, http.MethodPut, "/api/company/time-zone", "setTimeZone", "Say in which time zone the company is", func(ctx context.Context, actor app.Actor, in *withBody[app.TimeZone]) (app.TimeZone, error) {
+		return s.App.SetTimeZone(ctx, actor, in.Body)
+	})
 	operate(api, http.MethodGet, "/api/session", "whoAmI", "Who is signed in", func(_ context.Context, actor app.Actor, _ *nothing) (Who, error) {
 		return whoOf(actor), nil
 	})
@@ -135,7 +134,7 @@ type CellsSaved struct {
 	Week  string         `json:"week" format:"date"`
 	Crew  string         `json:"crew"`
 	Job   string         `json:"job"`
-	Edits []app.CellEdit `json:"edits"`
+	Edits []app.CellEdit `json:"edits" maxItems:"2000"`
 }
 
 func (c CellsSaved) query() app.SheetQuery {
@@ -172,12 +171,13 @@ func (s *server) registerCapture(api huma.API) {
 		return s.App.BringHours(ctx, actor, in.Body)
 	})
 	operate(api, http.MethodPost, "/api/time/hand-in", "handIn", "Hand a crew's week in", func(ctx context.Context, actor app.Actor, in *withBody[struct {
-		Week string `json:"week" format:"date"`
-		Crew string `json:"crew"`
-		Job  string `json:"job"`
+		Week  string `json:"week" format:"date"`
+		Crew  string `json:"crew"`
+		Job   string `json:"job"`
+		Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
 	}],
 	) (app.Sheet, error) {
-		return s.App.HandIn(ctx, actor, app.SheetQuery{Week: in.Body.Week, Crew: in.Body.Crew, Job: in.Body.Job})
+		return s.App.HandIn(ctx, actor, app.SheetQuery{Week: in.Body.Week, Crew: in.Body.Crew, Job: in.Body.Job}, in.Body.Ahead)
 	})
 	operate(api, http.MethodGet, "/api/time/reading", "readCell", "What a text is read as", func(ctx context.Context, actor app.Actor, in *struct {
 		Worker int64  `query:"worker"`
@@ -403,10 +403,11 @@ func (s *server) registerClock(api huma.API) {
 		return s.App.ChangeOwn(ctx, actor, in.ID, in.Body)
 	})
 	operate(api, http.MethodPost, "/api/clock/hand-in", "handInOwn", "Hand the own week in", func(ctx context.Context, actor app.Actor, in *withBody[struct {
-		Week string `json:"week" format:"date"`
+		Week  string `json:"week" format:"date"`
+		Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
 	}],
 	) (app.ClockPage, error) {
-		return s.App.HandInOwn(ctx, actor, in.Body.Week)
+		return s.App.HandInOwn(ctx, actor, in.Body.Week, in.Body.Ahead)
 	})
 }
 

@@ -38,6 +38,7 @@ func (p *Problem) ContentType(string) string { return "application/problem+json"
 var statusOf = map[app.Kind]int{
 	app.KindInvalid: http.StatusUnprocessableEntity, app.KindNotFound: http.StatusNotFound, app.KindConflict: http.StatusConflict,
 	app.KindForbidden: http.StatusForbidden, app.KindUnauthorized: http.StatusUnauthorized,
+	app.KindTooMany: http.StatusTooManyRequests, app.KindUnavailable: http.StatusServiceUnavailable, app.KindFull: http.StatusInsufficientStorage,
 }
 
 func init() {
@@ -63,6 +64,9 @@ func problem(ctx context.Context, err error) *Problem {
 		}
 		slog.ErrorContext(ctx, "a use case failed", "request", requestID(ctx), "error", err)
 		return &Problem{Title: "Internal error", Status: http.StatusInternalServerError, Detail: "something went wrong on our side; nothing was changed. Its number is " + requestID(ctx)}
+	}
+	if e.Cause != nil {
+		slog.ErrorContext(ctx, "the book can't be read or written", "request", requestID(ctx), "error", e.Cause)
 	}
 	p := &Problem{Title: http.StatusText(statusOf[e.Kind]), Status: statusOf[e.Kind], Detail: e.Message, Current: e.Current}
 	for _, f := range e.Fields {

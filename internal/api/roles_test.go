@@ -17,7 +17,7 @@ import (
 
 // mayForeman are the operations that somebody who only types hours may call; openToAll those that need no sign-in.
 var (
-	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList", "timeDay", "saveWorkdays", "previewHours", "bringHours", "setAside", "bringBack"}
+	mayForeman = []string{"state", "whoAmI", "signOut", "choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList", "timeDay", "saveWorkdays", "previewHours", "bringHours", "setAside", "bringBack", "changePassword"}
 	openToAll  = []string{"state", "openBook"}
 )
 
@@ -53,7 +53,7 @@ var bodies = map[string]string{
 	"addBurden": `{"burdenClass":"","component":"","effectiveFrom":"2026-01-01","basis":"","value":""}`, "addCostCode": `{"code":"","name":""}`, "addCustomer": `{"name":""}`, "addJob": `{"number":"","name":"","basis":""}`,
 	"addLabourRate": `{"card":"","effectiveFrom":"2026-01-01","method":"","value":""}`, "addMarkup": `{"card":"","effectiveFrom":"2026-01-01","category":"","percent":""}`,
 	"addWage": `{"workerId":1,"rate":"","effectiveFrom":"2026-01-01"}`, "addWorker": `{"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"wage":"","wageFrom":"2026-01-01"}`,
-	"approve": `{"entryIds":[],"documentIds":[]}`, "returnWork": `{"entryIds":[],"documentIds":[]}`, "handInDocument": `{"version":1}`, "dropDraft": `{"version":1}`, "issue": `{"version":1}`,
+	"approve": `{"entries":[],"documents":[]}`, "returnWork": `{"entries":[],"documents":[]}`, "setTimeZone": `{"timeZone":"UTC","version":1}`, "changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`, "dropDraft": `{"version":1}`, "issue": `{"version":1}`,
 	"regroup": `{"version":1,"grouping":"one"}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`, "takePayment": `{"invoiceId":1,"amount":"","date":"2026-01-01"}`,
 	"saveDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`, "previewDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
 	"addUser": `{"name":"","signIn":"","password":"","role":"owner"}`, "changeUser": `{"active":true}`, "clockIn": `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,

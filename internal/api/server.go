@@ -11,6 +11,8 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
+	"slices"
 	"strings"
 	"time"
 
@@ -19,7 +21,6 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
-	"github.com/go-chi/httprate"
 
 	"jarvo/internal/app"
 )
@@ -30,40 +31,54 @@ type Options struct {
 	Sessions scs.Store
 	Files    fs.FS // the built front end
 	Log      *slog.Logger
+	// Hosts are the names that the server is reached by, beside localhost and addresses. A page that claims another is refused.
+	Hosts []string
+	// TrustProxy is the address of a proxy that says from where a request came, where there is one.
+	TrustProxy string
+	// Encrypted is set where the server speaks TLS itself: the cookie is sent over nothing else then.
+	Encrypted bool
 	// DemoSignIn and DemoPassword are shown on the sign-in page of the demo, and nowhere else.
 	DemoSignIn, DemoPassword string
 }
 
 type server struct {
 	Options
-	sessions *scs.SessionManager
-	index    []byte
+	sessions  *scs.SessionManager
+	index     []byte
+	accounts  *tries
+	addresses *tries
 }
 
 const (
-	sessionLife   = 14 * 24 * time.Hour
-	signInTries   = 10 // a minute and address
-	largestBody   = 4 << 20
-	userInSession = "user"
+	sessionLife  = 14 * 24 * time.Hour
+	accountTries = 10 // wrong passwords for a name
+	addressTries = 30 // and from an address
+	triesSpan    = 15 * time.Minute
+	largestBody  = 4 << 20
+
+	userInSession       = "user"
+	generationInSession = "generation"
 )
 
 // New returns the handler of the whole application.
 func New(o Options) (http.Handler, error) {
-	s := &server{Options: o, sessions: scs.New()}
+	s := &server{Options: o, sessions: scs.New(), accounts: &tries{most: accountTries, span: triesSpan}, addresses: &tries{most: addressTries, span: triesSpan}}
 	s.sessions.Store = o.Sessions
 	s.sessions.Lifetime = sessionLife
 	s.sessions.Cookie.Name = "jarvo"
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
 	s.sessions.Cookie.HttpOnly = true
+	s.sessions.Cookie.Secure = o.Encrypted
+	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) { s.wrote(w, r, app.Told(err)) }
 	if index, err := fs.ReadFile(o.Files, "index.html"); err == nil {
 		s.index = index
 	}
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, s.log, middleware.Recoverer, secure, http.NewCrossOriginProtection().Handler, sized, middleware.Compress(5))
+	r.Use(s.numbered, s.log, middleware.Recoverer, secure, s.named, http.NewCrossOriginProtection().Handler, sized, middleware.Compress(5))
 	r.Get("/healthz", s.health)
 	r.Group(func(r chi.Router) {
 		r.Use(s.sessions.LoadAndSave)
-		r.With(httprate.LimitBy(signInTries, time.Minute, byPeer, httprate.WithLimitHandler(tooMany))).Post("/api/session", s.signInRaw)
+		r.Post("/api/session", s.signIn)
 		api := humachi.New(r, Config())
 		api.UseMiddleware(s.identify(api))
 		s.register(api)
@@ -83,33 +98,81 @@ func Config() huma.Config {
 	return config
 }
 
-// byPeer is the address that opened the connection; no header can change it.
-func byPeer(r *http.Request) (string, error) {
-	host, _, err := net.SplitHostPort(r.RemoteAddr)
-	return host, err
-}
-
-func tooMany(w http.ResponseWriter, _ *http.Request) {
-	writeProblem(w, &Problem{Title: "Too many tries", Status: http.StatusTooManyRequests, Detail: "too many tries to sign in; wait a minute and try again"})
-}
-
 type contextKey int
 
 const (
 	actorKey contextKey = iota
 	nonceKey
+	requestKey
+	listenerKey
 )
 
-func requestID(ctx context.Context) string { return middleware.GetReqID(ctx) }
+// request is what the log says of a request: its number, from where it came, and whose it is once that is known.
+type request struct{ id, address, who string }
 
-// log writes a line a request, with its id.
+func requestOf(ctx context.Context) *request {
+	if r, ok := ctx.Value(requestKey).(*request); ok {
+		return r
+	}
+	return &request{}
+}
+
+func requestID(ctx context.Context) string { return requestOf(ctx).id }
+
+// addressOf is the address that a request came from.
+func addressOf(ctx context.Context) string { return requestOf(ctx).address }
+
+// note tells the log whose request it is.
+func note(ctx context.Context, actor app.Actor) { requestOf(ctx).who = actor.Name }
+
+// numbered gives a request a number of our own, and finds the address it came from: that of the connection or, where the connection is
+// the proxy's that is trusted, the last one that the proxy names.
+func (s *server) numbered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		req := &request{id: rand.Text()[:12], address: r.RemoteAddr}
+		if host, _, err := net.SplitHostPort(r.RemoteAddr); err == nil {
+			req.address = host
+		}
+		if s.TrustProxy != "" && req.address == s.TrustProxy {
+			forwarded := strings.Split(r.Header.Get("X-Forwarded-For"), ",")
+			if from, err := netip.ParseAddr(strings.TrimSpace(forwarded[len(forwarded)-1])); err == nil {
+				req.address = from.String()
+			}
+		}
+		w.Header().Set("X-Request-Id", req.id)
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), requestKey, req)))
+	})
+}
+
+// log writes a line a request: its number, from where and by whom, and never what was sent.
 func (s *server) log(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		begin := time.Now()
 		ww := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
-		w.Header().Set("X-Request-Id", requestID(r.Context()))
 		next.ServeHTTP(ww, r)
-		s.Log.InfoContext(r.Context(), "request", "request", requestID(r.Context()), "method", r.Method, "path", r.URL.Path, "status", ww.Status(), "ms", time.Since(begin).Milliseconds())
+		req := requestOf(r.Context())
+		s.Log.InfoContext(r.Context(), "request", "request", req.id, "address", req.address, "user", req.who,
+			"method", r.Method, "path", r.URL.Path, "status", ww.Status(), "ms", time.Since(begin).Milliseconds())
+	})
+}
+
+// named refuses requests for a name that the server was not told of: a page from elsewhere could otherwise reach it under its own name.
+func (s *server) named(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		host := r.Host
+		if name, _, err := net.SplitHostPort(host); err == nil {
+			host = name
+		}
+		host = strings.ToLower(strings.Trim(host, "[]"))
+		_, notAddress := netip.ParseAddr(host)
+		if notAddress != nil && host != "localhost" && !slices.Contains(s.Hosts, host) {
+			writeProblem(w, &Problem{
+				Title: "Misdirected request", Status: http.StatusMisdirectedRequest,
+				Detail: "this server does not know that name as its own; whoever starts it can add it with --host",
+			})
+			return
+		}
+		next.ServeHTTP(w, r)
 	})
 }
 
@@ -150,7 +213,7 @@ func newNonce() string {
 
 func (s *server) health(w http.ResponseWriter, r *http.Request) {
 	if _, err := s.App.State(r.Context()); err != nil {
-		http.Error(w, "the book can't be read", http.StatusServiceUnavailable)
+		http.Error(w, problem(r.Context(), err).Detail, http.StatusServiceUnavailable)
 		return
 	}
 	_, _ = fmt.Fprintln(w, "ok")

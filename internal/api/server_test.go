@@ -83,7 +83,7 @@ func (b browser) send(method, path string, body any, headers ...string) (answer,
 func (b browser) openBook() {
 	b.t.Helper()
 	response, text := b.send(http.MethodPost, "/api/book", app.NewBook{
-		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+		Code: b.app.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
 		Name: "Ada", SignIn: signIn, Password: password,
 	})
 	require.Equal(b.t, http.StatusOK, response.StatusCode, text)
@@ -99,7 +99,7 @@ func TestNobodyGetsInWithoutSigningIn(t *testing.T) {
 		assert.Contains(t, text, "sign in first", path)
 	}
 	response, text := stranger.send(http.MethodPost, "/api/book", app.NewBook{
-		CompanyName: "Mine now", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+		Code: b.app.OpeningCode(), CompanyName: "Mine now", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
 		Name: "Eve", SignIn: "eve", Password: password,
 	})
 	assert.Equal(t, http.StatusConflict, response.StatusCode)

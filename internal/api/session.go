@@ -4,8 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"net/http"
+	"strings"
+	"unicode/utf8"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 
 	"jarvo/internal/app"
 )
@@ -37,29 +40,86 @@ type SignIn struct {
 	Password string `json:"password"`
 }
 
+// NewPassword takes the place of the password that a user has.
+type NewPassword struct {
+	Had      string `json:"had" doc:"the password that is changed"`
+	Password string `json:"password"`
+}
+
 func writeProblem(w http.ResponseWriter, p *Problem) {
 	w.Header().Set("Content-Type", p.ContentType(""))
 	w.WriteHeader(p.Status)
 	_ = json.NewEncoder(w).Encode(p)
 }
 
-// signInRaw is outside the described operations, since a limit stands before it.
-func (s *server) signInRaw(w http.ResponseWriter, r *http.Request) {
+// signIn is an operation of its own making, since limits stand before it.
+func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 	var in SignIn
 	if err := json.NewDecoder(r.Body).Decode(&in); err != nil {
 		writeProblem(w, &Problem{Title: "Bad request", Status: http.StatusBadRequest, Detail: "this is not a name and a password"})
 		return
 	}
+	account, address := "sign in "+strings.ToLower(strings.TrimSpace(in.SignIn)), addressOf(r.Context())
+	if wait := s.accounts.begin(account); wait > 0 {
+		tooMany(w, "too many wrong passwords for this name", wait)
+		return
+	}
+	if wait := s.addresses.begin(address); wait > 0 {
+		s.accounts.right(account)
+		tooMany(w, "too many wrong passwords from your address", wait)
+		return
+	}
 	actor, err := s.App.SignIn(r.Context(), in.SignIn, in.Password)
+	if err == nil || !app.WrongSecret(err) {
+		s.accounts.right(account)
+		s.addresses.right(address)
+	}
 	if err == nil {
+		note(r.Context(), actor)
 		err = s.enter(r.Context(), actor)
 	}
-	if err != nil {
-		writeProblem(w, problem(r.Context(), err))
+	if !s.wrote(w, r, err) {
 		return
 	}
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(whoOf(actor))
+}
+
+// openBook lets somebody who has the code open a new book; wrong codes are limited as wrong passwords are.
+func (s *server) openBook(ctx context.Context, _ app.Actor, in *withBody[app.NewBook]) (Who, error) {
+	actor, err := s.App.OpenBook(ctx, in.Body)
+	s.tried(ctx, err)
+	if err != nil {
+		return Who{}, err
+	}
+	return whoOf(actor), s.enter(ctx, actor)
+}
+
+// changePassword gives the user another password. The session goes on under a new token; all others of the user are over.
+func (s *server) changePassword(ctx context.Context, actor app.Actor, in *withBody[NewPassword]) (done, error) {
+	now, err := s.App.ChangePassword(ctx, actor, in.Body.Had, in.Body.Password)
+	s.tried(ctx, err)
+	if err != nil {
+		return done{}, err
+	}
+	return done{}, s.enter(ctx, now)
+}
+
+// limitTries counts a try of an operation that asks for a secret; the operation takes it back where the secret was right.
+func (s *server) limitTries(ctx huma.Context, next func(huma.Context)) {
+	if wait := s.addresses.begin(addressOf(ctx.Context())); wait > 0 {
+		_, w := humachi.Unwrap(ctx)
+		tooMany(w, "too many wrong tries from your address", wait)
+		return
+	}
+	next(ctx)
+}
+
+// tried takes a try back where the secret was right, whatever else was wrong.
+func (s *server) tried(ctx context.Context, err error) {
+	if !app.WrongSecret(err) {
+		s.addresses.right(addressOf(ctx))
+	}
 }
 
 func (s *server) enter(ctx context.Context, actor app.Actor) error {
@@ -67,16 +127,30 @@ func (s *server) enter(ctx context.Context, actor app.Actor) error {
 		return err
 	}
 	s.sessions.Put(ctx, userInSession, actor.UserID)
+	s.sessions.Put(ctx, generationInSession, actor.Generation)
 	return nil
+}
+
+// who finds who is signed in.
+func (s *server) who(ctx context.Context) (app.Actor, bool, error) {
+	userID := s.sessions.GetInt64(ctx, userInSession)
+	if userID == 0 {
+		return app.Actor{}, false, nil
+	}
+	actor, found, err := s.App.User(ctx, userID, s.sessions.GetInt64(ctx, generationInSession))
+	if found {
+		note(ctx, actor)
+	}
+	return actor, found, err
 }
 
 // identify finds who is signed in, and refuses operations that are not open to everybody.
 func (s *server) identify(api huma.API) func(huma.Context, func(huma.Context)) {
 	return func(ctx huma.Context, next func(huma.Context)) {
-		userID := s.sessions.GetInt64(ctx.Context(), userInSession)
-		actor, found, err := s.App.User(ctx.Context(), userID)
+		actor, found, err := s.who(ctx.Context())
 		if err != nil {
-			_ = huma.WriteErr(api, ctx, http.StatusInternalServerError, "something went wrong on our side; nothing was changed")
+			p := problem(ctx.Context(), err)
+			_ = huma.WriteErr(api, ctx, p.Status, p.Detail)
 			return
 		}
 		open := ctx.Operation().Metadata["open"] == true
@@ -84,9 +158,18 @@ func (s *server) identify(api huma.API) func(huma.Context, func(huma.Context)) {
 			_ = huma.WriteErr(api, ctx, http.StatusUnauthorized, "sign in first")
 			return
 		}
-		actor.Window = ctx.Header("X-Window")
+		actor.Window = windowName(ctx.Header("X-Window"))
 		next(huma.WithValue(ctx, actorKey, actor))
 	}
+}
+
+const longestWindow = 64 // characters that a window calls itself
+
+func windowName(name string) string {
+	if utf8.RuneCountInString(name) > longestWindow {
+		return string([]rune(name)[:longestWindow])
+	}
+	return name
 }
 
 func actorIn(ctx context.Context) app.Actor {

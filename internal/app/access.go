@@ -2,7 +2,10 @@ package app
 
 import (
 	"context"
+	"crypto/rand"
+	"crypto/subtle"
 	"strings"
+	"sync"
 	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
@@ -15,9 +18,11 @@ const shortestPassword = 12
 
 // NewBook is what the first start asks for.
 type NewBook struct {
+	Code              string `json:"code" doc:"printed where the server was started, so that nobody else opens the book"`
 	CompanyName       string `json:"companyName"`
 	Currency          string `json:"currency" doc:"ISO 4217 code"`
 	WeekStart         string `json:"weekStart" doc:"a weekday in lower case"`
+	TimeZone          string `json:"timeZone,omitempty" doc:"IANA name of where the company is; blank: the server's"`
 	OvertimeDaily     string `json:"overtimeDaily" doc:"hours, blank for no daily limit"`
 	OvertimeWeekly    string `json:"overtimeWeekly" doc:"hours, blank for no weekly limit"`
 	OvertimeFactor    string `json:"overtimeFactor"`
@@ -55,7 +60,7 @@ func (a *App) State(ctx context.Context) (BookState, error) {
 		}
 		return err
 	})
-	return state, err
+	return state, guarded(err)
 }
 
 func defaultCompany() store.Company {
@@ -66,17 +71,32 @@ func defaultCompany() store.Company {
 	}
 }
 
-// OpenBook creates the company and its first user, an owner. It is refused once there is a user.
+// newCode is a code of eight letters and figures, for a person to type.
+func newCode() string {
+	text := rand.Text()
+	return text[:4] + "-" + text[4:8]
+}
+
+// OpeningCode is what opens a new book. Whoever started the server is told.
+func (a *App) OpeningCode() string { return a.code }
+
+// OpenBook creates the company and its first user, an owner, for who has the code. It is refused once there is a user.
 // A company that was imported keeps its settings; only the user is made then.
 func (a *App) OpenBook(ctx context.Context, in NewBook) (Actor, error) {
+	if subtle.ConstantTimeCompare([]byte(strings.ToUpper(strings.TrimSpace(in.Code))), []byte(a.code)) != 1 {
+		return Actor{}, errWrongCode
+	}
+	if state, err := a.State(ctx); err != nil || state.Opened {
+		return Actor{}, orElseError(err, errOpened)
+	}
 	c := &checks{}
 	company := in.company(c)
-	user := store.User{Name: c.needed("name", in.Name, "your name"), SignIn: c.needed("signIn", in.SignIn, "a name to sign in with"), Role: string(Owner), Active: true}
+	user := store.User{Name: c.needed("name", in.Name, "your name"), SignIn: c.needed("signIn", in.SignIn, "a name to sign in with"), Role: string(Owner), Active: true, Generation: 1}
 	checkPassword(c, in.Password)
 	if err := c.err(); err != nil {
 		return Actor{}, err
 	}
-	hash, err := hashPassword(in.Password)
+	hash, err := a.hashPassword(ctx, in.Password)
 	if err != nil {
 		return Actor{}, err
 	}
@@ -87,7 +107,7 @@ func (a *App) OpenBook(ctx context.Context, in NewBook) (Actor, error) {
 			return err
 		}
 		if users > 0 {
-			return conflict("this book has been opened already; sign in instead")
+			return errOpened
 		}
 		_, found, err := store.One[store.Company](tx, 1)
 		if err != nil {
@@ -115,8 +135,10 @@ func (a *App) OpenBook(ctx context.Context, in NewBook) (Actor, error) {
 		}
 		return s.record("opened the book", "company", 1, nil, company)
 	})
-	return Actor{UserID: user.ID, Name: user.Name, Role: Owner}, guarded(err)
+	return actorOf(user), guarded(err)
 }
+
+var errOpened = conflict("this book has been opened already; sign in instead")
 
 func (in NewBook) company(c *checks) store.Company {
 	company := defaultCompany()
@@ -126,6 +148,7 @@ func (in NewBook) company(c *checks) store.Company {
 	}
 	company.Currency = in.Currency
 	company.WeekStart = c.oneOf("weekStart", in.WeekStart, weekdays...)
+	company.TimeZone = c.zone("timeZone", in.TimeZone)
 	company.OvertimeDailyMinutes = optional(c, "overtimeDaily", in.OvertimeDaily, limitHours)
 	company.OvertimeWeeklyMinutes = optional(c, "overtimeWeekly", in.OvertimeWeekly, limitHours)
 	company.DoubleDailyMinutes = optional(c, "doubleDaily", in.DoubleDaily, limitHours)
@@ -137,7 +160,23 @@ func (in NewBook) company(c *checks) store.Company {
 }
 
 // wrongPassword is checked against where there is no such user, so that both answers take as long.
-var wrongPassword, _ = hashPassword("not the password of anybody")
+var wrongPassword = sync.OnceValues(func() (string, error) {
+	return argon2id.CreateHash("not the password of anybody", argon2id.DefaultParams)
+})
+
+// mostHashing is how many passwords are hashed at a time: each takes 64 MB.
+const mostHashing = 2
+
+// hash waits for its turn to hash a password, and runs f.
+func (a *App) hash(ctx context.Context, f func() error) error {
+	select {
+	case a.hashing <- struct{}{}:
+		defer func() { <-a.hashing }()
+		return f()
+	case <-ctx.Done():
+		return context.Cause(ctx)
+	}
+}
 
 // SignIn returns who has this name and password.
 func (a *App) SignIn(ctx context.Context, signIn, password string) (Actor, error) {
@@ -147,13 +186,20 @@ func (a *App) SignIn(ctx context.Context, signIn, password string) (Actor, error
 		return err
 	})
 	if err != nil {
+		return Actor{}, guarded(err)
+	}
+	hash, err := wrongPassword()
+	if err != nil {
 		return Actor{}, err
 	}
-	hash := wrongPassword
 	if len(users) == 1 {
 		hash = users[0].PasswordHash
 	}
-	ok, err := argon2id.ComparePasswordAndHash(password, hash)
+	ok := false
+	err = a.hash(ctx, func() (err error) {
+		ok, err = argon2id.ComparePasswordAndHash(password, hash)
+		return err
+	})
 	if err != nil {
 		return Actor{}, err
 	}
@@ -163,41 +209,102 @@ func (a *App) SignIn(ctx context.Context, signIn, password string) (Actor, error
 	return actorOf(users[0]), nil
 }
 
-// User returns who has an id, as long as they may still sign in.
-func (a *App) User(ctx context.Context, userID int64) (Actor, bool, error) {
-	var user store.User
-	var found bool
-	err := a.store.Read(ctx, func(tx *store.Tx) (err error) {
+// User returns who has an id, as long as they may still sign in and the generation of their session is not over.
+func (a *App) User(ctx context.Context, userID, generation int64) (Actor, bool, error) {
+	user, found, err := a.userOf(ctx, userID)
+	return actorOf(user), found && user.Active && user.Generation == generation, err
+}
+
+// ChangePassword gives the actor another password, for the one they have. Their other sessions end; the actor of the new one is returned.
+func (a *App) ChangePassword(ctx context.Context, actor Actor, had, now string) (Actor, error) {
+	c := &checks{}
+	checkPassword(c, now)
+	if had == now {
+		c.add("password", "this is the password that you have")
+	}
+	if err := c.err(); err != nil {
+		return Actor{}, err
+	}
+	user, found, err := a.userOf(ctx, actor.UserID)
+	if err != nil || !found {
+		return Actor{}, orNotFound(err, "user")
+	}
+	right := false
+	err = a.hash(ctx, func() (err error) {
+		right, err = argon2id.ComparePasswordAndHash(had, user.PasswordHash)
+		return err
+	})
+	if err == nil && !right {
+		err = errWrongPassword
+	}
+	if err != nil {
+		return Actor{}, err
+	}
+	hash, err := a.hashPassword(ctx, now)
+	if err != nil {
+		return Actor{}, err
+	}
+	user.PasswordHash, user.Generation = hash, user.Generation+1
+	err = a.run(ctx, actor, actor.anything(), a.store.Write, func(s *session) error {
+		changed := s.Exec("UPDATE users SET password_hash = ?, generation = ? WHERE id = ? AND generation = ? AND active = 1", hash, user.Generation, user.ID, user.Generation-1)
+		if changed.Error != nil {
+			return changed.Error
+		}
+		if changed.RowsAffected == 0 {
+			return conflict("your password was changed somewhere else in the meantime; sign in again")
+		}
+		return s.record("changed the password", "user", user.ID, nil, map[string]string{"name": user.Name})
+	})
+	if err == nil {
+		a.news.end(user.ID)
+	}
+	return actorOf(user), err
+}
+
+var (
+	errWrongPassword = invalid("had", "this is not your password")
+	errWrongCode     = invalid("code", "this is not the code; it is printed where the server was started")
+)
+
+// WrongSecret says that an error is a wrong password or code: something that is not to be tried too often.
+func WrongSecret(err error) bool {
+	e, ok := AsError(err)
+	return ok && (e.Kind == KindUnauthorized || e == errWrongPassword || e == errWrongCode)
+}
+
+func (a *App) userOf(ctx context.Context, userID int64) (user store.User, found bool, err error) {
+	err = a.store.Read(ctx, func(tx *store.Tx) error {
 		user, found, err = store.One[store.User](tx, userID)
 		return err
 	})
-	return actorOf(user), found && user.Active, err
+	return user, found, guarded(err)
 }
 
 func actorOf(u store.User) Actor {
-	return Actor{UserID: u.ID, Name: u.Name, Role: Role(u.Role), Crew: u.Crew, WorkerID: id(u.WorkerID)}
+	return Actor{UserID: u.ID, Name: u.Name, Role: Role(u.Role), Crew: u.Crew, WorkerID: id(u.WorkerID), Generation: u.Generation}
 }
 
 func checkPassword(c *checks, password string) {
 	if n := utf8.RuneCountInString(password); n < shortestPassword {
-		c.add("password", "%d of at least %d signs; a few words are easier to keep", n, shortestPassword)
+		c.add("password", "%d of at least %d characters; a few words are easier to remember", n, shortestPassword)
 	}
 	if len(password) > 1000 {
 		c.add("password", "this is longer than a password can be")
 	}
 }
 
-func hashPassword(password string) (string, error) {
-	return argon2id.CreateHash(password, argon2id.DefaultParams)
+func (a *App) hashPassword(ctx context.Context, password string) (hash string, err error) {
+	err = a.hash(ctx, func() (err error) {
+		hash, err = argon2id.CreateHash(password, argon2id.DefaultParams)
+		return err
+	})
+	return hash, err
 }
 
 var weekdays = []string{"monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"}
 
 // limitHours reads an overtime limit: hours of a week or a day, 0 for all of it.
 func limitHours(s string) (money.Minutes, error) {
-	if strings.Trim(strings.TrimSpace(s), "0.") == "" {
-		return 0, nil
-	}
 	if strings.Contains(s, ":") { // 7:30; a week's limit has more hours than a day, so it is not read as worked time is
 		hours, minutes, _ := strings.Cut(s, ":")
 		h, errH := wholeNumber(hours)

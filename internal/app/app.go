@@ -25,10 +25,14 @@ type App struct {
 	news  newsroom
 
 	counting sharer[Counts]
+	hashing  chan struct{} // holds a token for each password that is being hashed
+	code     string        // that opens a new book
 }
 
 // New returns the use cases on a book; now is the clock.
-func New(s *store.Store, now func() time.Time) *App { return &App{store: s, now: now} }
+func New(s *store.Store, now func() time.Time) *App {
+	return &App{store: s, now: now, hashing: make(chan struct{}, mostHashing), code: newCode()}
+}
 
 // Role is what a user may do.
 type Role string
@@ -74,6 +78,8 @@ type Actor struct {
 	Crew     string
 	WorkerID int64
 	Window   string // of the browser, where there is one: it need not be told of its own changes
+	// Generation is that of the user's sessions: a new password, another role or a deactivation begins the next.
+	Generation int64
 }
 
 // Console is the actor of the command line, which whoever holds the file may use.
@@ -81,6 +87,9 @@ var Console = Actor{Name: "command line", Role: Owner}
 
 // Can says whether the actor has a permission.
 func (a Actor) Can(p Permission) bool { return slices.Contains(allowed[a.Role], p) }
+
+// anything is a permission that the actor has, whatever their role.
+func (a Actor) anything() Permission { return allowed[a.Role][0] }
 
 // Need is an error where a person may not do a thing.
 func (a Actor) Need(p Permission) error {
@@ -90,8 +99,27 @@ func (a Actor) Need(p Permission) error {
 	return &Error{Kind: KindForbidden, Message: "you are not allowed to do this; ask the owner of the book"}
 }
 
-// Today is the civil date of the clock.
-func (a *App) Today() calendar.Date { return calendar.Of(a.now()) }
+// Today is the date in the company's time zone; that of the clock's own zone before a book has been opened.
+func (a *App) Today(ctx context.Context) (calendar.Date, error) {
+	var company store.Company
+	err := a.store.Read(ctx, func(tx *store.Tx) (err error) {
+		company, _, err = store.One[store.Company](tx, 1)
+		return err
+	})
+	return calendar.Of(inZone(a.now(), company.TimeZone)), err
+}
+
+// inZone is a moment by the clocks of a time zone; a blank or unknown zone leaves it as it is.
+func inZone(at time.Time, name string) time.Time {
+	if name == "" {
+		return at
+	}
+	zone, err := time.LoadLocation(name)
+	if err != nil {
+		return at
+	}
+	return at.In(zone)
+}
 
 func (a *App) write(ctx context.Context, actor Actor, p Permission, f func(*session) error) error {
 	return a.run(ctx, actor, p, a.store.Write, f)
@@ -129,9 +157,16 @@ type session struct {
 	company  store.Company
 	currency money.Currency
 	cards    *rateBook
-	news     []News // told once the transaction is done
-	about    int64  // whose hours are being changed, for the news of it
+	news     []News       // told once the transaction is done
+	about    store.Worker // whose hours are being changed, for the news of it
+	decision int64        // the id of what is decided at once, 0 for what is no decision
 }
+
+// now is the moment, by the clocks where the company is.
+func (s *session) now() time.Time { return inZone(s.app.now(), s.company.TimeZone) }
+
+// today is the date where the company is.
+func (s *session) today() calendar.Date { return calendar.Of(s.now()) }
 
 var errNoBook = &Error{Kind: KindConflict, Message: "the book has not been opened yet; create the company first"}
 
@@ -163,51 +198,35 @@ func (s *session) maybe(a *money.Amount) string {
 
 // record adds to the history what was done to a subject, and to the news that it was.
 func (s *session) record(action, kind string, id int64, before, after any) error {
-	change := store.Change{
-		At: s.app.now().UnixMilli(), UserName: s.actor.Name, Action: action, Kind: kind, SubjectID: id,
-		Before: jsonText(before), After: jsonText(after),
+	change := store.Change{At: s.app.now().UnixMilli(), UserName: s.actor.Name, Action: action, Kind: kind, SubjectID: id}
+	var err error
+	if change.Before, err = jsonText(before); err != nil {
+		return fmt.Errorf("keeping what %s %d was: %w", kind, id, err)
+	}
+	if change.After, err = jsonText(after); err != nil {
+		return fmt.Errorf("keeping what became of %s %d: %w", kind, id, err)
 	}
 	if s.actor.UserID != 0 {
 		change.UserID = &s.actor.UserID
 	}
-	if news := (News{kind, s.actor.Name, s.actor.Window, s.about}); !slices.Contains(s.news, news) {
+	if news := (News{kind, s.actor.Name, s.actor.Window, s.about.ID, s.about.Crew}); !slices.Contains(s.news, news) {
 		s.news = append(s.news, news)
 	}
-	return s.Create(&change).Error
+	change.Decision = ref(s.decision)
+	return store.Record(s.Tx, &change)
 }
 
-func jsonText(v any) *string {
+// jsonText writes what the history keeps; nothing is nil.
+func jsonText(v any) (*string, error) {
 	if v == nil {
-		return nil
+		return nil, nil
 	}
 	b, err := json.Marshal(v)
 	if err != nil {
-		return nil
+		return nil, err
 	}
 	text := string(b)
-	return &text
-}
-
-// once makes a subject unless the client's key has made one already, and returns its id.
-func (s *session) once(key, kind string, make func() (int64, error)) (int64, error) {
-	if key == "" {
-		return make()
-	}
-	made, err := store.All[store.Creation](s.Tx, "key", "key = ?", key)
-	if err != nil {
-		return 0, err
-	}
-	if len(made) > 0 {
-		if made[0].Kind != kind {
-			return 0, invalid("key", "this key has made something else")
-		}
-		return made[0].SubjectID, nil
-	}
-	id, err := make()
-	if err != nil {
-		return 0, err
-	}
-	return id, s.Create(&store.Creation{Key: key, Kind: kind, SubjectID: id}).Error
+	return &text, nil
 }
 
 func parseCurrency(code string) (money.Currency, error) {
@@ -251,6 +270,14 @@ func counted(n int64, thing string) string {
 		thing = many + "rie" // an entry, two entries
 	}
 	return fmt.Sprintf("%d %ss", n, thing)
+}
+
+// countedAre writes a number of things with their verb: "1 line is", "3 lines are".
+func countedAre(n int64, thing string) string {
+	if n == 1 {
+		return counted(n, thing) + " is"
+	}
+	return counted(n, thing) + " are"
 }
 
 func timeText(milliseconds int64) string {

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"jarvo/internal/core/calendar"
@@ -21,7 +22,7 @@ type WaitingWeek struct {
 	Cost     string   `json:"cost"`
 	Charge   string   `json:"charge"`
 	Marks    []Mark   `json:"marks"`
-	EntryIDs []int64  `json:"entryIds"`
+	Entries  []Seen   `json:"entries"`
 	Trail    Trail    `json:"trail"`
 }
 
@@ -51,11 +52,26 @@ type ApproveSheet struct {
 	MorePapers int64 `json:"morePapers,omitempty"`
 }
 
-// Decision approves or returns handed-in work.
+// Seen is a record at the version at which somebody saw it.
+type Seen struct {
+	ID      int64 `json:"id"`
+	Version int64 `json:"version"`
+}
+
+// Decision approves or returns handed-in work, as it was seen.
 type Decision struct {
-	EntryIDs    []int64 `json:"entryIds"`
-	DocumentIDs []int64 `json:"documentIds"`
-	Reason      string  `json:"reason,omitempty" doc:"needed to return"`
+	Entries   []Seen `json:"entries" maxItems:"5000"`
+	Documents []Seen `json:"documents" maxItems:"1000"`
+	Reason    string `json:"reason,omitempty" doc:"needed to return"`
+}
+
+// ChangedWork is work that is not any more as it was seen by somebody who decides on it.
+type ChangedWork struct {
+	Kind string `json:"kind" enum:"time_entry,cost_document"`
+	ID   int64  `json:"id"`
+	What string `json:"what" doc:"whose, of when, and what stands there now, in a sentence"`
+	Who  string `json:"who,omitempty" doc:"who changed it last"`
+	At   string `json:"at,omitempty" format:"date-time"`
 }
 
 // Waiting is the Approve tab in a scope.
@@ -171,7 +187,7 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 	var unpriced, beyond string
 	charged := false
 	for _, e := range entries {
-		out.EntryIDs = append(out.EntryIDs, e.ID)
+		out.Entries = append(out.Entries, Seen{e.ID, e.Version})
 		days[e.Date-week] += e.Minutes
 		charged = charged || e.Charge != nil
 		if e.Charge == nil && e.Billable && e.Basis == "tm" {
@@ -187,6 +203,9 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 	}
 	if unpriced != "" {
 		out.Marks = append(out.Marks, Mark{"No rate", "no card has one, job " + unpriced})
+	}
+	if last := entries[len(entries)-1].Date; last > s.today() {
+		out.Marks = append(out.Marks, Mark{"Dated ahead", "up to " + last.Time().Format("Mon 2 Jan")})
 	}
 	if beyond != "" {
 		out.Marks = append(out.Marks, Mark{"Over contract", beyond})
@@ -253,36 +272,107 @@ func (a *App) ReturnWork(ctx context.Context, actor Actor, d Decision) error {
 
 func (a *App) decide(ctx context.Context, actor Actor, d Decision, status, action string) error {
 	return a.write(ctx, actor, Approve, func(s *session) error {
-		if len(d.EntryIDs)+len(d.DocumentIDs) == 0 {
-			return invalid("entryIds", "choose what to decide on first")
+		c := s.checks()
+		if len(d.Entries)+len(d.Documents) == 0 {
+			c.add("entries", "choose what to decide on first")
 		}
-		if status == "draft" && strings.TrimSpace(d.Reason) == "" {
-			return invalid("reason", "say why, so that it can be put right")
+		reason := c.text("reason", d.Reason)
+		if status == "draft" && reason == "" {
+			c.add("reason", "say why, so that it can be put right")
 		}
-		from := []string{"submitted"}
-		if status == "draft" {
-			from = append(from, "approved")
-		}
-		changed := "some of this has changed since you opened it; look again"
-		var entries, documents int64
-		if err := s.Model(&store.TimeEntry{}).Where("id IN ? AND status IN ? AND invoice_id IS NULL", d.EntryIDs, from).Count(&entries).Error; err != nil {
+		if err := c.err(); err != nil {
 			return err
 		}
-		if err := s.Model(&store.CostDocument{}).Where("id IN ? AND status IN ? AND NOT EXISTS (SELECT 1 FROM cost_lines l WHERE l.document_id = cost_documents.id AND l.invoice_id IS NOT NULL)",
-			d.DocumentIDs, from).Count(&documents).Error; err != nil {
+		next, err := store.Query[int64](s.Tx, "SELECT ifnull(max(id), 0) + 1 FROM history")
+		if err != nil {
 			return err
 		}
-		if int(entries) != len(d.EntryIDs) || int(documents) != len(d.DocumentIDs) {
-			return conflict("%s", changed)
-		}
-		if err := s.setEntryStatus(d.EntryIDs, status, action, d.Reason); err != nil {
+		s.decision = next[0]
+		if err := s.asSeen(d, status == "draft"); err != nil {
 			return err
 		}
-		for _, documentID := range d.DocumentIDs {
-			if err := s.setDocumentStatus(documentID, status, action, d.Reason); err != nil {
+		ids := make([]int64, len(d.Entries))
+		for i, e := range d.Entries {
+			ids[i] = e.ID
+		}
+		if err := s.setEntryStatus(ids, status, action, reason); err != nil {
+			return err
+		}
+		for _, seen := range d.Documents {
+			if err := s.setDocumentStatus(seen.ID, status, action, reason); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
+}
+
+// asSeen refuses a decision on work that is not as it was seen, and says what has changed. What is approved can still be returned.
+func (s *session) asSeen(d Decision, returns bool) error {
+	var changed []ChangedWork
+	open := func(status string, onInvoice bool) bool {
+		return !onInvoice && (status == "submitted" || returns && status == "approved")
+	}
+	for _, seen := range d.Entries {
+		found, err := store.Query[sheetEntry](s.Tx, sheetEntries+" AND e.id = ?", -1<<31, 1<<31, seen.ID)
+		if err != nil {
+			return err
+		}
+		if len(found) == 1 && found[0].Version == seen.Version && open(found[0].Status, found[0].InvoiceID != nil) {
+			continue
+		}
+		what := "hours that were taken away"
+		if len(found) == 1 {
+			e := found[0]
+			what = fmt.Sprintf("%s, %s, job %s: %s, %s", e.WorkerName, e.Date.Time().Format("Mon 2 Jan"), e.JobNumber, readingOf(e.TimeEntry), statusWords[statusOf(e.Status, e.InvoiceID != nil)])
+		}
+		if changed, err = s.changedWork(changed, ChangedWork{Kind: "time_entry", ID: seen.ID, What: what}); err != nil {
+			return err
+		}
+	}
+	for _, seen := range d.Documents {
+		row, found, err := store.One[store.CostDocument](s.Tx, seen.ID)
+		if err != nil {
+			return err
+		}
+		what := "a paper that was taken away"
+		if found {
+			document, err := s.document(row.ID)
+			if err != nil {
+				return err
+			}
+			onInvoice := strings.Contains(document.Locked, "invoice")
+			if row.Version == seen.Version && open(row.Status, onInvoice) {
+				continue
+			}
+			what = fmt.Sprintf("%s %s: %s, %s", orElse(row.Supplier, kindNames[row.Kind]), row.Number, document.Total, statusWords[statusOf(row.Status, onInvoice)])
+		}
+		if changed, err = s.changedWork(changed, ChangedWork{Kind: "cost_document", ID: seen.ID, What: what}); err != nil {
+			return err
+		}
+	}
+	if len(changed) == 0 {
+		return nil
+	}
+	more := ""
+	if len(changed) > 1 {
+		more = ", and " + counted(int64(len(changed)-1), "more change")
+	}
+	return &Error{Kind: KindConflict, Message: "this has changed since you opened it, so nothing was decided. Now: " + changed[0].What + more, Current: changed}
+}
+
+var statusWords = map[string]string{"draft": "not handed in", "submitted": "handed in", "approved": "approved", "billed": "on an invoice"}
+
+// mostTold is how many changes a refusal tells of.
+const mostTold = 50
+
+func (s *session) changedWork(list []ChangedWork, now ChangedWork) ([]ChangedWork, error) {
+	if len(list) >= mostTold {
+		return list, nil
+	}
+	last, err := store.Query[store.Change](s.Tx, "SELECT * FROM history WHERE kind = ? AND subject_id = ? ORDER BY id DESC LIMIT 1", now.Kind, now.ID)
+	if len(last) > 0 {
+		now.Who, now.At = last[0].UserName, timeText(last[0].At)
+	}
+	return append(list, now), err
 }

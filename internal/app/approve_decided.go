@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"slices"
 
@@ -11,18 +12,19 @@ import (
 
 // Decided is a week or a paper that was approved or returned: by whom, when, and why.
 type Decided struct {
-	At       string  `json:"at" format:"date-time"`
-	Who      string  `json:"who"`
-	Approved bool    `json:"approved"`
-	Reason   string  `json:"reason,omitempty"`
-	Title    string  `json:"title"`
-	Detail   string  `json:"detail"`
-	Week     string  `json:"week,omitempty" format:"date"`
-	Hours    string  `json:"hours,omitempty"`
-	Cost     string  `json:"cost"`
-	Now      string  `json:"now" enum:"draft,submitted,approved,on an invoice" doc:"how far it is by now"`
-	Entries  []int64 `json:"entryIds" doc:"of a week, those that can still be returned"`
-	Document int64   `json:"documentId,omitempty"`
+	At       string `json:"at" format:"date-time"`
+	Who      string `json:"who"`
+	Approved bool   `json:"approved"`
+	Reason   string `json:"reason,omitempty"`
+	Title    string `json:"title"`
+	Detail   string `json:"detail"`
+	Week     string `json:"week,omitempty" format:"date"`
+	Hours    string `json:"hours,omitempty"`
+	Cost     string `json:"cost"`
+	Now      string `json:"now" enum:"draft,submitted,approved,on an invoice" doc:"how far it is by now"`
+	Entries  []Seen `json:"entries" doc:"of a week, those that can still be returned"`
+	Document *Seen  `json:"document,omitempty"`
+	Decision int64  `json:"decision" doc:"the same for all that was decided at once"`
 }
 
 const (
@@ -36,6 +38,8 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 	err := a.read(ctx, actor, Approve, func(s *session) error {
 		type row struct {
 			ID, At           int64
+			Decision         int64
+			Version          int64
 			UserName, Action string
 			After            *string
 			EntryID          *int64
@@ -49,7 +53,7 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 			Cost             money.Amount
 			OnInvoice        bool
 		}
-		rows, err := store.Query[row](s.Tx, `SELECT h.id, h.at, h.user_name, h.action, h.after, e.id AS entry_id, e.worker_id, d.id AS document_id, ifnull(w.name, '') AS worker, ifnull(w.crew, '') AS crew,
+		rows, err := store.Query[row](s.Tx, `SELECT h.id, h.at, ifnull(h.decision, h.id) AS decision, ifnull(e.version, d.version) AS version, h.user_name, h.action, h.after, e.id AS entry_id, e.worker_id, d.id AS document_id, ifnull(w.name, '') AS worker, ifnull(w.crew, '') AS crew,
 			ifnull(d.supplier, '') AS supplier, ifnull(d.number, '') AS number, ifnull(d.kind, '') AS kind, ifnull(e.status, d.status) AS status, ifnull(e.date, d.date) AS date, ifnull(e.minutes, 0) AS minutes,
 			ifnull(e.cost, ifnull((SELECT sum(landed) FROM cost_lines l WHERE l.document_id = d.id), 0)) AS cost,
 			e.invoice_id IS NOT NULL OR EXISTS (SELECT 1 FROM cost_lines l WHERE l.document_id = d.id AND l.invoice_id IS NOT NULL) AS on_invoice
@@ -60,8 +64,7 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 			return err
 		}
 		type group struct {
-			at       int64
-			approved bool
+			decision int64
 			worker   int64
 			week     calendar.Date
 			document int64
@@ -70,7 +73,7 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 		var order []group
 		rowOf := map[group]Decided{}
 		for _, r := range rows {
-			key := group{at: r.At / 1000, approved: r.Action == "approved", document: id(r.DocumentID)}
+			key := group{decision: r.Decision, document: id(r.DocumentID)}
 			if r.EntryID != nil {
 				key.worker, key.week = *r.WorkerID, r.Date.WeekStart(weekStart(s.company))
 			}
@@ -80,7 +83,10 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 					break
 				}
 				order, sums[key] = append(order, key), &lineSums{}
-				d = Decided{At: timeText(r.At), Who: r.UserName, Approved: key.approved, Reason: saidOf(r.After)["reason"], Entries: []int64{}, Document: key.document, Now: r.Status}
+				d = Decided{At: timeText(r.At), Who: r.UserName, Approved: r.Action == "approved", Reason: saidOf(r.After)["reason"], Entries: []Seen{}, Now: r.Status, Decision: r.Decision}
+				if r.DocumentID != nil {
+					d.Document = &Seen{*r.DocumentID, r.Version}
+				}
 				d.Title, d.Detail = r.Worker, r.Crew
 				if r.EntryID == nil {
 					d.Title, d.Detail = orElse(r.Supplier, orElse(r.Worker, kindNames[r.Kind])), orElse(r.Number, kindNames[r.Kind])
@@ -94,7 +100,7 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 			case r.OnInvoice:
 				d.Now = "on an invoice"
 			case r.EntryID != nil && r.Status == "approved":
-				d.Entries = append(d.Entries, *r.EntryID)
+				d.Entries = append(d.Entries, Seen{*r.EntryID, r.Version})
 			}
 			rowOf[key] = d
 		}
@@ -104,7 +110,7 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 			if d.Week != "" {
 				d.Hours = sums[key].minutes.Hours()
 			}
-			slices.Sort(d.Entries)
+			slices.SortFunc(d.Entries, func(a, b Seen) int { return cmp.Compare(a.ID, b.ID) })
 			list = append(list, d)
 		}
 		return nil

@@ -74,11 +74,16 @@ func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekO
 	if err != nil {
 		return nil, err
 	}
+	holes, err := s.holesOf(weeks)
+	if err != nil {
+		return nil, err
+	}
 	held := map[weekOf]*outlier.Week{}
 	for _, w := range weeks {
 		against := &outlier.Week{Days: week(w.WorkerID, w.Week)}
 		for day := range against.Off {
-			against.Off[day] = off[dayOf{w.WorkerID, w.Week + calendar.Date(day)}] != ""
+			on := dayOf{w.WorkerID, w.Week + calendar.Date(day)}
+			against.Off[day], against.Hole[day] = off[on] != "", holes[on]
 		}
 		for day := w.Week - 7*weeksBefore; day < w.Week; day++ {
 			if minutes := worked[dayOf{w.WorkerID, day}]; minutes > 0 {
@@ -93,6 +98,18 @@ func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekO
 		held[w] = against
 	}
 	return held, nil
+}
+
+// holesOf are the holes from the first of some weeks to the last.
+func (s *session) holesOf(weeks []weekOf) (map[dayOf]bool, error) {
+	if len(weeks) == 0 {
+		return nil, nil
+	}
+	first, last := weeks[0].Week, weeks[0].Week
+	for _, w := range weeks {
+		first, last = min(first, w.Week), max(last, w.Week)
+	}
+	return s.holes(first, last+6)
 }
 
 // workedDays adds up the minutes of each day of some workers' spans; each day is read once, in however many spans it is.
@@ -122,7 +139,7 @@ func (s *session) workedDays(spans map[int64][]span) (map[dayOf]money.Minutes, e
 	}
 	const dayAt = 11 // bits that the minutes of a day fit in
 	found, err := store.Query[read](s.Tx, "WITH spans (worker, first, last) AS (VALUES "+strings.Join(rows, ", ")+`) SELECT s.worker,
-		(SELECT group_concat((e.date << ?) + e.minutes) FROM time_entries e INDEXED BY time_entries_worker WHERE e.worker_id = s.worker AND e.date BETWEEN s.first AND s.last) AS days
+		(SELECT ifnull(group_concat((e.date << ?) + e.minutes), '') FROM time_entries e INDEXED BY time_entries_worker WHERE e.worker_id = s.worker AND e.date BETWEEN s.first AND s.last) AS days
 		FROM spans s`, dayAt)
 	if err != nil {
 		return nil, err

@@ -32,31 +32,31 @@ func (c *crew) board() app.Line {
 
 func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	c := newCrew(t)
-	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
-	refusal(t, err, app.KindConflict, "", "there is nothing to hand in")
+	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
+	refusal(t, err, app.KindConflict, "", "there are no hours to hand in")
 	sheet, err := c.save(c.edit("13"))
 	require.NoError(t, err)
 	assert.Equal(t, 1, sheet.Drafts)
 	_, err = c.draft(t)
 	refusal(t, err, app.KindConflict, "", "nothing of this is ready to bill")
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	waits := c.waiting(t)
 	require.Len(t, waits.Weeks, 1)
 	assert.Equal(t, []string{"Cato Brandl", "13.00", "511.50", "1240.00"}, []string{waits.Weeks[0].Worker, waits.Weeks[0].Hours, waits.Weeks[0].Cost, waits.Weeks[0].Charge})
 	assert.Equal(t, "Long day", waits.Weeks[0].Marks[0].What)
 
-	ids := waits.Weeks[0].EntryIDs
-	err = c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: ids, Reason: "  "})
+	ids := waits.Weeks[0].Entries
+	err = c.ReturnWork(ctx, c.owner, app.Decision{Entries: c.hours(t, ids...), Reason: "  "})
 	refusal(t, err, app.KindInvalid, "reason", "say why")
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: ids, Reason: "which pier?"}))
-	err = c.ApproveWork(ctx, c.owner, app.Decision{EntryIDs: ids})
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Entries: c.hours(t, ids...), Reason: "which pier?"}))
+	err = c.ApproveWork(ctx, c.owner, app.Decision{Entries: c.hours(t, ids...)})
 	refusal(t, err, app.KindConflict, "", "has changed since you opened it")
 	assert.Empty(t, c.waiting(t).Weeks)
 	c.approve(t)
 
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: ids, Reason: "approved too soon"}), "approved work that is not billed can be returned")
-	w, err := c.EntryWorkings(ctx, c.owner, ids[0])
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Entries: c.hours(t, ids...), Reason: "approved too soon"}), "approved work that is not billed can be returned")
+	w, err := c.EntryWorkings(ctx, c.owner, ids[0].ID)
 	require.NoError(t, err)
 	var actions []string
 	for _, h := range w.History {
@@ -64,8 +64,8 @@ func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	}
 	assert.Equal(t, []string{"captured", "handed in", "returned", "handed in", "approved", "returned"}, actions)
 	err = c.ApproveWork(ctx, c.owner, app.Decision{})
-	refusal(t, err, app.KindInvalid, "entryIds", "choose what to decide on")
-	err = c.ApproveWork(ctx, app.Actor{Role: app.Foreman}, app.Decision{EntryIDs: ids})
+	refusal(t, err, app.KindInvalid, "entries", "choose what to decide on")
+	err = c.ApproveWork(ctx, app.Actor{Role: app.Foreman}, app.Decision{Entries: c.hours(t, ids...)})
 	refusal(t, err, app.KindForbidden, "", "not allowed")
 }
 
@@ -75,16 +75,16 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 	c := newCrew(t)
 	_, err := c.save(c.edit("8"))
 	require.NoError(t, err)
-	handIn := func() []int64 {
-		_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	handIn := func() []app.Seen {
+		_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
 		require.NoError(t, err)
-		return c.waiting(t).Weeks[0].EntryIDs
+		return c.waiting(t).Weeks[0].Entries
 	}
 	tom := app.Actor{Name: "Tom", Role: app.Manager}
 	ids := handIn()
-	require.NoError(t, c.ReturnWork(ctx, tom, app.Decision{EntryIDs: ids, Reason: "which pier?"}))
+	require.NoError(t, c.ReturnWork(ctx, tom, app.Decision{Entries: c.hours(t, ids...), Reason: "which pier?"}))
 	handIn()
-	require.NoError(t, c.ApproveWork(ctx, tom, app.Decision{EntryIDs: ids}))
+	require.NoError(t, c.ApproveWork(ctx, tom, app.Decision{Entries: c.hours(t, ids...)}))
 	told := func(actor app.Actor, kind string, ids ...int64) []string {
 		steps, err := c.TrailSteps(ctx, actor, app.TrailQuery{Kind: kind, IDs: ids})
 		require.NoError(t, err)
@@ -95,20 +95,20 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 		return said
 	}
 	approved := []string{"captured  by Ada", "returned  by Tom which pier?", "handed in  by Ada", "approved  by Tom"}
-	assert.Equal(t, approved, told(c.owner, "time_entry", ids...))
-	assert.Equal(t, approved, told(app.Actor{Role: app.Foreman, Crew: "Pile"}, "time_entry", ids...))
-	assert.Empty(t, told(app.Actor{Role: app.Foreman, Crew: "Dive"}, "time_entry", ids...))
+	assert.Equal(t, approved, told(c.owner, "time_entry", ids[0].ID))
+	assert.Equal(t, approved, told(app.Actor{Role: app.Foreman, Crew: "Pile"}, "time_entry", ids[0].ID))
+	assert.Empty(t, told(app.Actor{Role: app.Foreman, Crew: "Dive"}, "time_entry", ids[0].ID))
 	_, err = c.TrailSteps(ctx, app.Actor{Role: app.Foreman}, app.TrailQuery{Kind: "invoice", IDs: []int64{1}})
 	refusal(t, err, app.KindForbidden, "", "not allowed")
 
 	paper := c.paper(t, "8", c.board())
-	require.NoError(t, c.ApproveWork(ctx, tom, app.Decision{DocumentIDs: []int64{paper.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, tom, app.Decision{Documents: c.papers(t, paper.ID)}))
 	draft, err := c.draft(t)
 	require.NoError(t, err)
 	_, err = c.Issue(ctx, c.owner, draft.ID, draft.Version)
 	require.NoError(t, err)
 	billed := []string{"made a draft 1001 by Ada", "issued 1001 by Ada"}
-	assert.Equal(t, append(approved, billed...), told(c.owner, "time_entry", ids...))
+	assert.Equal(t, append(approved, billed...), told(c.owner, "time_entry", ids[0].ID))
 	assert.Equal(t, append([]string{"captured  by Ada", "handed in  by Ada", "approved  by Tom"}, billed...), told(c.owner, "cost_line", paper.Lines[0].ID))
 	assert.Equal(t, billed, told(c.owner, "invoice", draft.ID))
 }
@@ -116,9 +116,9 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 func TestADecisionIsTakenOnAllOrNone(t *testing.T) {
 	c := newCrew(t)
 	first, second := c.paper(t, "1", c.board()), c.paper(t, "2", c.board())
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{first.ID}}))
-	err := c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{first.ID, second.ID}})
-	refusal(t, err, app.KindConflict, "", "look again")
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, first.ID)}))
+	err := c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, first.ID, second.ID)})
+	refusal(t, err, app.KindConflict, "", "nothing was decided. Now: Bellhaven 1: 200.00, approved")
 	assert.Len(t, c.waiting(t).Papers, 1)
 }
 
@@ -137,7 +137,7 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 	assert.Equal(t, []string{"draft", "210.00", "252.00"}, []string{d.Status, d.Landed, d.Charge}, "a change after handing in has to be handed in again")
 	d, err = c.HandInDocument(ctx, c.owner, d.ID, d.Version)
 	require.NoError(t, err)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID)}))
 	now, err := c.Document(ctx, c.owner, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "approved; return it in Approve to change it", now.Locked)
@@ -146,7 +146,7 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 	draft, err := c.draft(t)
 	require.NoError(t, err)
 	assert.Equal(t, "252.00", draft.DueNow)
-	err = c.ReturnWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}, Reason: "too late"})
+	err = c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID), Reason: "too late"})
 	refusal(t, err, app.KindConflict, "", "has changed since you opened it")
 }
 
@@ -180,7 +180,7 @@ func TestWhatStandsOutIsMarkedAgainstTheCrewTheUsualAndTheContract(t *testing.T)
 		_, err := c.save(edit)
 		require.NoError(t, err)
 	}
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	marks := map[string][]app.Mark{}
 	for _, w := range c.waiting(t).Weeks {
@@ -229,14 +229,14 @@ func TestWhoDecidedWhatIsKept(t *testing.T) {
 	require.NoError(t, err)
 	c.approve(t)
 	paper := c.paper(t, "B-1", c.board())
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{paper.ID}, Reason: "not ours"}))
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, paper.ID), Reason: "not ours"}))
 	decided, err := c.Decisions(ctx, c.owner)
 	require.NoError(t, err)
 	require.Len(t, decided, 2)
 	assert.Equal(t, []any{"Ada", false, "not ours", "Bellhaven", "draft"}, []any{decided[0].Who, decided[0].Approved, decided[0].Reason, decided[0].Title, decided[0].Now})
 	assert.Equal(t, []any{"Ada", true, "Cato Brandl", week, "8.00", "approved"}, []any{decided[1].Who, decided[1].Approved, decided[1].Title, decided[1].Week, decided[1].Hours, decided[1].Now})
 
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: decided[1].Entries, Reason: "too soon"}), "what was approved can be returned from there")
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Entries: decided[1].Entries, Reason: "too soon"}), "what was approved can be returned from there")
 	c.approve(t)
 	_, err = c.draft(t)
 	require.NoError(t, err)

@@ -25,30 +25,25 @@ type NewDrafts struct {
 // ready to bill up to a date. What another draft holds already is not ready.
 func (a *App) MakeDrafts(ctx context.Context, actor Actor, in NewDrafts) ([]DraftRow, error) {
 	var made []DraftRow
-	err := a.write(ctx, actor, Bill, func(s *session) error {
-		c := s.checks()
-		run := billRun{through: c.date("through", in.Through), date: c.date("date", in.Date), jobs: in.Jobs}
-		if len(in.Jobs) == 0 {
-			c.add("jobs", "choose at least one job")
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		var ids []int64
-		_, err := s.once(in.Key, "drafts", func() (first int64, err error) {
-			ids, err = s.runBilling(run)
+	err := a.write(ctx, actor, Bill, func(s *session) (err error) {
+		made, err = once(s, "drafts", in.Key, in, func() ([]DraftRow, error) {
+			c := s.checks()
+			run := billRun{through: c.date("through", in.Through), date: c.date("date", in.Date), jobs: in.Jobs}
+			if len(in.Jobs) == 0 {
+				c.add("jobs", "choose at least one job")
+			}
+			if err := c.err(); err != nil {
+				return nil, err
+			}
+			ids, err := s.runBilling(run)
 			if err != nil {
-				return 0, err
+				return nil, err
 			}
 			if len(ids) == 0 {
-				return 0, conflict("nothing of this is ready to bill any more; somebody else may have billed it")
+				return nil, conflict("nothing of this is ready to bill any more; somebody else may have billed it")
 			}
-			return ids[0], nil
+			return s.draftsWith(ids)
 		})
-		if err != nil {
-			return err
-		}
-		made, err = s.drafts(Scope{})
 		return err
 	})
 	return made, err
@@ -72,12 +67,13 @@ func (a *App) BillRun(ctx context.Context, actor Actor, through, date calendar.D
 			return err
 		}
 		for _, draft := range ids {
-			if issue {
-				if _, err := s.issue(draft, 0); err != nil {
-					return err
-				}
+			if err := s.Stopped(); err != nil {
+				return err
 			}
 			invoice, _, err := store.One[store.Invoice](s.Tx, draft)
+			if err == nil && issue {
+				invoice, err = s.issue(invoice)
+			}
 			if err != nil {
 				return err
 			}
@@ -97,6 +93,8 @@ type readyJob struct {
 	JobID      int64
 	CustomerID int64
 	InvoicePer string
+	// NumberOrder is what the jobs are sorted by.
+	NumberOrder string
 }
 
 // runBilling makes the drafts of a run and returns their ids, in the order of their jobs' numbers; a
@@ -126,6 +124,9 @@ func (s *session) runBilling(run billRun) ([]int64, error) {
 	}
 	var drafts []int64
 	for _, g := range groups {
+		if err := s.Stopped(); err != nil {
+			return nil, err
+		}
 		draft, err := s.makeDraft(g, run)
 		if errors.Is(err, billing.ErrNegative) {
 			continue // left unbilled, to be set against later work
@@ -197,11 +198,12 @@ func draftTitle(sources []draftSource) string {
 	if len(jobs) > 3 {
 		jobs = append(jobs[:3], fmt.Sprintf("%d more", len(jobs)-3))
 	}
-	period := first.Time().Format("2 January")
-	if first != last {
-		period += " to " + last.Time().Format("2 January 2006")
-	} else {
-		period += last.Time().Format(" 2006")
+	period := last.Time().Format("2 January 2006")
+	switch {
+	case first.Year() != last.Year():
+		period = first.Time().Format("2 January 2006") + " to " + period
+	case first != last:
+		period = first.Time().Format("2 January") + " to " + period
 	}
 	return strings.Join(jobs, ", ") + ", " + period
 }
@@ -228,6 +230,10 @@ type draftSource struct {
 	Text       string
 	TaxCodeID  *int64
 	Retainage  money.Percent
+	// What the sources are sorted by.
+	NumberOrder string
+	KindOrder   int
+	InOrder     int64
 }
 
 const (
@@ -417,7 +423,7 @@ func (s *session) dropDraft(draft store.Invoice) error {
 	return s.record("dropped a draft", "invoice", draft.ID, map[string]string{"total": s.money(draft.Total)}, nil)
 }
 
-// draftAt loads a draft that a person saw at a version; 0 is any version.
+// draftAt loads a draft that a person saw at a version; what has changed since comes with the refusal.
 func (s *session) draftAt(draftID, version int64) (store.Invoice, error) {
 	draft, found, err := store.One[store.Invoice](s.Tx, draftID)
 	switch {
@@ -427,7 +433,7 @@ func (s *session) draftAt(draftID, version int64) (store.Invoice, error) {
 		return draft, notFound("invoice")
 	case draft.Status != "draft":
 		return draft, conflict("this invoice has been issued and never changes")
-	case version != 0 && draft.Version != version:
+	case draft.Version != version:
 		current, err := s.invoice(draftID)
 		if err != nil {
 			return draft, err
@@ -474,21 +480,20 @@ func (a *App) DropDraft(ctx context.Context, actor Actor, draftID, version int64
 func (a *App) Issue(ctx context.Context, actor Actor, draftID, version int64) (InvoiceView, error) {
 	var view InvoiceView
 	err := a.write(ctx, actor, Bill, func(s *session) error {
-		if _, err := s.issue(draftID, version); err != nil {
+		draft, err := s.draftAt(draftID, version)
+		if err != nil {
 			return err
 		}
-		var err error
+		if _, err := s.issue(draft); err != nil {
+			return err
+		}
 		view, err = s.invoice(draftID)
 		return err
 	})
 	return view, err
 }
 
-func (s *session) issue(draftID, version int64) (store.Invoice, error) {
-	draft, err := s.draftAt(draftID, version)
-	if err != nil {
-		return draft, err
-	}
+func (s *session) issue(draft store.Invoice) (store.Invoice, error) {
 	customer, _, err := store.One[store.Customer](s.Tx, draft.CustomerID)
 	if err != nil {
 		return draft, err
@@ -501,6 +506,7 @@ func (s *session) issue(draftID, version int64) (store.Invoice, error) {
 	s.address(&draft, customer)
 	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = "issued", &number, s.company.InvoicePrefix, &at
 	draft.Version++
+	draft.Seal = draft.Sealed()
 	if err := s.Save(&draft).Error; err != nil {
 		return draft, err
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"strings"
+	"time"
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -134,36 +135,57 @@ func (s *session) clocking() (store.Clocking, bool, error) {
 	return rows[0], true, nil
 }
 
-// sinceMidnight is the time now in minutes after midnight of a date.
-func (s *session) sinceMidnight(date calendar.Date) money.Minutes {
-	now := s.app.now()
-	return money.Minutes(now.Hour()*60+now.Minute()) + money.Minutes(s.app.Today()-date)*fullDay
+// minuteNow is the moment, cut to the minute.
+func (s *session) minuteNow() time.Time { return s.now().Truncate(time.Minute) }
+
+// sinceMidnight is the time of day that the clocks show at a moment, in minutes after midnight of a date.
+func sinceMidnight(at time.Time, date calendar.Date) money.Minutes {
+	return money.Minutes(at.Hour()*60+at.Minute()) + money.Minutes(calendar.Of(at)-date)*fullDay
+}
+
+// momentOf is the moment at which the clocks show some minutes after midnight of a date.
+func (s *session) momentOf(date calendar.Date, minutes money.Minutes) time.Time {
+	day := date.Time()
+	return time.Date(day.Year(), day.Month(), day.Day(), 0, int(minutes), 0, 0, s.now().Location())
+}
+
+// minutesSince is how long ago a moment was, in whole minutes.
+func minutesSince(began int64, now time.Time) money.Minutes {
+	return money.Minutes(now.Sub(time.UnixMilli(began)) / time.Minute)
 }
 
 // ClockIn begins a stretch of work now.
 func (a *App) ClockIn(ctx context.Context, actor Actor, in ClockIn) (ClockPage, error) {
 	return a.changeClock(ctx, actor, "", func(s *session) error {
-		had, working, err := s.clocking()
-		if err != nil || working && had.Key == in.Key {
-			return err
-		}
-		if working {
-			return conflict("you are clocked in already, since %s; clock out first", worktime.Clock(had.Start))
-		}
-		c := s.checks()
-		if err := s.checkPlace(c, "", in.JobID, in.PhaseID, in.CostCodeID); err != nil {
-			return err
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		row := store.Clocking{WorkerID: actor.WorkerID, Date: a.Today(), JobID: in.JobID, PhaseID: ref(in.PhaseID), CostCodeID: ref(in.CostCodeID), Key: in.Key}
-		row.Start = s.sinceMidnight(row.Date)
-		if err := s.Create(&row).Error; err != nil {
-			return err
-		}
-		return s.record("clocked in", "worker", actor.WorkerID, nil, map[string]string{"date": row.Date.String(), "start": worktime.Clock(row.Start)})
+		_, err := once(s, "clock_in", in.Key, in, func() (done, error) { return done{}, s.clockIn(in) })
+		return err
 	})
+}
+
+func (s *session) clockIn(in ClockIn) error {
+	had, working, err := s.clocking()
+	if err != nil {
+		return err
+	}
+	if working {
+		return conflict("you are clocked in already, since %s; clock out first", worktime.Clock(had.Start))
+	}
+	c := s.checks()
+	if err := s.checkPlace(c, "", in.JobID, in.PhaseID, in.CostCodeID); err != nil {
+		return err
+	}
+	if err := c.err(); err != nil {
+		return err
+	}
+	now := s.minuteNow()
+	row := store.Clocking{
+		WorkerID: s.actor.WorkerID, Date: s.today(), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: ref(in.PhaseID), CostCodeID: ref(in.CostCodeID), Key: orElse(in.Key, newCode()),
+	}
+	row.Start = sinceMidnight(now, row.Date)
+	if err := s.Create(&row).Error; err != nil {
+		return err
+	}
+	return s.record("clocked in", "worker", s.actor.WorkerID, nil, map[string]string{"date": row.Date.String(), "start": worktime.Clock(row.Start)})
 }
 
 // ClockBreak begins a break, or ends the one that is under way.
@@ -176,66 +198,108 @@ func (a *App) ClockBreak(ctx context.Context, actor Actor, on bool) (ClockPage, 
 		if !working {
 			return conflict("you are not clocked in")
 		}
-		now := s.sinceMidnight(row.Date)
+		now := s.minuteNow()
 		switch {
-		case on == (row.BreakStart != nil):
+		case on == (row.BreakAt != nil):
 			return nil // pressed twice
 		case on:
-			row.BreakStart = &now
+			at := now.UnixMilli()
+			row.BreakAt = &at
 		default:
-			row.BreakMinutes += now - *row.BreakStart
-			row.BreakStart = nil
+			row.BreakMinutes += max(0, minutesSince(*row.BreakAt, now))
+			row.BreakAt = nil
 		}
-		return s.Model(&row).Select("break_start", "break_minutes").Updates(&row).Error
+		return s.Model(&row).Select("break_at", "break_minutes").Updates(&row).Error
 	})
 }
 
-// ClockOut ends the stretch of work that goes on: it becomes a time entry of the day that it began on.
+// ClockOut ends the stretch of work that goes on: it becomes a time entry of the day that it began on. The hours were worked, so they
+// are kept whatever has become of the job meanwhile.
 func (a *App) ClockOut(ctx context.Context, actor Actor, in ClockOut) (ClockPage, error) {
 	return a.changeClock(ctx, actor, "", func(s *session) error {
 		row, working, err := s.clocking()
 		if err != nil || !working { // pressed twice
 			return err
 		}
-		finish := s.sinceMidnight(row.Date)
-		if strings.TrimSpace(in.Finish) != "" {
-			r, err := worktime.Read(worktime.Clock(row.Start) + "-" + in.Finish)
-			if err != nil {
-				return invalid("finish", "%s", err)
-			}
-			if r.Finish > finish {
-				return invalid("finish", "%s has not come yet", worktime.Clock(r.Finish))
-			}
-			finish = r.Finish
+		shift, err := s.shiftOf(row, in.Finish)
+		if err != nil {
+			return err
 		}
-		pause := row.BreakMinutes
-		if row.BreakStart != nil && *row.BreakStart < finish {
-			pause += finish - *row.BreakStart
-		}
-		switch {
-		case finish-row.Start > fullDay:
-			return invalid("finish", "you clocked in more than a day ago; type when you finished, such as 3:30")
-		case finish-row.Start <= pause:
+		if shift.worked <= 0 {
 			if err := s.Delete(&row).Error; err != nil { // nothing worked: as if never clocked in
 				return err
 			}
 			return s.record("clocked out at once", "worker", actor.WorkerID, nil, nil)
 		}
+		text, note := shift.entry(in.Note)
 		edit := CellEdit{
-			Key: row.Key, Another: true, WorkerID: actor.WorkerID, JobID: row.JobID, PhaseID: id(row.PhaseID), CostCodeID: id(row.CostCodeID), Billable: true, Date: row.Date.String(),
-			Text: worktime.Reading{Clock: true, Start: row.Start, Finish: finish, Break: pause, Minutes: finish - row.Start - pause}.Text(), Note: &in.Note,
+			Key: keyOf("clock-out", row.WorkerID, row.Key, row.StartedAt), Another: true, WorkerID: actor.WorkerID, JobID: row.JobID, PhaseID: id(row.PhaseID), CostCodeID: id(row.CostCodeID),
+			Billable: true, Date: row.Date.String(), Text: text, Note: &note,
 		}
-		if _, _, err := s.saveCells([]CellEdit{edit}); err != nil {
+		c := s.saver(1)
+		c.atClock = true
+		if _, err := c.saveAll([]CellEdit{edit}); err != nil {
 			return err
 		}
 		return s.Delete(&row).Error
 	})
 }
 
+// shift is a stretch of work that is over.
+type shift struct {
+	start, finish money.Minutes // after midnight of the day it began on, as the clocks showed
+	pause, worked money.Minutes
+}
+
+// shiftOf ends a stretch of work now, or at a time that was typed.
+func (s *session) shiftOf(row store.Clocking, finish string) (shift, error) {
+	end, now := s.minuteNow(), s.minuteNow()
+	out := shift{start: row.Start, pause: row.BreakMinutes}
+	behind := now.Before(time.UnixMilli(row.StartedAt)) // the clock was set back since
+	if strings.TrimSpace(finish) != "" {
+		r, err := worktime.Read(worktime.Clock(row.Start) + "-" + finish)
+		if err != nil {
+			return out, invalid("finish", "%s", err)
+		}
+		end = s.momentOf(row.Date, r.Finish)
+		if end.After(now) && !behind {
+			return out, invalid("finish", "%s has not come yet", worktime.Clock(r.Finish))
+		}
+	} else if behind {
+		return out, invalid("finish", "the clock has been set back: it is %s, and you clocked in at %s; type when you finished, and your hours are kept",
+			now.Format("15:04"), worktime.Clock(row.Start))
+	}
+	out.finish = sinceMidnight(end, row.Date)
+	if row.BreakAt != nil {
+		out.pause += max(0, minutesSince(*row.BreakAt, end))
+	}
+	out.worked = minutesSince(row.StartedAt, end) - out.pause
+	if out.worked+out.pause > fullDay {
+		return out, invalid("finish", "you clocked in more than a day ago; type when you finished, such as 3:30")
+	}
+	return out, nil
+}
+
+// entry is the shift as it is typed, and its note. On a night on which the clocks change start and finish do not tell how long it was:
+// then it is so many hours, and the note says why.
+func (t shift) entry(note string) (text, said string) {
+	if t.finish-t.start == t.worked+t.pause {
+		return worktime.Reading{Clock: true, Start: t.start, Finish: t.finish, Break: t.pause, Minutes: t.worked}.Text(), note
+	}
+	said = fmt.Sprintf("%s to %s, while the clocks changed", worktime.Clock(t.start), worktime.Clock(t.finish%fullDay))
+	if t.pause > 0 {
+		said += fmt.Sprintf("; %d minutes of break", t.pause)
+	}
+	if note = strings.TrimSpace(note); note != "" {
+		said += "; " + note
+	}
+	return worktime.Reading{Minutes: t.worked}.Text(), said
+}
+
 // FillIn books hours of the worker's own for a day.
 func (a *App) FillIn(ctx context.Context, actor Actor, in OwnHours) (ClockPage, error) {
 	return a.changeClock(ctx, actor, in.Date, func(s *session) error {
-		if date, err := calendar.Parse(in.Date); err == nil && date > a.Today() {
+		if date, err := calendar.Parse(in.Date); err == nil && date > s.today() {
 			return invalid("date", "this day has not come yet")
 		}
 		_, _, err := s.saveCells([]CellEdit{{Key: in.Key, Another: true, WorkerID: actor.WorkerID, JobID: in.JobID, PhaseID: in.PhaseID, CostCodeID: in.CostCodeID, Billable: true, Date: in.Date, Text: in.Text}})
@@ -266,7 +330,7 @@ func (a *App) ChangeOwn(ctx context.Context, actor Actor, entryID int64, in OwnC
 }
 
 // HandInOwn hands the worker's own week in.
-func (a *App) HandInOwn(ctx context.Context, actor Actor, week string) (ClockPage, error) {
+func (a *App) HandInOwn(ctx context.Context, actor Actor, week string, ahead bool) (ClockPage, error) {
 	return a.changeClock(ctx, actor, week, func(s *session) error {
 		c := s.checks()
 		from := c.date("week", week)
@@ -274,20 +338,13 @@ func (a *App) HandInOwn(ctx context.Context, actor Actor, week string) (ClockPag
 			return err
 		}
 		from = from.WeekStart(weekStart(s.company))
-		ids, err := store.Query[int64](s.Tx, "SELECT id FROM time_entries WHERE worker_id = ? AND date BETWEEN ? AND ? AND status = 'draft'", actor.WorkerID, from, from+6)
-		if err != nil {
-			return err
-		}
-		if len(ids) == 0 {
-			return conflict("there is nothing to hand in: no hours that wait to be handed in")
-		}
-		return s.setEntryStatus(ids, "submitted", "handed in", "")
+		return s.handInEntries(ahead, "SELECT * FROM time_entries WHERE worker_id = ? AND date BETWEEN ? AND ? AND status = 'draft'", actor.WorkerID, from, from+6)
 	})
 }
 
 func (s *session) clockPage(week string) (ClockPage, error) {
 	c := s.checks()
-	today := s.app.Today()
+	today := s.today()
 	from := today
 	if week != "" {
 		from = c.date("week", week)
@@ -300,7 +357,7 @@ func (s *session) clockPage(week string) (ClockPage, error) {
 	if err != nil || !found {
 		return ClockPage{}, orNotFound(err, "worker")
 	}
-	page := ClockPage{Worker: worker.Name, Today: today.String(), Now: int64(s.sinceMidnight(today)), Week: from.String(), Places: []OwnPlace{}}
+	page := ClockPage{Worker: worker.Name, Today: today.String(), Now: int64(sinceMidnight(s.now(), today)), Week: from.String(), Places: []OwnPlace{}}
 	if s.company.OvertimeDailyMinutes != nil {
 		page.DayHours = shortHours(*s.company.OvertimeDailyMinutes)
 	}
@@ -323,12 +380,12 @@ func (s *session) ownClocking(page *ClockPage) error {
 	if err != nil || !working {
 		return err
 	}
-	now := s.sinceMidnight(row.Date)
-	w := &Clocking{Date: row.Date.String(), Since: worktime.Clock(row.Start), Break: int64(row.BreakMinutes), OnBreak: row.BreakStart != nil}
-	if row.BreakStart != nil {
-		w.Break += int64(now - *row.BreakStart)
+	now := s.minuteNow()
+	w := &Clocking{Date: row.Date.String(), Since: worktime.Clock(row.Start), Break: int64(row.BreakMinutes), OnBreak: row.BreakAt != nil}
+	if row.BreakAt != nil {
+		w.Break += int64(max(0, minutesSince(*row.BreakAt, now)))
 	}
-	w.Minutes = int64(now-row.Start) - w.Break
+	w.Minutes = max(0, int64(minutesSince(row.StartedAt, now))-w.Break)
 	places, err := s.ownPlaceNames([]placeIDs{{row.JobID, row.PhaseID, row.CostCodeID}})
 	if err != nil {
 		return err
@@ -348,7 +405,7 @@ func (s *session) ownPlaces(worker store.Worker) ([]OwnPlace, error) {
 	places, err := store.Query[placeIDs](s.Tx, `SELECT e.job_id, e.phase_id, e.cost_code_id FROM time_entries e JOIN jobs j ON j.id = e.job_id
 		WHERE e.worker_id IN (SELECT id FROM workers WHERE id = @worker OR crew <> '' AND crew = @crew) AND e.date >= @since AND j.status <> 'closed'
 		GROUP BY e.job_id, e.phase_id, e.cost_code_id ORDER BY max(e.worker_id = @worker) DESC, max(e.date) DESC, max(e.id) DESC LIMIT 20`,
-		map[string]any{"worker": worker.ID, "crew": worker.Crew, "since": s.app.Today() - farthestBack})
+		map[string]any{"worker": worker.ID, "crew": worker.Crew, "since": s.today() - farthestBack})
 	if err != nil {
 		return nil, err
 	}
@@ -374,7 +431,7 @@ func (s *session) ownWeek(page *ClockPage, worker store.Worker, from calendar.Da
 	if err != nil {
 		return err
 	}
-	crewDays, err := store.Query[calendar.Date](s.Tx, "SELECT DISTINCT e.date FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE w.crew <> '' AND w.crew = ? AND e.date BETWEEN ? AND ?", worker.Crew, from, from+6)
+	holes, err := s.holes(from, from+6)
 	if err != nil {
 		return err
 	}
@@ -396,10 +453,8 @@ func (s *session) ownWeek(page *ClockPage, worker store.Worker, from calendar.Da
 			Trail: trail(stageOf(e.Status, e.InvoiceID != nil, e.Billed, false), true, ""), Locked: lockReason(e.TimeEntry, ""),
 		})
 	}
-	for _, date := range crewDays {
-		page.Days[date-from].Hole = date < s.app.Today() && dayMinutes[date-from] == 0
-	}
 	for d := range page.Days {
+		page.Days[d].Hole = holes[dayOf{worker.ID, from + calendar.Date(d)}]
 		page.Days[d].Minutes, page.Days[d].Hours, page.Days[d].Overtime = int64(dayMinutes[d]), shortHours(dayMinutes[d]), shortHours(dayOver[d])
 		total += dayMinutes[d]
 		over += dayOver[d]
@@ -424,5 +479,5 @@ func (s *session) ownWorker(worker store.Worker) error {
 	if s.actor.Crew == "" || worker.Crew == s.actor.Crew {
 		return nil
 	}
-	return &Error{Kind: KindForbidden, Message: fmt.Sprintf("%s is not of %s", worker.Name, s.actor.Crew)}
+	return &Error{Kind: KindForbidden, Message: "this worker is not in " + s.actor.Crew}
 }

@@ -41,11 +41,17 @@ func (t *touched) worker(worker int64, s span) {
 func (s *session) recost(t *touched) error {
 	drafts := map[int64]bool{}
 	for _, worker := range slices.Sorted(maps.Keys(t.workers)) {
+		if err := s.Stopped(); err != nil {
+			return err
+		}
 		if err := s.recostWorker(worker, t.workers[worker], drafts); err != nil {
 			return err
 		}
 	}
 	for documents := range slices.Chunk(slices.Sorted(maps.Keys(t.documents)), documentsAtOnce) {
+		if err := s.Stopped(); err != nil {
+			return err
+		}
 		if err := s.recostDocuments(documents, drafts); err != nil {
 			return err
 		}

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -382,24 +383,30 @@ func (s *session) price(l store.CostLine) (pricedLine, error) {
 // SaveDocument makes a document or changes one that is not approved yet.
 func (a *App) SaveDocument(ctx context.Context, actor Actor, in Document) (Document, error) {
 	var out Document
-	err := a.write(ctx, actor, Costs, func(s *session) error {
-		row, lines, err := s.readDocument(in)
-		if err != nil {
-			return err
-		}
-		documentID := in.ID
+	err := a.write(ctx, actor, Costs, func(s *session) (err error) {
 		if in.ID == 0 {
-			documentID, err = s.once(in.Key, "cost_document", func() (int64, error) { return s.createDocument(row, lines) })
-		} else {
-			err = s.changeDocument(in, row, lines)
-		}
-		if err != nil {
+			out, err = once(s, "cost_document", in.Key, in, func() (Document, error) { return s.createDocument(in) })
+			if errors.Is(err, errOtherContent) && out.ID != 0 {
+				out, err = s.document(out.ID)
+				return orElseError(err, &Error{Kind: KindConflict, Message: "this paper was saved already, with something else in it; here it is as it stands now", Current: out})
+			}
 			return err
 		}
-		out, err = s.document(documentID)
+		if err := s.changeDocument(in); err != nil {
+			return err
+		}
+		out, err = s.document(in.ID)
 		return err
 	})
 	return out, err
+}
+
+// orElseError is the first of two errors that there is.
+func orElseError(err, otherwise error) error {
+	if err != nil {
+		return err
+	}
+	return otherwise
 }
 
 func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLine, error) {
@@ -412,7 +419,7 @@ func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLin
 	if in.Kind == "supplier_invoice" && row.Supplier == "" {
 		c.add("supplier", "whose invoice is it? name the supplier")
 	}
-	if row.Date > s.app.Today()+furthestAhead {
+	if row.Date > s.today()+furthestAhead {
 		c.add("date", "%s is more than %d days ahead", row.Date, furthestAhead)
 	}
 	if len(in.Lines) == 0 {
@@ -457,32 +464,44 @@ func (s *session) readLine(c *checks, path string, l Line, date calendar.Date) (
 	return line, s.checkPlace(c, path, l.JobID, l.PhaseID, l.CostCodeID)
 }
 
-func (s *session) createDocument(row store.CostDocument, lines []store.CostLine) (int64, error) {
-	row.Ref = fmt.Sprintf("new %d", s.app.now().UnixNano())
+func (s *session) createDocument(in Document) (Document, error) {
+	row, lines, err := s.readDocument(in)
+	if err != nil {
+		return Document{}, err
+	}
+	row.Ref = "new " + newCode()
 	if err := s.Create(&row).Error; err != nil {
-		return 0, err
+		return Document{}, err
 	}
 	refText, err := s.freeRef("cost_documents", "D", row.ID)
 	if err != nil {
-		return 0, err
+		return Document{}, err
 	}
 	if err := s.Model(&row).Update("ref", refText).Error; err != nil {
-		return 0, err
+		return Document{}, err
+	}
+	after, err := s.saveLines(row.ID, lines)
+	if err != nil {
+		return Document{}, err
+	}
+	return after, s.record("captured", "cost_document", row.ID, nil, after.said())
+}
+
+// saveLines gives a document its lines, in place of those that it had, and works them out.
+func (s *session) saveLines(documentID int64, lines []store.CostLine) (Document, error) {
+	if err := s.Exec("DELETE FROM cost_lines WHERE document_id = ?", documentID).Error; err != nil {
+		return Document{}, err
 	}
 	for i := range lines {
-		lines[i].ID, lines[i].DocumentID = 0, row.ID
+		lines[i].ID, lines[i].DocumentID = 0, documentID
 	}
-	if err := s.Create(&lines).Error; err != nil {
-		return 0, err
+	if err := s.CreateInBatches(&lines, 500).Error; err != nil {
+		return Document{}, err
 	}
-	if err := s.recost(&touched{documents: map[int64]bool{row.ID: true}}); err != nil {
-		return 0, err
+	if err := s.recost(&touched{documents: map[int64]bool{documentID: true}}); err != nil {
+		return Document{}, err
 	}
-	after, err := s.document(row.ID)
-	if err != nil {
-		return 0, err
-	}
-	return row.ID, s.record("captured", "cost_document", row.ID, nil, after.said())
+	return s.document(documentID)
 }
 
 // documentSaid is the head of a document as its history keeps it.
@@ -509,7 +528,7 @@ func jobSaid(job *Named) string {
 	return ", job " + job.Code
 }
 
-func (s *session) changeDocument(in Document, row store.CostDocument, lines []store.CostLine) error {
+func (s *session) changeDocument(in Document) error {
 	had, found, err := store.One[store.CostDocument](s.Tx, in.ID)
 	if err != nil || !found {
 		return orNotFound(err, "document")
@@ -524,23 +543,15 @@ func (s *session) changeDocument(in Document, row store.CostDocument, lines []st
 	if current.Locked != "" {
 		return conflict("this paper can't be changed: %s", current.Locked)
 	}
+	row, lines, err := s.readDocument(in)
+	if err != nil {
+		return err
+	}
 	row.Ref, row.Version = had.Ref, had.Version+1
 	if err := s.Save(&row).Error; err != nil {
 		return err
 	}
-	if err := s.Exec("DELETE FROM cost_lines WHERE document_id = ?", row.ID).Error; err != nil {
-		return err
-	}
-	for i := range lines {
-		lines[i].ID, lines[i].DocumentID = 0, row.ID
-	}
-	if err := s.Create(&lines).Error; err != nil {
-		return err
-	}
-	if err := s.recost(&touched{documents: map[int64]bool{row.ID: true}}); err != nil {
-		return err
-	}
-	after, err := s.document(row.ID)
+	after, err := s.saveLines(row.ID, lines)
 	if err != nil {
 		return err
 	}

@@ -18,6 +18,9 @@ const (
 	KindConflict
 	KindForbidden
 	KindUnauthorized
+	KindTooMany     // tries or windows; it may be done again later
+	KindUnavailable // the book can't be read or written at the moment
+	KindFull        // the disk is full
 )
 
 // FieldError is what is wrong with one field, in a sentence for the person who filled it in.
@@ -33,7 +36,12 @@ type Error struct {
 	Fields  []FieldError
 	// Current is what stands in the book now, where the refusal is a stale edit.
 	Current any
+	// Cause is for the log.
+	Cause error
 }
+
+// Unwrap is what the refusal came of, where there is more to it.
+func (e *Error) Unwrap() error { return e.Cause }
 
 func (e *Error) Error() string {
 	if len(e.Fields) == 0 {
@@ -62,13 +70,23 @@ func invalid(path, format string, args ...any) *Error {
 	return refused(FieldError{path, fmt.Sprintf(format, args...)})
 }
 
-// guarded turns a refusal of the database into a conflict.
+// guarded turns a refusal of the database into a conflict, and what keeps the book from working into a sentence.
 func guarded(err error) error {
 	if reason, ok := store.IsGuard(err); ok {
 		return conflict("%s", reason)
 	}
+	if trouble, ok := store.IsTrouble(err); ok {
+		kind := KindUnavailable
+		if trouble.Full {
+			kind = KindFull
+		}
+		return &Error{Kind: kind, Message: trouble.Sentence, Cause: err}
+	}
 	return err
 }
+
+// Told is an error as a person is told it, where it came from the database itself.
+func Told(err error) error { return guarded(err) }
 
 // AsError finds the refusal in err.
 func AsError(err error) (*Error, bool) {

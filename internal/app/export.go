@@ -20,7 +20,7 @@ func (a *App) Export(ctx context.Context, actor Actor) (bundle.Data, error) {
 	err := a.read(ctx, actor, Exchange, func(s *session) error {
 		x := &exporter{session: s, data: data}
 		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.documents, x.attachments, x.reimbursements, x.dismissals, x.invoices} {
-			if err := step(); err != nil {
+			if err := orElseError(s.Stopped(), step()); err != nil {
 				return err
 			}
 		}
@@ -88,7 +88,7 @@ func (x *exporter) settings() error {
 		{"overtime_days", c.OvertimeDays}, {"double_days", c.DoubleDays}, {"overtime_factor", c.OvertimeFactor.String()}, {"double_factor", c.DoubleFactor.String()},
 		{"purchase_tax", c.PurchaseTax}, {"distance_unit", c.DistanceUnit}, {"invoice_prefix", c.InvoicePrefix}, {"next_invoice_number", strconv.FormatInt(c.NextInvoiceNumber, 10)},
 		{"next_job_number", strconv.FormatInt(c.NextJobNumber, 10)}, {"terms_days", strconv.FormatInt(c.TermsDays, 10)}, {"rate_card", card}, {"tax_code", tax},
-		{"unbilled_alert_days", strconv.FormatInt(c.UnbilledAlertDays, 10)},
+		{"unbilled_alert_days", strconv.FormatInt(c.UnbilledAlertDays, 10)}, {"time_zone", c.TimeZone},
 	} {
 		x.add("settings.csv", kv[0], kv[1])
 	}

@@ -45,7 +45,7 @@ func (a *App) EntryHistory(ctx context.Context, actor Actor, entryID int64) ([]H
 			if err != nil || !found {
 				return orNotFound(err, "entry")
 			}
-			if err := s.ownEntry(entry); err != nil {
+			if _, err := s.ownEntry(entry); err != nil {
 				return err
 			}
 		}

@@ -11,12 +11,13 @@ import (
 )
 
 // Import brings a bundle in, all of it or nothing. Rows that are there already are brought up to date. Where
-// there is no company yet the bundle makes one. Its error is [bundle.Problems] where the data is wrong.
-func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) error {
+// there is no company yet the bundle makes one. It returns what came in, by file. Its error is [bundle.Problems] where the data is wrong.
+func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) ([]Brought, error) {
 	if err := actor.Need(Exchange); err != nil {
-		return err
+		return nil, err
 	}
-	return guarded(a.store.Write(ctx, func(tx *store.Tx) error {
+	var brought []Brought
+	err := a.store.Write(ctx, func(tx *store.Tx) error {
 		_, found, err := store.One[store.Company](tx, 1)
 		if err != nil {
 			return err
@@ -32,11 +33,55 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) error {
 			return err
 		}
 		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found}
+		before, err := im.rowsThere()
+		if err != nil {
+			return err
+		}
 		if err := im.atOnce(); err != nil {
 			return err
 		}
-		return s.record("brought a bundle in", "company", 1, nil, nil)
-	}))
+		after, err := im.rowsThere()
+		if err != nil {
+			return err
+		}
+		for _, table := range bundle.Tables {
+			if rows := len(b.Rows(table.File)); rows > 0 {
+				brought = append(brought, Brought{table.File, rows, after[table.File] - before[table.File]})
+			}
+		}
+		return s.record("brought a bundle in", "company", 1, nil, brought)
+	})
+	return brought, guarded(err)
+}
+
+// Brought is what an import brought in of a file: its rows, and how many of them were not there before.
+type Brought struct {
+	File string `json:"file"`
+	Rows int    `json:"rows"`
+	New  int    `json:"new"`
+}
+
+// fileTables are the tables that the rows of a bundle's files go to, where they are not named alike.
+var fileTables = map[string]string{"tax_codes.csv": "tax_components", "reimbursements.csv": "reimbursed_documents", "settings.csv": "", "landed_costs.csv": ""}
+
+// rowsThere counts the rows of the tables that an import brings rows to, by file.
+func (im *importer) rowsThere() (map[string]int, error) {
+	counts := map[string]int{}
+	for _, table := range bundle.Tables {
+		name, other := fileTables[table.File]
+		if !other {
+			name = strings.TrimSuffix(table.File, ".csv")
+		}
+		if name == "" || len(im.bundle.Rows(table.File)) == 0 {
+			continue
+		}
+		rows, err := store.Query[int](im.Tx, "SELECT count(*) FROM "+name)
+		if err != nil {
+			return nil, err
+		}
+		counts[table.File] = rows[0]
+	}
+	return counts, nil
 }
 
 // importer resolves a bundle's codes to rows and saves them, collecting what is wrong.
@@ -261,6 +306,9 @@ func (im *importer) run() error {
 	for _, step := range steps {
 		for _, row := range im.bundle.Rows(step.file) {
 			before := len(im.problems)
+			if err := im.Stopped(); err != nil {
+				return err
+			}
 			if err := step.row(cell{im, row}); err != nil && len(im.problems) == before {
 				return fmt.Errorf("%s line %d: %w", row.File, row.Line, err)
 			}

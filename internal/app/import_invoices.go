@@ -500,7 +500,7 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	if err := in.layParts(i.ID, parts); err != nil {
 		return err
 	}
-	return in.Exec("UPDATE invoices SET status = 'issued', number = ?, issued_at = ? WHERE id = ?", i.Number, i.IssuedAt, i.ID).Error
+	return in.Exec("UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ? WHERE id = ?", i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
 }
 
 // keepCosts gives billed work what it was costed and charged at.

@@ -350,6 +350,8 @@ func (im *importer) setting(c cell, value string) {
 		taken, err := store.Query[int64](c.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
 		if err == nil && co.NextInvoiceNumber <= taken[0] {
 			c.wrong("value", "invoice numbers up to %d are taken", taken[0])
+		} else if err == nil && taken[0] > 0 && co.NextInvoiceNumber > taken[0]+1 {
+			c.wrong("value", "invoice numbers have no gaps: after %d comes %d", taken[0], taken[0]+1)
 		}
 	case "next_job_number":
 		co.NextJobNumber = read(c, "value", sequenceNumber)
@@ -359,6 +361,11 @@ func (im *importer) setting(c cell, value string) {
 		co.RateCardID = c.make("value", "rate_cards")
 	case "tax_code":
 		co.TaxCodeID = c.refer("value", "tax_codes")
+	case "time_zone":
+		zone := c.checks()
+		if co.TimeZone = zone.zone("value", value); zone.err() != nil {
+			c.wrong("value", "%s", zone.fields[0].Message)
+		}
 	case "unbilled_alert_days":
 		co.UnbilledAlertDays = read(c, "value", wholeDays)
 	default:

@@ -39,7 +39,8 @@ func (f files) bringInto(t *testing.T, a *app.App) error {
 	}
 	b, err := bundle.Read(writeBundle(t, data))
 	require.NoError(t, err)
-	return a.Import(ctx, app.Console, b)
+	_, err = a.Import(ctx, app.Console, b)
+	return err
 }
 
 var twoHands = files{
@@ -157,7 +158,7 @@ func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
 		spoiled[c.file][c.row][c.column] = c.text
 		b, err := bundle.Read(writeBundle(t, spoiled))
 		if err == nil {
-			err = newBook(t).Import(ctx, app.Console, b)
+			_, err = newBook(t).Import(ctx, app.Console, b)
 		}
 		assert.ErrorContains(t, err, c.sentence, what)
 	}
@@ -243,7 +244,8 @@ func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	moved := app.New(s, clock)
-	require.NoError(t, moved.Import(ctx, app.Console, b))
+	_, err = moved.Import(ctx, app.Console, b)
+	require.NoError(t, err)
 	through := calendar.On(2025, 3, 31)
 	made, err := moved.BillRun(ctx, app.Console, through, through, "", true)
 	require.NoError(t, err)

@@ -3,6 +3,9 @@ package app
 import (
 	"fmt"
 	"strings"
+	"time"
+	_ "time/tzdata" // also where the machine has no list of time zones
+	"unicode"
 	"unicode/utf8"
 
 	"jarvo/internal/core/calendar"
@@ -34,8 +37,27 @@ func (c *checks) text(path, s string) string {
 	if utf8.RuneCountInString(s) > longest {
 		c.add(path, "this is longer than %d characters", longest)
 	}
-	if strings.ContainsRune(s, 0) || !utf8.ValidString(s) {
+	if !isText(s) {
 		c.add(path, "this holds characters that are not text")
+	}
+	return s
+}
+
+// isText says that people can have typed it: no control characters but the ends of lines and tabs.
+func isText(s string) bool {
+	for _, r := range s {
+		if r == utf8.RuneError || unicode.IsControl(r) && r != '\n' && r != '\r' && r != '\t' {
+			return false
+		}
+	}
+	return true
+}
+
+// shortened is a text that is shown in a sentence.
+func shortened(s string) string {
+	const most = 60
+	if runes := []rune(s); len(runes) > most {
+		return string(runes[:most]) + "…"
 	}
 	return s
 }
@@ -55,7 +77,7 @@ func (c *checks) oneOf(path, s string, allowed ...string) string {
 			return s
 		}
 	}
-	c.add(path, "%q is not one of %s", s, strings.Join(allowed, ", "))
+	c.add(path, "%q is not one of %s", shortened(s), strings.Join(allowed, ", "))
 	return s
 }
 
@@ -99,6 +121,19 @@ func (c *checks) date(path, s string) calendar.Date {
 		c.add(path, "%s", err)
 	}
 	return d
+}
+
+// zone reads the IANA name of a time zone; blank is none.
+func (c *checks) zone(path, name string) string {
+	name = strings.TrimSpace(name)
+	if name == "" {
+		return ""
+	}
+	if _, err := time.LoadLocation(name); err != nil || name == "Local" {
+		c.add(path, "%q is not a time zone; it is named by its region and city, such as America/Chicago or Europe/Oslo", shortened(name))
+		return ""
+	}
+	return name
 }
 
 func notNegative[T ~int64](c *checks, path string, v T, what string) {

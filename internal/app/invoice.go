@@ -151,10 +151,10 @@ type kindSum struct {
 }
 
 const readyKinds = `
-SELECT job_id, 'labour' AS category, sum(charge) AS charge, sum(cost) AS cost, min(date) AS oldest FROM ` + readyEntries + ` AND date BETWEEN ? AND ? GROUP BY job_id
+SELECT job_id, 'labour' AS category, sum(charge) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ` + readyEntries + ` AND date BETWEEN ? AND ? GROUP BY job_id
 UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM ` + readyLines + ` AND date BETWEEN ? AND ? GROUP BY job_id, category`
 
-// Bill is the Bill tab in a scope: work up to the scope's last date, invoices of its dates.
+// Bill is the Bill tab in a scope: work up to the scope's last date since whenever, all drafts, and the invoices issued in its dates.
 func (a *App) Bill(ctx context.Context, actor Actor, q ScopeQuery) (BillSheet, error) {
 	var sheet BillSheet
 	err := a.read(ctx, actor, Bill, func(s *session) error {
@@ -201,7 +201,7 @@ func (s *session) ready(sheet *BillSheet, sc Scope) error {
 	if err != nil {
 		return err
 	}
-	today := s.app.Today()
+	today := s.today()
 	totals := map[string]money.Amount{}
 	var all, billed money.Amount
 	for _, h := range heads {
@@ -305,32 +305,34 @@ const invoiceRows = `SELECT i.*, c.name AS customer,
   (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid
   FROM invoices i JOIN customers c ON c.id = i.customer_id`
 
+// drafts lists all drafts, of a job or of all, whatever their dates: one that is out of sight is money that is not asked for.
 func (s *session) drafts(sc Scope) ([]DraftRow, error) {
-	rows, err := s.invoiceRows(sc, "draft", "i.id")
-	if err != nil {
-		return nil, err
-	}
+	rows, err := store.Query[invoiceRow](s.Tx, invoiceRows+` WHERE i.status = 'draft' AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY i.id`,
+		map[string]any{"job": sc.Job})
+	return s.draftRows(rows), err
+}
+
+// draftsWith lists drafts by their ids.
+func (s *session) draftsWith(ids []int64) ([]DraftRow, error) {
+	rows, err := store.Query[invoiceRow](s.Tx, invoiceRows+" WHERE i.id IN ? ORDER BY i.id", ids)
+	return s.draftRows(rows), err
+}
+
+func (s *session) draftRows(rows []invoiceRow) []DraftRow {
 	out := make([]DraftRow, len(rows))
 	for i, r := range rows {
 		out[i] = s.draftRow(r)
 	}
-	return out, nil
-}
-
-func (s *session) invoiceRows(sc Scope, status, order string) ([]invoiceRow, error) {
-	query, args := invoiceRows+" WHERE i.status = ? AND i.date <= ?", []any{status, sc.end()}
-	if sc.Job != 0 {
-		query, args = query+" AND i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)", append(args, sc.Job)
-	}
-	return store.Query[invoiceRow](s.Tx, query+" ORDER BY "+order, args...)
+	return out
 }
 
 func (s *session) issuedList(sheet *BillSheet, sc Scope) error {
-	rows, err := s.invoiceRows(sc, "issued", "i.number DESC")
+	rows, err := store.Query[invoiceRow](s.Tx, invoiceRows+` WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to
+		AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY i.number DESC`, map[string]any{"from": sc.From, "to": sc.end(), "job": sc.Job})
 	if err != nil {
 		return err
 	}
-	var issued, paid, overdue, drafts money.Amount
+	var issued, paid, overdue money.Amount
 	for _, r := range rows {
 		row := s.draftRow(r)
 		issued += r.DueNow
@@ -340,15 +342,13 @@ func (s *session) issuedList(sheet *BillSheet, sc Scope) error {
 		}
 		sheet.Issued = append(sheet.Issued, row)
 	}
-	held, err := s.invoiceRows(sc, "draft", "i.id")
+	drafts, err := store.Query[money.Amount](s.Tx, `SELECT ifnull(sum(i.due_now), 0) FROM invoices i WHERE i.status = 'draft'
+		AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))`, map[string]any{"job": sc.Job})
 	if err != nil {
 		return err
 	}
-	for _, d := range held {
-		drafts += d.DueNow
-	}
 	t := &sheet.Totals
-	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.money(drafts), s.money(issued), s.money(paid), s.money(issued-paid), s.money(overdue)
+	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.money(drafts[0]), s.money(issued), s.money(paid), s.money(issued-paid), s.money(overdue)
 	return nil
 }
 
@@ -362,7 +362,7 @@ func (s *session) draftRow(r invoiceRow) DraftRow {
 		stage = "billed"
 		if r.Paid >= r.DueNow {
 			stage = "paid"
-		} else if today := s.app.Today(); today > r.Due {
+		} else if today := s.today(); today > r.Due {
 			row.DaysLate = int64(today - r.Due)
 		}
 	}

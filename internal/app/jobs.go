@@ -136,8 +136,8 @@ func (s *session) phaseSums(job int64, of period) ([]phaseSum, error) {
 		booked = countedSums
 	}
 	var sums []phaseSum
-	for _, query := range []string{booked, billedSums} {
-		rows, err := store.Query[phaseSum](s.Tx, "SELECT * FROM ("+query+") WHERE job_id <> 0 AND (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.from, "to": of.to})
+	for _, query := range []string{"SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM (" + booked, "SELECT job_id, phase_id, billed FROM (" + billedSums} {
+		rows, err := store.Query[phaseSum](s.Tx, query+") WHERE job_id <> 0 AND (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.from, "to": of.to})
 		if err != nil {
 			return nil, err
 		}
@@ -283,7 +283,7 @@ func (s *session) jobRow(j *jobFigures, widest money.Amount) JobRow {
 		CostBar:  bar(j.money.Cost), BilledBar: bar(j.money.Billed), EarnedBar: bar(j.money.Earned),
 	}
 	if oldest := j.oldest(); oldest != 0 {
-		row.Oldest, row.AgeDays = oldest.String(), int64(s.app.Today()-oldest)
+		row.Oldest, row.AgeDays = oldest.String(), int64(s.today()-oldest)
 		row.Late = row.AgeDays > s.company.UnbilledAlertDays
 	}
 	return row

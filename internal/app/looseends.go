@@ -158,8 +158,9 @@ var looseKinds = []looseKind{
 	},
 }
 
-// holes are the days of the last two weeks on which a worker has no hours and most of the crew has (calculation.md section 10).
-var holes = `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id AND e.date BETWEEN @today - @back AND @today - 1
+// holes finds the days of a span on which a worker has no hours and most of the crew has (calculation.md section 10). A day is a hole
+// when it is over, the worker was employed by then and nobody has set it aside.
+var holes = `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id AND e.date BETWEEN @from AND @to
 	  WHERE w.active = 1 AND w.crew <> '' GROUP BY w.id, e.date),
 	days AS (SELECT crew, date, count(*) AS workers, min(minutes) AS least, max(minutes) AS most FROM worked GROUP BY crew, date
 	  HAVING count(*) >= 2 AND 2 * count(*) >= (SELECT count(*) FROM workers m WHERE m.crew = worked.crew AND m.active = 1) - 1),
@@ -167,6 +168,16 @@ var holes = `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, su
 	  WHERE @crew IN ('', w.crew) AND NOT EXISTS (SELECT 1 FROM time_entries x INDEXED BY time_entries_worker WHERE x.worker_id = w.id AND x.date = d.date)
 	  AND (NOT EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id) OR EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id AND g.effective_from <= d.date))` +
 	fmt.Sprintf(aside, "hole", "w.code || ' ' || date(d.date * 86400, 'unixepoch')") + ")"
+
+// holes are the holes in some weeks, of the workers that the actor sees: the same in the sheet, on the clock, in Today and in Approve.
+func (s *session) holes(from, to calendar.Date) (map[dayOf]bool, error) {
+	found, err := store.Query[dayOf](s.Tx, holes+" SELECT worker_id, date FROM holes", map[string]any{"from": from, "to": min(to, s.today()-1), "crew": s.actor.Crew})
+	days := make(map[dayOf]bool, len(found))
+	for _, d := range found {
+		days[d] = true
+	}
+	return days, err
+}
 
 // lateJobs have something ready to bill from before a date.
 const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + readyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + readyLines + ` AND job_id = j.id AND date < @late)`
@@ -180,9 +191,9 @@ func (s *session) looseArgs(query string) []any {
 	if !strings.Contains(query, "@") {
 		return nil
 	}
-	today, first := s.app.Today(), weekStart(s.company)
+	today, first := s.today(), weekStart(s.company)
 	return []any{map[string]any{
-		"today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays), "back": holeDays, "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.actor.Crew,
+		"from": today - holeDays, "to": today - 1, "today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.actor.Crew,
 	}}
 }
 
@@ -250,7 +261,7 @@ func (s *session) looseEnd(k looseKind, r looseRow) LooseEnd {
 		WorkerID: id(r.WorkerID), JobID: id(r.JobID), CostCodeID: id(r.CostCodeID), LineID: id(r.LineID), Crew: r.Crew, Trade: r.Trade, Category: r.Category,
 	}
 	if r.First != nil {
-		end.Date, end.AgeDays = r.First.String(), max(0, int64(s.app.Today()-*r.First))
+		end.Date, end.AgeDays = r.First.String(), max(0, int64(s.today()-*r.First))
 	}
 	if s.actor.Can(SeeMoney) {
 		end.AtStake = s.maybe(r.Stake)
@@ -316,7 +327,7 @@ func (s *session) mayAside(kind, subject string) error {
 	if err != nil || len(workers) == 0 {
 		return orNotFound(err, "worker")
 	}
-	return s.ownEntry(store.TimeEntry{WorkerID: workers[0].ID})
+	return s.ownWorker(workers[0])
 }
 
 // SetAside takes a loose end that is none off the list, with a reason; it can be brought back.
@@ -366,7 +377,9 @@ func (a *App) BringBack(ctx context.Context, actor Actor, kind, subject string) 
 // asides lists what was set aside, the last one first.
 func (s *session) asides() ([]Aside, error) {
 	list := []Aside{}
-	rows, err := store.Query[store.Dismissal](s.Tx, "SELECT * FROM dismissals WHERE ? OR kind = 'hole' ORDER BY at DESC, kind, subject LIMIT ?", s.actor.Can(SeeMoney), mostLoose)
+	rows, err := store.Query[store.Dismissal](s.Tx, `SELECT * FROM dismissals x WHERE (@money OR kind = 'hole') AND (@crew = '' OR EXISTS (
+		SELECT 1 FROM workers w WHERE w.crew = @crew AND x.subject = w.code || ' ' || substr(x.subject, -10))) ORDER BY at DESC, kind, subject LIMIT @most`,
+		map[string]any{"money": s.actor.Can(SeeMoney), "crew": s.actor.Crew, "most": mostLoose})
 	for _, r := range rows {
 		k, _ := kindOf(r.Kind)
 		list = append(list, Aside{r.Kind, k.title, r.Subject, r.Reason, r.Who, timeText(r.At)})

@@ -52,9 +52,9 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	for _, settled := range []string{"no_wage", "no_rate", "no_markup"} {
 		assert.NotContains(t, left, settled)
 	}
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"})
+	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, false)
 	require.NoError(t, err)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{EntryIDs: c.waiting(t).Weeks[0].EntryIDs}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Entries: c.waiting(t).Weeks[0].Entries}))
 	assert.Equal(t, "800.00", c.looseEnds(t)["late"], "ready for more than 14 days")
 	_, err = c.draft(t)
 	require.NoError(t, err)
@@ -132,15 +132,17 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 		[]any{hole.Where, hole.Detail, hole.Date, hole.Hours, hole.WorkerID, hole.JobID, hole.AtStake, hole.Aside})
 	assert.Contains(t, hole.Link, "crew=Pile&from=2026-11-17")
 	assert.False(t, hole.HandIn, "the crew has not handed its week in")
-	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
-	assert.Equal(t, c.Today() > calendar.On(2026, 11, 22), c.end(t, "hole").HandIn)
+	day, err := c.Today(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, day > calendar.On(2026, 11, 22), c.end(t, "hole").HandIn)
 
 	away := app.SetAside{Kind: "hole", Subject: hole.Subject, Reason: " "}
 	refusal(t, c.SetAside(ctx, c.owner, away), app.KindInvalid, "reason", "is needed")
 	away.Reason = "day off"
 	other := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: "Deck"}
-	refusal(t, c.SetAside(ctx, other, away), app.KindForbidden, "", "is not of Deck")
+	refusal(t, c.SetAside(ctx, other, away), app.KindForbidden, "", "not in Deck")
 	other.Crew = "Pile"
 	require.NoError(t, c.SetAside(ctx, other, away), "a foreman knows who was off")
 	assert.NotContains(t, c.looseEnds(t), "hole")
@@ -173,7 +175,7 @@ func TestAJobOverItsContractOrSoldBelowCostIsALooseEnd(t *testing.T) {
 	d := c.paper(t, "56", cheap)
 	assert.Equal(t, "100.00", c.looseEnds(t)["over"])
 	assert.NotContains(t, c.looseEnds(t), "below", "what waits is not sold yet")
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID)}))
 	assert.Equal(t, "20.00", c.looseEnds(t)["below"])
 	_, err = c.draft(t)
 	require.NoError(t, err)
@@ -210,7 +212,7 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	nobody := c.board()
 	nobody.JobID = 0
 	d := c.paper(t, "55", nobody)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID)}))
 	end = c.end(t, "no_job")
 	refusal(t, c.PlaceLine(ctx, c.owner, end.LineID, app.Place{}), app.KindInvalid, "jobId", "choose the job")
 	require.NoError(t, c.PlaceLine(ctx, c.owner, end.LineID, app.Place{JobID: c.job}), "also of a paper that is approved")

@@ -201,7 +201,7 @@ func assertRefused(t *testing.T, book *app.App, folder string, s spoiled) {
 	t.Helper()
 	b, err := bundle.Read(folder)
 	if err == nil {
-		err = book.Import(ctx, app.Console, b)
+		_, err = book.Import(ctx, app.Console, b)
 	}
 	file, column, _ := strings.Cut(s.at, " ")
 	var problems bundle.Problems

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"sync"
 )
@@ -12,7 +13,26 @@ type News struct {
 	Who    string `json:"who"`
 	Window string `json:"window,omitempty" doc:"the window it was changed from"`
 	Worker int64  `json:"worker,omitempty" doc:"whose hours they are; absent: anybody's"`
+	crew   string // of that worker
 }
+
+// forEverybody are the kinds that also a foreman kept to a crew is told of, without who did it.
+var forEverybody = []string{"cost_code", "cost_codes", "job", "trades"}
+
+// toldTo is the news as an actor may hear it; false where it is not for them.
+func (n News) toldTo(actor Actor) (News, bool) {
+	switch {
+	case actor.Crew == "" || n.crew == actor.Crew:
+		return n, true
+	case n.Worker == 0 && slices.Contains(forEverybody, n.Kind):
+		n.Who, n.Window = "", ""
+		return n, true
+	}
+	return News{}, false
+}
+
+// mostWindows is how many windows of a user are told of news.
+const mostWindows = 8
 
 // newsroom hands news to those who listen. What a listener has not fetched yet is kept once, however often it happens.
 type newsroom struct {
@@ -22,6 +42,7 @@ type newsroom struct {
 }
 
 type listener struct {
+	actor   Actor
 	waiting []News
 	ready   chan struct{} // holds a token while there is news; closed when there will be none
 }
@@ -37,9 +58,18 @@ func (a *App) Listen(actor Actor) (*Listener, error) {
 	if err := actor.Need(Capture); err != nil {
 		return nil, err
 	}
-	l := &Listener{&a.news, &listener{ready: make(chan struct{}, 1)}}
+	l := &Listener{&a.news, &listener{actor: actor, ready: make(chan struct{}, 1)}}
 	a.news.mu.Lock()
 	defer a.news.mu.Unlock()
+	windows := 0
+	for other := range a.news.listeners {
+		if other.actor.UserID == actor.UserID {
+			windows++
+		}
+	}
+	if windows >= mostWindows {
+		return nil, &Error{Kind: KindTooMany, Message: fmt.Sprintf("you have Jarvo open in %d windows already; this one does not follow what others change until you close another", windows)}
+	}
 	if a.news.closed {
 		close(l.ready)
 		return l, nil
@@ -83,14 +113,29 @@ func (a *App) StopNews() {
 	a.news.listeners = nil
 }
 
+// end ends the listening of a user whose sessions are over.
+func (r *newsroom) end(userID int64) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for l := range r.listeners {
+		if l.actor.UserID == userID {
+			close(l.ready)
+			delete(r.listeners, l)
+		}
+	}
+}
+
 func (r *newsroom) tell(news []News) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	for l := range r.listeners {
 		for _, n := range news {
-			if !slices.Contains(l.waiting, n) {
+			if n, ok := n.toldTo(l.actor); ok && !slices.Contains(l.waiting, n) {
 				l.waiting = append(l.waiting, n)
 			}
+		}
+		if len(l.waiting) == 0 {
+			continue
 		}
 		select {
 		case l.ready <- struct{}{}:

@@ -99,7 +99,7 @@ func (s *session) owed() (Owed, error) {
 		ready := r.Status == "approved"
 		if ready {
 			owed, total = owed+r.Amount, total+r.Amount
-			to.AgeDays = max(to.AgeDays, int64(s.app.Today()-r.Date))
+			to.AgeDays = max(to.AgeDays, int64(s.today()-r.Date))
 		} else {
 			waiting += r.Amount
 			to.Waiting = s.money(waiting)
@@ -129,33 +129,33 @@ func (s *session) owed() (Owed, error) {
 func (a *App) PayBack(ctx context.Context, actor Actor, in PayBack) (Owed, error) {
 	var out Owed
 	err := a.write(ctx, actor, Costs, func(s *session) error {
-		c := s.checks()
-		row := store.Reimbursement{WorkerID: in.WorkerID, Date: c.date("date", in.Date), Note: c.text("note", in.Note), Ref: "new " + in.Key}
-		if len(in.DocumentIDs) == 0 {
-			c.add("documentIds", "choose what is paid back first")
-		}
-		if row.Date > a.Today() {
-			c.add("date", "%s has not come yet", row.Date)
-		}
-		if err := c.err(); err != nil {
+		if _, err := once(s, "reimbursement", in.Key, in, func() (int64, error) { return s.payBack(in) }); err != nil {
 			return err
 		}
-		_, err := s.once(in.Key, "reimbursement", func() (int64, error) { return s.payBack(row, in.DocumentIDs) })
-		if err != nil {
-			return err
-		}
+		var err error
 		out, err = s.owed()
 		return err
 	})
 	return out, err
 }
 
-func (s *session) payBack(row store.Reimbursement, documents []int64) (int64, error) {
-	papers, err := store.Query[owedRow](s.Tx, owedPapers+" AND d.worker_id = ? AND d.id IN ? AND d.status = 'approved' GROUP BY d.id", row.WorkerID, documents)
+func (s *session) payBack(in PayBack) (int64, error) {
+	c := s.checks()
+	row := store.Reimbursement{WorkerID: in.WorkerID, Date: c.date("date", in.Date), Note: c.text("note", in.Note), Ref: "new " + newCode()}
+	if len(in.DocumentIDs) == 0 {
+		c.add("documentIds", "choose what is paid back first")
+	}
+	if row.Date > s.today() {
+		c.add("date", "%s has not come yet", row.Date)
+	}
+	if err := c.err(); err != nil {
+		return 0, err
+	}
+	papers, err := store.Query[owedRow](s.Tx, owedPapers+" AND d.worker_id = ? AND d.id IN ? AND d.status = 'approved' GROUP BY d.id", row.WorkerID, in.DocumentIDs)
 	if err != nil {
 		return 0, err
 	}
-	if len(papers) != len(documents) {
+	if len(papers) != len(in.DocumentIDs) {
 		return 0, conflict("some of this has been paid back already, or is not approved any more; look again")
 	}
 	for _, p := range papers {

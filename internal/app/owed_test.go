@@ -34,7 +34,7 @@ func TestAClaimIsPaidBackOnce(t *testing.T) {
 	pay := app.PayBack{Key: "key-of-a-payment", WorkerID: c.worker, DocumentIDs: []int64{first.ID}, Date: "2026-11-20", Note: "in cash"}
 	_, err = c.PayBack(ctx, c.owner, pay)
 	refusal(t, err, app.KindConflict, "", "is not approved any more")
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{first.ID, second.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, first.ID, second.ID)}))
 	for range 2 { // an answer that got lost is asked for again
 		owed, err = c.PayBack(ctx, c.owner, pay)
 		require.NoError(t, err)
@@ -52,7 +52,7 @@ func TestAClaimIsPaidBackOnce(t *testing.T) {
 	paper, err := c.Document(ctx, c.owner, first.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"2026-11-20", "paid back, so it can't be changed"}, []string{paper.PaidBack, paper.Locked})
-	err = c.ReturnWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{first.ID}, Reason: "wrong job"})
+	err = c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, first.ID), Reason: "wrong job"})
 	refusal(t, err, app.KindConflict, "", "this paper has been paid back")
 	sameInAnotherBook(t, c.App)
 
@@ -78,7 +78,8 @@ func sameInAnotherBook(t *testing.T, a *app.App) {
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	other := app.New(s, benchClock)
 	for range 2 {
-		require.NoError(t, other.Import(ctx, app.Console, b))
+		_, err = other.Import(ctx, app.Console, b)
+		require.NoError(t, err)
 	}
 	again, err := other.Export(ctx, app.Console)
 	require.NoError(t, err)

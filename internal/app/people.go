@@ -9,10 +9,11 @@ import (
 
 // NewUser is somebody who is let in.
 type NewUser struct {
+	Key      string `json:"key,omitempty" doc:"made by the client: a retry adds nobody twice"`
 	Name     string `json:"name"`
 	SignIn   string `json:"signIn"`
 	Password string `json:"password"`
-	Role     Role   `json:"role"`
+	Role     Role   `json:"role" enum:"owner,bookkeeper,manager,foreman,worker"`
 	Crew     string `json:"crew,omitempty" doc:"the crew that a foreman is kept to; blank for all"`
 	WorkerID int64  `json:"workerId,omitempty" doc:"whose own hours they clock"`
 }
@@ -62,7 +63,7 @@ func (a *App) AddUser(ctx context.Context, actor Actor, in NewUser) (int64, erro
 	c := &checks{}
 	user := store.User{
 		Name: c.needed("name", in.Name, "a name"), SignIn: c.needed("signIn", in.SignIn, "a name to sign in with"), Role: string(in.Role), Active: true,
-		Crew: c.text("crew", in.Crew), WorkerID: ref(in.WorkerID),
+		Crew: c.text("crew", in.Crew), WorkerID: ref(in.WorkerID), Generation: 1,
 	}
 	if _, known := allowed[in.Role]; !known {
 		c.add("role", "there is no role %q", in.Role)
@@ -77,33 +78,41 @@ func (a *App) AddUser(ctx context.Context, actor Actor, in NewUser) (int64, erro
 	if err := c.err(); err != nil {
 		return 0, err
 	}
-	hash, err := hashPassword(in.Password)
+	hash, err := a.hashPassword(ctx, in.Password)
 	if err != nil {
 		return 0, err
 	}
 	user.PasswordHash = hash
+	in.Password = "" // no hash of it is kept but the slow one
 	err = a.write(ctx, actor, Setup, func(s *session) error {
-		taken, err := store.Query[int64](s.Tx, "SELECT count(*) FROM users WHERE sign_in = ?", user.SignIn)
-		if err != nil {
-			return err
-		}
-		if taken[0] > 0 {
-			return invalid("signIn", "somebody signs in with this already")
-		}
-		if in.WorkerID != 0 {
-			if _, found, err := store.One[store.Worker](s.Tx, in.WorkerID); err != nil || !found {
-				return orNotFound(err, "worker")
-			}
-		}
-		if err := s.Create(&user).Error; err != nil {
-			return err
-		}
-		return s.record("let in", "user", user.ID, nil, map[string]string{"name": in.Name, "role": string(in.Role)})
+		made, err := once(s, "user", in.Key, in, func() (int64, error) { return s.addUser(user, in) })
+		user.ID = made
+		return err
 	})
 	return user.ID, err
 }
 
-// ChangeUser lets somebody in or keeps them out, or gives them another password. Only an owner may, and not to the last owner.
+func (s *session) addUser(user store.User, in NewUser) (int64, error) {
+	taken, err := store.Query[int64](s.Tx, "SELECT count(*) FROM users WHERE sign_in = ?", user.SignIn)
+	if err != nil {
+		return 0, err
+	}
+	if taken[0] > 0 {
+		return 0, invalid("signIn", "somebody signs in with this already")
+	}
+	if user.WorkerID != nil {
+		if _, found, err := store.One[store.Worker](s.Tx, *user.WorkerID); err != nil || !found {
+			return 0, orNotFound(err, "worker")
+		}
+	}
+	if err := s.Create(&user).Error; err != nil {
+		return 0, err
+	}
+	return user.ID, s.record("let in", "user", user.ID, nil, map[string]string{"name": user.Name, "role": user.Role})
+}
+
+// ChangeUser lets somebody in or keeps them out, or gives them another password, which ends their sessions. Only an owner may, and not
+// to the last owner.
 func (a *App) ChangeUser(ctx context.Context, actor Actor, userID int64, in UserChange) error {
 	if err := actor.needOwner(); err != nil {
 		return err
@@ -116,11 +125,12 @@ func (a *App) ChangeUser(ctx context.Context, actor Actor, userID int64, in User
 			return err
 		}
 		var err error
-		if hash, err = hashPassword(in.Password); err != nil {
+		if hash, err = a.hashPassword(ctx, in.Password); err != nil {
 			return err
 		}
 	}
-	return a.write(ctx, actor, Setup, func(s *session) error {
+	ended := false
+	err := a.write(ctx, actor, Setup, func(s *session) error {
 		user, found, err := store.One[store.User](s.Tx, userID)
 		if err != nil || !found {
 			return orNotFound(err, "user")
@@ -145,9 +155,16 @@ func (a *App) ChangeUser(ctx context.Context, actor Actor, userID int64, in User
 		if hash != "" {
 			user.PasswordHash = hash
 		}
-		if err := s.Model(&user).Select("active", "password_hash").Updates(&user).Error; err != nil {
+		if ended = hash != "" || !in.Active; ended {
+			user.Generation++
+		}
+		if err := s.Model(&user).Select("active", "password_hash", "generation").Updates(&user).Error; err != nil {
 			return err
 		}
 		return s.record(action, "user", user.ID, nil, map[string]string{"name": user.Name})
 	})
+	if err == nil && ended {
+		a.news.end(userID)
+	}
+	return err
 }

@@ -43,6 +43,7 @@ type NewItem struct {
 
 // NewItemPrice is what an item costs and sells at from a date on.
 type NewItemPrice struct {
+	PriceKey  string `json:"priceKey,omitempty" doc:"made by the client, for a price alone: a retry adds nothing twice"`
 	From      string `json:"effectiveFrom" format:"date"`
 	UnitCost  string `json:"unitCost"`
 	SellPrice string `json:"sellPrice,omitempty" doc:"blank: by markup"`
@@ -110,7 +111,7 @@ func (a *App) PriceList(ctx context.Context, actor Actor, on string) ([]PricedIt
 	list := []PricedItem{}
 	err := a.read(ctx, actor, Costs, func(s *session) error {
 		c := s.checks()
-		date := a.Today()
+		date := s.today()
 		if on != "" {
 			date = c.date("on", on)
 		}
@@ -130,7 +131,7 @@ func (a *App) PriceList(ctx context.Context, actor Actor, on string) ([]PricedIt
 func (a *App) AddItem(ctx context.Context, actor Actor, in NewItem) (int64, error) {
 	var itemID int64
 	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
-		itemID, err = s.once(in.Key, "item", func() (int64, error) { return s.addItem(in) })
+		itemID, err = once(s, "item", in.Key, in, func() (int64, error) { return s.addItem(in) })
 		return err
 	})
 	return itemID, err
@@ -177,27 +178,32 @@ func (in NewItemPrice) read(c *checks) store.ItemPrice {
 // AddItemPrice gives an item another cost and price from a date on. What is on papers already stays as it is.
 func (a *App) AddItemPrice(ctx context.Context, actor Actor, itemID int64, in NewItemPrice) error {
 	return a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		row := in.read(c)
-		row.ItemID = itemID
-		if err := c.err(); err != nil {
-			return err
-		}
-		if _, found, err := store.One[store.Item](s.Tx, itemID); err != nil || !found {
-			return orNotFound(err, "item")
-		}
-		taken, err := store.All[store.ItemPrice](s.Tx, "id", "item_id = ? AND effective_from = ?", itemID, row.EffectiveFrom)
-		if err != nil {
-			return err
-		}
-		if len(taken) > 0 {
-			return invalid("effectiveFrom", "it has a price from %s already; choose another date", row.EffectiveFrom)
-		}
-		if err := s.Create(&row).Error; err != nil {
-			return err
-		}
-		return s.record("added a price", "item", itemID, nil, in)
+		_, err := once(s, "item_price", in.PriceKey, []any{itemID, in}, func() (done, error) { return done{}, s.addItemPrice(itemID, in) })
+		return err
 	})
+}
+
+func (s *session) addItemPrice(itemID int64, in NewItemPrice) error {
+	c := s.checks()
+	row := in.read(c)
+	row.ItemID = itemID
+	if err := c.err(); err != nil {
+		return err
+	}
+	if _, found, err := store.One[store.Item](s.Tx, itemID); err != nil || !found {
+		return orNotFound(err, "item")
+	}
+	taken, err := store.All[store.ItemPrice](s.Tx, "id", "item_id = ? AND effective_from = ?", itemID, row.EffectiveFrom)
+	if err != nil {
+		return err
+	}
+	if len(taken) > 0 {
+		return invalid("effectiveFrom", "it has a price from %s already; choose another date", row.EffectiveFrom)
+	}
+	if err := s.Create(&row).Error; err != nil {
+		return err
+	}
+	return s.record("added a price", "item", itemID, nil, in)
 }
 
 // ChangeItem changes what an item is called and whether it is offered.

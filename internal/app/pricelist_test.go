@@ -61,18 +61,18 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 	dear := c.buy(t, "2026-11-17", line)
 	assert.Equal(t, app.Listed{UnitCost: "6.85", SellPrice: "9.50", Margin: "27.89", Since: "2026-01-01"}, *dear.Lines[0].Listed)
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-20").UnitCost, "not approved, so not paid")
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{dear.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, dear.ID)}))
 	assert.Equal(t, app.Listed{UnitCost: "8.00", SellPrice: "9.50", Margin: "15.79", Since: "2026-11-17", Paid: true}, c.listed(t, bolt, "2026-11-20"))
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-16").UnitCost, "the past stays as it was")
 
 	line.Quantity, line.UnitCost = "-2", "20"
 	back := c.buy(t, "2026-11-18", line)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{back.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, back.ID)}))
 	assert.Equal(t, "8.00", c.listed(t, bolt, "2026-11-20").UnitCost, "what went back was not paid")
 
 	require.NoError(t, c.AddItemPrice(ctx, c.owner, bolt, app.NewItemPrice{From: "2026-11-19", UnitCost: "7.20", SellPrice: "7.00"}))
 	assert.Equal(t, app.Listed{UnitCost: "7.20", SellPrice: "7.00", Margin: "-2.86", BelowCost: true, Since: "2026-11-19"}, c.listed(t, bolt, "2026-11-20"))
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{dear.ID}, Reason: "not ours"}))
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, dear.ID), Reason: "not ours"}))
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-18").UnitCost, "what is given back was not paid after all")
 
 	err := c.AddItemPrice(ctx, c.owner, bolt, app.NewItemPrice{From: "2026-11-19", UnitCost: "-1", SellPrice: "x"})
@@ -93,7 +93,7 @@ func TestMileageAndPlantHaveTheirRatesByDate(t *testing.T) {
 		assert.Equal(t, each, c.buy(t, date, app.Line{ItemID: mile, Category: "mileage", Quantity: "212"}).Lines[0].UnitCost, date)
 	}
 	used := c.buy(t, "2026-11-17", app.Line{ItemID: barge, Category: "equipment", Quantity: "2", UnitCost: "999"})
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{used.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, used.ID)}))
 	assert.Equal(t, []string{"1998.00", "2800.00"}, []string{used.Landed, used.Charge}, "it sells at its own rate")
 	assert.Equal(t, "1150.00", c.listed(t, barge, "2026-11-20").UnitCost, "its own rate is not what was written on a log")
 
@@ -144,13 +144,13 @@ func TestAScanIsJudgedByWhatIsInIt(t *testing.T) {
 	_, data, err := c.Attachment(ctx, c.owner, kept.ID)
 	require.NoError(t, err)
 	assert.Equal(t, scan, data)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID)}))
 	second, err := c.Attach(ctx, c.owner, d.ID, "delivery note.pdf", whole)
 	require.NoError(t, err, "what is approved can still be shown to be so")
 	refusal(t, c.Detach(ctx, c.owner, second.ID), app.KindConflict, "", "this attachment stays")
 	sameInAnotherBook(t, c.App)
 	assertVerified(t, c.App)
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{DocumentIDs: []int64{d.ID}, Reason: "which job?"}))
+	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID), Reason: "which job?"}))
 	require.NoError(t, c.Detach(ctx, c.owner, second.ID))
 	shown, err := c.Document(ctx, c.owner, d.ID)
 	require.NoError(t, err)

@@ -122,7 +122,7 @@ type TaxRow struct {
 func (a *App) Setup(ctx context.Context, actor Actor, asOf string, workerID int64) (SetupSheet, error) {
 	out := SetupSheet{Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{}, TaxCodes: []TaxRow{}}
 	err := a.read(ctx, actor, Setup, func(s *session) error {
-		on := a.Today()
+		on := s.today()
 		if asOf != "" {
 			c := s.checks()
 			on = c.date("asOf", asOf)
@@ -305,6 +305,7 @@ func (s *session) setupOthers(out *SetupSheet) error {
 
 // NewWage is a worker's wage from a date on.
 type NewWage struct {
+	Key      string `json:"key,omitempty" doc:"made by the client: a retry adds nothing twice"`
 	WorkerID int64  `json:"workerId"`
 	Rate     string `json:"rate"`
 	From     string `json:"effectiveFrom" format:"date"`
@@ -313,40 +314,46 @@ type NewWage struct {
 // AddWage adds a dated wage. What came before stays as it was; unbilled work from the date on is costed again.
 func (a *App) AddWage(ctx context.Context, actor Actor, in NewWage) error {
 	return a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		row := store.Wage{WorkerID: in.WorkerID, Rate: parsed(c, "rate", in.Rate, money.ParseRate), EffectiveFrom: c.date("effectiveFrom", in.From)}
-		notNegative(c, "rate", row.Rate, "a wage")
-		if _, found, err := store.One[store.Worker](s.Tx, in.WorkerID); err != nil {
-			return err
-		} else if !found {
-			c.add("workerId", "there is no such worker")
-		}
-		taken, err := store.All[store.Wage](s.Tx, "id", "worker_id = ? AND effective_from = ?", row.WorkerID, row.EffectiveFrom)
-		if err != nil {
-			return err
-		}
-		if len(taken) > 0 {
-			c.add("effectiveFrom", "there is a wage from %s already: %s; choose a later date", row.EffectiveFrom, s.currency.FormatRate(taken[0].Rate))
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		if err := s.Create(&row).Error; err != nil {
-			return err
-		}
-		t := newTouched()
-		if err := s.touchUnbilled(t, "e.worker_id = ? AND e.date >= ?", "", row.WorkerID, row.EffectiveFrom); err != nil {
-			return err
-		}
-		if err := s.recost(t); err != nil {
-			return err
-		}
-		return s.record("added", "wage", row.ID, nil, in)
+		_, err := once(s, "wage", in.Key, in, func() (done, error) { return done{}, s.addWage(in) })
+		return err
 	})
+}
+
+func (s *session) addWage(in NewWage) error {
+	c := s.checks()
+	row := store.Wage{WorkerID: in.WorkerID, Rate: parsed(c, "rate", in.Rate, money.ParseRate), EffectiveFrom: c.date("effectiveFrom", in.From)}
+	notNegative(c, "rate", row.Rate, "a wage")
+	if _, found, err := store.One[store.Worker](s.Tx, in.WorkerID); err != nil {
+		return err
+	} else if !found {
+		c.add("workerId", "there is no such worker")
+	}
+	taken, err := store.All[store.Wage](s.Tx, "id", "worker_id = ? AND effective_from = ?", row.WorkerID, row.EffectiveFrom)
+	if err != nil {
+		return err
+	}
+	if len(taken) > 0 {
+		c.add("effectiveFrom", "there is a wage from %s already: %s; choose a later date", row.EffectiveFrom, s.currency.FormatRate(taken[0].Rate))
+	}
+	if err := c.err(); err != nil {
+		return err
+	}
+	if err := s.Create(&row).Error; err != nil {
+		return err
+	}
+	t := newTouched()
+	if err := s.touchUnbilled(t, "e.worker_id = ? AND e.date >= ?", "", row.WorkerID, row.EffectiveFrom); err != nil {
+		return err
+	}
+	if err := s.recost(t); err != nil {
+		return err
+	}
+	return s.record("added", "wage", row.ID, nil, in)
 }
 
 // NewBurden is a component of a burden class from a date on.
 type NewBurden struct {
+	Key   string `json:"key,omitempty" doc:"made by the client: a retry adds nothing twice"`
 	Class string `json:"burdenClass" doc:"made where there is none"`
 	Name  string `json:"component"`
 	From  string `json:"effectiveFrom" format:"date"`
@@ -358,53 +365,59 @@ type NewBurden struct {
 // AddBurden adds a dated burden component.
 func (a *App) AddBurden(ctx context.Context, actor Actor, in NewBurden) error {
 	return a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		row := store.Burden{
-			Component: c.needed("component", in.Name, "a name"), EffectiveFrom: c.date("effectiveFrom", in.From), Basis: c.oneOf("basis", in.Basis, "gross", "straight", "hour"),
-			AnnualWageCap: optional(c, "annualWageCap", in.Cap, s.currency.ParseAmount),
-		}
-		if in.Basis == "hour" {
-			row.Value = int64(parsed(c, "value", in.Value, money.ParseRate))
-			if row.AnnualWageCap != nil {
-				c.add("annualWageCap", "%s", burden.ErrCapOnHour)
-			}
-		} else {
-			row.Value = int64(parsed(c, "value", in.Value, money.ParsePercent))
-		}
-		notNegative(c, "value", row.Value, "burden")
-		name := c.needed("burdenClass", in.Class, "a burden class")
-		if err := c.err(); err != nil {
-			return err
-		}
-		class, err := s.named("burden_classes", name)
-		if err != nil {
-			return err
-		}
-		row.BurdenClassID = *class
-		taken, err := store.All[store.Burden](s.Tx, "id", "burden_class_id = ? AND component = ? AND effective_from = ?", row.BurdenClassID, row.Component, row.EffectiveFrom)
-		if err != nil {
-			return err
-		}
-		if len(taken) > 0 {
-			return invalid("effectiveFrom", "%s has a value from %s already; choose a later date", row.Component, row.EffectiveFrom)
-		}
-		if err := s.Create(&row).Error; err != nil {
-			return err
-		}
-		s.cards = nil
-		t := newTouched()
-		if err := s.touchUnbilled(t, "w.burden_class_id = ? AND e.date >= ?", "", row.BurdenClassID, row.EffectiveFrom); err != nil {
-			return err
-		}
-		if err := s.recost(t); err != nil {
-			return err
-		}
-		return s.record("added", "burden", row.ID, nil, in)
+		_, err := once(s, "burden", in.Key, in, func() (done, error) { return done{}, s.addBurden(in) })
+		return err
 	})
+}
+
+func (s *session) addBurden(in NewBurden) error {
+	c := s.checks()
+	row := store.Burden{
+		Component: c.needed("component", in.Name, "a name"), EffectiveFrom: c.date("effectiveFrom", in.From), Basis: c.oneOf("basis", in.Basis, "gross", "straight", "hour"),
+		AnnualWageCap: optional(c, "annualWageCap", in.Cap, s.currency.ParseAmount),
+	}
+	if in.Basis == "hour" {
+		row.Value = int64(parsed(c, "value", in.Value, money.ParseRate))
+		if row.AnnualWageCap != nil {
+			c.add("annualWageCap", "%s", burden.ErrCapOnHour)
+		}
+	} else {
+		row.Value = int64(parsed(c, "value", in.Value, money.ParsePercent))
+	}
+	notNegative(c, "value", row.Value, "burden")
+	name := c.needed("burdenClass", in.Class, "a burden class")
+	if err := c.err(); err != nil {
+		return err
+	}
+	class, err := s.named("burden_classes", name)
+	if err != nil {
+		return err
+	}
+	row.BurdenClassID = *class
+	taken, err := store.All[store.Burden](s.Tx, "id", "burden_class_id = ? AND component = ? AND effective_from = ?", row.BurdenClassID, row.Component, row.EffectiveFrom)
+	if err != nil {
+		return err
+	}
+	if len(taken) > 0 {
+		return invalid("effectiveFrom", "%s has a value from %s already; choose a later date", row.Component, row.EffectiveFrom)
+	}
+	if err := s.Create(&row).Error; err != nil {
+		return err
+	}
+	s.cards = nil
+	t := newTouched()
+	if err := s.touchUnbilled(t, "w.burden_class_id = ? AND e.date >= ?", "", row.BurdenClassID, row.EffectiveFrom); err != nil {
+		return err
+	}
+	if err := s.recost(t); err != nil {
+		return err
+	}
+	return s.record("added", "burden", row.ID, nil, in)
 }
 
 // NewLabourRate is a labour row of a card from a date on.
 type NewLabourRate struct {
+	Key        string `json:"key,omitempty" doc:"made by the client: a retry adds nothing twice"`
 	Card       string `json:"card" doc:"blank: the company's"`
 	From       string `json:"effectiveFrom" format:"date"`
 	WorkerID   int64  `json:"workerId,omitempty"`
@@ -419,52 +432,57 @@ type NewLabourRate struct {
 // AddLabourRate adds a labour row to a card.
 func (a *App) AddLabourRate(ctx context.Context, actor Actor, in NewLabourRate) error {
 	return a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		row := store.LabourRate{
-			EffectiveFrom: c.date("effectiveFrom", in.From), WorkerID: ref(in.WorkerID), CostCodeID: ref(in.CostCodeID), Method: c.oneOf("method", in.Method, "hourly", "markup"),
-			OvertimeFactor: optional(c, "overtimeFactor", in.Overtime, money.ParseFactor), DoubleFactor: optional(c, "doubleFactor", in.Double, money.ParseFactor),
-		}
-		if in.Method == "markup" {
-			row.Value = int64(parsed(c, "value", in.Value, markupPercent))
-		} else {
-			row.Value = int64(parsed(c, "value", in.Value, money.ParseRate))
-			notNegative(c, "value", row.Value, "a price")
-		}
-		for path, f := range map[string]*money.Factor{"overtimeFactor": row.OvertimeFactor, "doubleFactor": row.DoubleFactor} {
-			if f != nil && *f <= 0 {
-				c.add(path, "a factor must be more than 0, such as 1.5")
-			}
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		var err error
-		if row.TradeID, err = s.named("trades", in.Trade); err != nil {
-			return err
-		}
-		if row.CardID, err = s.cardID(in.Card); err != nil {
-			return err
-		}
-		taken, err := store.All[store.LabourRate](s.Tx, "id", "card_id = ? AND effective_from = ? AND ifnull(worker_id, 0) = ? AND ifnull(trade_id, 0) = ? AND ifnull(cost_code_id, 0) = ?",
-			row.CardID, row.EffectiveFrom, in.WorkerID, id(row.TradeID), in.CostCodeID)
-		if err != nil {
-			return err
-		}
-		if len(taken) > 0 {
-			return invalid("effectiveFrom", "this card has a rate for the same work from %s already; choose a later date", row.EffectiveFrom)
-		}
-		if err := s.Create(&row).Error; err != nil {
-			return err
-		}
-		t := newTouched()
-		if err := s.touchUnbilled(t, "e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", "", row.EffectiveFrom, in.WorkerID, in.WorkerID, id(row.TradeID), id(row.TradeID)); err != nil {
-			return err
-		}
-		if err := s.recost(t); err != nil {
-			return err
-		}
-		return s.record("added", "labour_rate", row.ID, nil, in)
+		_, err := once(s, "labour_rate", in.Key, in, func() (done, error) { return done{}, s.addLabourRate(in) })
+		return err
 	})
+}
+
+func (s *session) addLabourRate(in NewLabourRate) error {
+	c := s.checks()
+	row := store.LabourRate{
+		EffectiveFrom: c.date("effectiveFrom", in.From), WorkerID: ref(in.WorkerID), CostCodeID: ref(in.CostCodeID), Method: c.oneOf("method", in.Method, "hourly", "markup"),
+		OvertimeFactor: optional(c, "overtimeFactor", in.Overtime, money.ParseFactor), DoubleFactor: optional(c, "doubleFactor", in.Double, money.ParseFactor),
+	}
+	if in.Method == "markup" {
+		row.Value = int64(parsed(c, "value", in.Value, markupPercent))
+	} else {
+		row.Value = int64(parsed(c, "value", in.Value, money.ParseRate))
+		notNegative(c, "value", row.Value, "a price")
+	}
+	for path, f := range map[string]*money.Factor{"overtimeFactor": row.OvertimeFactor, "doubleFactor": row.DoubleFactor} {
+		if f != nil && *f <= 0 {
+			c.add(path, "a factor must be more than 0, such as 1.5")
+		}
+	}
+	if err := c.err(); err != nil {
+		return err
+	}
+	var err error
+	if row.TradeID, err = s.named("trades", in.Trade); err != nil {
+		return err
+	}
+	if row.CardID, err = s.cardID(in.Card); err != nil {
+		return err
+	}
+	taken, err := store.All[store.LabourRate](s.Tx, "id", "card_id = ? AND effective_from = ? AND ifnull(worker_id, 0) = ? AND ifnull(trade_id, 0) = ? AND ifnull(cost_code_id, 0) = ?",
+		row.CardID, row.EffectiveFrom, in.WorkerID, id(row.TradeID), in.CostCodeID)
+	if err != nil {
+		return err
+	}
+	if len(taken) > 0 {
+		return invalid("effectiveFrom", "this card has a rate for the same work from %s already; choose a later date", row.EffectiveFrom)
+	}
+	if err := s.Create(&row).Error; err != nil {
+		return err
+	}
+	t := newTouched()
+	if err := s.touchUnbilled(t, "e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", "", row.EffectiveFrom, in.WorkerID, in.WorkerID, id(row.TradeID), id(row.TradeID)); err != nil {
+		return err
+	}
+	if err := s.recost(t); err != nil {
+		return err
+	}
+	return s.record("added", "labour_rate", row.ID, nil, in)
 }
 
 // cardID finds a card by name or makes it; a blank name is the company's card.
@@ -488,6 +506,7 @@ func (s *session) cardID(name string) (int64, error) {
 
 // NewMarkup is a markup band of a card from a date on.
 type NewMarkup struct {
+	Key      string `json:"key,omitempty" doc:"made by the client: a retry adds nothing twice"`
 	Card     string `json:"card" doc:"blank: the company's"`
 	From     string `json:"effectiveFrom" format:"date"`
 	Category string `json:"category"`
@@ -498,36 +517,41 @@ type NewMarkup struct {
 // AddMarkup adds a markup band to a card.
 func (a *App) AddMarkup(ctx context.Context, actor Actor, in NewMarkup) error {
 	return a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		row := store.Markup{
-			EffectiveFrom: c.date("effectiveFrom", in.From), Category: c.oneOf("category", in.Category, costCategories...),
-			OverCost: orZero(c, "overCost", in.OverCost, money.ParseRate), Percent: parsed(c, "percent", in.Percent, markupPercent),
-		}
-		notNegative(c, "overCost", row.OverCost, "a unit cost")
-		if err := c.err(); err != nil {
-			return err
-		}
-		var err error
-		if row.CardID, err = s.cardID(in.Card); err != nil {
-			return err
-		}
-		taken, err := store.All[store.Markup](s.Tx, "id", "card_id = ? AND effective_from = ? AND category = ? AND over_cost = ?", row.CardID, row.EffectiveFrom, row.Category, row.OverCost)
-		if err != nil {
-			return err
-		}
-		if len(taken) > 0 {
-			return invalid("effectiveFrom", "this card has this markup from %s already; choose a later date", row.EffectiveFrom)
-		}
-		if err := s.Create(&row).Error; err != nil {
-			return err
-		}
-		t := newTouched()
-		if err := s.touchUnbilled(t, "", "l.date >= ? AND l.category = ?", row.EffectiveFrom, row.Category); err != nil {
-			return err
-		}
-		if err := s.recost(t); err != nil {
-			return err
-		}
-		return s.record("added", "markup", row.ID, nil, in)
+		_, err := once(s, "markup", in.Key, in, func() (done, error) { return done{}, s.addMarkup(in) })
+		return err
 	})
+}
+
+func (s *session) addMarkup(in NewMarkup) error {
+	c := s.checks()
+	row := store.Markup{
+		EffectiveFrom: c.date("effectiveFrom", in.From), Category: c.oneOf("category", in.Category, costCategories...),
+		OverCost: orZero(c, "overCost", in.OverCost, money.ParseRate), Percent: parsed(c, "percent", in.Percent, markupPercent),
+	}
+	notNegative(c, "overCost", row.OverCost, "a unit cost")
+	if err := c.err(); err != nil {
+		return err
+	}
+	var err error
+	if row.CardID, err = s.cardID(in.Card); err != nil {
+		return err
+	}
+	taken, err := store.All[store.Markup](s.Tx, "id", "card_id = ? AND effective_from = ? AND category = ? AND over_cost = ?", row.CardID, row.EffectiveFrom, row.Category, row.OverCost)
+	if err != nil {
+		return err
+	}
+	if len(taken) > 0 {
+		return invalid("effectiveFrom", "this card has this markup from %s already; choose a later date", row.EffectiveFrom)
+	}
+	if err := s.Create(&row).Error; err != nil {
+		return err
+	}
+	t := newTouched()
+	if err := s.touchUnbilled(t, "", "l.date >= ? AND l.category = ?", row.EffectiveFrom, row.Category); err != nil {
+		return err
+	}
+	if err := s.recost(t); err != nil {
+		return err
+	}
+	return s.record("added", "markup", row.ID, nil, in)
 }

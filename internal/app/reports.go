@@ -231,7 +231,7 @@ func (s *session) agingReport(sc Scope) ([][]string, error) {
 	}
 	asOf := sc.To
 	if asOf == 0 {
-		asOf = s.app.Today()
+		asOf = s.today()
 	}
 	invoices, err := store.Query[open](s.Tx, `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
 		  WHERE a.invoice_id = i.id AND p.date <= @day) AS balance

@@ -13,6 +13,7 @@ type Scope struct {
 	Job  int64         // 0: all jobs
 	From calendar.Date // 0: from the beginning
 	To   calendar.Date // 0: no end
+	Crew string        // that the actor is kept to; blank for all
 }
 
 // ScopeQuery is a scope as it stands in an address.
@@ -24,7 +25,7 @@ type ScopeQuery struct {
 
 func (s *session) scope(q ScopeQuery) (Scope, error) {
 	c := s.checks()
-	scope := Scope{From: orZero(c, "from", q.From, calendar.Parse), To: orZero(c, "to", q.To, calendar.Parse)}
+	scope := Scope{From: orZero(c, "from", q.From, calendar.Parse), To: orZero(c, "to", q.To, calendar.Parse), Crew: s.actor.Crew}
 	if err := c.err(); err != nil {
 		return scope, err
 	}
@@ -78,10 +79,18 @@ type footingSums struct {
 }
 
 func (s *session) footingSums(sc Scope) (footingSums, error) {
-	args := map[string]any{"from": sc.From, "to": sc.end(), "job": sc.Job}
+	args := map[string]any{"from": sc.From, "to": sc.end(), "job": sc.Job, "crew": sc.Crew}
 	where := ""
 	if sc.Job != 0 {
 		where = " AND job_id = @job"
+	}
+	if sc.Crew != "" { // hours alone: who is kept to a crew sees no money
+		hours, err := store.Query[footingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
+			FROM time_entries WHERE worker_id IN (SELECT id FROM workers WHERE crew = @crew) AND date BETWEEN @from AND @to`+where, args)
+		if err != nil {
+			return footingSums{}, err
+		}
+		return hours[0], nil
 	}
 	if sc.From == 0 && sc.To == 0 {
 		sums, err := store.Query[footingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(CASE labour WHEN 1 THEN cost END), 0) AS labour, ifnull(sum(CASE labour WHEN 0 THEN cost END), 0) AS other, ifnull(sum(charge), 0) AS charge,

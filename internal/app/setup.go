@@ -46,6 +46,8 @@ type CompanyView struct {
 	NextJobNumber string `json:"nextJobNumber"`
 	CardID        int64  `json:"cardId,omitempty"`
 	PurchaseTax   string `json:"purchaseTax"`
+	TimeZone      string `json:"timeZone,omitempty" doc:"IANA name; absent: the server's, until one is chosen"`
+	Version       int64  `json:"version" doc:"of the company's settings"`
 }
 
 // JobChoice is a job in a list to choose from.
@@ -71,8 +73,8 @@ func (a *App) Choices(ctx context.Context, actor Actor) (Choices, error) {
 	var out Choices
 	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
 		out.Company = CompanyView{
-			Name: s.company.CompanyName, Currency: s.company.Currency, Digits: s.currency.Digits, WeekStart: s.company.WeekStart, Today: a.Today().String(),
-			CardID: id(s.company.RateCardID), PurchaseTax: s.company.PurchaseTax,
+			Name: s.company.CompanyName, Currency: s.company.Currency, Digits: s.currency.Digits, WeekStart: s.company.WeekStart, Today: s.today().String(),
+			CardID: id(s.company.RateCardID), PurchaseTax: s.company.PurchaseTax, TimeZone: s.company.TimeZone, Version: s.company.Version,
 		}
 		if s.company.OvertimeDailyMinutes != nil {
 			out.Company.DailyLimit = shortHours(*s.company.OvertimeDailyMinutes)
@@ -215,45 +217,48 @@ type NewWorker struct {
 // AddWorker adds a worker with a wage from a date on.
 func (a *App) AddWorker(ctx context.Context, actor Actor, in NewWorker) (int64, error) {
 	var made int64
-	err := a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		w := store.Worker{Name: c.needed("name", in.Name, "a name"), Crew: c.text("crew", in.Crew), Exempt: in.Exempt, Active: true, Version: 1, Kind: "employee"}
-		if in.Kind != "" {
-			w.Kind = c.oneOf("kind", in.Kind, "employee", "hired")
-		}
-		wage := optional(c, "wage", in.Wage, money.ParseRate)
-		var from calendar.Date
-		if wage != nil {
-			notNegative(c, "wage", *wage, "a wage")
-			from = c.date("wageFrom", in.WageFrom)
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		var err error
-		made, err = s.once(in.Key, "worker", func() (int64, error) {
-			if w.TradeID, err = s.named("trades", in.Trade); err != nil {
-				return 0, err
-			}
-			if w.BurdenClassID, err = s.named("burden_classes", in.BurdenClass); err != nil {
-				return 0, err
-			}
-			if w.Code, err = s.code("workers", in.Name); err != nil {
-				return 0, err
-			}
-			if err := s.Create(&w).Error; err != nil {
-				return 0, err
-			}
-			if wage != nil {
-				if err := s.Create(&store.Wage{WorkerID: w.ID, EffectiveFrom: from, Rate: *wage}).Error; err != nil {
-					return 0, err
-				}
-			}
-			return w.ID, s.record("added", "worker", w.ID, nil, map[string]string{"name": w.Name, "wage": in.Wage, "from": in.WageFrom})
-		})
+	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
+		made, err = once(s, "worker", in.Key, in, func() (int64, error) { return s.addWorker(in) })
 		return err
 	})
 	return made, err
+}
+
+func (s *session) addWorker(in NewWorker) (int64, error) {
+	c := s.checks()
+	w := store.Worker{Name: c.needed("name", in.Name, "a name"), Crew: c.text("crew", in.Crew), Exempt: in.Exempt, Active: true, Version: 1, Kind: "employee"}
+	if in.Kind != "" {
+		w.Kind = c.oneOf("kind", in.Kind, "employee", "hired")
+	}
+	wage := optional(c, "wage", in.Wage, money.ParseRate)
+	var from calendar.Date
+	if wage != nil {
+		notNegative(c, "wage", *wage, "a wage")
+		from = c.date("wageFrom", in.WageFrom)
+	}
+	trade, class := c.text("trade", in.Trade), c.text("burdenClass", in.BurdenClass)
+	if err := c.err(); err != nil {
+		return 0, err
+	}
+	var err error
+	if w.TradeID, err = s.named("trades", trade); err != nil {
+		return 0, err
+	}
+	if w.BurdenClassID, err = s.named("burden_classes", class); err != nil {
+		return 0, err
+	}
+	if w.Code, err = s.code("workers", w.Name); err != nil {
+		return 0, err
+	}
+	if err := s.Create(&w).Error; err != nil {
+		return 0, err
+	}
+	if wage != nil {
+		if err := s.Create(&store.Wage{WorkerID: w.ID, EffectiveFrom: from, Rate: *wage}).Error; err != nil {
+			return 0, err
+		}
+	}
+	return w.ID, s.record("added", "worker", w.ID, nil, map[string]string{"name": w.Name, "wage": in.Wage, "from": in.WageFrom})
 }
 
 // NewCustomer is who pays.
@@ -272,37 +277,40 @@ type NewCustomer struct {
 // AddCustomer adds a customer.
 func (a *App) AddCustomer(ctx context.Context, actor Actor, in NewCustomer) (int64, error) {
 	var made int64
-	err := a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		row := store.Customer{
-			Name: c.needed("name", in.Name, "a name"), Email: c.text("email", in.Email), Address: c.text("address", in.Address), TaxExempt: in.TaxExempt, InvoicePer: "job", Version: 1,
-			TermsDays: optional(c, "termsDays", in.TermsDays, wholeDays),
-		}
-		if in.InvoicePer != "" {
-			row.InvoicePer = c.oneOf("invoicePer", in.InvoicePer, "job", "customer")
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		var err error
-		made, err = s.once(in.Key, "customer", func() (int64, error) {
-			if row.RateCardID, err = s.named("rate_cards", in.Card); err != nil {
-				return 0, err
-			}
-			if row.TaxCodeID, err = s.existing("tax_codes", "taxCode", in.TaxCode); err != nil {
-				return 0, err
-			}
-			if row.Code, err = s.code("customers", in.Name); err != nil {
-				return 0, err
-			}
-			if err := s.Create(&row).Error; err != nil {
-				return 0, err
-			}
-			return row.ID, s.record("added", "customer", row.ID, nil, map[string]string{"name": row.Name})
-		})
+	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
+		made, err = once(s, "customer", in.Key, in, func() (int64, error) { return s.addCustomer(in) })
 		return err
 	})
 	return made, err
+}
+
+func (s *session) addCustomer(in NewCustomer) (int64, error) {
+	c := s.checks()
+	row := store.Customer{
+		Name: c.needed("name", in.Name, "a name"), Email: c.text("email", in.Email), Address: c.text("address", in.Address), TaxExempt: in.TaxExempt, InvoicePer: "job", Version: 1,
+		TermsDays: optional(c, "termsDays", in.TermsDays, wholeDays),
+	}
+	if in.InvoicePer != "" {
+		row.InvoicePer = c.oneOf("invoicePer", in.InvoicePer, "job", "customer")
+	}
+	card := c.text("card", in.Card)
+	if err := c.err(); err != nil {
+		return 0, err
+	}
+	var err error
+	if row.RateCardID, err = s.named("rate_cards", card); err != nil {
+		return 0, err
+	}
+	if row.TaxCodeID, err = s.existing("tax_codes", "taxCode", in.TaxCode); err != nil {
+		return 0, err
+	}
+	if row.Code, err = s.code("customers", row.Name); err != nil {
+		return 0, err
+	}
+	if err := s.Create(&row).Error; err != nil {
+		return 0, err
+	}
+	return row.ID, s.record("added", "customer", row.ID, nil, map[string]string{"name": row.Name})
 }
 
 func wholeDays(s string) (int64, error) {
@@ -356,33 +364,37 @@ type NewPhase struct {
 // AddJob opens a job.
 func (a *App) AddJob(ctx context.Context, actor Actor, in NewJob) (int64, error) {
 	var made int64
-	err := a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		row := store.Job{
-			Number: c.text("number", in.Number), CustomerID: ref(in.CustomerID), Name: c.needed("name", in.Name, "a name"), Type: c.text("type", in.Type), Status: "live",
-			Basis: c.oneOf("basis", in.Basis, "tm", "fixed", "none"), Contract: optional(c, "contract", in.Contract, s.currency.ParseAmount),
-			Retainage: orZero(c, "retainage", in.Retainage, money.ParsePercent), Site: c.text("site", in.Site), Start: optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
-		}
-		if in.Status != "" {
-			row.Status = c.oneOf("status", in.Status, "quoting", "live", "paused", "finished", "closed")
-		}
-		if row.Contract != nil {
-			notNegative(c, "contract", *row.Contract, "a contract")
-		}
-		if row.Retainage < 0 || row.Retainage > money.Whole {
-			c.add("retainage", "retainage is between 0 and 100 %%")
-		}
-		if err := s.checkJob(c, &row); err != nil {
-			return err
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		var err error
-		made, err = s.once(in.Key, "job", func() (int64, error) { return s.createJob(row, in) })
+	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
+		made, err = once(s, "job", in.Key, in, func() (int64, error) { return s.addJob(in) })
 		return err
 	})
 	return made, err
+}
+
+func (s *session) addJob(in NewJob) (int64, error) {
+	c := s.checks()
+	row := store.Job{
+		Number: c.text("number", in.Number), CustomerID: ref(in.CustomerID), Name: c.needed("name", in.Name, "a name"), Type: c.text("type", in.Type), Status: "live",
+		Basis: c.oneOf("basis", in.Basis, "tm", "fixed", "none"), Contract: optional(c, "contract", in.Contract, s.currency.ParseAmount),
+		Retainage: orZero(c, "retainage", in.Retainage, money.ParsePercent), Site: c.text("site", in.Site), Start: optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
+	}
+	if in.Status != "" {
+		row.Status = c.oneOf("status", in.Status, "quoting", "live", "paused", "finished", "closed")
+	}
+	if row.Contract != nil {
+		notNegative(c, "contract", *row.Contract, "a contract")
+	}
+	if row.Retainage < 0 || row.Retainage > money.Whole {
+		c.add("retainage", "retainage is between 0 and 100 %%")
+	}
+	in.Card = c.text("card", in.Card)
+	if err := s.checkJob(c, &row); err != nil {
+		return 0, err
+	}
+	if err := c.err(); err != nil {
+		return 0, err
+	}
+	return s.createJob(row, in)
 }
 
 func (s *session) checkJob(c *checks, row *store.Job) error {
@@ -441,30 +453,37 @@ func (s *session) createJob(row store.Job, in NewJob) (int64, error) {
 
 // NewCode is a cost code.
 type NewCode struct {
+	Key  string `json:"key,omitempty"`
 	Code string `json:"code"`
 	Name string `json:"name"`
 }
 
 // AddCostCode adds a cost code.
 func (a *App) AddCostCode(ctx context.Context, actor Actor, in NewCode) (int64, error) {
-	row := store.CostCode{}
-	err := a.write(ctx, actor, Setup, func(s *session) error {
-		c := s.checks()
-		row.Code, row.Name = c.needed("code", in.Code, "a code"), c.needed("name", in.Name, "a name")
-		taken, err := store.All[store.CostCode](s.Tx, "id", "code = ?", row.Code)
-		if err != nil {
-			return err
-		}
-		if len(taken) > 0 {
-			c.add("code", "cost code %s is there already: %s", row.Code, taken[0].Name)
-		}
-		if err := c.err(); err != nil {
-			return err
-		}
-		if err := s.Create(&row).Error; err != nil {
-			return err
-		}
-		return s.record("added", "cost_code", row.ID, nil, in)
+	var made int64
+	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
+		made, err = once(s, "cost_code", in.Key, in, func() (int64, error) { return s.addCostCode(in) })
+		return err
 	})
-	return row.ID, err
+	return made, err
+}
+
+func (s *session) addCostCode(in NewCode) (int64, error) {
+	row := store.CostCode{}
+	c := s.checks()
+	row.Code, row.Name = c.needed("code", in.Code, "a code"), c.needed("name", in.Name, "a name")
+	taken, err := store.All[store.CostCode](s.Tx, "id", "code = ?", row.Code)
+	if err != nil {
+		return 0, err
+	}
+	if len(taken) > 0 {
+		c.add("code", "cost code %s is there already: %s", row.Code, taken[0].Name)
+	}
+	if err := c.err(); err != nil {
+		return 0, err
+	}
+	if err := s.Create(&row).Error; err != nil {
+		return 0, err
+	}
+	return row.ID, s.record("added", "cost_code", row.ID, nil, in)
 }

@@ -73,13 +73,13 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 		{letIn(app.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: app.Worker}), "workerId", "whose hours do they clock"},
 		{letIn(app.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: app.Manager, Crew: "Pile"}), "crew", "only a foreman"},
 		{letIn(app.NewUser{Name: "Eve", SignIn: "ADA", Password: "long enough words", Role: app.Manager}), "signIn", "signs in with this already"},
-		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "companyName", "is needed"},
-		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "currency", "not a currency code"},
-		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "weekStart", "is not one of"},
-		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "overtimeWeekly", "between 0 and 168"},
-		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "overtimeFactor", "can't pay less than the hour itself"},
-		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "nextInvoiceNumber", "whole number above 0"},
-		{func() error { _, err := newBook(t).OpenBook(ctx, book); return err }, "password", "of at least 12"},
+		{func() error { _, err := opened(t, book); return err }, "companyName", "is needed"},
+		{func() error { _, err := opened(t, book); return err }, "currency", "not a currency code"},
+		{func() error { _, err := opened(t, book); return err }, "weekStart", "is not one of"},
+		{func() error { _, err := opened(t, book); return err }, "overtimeWeekly", "between 0 and 168"},
+		{func() error { _, err := opened(t, book); return err }, "overtimeFactor", "can't pay less than the hour itself"},
+		{func() error { _, err := opened(t, book); return err }, "nextInvoiceNumber", "whole number above 0"},
+		{func() error { _, err := opened(t, book); return err }, "password", "of at least 12"},
 	} {
 		refusal(t, bad.do(), app.KindInvalid, bad.path, bad.sentence)
 	}
@@ -124,4 +124,12 @@ func TestANewRateChangesOnlyWhatIsNotBilledFromItsDateOn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"504.00", "1120.00"}, []string{sheet.Cost, sheet.Charge}, "a component whose value is 0 is over, and cost-plus follows")
 	assertVerified(t, c.App)
+}
+
+// opened opens a new book as it is typed, with the right code.
+func opened(t *testing.T, book app.NewBook) (app.Actor, error) {
+	t.Helper()
+	a := newBook(t)
+	book.Code = a.OpeningCode()
+	return a.OpenBook(ctx, book)
 }

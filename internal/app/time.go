@@ -88,6 +88,7 @@ type Sheet struct {
 	Drafts   int           `json:"drafts" doc:"entries not handed in"`
 	Footing  FootingChange `json:"footing"`
 	Saved    []SavedCell   `json:"saved,omitempty" doc:"what became of each edit, where the sheet answers a save"`
+	Unread   string        `json:"unread,omitempty" doc:"what was sent was saved, and the sheet could not be read again: a sentence that says so"`
 }
 
 // SavedCell is the entry that an edit made or changed; absent where it took the entry away.
@@ -143,7 +144,7 @@ func (a *App) TimeSheet(ctx context.Context, actor Actor, q SheetQuery) (Sheet, 
 
 func (s *session) sheet(q SheetQuery) (Sheet, error) {
 	c := s.checks()
-	week := s.app.Today()
+	week := s.today()
 	if q.Week != "" {
 		week = c.date("week", q.Week)
 	}
@@ -163,7 +164,7 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 	if q.Crew != "" {
 		where, args = " AND w.crew = ?", append(args, q.Crew)
 	}
-	scope := Scope{From: week, To: week + 6}
+	scope := Scope{From: week, To: week + 6, Crew: s.actor.Crew}
 	if q.Job != "" {
 		job, err := s.jobByNumber(q.Job)
 		if err != nil {
@@ -194,7 +195,9 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 	s.fillSheet(&sheet, week, entries)
 	s.totalSheet(&sheet, week, days)
 	if q.Crew != "" && q.Job == "" {
-		markHoles(&sheet, week, days, s.app.Today())
+		if err := s.markHoles(&sheet, week); err != nil {
+			return sheet, err
+		}
 	}
 	sums, err := s.footingSums(scope)
 	if err != nil {
@@ -371,15 +374,11 @@ func shortHours(m money.Minutes) string {
 	return strings.TrimSuffix(strings.TrimRight(m.Hours(), "0"), ".")
 }
 
-// markHoles marks days up to today on which a worker of the crew has no hours though at least half of
-// the others have.
-func markHoles(sheet *Sheet, week calendar.Date, sums []workerSum, today calendar.Date) {
-	worked := map[int64]*[7]bool{}
-	for _, w := range sums {
-		if worked[w.WorkerID] == nil {
-			worked[w.WorkerID] = &[7]bool{}
-		}
-		worked[w.WorkerID][w.Date-week] = true
+// markHoles marks the holes of each worker, on the first of their lines.
+func (s *session) markHoles(sheet *Sheet, week calendar.Date) error {
+	holes, err := s.holes(week, week+6)
+	if err != nil {
+		return err
 	}
 	marked := map[int64]bool{}
 	for l := range sheet.Lines {
@@ -389,16 +388,8 @@ func markHoles(sheet *Sheet, week calendar.Date, sums []workerSum, today calenda
 		}
 		marked[line.Worker.ID] = true
 		for i := range line.Cells {
-			if week+calendar.Date(i) > today || worked[line.Worker.ID][i] {
-				continue
-			}
-			others := 0
-			for worker, days := range worked {
-				if worker != line.Worker.ID && days[i] {
-					others++
-				}
-			}
-			line.Cells[i].Hole = len(worked) > 1 && others*2 >= len(worked)-1 && others > 0
+			line.Cells[i].Hole = holes[dayOf{line.Worker.ID, week + calendar.Date(i)}]
 		}
 	}
+	return nil
 }

@@ -129,7 +129,7 @@ func (a *App) SaveWorkdays(ctx context.Context, actor Actor, q DayQuery, edits [
 	err := a.write(ctx, actor, Capture, func(s *session) error {
 		c := s.checks()
 		date := c.date("date", q.Date)
-		if date > a.Today()+furthestAhead {
+		if date > s.today()+furthestAhead {
 			c.add("date", "%s is more than %d days ahead", date, furthestAhead)
 		}
 		if err := c.err(); err != nil {

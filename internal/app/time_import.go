@@ -388,13 +388,16 @@ func (r *hoursReader) row(line int, cells []string) (HoursRow, money.Minutes, er
 	if len(row.Wrong) > 0 {
 		return row, 0, nil
 	}
-	c := &cellSaver{session: r.session, checks: r.checks(), touched: r.touched, saved: make([]SavedCell, len(edits))}
+	c := r.saver(len(edits))
+	c.touched = r.touched
 	if err := r.SavePoint("row").Error; err != nil {
 		return row, 0, err
 	}
 	var worked money.Minutes
 	for i, edit := range edits {
-		edit.Key = fmt.Sprintf("%s-%d-%d", r.file.Key, line, i)
+		if r.file.Key != "" {
+			edit.Key = keyOf(r.file.Key, line, i)
+		}
 		if err := c.save(i, edit); err != nil {
 			return row, 0, err
 		}
@@ -403,7 +406,11 @@ func (r *hoursReader) row(line int, cells []string) (HoursRow, money.Minutes, er
 		}
 	}
 	for _, s := range c.stale {
-		c.fields[0].Message = fmt.Sprintf("%s stands on this line and day already", s.Text)
+		for f, field := range c.fields {
+			if field.Path == fmt.Sprintf("edits[%d].text", s.Edit) {
+				c.fields[f].Message = fmt.Sprintf("%s stands on this line and day already", s.Text)
+			}
+		}
 	}
 	for _, f := range c.fields {
 		row.Wrong = append(row.Wrong, f.Message)

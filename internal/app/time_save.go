@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
 	"maps"
 	"slices"
 	"strconv"
@@ -26,7 +27,7 @@ type CellEdit struct {
 	CostCodeID int64   `json:"costCodeId,omitempty"`
 	Billable   bool    `json:"billable"`
 	PayClass   string  `json:"payClass,omitempty" doc:"auto where absent"`
-	Rate       *string `json:"rate,omitempty" doc:"a price an hour of its own, blank for none; absent: as it is. Only from those who see money"`
+	Rate       *string `json:"rate,omitempty" maxLength:"40" doc:"a price an hour of its own, blank for none; absent: as it is. Only from those who see money"`
 	Note       *string `json:"note,omitempty" doc:"absent: as it is"`
 	Date       string  `json:"date" format:"date"`
 	Text       string  `json:"text" doc:"hours as people write them: 8, 8:30, 7-3:30/30"`
@@ -52,6 +53,7 @@ type cellSaver struct {
 	touched *touched
 	stale   []StaleCell
 	saved   []SavedCell
+	atClock bool // the hours are over and worked: neither a closed job nor a worker who has left keeps them out
 }
 
 // SaveCells takes what was typed into a crew sheet, all of it or none, and returns the part of the sheet that it changed and
@@ -84,9 +86,9 @@ func (a *App) SaveCells(ctx context.Context, actor Actor, q SheetQuery, edits []
 		return Sheet{}, err
 	}
 	q.Workers = workers
-	sheet, err := a.changedSheet(ctx, actor, q, change)
+	sheet := a.changedSheet(ctx, actor, q, change)
 	sheet.Saved = saved
-	return sheet, err
+	return sheet, nil
 }
 
 // whose hours edits are of.
@@ -115,30 +117,47 @@ func (s *session) hoursOf(workers []int64, sc Scope) (footingSums, error) {
 	return sums[0], nil
 }
 
-// changedSheet reads the sheet after a change, when others can write again.
-func (a *App) changedSheet(ctx context.Context, actor Actor, q SheetQuery, change footingSums) (Sheet, error) {
+// changedSheet reads the sheet after a change, when others can write again. Where it can't be read the change has been saved all the
+// same, and the answer says so.
+func (a *App) changedSheet(ctx context.Context, actor Actor, q SheetQuery, change footingSums) Sheet {
 	var sheet Sheet
 	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
 		sheet, err = s.sheet(q)
 		sheet.Footing.Change = s.footingChange(change)
 		return err
 	})
-	return sheet, err
+	if err != nil {
+		slog.ErrorContext(ctx, "reading the sheet after it was saved", "error", err)
+		return Sheet{Unread: "this was saved; the sheet could not be read again, so open it once more"}
+	}
+	return sheet
 }
 
 // saveCells returns what became of each edit, and whose hours they are.
 func (s *session) saveCells(edits []CellEdit) ([]SavedCell, []int64, error) {
-	c := &cellSaver{session: s, checks: s.checks(), touched: newTouched(), saved: make([]SavedCell, len(edits))}
+	c := s.saver(len(edits))
+	workers, err := c.saveAll(edits)
+	return c.saved, workers, err
+}
+
+func (s *session) saver(edits int) *cellSaver {
+	return &cellSaver{session: s, checks: s.checks(), touched: newTouched(), saved: make([]SavedCell, edits)}
+}
+
+func (c *cellSaver) saveAll(edits []CellEdit) ([]int64, error) {
 	for i, edit := range edits {
+		if err := c.Stopped(); err != nil {
+			return nil, err
+		}
 		if err := c.save(i, edit); err != nil {
-			return nil, nil, err
+			return nil, err
 		}
 	}
 	if len(c.stale) > 0 {
-		return nil, nil, &Error{Kind: KindConflict, Message: c.fields[0].Message, Fields: c.fields, Current: c.stale}
+		return nil, &Error{Kind: KindConflict, Message: c.fields[0].Message, Fields: c.fields, Current: c.stale}
 	}
 	if err := c.err(); err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	workers := slices.Sorted(maps.Keys(c.touched.workers))
 	for _, edit := range edits {
@@ -146,7 +165,7 @@ func (s *session) saveCells(edits []CellEdit) ([]SavedCell, []int64, error) {
 			workers = append(workers, edit.WorkerID) // a retry has touched nothing, and is answered all the same
 		}
 	}
-	return c.saved, workers, s.recost(c.touched)
+	return workers, c.recost(c.touched)
 }
 
 func (s *session) sheetScope(q SheetQuery) (Scope, error) {
@@ -167,50 +186,60 @@ func (c *cellSaver) save(i int, edit CellEdit) error {
 	if strings.TrimSpace(edit.Text) == "" {
 		return nil
 	}
-	before := len(c.fields)
-	entry, err := c.newEntry(path, edit)
-	if err != nil || len(c.fields) > before {
-		return err
-	}
-	entryID, err := c.once(edit.Key, "time_entry", func() (int64, error) {
-		there, err := c.sameCell(entry)
+	made, err := once(c.session, "time_entry", edit.Key, edit, func() (SavedCell, error) { return c.create(i, path, edit) })
+	if errors.Is(err, errOtherContent) && made.EntryID != 0 {
+		there, err := store.All[store.TimeEntry](c.Tx, "id", "id = ?", made.EntryID)
 		if err != nil {
-			return 0, err
+			return err
 		}
-		if len(there) > 0 && !edit.Another {
-			return 0, c.refuse(i, path, edit, there...)
-		}
-		if err := c.Create(&entry).Error; err != nil {
-			return 0, err
-		}
-		refText, err := c.freeRef("time_entries", "T", entry.ID)
-		if err != nil {
-			return 0, err
-		}
-		entry.Ref = refText
-		if err := c.Model(&entry).Update("ref", refText).Error; err != nil {
-			return 0, err
-		}
-		c.touched.entry(entry.WorkerID, entry.Date)
-		c.about = entry.WorkerID
-		return entry.ID, c.record("captured", "time_entry", entry.ID, nil, c.entrySaid(entry))
-	})
-	if err == nil {
-		err = c.keep(i, entryID)
+		edit.EntryID = made.EntryID
+		return c.notStale(c.refuse(i, path, edit, there...))
 	}
+	if e, ok := AsError(err); ok && e.Kind == KindInvalid {
+		for _, f := range e.Fields {
+			c.add(path+f.Path, "%s", f.Message)
+		}
+		return nil
+	}
+	c.saved[i] = made
 	return c.notStale(err)
 }
 
-// keep notes what an edit made, as it stands: a retry finds what has become of it since.
-func (c *cellSaver) keep(i int, entryID int64) error {
-	made, found, err := store.One[store.TimeEntry](c.Tx, entryID)
-	if found {
-		c.saved[i] = SavedCell{made.ID, made.Version}
+// create makes the entry that an edit asks for.
+func (c *cellSaver) create(i int, path string, edit CellEdit) (SavedCell, error) {
+	before := len(c.fields)
+	entry, err := c.newEntry(path, edit)
+	if err != nil {
+		return SavedCell{}, err
 	}
-	return err
+	if len(c.fields) > before {
+		return SavedCell{}, errTold
+	}
+	there, err := c.sameCell(entry)
+	if err != nil {
+		return SavedCell{}, err
+	}
+	if len(there) > 0 && !edit.Another {
+		return SavedCell{}, c.refuse(i, path, edit, there...)
+	}
+	entry.Ref = "new " + newCode()
+	if entry.ID, err = store.Insert(c.Tx, &entry); err != nil {
+		return SavedCell{}, err
+	}
+	if entry.Ref, err = c.freeRef("time_entries", "T", entry.ID); err != nil {
+		return SavedCell{}, err
+	}
+	if err := c.Run("UPDATE time_entries SET ref = ? WHERE id = ?", entry.Ref, entry.ID); err != nil {
+		return SavedCell{}, err
+	}
+	c.touched.entry(entry.WorkerID, entry.Date)
+	return SavedCell{entry.ID, entry.Version}, c.record("captured", "time_entry", entry.ID, nil, c.entrySaid(entry))
 }
 
-var errStale = errors.New("the edit is stale")
+var (
+	errStale = errors.New("the edit is stale")
+	errTold  = errors.New("what is wrong with the edit has been told") // stands in c.fields
+)
 
 // sameCell finds the entry of the same line and day.
 func (c *cellSaver) sameCell(e store.TimeEntry) ([]store.TimeEntry, error) {
@@ -255,9 +284,9 @@ func (s *session) freeRef(table, prefix string, rowID int64) (string, error) {
 
 // newEntry reads what an edit asks for as an entry that is not there yet.
 func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error) {
-	entry := store.TimeEntry{WorkerID: edit.WorkerID, Status: "draft", Version: 1, Ref: "new " + edit.Key}
+	entry := store.TimeEntry{WorkerID: edit.WorkerID, Status: "draft", Version: 1}
 	entry.Date = c.date(path+"date", edit.Date)
-	if today := c.app.Today(); entry.Date > today+furthestAhead {
+	if today := c.today(); entry.Date > today+furthestAhead {
 		c.add(path+"date", "%s is more than %d days ahead; hours are booked when they have been worked", entry.Date, furthestAhead)
 	}
 	worker, found, err := store.One[store.Worker](c.Tx, edit.WorkerID)
@@ -266,13 +295,14 @@ func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error
 	}
 	if !found {
 		c.add(path+"workerId", "there is no such worker")
-	} else if !worker.Active {
+	} else if !worker.Active && !c.atClock {
 		c.add(path+"workerId", "%s does not work here any more", worker.Name)
 	}
 	if found {
 		if err := c.ownWorker(worker); err != nil {
 			return entry, err
 		}
+		c.about = worker
 	}
 	return entry, c.fill(path, edit, &entry)
 }
@@ -299,7 +329,7 @@ func (c *cellSaver) fill(path string, edit CellEdit, e *store.TimeEntry) error {
 	}
 	moved := e.JobID == 0 || e.JobID != edit.JobID || id(e.PhaseID) != edit.PhaseID || id(e.CostCodeID) != edit.CostCodeID
 	e.JobID, e.PhaseID, e.CostCodeID = edit.JobID, ref(edit.PhaseID), ref(edit.CostCodeID)
-	if !moved {
+	if !moved || c.atClock {
 		return nil
 	}
 	return c.checkPlace(c.checks, path, edit.JobID, edit.PhaseID, edit.CostCodeID)
@@ -359,7 +389,7 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 		}
 		return c.notStale(c.refuse(i, path, edit))
 	}
-	if err := c.ownEntry(entry); err != nil {
+	if c.about, err = c.ownEntry(entry); err != nil {
 		return err
 	}
 	before, wrong := entry, len(c.fields)
@@ -380,7 +410,6 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 		return nil
 	}
 	c.touched.entry(entry.WorkerID, entry.Date)
-	c.about = entry.WorkerID
 	if away {
 		if before.Rate != nil && !c.actor.Can(SeeMoney) {
 			c.add(path+"text", "this has a rate of its own; the bookkeeper takes it away")
@@ -403,20 +432,17 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 	return c.record("changed", "time_entry", entry.ID, c.entrySaid(before), c.entrySaid(entry))
 }
 
-// ownEntry refuses an entry of a worker who is not of a foreman's crew.
-func (s *session) ownEntry(e store.TimeEntry) error {
-	if s.actor.Crew == "" {
-		return nil
-	}
+// ownEntry finds the worker of an entry and refuses one who is not of a foreman's crew.
+func (s *session) ownEntry(e store.TimeEntry) (store.Worker, error) {
 	worker, _, err := store.One[store.Worker](s.Tx, e.WorkerID)
 	if err != nil {
-		return err
+		return worker, err
 	}
-	return s.ownWorker(worker)
+	return worker, s.ownWorker(worker)
 }
 
 func (c *cellSaver) notStale(err error) error {
-	if errors.Is(err, errStale) {
+	if errors.Is(err, errStale) || errors.Is(err, errTold) {
 		return nil
 	}
 	return err
@@ -430,8 +456,9 @@ func sameEntry(a, b store.TimeEntry) bool {
 
 func same[T comparable](a, b *T) bool { return a == b || a != nil && b != nil && *a == *b }
 
-// HandIn submits all drafts of a crew's week for approval.
-func (a *App) HandIn(ctx context.Context, actor Actor, q SheetQuery) (Sheet, error) {
+// HandIn submits all drafts of a crew's week for approval. Hours that are dated after today it asks about, unless ahead says that they
+// are meant.
+func (a *App) HandIn(ctx context.Context, actor Actor, q SheetQuery, ahead bool) (Sheet, error) {
 	err := a.write(ctx, actor, Capture, func(s *session) error {
 		scope, err := s.sheetScope(q)
 		if err != nil {
@@ -440,26 +467,44 @@ func (a *App) HandIn(ctx context.Context, actor Actor, q SheetQuery) (Sheet, err
 		if q.Crew, err = s.ownCrew(q.Crew); err != nil {
 			return err
 		}
-		ids, err := store.Query[int64](s.Tx, `SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id
-			WHERE e.status = 'draft' AND e.date BETWEEN ? AND ? AND (? = '' OR w.crew = ?) AND (? = 0 OR e.job_id = ?)`,
+		return s.handInEntries(ahead, "SELECT e.* FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.status = 'draft' AND e.date BETWEEN ? AND ? AND (? = '' OR w.crew = ?) AND (? = 0 OR e.job_id = ?)",
 			scope.From, scope.To, q.Crew, q.Crew, scope.Job, scope.Job)
-		if err != nil {
-			return err
-		}
-		if len(ids) == 0 {
-			return conflict("there is nothing to hand in: no hours that wait to be handed in")
-		}
-		return s.setEntryStatus(ids, "submitted", "handed in", "")
 	})
 	if err != nil {
 		return Sheet{}, err
 	}
-	return a.changedSheet(ctx, actor, q, footingSums{})
+	return a.changedSheet(ctx, actor, q, footingSums{}), nil
+}
+
+// handInEntries submits the entries that a query finds.
+func (s *session) handInEntries(ahead bool, query string, args ...any) error {
+	entries, err := store.Query[store.TimeEntry](s.Tx, query, args...)
+	if err != nil {
+		return err
+	}
+	if len(entries) == 0 {
+		return conflict("there are no hours to hand in")
+	}
+	ids := make([]int64, len(entries))
+	late, last := int64(0), s.today()
+	for i, e := range entries {
+		ids[i] = e.ID
+		if e.Date > s.today() {
+			late, last = late+1, max(last, e.Date)
+		}
+	}
+	if late > 0 && !ahead {
+		return invalid("ahead", "%s dated after today, up to %s; hand them in all the same?", countedAre(late, "entry"), last.Time().Format("Monday 2 January"))
+	}
+	return s.setEntryStatus(ids, "submitted", "handed in", "")
 }
 
 func (s *session) setEntryStatus(ids []int64, status, action, reason string) error {
 	for _, entryID := range ids {
-		if err := s.Exec("UPDATE time_entries SET status = ?, version = version + 1 WHERE id = ?", status, entryID).Error; err != nil {
+		if err := s.Stopped(); err != nil {
+			return err
+		}
+		if err := s.Run("UPDATE time_entries SET status = ?, version = version + 1 WHERE id = ?", status, entryID); err != nil {
 			return err
 		}
 		after := map[string]string{"status": status}
@@ -485,6 +530,9 @@ func (a *App) ReadCell(ctx context.Context, actor Actor, workerID int64, date, t
 	var out CellReading
 	err := a.read(ctx, actor, Capture, func(s *session) error {
 		c := s.checks()
+		if _, err := s.ownEntry(store.TimeEntry{WorkerID: workerID}); err != nil {
+			return err
+		}
 		probe := store.TimeEntry{ID: entryID, WorkerID: workerID, Date: c.date("date", date), PayClass: worktime.PayAuto}
 		s.readHours(c, "text", text, &probe)
 		if err := c.err(); err != nil {

@@ -19,7 +19,7 @@ type CrewDays struct {
 // CrewDay is a day of a crew.
 type CrewDay struct {
 	Hours   string `json:"hours"`
-	Workers []int  `json:"workers" doc:"minutes of each worker of the crew, 0 for a hole, -1 for a day off, or on another job"`
+	Workers []int  `json:"workers" doc:"minutes of each worker of the crew, 0 for a hole, -1 where no hours are missing"`
 }
 
 // TodaySheet is the Today tab.
@@ -42,7 +42,7 @@ func (a *App) TodaySheet(ctx context.Context, actor Actor, q TodayQuery) (TodayS
 	out := TodaySheet{Week: []CrewDays{}}
 	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
 		c := s.checks()
-		on := a.Today()
+		on := s.today()
 		if q.Week != "" {
 			on = c.date("week", q.Week)
 		}
@@ -81,7 +81,7 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date, job int64) error
 	if err != nil {
 		return err
 	}
-	off, err := s.daysOff()
+	holes, err := s.holes(week, week+6)
 	if err != nil {
 		return err
 	}
@@ -103,9 +103,9 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date, job int64) error
 			tooth = len(crew.Days[0].Workers)
 			workers[r.WorkerID] = tooth
 			for d := range crew.Days {
-				minutes := 0
-				if job != 0 || off[dayOf{r.WorkerID, week + calendar.Date(d)}] != "" {
-					minutes = -1 // who is not on this job is somewhere else
+				minutes := -1
+				if job == 0 && holes[dayOf{r.WorkerID, week + calendar.Date(d)}] {
+					minutes = 0 // who is not on a job may be on another
 				}
 				crew.Days[d].Workers = append(crew.Days[d].Workers, minutes)
 			}

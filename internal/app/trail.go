@@ -114,7 +114,7 @@ func (a *App) TrailSteps(ctx context.Context, actor Actor, q TrailQuery) ([]Trai
 func (s *session) steps(query string, args ...any) ([]TrailStep, error) {
 	type row struct {
 		Action, UserName, Invoice string
-		At                        int64
+		At, Last                  int64 // the last is what the steps are sorted by
 		After                     *string
 	}
 	rows, err := store.Query[row](s.Tx, query, args...)

@@ -35,7 +35,8 @@ func importBundle(t testing.TB, a *app.App, folder string) {
 	t.Helper()
 	b, err := bundle.Read(folder)
 	require.NoError(t, err)
-	require.NoError(t, a.Import(ctx, app.Console, b))
+	_, err = a.Import(ctx, app.Console, b)
+	require.NoError(t, err)
 }
 
 func reportText(t testing.TB, a *app.App, name string) string {

@@ -19,8 +19,8 @@ func (a *App) Verify(ctx context.Context, actor Actor) ([]Difference, error) {
 	v := &verifier{}
 	err := a.read(ctx, actor, Exchange, func(s *session) error {
 		v.session = s
-		for _, step := range []func() error{v.labour, v.documents, v.invoices, v.links, v.scans} {
-			if err := step(); err != nil {
+		for _, step := range []func() error{v.schema, v.history, v.labour, v.documents, v.invoices, v.links, v.scans} {
+			if err := orElseError(s.Stopped(), step()); err != nil {
 				return err
 			}
 		}
@@ -48,6 +48,9 @@ func (v *verifier) labour() error {
 		return err
 	}
 	for _, w := range workers {
+		if err := v.Stopped(); err != nil {
+			return err
+		}
 		if err := v.worker(w); err != nil {
 			return err
 		}
@@ -116,6 +119,9 @@ func (v *verifier) documents() error {
 		byDocument[l.DocumentID] = append(byDocument[l.DocumentID], l)
 	}
 	for _, d := range documents {
+		if err := v.Stopped(); err != nil {
+			return err
+		}
 		costed, err := v.costDocument(d, byDocument[d.ID])
 		if err != nil {
 			return err
@@ -147,9 +153,14 @@ func (v *verifier) invoices() error {
 		return err
 	}
 	for _, i := range invoices {
+		if err := v.Stopped(); err != nil {
+			return err
+		}
 		what := "invoice " + invoiceNumber(i)
 		if i.Number == nil {
 			what = fmt.Sprintf("draft %d", i.ID)
+		} else {
+			v.differs(what+" as it was issued (a hash of its head)", i.Seal, i.Sealed())
 		}
 		for _, sum := range []struct{ name, query string }{
 			{"lines", "SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = ?"},
@@ -223,6 +234,15 @@ func (v *verifier) links() error {
 			  SELECT supplier, number, documents FROM supplier_numbers
 			  UNION ALL SELECT supplier, number, -1 FROM cost_documents WHERE supplier <> '' AND number <> '')
 			GROUP BY supplier, number HAVING sum(documents) <> 0)`},
+		{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
+			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
+		{"invoices that more is set against than was due", `SELECT count(*) FROM invoices i WHERE
+			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) > CASE i.status WHEN 'issued' THEN i.due_now ELSE 0 END`},
+		{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id JOIN invoices i ON i.id = a.invoice_id
+			WHERE p.customer_id <> i.customer_id`},
+		{"payments to workers that are not the sum of their papers", `SELECT count(*) FROM reimbursements r WHERE r.amount <> (SELECT ifnull(sum(d.freight + d.tax
+			+ (SELECT ifnull(sum(l.base), 0) FROM cost_lines l WHERE l.document_id = d.id)), 0) FROM reimbursed_documents p JOIN cost_documents d ON d.id = p.document_id WHERE p.reimbursement_id = r.id)`},
+		{"next invoice numbers that do not follow on the last one", "SELECT count(*) FROM company WHERE EXISTS (SELECT 1 FROM invoices WHERE number IS NOT NULL) AND next_invoice_number <> (SELECT max(number) + 1 FROM invoices)"},
 		{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
 		{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
 	} {
@@ -235,6 +255,24 @@ func (v *verifier) links() error {
 	broken, err := store.Query[string](v.Tx, "SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'")
 	for _, b := range broken {
 		v.differs("the file", b, "ok")
+	}
+	return err
+}
+
+// schema checks that the book's tables, indexes and guards are those of its version.
+func (v *verifier) schema() error {
+	found, err := store.SchemaDifferences(v.Tx)
+	for _, d := range found {
+		v.differs(d.What, d.Stored, d.Wanted)
+	}
+	return err
+}
+
+// history checks that the chain of the history is whole.
+func (v *verifier) history() error {
+	torn, err := store.TornHistory(v.Tx)
+	for _, row := range torn {
+		v.differs(fmt.Sprintf("the history, row %d", row), "altered, or a row before it was", "as it was written")
 	}
 	return err
 }

@@ -3,6 +3,7 @@ package app_test
 import (
 	"context"
 	"encoding/json"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -29,6 +30,7 @@ func newCrew(t *testing.T) *crew {
 func crewIn(t *testing.T, a *app.App) *crew {
 	t.Helper()
 	owner, err := a.OpenBook(ctx, app.NewBook{
+		Code:        a.OpeningCode(),
 		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5", DoubleFactor: "2",
 		NextInvoiceNumber: "1001", NextJobNumber: "101", Name: "Ada", SignIn: "ada", Password: "a few words here",
 	})
@@ -56,11 +58,37 @@ func (c *crew) save(edits ...app.CellEdit) (app.Sheet, error) {
 
 func (c *crew) approve(t *testing.T) {
 	t.Helper()
-	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	waiting, err := c.Waiting(ctx, c.owner, app.ScopeQuery{})
 	require.NoError(t, err)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{EntryIDs: waiting.Weeks[0].EntryIDs}))
+	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Entries: waiting.Weeks[0].Entries}))
+}
+
+// papers are documents at the versions that they have now.
+func (c *crew) papers(t *testing.T, ids ...int64) []app.Seen {
+	t.Helper()
+	seen := make([]app.Seen, len(ids))
+	for i, id := range ids {
+		d, err := c.Document(ctx, c.owner, id)
+		require.NoError(t, err)
+		seen[i] = app.Seen{ID: id, Version: d.Version}
+	}
+	return seen
+}
+
+// hours are entries at the versions that they have now.
+func (c *crew) hours(t *testing.T, entries ...app.Seen) []app.Seen {
+	t.Helper()
+	list, err := c.EntryList(ctx, c.owner, app.ListQuery{})
+	require.NoError(t, err)
+	seen := slices.Clone(entries)
+	for i, e := range entries {
+		at := slices.IndexFunc(list.Entries, func(r app.EntryRow) bool { return r.ID == e.ID })
+		require.GreaterOrEqual(t, at, 0, "entry %d", e.ID)
+		seen[i].Version = list.Entries[at].Version
+	}
+	return seen
 }
 
 func (c *crew) draft(t *testing.T) (app.InvoiceView, error) {
@@ -173,7 +201,7 @@ func TestBilledWorkIsBilledOnceAndNeverChanges(t *testing.T) {
 	_, err = c.draft(t)
 	refusal(t, err, app.KindConflict, "", "nothing of this is ready to bill any more")
 	entry := sheet.Lines[0].Cells[0].EntryID
-	err = c.ReturnWork(ctx, c.owner, app.Decision{EntryIDs: []int64{entry}, Reason: "too late"})
+	err = c.ReturnWork(ctx, c.owner, app.Decision{Entries: c.hours(t, app.Seen{ID: entry}), Reason: "too late"})
 	refusal(t, err, app.KindConflict, "", "has changed since you opened it")
 
 	issued, err := c.Issue(ctx, c.owner, draft.ID, draft.Version)

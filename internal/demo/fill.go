@@ -31,21 +31,27 @@ type filler struct {
 	jobs    map[string]int64
 	items   map[string]int64 // by description
 	byCrew  map[string][]job
-	monday  calendar.Date // of the week of today
+	today   calendar.Date
+	monday  calendar.Date // of its week
 }
 
 // Fill writes the demo book into an empty one.
 func Fill(ctx context.Context, a *app.App) error {
 	owner, err := a.OpenBook(ctx, app.NewBook{
+		Code:        a.OpeningCode(),
 		CompanyName: Company, Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5", DoubleDaily: "12", DoubleFactor: "2",
 		NextInvoiceNumber: "2603", NextJobNumber: "1201", Name: "Ada Ridley", SignIn: SignIn, Password: Password,
 	})
 	if err != nil {
 		return err
 	}
+	today, err := a.Today(ctx)
+	if err != nil {
+		return err
+	}
 	f := &filler{
 		App: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
-		monday: a.Today().WeekStart(1),
+		today: today, monday: today.WeekStart(1),
 	}
 	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims, f.looseEnds, f.collect} {
 		if err := step(); err != nil {
@@ -209,7 +215,7 @@ func (f *filler) billWeek(monday calendar.Date, week int) error {
 }
 
 func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
-	lastDay := min(workdays-1, int(f.Today()-monday))
+	lastDay := min(workdays-1, int(f.today-monday))
 	var edits []app.CellEdit
 	for day := 0; day <= lastDay; day++ {
 		j := f.byCrew[crew][f.rand.IntN(len(f.byCrew[crew]))]
@@ -241,7 +247,7 @@ func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 	if week == 0 || week == 1 && crew == "Pile crew" {
 		return nil // not handed in yet
 	}
-	if _, err := f.HandIn(f.ctx, f.owner, query); err != nil {
+	if _, err := f.HandIn(f.ctx, f.owner, query, false); err != nil {
 		return err
 	}
 	if week == 1 {
@@ -257,19 +263,19 @@ func (f *filler) approve(from, to calendar.Date) error {
 	}
 	d := app.Decision{}
 	for _, w := range waiting.Weeks {
-		d.EntryIDs = append(d.EntryIDs, w.EntryIDs...)
+		d.Entries = append(d.Entries, w.Entries...)
 	}
 	for _, p := range waiting.Papers {
-		d.DocumentIDs = append(d.DocumentIDs, p.DocumentID)
+		d.Documents = append(d.Documents, app.Seen{ID: p.DocumentID, Version: p.Version})
 	}
-	if len(d.EntryIDs)+len(d.DocumentIDs) == 0 {
+	if len(d.Entries)+len(d.Documents) == 0 {
 		return nil
 	}
 	return f.ApproveWork(f.ctx, f.manager, d)
 }
 
 func (f *filler) paper(on calendar.Date, approve bool) error {
-	if on > f.Today() {
+	if on > f.today {
 		return nil
 	}
 	first := goods[f.rand.IntN(len(goods))]
@@ -321,7 +327,7 @@ func (f *filler) enter(document app.Document, approve bool) error {
 	if err != nil || !approve {
 		return err
 	}
-	return f.ApproveWork(f.ctx, f.manager, app.Decision{DocumentIDs: []int64{handed.ID}})
+	return f.ApproveWork(f.ctx, f.manager, app.Decision{Documents: []app.Seen{{ID: handed.ID, Version: handed.Version}}})
 }
 
 func initials(name string) string {
@@ -338,7 +344,7 @@ func initials(name string) string {
 func (f *filler) claims() error {
 	laidOut := func(weeks int, kind, worker, supplier, number, what, quantity, unit, each string, approve bool) error {
 		return f.enter(app.Document{
-			Kind: kind, WorkerID: f.workers[worker], Supplier: supplier, Number: number, Date: min(f.Today(), f.monday-calendar.Date(7*weeks)+2).String(),
+			Kind: kind, WorkerID: f.workers[worker], Supplier: supplier, Number: number, Date: min(f.today, f.monday-calendar.Date(7*weeks)+2).String(),
 			Lines: []app.Line{{Category: cmp.Or(map[string]string{"mileage": "mileage"}[kind], "expense"), Description: what, Quantity: quantity, Unit: unit, UnitCost: each, JobID: f.jobs["1187"], Billable: true}},
 		}, approve)
 	}
@@ -357,14 +363,14 @@ func (f *filler) claims() error {
 	}
 	first := owed.People[0]
 	_, err = f.PayBack(f.ctx, f.owner, app.PayBack{
-		Key: "demo-first-paid-back", WorkerID: first.WorkerID, DocumentIDs: []int64{first.Papers[0].ID}, Date: min(f.Today(), f.monday-14).String(), Note: "with the wages",
+		Key: "demo-first-paid-back", WorkerID: first.WorkerID, DocumentIDs: []int64{first.Papers[0].ID}, Date: min(f.today, f.monday-14).String(), Note: "with the wages",
 	})
 	return err
 }
 
 // looseEnds leaves what could slip: a line without a job, a number entered twice, plant without a paper yet.
 func (f *filler) looseEnds() error {
-	on := min(f.Today(), f.monday-3)
+	on := min(f.today, f.monday-3)
 	for _, d := range []app.Document{
 		{Kind: "supplier_invoice", Supplier: "Pellmore Timber & Piling", Number: "PM-20418", Freight: "480.00", Tax: "693.70", Lines: []app.Line{
 			{Category: "material", Description: "Greenheart pile, 350 sq, 14 m", Quantity: "12", Unit: "ea", UnitCost: "612.40", JobID: f.jobs["1187"], Billable: true},
@@ -395,7 +401,7 @@ func (f *filler) looseEnds() error {
 	if at < 0 {
 		return nil
 	}
-	_, err = f.MakeDrafts(f.ctx, f.owner, app.NewDrafts{Jobs: []int64{ready.Ready[at].JobID}, Through: f.Today().String(), Date: f.Today().String()})
+	_, err = f.MakeDrafts(f.ctx, f.owner, app.NewDrafts{Jobs: []int64{ready.Ready[at].JobID}, Through: f.today.String(), Date: f.today.String()})
 	return err
 }
 
@@ -410,10 +416,10 @@ func (f *filler) collect() error {
 		if err != nil {
 			return err
 		}
-		if due > f.Today()+10 || i%5 == 3 {
+		if due > f.today+10 || i%5 == 3 {
 			continue
 		}
-		if _, err := f.TakePayment(f.ctx, f.owner, app.NewPayment{InvoiceID: invoice.ID, Amount: invoice.Balance, Date: min(due, f.Today()).String()}); err != nil {
+		if _, err := f.TakePayment(f.ctx, f.owner, app.NewPayment{InvoiceID: invoice.ID, Amount: invoice.Balance, Date: min(due, f.today).String()}); err != nil {
 			return err
 		}
 	}

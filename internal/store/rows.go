@@ -32,6 +32,7 @@ type Company struct {
 	RateCardID            *int64
 	TaxCodeID             *int64
 	UnbilledAlertDays     int64
+	TimeZone              string // IANA name; blank: the server's
 	Version               int64
 }
 
@@ -208,13 +209,16 @@ type User struct {
 	Active       bool
 	Crew         string
 	WorkerID     *int64
+	Generation   int64 // of sessions: those of an earlier one are over
 }
 
-// Creation remembers a client-made key and what it made.
+// Creation remembers what a user's key was used for and what was answered.
 type Creation struct {
-	Key       string `gorm:"primaryKey"`
-	Kind      string
-	SubjectID int64
+	UserID  int64
+	Key     string
+	Content string // a hash of what was asked
+	Answer  string // JSON
+	At      int64  // Unix milliseconds
 }
 
 // Change is one row of the history.
@@ -228,6 +232,8 @@ type Change struct {
 	SubjectID int64
 	Before    *string
 	After     *string
+	Decision  *int64 // the id of the first of what was approved or returned at once
+	Hash      string // of this row and of the hash before it
 }
 
 // TableName is history.
@@ -293,9 +299,10 @@ type Clocking struct {
 	JobID        int64
 	PhaseID      *int64
 	CostCodeID   *int64
-	BreakStart   *money.Minutes
 	BreakMinutes money.Minutes
 	Key          string
+	StartedAt    int64  // Unix milliseconds, of a whole minute
+	BreakAt      *int64 // the same, where a break is under way
 }
 
 // CostDocument is a supplier's invoice, a receipt, a claim, a mileage or a plant log.
@@ -396,6 +403,7 @@ type Invoice struct {
 	CustomerName    string
 	CustomerAddress string
 	IssuedAt        *int64
+	Seal            string // a hash of the head as it was issued
 	Version         int64
 }
 

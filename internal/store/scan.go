@@ -49,15 +49,13 @@ func scan[R any](tx *Tx, q *gorm.DB) (all []R, err error) {
 		var row R
 		value := reflect.ValueOf(&row).Elem()
 		for i, cell := range cells {
-			if fields[i] == nil {
-				continue
-			}
 			field := value
 			if len(fields[i]) > 0 {
 				field = value.FieldByIndex(fields[i])
 			}
 			if err := set(field, cell); err != nil {
-				return nil, fmt.Errorf("reading column %d: %w", i+1, err)
+				columns, _ := rows.Columns()
+				return nil, fmt.Errorf("reading %s of %s: %w", columns[i], reflect.TypeFor[R](), err)
 			}
 		}
 		all = append(all, row)
@@ -65,8 +63,8 @@ func scan[R any](tx *Tx, q *gorm.DB) (all []R, err error) {
 	return all, rows.Err()
 }
 
-// fieldsOf finds the path to the field of each column: empty for the value itself, nil for a column that is only there to
-// sort by.
+// fieldsOf finds the path to the field of each column, empty for the value itself. A column without a field is an error: a figure
+// would be missing where nobody looks for it.
 func fieldsOf[R any](tx *Tx, rows *sql.Rows) ([][]int, error) {
 	columns, err := rows.Columns()
 	if err != nil {
@@ -74,7 +72,9 @@ func fieldsOf[R any](tx *Tx, rows *sql.Rows) ([][]int, error) {
 	}
 	fields := make([][]int, len(columns))
 	if reflect.TypeFor[R]().Kind() != reflect.Struct {
-		fields[0] = []int{}
+		if len(columns) != 1 {
+			return nil, fmt.Errorf("there are %d columns for a %s", len(columns), reflect.TypeFor[R]())
+		}
 		return fields, nil
 	}
 	parsed := &gorm.Statement{DB: tx.DB}
@@ -82,9 +82,11 @@ func fieldsOf[R any](tx *Tx, rows *sql.Rows) ([][]int, error) {
 		return nil, err
 	}
 	for i, column := range columns {
-		if field := parsed.Schema.LookUpField(column); field != nil {
-			fields[i] = field.StructField.Index
+		field := parsed.Schema.LookUpField(column)
+		if field == nil {
+			return nil, fmt.Errorf("there is no field of %s for the column %s", reflect.TypeFor[R](), column)
 		}
+		fields[i] = field.StructField.Index
 	}
 	return fields, nil
 }
@@ -92,7 +94,10 @@ func fieldsOf[R any](tx *Tx, rows *sql.Rows) ([][]int, error) {
 // set puts what the database gives (a whole number, a text, bytes or nothing) into a field.
 func set(field reflect.Value, cell any) error {
 	if cell == nil {
-		return nil // nothing leaves the zero value, or no pointer
+		if field.Kind() != reflect.Pointer {
+			return fmt.Errorf("nothing does not fit a %s", field.Type())
+		}
+		return nil
 	}
 	switch kind := field.Kind(); {
 	case kind == reflect.Pointer:

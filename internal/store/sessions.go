@@ -9,7 +9,7 @@ import (
 
 // Session is who is signed in, kept by the server so that it can be ended.
 type Session struct {
-	Token  string `gorm:"primaryKey"`
+	Token  string `gorm:"primaryKey"` // a hash of it: whoever reads the book can't sign in with what stands there
 	Data   []byte
 	Expiry int64 // Unix seconds
 }
@@ -23,7 +23,7 @@ func (s *Store) Sessions() *Sessions { return &Sessions{s} }
 // FindCtx returns the data of a session that has not expired.
 func (s *Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
 	var rows []Session
-	err := s.store.read.WithContext(ctx).Where("token = ? AND expiry > ?", token, time.Now().Unix()).Limit(1).Find(&rows).Error
+	err := s.store.read.WithContext(ctx).Where("token = ? AND expiry > ?", hashOf(token), time.Now().Unix()).Limit(1).Find(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return nil, false, err
 	}
@@ -36,13 +36,13 @@ func (s *Sessions) CommitCtx(ctx context.Context, token string, data []byte, exp
 		if err := tx.Where("expiry <= ?", time.Now().Unix()).Delete(&Session{}).Error; err != nil {
 			return err
 		}
-		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&Session{token, data, expiry.Unix()}).Error
+		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&Session{hashOf(token), data, expiry.Unix()}).Error
 	})
 }
 
 // DeleteCtx ends a session.
 func (s *Sessions) DeleteCtx(ctx context.Context, token string) error {
-	return s.store.Write(ctx, func(tx *Tx) error { return tx.Where("token = ?", token).Delete(&Session{}).Error })
+	return s.store.Write(ctx, func(tx *Tx) error { return tx.Where("token = ?", hashOf(token)).Delete(&Session{}).Error })
 }
 
 // Find is [Sessions.FindCtx] without a context.

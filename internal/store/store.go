@@ -14,12 +14,14 @@ import (
 	"reflect"
 	"runtime"
 	"strings"
+	"syscall"
 
 	"github.com/mattn/go-sqlite3"
-	"github.com/pressly/goose/v3"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
+
+	"jarvo/internal/durable"
 )
 
 //go:embed migrations/*.sql
@@ -33,7 +35,13 @@ type Store struct {
 }
 
 // Tx is one transaction. Its queries see one state of the book. The driver keeps what was prepared, by the text of the query.
-type Tx struct{ *gorm.DB }
+type Tx struct {
+	*gorm.DB
+	asked context.Context
+}
+
+// Stopped is an error once whoever asked has given up: long work looks at it between its steps, and is taken back.
+func (tx *Tx) Stopped() error { return context.Cause(tx.asked) }
 
 func (tx *Tx) exec(query string, args ...any) (sql.Result, error) {
 	return tx.Statement.ConnPool.ExecContext(tx.Statement.Context, query, args...)
@@ -68,14 +76,80 @@ func Insert[R any](tx *Tx, row *R) (int64, error) {
 	return result.LastInsertId()
 }
 
-// Open opens the book in a file, creating it and bringing its schema up to date.
+// Open opens the book in a file, creating it (mode 0600) and bringing its schema up to date.
 func Open(ctx context.Context, file string) (*Store, error) {
-	write, err := connect(file, "_txlock=immediate", 1)
+	if err := create(file); err != nil {
+		return nil, err
+	}
+	if err := bringUpToDate(ctx, file); err != nil {
+		return nil, fmt.Errorf("opening %s: %w", file, err)
+	}
+	return open(file)
+}
+
+// create makes an empty file that only its owner may read; SQLite gives the files beside it the same mode.
+func create(file string) error {
+	f, err := os.OpenFile(file, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+	if errors.Is(err, fs.ErrExist) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	return f.Close()
+}
+
+// OpenExisting is [Open] for a file that must be there already.
+func OpenExisting(ctx context.Context, file string) (*Store, error) {
+	if err := there(file); err != nil {
+		return nil, err
+	}
+	return Open(ctx, file)
+}
+
+func there(file string) error {
+	if _, err := os.Stat(file); err != nil {
+		return fmt.Errorf("there is no book at %s", file)
+	}
+	return nil
+}
+
+// OpenAsIs opens a book that must be there, for those who only look at it: a book of an earlier version is an [EarlierError].
+func OpenAsIs(file string) (*Store, error) {
+	if err := there(file); err != nil {
+		return nil, err
+	}
+	db, err := connect(file, "_txlock=deferred&_query_only=on", 1)
 	if err != nil {
 		return nil, err
 	}
-	if err := migrate(ctx, write); err != nil {
-		return nil, errors.Join(fmt.Errorf("bringing the schema of %s up to date: %w", file, err), closeDB(write))
+	version, err := versionOf(db)
+	if err == nil {
+		err = asItIs(db, file, version)
+	}
+	if err := errors.Join(err, closeDB(db)); err != nil {
+		return nil, err
+	}
+	return open(file)
+}
+
+func asItIs(db *gorm.DB, file string, version int64) error {
+	_, latest, err := migrationsOf(db)
+	switch {
+	case err != nil:
+		return err
+	case version > latest:
+		return fmt.Errorf("opening %s: %w", file, ErrLater)
+	case version < latest:
+		return &EarlierError{file, version, latest}
+	}
+	return nil
+}
+
+func open(file string) (*Store, error) {
+	write, err := connect(file, "_txlock=immediate", 1)
+	if err != nil {
+		return nil, err
 	}
 	read, err := connect(file, "_txlock=deferred&_query_only=on", max(4, runtime.NumCPU()))
 	if err != nil {
@@ -84,17 +158,10 @@ func Open(ctx context.Context, file string) (*Store, error) {
 	return &Store{file: file, write: write, read: read}, nil
 }
 
-// OpenExisting is [Open] for a file that must be there already.
-func OpenExisting(ctx context.Context, file string) (*Store, error) {
-	if _, err := os.Stat(file); err != nil {
-		return nil, fmt.Errorf("there is no book at %s", file)
-	}
-	return Open(ctx, file)
-}
-
+// connect opens a file; of what is said twice the options count.
 func connect(file, options string, connections int) (*gorm.DB, error) {
 	dsn := "file:" + (&url.URL{Path: file}).EscapedPath() +
-		"?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=5000&_synchronous=FULL&_cache_size=-65536&_stmt_cache_size=200&" + options
+		"?" + options + "&_journal_mode=WAL&_foreign_keys=on&_recursive_triggers=on&_busy_timeout=5000&_synchronous=FULL&_cache_size=-65536&_stmt_cache_size=200"
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{
 		Logger:                 logger.Discard,
 		SkipDefaultTransaction: true,
@@ -109,23 +176,6 @@ func connect(file, options string, connections int) (*gorm.DB, error) {
 	pool.SetMaxOpenConns(connections)
 	pool.SetMaxIdleConns(connections)
 	return db, nil
-}
-
-func migrate(ctx context.Context, db *gorm.DB) error {
-	pool, err := db.DB()
-	if err != nil {
-		return err
-	}
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, pool, files)
-	if err != nil {
-		return err
-	}
-	_, err = provider.Up(ctx)
-	return err
 }
 
 func closeDB(db *gorm.DB) error {
@@ -147,12 +197,12 @@ func unhurried(ctx context.Context) context.Context { return context.WithoutCanc
 
 // Write runs f in the one write transaction; an error takes all of it back.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
-	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db}) })
+	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) })
 }
 
 // Read runs f over one state of the book.
 func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
-	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db}) }, &sql.TxOptions{ReadOnly: true})
+	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) }, &sql.TxOptions{ReadOnly: true})
 }
 
 // Bulk runs f, which adds or changes most rows of some tables, without the indexes of those tables that only serve
@@ -179,16 +229,64 @@ func (tx *Tx) Bulk(tables, keep []string, f func() error) error {
 	return nil
 }
 
-// Backup writes a consistent copy of the book to a new file, also while others write.
+// Backup writes a consistent copy of the book to a new file, also while others write. It has nobody's sessions in it.
 func (s *Store) Backup(ctx context.Context, file string) error {
-	if _, err := os.Stat(file); err == nil {
-		return fmt.Errorf("%s is there already; name a new file", file)
-	}
-	db, err := connect(s.file, "_txlock=deferred", 1) // of its own: the pool only reads, the writer is not held up
+	return durable.File(file, func(part string) error {
+		db, err := connect(s.file, "_txlock=deferred", 1) // of its own: the pool only reads, the writer is not held up
+		if err != nil {
+			return err
+		}
+		if err := errors.Join(db.WithContext(ctx).Exec("VACUUM INTO ?", part).Error, closeDB(db)); err != nil {
+			return err
+		}
+		return withoutSessions(ctx, part)
+	})
+}
+
+func withoutSessions(ctx context.Context, file string) error {
+	db, err := connect(file, "_journal_mode=MEMORY&_secure_delete=on", 1) // no second file beside it, nothing left of what is deleted
 	if err != nil {
 		return err
 	}
-	return errors.Join(db.WithContext(ctx).Exec("VACUUM INTO ?", file).Error, closeDB(db))
+	return errors.Join(db.WithContext(ctx).Exec("DELETE FROM sessions").Error, closeDB(db))
+}
+
+// Damage looks a book over and says what is damaged in it, nothing where all is well.
+func (s *Store) Damage(ctx context.Context) ([]string, error) {
+	var found []string
+	err := s.read.WithContext(ctx).Raw("SELECT quick_check FROM pragma_quick_check(20) WHERE quick_check <> 'ok'").Scan(&found).Error
+	return found, err
+}
+
+// Trouble is what keeps the book from being read or written, whatever is asked of it.
+type Trouble struct {
+	Full     bool // the disk is
+	Sentence string
+}
+
+// IsTrouble finds what keeps the book from working in an error. It goes on by itself once that has been settled.
+func IsTrouble(err error) (Trouble, bool) {
+	if errors.Is(err, syscall.ENOSPC) {
+		return Trouble{Full: true, Sentence: "the disk is full, so nothing was saved; make room on it and try again"}, true
+	}
+	var e sqlite3.Error
+	if !errors.As(err, &e) {
+		return Trouble{}, false
+	}
+	switch e.Code {
+	case sqlite3.ErrFull:
+		return Trouble{Full: true, Sentence: "the disk is full, so nothing was saved; make room on it and try again"}, true
+	case sqlite3.ErrReadonly, sqlite3.ErrPerm, sqlite3.ErrAuth:
+		return Trouble{Sentence: "the file of the book can't be written, so nothing was saved; whoever runs the server has to allow it"}, true
+	case sqlite3.ErrBusy, sqlite3.ErrLocked:
+		return Trouble{Sentence: "another program is holding the book, so nothing was saved; try again in a moment"}, true
+	case sqlite3.ErrCorrupt, sqlite3.ErrNotADB:
+		return Trouble{Sentence: "the file of the book is damaged; stop the server, keep the file, and go on from the last backup"}, true
+	case sqlite3.ErrIoErr, sqlite3.ErrCantOpen:
+		return Trouble{Sentence: "the disk did not read or write the book; whoever runs the server has to look at it"}, true
+	default:
+		return Trouble{}, false
+	}
 }
 
 // IsGuard says whether the database itself refused a change, and its reason: a guard on billed
@@ -203,6 +301,8 @@ func IsGuard(err error) (string, bool) {
 		return e.Error(), true
 	case sqlite3.ErrConstraintUnique, sqlite3.ErrConstraintPrimaryKey:
 		return "somebody else has just entered the same", true
+	case sqlite3.ErrConstraintForeignKey:
+		return "something that this refers to is not in the book any more", true
 	default:
 		return "", false
 	}

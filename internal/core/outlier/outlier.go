@@ -34,6 +34,7 @@ type Days [7]money.Minutes
 type Week struct {
 	Days   Days
 	Off    [7]bool         // the worker is known to have been off
+	Hole   [7]bool         // hours are missing: what is a hole is asked where all of the crew is known
 	Before []money.Minutes // the days worked in the eight weeks before
 	Others []Days          // the rest of the crew, in the same week
 }
@@ -104,9 +105,8 @@ func (w Week) Find() []Outlier {
 	for day, m := range w.Days {
 		crew := w.worked(day)
 		switch {
-		case m == 0 && w.Off[day]:
-		case m == 0 && crew != nil:
-			add(Hole, day, middle(crew))
+		case m == 0 && w.Hole[day]:
+			add(Hole, day, w.CrewDay(day))
 		case m == 0:
 		case m > Long:
 			add(LongDay, day, 0)

@@ -33,7 +33,7 @@ func TestWhatStandsOutInAWeek(t *testing.T) {
 		want []outlier.Outlier
 	}{
 		"a plain week":               {outlier.Week{Days: hours(9, 9, 8, 9, 8), Before: before(8.5, 40), Others: crew}, nil},
-		"a day the others worked":    {outlier.Week{Days: hours(9, 9, 0, 9, 8), Others: crew}, []outlier.Outlier{{outlier.Hole, 2, 0, 480, 1}}},
+		"a day the others worked":    {outlier.Week{Days: hours(9, 9, 0, 9, 8), Hole: [7]bool{2: true}, Others: crew}, []outlier.Outlier{{outlier.Hole, 2, 0, 480, 1}}},
 		"a day that was off":         {outlier.Week{Days: hours(9, 9, 0, 9, 8), Off: [7]bool{2: true}, Others: crew}, nil},
 		"more than twelve hours":     {outlier.Week{Days: hours(12, 12.5, 13)}, []outlier.Outlier{{outlier.LongDay, 2, 780, 0, 2}}},
 		"two hours beside the crew":  {outlier.Week{Days: hours(11, 9, 5, 9, 8), Others: crew}, []outlier.Outlier{{outlier.BesideCrew, 2, 300, 480, 2}}},

@@ -1,9 +1,6 @@
--- +goose NO TRANSACTION
 -- +goose Up
 -- Workers sign in to clock their own hours, and a foreman may be kept to a crew. The check of the role can't be changed in
--- place, so the table is made again; what refers to it stays.
-PRAGMA foreign_keys = OFF;
-BEGIN;
+-- place, so the table is made again; what refers to it stays, since foreign keys are off while the schema is brought up to date.
 CREATE TABLE users_again (
   id INTEGER PRIMARY KEY,
   name TEXT NOT NULL CHECK (name <> ''),
@@ -32,5 +29,3 @@ CREATE TABLE clockings (
   key TEXT NOT NULL,
   FOREIGN KEY (phase_id, job_id) REFERENCES phases(id, job_id)
 ) STRICT;
-COMMIT;
-PRAGMA foreign_keys = ON;

@@ -1,0 +1,62 @@
+package store
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+)
+
+// Record adds a row to the history, with its id and the hash that chains it to the row before.
+func Record(tx *Tx, c *Change) error {
+	last, err := Query[Change](tx, "SELECT * FROM history ORDER BY id DESC LIMIT 1")
+	if err != nil {
+		return err
+	}
+	before := ""
+	c.ID = 1
+	if len(last) > 0 {
+		c.ID, before = last[0].ID+1, last[0].Hash
+	}
+	c.Hash = c.chained(before)
+	_, err = Insert(tx, c)
+	return err
+}
+
+// chained is the hash of a row and of the hash before it: a row that is altered, taken out or put in later tears the chain.
+func (c Change) chained(before string) string {
+	return hashOf(before, c.ID, c.At, c.UserID, c.UserName, c.Action, c.Kind, c.SubjectID, c.Before, c.After, c.Decision)
+}
+
+// TornHistory returns the ids of the rows of the history whose hash is not that of the row and of the one before.
+func TornHistory(tx *Tx) ([]int64, error) {
+	var torn []int64
+	hash, last := "", int64(0)
+	for {
+		changes, err := All[Change](tx, "id LIMIT 5000", "id > ?", last)
+		if err != nil || len(changes) == 0 {
+			return torn, err
+		}
+		for _, c := range changes {
+			if c.Hash != c.chained(hash) {
+				torn = append(torn, c.ID)
+			}
+			hash, last = c.Hash, c.ID
+		}
+	}
+}
+
+// Sealed is a hash of the head of an invoice: what the customer was told.
+func (i Invoice) Sealed() string {
+	return hashOf(i.Status, i.Number, i.Prefix, i.CustomerID, i.Date, i.Due, i.Title, i.Subtotal, i.Tax, i.Total, i.Retainage, i.DueNow, i.Currency,
+		i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName, i.CustomerAddress, i.IssuedAt)
+}
+
+// hashOf is the SHA-256 of some values, written so that no two lists of values are written alike.
+func hashOf(values ...any) string {
+	text, err := json.Marshal(values)
+	if err != nil {
+		panic("hashing what is no JSON: " + err.Error()) // numbers and texts always are
+	}
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:])
+}
