@@ -36,8 +36,13 @@ const offline: Problem = {
   detail: 'there is no connection to the book; what you typed is kept and sent when it is back',
 }
 
+/** A key that nobody else has. Also over plain HTTP, where a browser has no randomUUID. */
+export function newKey(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, '0')).join('')
+}
+
 /** Tells this window from the others, so that it need not be told of its own changes. */
-export const windowName = crypto.randomUUID()
+export const windowName = newKey()
 
 export const client = createClient<paths>({
   headers: { 'x-window': windowName },
@@ -65,11 +70,6 @@ export async function answered<T>(call: Promise<{ data?: T; error?: unknown; res
     errors: problem.errors,
     current: problem.current,
   })
-}
-
-/** A key for a new record, so that a retry makes nothing twice. */
-export function newKey(): string {
-  return crypto.randomUUID()
 }
 
 /** The key of something that may have to be sent again: the same for the same, until it is done. */

@@ -277,6 +277,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/company/time-zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say in which time zone the company is */
+        put: operations["setTimeZone"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cost-codes": {
         parameters: {
             query?: never;
@@ -839,6 +856,23 @@ export interface paths {
         post?: never;
         /** Sign out */
         delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change one's own password */
+        post: operations["changePassword"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1461,8 +1495,15 @@ export interface components {
             name: string;
             nextJobNumber: string;
             purchaseTax: string;
+            /** @description IANA name; absent: the server's, until one is chosen */
+            timeZone?: string;
             /** Format: date */
             today: string;
+            /**
+             * Format: int64
+             * @description of the company's settings
+             */
+            version: number;
             weekStart: string;
         };
         Counts: {
@@ -1481,7 +1522,7 @@ export interface components {
         };
         CrewDay: {
             hours: string;
-            /** @description minutes of each worker of the crew, 0 for a hole, -1 for a day off, or on another job */
+            /** @description minutes of each worker of the crew, 0 for a hole, -1 where no hours are missing */
             workers: number[] | null;
         };
         CrewDays: {
@@ -1525,11 +1566,15 @@ export interface components {
             /** Format: date-time */
             at: string;
             cost: string;
+            /**
+             * Format: int64
+             * @description the same for all that was decided at once
+             */
+            decision: number;
             detail: string;
-            /** Format: int64 */
-            documentId?: number;
+            document?: components["schemas"]["Seen"];
             /** @description of a week, those that can still be returned */
-            entryIds: number[] | null;
+            entries: components["schemas"]["Seen"][] | null;
             hours?: string;
             /**
              * @description how far it is by now
@@ -1543,8 +1588,8 @@ export interface components {
             who: string;
         };
         Decision: {
-            documentIds: number[] | null;
-            entryIds: number[] | null;
+            documents: components["schemas"]["Seen"][] | null;
+            entries: components["schemas"]["Seen"][] | null;
             /** @description needed to return */
             reason?: string;
         };
@@ -2128,6 +2173,8 @@ export interface components {
             sub?: string;
         };
         NewBook: {
+            /** @description printed where the server was started, so that nobody else opens the book */
+            code: string;
             companyName: string;
             /** @description ISO 4217 code */
             currency: string;
@@ -2144,6 +2191,8 @@ export interface components {
             overtimeWeekly: string;
             password: string;
             signIn: string;
+            /** @description IANA name of where the company is; blank: the server's */
+            timeZone?: string;
             /** @description a weekday in lower case */
             weekStart: string;
         };
@@ -2156,11 +2205,14 @@ export interface components {
             component: string;
             /** Format: date */
             effectiveFrom: string;
+            /** @description made by the client: a retry adds nothing twice */
+            key?: string;
             /** @description percent, or money an hour; 0 ends the component */
             value: string;
         };
         NewCode: {
             code: string;
+            key?: string;
             name: string;
         };
         NewCustomer: {
@@ -2202,6 +2254,8 @@ export interface components {
             effectiveFrom: string;
             /** @description made by the client */
             key?: string;
+            /** @description made by the client, for a price alone: a retry adds nothing twice */
+            priceKey?: string;
             /** @description blank: by markup */
             sellPrice?: string;
             unit?: string;
@@ -2210,6 +2264,8 @@ export interface components {
         NewItemPrice: {
             /** Format: date */
             effectiveFrom: string;
+            /** @description made by the client, for a price alone: a retry adds nothing twice */
+            priceKey?: string;
             /** @description blank: by markup */
             sellPrice?: string;
             unitCost: string;
@@ -2249,6 +2305,8 @@ export interface components {
             doubleFactor?: string;
             /** Format: date */
             effectiveFrom: string;
+            /** @description made by the client: a retry adds nothing twice */
+            key?: string;
             /** @description hourly or markup */
             method: string;
             overtimeFactor?: string;
@@ -2265,9 +2323,16 @@ export interface components {
             category: string;
             /** Format: date */
             effectiveFrom: string;
+            /** @description made by the client: a retry adds nothing twice */
+            key?: string;
             /** @description for unit costs from this on */
             overCost?: string;
             percent: string;
+        };
+        NewPassword: {
+            /** @description the password that is changed */
+            had: string;
+            password: string;
         };
         NewPayment: {
             amount: string;
@@ -2285,9 +2350,12 @@ export interface components {
         NewUser: {
             /** @description the crew that a foreman is kept to; blank for all */
             crew?: string;
+            /** @description made by the client: a retry adds nobody twice */
+            key?: string;
             name: string;
             password: string;
-            role: string;
+            /** @enum {string} */
+            role: "owner" | "bookkeeper" | "manager" | "foreman" | "worker";
             signIn: string;
             /**
              * Format: int64
@@ -2298,6 +2366,8 @@ export interface components {
         NewWage: {
             /** Format: date */
             effectiveFrom: string;
+            /** @description made by the client: a retry adds nothing twice */
+            key?: string;
             rate: string;
             /** Format: int64 */
             workerId: number;
@@ -2592,6 +2662,12 @@ export interface components {
             at: number;
             text: string;
         };
+        Seen: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            version: number;
+        };
         SetAside: {
             kind: string;
             reason: string;
@@ -2629,6 +2705,8 @@ export interface components {
             part?: number[] | null;
             /** @description what became of each edit, where the sheet answers a save */
             saved?: components["schemas"]["SavedCell"][] | null;
+            /** @description what was sent was saved, and the sheet could not be read again: a sentence that says so */
+            unread?: string;
             /** Format: date */
             week: string;
         };
@@ -2725,6 +2803,15 @@ export interface components {
             component: string;
             percent: string;
         };
+        TimeZone: {
+            /** @description IANA name, such as America/Chicago */
+            timeZone: string;
+            /**
+             * Format: int64
+             * @description of the company's settings, as they were seen
+             */
+            version: number;
+        };
         TodaySheet: {
             /** @description loose ends that were set aside */
             asides: components["schemas"]["Aside"][] | null;
@@ -2795,7 +2882,7 @@ export interface components {
             crew: string;
             /** @description hours of each day of the week */
             days: string[] | null;
-            entryIds: number[] | null;
+            entries: components["schemas"]["Seen"][] | null;
             hours: string;
             marks: components["schemas"]["Mark"][] | null;
             trade: string;
@@ -2835,11 +2922,15 @@ export interface components {
         "WithBodyStruct { On bool \"json:\\\"on\\\"\" }Body": {
             on: boolean;
         };
-        "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\" }Body": {
+        "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Ahead bool \"json:\\\"aheadOmitempty\\\" doc:\\\"hours that are dated after today are meant\\\"\" }Body": {
+            /** @description hours that are dated after today are meant */
+            ahead?: boolean;
             /** Format: date */
             week: string;
         };
-        "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Job string \"json:\\\"job\\\"\" }Body": {
+        "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Job string \"json:\\\"job\\\"\"; Ahead bool \"json:\\\"aheadOmitempty\\\" doc:\\\"hours that are dated after today are meant\\\"\" }Body": {
+            /** @description hours that are dated after today are meant */
+            ahead?: boolean;
             crew: string;
             job: string;
             /** Format: date */
@@ -3307,7 +3398,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\" }Body"];
+                "application/json": components["schemas"]["WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Ahead bool \"json:\\\"aheadOmitempty\\\" doc:\\\"hours that are dated after today are meant\\\"\" }Body"];
             };
         };
         responses: {
@@ -3452,6 +3543,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClockPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setTimeZone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimeZone"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimeZone"];
                 };
             };
             /** @description Error */
@@ -4745,6 +4869,39 @@ export interface operations {
             };
         };
     };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setup: {
         parameters: {
             query?: {
@@ -5017,7 +5174,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Job string \"json:\\\"job\\\"\" }Body"];
+                "application/json": components["schemas"]["WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Job string \"json:\\\"job\\\"\"; Ahead bool \"json:\\\"aheadOmitempty\\\" doc:\\\"hours that are dated after today are meant\\\"\" }Body"];
             };
         };
         responses: {

@@ -17,6 +17,7 @@ import { useLook } from './theme'
 import { useUndo } from './undo'
 
 const FindOrDo = defineAsyncComponent(() => import('./FindOrDo.vue'))
+const PasswordCard = defineAsyncComponent(() => import('./PasswordCard.vue'))
 const KeysCard = defineAsyncComponent(() => import('./KeysCard.vue'))
 
 const route = useRoute()
@@ -35,6 +36,7 @@ if (session.can('capture')) useNews()
 const finding = ref(false)
 const showKeys = ref(false)
 const menu = ref(false)
+const changing = ref(false)
 
 const open = computed(() => tabs.filter((t) => session.can(t.needs)))
 const totals = useQuery({
@@ -116,6 +118,7 @@ useKeys({
             @click="look = look === 'dark' ? 'light' : 'dark'"
           />
           <v-list-item title="Keys" @click="showKeys = true" />
+          <v-list-item title="Change password" @click="changing = true" />
           <v-list-item title="Sign out" @click="session.signOut()" />
         </v-list>
       </v-menu>
@@ -123,6 +126,7 @@ useKeys({
     <main id="sheet" class="desk" tabindex="-1">
       <router-view />
       <KeysCard v-if="showKeys" @close="showKeys = false" />
+      <PasswordCard v-if="changing" @close="changing = false" />
     </main>
     <AppFooting />
     <FindOrDo v-if="finding" v-model="finding" @export="exportShown" />

@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useDocumentVisibility, useThrottleFn } from '@vueuse/core'
 import { onScopeDispose, watch } from 'vue'
-import { windowName, type Schema } from '@/api/client'
+import { answered, client, Refusal, windowName, type Schema } from '@/api/client'
 import { readAgain } from './crewSheets'
+import { useFooting } from './footing'
 import { useOutbox } from './outbox'
 
 /** What is looked at again when something of a kind was changed elsewhere. */
@@ -24,6 +25,7 @@ const sumsEvery = 10_000
 export function useNews() {
   const queries = useQueryClient()
   const outbox = useOutbox()
+  const footing = useFooting()
   const visible = useDocumentVisibility()
   const stale = new Set<string>()
   const workers = new Set<number>()
@@ -71,10 +73,24 @@ export function useNews() {
       void addUp()
     }
   }
+  /** The book does not tell this window of changes: the session is over, or too many windows are open. */
+  async function refused() {
+    try {
+      await answered(client.GET('/api/session'))
+      footing.state = 'This window does not follow what others change; close another one and reload it'
+    } catch (error) {
+      if (error instanceof Refusal && error.status === 401)
+        location.assign(`/sign-in?next=${encodeURIComponent(location.pathname + location.search)}`)
+    }
+  }
   function listen(on: boolean) {
     stream?.close()
     stream = on ? new EventSource('/api/news') : undefined
-    if (stream) stream.onmessage = hear
+    if (!stream) return
+    stream.onmessage = hear
+    stream.onerror = () => {
+      if (stream?.readyState === EventSource.CLOSED) void refused()
+    }
   }
   // A browser allows few connections: a window that nobody sees gives its own up.
   watch(visible, (state) => listen(state === 'visible'), { immediate: true })

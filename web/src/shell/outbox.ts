@@ -40,6 +40,8 @@ export interface Outgoing {
   toCell?: string
   /** Typed over one that was on its way: entry and version come with its answer. */
   follows?: boolean
+  /** It was sent, and no answer came: it is sent again as it was, so that the book knows it for the same. */
+  sent?: boolean
   /** Why it was refused, and what stands there now where somebody else was quicker. */
   said?: string
   theirs?: Schema['StaleCell']
@@ -104,7 +106,7 @@ export const useOutbox = defineStore('outbox', () => {
     items.value = items.value.filter((i) => i !== refused)
     const last = items.value.findLast((i) => i.cell === item.cell)
     let id = last?.id
-    if (last && !onTheWay.has(last.id)) Object.assign(last.edit, patch)
+    if (last && !onTheWay.has(last.id) && !last.sent) Object.assign(last.edit, patch)
     else {
       id = newKey()
       mine.add(id)
@@ -145,6 +147,7 @@ export const useOutbox = defineStore('outbox', () => {
         return
       }
       item.said = said
+      item.sent = false
       item.theirs = Array.isArray(stale) ? stale.find((s) => s.edit === i) : undefined
     })
   }
@@ -160,14 +163,19 @@ export const useOutbox = defineStore('outbox', () => {
           (i) => !i.follows && i.sheet.week === sheet.week && i.sheet.crew === sheet.crew && i.sheet.job === sheet.job,
         )
         .slice(0, mostAtOnce)
-      for (const item of batch) onTheWay.add(item.id)
+      for (const item of batch) {
+        onTheWay.add(item.id)
+        item.sent = true
+      }
+      keep()
       footing.saving()
       try {
         const answer = await answered(
           client.PUT('/api/time/cells', { body: { ...sheet, edits: batch.map((i) => i.edit) } }),
         )
         batch.forEach((item, i) => settle(item, answer.saved?.[i]))
-        queries.setQueryData<Schema['Sheet']>(['time', sheet], (had) => withPart(had, answer))
+        if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
+        else queries.setQueryData<Schema['Sheet']>(['time', sheet], (had) => withPart(had, answer))
       } catch (refused) {
         const lost =
           (refused as Refusal).status === 0 ||

@@ -128,7 +128,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           </li>
         </ul>
         <WeekPanel v-if="current.week" :week="current.week" />
-        <PaperPanel v-else :document="current.documents[0]!" />
+        <PaperPanel v-else :document="current.documents[0]!.id" />
         <ReturnForm
           v-if="returning"
           :busy="busy"

@@ -17,14 +17,14 @@ const { data, error, isLoading } = useQuery({
 const returning = ref('')
 const said = ref('')
 const busy = ref(false)
-const keyOf = (d: Schema['Decided']) => `${d.at} ${d.title} ${d.week ?? d.documentId}`
-const returnable = (d: Schema['Decided']) => d.now === 'approved' && (!!d.documentId || !!d.entryIds?.length)
+const keyOf = (d: Schema['Decided']) => `${d.decision} ${d.title} ${d.week ?? d.document?.id}`
+const returnable = (d: Schema['Decided']) => d.now === 'approved' && (!!d.document || !!d.entries?.length)
 
 async function giveBack(d: Schema['Decided'], reason: string) {
   busy.value = true
   said.value = ''
   try {
-    const body = { entryIds: d.entryIds ?? [], documentIds: d.documentId ? [d.documentId] : [], reason }
+    const body = { entries: d.entries ?? [], documents: d.document ? [d.document] : [], reason }
     await answered(client.POST('/api/return', { body }))
     returning.value = ''
     footing.saved()

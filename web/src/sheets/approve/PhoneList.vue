@@ -59,7 +59,7 @@ const what = (of: Row[]) => (sums(of).hours ? `${hours(sums(of).hours)} h` : cou
             <p v-if="r.week" class="soft">
               Cost {{ figure(r.cost) }}{{ r.charge ? `, charge ${figure(r.charge)}` : '' }}
             </p>
-            <PaperPanel v-else :document="r.documents[0]!" />
+            <PaperPanel v-else :document="r.documents[0]!.id" />
             <div class="two-acts">
               <v-btn size="large" @click="returning = [r]">Return</v-btn>
               <v-btn size="large" class="go" :loading="busy" @click="approve([r])">Approve {{ what([r]) }}</v-btn>

@@ -93,7 +93,7 @@ const total = computed(() => sums(rows.value))
             <Trail
               :trail="r.trail"
               :kind="r.week ? 'time_entry' : 'cost_document'"
-              :ids="r.week ? r.entries : r.documents"
+              :ids="(r.week ? r.entries : r.documents).map((seen) => seen.id)"
             />
           </td>
         </tr>

@@ -10,14 +10,29 @@ const week = (workerId: number, patch: object = {}) => ({
   trade: 'Rigger',
   crew: 'Pile',
   week: '2026-11-16',
-  entryIds: [workerId * 10, workerId * 10 + 1],
+  entries: [
+    { id: workerId * 10, version: 2 },
+    { id: workerId * 10 + 1, version: 3 },
+  ],
   hours: '40.00',
   cost: '2000.00',
   charge: '3100.50',
   marks: [],
   ...patch,
 })
-const paper = { documentId: 7, title: 'Northquay', detail: 'Receipt 12', lines: 1, cost: '95.25', charge: '104.78' }
+const paper = {
+  documentId: 7,
+  version: 4,
+  title: 'Northquay',
+  detail: 'Receipt 12',
+  lines: 1,
+  cost: '95.25',
+  charge: '104.78',
+}
+const seen = (id: number) => [
+  { id, version: 2 },
+  { id: id + 1, version: 3 },
+]
 const sheet = { weeks: [week(1), week(2, { marks: [{ what: 'Long day', against: '14 h' }] })], papers: [paper] }
 
 async function open(answers: Record<string, unknown> = {}) {
@@ -70,8 +85,11 @@ describe('a decision', () => {
     expect(waiting.chosen.value.size).toBe(0)
     await waiting.decide('/api/return', [second!, last!], 'which job?')
     expect(decided()).toEqual([
-      { what: 'POST /api/approve', body: { entryIds: [10, 11], documentIds: [], reason: '' } },
-      { what: 'POST /api/return', body: { entryIds: [20, 21], documentIds: [7], reason: 'which job?' } },
+      { what: 'POST /api/approve', body: { entries: seen(10), documents: [], reason: '' } },
+      {
+        what: 'POST /api/return',
+        body: { entries: seen(20), documents: [{ id: 7, version: 4 }], reason: 'which job?' },
+      },
     ])
   })
   it('is taken once, however often it is pressed', async () => {

@@ -12,8 +12,8 @@ export interface Row {
   sub: string
   group: string
   marks: Schema['Mark'][]
-  entries: number[]
-  documents: number[]
+  entries: Schema['Seen'][]
+  documents: Schema['Seen'][]
   hours?: string
   cost: string
   charge: string
@@ -31,7 +31,7 @@ function rowsOf(sheet: Schema['ApproveSheet']): Row[] {
       sub: w.trade,
       group: w.crew || 'Without a crew',
       marks: w.marks ?? [],
-      entries: w.entryIds ?? [],
+      entries: w.entries ?? [],
       documents: [],
       week: w,
     })),
@@ -42,7 +42,7 @@ function rowsOf(sheet: Schema['ApproveSheet']): Row[] {
       group: 'Papers',
       marks: p.marks ?? [],
       entries: [],
-      documents: [p.documentId],
+      documents: [{ id: p.documentId, version: p.version }],
       paper: p,
     })),
   ]
@@ -87,7 +87,7 @@ export function useWaiting() {
     if (busy.value) return false // a decision is taken once, however often it is pressed
     said.value = ''
     busy.value = true
-    const body = { entryIds: of.flatMap((r) => r.entries), documentIds: of.flatMap((r) => r.documents), reason }
+    const body = { entries: of.flatMap((r) => r.entries), documents: of.flatMap((r) => r.documents), reason }
     try {
       await answered(client.POST(path, { body }))
       const last = rows.value.findIndex((r) => r.key === of.at(-1)?.key)

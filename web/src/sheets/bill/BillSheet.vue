@@ -11,7 +11,7 @@ import ReadyList from './ReadyList.vue'
 const scope = useScope()
 const { data, error, isLoading } = useQuery({
   queryKey: ['bill', scope.query],
-  queryFn: () => answered(client.GET('/api/bill', { params: { query: { ...scope.query.value, from: '' } } })),
+  queryFn: () => answered(client.GET('/api/bill', { params: { query: scope.query.value } })),
 })
 const list = computed(() => ['drafts', 'issued'].find((l) => l === scope.text('list')) ?? 'ready')
 const counts = computed(() => ({

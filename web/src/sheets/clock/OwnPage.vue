@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
+import { useHandIn } from '@/shell/handIn'
 import FillIn from './FillIn.vue'
 import type { useOwnHours } from './own'
 import OwnWeek from './OwnWeek.vue'
@@ -10,7 +11,10 @@ const props = defineProps<{ title: string; own: ReturnType<typeof useOwnHours> }
 const week = defineModel<string>('week', { required: true })
 const { data, error, isLoading, said, run } = props.own
 const filling = ref('')
-const handIn = () => run(() => answered(client.POST('/api/clock/hand-in', { body: { week: data.value!.week } })))
+const { asks, handIn: asked } = useHandIn()
+watch(week, () => (asks.value = ''))
+const handIn = () =>
+  run(() => asked((ahead) => answered(client.POST('/api/clock/hand-in', { body: { week: data.value!.week, ahead } }))))
 </script>
 
 <template>

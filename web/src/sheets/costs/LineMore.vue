@@ -60,13 +60,13 @@ async function split() {
 
 /** Putting the line on the price list, under a code. */
 const session = useSession()
-const { busy, said: refused, add } = useAdd()
+const { busy, said: refused, once } = useAdd()
 const code = ref<string>()
 async function list() {
   const { description, category, unit, unitCost, sellPrice } = line.value
   const body = { code: code.value ?? '', description, category, unit, unitCost, sellPrice, effectiveFrom: props.date }
-  await add(async () => {
-    const made = await answered(client.POST('/api/prices', { body }))
+  await once(body, async (keyed) => {
+    const made = await answered(client.POST('/api/prices', { body: keyed }))
     Object.assign(line.value, { itemId: made.id })
     code.value = undefined
     emit('edited')

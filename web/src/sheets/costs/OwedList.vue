@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref, watch } from 'vue'
-import { answered, client, newKey, type Schema } from '@/api/client'
+import { answered, client, retryKey, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import { counted, day, longDay } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
@@ -49,16 +49,16 @@ async function run(call: () => Promise<Schema['Owed']>, words: string) {
     busy.value = false
   }
 }
-const pay = (p: Schema['OwedTo']) =>
-  run(
-    () =>
-      answered(
-        client.POST('/api/owed', {
-          body: { key: newKey(), workerId: p.workerId, documentIds: chosen(p), date: on.value },
-        }),
-      ),
-    `${p.worker} has been paid back`,
-  )
+/** Where no answer comes it may have been paid: sent once more it is the same payment. */
+const paying = retryKey()
+function pay(p: Schema['OwedTo']) {
+  const payment = { workerId: p.workerId, documentIds: chosen(p), date: on.value }
+  return run(async () => {
+    const owed = await answered(client.POST('/api/owed', { body: { ...payment, key: paying.for(payment) } }))
+    paying.done()
+    return owed
+  }, `${p.worker} has been paid back`)
+}
 const undo = (id: number) =>
   run(() => answered(client.DELETE('/api/owed/{id}', { params: { path: { id } } })), 'Taken back; it is owed again')
 </script>

@@ -165,7 +165,7 @@ export function useDocument() {
   }
   async function saveMine() {
     if (!typed.value || !theirs.value) return undefined
-    typed.value.version = theirs.value.version
+    Object.assign(typed.value, { id: theirs.value.id, version: theirs.value.version })
     theirs.value = undefined
     return save()
   }

@@ -7,6 +7,8 @@ import { useSession } from '@/shell/session'
 const session = useSession()
 const router = useRouter()
 const book = reactive({
+  code: '',
+  timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
   companyName: session.book?.companyName ?? '',
   currency: 'USD',
   weekStart: 'monday',
@@ -25,6 +27,7 @@ const wrong = ref<Record<string, string>>({})
 const said = ref('')
 const busy = ref(false)
 const shown = ref(false)
+const zones = Intl.supportedValuesOf('timeZone')
 const signs = computed(() => [...book.password].length)
 const names = new Intl.DisplayNames(undefined, { type: 'currency' })
 const currencies = [
@@ -92,6 +95,12 @@ async function open() {
               <option v-for="d in days" :key="d" :value="d">{{ d[0]!.toUpperCase() + d.slice(1) }}</option></select
             ><small>{{ wrong.weekStart }}</small></label
           >
+          where the clocks are those of
+          <label class="blank-in zone" :class="{ wrong: wrong.timeZone }"
+            ><input v-model="book.timeZone" name="timeZone" list="zones" aria-label="Time zone" /><small>{{
+              wrong.timeZone ?? 'the time zone, by region and city'
+            }}</small></label
+          ><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist>
         </p>
         <p>
           Overtime comes after
@@ -171,9 +180,19 @@ async function open() {
               :type="shown ? 'text' : 'password'"
               aria-label="Password"
               autocomplete="new-password"
-            /><small>{{ signs }} of at least 12 signs; a few words are easier to keep</small></label
+            /><small>{{
+              wrong.password ?? `${signs} of at least 12 characters; a few words are easier to remember`
+            }}</small></label
           >
           <button type="button" class="lnk show" @click="shown = !shown">{{ shown ? 'hide' : 'show' }}</button>
+        </p>
+        <p>
+          and is opened with the code
+          <label class="blank-in code" :class="{ wrong: wrong.code }"
+            ><input v-model="book.code" name="code" aria-label="Code" autocomplete="off" spellcheck="false" /><small>{{
+              wrong.code ?? 'printed where the server was started'
+            }}</small></label
+          >
         </p>
         <div class="end">
           <v-btn class="go big" type="submit" :loading="busy">Open the book</v-btn>
@@ -191,6 +210,10 @@ async function open() {
               <tr>
                 <th scope="row">currency</th>
                 <td>once anything is booked in it, never</td>
+              </tr>
+              <tr>
+                <th scope="row">time zone</th>
+                <td>at any time; it says which day is today</td>
               </tr>
               <tr>
                 <th scope="row">overtime, week</th>
@@ -333,6 +356,12 @@ p {
 }
 .tiny {
   width: 48px;
+}
+.zone {
+  width: 230px;
+}
+.code {
+  width: 210px;
 }
 .show {
   font-size: 13px;

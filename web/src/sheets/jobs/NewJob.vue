@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
-import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import { answered, client, retryKey, Refusal, type Schema } from '@/api/client'
 import Choose from '@/parts/Choose.vue'
 import Field from '@/parts/Field.vue'
 import Pick from '@/parts/Pick.vue'
@@ -23,7 +23,7 @@ const customer = ref<number>()
 const wrong = ref<Record<string, string>>({})
 const said = ref('')
 const busy = ref(false)
-const key = newKey()
+const retry = retryKey()
 const customers = computed(() => (props.choices.customers ?? []).map((c) => ({ id: c.id, title: c.name, sub: c.code })))
 const bases = [
   ['tm', 'time and materials'],
@@ -35,7 +35,9 @@ async function open() {
   busy.value = true
   said.value = ''
   try {
-    await answered(client.POST('/api/jobs', { body: { key, ...job, customerId: customer.value ?? undefined } }))
+    const body = { ...job, customerId: customer.value ?? undefined }
+    await answered(client.POST('/api/jobs', { body: { ...body, key: retry.for(body) } }))
+    retry.done()
     await queries.invalidateQueries()
     emit('done')
   } catch (refused) {

@@ -13,7 +13,7 @@ import BurdenStack from './BurdenStack.vue'
 /** A wage stacked up, component by component, to its burdened rate: as a sum, and as a picture. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
 const scope = useScope()
-const { busy, said, wrong, add } = useAdd()
+const { busy, said, wrong, once } = useAdd()
 const build = computed(() => props.setup.build)
 const open = ref(props.adding || !props.setup.burdens?.length)
 watch(
@@ -42,7 +42,7 @@ const workers = computed(() => (props.setup.workers ?? []).map((w) => ({ id: w.i
 const shade = (i: number) => `shade-${Math.min(i, 5)}`
 
 async function save() {
-  if (await add(() => answered(client.POST('/api/burdens', { body: { ...component } }))))
+  if (await once({ ...component }, (body) => answered(client.POST('/api/burdens', { body }))))
     Object.assign(component, { component: '', value: '', annualWageCap: '' })
 }
 </script>

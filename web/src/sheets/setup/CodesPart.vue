@@ -7,10 +7,10 @@ import { useAdd } from './add'
 
 /** Cost codes, and the taxes that a bundle brought in. */
 defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices'] }>()
-const { busy, said, wrong, add } = useAdd()
+const { busy, said, wrong, once } = useAdd()
 const code = reactive({ code: '', name: '' })
 async function save() {
-  if (await add(() => answered(client.POST('/api/cost-codes', { body: { ...code } }))))
+  if (await once({ ...code }, (body) => answered(client.POST('/api/cost-codes', { body }))))
     Object.assign(code, { code: '', name: '' })
 }
 </script>

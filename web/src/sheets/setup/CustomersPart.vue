@@ -1,24 +1,22 @@
 <script setup lang="ts">
 import { reactive, ref, watch } from 'vue'
-import { answered, client, newKey, type Schema } from '@/api/client'
+import { answered, client, type Schema } from '@/api/client'
 import Choose from '@/parts/Choose.vue'
 import Field from '@/parts/Field.vue'
 import { useAdd } from './add'
 
 /** Customers: who pays, on which terms, and how their invoices are made. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean }>()
-const { busy, said, wrong, add } = useAdd()
+const { busy, said, wrong, once } = useAdd()
 const open = ref(props.adding || !props.setup.customers?.length)
 watch(
   () => props.adding,
   (is) => is && (open.value = true),
 )
 const customer = reactive({ name: '', email: '', address: '', termsDays: '', invoicePer: 'job', card: '' })
-let key = newKey()
 async function save() {
-  if (!(await add(() => answered(client.POST('/api/customers', { body: { key, ...customer } }))))) return
+  if (!(await once({ ...customer }, (body) => answered(client.POST('/api/customers', { body }))))) return
   Object.assign(customer, { name: '', email: '', address: '', card: '' })
-  key = newKey()
 }
 </script>
 

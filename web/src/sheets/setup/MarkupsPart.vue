@@ -9,7 +9,7 @@ import { useAdd } from './add'
 
 /** Markups by kind of cost, each with the margin it leaves beside it. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
-const { busy, said, wrong, add } = useAdd()
+const { busy, said, wrong, once } = useAdd()
 const open = ref(props.adding || !props.setup.markups?.length)
 watch(
   () => props.adding,
@@ -22,7 +22,7 @@ const companyCard = computed(
 )
 
 async function save() {
-  if (await add(() => answered(client.POST('/api/markups', { body: { ...markup } }))))
+  if (await once({ ...markup }, (body) => answered(client.POST('/api/markups', { body }))))
     Object.assign(markup, { percent: '', overCost: '' })
 }
 </script>

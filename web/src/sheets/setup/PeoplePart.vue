@@ -8,7 +8,7 @@ import { useAdd } from './add'
 
 /** Who may sign in, and what they may do. */
 const props = defineProps<{ choices: Schema['Choices'] }>()
-type Role = Schema['UserRow']['role']
+type Role = Schema['NewUser']['role']
 const roles: [Role, string][] = [
   ['owner', 'all of it, and who may sign in'],
   ['bookkeeper', 'all of it'],
@@ -16,7 +16,7 @@ const roles: [Role, string][] = [
   ['foreman', 'hours of a crew, no money'],
   ['worker', 'their own clock and hours'],
 ]
-const { busy, said, wrong, add } = useAdd()
+const { busy, said, wrong, add, once } = useAdd()
 const blank = {
   name: '',
   signIn: '',
@@ -32,8 +32,8 @@ const { data, error, refetch } = useQuery({ queryKey: ['users'], queryFn: () => 
 const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.sub })))
 
 async function save() {
-  const body = { ...user, crew: user.role === 'foreman' ? user.crew : '' }
-  if (await add(() => answered(client.POST('/api/users', { body })))) {
+  const added = { ...user, crew: user.role === 'foreman' ? user.crew : '' }
+  if (await once(added, (body) => answered(client.POST('/api/users', { body })))) {
     Object.assign(user, blank)
     void refetch()
   }

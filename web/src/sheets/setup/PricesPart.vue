@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
-import { answered, client, newKey, type Schema } from '@/api/client'
+import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import Choose from '@/parts/Choose.vue'
 import Field from '@/parts/Field.vue'
@@ -10,7 +10,7 @@ import { useAdd } from './add'
 
 /** What is bought and used again and again: what it costs and sells at, by date; mileage and plant have their rates here. */
 const props = defineProps<{ adding: boolean; asOf: string }>()
-const { busy, said, wrong, add } = useAdd()
+const { busy, said, wrong, add, once } = useAdd()
 const { data, isLoading } = useQuery({
   queryKey: ['prices', () => props.asOf],
   queryFn: () => answered(client.GET('/api/prices', { params: { query: { on: props.asOf } } })),
@@ -27,7 +27,6 @@ const rows = computed(() =>
 )
 const open = ref(props.adding)
 const blank = () => ({
-  key: newKey(),
   code: '',
   description: '',
   category: 'material',
@@ -38,7 +37,7 @@ const blank = () => ({
 })
 const item = reactive(blank())
 async function save() {
-  if (await add(() => answered(client.POST('/api/prices', { body: { ...item } })))) Object.assign(item, blank())
+  if (await once({ ...item }, (body) => answered(client.POST('/api/prices', { body })))) Object.assign(item, blank())
 }
 /** The item that gets another price from a date on. */
 const changing = ref<Schema['PricedItem']>()
@@ -48,8 +47,9 @@ function change(i: Schema['PricedItem']) {
   Object.assign(price, { unitCost: i.unitCost ?? '', sellPrice: i.sellPrice ?? '', effectiveFrom: props.asOf })
 }
 async function savePrice(id: number) {
-  const call = () => answered(client.POST('/api/prices/{id}/from', { params: { path: { id } }, body: { ...price } }))
-  if (await add(call)) changing.value = undefined
+  const send = ({ key, ...body }: typeof price & { key: string }) =>
+    answered(client.POST('/api/prices/{id}/from', { params: { path: { id } }, body: { ...body, priceKey: key } }))
+  if (await once({ ...price }, send)) changing.value = undefined
 }
 const offer = (i: Schema['PricedItem'], active: boolean) =>
   add(() =>

@@ -10,7 +10,7 @@ import { useAdd } from './add'
 
 /** The labour rows of the rate cards: what each row weighs, and what it charges by pay class. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
-const { busy, said, wrong, add } = useAdd()
+const { busy, said, wrong, once } = useAdd()
 const open = ref(props.adding || !props.setup.labourRates?.length)
 watch(
   () => props.adding,
@@ -38,8 +38,8 @@ const methods = [
 ] as const
 
 async function save() {
-  const body = { ...rate, workerId: worker.value ?? undefined, costCodeId: code.value ?? undefined }
-  if (await add(() => answered(client.POST('/api/labour-rates', { body }))))
+  const row = { ...rate, workerId: worker.value ?? undefined, costCodeId: code.value ?? undefined }
+  if (await once(row, (body) => answered(client.POST('/api/labour-rates', { body }))))
     Object.assign(rate, { trade: '', value: '' })
 }
 </script>

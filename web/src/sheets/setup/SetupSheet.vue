@@ -13,6 +13,7 @@ import WorkersPart from './WorkersPart.vue'
 const BurdenPart = defineAsyncComponent(() => import('./BurdenPart.vue'))
 const PeoplePart = defineAsyncComponent(() => import('./PeoplePart.vue'))
 const PricesPart = defineAsyncComponent(() => import('./PricesPart.vue'))
+const CompanyPart = defineAsyncComponent(() => import('./CompanyPart.vue'))
 const CodesPart = defineAsyncComponent(() => import('./CodesPart.vue'))
 
 /** Setup has Whose and As of instead of Where and When. */
@@ -28,6 +29,7 @@ const parts = [
   ['customers', 'customers'],
   ['codes', 'cost codes, taxes'],
   ['people', 'who signs in'],
+  ['company', 'company'],
 ] as const
 const part = computed(() => parts.find(([name]) => name === scope.text('part'))?.[0] ?? 'workers')
 const asOf = computed(() => scope.text('asOf') || scope.today.value)
@@ -111,6 +113,7 @@ watchEffect(() => {
     <CustomersPart v-else-if="part === 'customers'" :setup="data" :choices="scope.choices.value" :adding="adding" />
     <PricesPart v-else-if="part === 'prices'" :adding="adding" :as-of="asOf" />
     <PeoplePart v-else-if="part === 'people'" :choices="scope.choices.value" />
+    <CompanyPart v-else-if="part === 'company'" :choices="scope.choices.value" />
     <CodesPart v-else :setup="data" :choices="scope.choices.value" />
   </div>
 </template>

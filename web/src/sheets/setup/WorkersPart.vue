@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { reactive, ref, watch } from 'vue'
-import { answered, client, newKey, type Schema } from '@/api/client'
+import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import Choose from '@/parts/Choose.vue'
 import Field from '@/parts/Field.vue'
@@ -9,7 +9,7 @@ import { useAdd } from './add'
 
 /** Workers with what an hour of each costs and is charged at. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
-const { busy, said, wrong, add } = useAdd()
+const { busy, said, wrong, once } = useAdd()
 const open = ref(props.adding || !props.setup.workers?.length)
 watch(
   () => props.adding,
@@ -26,19 +26,17 @@ const blank = () => ({
   wageFrom: props.asOf,
 })
 const worker = reactive(blank())
-let key = newKey()
 const wageOf = ref<number>()
 const wage = reactive({ rate: '', effectiveFrom: props.asOf })
 
 async function save() {
-  if (!(await add(() => answered(client.POST('/api/workers', { body: { key, ...worker } }))))) return
+  if (!(await once({ ...worker }, (body) => answered(client.POST('/api/workers', { body }))))) return
   const { crew, burdenClass, wageFrom } = worker
   Object.assign(worker, blank(), { crew, burdenClass, wageFrom })
-  key = newKey()
 }
 async function saveWage() {
-  if (await add(() => answered(client.POST('/api/wages', { body: { workerId: wageOf.value!, ...wage } }))))
-    wageOf.value = undefined
+  const raise = { workerId: wageOf.value!, ...wage }
+  if (await once(raise, (body) => answered(client.POST('/api/wages', { body })))) wageOf.value = undefined
 }
 function change(w: Schema['WorkerRow']) {
   wageOf.value = w.id

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { Refusal } from '@/api/client'
+import { Refusal, retryKey } from '@/api/client'
 import { useFooting } from '@/shell/footing'
 
 /** Sending a new record: busy while under way, the sentences of a refusal by field, everything fresh afterwards. */
@@ -28,5 +28,12 @@ export function useAdd() {
       busy.value = false
     }
   }
-  return { busy, said, wrong, add }
+  /** Adds something: sent once more for want of an answer, it is the same one. */
+  const retry = retryKey()
+  async function once<B extends object>(body: B, send: (keyed: B & { key: string }) => Promise<unknown>) {
+    const done = await add(() => send({ ...body, key: retry.for(body) }))
+    if (done) retry.done()
+    return done
+  }
+  return { busy, said, wrong, add, once }
 }

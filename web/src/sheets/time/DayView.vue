@@ -5,6 +5,7 @@ import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import { counted, day as weekDay, figure, shortDay } from '@/parts/figures'
 import { useFooting } from '@/shell/footing'
+import { useHandIn } from '@/shell/handIn'
 import { useOutbox, type Place } from '@/shell/outbox'
 import { useScope } from '@/shell/scope'
 import { useSession } from '@/shell/session'
@@ -37,6 +38,7 @@ const date = computed(() => scope.at.value)
 const workdays = useWorkdays(computed(() => ({ date: date.value, crew: crew.value })))
 const money = computed(() => session.can('money'))
 const said = ref('')
+const { asks, handIn } = useHandIn()
 const busy = ref(false)
 const added = ref<Omit<Place, 'worker'>[]>([])
 const body = ref<HTMLElement>()
@@ -188,8 +190,10 @@ async function hand() {
   }
   busy.value = true
   try {
-    const answer = await answered(client.POST('/api/time/hand-in', { body: crewSheet.query.value }))
-    queries.setQueryData(['time', crewSheet.query.value], answer)
+    const query = crewSheet.query.value
+    const answer = await handIn((ahead) => answered(client.POST('/api/time/hand-in', { body: { ...query, ahead } })))
+    if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
+    else queries.setQueryData(['time', query], answer)
     said.value = 'The week so far is handed in'
   } catch (refused) {
     said.value = (refused as Error).message
@@ -216,7 +220,9 @@ const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
           >Like {{ weekDay(workdays.data.value.lastDay) }}</v-btn
         >
         <MoreMenu :query="crewSheet.query.value" />
-        <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">Hand in</v-btn>
+        <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">{{
+          asks ? 'Hand in all the same' : 'Hand in'
+        }}</v-btn>
       </template>
     </TimeHead>
     <div class="split one">

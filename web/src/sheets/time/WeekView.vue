@@ -10,6 +10,7 @@ import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
 import { answered, client } from '@/api/client'
 import { useFooting } from '@/shell/footing'
+import { useHandIn } from '@/shell/handIn'
 import { forSheet } from '@/shell/keys'
 import { useOutbox, type Place } from '@/shell/outbox'
 import { useScope } from '@/shell/scope'
@@ -43,6 +44,8 @@ const adder = ref<{ focus: () => void }>()
 const grid = ref<{ goTo: (key: string, day: number) => void; focus: () => void }>()
 const said = ref('')
 const busy = ref(false)
+const { asks, handIn } = useHandIn()
+watch(crewSheet.query, () => (asks.value = ''))
 const wide = useMediaQuery('(min-width: 1180px)')
 const money = computed(() => session.can('money'))
 const showWorkings = useWorkings(() => money.value)
@@ -75,10 +78,10 @@ const hand = () =>
   run(async () => {
     if (outbox.wrong.length) return 'Put the marked cells right first'
     if (outbox.items.length) return 'Not all is saved yet; hand in when it is'
-    queries.setQueryData(
-      ['time', crewSheet.query.value],
-      await answered(client.POST('/api/time/hand-in', { body: crewSheet.query.value })),
-    )
+    const query = crewSheet.query.value
+    const answer = await handIn((ahead) => answered(client.POST('/api/time/hand-in', { body: { ...query, ahead } })))
+    if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
+    else queries.setQueryData(['time', query], answer)
     for (const other of ['approve', 'bill', 'today', 'history', 'counts'])
       void queries.invalidateQueries({ queryKey: [other] })
     footing.saved()
@@ -143,7 +146,9 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         >
         <MoreMenu :query="crewSheet.query.value" :can-fill="!wide && !!here.line" @fill="command('f', here.line)" />
         <v-btn v-if="money && wide" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
-        <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">Hand in</v-btn>
+        <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">{{
+          asks ? 'Hand in all the same' : 'Hand in'
+        }}</v-btn>
       </template>
     </TimeHead>
     <div class="split" :style="{ gridTemplateColumns: showWorkings ? 'minmax(0, 1fr) 326px' : 'minmax(0, 1fr)' }">

@@ -1,6 +1,6 @@
+import { newKey, type Schema } from '@/api/client'
 import { useOutbox, type CellEdit, type Place } from '@/shell/outbox'
 import { useUndo } from '@/shell/undo'
-import type { Schema } from '@/api/client'
 
 export type EntryRow = Schema['EntryRow']
 
@@ -65,7 +65,7 @@ export function entryActs(sheet: () => { crew: string; job: string }) {
   function add(places: Place[], date: string, text: string) {
     for (const place of places)
       outbox.put(
-        { sheet: at(date), cell: `new|${crypto.randomUUID()}`, place },
+        { sheet: at(date), cell: `new|${newKey()}`, place },
         { ...editOf(place, date, text), another: true },
         {},
       )

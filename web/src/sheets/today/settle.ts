@@ -64,16 +64,16 @@ async function callFor(end: LooseEnd, f: Filled, today: string, retry: ReturnTyp
       return answered(client.POST('/api/costs/lines/{id}/place', { params: { path: { id: end.lineId! } }, body }))
     }
     case 'no_wage': {
-      const body = { workerId: end.workerId!, rate: f.value, effectiveFrom: f.from }
+      const body = { key, workerId: end.workerId!, rate: f.value, effectiveFrom: f.from }
       return answered(client.POST('/api/wages', { body }))
     }
     case 'no_rate': {
       const whom = f.whom === 'trade' && end.trade ? { trade: end.trade } : { workerId: end.workerId }
-      const body = { card: '', method: 'hourly', value: f.value, effectiveFrom: f.from, ...whom }
+      const body = { key, card: '', method: 'hourly', value: f.value, effectiveFrom: f.from, ...whom }
       return answered(client.POST('/api/labour-rates', { body }))
     }
     case 'no_markup': {
-      const body = { card: '', category: end.category!, percent: f.value, effectiveFrom: f.from }
+      const body = { key, card: '', category: end.category!, percent: f.value, effectiveFrom: f.from }
       return answered(client.POST('/api/markups', { body }))
     }
     default: {
