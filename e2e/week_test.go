@@ -99,7 +99,9 @@ func TestOneCrewsWeekBecomesAnInvoiceAndAProfit(t *testing.T) {
 func (u user) openBook() {
 	u.open("/")
 	u.must(u.See(`input[name="companyName"]`), u.Type(`input[name="companyName"]`, "Two Hands Marine"), u.Type(`input[name="name"]`, "Ada Ridley"),
-		u.Type(`input[name="signIn"]`, "ada"), u.Type(`input[name="password"]`, "short"), u.Press("Open the book"))
+		u.Type(`input[name="signIn"]`, "ada"), u.Type(`input[name="password"]`, "short"), u.Type(`input[name="code"]`, "WRONG"), u.Press("Open the book"))
+	u.sees("this is not the code")
+	u.must(u.Type(`input[name="code"]`, u.book.App.OpeningCode()), u.Press("Open the book"))
 	u.sees("Some of it can't be taken as it is")
 	u.must(u.Type(`input[name="password"]`, "slack tide at dawn"), u.Press("Open the book"), u.See(`form[aria-label="New worker"]`))
 }

@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"encoding/json"
+	"os"
 	"path/filepath"
 	"testing"
 	"time"
@@ -186,4 +187,119 @@ func TestTheLastOwnerStays(t *testing.T) {
 	bookkeeper := app.Actor{UserID: 1, Name: "Ada", Role: app.Bookkeeper}
 	_, err = c.Users(ctx, bookkeeper)
 	refusal(t, err, app.KindForbidden, "", "not allowed")
+}
+
+// zoned is a crew in a place whose clocks change, with Cato clocked in at a moment there.
+func zoned(t *testing.T, zone, in string) (*clocked, *time.Location) {
+	t.Helper()
+	c := newClocked(t)
+	choices, err := c.Choices(ctx, c.owner)
+	require.NoError(t, err)
+	_, err = c.SetTimeZone(ctx, c.owner, app.TimeZone{TimeZone: zone, Version: choices.Company.Version})
+	require.NoError(t, err)
+	place, err := time.LoadLocation(zone)
+	require.NoError(t, err)
+	c.now, err = time.ParseInLocation("2006-01-02 15:04", in, place)
+	require.NoError(t, err)
+	c.now = c.now.UTC() // the server's clock is somewhere else
+	_, err = c.ClockIn(ctx, c.cato, c.place)
+	require.NoError(t, err)
+	return c, place
+}
+
+// On a night on which the clocks change a shift has the hours that were worked, not those between the times of day.
+func TestANightOnWhichTheClocksChangeHasItsHours(t *testing.T) {
+	for name, night := range map[string]struct{ zone, in, hours, reading, note string }{
+		"spring, an hour less": {"America/Chicago", "2026-03-07 22:00", "7", "7 h", "22:00 to 6:00, while the clocks changed"},
+		"autumn, an hour more": {"Europe/Oslo", "2026-10-24 22:00", "9", "9 h", "22:00 to 6:00, while the clocks changed"},
+		"any other night":      {"America/Chicago", "2026-03-14 22:00", "8", "22:00 to 6:00, 8 h", ""},
+	} {
+		c, place := zoned(t, night.zone, night.in)
+		began := c.now.In(place)
+		c.now = time.Date(began.Year(), began.Month(), began.Day()+1, 6, 0, 30, 0, place).UTC()
+		page, err := c.Clock(ctx, c.cato, "")
+		require.NoError(t, err)
+		assert.Equal(t, began.AddDate(0, 0, 1).Format(time.DateOnly), page.Today, name)
+		_, err = c.ClockOut(ctx, c.cato, app.ClockOut{})
+		require.NoError(t, err)
+		page, err = c.Clock(ctx, c.cato, began.Format(time.DateOnly))
+		require.NoError(t, err)
+		var worked app.OwnDay
+		for _, day := range page.Days {
+			if len(day.Entries) > 0 {
+				worked = day
+			}
+		}
+		assert.Equal(t, began.Format(time.DateOnly), worked.Date, name)
+		assert.Equal(t, []string{night.hours, night.reading, night.note}, []string{worked.Hours, worked.Entries[0].Reading, worked.Entries[0].Note}, name)
+	}
+}
+
+func TestABreakOnSuchANightIsAsLongAsItWas(t *testing.T) {
+	c, place := zoned(t, "America/Chicago", "2026-03-07 22:00")
+	for _, at := range []struct {
+		hour, minute int
+		on           bool
+	}{{1, 50, true}, {3, 10, false}} { // 20 minutes, though the clocks show 80
+		c.now = time.Date(2026, time.March, 8, at.hour, at.minute, 0, 0, place)
+		_, err := c.ClockBreak(ctx, c.cato, at.on)
+		require.NoError(t, err)
+	}
+	c.now = time.Date(2026, time.March, 8, 6, 0, 0, 0, place)
+	_, err := c.ClockOut(ctx, c.cato, app.ClockOut{})
+	require.NoError(t, err)
+	page, err := c.Clock(ctx, c.cato, "2026-03-07")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"6.67", "22:00 to 6:00, while the clocks changed; 20 minutes of break"}, []string{page.Hours, page.Days[5].Entries[0].Note})
+}
+
+func TestTodayIsTheDayWhereTheCompanyIs(t *testing.T) {
+	c := newClocked(t)
+	c.now = time.Date(2026, time.November, 24, 3, 0, 0, 0, time.UTC)
+	day := func() string {
+		t.Helper()
+		today, err := c.Today(ctx)
+		require.NoError(t, err)
+		page, err := c.Clock(ctx, c.cato, "")
+		require.NoError(t, err)
+		choices, err := c.Choices(ctx, c.owner)
+		require.NoError(t, err)
+		assert.Equal(t, []string{today.String(), today.String()}, []string{page.Today, choices.Company.Today})
+		return today.String()
+	}
+	assert.Equal(t, "2026-11-24", day(), "by the server's clock, until a zone is chosen")
+	_, err := c.SetTimeZone(ctx, c.owner, app.TimeZone{TimeZone: "America/Chicago", Version: 1})
+	require.NoError(t, err)
+	assert.Equal(t, "2026-11-23", day())
+	_, err = c.SetTimeZone(ctx, c.owner, app.TimeZone{TimeZone: "Asia/Tokyo", Version: 1})
+	refusal(t, err, app.KindConflict, "", "changed the company's settings")
+	for _, wrong := range []string{"", "Local", "Chicago", "../etc/passwd"} {
+		_, err = c.SetTimeZone(ctx, c.owner, app.TimeZone{TimeZone: wrong, Version: 2})
+		refusal(t, err, app.KindInvalid, "timeZone", "such as America/Chicago")
+	}
+	_, err = c.SetTimeZone(ctx, c.cato, app.TimeZone{TimeZone: "Asia/Tokyo", Version: 2})
+	refusal(t, err, app.KindForbidden, "", "not allowed")
+	sameInAnotherBook(t, c.App)
+}
+
+// Hours that were worked are kept: also when the clock was set back meanwhile, the job was closed, or the worker has left.
+func TestClockingOutLosesNoHours(t *testing.T) {
+	c := newClocked(t)
+	_, err := c.ClockIn(ctx, c.cato, c.place) // 6:58
+	require.NoError(t, err)
+	c.at(6, 30)
+	_, err = c.ClockOut(ctx, c.cato, app.ClockOut{})
+	refusal(t, err, app.KindInvalid, "finish", "the clock has been set back: it is 06:30, and you clocked in at 6:58")
+	page, err := c.Clock(ctx, c.cato, "")
+	require.NoError(t, err)
+	require.NotNil(t, page.Working, "the shift goes on")
+
+	folder := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(folder, "jobs.csv"), []byte("number,customer,name,status\n101,ferry,Landing,closed\n"), 0o600))
+	importBundle(t, c.App, folder)
+	page, err = c.ClockOut(ctx, c.cato, app.ClockOut{Finish: "15:00"})
+	require.NoError(t, err)
+	assert.Nil(t, page.Working)
+	assert.Equal(t, "6:58 to 15:00, 8.03 h", page.Days[0].Entries[0].Reading)
+	assert.Contains(t, c.looseEnds(t), "closed", "hours on a closed job are a loose end")
 }
