@@ -72,7 +72,7 @@ func shots(week, paper string) []shot {
 		{name: "approve-decided", asked: true, path: "/approve?list=decided", see: `[aria-label="Decided"] tbody tr`},
 		{name: "bill-ready", path: "/bill", see: `[aria-label="Ready to bill"]`},
 		{name: "bill-draft", path: "/bill?list=drafts", see: `.invoice .due`},
-		{name: "bill-issued", path: "/bill?list=issued", see: `.invoice .due`},
+		{name: "bill-issued", path: "/bill?list=issued&span=all", see: `.invoice .due`},
 		{name: "jobs", path: "/jobs", see: `[aria-label="Jobs"]`},
 		{name: "job", path: "/jobs/1187", see: `[aria-label="Booked to it"]`},
 		{name: "job-workings", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: openWorkings},

@@ -10,6 +10,7 @@ import (
 
 	"github.com/alexedwards/argon2id"
 
+	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/store"
 )
@@ -40,6 +41,7 @@ type BookState struct {
 	Opened      bool   `json:"opened"`
 	CompanyName string `json:"companyName"`
 	Key         string `json:"key" doc:"tells this book from any other"`
+	Today       string `json:"today,omitempty" format:"date" doc:"where the company is"`
 }
 
 // State is open to everybody: it says whether there is a company to sign in to.
@@ -56,7 +58,7 @@ func (a *App) State(ctx context.Context) (BookState, error) {
 		}
 		key, err := store.Query[string](tx, "SELECT key FROM book")
 		if err == nil {
-			state = BookState{Opened: users > 0, CompanyName: company.CompanyName, Key: key[0]}
+			state = BookState{Opened: users > 0, CompanyName: company.CompanyName, Key: key[0], Today: calendar.Of(inZone(a.now(), company.TimeZone)).String()}
 		}
 		return err
 	})

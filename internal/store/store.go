@@ -254,7 +254,7 @@ func withoutSessions(ctx context.Context, file string) error {
 // Damage looks a book over and says what is damaged in it, nothing where all is well.
 func (s *Store) Damage(ctx context.Context) ([]string, error) {
 	var found []string
-	err := s.read.WithContext(ctx).Raw("SELECT quick_check FROM pragma_quick_check(20) WHERE quick_check <> 'ok'").Scan(&found).Error
+	err := s.read.WithContext(ctx).Raw("SELECT quick_check FROM pragma_quick_check WHERE quick_check <> 'ok' LIMIT 20").Scan(&found).Error
 	return found, err
 }
 

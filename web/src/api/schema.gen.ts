@@ -1255,6 +1255,11 @@ export interface components {
             /** @description tells this book from any other */
             key: string;
             opened: boolean;
+            /**
+             * Format: date
+             * @description where the company is
+             */
+            today?: string;
         };
         BurdenBuild: {
             burdenClass: string;

@@ -25,6 +25,7 @@ export type Span = (typeof spans)[number]
 export function useScope() {
   const route = useRoute()
   const router = useRouter()
+  const session = useSession()
   const { data: choices } = useChoices()
 
   const text = (name: string) => (typeof route.query[name] === 'string' ? (route.query[name] as string) : '')
@@ -34,7 +35,8 @@ export function useScope() {
     return job.value ? `${job.value} ${found?.name ?? ''}` : 'All jobs'
   })
   const span = computed<Span>(() => spans.find((s) => s === text('span')) ?? 'week')
-  const today = computed(() => choices.value?.company.today ?? new Date().toISOString().slice(0, 10))
+  /** Where the company is: what the browser takes for today may be another day. */
+  const today = computed(() => choices.value?.company.today ?? session.book?.today ?? '')
   const at = computed(() => text('from') || today.value)
 
   const weekOf = (date: string) => {
@@ -85,6 +87,8 @@ export function useScope() {
     }[span.value]
     return change({ from: next() })
   }
+  /** Whether When was chosen, and is not just the week that sheets begin with. */
+  const chosen = computed(() => !!(text('from') || text('span')))
   /** The part of the address that goes along from tab to tab. */
   const kept = computed(() => ({
     ...(job.value ? { job: job.value } : {}),
@@ -94,5 +98,23 @@ export function useScope() {
   }))
   const query = computed(() => ({ job: job.value, from: from.value, to: to.value }))
 
-  return { job, jobName, span, at, week, from, to, when, short, today, kept, query, change, move, choices, text }
+  return {
+    job,
+    jobName,
+    span,
+    at,
+    week,
+    from,
+    to,
+    when,
+    short,
+    today,
+    chosen,
+    kept,
+    query,
+    change,
+    move,
+    choices,
+    text,
+  }
 }

@@ -14,6 +14,11 @@ const { data, error, isLoading } = useQuery({
   queryFn: () => answered(client.GET('/api/bill', { params: { query: scope.query.value } })),
 })
 const list = computed(() => ['drafts', 'issued'].find((l) => l === scope.text('list')) ?? 'ready')
+/** Invoices have a When of their own: all dates, as long as none were chosen. */
+function show(name: string) {
+  const all = name === 'issued' && !scope.chosen.value ? { span: 'all' } : {}
+  void scope.change({ list: name === 'ready' ? '' : name, open: '', ...all })
+}
 const counts = computed(() => ({
   ready: data.value?.ready?.length ?? 0,
   drafts: data.value?.drafts?.length ?? 0,
@@ -25,12 +30,7 @@ const counts = computed(() => ({
   <div class="sheet">
     <SheetHead title="Bill">
       <span class="words">
-        <button
-          v-for="(n, name) in counts"
-          :key="name"
-          :aria-pressed="list === name"
-          @click="scope.change({ list: name === 'ready' ? '' : name, open: '' })"
-        >
+        <button v-for="(n, name) in counts" :key="name" :aria-pressed="list === name" @click="show(name)">
           {{ name }} {{ n }}
         </button>
       </span>

@@ -85,7 +85,8 @@ async function issue() {
   const v = await act(() => answered(client.POST('/api/invoices/{id}/issue', at())))
   if (!v) return
   sure.value = false
-  await scope.change({ list: 'issued', open: String(v.id) })
+  const outside = (scope.from.value && v.date < scope.from.value) || (scope.to.value && v.date > scope.to.value)
+  await scope.change({ list: 'issued', open: String(v.id), ...(outside ? { span: 'all' } : {}) })
   await queries.invalidateQueries()
 }
 async function drop() {
@@ -126,14 +127,17 @@ async function pay(amount: string, date: string) {
         </template>
       </Teleport>
       <div v-if="!rows.length" class="empty">
-        <h2>{{ drafts ? 'No drafts' : 'Nothing issued yet' }}</h2>
+        <h2>{{ drafts ? 'No drafts' : `No invoices issued, ${scope.short.value}` }}</h2>
         <p class="soft">
           {{
             drafts
               ? 'Choose jobs under ready and make drafts of them.'
-              : 'An invoice comes here when its draft is issued.'
+              : 'An invoice comes here when its draft is issued, under the date of the invoice.'
           }}
         </p>
+        <v-btn v-if="!drafts && scope.span.value !== 'all'" @click="scope.change({ span: 'all', from: '' })"
+          >Show all dates</v-btn
+        >
       </div>
       <div v-else class="scroll">
         <table class="ledger" :aria-label="drafts ? 'Drafts' : 'Issued invoices'">

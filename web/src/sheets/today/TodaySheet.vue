@@ -81,7 +81,7 @@ watchEffect(() => {
             <tbody>
               <tr v-for="o in overdue" :key="o.id">
                 <td>
-                  <router-link :to="`/bill?list=issued&open=${o.id}`" class="two"
+                  <router-link :to="`/bill?list=issued&span=all&open=${o.id}`" class="two"
                     ><span>{{ o.number }} {{ o.customer }}</span
                     ><small>due {{ longDay(o.due) }}</small></router-link
                   >
