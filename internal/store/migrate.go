@@ -59,7 +59,7 @@ func migrationsOf(db *gorm.DB) (*goose.Provider, int64, error) {
 // a file beside it that is named after its version.
 func bringUpToDate(ctx context.Context, file string) (err error) {
 	// Tables are made again here while others refer to them; [checkReferences] looks afterwards.
-	db, err := connect(file, "_txlock=immediate&_foreign_keys=off", 1)
+	db, err := connect(file, "_txlock=immediate&_journal_mode=WAL&_foreign_keys=off", 1)
 	if err != nil {
 		return err
 	}

@@ -147,7 +147,7 @@ func asItIs(db *gorm.DB, file string, version int64) error {
 }
 
 func open(file string) (*Store, error) {
-	write, err := connect(file, "_txlock=immediate", 1)
+	write, err := connect(file, "_txlock=immediate&_journal_mode=WAL", 1)
 	if err != nil {
 		return nil, err
 	}
@@ -158,10 +158,10 @@ func open(file string) (*Store, error) {
 	return &Store{file: file, write: write, read: read}, nil
 }
 
-// connect opens a file; of what is said twice the options count.
+// connect opens a file; of what is said twice the options count. It leaves the file's journal as it is where they do not say.
 func connect(file, options string, connections int) (*gorm.DB, error) {
 	dsn := "file:" + (&url.URL{Path: file}).EscapedPath() +
-		"?" + options + "&_journal_mode=WAL&_foreign_keys=on&_recursive_triggers=on&_busy_timeout=5000&_synchronous=FULL&_cache_size=-65536&_stmt_cache_size=200"
+		"?" + options + "&_foreign_keys=on&_recursive_triggers=on&_busy_timeout=5000&_synchronous=FULL&_cache_size=-65536&_stmt_cache_size=200"
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{
 		Logger:                 logger.Discard,
 		SkipDefaultTransaction: true,
