@@ -159,7 +159,7 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodPut, "/api/time/day", "saveWorkdays", "Take when workers were at work", func(ctx context.Context, actor app.Actor, in *withBody[struct {
 		Date    string            `json:"date" format:"date"`
 		Crew    string            `json:"crew"`
-		Workers []app.WorkdayEdit `json:"workers"`
+		Workers []app.WorkdayEdit `json:"workers" maxItems:"500"`
 	}],
 	) (app.DaySheet, error) {
 		return s.App.SaveWorkdays(ctx, actor, app.DayQuery{Date: in.Body.Date, Crew: in.Body.Crew}, in.Body.Workers)

@@ -316,7 +316,7 @@ func limitHours(s string) (money.Minutes, error) {
 		}
 		return money.Minutes(h*60 + m), nil
 	}
-	q, err := money.ParseQuantity(strings.ReplaceAll(s, ",", "."))
+	q, err := parseQuantity(strings.ReplaceAll(s, ",", "."))
 	if err != nil || q < 0 || q > 168_000 {
 		return 0, &Error{Message: "type hours between 0 and 168, such as 40"}
 	}
@@ -325,7 +325,7 @@ func limitHours(s string) (money.Minutes, error) {
 }
 
 func payFactor(c *checks, path, s string) money.Factor {
-	f := parsed(c, path, s, money.ParseFactor)
+	f := parsed(c, path, s, parseFactor)
 	if f != 0 && f < money.One {
 		c.add(path, "overtime can't pay less than the hour itself: type 1 or more, such as 1.5")
 	}
@@ -333,7 +333,7 @@ func payFactor(c *checks, path, s string) money.Factor {
 }
 
 func sequenceNumber(s string) (int64, error) {
-	q, err := money.ParseQuantity(s)
+	q, err := parseQuantity(s)
 	if err != nil || q <= 0 || q%1000 != 0 {
 		return 0, &Error{Message: "type a whole number above 0"}
 	}

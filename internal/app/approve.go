@@ -314,6 +314,9 @@ func (s *session) asSeen(d Decision, returns bool) error {
 		return !onInvoice && (status == "submitted" || returns && status == "approved")
 	}
 	for _, seen := range d.Entries {
+		if len(changed) >= mostTold {
+			break
+		}
 		found, err := store.Query[sheetEntry](s.Tx, sheetEntries+" AND e.id = ?", -1<<31, 1<<31, seen.ID)
 		if err != nil {
 			return err
@@ -331,6 +334,9 @@ func (s *session) asSeen(d Decision, returns bool) error {
 		}
 	}
 	for _, seen := range d.Documents {
+		if len(changed) >= mostTold {
+			break
+		}
 		row, found, err := store.One[store.CostDocument](s.Tx, seen.ID)
 		if err != nil {
 			return err
@@ -367,9 +373,6 @@ var statusWords = map[string]string{"draft": "not handed in", "submitted": "hand
 const mostTold = 50
 
 func (s *session) changedWork(list []ChangedWork, now ChangedWork) ([]ChangedWork, error) {
-	if len(list) >= mostTold {
-		return list, nil
-	}
 	last, err := store.Query[store.Change](s.Tx, "SELECT * FROM history WHERE kind = ? AND subject_id = ? ORDER BY id DESC LIMIT 1", now.Kind, now.ID)
 	if len(last) > 0 {
 		now.Who, now.At = last[0].UserName, timeText(last[0].At)

@@ -16,7 +16,7 @@ import (
 // NewDrafts asks for drafts of all that is ready to bill.
 type NewDrafts struct {
 	Key     string  `json:"key" doc:"made by the client, so that a retry makes nothing twice"`
-	Jobs    []int64 `json:"jobs" doc:"ids of the jobs to bill"`
+	Jobs    []int64 `json:"jobs" maxItems:"5000" doc:"ids of the jobs to bill"`
 	Through string  `json:"through" format:"date" doc:"work up to this date, inclusive"`
 	Date    string  `json:"date" format:"date" doc:"the invoices' date"`
 }

@@ -36,7 +36,7 @@ func (s *session) takePayment(in NewPayment) (int64, error) {
 	}
 	invoice := rows[0]
 	c := s.checks()
-	payment := store.Payment{CustomerID: invoice.CustomerID, Date: c.date("date", in.Date), Amount: parsed(c, "amount", in.Amount, s.currency.ParseAmount), Note: c.text("note", in.Note)}
+	payment := store.Payment{CustomerID: invoice.CustomerID, Date: c.date("date", in.Date), Amount: parsed(c, "amount", in.Amount, s.parseAmount), Note: c.text("note", in.Note)}
 	left := invoice.DueNow - invoice.Paid
 	switch {
 	case len(c.fields) > 0:

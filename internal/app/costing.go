@@ -1,6 +1,7 @@
 package app
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 
@@ -131,6 +132,10 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 		return invalid("hours", "%s in %s to %s: %s", worker.Name, from, to, err)
 	}
 	for i, e := range entries {
+		total := labour.Total(costed[i])
+		if err := tooLarge(total.Cost, total.Charge); err != nil {
+			return invalid("hours", "%s on %s: %s", worker.Name, e.Date, err)
+		}
 		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e, costed[i]) {
 			continue
 		}
@@ -279,6 +284,10 @@ func (s *session) costDocument(document store.CostDocument, lines []pricedLine) 
 	out := make([]costedLine, len(lines))
 	for i, l := range lines {
 		out[i].Landed = landed[i]
+		cost := landed[i].Cost()
+		if err := tooLarge(&landed[i].Base, &cost); err != nil {
+			return nil, fmt.Errorf("line %s: %w", l.Line, err)
+		}
 		if !l.Billable || l.Basis != "tm" {
 			continue
 		}
@@ -286,6 +295,9 @@ func (s *session) costDocument(document store.CostDocument, lines []pricedLine) 
 		charge, err := pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: landed[i].Cost()}.Charge(s.currency, out[i].row.Percent)
 		if err != nil {
 			return nil, err
+		}
+		if err := tooLarge(&charge); err != nil {
+			return nil, fmt.Errorf("line %s: %w", l.Line, err)
 		}
 		out[i].charge, out[i].unmarked = &charge, !out[i].found && l.SellPrice == nil && l.Markup == nil
 	}

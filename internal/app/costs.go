@@ -107,6 +107,9 @@ var kindNames = map[string]string{"supplier_invoice": "Supplier's invoice", "rec
 
 var costCategories = []string{"material", "equipment", "subcontract", "expense", "mileage"}
 
+// mostLines bounds a paper.
+const mostLines = 1000
+
 // mostDocuments bounds the list of papers; older ones are found by their time or job.
 const mostDocuments = 300
 
@@ -413,7 +416,7 @@ func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLin
 	c := s.checks()
 	row := store.CostDocument{
 		ID: in.ID, Kind: c.oneOf("kind", in.Kind, documentKinds...), Supplier: c.text("supplier", in.Supplier), WorkerID: ref(in.WorkerID), Date: c.date("date", in.Date),
-		Number: c.text("number", in.Number), Freight: orZero(c, "freight", in.Freight, s.currency.ParseAmount), Tax: orZero(c, "tax", in.Tax, s.currency.ParseAmount),
+		Number: c.text("number", in.Number), Freight: orZero(c, "freight", in.Freight, s.parseAmount), Tax: orZero(c, "tax", in.Tax, s.parseAmount),
 		Note: c.text("note", in.Note), Status: "draft", Version: 1,
 	}
 	if in.Kind == "supplier_invoice" && row.Supplier == "" {
@@ -422,8 +425,12 @@ func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLin
 	if row.Date > s.today()+furthestAhead {
 		c.add("date", "%s is more than %d days ahead", row.Date, furthestAhead)
 	}
-	if len(in.Lines) == 0 {
+	switch n := len(in.Lines); {
+	case n == 0:
 		c.add("lines", "a paper needs at least one line")
+	case n > mostLines:
+		c.add("lines", "a paper has at most %d lines; %d were sent", mostLines, n)
+		return row, nil, c.err()
 	}
 	lines := make([]store.CostLine, len(in.Lines))
 	for i, l := range in.Lines {
@@ -448,9 +455,9 @@ func (s *session) readLine(c *checks, path string, l Line, date calendar.Date) (
 	}
 	line := store.CostLine{
 		ID: l.ID, Category: c.oneOf(path+"category", l.Category, costCategories...), Description: c.text(path+"description", l.Description),
-		Quantity: parsed(c, path+"quantity", l.Quantity, money.ParseQuantity), Unit: c.text(path+"unit", l.Unit), UnitCost: parsed(c, path+"unitCost", l.UnitCost, money.ParseRate),
+		Quantity: parsed(c, path+"quantity", l.Quantity, parseQuantity), Unit: c.text(path+"unit", l.Unit), UnitCost: parsed(c, path+"unitCost", l.UnitCost, parseRate),
 		JobID: ref(l.JobID), PhaseID: ref(l.PhaseID), CostCodeID: ref(l.CostCodeID), Billable: l.Billable, ItemID: ref(l.ItemID),
-		Markup: optional(c, path+"markup", l.Markup, markupPercent), SellPrice: optional(c, path+"sellPrice", l.SellPrice, money.ParseRate),
+		Markup: optional(c, path+"markup", l.Markup, markupPercent), SellPrice: optional(c, path+"sellPrice", l.SellPrice, parseRate),
 	}
 	if line.SellPrice != nil {
 		notNegative(c, path+"sellPrice", *line.SellPrice, "a price")

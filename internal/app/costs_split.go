@@ -92,11 +92,11 @@ func (s *session) shares(c *checks, in SplitLine, whole money.Amount) []money.Am
 		path := fmt.Sprintf("parts[%d].share", i)
 		switch in.How {
 		case "percent":
-			p := parsed(c, path, part.Share, money.ParsePercent)
+			p := parsed(c, path, part.Share, parsePercent)
 			notNegative(c, path, p, "a share")
 			percent, weights[i] = percent+p, int64(p)
 		case "amount":
-			amount := parsed(c, path, part.Share, s.currency.ParseAmount)
+			amount := parsed(c, path, part.Share, s.parseAmount)
 			given, weights[i] = given+amount, int64(amount)
 		default:
 			weights[i] = 1

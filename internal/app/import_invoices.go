@@ -144,7 +144,7 @@ func (in *billedIn) loadWork() error {
 	return err
 }
 
-func (c cell) amount(column string) money.Amount { return read(c, column, c.currency.ParseAmount) }
+func (c cell) amount(column string) money.Amount { return read(c, column, c.parseAmount) }
 
 func wholeNumber(s string) (int64, error) {
 	n, err := strconv.ParseInt(s, 10, 64)
@@ -202,7 +202,7 @@ func (in *billedIn) under(c cell) *invoiceIn {
 func (in *billedIn) line(c cell) {
 	line := store.InvoiceLine{
 		Position: int(read(c, "position", sequenceNumber)), JobID: id(c.refer("job", "jobs")), Category: c.Get("category"), Text: c.Get("text"), Minutes: money.Minutes(read(c, "minutes", wholeNumber)),
-		Quantity: read(c, "quantity", money.ParseQuantity), Unit: c.Get("unit"), Amount: c.amount("amount"),
+		Quantity: read(c, "quantity", parseQuantity), Unit: c.Get("unit"), Amount: c.amount("amount"),
 	}
 	if line.Category != "" {
 		c.oneOf("category", billing.Categories...)
@@ -214,7 +214,7 @@ func (in *billedIn) line(c cell) {
 
 func (in *billedIn) tax(c cell) {
 	tax := store.InvoiceTax{
-		Position: int(read(c, "position", sequenceNumber)), TaxCode: c.Get("tax_code"), Component: c.Get("component"), Percent: read(c, "percent", money.ParsePercent), Base: c.amount("base"),
+		Position: int(read(c, "position", sequenceNumber)), TaxCode: c.Get("tax_code"), Component: c.Get("component"), Percent: read(c, "percent", parsePercent), Base: c.amount("base"),
 		Amount: c.amount("amount"),
 	}
 	if i := in.under(c); i != nil {
@@ -223,7 +223,7 @@ func (in *billedIn) tax(c cell) {
 }
 
 func (in *billedIn) share(c cell) {
-	share := store.InvoiceJob{JobID: id(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"), RetainagePercent: read(c, "retainage_percent", money.ParsePercent), Retainage: c.amount("retainage")}
+	share := store.InvoiceJob{JobID: id(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"), RetainagePercent: read(c, "retainage_percent", parsePercent), Retainage: c.amount("retainage")}
 	if i := in.under(c); i != nil {
 		i.shares = append(i.shares, share)
 	}
@@ -276,7 +276,7 @@ func (in *billedIn) segment(c cell) {
 	}
 	segment := store.LabourSegment{
 		Class: class, Minutes: money.Minutes(read(c, "minutes", sequenceNumber)), Straight: c.amount("straight"), Gross: c.amount("gross"), Burden: c.amount("burden"),
-		Cost: readOptional(c, "cost", in.currency.ParseAmount), Charge: readOptional(c, "charge", in.currency.ParseAmount),
+		Cost: readOptional(c, "cost", in.parseAmount), Charge: readOptional(c, "charge", in.parseAmount),
 	}
 	if w := in.workOf(c, c.Get("time_entry"), "", ""); w != nil {
 		in.frozen(c, w)

@@ -46,7 +46,7 @@ func (im *importer) worker(c cell) error {
 
 func (im *importer) wage(c cell) error {
 	before := len(im.problems)
-	row := store.Wage{WorkerID: id(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Rate: read(c, "rate", money.ParseRate)}
+	row := store.Wage{WorkerID: id(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Rate: read(c, "rate", parseRate)}
 	if row.Rate < 0 {
 		c.wrong("rate", "a wage can't be below 0")
 	}
@@ -60,7 +60,7 @@ func (im *importer) opening(c cell) error {
 	before := len(im.problems)
 	worker := id(c.refer("worker", "workers"))
 	year := read(c, "year", sequenceNumber)
-	gross, straight := read(c, "gross", im.currency.ParseAmount), read(c, "straight", im.currency.ParseAmount)
+	gross, straight := read(c, "gross", im.parseAmount), read(c, "straight", im.parseAmount)
 	if err := c.good(before); err != nil {
 		return err
 	}
@@ -75,15 +75,15 @@ func (im *importer) burden(c cell) error {
 	before := len(im.problems)
 	row := store.Burden{
 		BurdenClassID: id(c.make("class", "burden_classes")), Component: c.Get("component"), EffectiveFrom: read(c, "effective_from", calendar.Parse),
-		Basis: c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.currency.ParseAmount),
+		Basis: c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.parseAmount),
 	}
 	if row.Basis == "hour" {
-		row.Value = int64(read(c, "value", money.ParseRate))
+		row.Value = int64(read(c, "value", parseRate))
 		if row.AnnualWageCap != nil {
 			c.wrong("annual_wage_cap", "a component paid by the hour can't have a cap")
 		}
 	} else {
-		row.Value = int64(read(c, "value", money.ParsePercent))
+		row.Value = int64(read(c, "value", parsePercent))
 	}
 	if row.Value < 0 {
 		c.wrong("value", "burden can't be below 0")
@@ -99,7 +99,7 @@ func (im *importer) burden(c cell) error {
 
 func (im *importer) taxCode(c cell) error {
 	before := len(im.problems)
-	row := store.TaxComponent{TaxCodeID: id(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: read(c, "percent", money.ParsePercent)}
+	row := store.TaxComponent{TaxCodeID: id(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: read(c, "percent", parsePercent)}
 	for _, category := range strings.Fields(c.Get("applies_to")) {
 		if !slices.Contains(billing.Categories, category) {
 			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(billing.Categories, ", "))
@@ -120,12 +120,12 @@ func (im *importer) labourRate(c cell) error {
 	row := store.LabourRate{
 		CardID: id(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Method: c.oneOf("method", "hourly", "markup"),
-		OvertimeFactor: readOptional(c, "overtime_factor", money.ParseFactor), DoubleFactor: readOptional(c, "double_factor", money.ParseFactor),
+		OvertimeFactor: readOptional(c, "overtime_factor", parseFactor), DoubleFactor: readOptional(c, "double_factor", parseFactor),
 	}
 	if row.Method == "markup" {
 		row.Value = int64(read(c, "value", markupPercent))
 	} else {
-		row.Value = int64(read(c, "value", money.ParseRate))
+		row.Value = int64(read(c, "value", parseRate))
 		if row.Value < 0 {
 			c.wrong("value", "a price can't be below 0")
 		}
@@ -146,7 +146,7 @@ func (im *importer) markup(c cell) error {
 	before := len(im.problems)
 	row := store.Markup{
 		CardID: id(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Category: c.oneOf("category", costCategories...),
-		OverCost: read(c, "over_cost", money.ParseRate), Percent: read(c, "percent", markupPercent),
+		OverCost: read(c, "over_cost", parseRate), Percent: read(c, "percent", markupPercent),
 	}
 	if row.OverCost < 0 {
 		c.wrong("over_cost", "a unit cost can't be below 0 here")
@@ -174,8 +174,8 @@ func (im *importer) job(c cell) error {
 	row := store.Job{
 		Number: c.Get("number"), NumberOrder: sortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"), Type: c.Get("type"),
 		Status: c.oneOf("status", "quoting", "live", "paused", "finished", "closed"), Basis: c.oneOf("basis", "tm", "fixed", "none"),
-		Contract: readOptional(c, "contract", im.currency.ParseAmount), RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"),
-		Retainage: read(c, "retainage", money.ParsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
+		Contract: readOptional(c, "contract", im.parseAmount), RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"),
+		Retainage: read(c, "retainage", parsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
 		Site: c.Get("site"), Description: c.Get("description"), NeedsCostCode: c.yes("needs_cost_code"), Version: 1,
 	}
 	if c.Get("customer") == "" && row.Basis != "none" {
@@ -195,7 +195,7 @@ func (im *importer) job(c cell) error {
 
 func (im *importer) phase(c cell) error {
 	before := len(im.problems)
-	row := store.Phase{JobID: id(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.currency.ParseAmount)}
+	row := store.Phase{JobID: id(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.parseAmount)}
 	if c.Get("basis") != "" {
 		basis := c.oneOf("basis", "tm", "fixed", "none")
 		row.Basis = &basis
@@ -374,7 +374,7 @@ func (im *importer) setting(c cell, value string) {
 }
 
 func (c cell) factor() money.Factor {
-	f := read(c, "value", money.ParseFactor)
+	f := read(c, "value", parseFactor)
 	if f < money.One {
 		c.wrong("value", "a pay factor is 1 or more, such as 1.5")
 	}

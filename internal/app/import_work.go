@@ -17,7 +17,7 @@ func (im *importer) timeEntry(c cell) error {
 	row := store.TimeEntry{
 		Ref: c.Get("ref"), WorkerID: id(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), JobID: id(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"), PayClass: worktime.PayClass(c.oneOf("pay_class", "auto", "regular", "overtime", "double")),
-		Rate: readOptional(c, "rate", money.ParseRate), Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
+		Rate: readOptional(c, "rate", parseRate), Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
 	}
 	if row.Rate != nil && *row.Rate < 0 {
 		c.wrong("rate", "a rate can't be below 0")
@@ -119,8 +119,8 @@ func (im *importer) item(c cell) error {
 func (im *importer) itemPrice(c cell) error {
 	before := len(im.problems)
 	row := store.ItemPrice{
-		ItemID: id(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse), UnitCost: read(c, "unit_cost", money.ParseRate),
-		SellPrice: readOptional(c, "sell_price", money.ParseRate),
+		ItemID: id(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse), UnitCost: read(c, "unit_cost", parseRate),
+		SellPrice: readOptional(c, "sell_price", parseRate),
 	}
 	if row.UnitCost < 0 || row.SellPrice != nil && *row.SellPrice < 0 {
 		c.wrong("unit_cost", "a cost or a price of the list can't be below 0")
@@ -136,7 +136,7 @@ func (im *importer) costDocument(c cell) error {
 	before := len(im.problems)
 	row := store.CostDocument{
 		Ref: c.Get("ref"), Kind: c.oneOf("kind", documentKinds...), Supplier: c.Get("supplier"), WorkerID: c.refer("worker", "workers"), Date: read(c, "date", calendar.Parse),
-		Number: c.Get("number"), Freight: read(c, "freight", im.currency.ParseAmount), Tax: read(c, "tax", im.currency.ParseAmount),
+		Number: c.Get("number"), Freight: read(c, "freight", im.parseAmount), Tax: read(c, "tax", im.parseAmount),
 		Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
 	}
 	if err := c.good(before); err != nil {
@@ -157,9 +157,9 @@ func (im *importer) costLine(c cell) error {
 	before := len(im.problems)
 	row := store.CostLine{
 		DocumentID: id(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: sortKey(c.Get("line")), Category: c.oneOf("category", costCategories...),
-		Description: c.Get("description"), Quantity: read(c, "quantity", money.ParseQuantity), Unit: c.Get("unit"), UnitCost: read(c, "unit_cost", money.ParseRate),
+		Description: c.Get("description"), Quantity: read(c, "quantity", parseQuantity), Unit: c.Get("unit"), UnitCost: read(c, "unit_cost", parseRate),
 		JobID: c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
-		Markup: readOptional(c, "markup", markupPercent), SellPrice: readOptional(c, "sell_price", money.ParseRate), ItemID: c.refer("item", "items"), Status: "draft",
+		Markup: readOptional(c, "markup", markupPercent), SellPrice: readOptional(c, "sell_price", parseRate), ItemID: c.refer("item", "items"), Status: "draft",
 	}
 	if c.Get("job") != "" {
 		row.PhaseID = c.phaseOf()

@@ -144,7 +144,7 @@ func notNegative[T ~int64](c *checks, path string, v T, what string) {
 
 // markupPercent reads a markup, which must be more than -100 %.
 func markupPercent(s string) (money.Percent, error) {
-	p, err := money.ParsePercent(s)
+	p, err := parsePercent(s)
 	if err == nil && p <= -money.Whole {
 		return 0, fmt.Errorf("a markup of %s %% would charge nothing or less; it must be more than -100 %%", p)
 	}

@@ -49,7 +49,7 @@ type PaidRow struct {
 type PayBack struct {
 	Key         string  `json:"key" doc:"made by the client: a retry pays nothing twice"`
 	WorkerID    int64   `json:"workerId"`
-	DocumentIDs []int64 `json:"documentIds"`
+	DocumentIDs []int64 `json:"documentIds" maxItems:"1000"`
 	Date        string  `json:"date" format:"date"`
 	Note        string  `json:"note,omitempty"`
 }

@@ -166,7 +166,7 @@ func (s *session) addItem(in NewItem) (int64, error) {
 
 func (in NewItemPrice) read(c *checks) store.ItemPrice {
 	p := store.ItemPrice{
-		EffectiveFrom: c.date("effectiveFrom", in.From), UnitCost: parsed(c, "unitCost", in.UnitCost, money.ParseRate), SellPrice: optional(c, "sellPrice", in.SellPrice, money.ParseRate),
+		EffectiveFrom: c.date("effectiveFrom", in.From), UnitCost: parsed(c, "unitCost", in.UnitCost, parseRate), SellPrice: optional(c, "sellPrice", in.SellPrice, parseRate),
 	}
 	notNegative(c, "unitCost", p.UnitCost, "a cost")
 	if p.SellPrice != nil {

@@ -321,7 +321,7 @@ func (a *App) AddWage(ctx context.Context, actor Actor, in NewWage) error {
 
 func (s *session) addWage(in NewWage) error {
 	c := s.checks()
-	row := store.Wage{WorkerID: in.WorkerID, Rate: parsed(c, "rate", in.Rate, money.ParseRate), EffectiveFrom: c.date("effectiveFrom", in.From)}
+	row := store.Wage{WorkerID: in.WorkerID, Rate: parsed(c, "rate", in.Rate, parseRate), EffectiveFrom: c.date("effectiveFrom", in.From)}
 	notNegative(c, "rate", row.Rate, "a wage")
 	if _, found, err := store.One[store.Worker](s.Tx, in.WorkerID); err != nil {
 		return err
@@ -374,17 +374,20 @@ func (s *session) addBurden(in NewBurden) error {
 	c := s.checks()
 	row := store.Burden{
 		Component: c.needed("component", in.Name, "a name"), EffectiveFrom: c.date("effectiveFrom", in.From), Basis: c.oneOf("basis", in.Basis, "gross", "straight", "hour"),
-		AnnualWageCap: optional(c, "annualWageCap", in.Cap, s.currency.ParseAmount),
+		AnnualWageCap: optional(c, "annualWageCap", in.Cap, s.parseAmount),
 	}
 	if in.Basis == "hour" {
-		row.Value = int64(parsed(c, "value", in.Value, money.ParseRate))
+		row.Value = int64(parsed(c, "value", in.Value, parseRate))
 		if row.AnnualWageCap != nil {
 			c.add("annualWageCap", "%s", burden.ErrCapOnHour)
 		}
 	} else {
-		row.Value = int64(parsed(c, "value", in.Value, money.ParsePercent))
+		row.Value = int64(parsed(c, "value", in.Value, parsePercent))
 	}
 	notNegative(c, "value", row.Value, "burden")
+	if row.AnnualWageCap != nil {
+		notNegative(c, "annualWageCap", *row.AnnualWageCap, "a cap")
+	}
 	name := c.needed("burdenClass", in.Class, "a burden class")
 	if err := c.err(); err != nil {
 		return err
@@ -441,12 +444,12 @@ func (s *session) addLabourRate(in NewLabourRate) error {
 	c := s.checks()
 	row := store.LabourRate{
 		EffectiveFrom: c.date("effectiveFrom", in.From), WorkerID: ref(in.WorkerID), CostCodeID: ref(in.CostCodeID), Method: c.oneOf("method", in.Method, "hourly", "markup"),
-		OvertimeFactor: optional(c, "overtimeFactor", in.Overtime, money.ParseFactor), DoubleFactor: optional(c, "doubleFactor", in.Double, money.ParseFactor),
+		OvertimeFactor: optional(c, "overtimeFactor", in.Overtime, parseFactor), DoubleFactor: optional(c, "doubleFactor", in.Double, parseFactor),
 	}
 	if in.Method == "markup" {
 		row.Value = int64(parsed(c, "value", in.Value, markupPercent))
 	} else {
-		row.Value = int64(parsed(c, "value", in.Value, money.ParseRate))
+		row.Value = int64(parsed(c, "value", in.Value, parseRate))
 		notNegative(c, "value", row.Value, "a price")
 	}
 	for path, f := range map[string]*money.Factor{"overtimeFactor": row.OvertimeFactor, "doubleFactor": row.DoubleFactor} {
@@ -454,14 +457,18 @@ func (s *session) addLabourRate(in NewLabourRate) error {
 			c.add(path, "a factor must be more than 0, such as 1.5")
 		}
 	}
-	if err := c.err(); err != nil {
+	card, trade := c.text("card", in.Card), c.text("trade", in.Trade)
+	err := s.there(c, "workerId", "worker", "workers", row.WorkerID)
+	if err == nil {
+		err = s.there(c, "costCodeId", "cost code", "cost_codes", row.CostCodeID)
+	}
+	if err := orElseError(err, c.err()); err != nil {
 		return err
 	}
-	var err error
-	if row.TradeID, err = s.named("trades", in.Trade); err != nil {
+	if row.TradeID, err = s.named("trades", trade); err != nil {
 		return err
 	}
-	if row.CardID, err = s.cardID(in.Card); err != nil {
+	if row.CardID, err = s.cardID(card); err != nil {
 		return err
 	}
 	taken, err := store.All[store.LabourRate](s.Tx, "id", "card_id = ? AND effective_from = ? AND ifnull(worker_id, 0) = ? AND ifnull(trade_id, 0) = ? AND ifnull(cost_code_id, 0) = ?",
@@ -483,6 +490,18 @@ func (s *session) addLabourRate(in NewLabourRate) error {
 		return err
 	}
 	return s.record("added", "labour_rate", row.ID, nil, in)
+}
+
+// there notes where a record that is referred to is not in the book.
+func (s *session) there(c *checks, path, what, table string, recordID *int64) error {
+	if recordID == nil {
+		return nil
+	}
+	found, err := store.Query[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE id = ?", *recordID)
+	if err == nil && found[0] == 0 {
+		c.add(path, "there is no such %s; choose one from the list", what)
+	}
+	return err
 }
 
 // cardID finds a card by name or makes it; a blank name is the company's card.
@@ -526,14 +545,15 @@ func (s *session) addMarkup(in NewMarkup) error {
 	c := s.checks()
 	row := store.Markup{
 		EffectiveFrom: c.date("effectiveFrom", in.From), Category: c.oneOf("category", in.Category, costCategories...),
-		OverCost: orZero(c, "overCost", in.OverCost, money.ParseRate), Percent: parsed(c, "percent", in.Percent, markupPercent),
+		OverCost: orZero(c, "overCost", in.OverCost, parseRate), Percent: parsed(c, "percent", in.Percent, markupPercent),
 	}
 	notNegative(c, "overCost", row.OverCost, "a unit cost")
+	card := c.text("card", in.Card)
 	if err := c.err(); err != nil {
 		return err
 	}
 	var err error
-	if row.CardID, err = s.cardID(in.Card); err != nil {
+	if row.CardID, err = s.cardID(card); err != nil {
 		return err
 	}
 	taken, err := store.All[store.Markup](s.Tx, "id", "card_id = ? AND effective_from = ? AND category = ? AND over_cost = ?", row.CardID, row.EffectiveFrom, row.Category, row.OverCost)

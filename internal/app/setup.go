@@ -230,7 +230,7 @@ func (s *session) addWorker(in NewWorker) (int64, error) {
 	if in.Kind != "" {
 		w.Kind = c.oneOf("kind", in.Kind, "employee", "hired")
 	}
-	wage := optional(c, "wage", in.Wage, money.ParseRate)
+	wage := optional(c, "wage", in.Wage, parseRate)
 	var from calendar.Date
 	if wage != nil {
 		notNegative(c, "wage", *wage, "a wage")
@@ -314,7 +314,7 @@ func (s *session) addCustomer(in NewCustomer) (int64, error) {
 }
 
 func wholeDays(s string) (int64, error) {
-	q, err := money.ParseQuantity(s)
+	q, err := parseQuantity(s)
 	if err != nil || q < 0 || q%1000 != 0 {
 		return 0, &Error{Message: "type a whole number of days"}
 	}
@@ -352,7 +352,7 @@ type NewJob struct {
 	Card       string     `json:"card,omitempty" doc:"name of a rate card; made where there is none"`
 	TaxCode    string     `json:"taxCode,omitempty"`
 	NeedsCode  bool       `json:"needsCostCode,omitempty" doc:"its hours are to have a cost code"`
-	Phases     []NewPhase `json:"phases,omitempty"`
+	Phases     []NewPhase `json:"phases,omitempty" maxItems:"200"`
 }
 
 // NewPhase is a part of a job.
@@ -375,8 +375,8 @@ func (s *session) addJob(in NewJob) (int64, error) {
 	c := s.checks()
 	row := store.Job{
 		Number: c.text("number", in.Number), CustomerID: ref(in.CustomerID), Name: c.needed("name", in.Name, "a name"), Type: c.text("type", in.Type), Status: "live",
-		Basis: c.oneOf("basis", in.Basis, "tm", "fixed", "none"), Contract: optional(c, "contract", in.Contract, s.currency.ParseAmount),
-		Retainage: orZero(c, "retainage", in.Retainage, money.ParsePercent), Site: c.text("site", in.Site), Start: optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
+		Basis: c.oneOf("basis", in.Basis, "tm", "fixed", "none"), Contract: optional(c, "contract", in.Contract, s.parseAmount),
+		Retainage: orZero(c, "retainage", in.Retainage, parsePercent), Site: c.text("site", in.Site), Start: optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
 	}
 	if in.Status != "" {
 		row.Status = c.oneOf("status", in.Status, "quoting", "live", "paused", "finished", "closed")

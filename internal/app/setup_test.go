@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -132,4 +133,41 @@ func opened(t *testing.T, book app.NewBook) (app.Actor, error) {
 	a := newBook(t)
 	book.Code = a.OpeningCode()
 	return a.OpenBook(ctx, book)
+}
+
+// What no contractor reaches is refused where it is typed, so that no sum of the book is ever too large; and what is not there can't be
+// referred to.
+func TestFiguresHaveBoundsAndReferencesAreThere(t *testing.T) {
+	c := newCrew(t)
+	from := "2026-10-01"
+	for _, bad := range []struct {
+		err            error
+		path, sentence string
+	}{
+		{c.AddWage(ctx, c.owner, app.NewWage{WorkerID: c.worker, Rate: "999999999", From: from}), "rate", "is more than 10,000,000"},
+		{c.AddLabourRate(ctx, c.owner, app.NewLabourRate{Card: " ", Method: "hourly", Value: "999999999", From: from}), "value", "is more than 10,000,000"},
+		{c.AddLabourRate(ctx, c.owner, app.NewLabourRate{Method: "hourly", Value: "1", From: from, WorkerID: 99}), "workerId", "there is no such worker"},
+		{c.AddLabourRate(ctx, c.owner, app.NewLabourRate{Method: "hourly", Value: "1", From: from, CostCodeID: 99}), "costCodeId", "there is no such cost code"},
+		{c.AddLabourRate(ctx, c.owner, app.NewLabourRate{Method: "hourly", Value: "1", From: from, Card: "a\x00b"}), "card", "characters that are not text"},
+		{c.AddBurden(ctx, c.owner, app.NewBurden{Class: "Field", Name: "Cover", From: from, Basis: "gross", Value: "1", Cap: "-1"}), "annualWageCap", "can't be below 0"},
+		{c.AddBurden(ctx, c.owner, app.NewBurden{Class: "Field", Name: "Cover", From: from, Basis: "gross", Value: "10001"}), "value", "is more than 10,000 %"},
+		{c.AddMarkup(ctx, c.owner, app.NewMarkup{Category: "material", Percent: "99999", From: from}), "percent", "is more than 10,000 %"},
+	} {
+		refusal(t, bad.err, app.KindInvalid, bad.path, bad.sentence)
+	}
+	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{Card: " ", Method: "hourly", Value: "50", From: from}), "a blank card is the company's")
+	line := c.board()
+	line.Quantity, line.UnitCost = "100000", "1000000"
+	_, err := c.SaveDocument(ctx, c.owner, app.Document{Kind: "receipt", Date: week, Lines: []app.Line{line}})
+	refusal(t, err, app.KindInvalid, "lines", "line 1: this comes to more than can be kept")
+	_, err = c.SaveDocument(ctx, c.owner, app.Document{Kind: "receipt", Date: week, Lines: make([]app.Line, 3000)})
+	refusal(t, err, app.KindInvalid, "lines", "at most 1000 lines; 3000 were sent")
+	_, err = c.AddWorker(ctx, c.owner, app.NewWorker{Name: strings.Repeat("x", 100_000)})
+	refusal(t, err, app.KindInvalid, "name", "longer than 500 characters")
+	_, err = c.AddCustomer(ctx, c.owner, app.NewCustomer{Name: "A\x00B"})
+	refusal(t, err, app.KindInvalid, "name", "characters that are not text")
+	_, err = c.Jobs(ctx, c.owner, true)
+	require.NoError(t, err)
+	_, err = c.Setup(ctx, c.owner, "", 0)
+	require.NoError(t, err)
 }

@@ -18,7 +18,7 @@ type SheetQuery struct {
 	Crew string `query:"crew" doc:"blank for all crews"`
 	Job  string `query:"job" doc:"number of a job; blank for all"`
 	// Of a large sheet only what has changed is read again.
-	Workers []int64 `query:"workers" doc:"only the lines of these workers; the totals are of all"`
+	Workers []int64 `query:"workers" maxItems:"1000" doc:"only the lines of these workers; the totals are of all"`
 }
 
 // Named is a record that a line refers to.

@@ -322,7 +322,7 @@ func (c *cellSaver) fill(path string, edit CellEdit, e *store.TimeEntry) error {
 		if !c.actor.Can(SeeMoney) {
 			c.add(path+"rate", "you are not allowed to set a rate")
 		}
-		e.Rate = optional(c.checks, path+"rate", *edit.Rate, money.ParseRate)
+		e.Rate = optional(c.checks, path+"rate", *edit.Rate, parseRate)
 		if e.Rate != nil {
 			notNegative(c.checks, path+"rate", *e.Rate, "a rate")
 		}

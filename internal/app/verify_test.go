@@ -36,6 +36,16 @@ var tampered = []struct{ change, said string }{
 	{"DROP TRIGGER invoice_jobs_fixed; UPDATE invoice_jobs SET retainage_percent = retainage_percent + 100000 WHERE invoice_id = (SELECT min(invoice_id) FROM invoice_jobs WHERE subtotal > 0)", "retainage"},
 	{"DROP TRIGGER invoice_phases_fixed; UPDATE invoice_phases SET amount = amount - 1 WHERE id = (SELECT min(id) FROM invoice_phases)", "against its phases"},
 	{"DROP TRIGGER invoices_fixed; UPDATE invoices SET number = number + 7 WHERE number = (SELECT max(number) FROM invoices)", "gaps"},
+	{"DROP TRIGGER history_kept", "trigger history_kept: stored missing"},
+	{"DROP INDEX invoice_sources_entry_once", "invoice_sources_entry_once"},
+	{"DROP TRIGGER history_fixed; UPDATE history SET user_name = 'Eve' WHERE id = 2", "the history, row 2"},
+	{"DROP TRIGGER history_kept; DELETE FROM history WHERE id = 2", "the history, row 3"},
+	{"DROP TRIGGER invoices_fixed; UPDATE invoices SET customer_name = 'Eve' WHERE number = (SELECT min(number) FROM invoices)", "as it was issued"},
+	{"UPDATE company SET next_invoice_number = next_invoice_number + 1", "next invoice numbers"},
+	{"INSERT INTO payments (id, ref, customer_id, date, amount) SELECT 900, 'P900', customer_id, date, 1 FROM invoices WHERE number = (SELECT min(number) FROM invoices); " +
+		"INSERT INTO payment_allocations SELECT 900, id, 2 FROM invoices WHERE number = (SELECT min(number) FROM invoices)", "payments that more is set against"},
+	{"INSERT INTO payments (id, ref, customer_id, date, amount) SELECT 900, 'P900', customer_id, date, due_now + 1 FROM invoices WHERE number = (SELECT min(number) FROM invoices); " +
+		"INSERT INTO payment_allocations SELECT 900, id, due_now + 1 FROM invoices WHERE number = (SELECT min(number) FROM invoices)", "more is set against than was due"},
 	{"DROP TRIGGER time_entries_fixed; UPDATE time_entries SET invoice_id = NULL, billed = 0 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 1)", "sources whose work does not say so"},
 }
 

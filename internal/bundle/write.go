@@ -9,6 +9,8 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+
+	"jarvo/internal/durable"
 )
 
 // Data is what a bundle is written from: the records of each file, in its columns' order, without the header.
@@ -17,23 +19,23 @@ type Data map[string][][]string
 // Scans reads a scan that attachments.csv names.
 type Scans func(file string) ([]byte, error)
 
-// Write writes a bundle to a new or empty folder, or to a .zip file. Files without records are left out. Scans may be
+// Write writes a bundle to a new or empty folder, or to a .zip file, that its owner alone may read: the whole of it, or nothing. Files
+// without records are left out. Scans may be
 // nil where there are no attachments.
 func Write(name string, data Data, scans Scans) error {
 	if IsZip(name) {
-		return writeZip(name, data, scans)
+		return durable.File(name, func(part string) error { return writeZip(part, data, scans) })
 	}
-	folder := name
-	if len(data[attachments]) > 0 {
-		folder = filepath.Join(name, ScanFolder)
-	}
-	if there, err := os.ReadDir(name); err == nil && len(there) > 0 {
-		return fmt.Errorf("%s is not empty; name a new folder", name)
-	}
-	if err := os.MkdirAll(folder, 0o755); err != nil {
-		return err
-	}
-	return write(data, scans, func(file string) (io.WriteCloser, error) { return os.Create(filepath.Join(name, file)) })
+	return durable.Folder(name, func(part string) error {
+		if len(data[attachments]) > 0 {
+			if err := os.Mkdir(filepath.Join(part, ScanFolder), 0o700); err != nil {
+				return err
+			}
+		}
+		return write(data, scans, func(file string) (io.WriteCloser, error) {
+			return os.OpenFile(filepath.Join(part, file), os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
+		})
+	})
 }
 
 type zipFile struct{ io.Writer }
@@ -41,9 +43,9 @@ type zipFile struct{ io.Writer }
 func (zipFile) Close() error { return nil }
 
 func writeZip(name string, data Data, scans Scans) error {
-	f, err := os.OpenFile(name, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
+	f, err := os.OpenFile(name, os.O_WRONLY|os.O_TRUNC, 0o600)
 	if err != nil {
-		return fmt.Errorf("writing %s: %w", name, err)
+		return err
 	}
 	z := zip.NewWriter(f)
 	err = write(data, scans, func(file string) (io.WriteCloser, error) {
