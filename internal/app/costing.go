@@ -131,6 +131,7 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 	if err != nil {
 		return invalid("hours", "%s in %s to %s: %s", worker.Name, from, to, err)
 	}
+	var costs costsOfHours
 	for i, e := range entries {
 		total := labour.Total(costed[i])
 		if err := tooLarge(total.Cost, total.Charge); err != nil {
@@ -139,14 +140,12 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e, costed[i]) {
 			continue
 		}
-		if err := s.saveSegments(e, costed[i], stored[e.ID]); err != nil {
-			return err
-		}
+		costs.add(e, costed[i], stored[e.ID])
 		if e.InvoiceID != nil {
 			drafts[*e.InvoiceID] = true
 		}
 	}
-	return nil
+	return costs.save(s.Tx)
 }
 
 // workerEntries reads a worker's entries of some weeks in the order of section 3, with their stored segments.
@@ -217,26 +216,48 @@ func sameTotals(e costedEntry, now []labour.Segment) bool {
 		e.Unpriced == (e.chargeable() && t.Charge == nil)
 }
 
-// saveSegments writes what an entry costs and is charged, over what is stored of it.
-func (s *session) saveSegments(e costedEntry, segments, stored []labour.Segment) error {
+// costsOfHours are what some entries cost and are charged, on their way into the book.
+type costsOfHours struct {
+	gone    []int64 // entries whose segments are others than before
+	made    []store.LabourSegment
+	changed [][]any // segments
+	totals  [][]any // entries
+}
+
+// add notes what an entry costs and is charged, over what is stored of it.
+func (c *costsOfHours) add(e costedEntry, segments, stored []labour.Segment) {
 	sameClasses := slices.EqualFunc(stored, segments, func(a, b labour.Segment) bool { return a.Class == b.Class })
 	if len(stored) > 0 && !sameClasses {
-		if err := s.Run("DELETE FROM labour_segments WHERE entry_id = ?", e.ID); err != nil {
-			return err
-		}
-	}
-	write := "INSERT INTO labour_segments (minutes, straight, gross, burden, cost, charge, entry_id, class) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
-	if sameClasses {
-		write = "UPDATE labour_segments SET minutes = ?, straight = ?, gross = ?, burden = ?, cost = ?, charge = ? WHERE entry_id = ? AND class = ?"
+		c.gone = append(c.gone, e.ID)
 	}
 	for _, g := range segments {
-		if err := s.Run(write, g.Minutes, g.Straight, g.Gross, g.Burden, g.Cost, g.Charge, e.ID, g.Class); err != nil {
+		if sameClasses {
+			c.changed = append(c.changed, []any{g.Minutes, g.Straight, g.Gross, g.Burden, g.Cost, g.Charge, e.ID, g.Class})
+			continue
+		}
+		c.made = append(c.made, store.LabourSegment{
+			EntryID: e.ID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
+		})
+	}
+	t := labour.Total(segments)
+	c.totals = append(c.totals, []any{
+		t.ByClass[worktime.Overtime] + t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, e.chargeable() && t.Charge == nil, e.ID,
+	})
+}
+
+func (c *costsOfHours) save(tx *store.Tx) error {
+	for _, entry := range c.gone {
+		if err := tx.Run("DELETE FROM labour_segments WHERE entry_id = ?", entry); err != nil {
 			return err
 		}
 	}
-	t := labour.Total(segments)
-	return s.Run("UPDATE time_entries SET overtime_minutes = ?, straight = ?, gross = ?, cost = ?, charge = ?, unpriced = ? WHERE id = ?",
-		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, e.chargeable() && t.Charge == nil, e.ID)
+	if err := store.InsertMany(tx, c.made); err != nil {
+		return err
+	}
+	if err := store.UpdateMany(tx, "labour_segments", []string{"minutes", "straight", "gross", "burden", "cost", "charge"}, []string{"entry_id", "class"}, c.changed); err != nil {
+		return err
+	}
+	return store.UpdateMany(tx, "time_entries", []string{"overtime_minutes", "straight", "gross", "cost", "charge", "unpriced"}, []string{"id"}, c.totals)
 }
 
 // pricedLine is a cost line with what it is charged by.
@@ -323,18 +344,22 @@ func (s *session) recostDocuments(documentIDs []int64, drafts map[int64]bool) er
 	if err != nil {
 		return err
 	}
+	var costs [][]any
 	for _, d := range documents {
-		if err := s.recostDocument(d, lines[d.ID], drafts); err != nil {
+		changed, err := s.recostDocument(d, lines[d.ID], drafts)
+		if err != nil {
 			return err
 		}
+		costs = append(costs, changed...)
 	}
-	return nil
+	return store.UpdateMany(s.Tx, "cost_lines", []string{"status", "date", "base", "freight", "tax", "landed", "charge", "unmarked"}, []string{"id"}, costs)
 }
 
-func (s *session) recostDocument(document store.CostDocument, lines []pricedLine, drafts map[int64]bool) error {
+// recostDocument works the lines of a document out, and returns what of them has changed.
+func (s *session) recostDocument(document store.CostDocument, lines []pricedLine, drafts map[int64]bool) (changed [][]any, err error) {
 	costed, err := s.costDocument(document, lines)
 	if err != nil {
-		return invalid("lines", "%s of %s: %s", document.Ref, document.Date, err)
+		return nil, invalid("lines", "%s of %s: %s", document.Ref, document.Date, err)
 	}
 	for i, l := range lines {
 		c := costed[i]
@@ -343,15 +368,12 @@ func (s *session) recostDocument(document store.CostDocument, lines []pricedLine
 		if l.Billed || same {
 			continue
 		}
-		if err := s.Run("UPDATE cost_lines SET status = ?, date = ?, base = ?, freight = ?, tax = ?, landed = ?, charge = ?, unmarked = ? WHERE id = ?",
-			document.Status, document.Date, c.Base, c.Freight, c.Tax, c.Cost(), c.charge, c.unmarked, l.ID); err != nil {
-			return err
-		}
+		changed = append(changed, []any{document.Status, document.Date, c.Base, c.Freight, c.Tax, c.Cost(), c.charge, c.unmarked, l.ID})
 		if l.InvoiceID != nil {
 			drafts[*l.InvoiceID] = true
 		}
 	}
-	return nil
+	return changed, nil
 }
 
 // touchUnbilled marks all work from a date on that matches a condition and is not billed: what a

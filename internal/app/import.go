@@ -32,7 +32,7 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) ([]Brou
 		if err != nil {
 			return err
 		}
-		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found}
+		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found, nextID: map[string]int64{}}
 		before, err := im.rowsThere()
 		if err != nil {
 			return err
@@ -94,6 +94,11 @@ type importer struct {
 	fixed    map[int64]string // documents that can't be changed, and why
 	paid     []paidRow
 	all      bool // a rule has changed, so that all that is not billed is costed again
+
+	// New rows of the largest files wait here, with their ids, to be added many at a time.
+	entries []store.TimeEntry
+	lines   []store.CostLine
+	nextID  map[string]int64 // by table
 }
 
 // cell reads cells of one row and notes what is wrong with them.
@@ -206,6 +211,8 @@ type keeper[R any] struct {
 	keep func(now, had *R)
 	// rests says why a row that is there can't be changed, blank where it can; nil: it always can.
 	rests func(im *importer, had *R) (string, error)
+	// waits is where new rows wait to be added; nil: they are added at once.
+	waits func(im *importer) *[]R
 }
 
 // save makes a row, or brings the one with its key up to date where it differs, and remembers its id. What was
@@ -213,7 +220,7 @@ type keeper[R any] struct {
 func (k keeper[R]) save(c cell, key string, row *R) (had *R, changed bool, err error) {
 	rowID, there := c.ids[k.table][key]
 	if !there {
-		made, err := store.Insert(c.Tx, row)
+		made, err := k.add(c.importer, row)
 		if err != nil {
 			return nil, false, err
 		}
@@ -250,6 +257,35 @@ func (k keeper[R]) save(c cell, key string, row *R) (had *R, changed bool, err e
 	return &stored, true, c.Model(row).Select("*").Updates(row).Error
 }
 
+// add adds a new row, or lets it wait under the id that it will have.
+func (k keeper[R]) add(im *importer, row *R) (int64, error) {
+	if k.waits == nil {
+		return store.Insert(im.Tx, row)
+	}
+	if im.nextID[k.table] == 0 {
+		next, err := store.NextID(im.Tx, k.table)
+		if err != nil {
+			return 0, err
+		}
+		im.nextID[k.table] = next
+	}
+	made := im.nextID[k.table]
+	im.nextID[k.table]++
+	*k.id(row) = made
+	*k.waits(im) = append(*k.waits(im), *row)
+	return made, nil
+}
+
+// addWaiting adds the rows that wait.
+func (im *importer) addWaiting() error {
+	err := store.InsertMany(im.Tx, im.entries)
+	if err == nil {
+		err = store.InsertMany(im.Tx, im.lines)
+	}
+	im.entries, im.lines = nil, nil
+	return err
+}
+
 // saveRule is save for a row that costs or charges rest on: where it is new or differs, everything that is not
 // billed is costed again.
 func (k keeper[R]) saveRule(c cell, key string, row *R) error {
@@ -270,7 +306,7 @@ func (im *importer) atOnce() error {
 	if rows := len(im.bundle.Rows("time_entries.csv")) + len(im.bundle.Rows("cost_lines.csv")); rows < max(manyRows, there[0]) {
 		return im.run()
 	}
-	return im.Bulk([]string{"time_entries", "cost_lines"}, []string{"time_entries_worker", "cost_lines_job"}, im.run)
+	return im.Bulk([]string{"time_entries_worker", "cost_lines_job"}, im.run)
 }
 
 func (im *importer) run() error {
@@ -312,6 +348,9 @@ func (im *importer) run() error {
 			if err := step.row(cell{im, row}); err != nil && len(im.problems) == before {
 				return fmt.Errorf("%s line %d: %w", row.File, row.Line, err)
 			}
+		}
+		if err := im.addWaiting(); err != nil {
+			return fmt.Errorf("%s: %w", step.file, err)
 		}
 	}
 	if err := im.settings(); err != nil {

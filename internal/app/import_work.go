@@ -185,6 +185,7 @@ func (im *importer) costLine(c cell) error {
 func lineKeyOf(l store.CostLine) string { return fmt.Sprintf("%d/%s", l.DocumentID, l.Line) }
 
 var keptEntries = keeper[store.TimeEntry]{
+	waits: func(im *importer) *[]store.TimeEntry { return &im.entries },
 	table: "time_entries", id: func(r *store.TimeEntry) *int64 { return &r.ID }, version: func(r *store.TimeEntry) *int64 { return &r.Version },
 	keep: func(now, had *store.TimeEntry) {
 		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost, had.Charge, had.Unpriced
@@ -204,6 +205,7 @@ var keptDocuments = keeper[store.CostDocument]{
 }
 
 var keptLines = keeper[store.CostLine]{
+	waits: func(im *importer) *[]store.CostLine { return &im.lines },
 	table: "cost_lines", id: func(r *store.CostLine) *int64 { return &r.ID },
 	keep: func(now, had *store.CostLine) {
 		now.Status, now.Date, now.Base, now.Freight, now.Tax, now.Landed = had.Status, had.Date, had.Base, had.Freight, had.Tax, had.Landed

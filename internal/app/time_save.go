@@ -215,12 +215,14 @@ func (c *cellSaver) create(i int, path string, edit CellEdit) (SavedCell, error)
 	if len(c.fields) > before {
 		return SavedCell{}, errTold
 	}
-	there, err := c.sameCell(entry)
-	if err != nil {
-		return SavedCell{}, err
-	}
-	if len(there) > 0 && !edit.Another {
-		return SavedCell{}, c.refuse(i, path, edit, there...)
+	if !edit.Another {
+		there, err := c.sameCell(entry)
+		if err != nil {
+			return SavedCell{}, err
+		}
+		if len(there) > 0 {
+			return SavedCell{}, c.refuse(i, path, edit, there...)
+		}
 	}
 	entry.Ref = "new " + newCode()
 	if entry.ID, err = store.Insert(c.Tx, &entry); err != nil {
@@ -241,9 +243,9 @@ var (
 	errTold  = errors.New("what is wrong with the edit has been told") // stands in c.fields
 )
 
-// sameCell finds the entry of the same line and day.
+// sameCell finds the first entry of the same line and day, where there is one.
 func (c *cellSaver) sameCell(e store.TimeEntry) ([]store.TimeEntry, error) {
-	return store.All[store.TimeEntry](c.Tx, "id", "worker_id = ? AND date = ? AND job_id = ? AND phase_id IS ? AND cost_code_id IS ? AND billable = ? AND pay_class = ? AND rate IS ?",
+	return store.All[store.TimeEntry](c.Tx, "id LIMIT 1", "worker_id = ? AND date = ? AND job_id = ? AND phase_id IS ? AND cost_code_id IS ? AND billable = ? AND pay_class = ? AND rate IS ?",
 		e.WorkerID, e.Date, e.JobID, e.PhaseID, e.CostCodeID, e.Billable, e.PayClass, e.Rate)
 }
 

@@ -93,7 +93,7 @@ func TestIndexesAreThereAgainAfterABulk(t *testing.T) {
 	}
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		before := indexes(tx)
-		assert.NoError(t, tx.Bulk([]string{"time_entries"}, []string{"time_entries_job"}, func() error {
+		assert.NoError(t, tx.Bulk([]string{"time_entries_job"}, func() error {
 			assert.Equal(t, []string{"time_entries_job"}, indexes(tx))
 			return nil
 		}))
@@ -101,7 +101,7 @@ func TestIndexesAreThereAgainAfterABulk(t *testing.T) {
 		return nil
 	}))
 	require.Error(t, s.Write(ctx, func(tx *store.Tx) error {
-		return tx.Bulk([]string{"time_entries"}, []string{""}, func() error { return assert.AnError })
+		return tx.Bulk([]string{""}, func() error { return assert.AnError })
 	}))
 	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error {
 		assert.Greater(t, len(indexes(tx)), 5, "also where the bulk failed")

@@ -205,28 +205,49 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) }, &sql.TxOptions{ReadOnly: true})
 }
 
-// Bulk runs f, which adds or changes most rows of some tables, without the indexes of those tables that only serve
-// queries, and makes them again afterwards: to sort once costs less than to keep sorted. Those named in keep stay.
-func (tx *Tx) Bulk(tables, keep []string, f func() error) error {
-	type index struct{ Name, SQL string }
-	indexes, err := Query[index](tx, "SELECT name, sql FROM sqlite_master WHERE type = 'index' AND sql LIKE 'CREATE INDEX%' AND tbl_name IN ? AND name NOT IN ? ORDER BY rowid", tables, keep)
+// Bulk runs f, which adds or changes most rows of the entries and cost lines, without the indexes of those tables that only serve queries
+// and without the triggers that keep sums of them, and makes both again afterwards: to sort and to add up once costs less than to keep
+// sorted and added up. The indexes named in keep stay.
+func (tx *Tx) Bulk(keep []string, f func() error) error {
+	type object struct{ Type, Name, SQL string }
+	objects, err := Query[object](tx, `SELECT type, name, sql FROM sqlite_schema WHERE tbl_name IN ? AND (type = 'index' AND sql LIKE 'CREATE INDEX%' AND name NOT IN ? OR name IN ?) ORDER BY rowid`,
+		[]string{"time_entries", "cost_lines"}, keep, sumTriggers)
 	if err != nil {
 		return err
 	}
-	for _, i := range indexes {
-		if err := tx.Exec("DROP INDEX " + i.Name).Error; err != nil {
+	for _, o := range objects {
+		if err := tx.Exec("DROP " + o.Type + " " + o.Name).Error; err != nil {
 			return err
 		}
 	}
 	if err := f(); err != nil {
 		return err
 	}
-	for _, i := range indexes {
-		if err := tx.Exec(i.SQL).Error; err != nil {
+	for _, statement := range addUpJobs {
+		if err := tx.Exec(statement).Error; err != nil {
+			return err
+		}
+	}
+	for _, o := range objects {
+		if err := tx.Exec(o.SQL).Error; err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// sumTriggers keep the sums of jobs.
+var sumTriggers = []string{"time_entries_added", "time_entries_gone", "time_entries_moved", "cost_lines_added", "cost_lines_gone", "cost_lines_moved"}
+
+// addUpJobs adds the sums of jobs up anew, as the triggers keep them.
+var addUpJobs = []string{
+	"DELETE FROM job_sums",
+	`INSERT INTO job_sums (job_id, phase_id, labour, pending, minutes, cost, ready, charge)
+	SELECT job_id, ifnull(phase_id, 0), 1, status <> 'approved', sum(minutes), sum(ifnull(cost, 0)),
+	  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), sum(ifnull(charge, 0)) FROM time_entries GROUP BY 1, 2, 4`,
+	`INSERT INTO job_sums (job_id, phase_id, labour, pending, minutes, cost, ready, charge)
+	SELECT ifnull(job_id, 0), ifnull(phase_id, 0), 0, status <> 'approved', 0, sum(ifnull(landed, 0)),
+	  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), sum(ifnull(charge, 0)) FROM cost_lines GROUP BY 1, 2, 4`,
 }
 
 // Backup writes a consistent copy of the book to a new file, also while others write. It has nobody's sessions in it.
