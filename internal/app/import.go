@@ -306,7 +306,7 @@ func (im *importer) atOnce() error {
 	if rows := len(im.bundle.Rows("time_entries.csv")) + len(im.bundle.Rows("cost_lines.csv")); rows < max(manyRows, there[0]) {
 		return im.run()
 	}
-	return im.Bulk([]string{"time_entries_worker", "cost_lines_job"}, im.run)
+	return im.Bulk([]string{"cost_lines_job"}, im.run)
 }
 
 func (im *importer) run() error {
@@ -372,6 +372,9 @@ func (im *importer) finish() error {
 		return err
 	}
 	im.cards = nil
+	if err := im.WorkersIndex(); err != nil {
+		return err
+	}
 	if im.all {
 		if err := im.touchUnbilled(im.touched, "1 = 1", "1 = 1"); err != nil {
 			return err
