@@ -175,7 +175,11 @@ func (s *server) report(w http.ResponseWriter, r *http.Request) {
 	format = cmp.Or(format, "csv")
 	w.Header().Set("Content-Type", media)
 	w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name+"."+format))
-	if err := paper.Writers[format](w, report); err != nil {
+	write := paper.Writers[format]
+	if format == "csv" {
+		write = paper.DownloadCSV
+	}
+	if err := write(w, report); err != nil {
 		s.Log.ErrorContext(r.Context(), "writing a report", "request", requestID(r.Context()), "error", err)
 	}
 }

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"math/big"
 	"slices"
 	"strconv"
 	"strings"
@@ -15,6 +16,7 @@ import (
 
 // Report is a table of docs/bundle.md: its columns, and the rows as they are shown.
 type Report struct {
+	Name    string
 	Columns []string
 	Rows    [][]string
 }
@@ -27,6 +29,35 @@ var textColumns = []string{
 
 // IsNumber says whether a column holds figures.
 func (r Report) IsNumber(column int) bool { return !slices.Contains(textColumns, r.Columns[column]) }
+
+// IsDate says whether a column holds dates.
+func (r Report) IsDate(column int) bool {
+	return slices.Contains([]string{"date", "due", "oldest"}, r.Columns[column])
+}
+
+// IsSummed says whether a column has a sum: percentages have none, nor have quantities of unlike units, nor the lines of one invoice, which
+// hold their sum.
+func (r Report) IsSummed(column int) bool {
+	return r.IsNumber(column) && !slices.Contains([]string{"margin", "quantity"}, r.Columns[column]) && r.Columns[0] != "invoice"
+}
+
+// Sum is what the figures of a column come to, with as many decimals as they have; blank where there are none.
+func (r Report) Sum(column int) string {
+	sum, decimals, found := new(big.Rat), 0, false
+	for _, row := range r.Rows {
+		figure, ok := new(big.Rat).SetString(row[column])
+		if !ok {
+			continue
+		}
+		_, fraction, _ := strings.Cut(row[column], ".")
+		decimals, found = max(decimals, len(fraction)), true
+		sum.Add(sum, figure)
+	}
+	if !found {
+		return ""
+	}
+	return sum.FloatString(decimals)
+}
 
 // ReportQuery limits a report to a job and to dates; zero values do not limit.
 type ReportQuery struct {
@@ -64,7 +95,7 @@ func (a *App) Report(ctx context.Context, actor Actor, name string, q ReportQuer
 	if !known {
 		return Report{}, invalid("name", "there is no report %q; there are %s", name, strings.Join(ReportNames(), ", "))
 	}
-	out := Report{Columns: strings.Split(r.columns, ",")}
+	out := Report{Name: name, Columns: strings.Split(r.columns, ",")}
 	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
 		sc := Scope{From: q.From, To: q.Through}
 		if q.From == 0 {

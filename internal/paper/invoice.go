@@ -215,7 +215,7 @@ var invoiceColumns = []string{"invoice", "section", "text", "quantity", "unit", 
 
 // invoiceRows are the lines of an invoice with tax, retainage and what is due, for a spreadsheet.
 func invoiceRows(v app.InvoiceView) app.Report {
-	r := app.Report{Columns: invoiceColumns}
+	r := app.Report{Name: "Invoice " + orDraft(v.Number), Columns: invoiceColumns}
 	add := func(section, text, quantity, unit, amount string) {
 		r.Rows = append(r.Rows, []string{v.Number, section, text, quantity, unit, amount})
 	}
@@ -237,7 +237,7 @@ func invoiceRows(v app.InvoiceView) app.Report {
 // InvoiceCSV is an invoice as a table.
 func InvoiceCSV(v app.InvoiceView, _ []app.Backup) ([]byte, error) {
 	var b bytes.Buffer
-	err := ReportCSV(&b, invoiceRows(v))
+	err := DownloadCSV(&b, invoiceRows(v))
 	return b.Bytes(), err
 }
 

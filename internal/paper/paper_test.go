@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"encoding/xml"
+	"io"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -55,14 +56,21 @@ func TestASpreadsheetHasNumbersAndRunsNoFormula(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, [][]string{{"ref", "name", "cost", "hours"}, {"'-1+1", "'=HYPERLINK(1)", "-1234.50", ""}, {"T2", "'@x", "0.005", "8.00"}}, rows)
 
+	text.Reset()
+	require.NoError(t, paper.DownloadCSV(&text, report))
+	assert.Equal(t, "\ufeffref,name,cost,hours\r\n'-1+1,'=HYPERLINK(1),-1234.50,\r\nT2,'@x,0.005,8.00\r\n", text.String())
+	for _, formula := range []string{"=1", "+1", "-1", "@x", "|x", "%x", "\t=1", "\r=1", "\n=1", "  =1", "\ufeff=1", "＝1", "＋1", "－1", "＠x"} {
+		assert.Equal(t, "'"+formula, paper.Defused(formula))
+	}
+	for _, text := range []string{"", " ", "A = B", "7-3", "'=1"} {
+		assert.Equal(t, text, paper.Defused(text))
+	}
+
 	require.NoError(t, paper.ReportXLSX(&workbook, report))
-	book, err := excelize.OpenReader(&workbook)
-	require.NoError(t, err)
-	t.Cleanup(func() { require.NoError(t, book.Close()) })
-	sheet := book.GetSheetList()[0]
+	book := opened(t, &workbook)
 	shown, err := book.GetRows(sheet)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"-1+1", "=HYPERLINK(1)", "-1234.50"}, shown[1])
+	assert.Equal(t, []string{"-1+1", "=HYPERLINK(1)", "-1,234.50"}, shown[1])
 	kind, err := book.GetCellType(sheet, "C2")
 	require.NoError(t, err)
 	assert.Contains(t, []excelize.CellType{excelize.CellTypeUnset, excelize.CellTypeNumber}, kind, "a figure is a number")
@@ -71,8 +79,58 @@ func TestASpreadsheetHasNumbersAndRunsNoFormula(t *testing.T) {
 	assert.Empty(t, formula)
 }
 
+const sheet = "Jarvo"
+
+func opened(t *testing.T, workbook io.Reader) *excelize.File {
+	t.Helper()
+	book, err := excelize.OpenReader(workbook)
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, book.Close()) })
+	return book
+}
+
+func TestAWorkbookIsReadyToWorkWith(t *testing.T) {
+	var workbook bytes.Buffer
+	report := app.Report{Name: "invoices", Columns: []string{"number", "date", "cost", "margin"}, Rows: [][]string{
+		{"SG-1", "2026-11-16", "1234.50", "10.00"}, {"SG-2", "2026-11-17", "-0.01", "20.00"}, {"SG-3", "", "", ""},
+	}}
+	require.NoError(t, paper.ReportXLSX(&workbook, report))
+	book := opened(t, &workbook)
+	raw, err := book.GetRows(sheet, excelize.Options{RawCellValue: true})
+	require.NoError(t, err)
+	assert.Equal(t, "46342", raw[1][1], "a date is a day's number")
+	shown, err := book.GetRows(sheet)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"SG-1", "2026-11-16", "1,234.50", "10.00"}, shown[1])
+	assert.Equal(t, []string{"", "", "1,234.49"}, shown[4], "what can be added up has a sum")
+	sum, err := book.GetCellFormula(sheet, "C5")
+	require.NoError(t, err)
+	assert.Equal(t, "SUBTOTAL(109,C2:C4)", sum, "of the rows that a filter leaves")
+	panes, err := book.GetPanes(sheet)
+	require.NoError(t, err)
+	assert.True(t, panes.Freeze)
+	tables, err := book.GetTables(sheet)
+	require.NoError(t, err)
+	require.Len(t, tables, 1)
+	assert.Equal(t, "A1:D4", tables[0].Range)
+	style, err := book.GetCellStyle(sheet, "A1")
+	require.NoError(t, err)
+	head, err := book.GetStyle(style)
+	require.NoError(t, err)
+	assert.True(t, head.Font.Bold)
+	width, err := book.GetColWidth(sheet, "B")
+	require.NoError(t, err)
+	assert.InDelta(t, 13, width, 1)
+	props, err := book.GetDocProps()
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Jarvo", "invoices"}, []string{props.Creator, props.Title})
+	application, err := book.GetAppProps()
+	require.NoError(t, err)
+	assert.Equal(t, "Jarvo", application.Application)
+}
+
 func TestEveryFormatOfAnInvoice(t *testing.T) {
-	begins := map[string]string{"pdf": "%PDF", "csv": "invoice,section", "ubl": "<?xml", "xlsx": "PK"}
+	begins := map[string]string{"pdf": "%PDF", "csv": "\ufeffinvoice,section", "ubl": "<?xml", "xlsx": "PK"}
 	assert.Len(t, paper.Invoices, len(begins))
 	for name, format := range paper.Invoices {
 		data, err := format.Write(invoice, []app.Backup{{Date: "2025-03-10", What: "Cleats", Detail: "101", Amount: "20.20"}})

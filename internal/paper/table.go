@@ -1,6 +1,7 @@
 package paper
 
 import (
+	"bytes"
 	"encoding/csv"
 	"encoding/json"
 	"errors"
@@ -8,6 +9,9 @@ import (
 	"io"
 	"strconv"
 	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/xuri/excelize/v2"
 
@@ -49,89 +53,192 @@ func ReportJSON(w io.Writer, r app.Report) error {
 	return out.Encode(records)
 }
 
-// ReportXLSX writes a workbook of one sheet: figures as numbers, everything else as text, which no spreadsheet runs.
-func ReportXLSX(w io.Writer, r app.Report) error {
-	return writeBook(w, func(b *book) error {
-		if err := b.row(r.Columns, nil); err != nil {
-			return err
-		}
-		for _, row := range r.Rows {
-			if err := b.row(row, r.IsNumber); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+// DownloadCSV is [ReportCSV] for a person who opens the file with an office program: it says that it is UTF-8, and its lines end as those
+// of RFC 4180 do.
+func DownloadCSV(w io.Writer, r app.Report) error {
+	var b bytes.Buffer
+	if err := ReportCSV(&b, r); err != nil {
+		return err
+	}
+	rows, err := csv.NewReader(&b).ReadAll()
+	if err != nil {
+		return err
+	}
+	if _, err := io.WriteString(w, "\ufeff"); err != nil {
+		return err
+	}
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	return out.WriteAll(rows)
 }
 
-const sheetName = "Jarvo"
+const (
+	sheetName   = "Jarvo"
+	narrowest   = 8.0 // columns, in characters
+	widest      = 60.0
+	mostMeasure = 2000 // rows that a column's width is measured by
+)
 
-// book is a workbook under way, row by row.
-type book struct {
-	file    *excelize.File
-	rows    *excelize.StreamWriter
-	styles  map[int]int // by decimals
-	written int
-}
-
-func writeBook(w io.Writer, fill func(*book) error) (err error) {
-	b := &book{file: excelize.NewFile(), styles: map[int]int{}}
+// ReportXLSX writes a workbook of one sheet: a head that stays in sight, with filters; figures as numbers, dates as dates, everything else as
+// text, which no spreadsheet runs; and under it the sums of what is shown.
+func ReportXLSX(w io.Writer, r app.Report) (err error) {
+	b := &book{report: r, file: excelize.NewFile(), styles: map[string]int{}}
 	defer func() { err = errors.Join(err, b.file.Close()) }()
-	if err := b.file.SetSheetName("Sheet1", sheetName); err != nil {
+	if err := errors.Join(b.file.SetSheetName("Sheet1", sheetName), b.file.SetDocProps(&excelize.DocProperties{Creator: "Jarvo", LastModifiedBy: "Jarvo", Title: r.Name}),
+		b.file.SetAppProps(&excelize.AppProperties{Application: "Jarvo"})); err != nil {
 		return err
 	}
 	if b.rows, err = b.file.NewStreamWriter(sheetName); err != nil {
 		return err
 	}
-	if err := fill(b); err != nil {
-		return err
-	}
-	if err := b.rows.Flush(); err != nil {
-		return err
+	for _, step := range []func() error{b.columns, b.head, b.records, b.sums, b.rows.Flush} {
+		if err := step(); err != nil {
+			return err
+		}
 	}
 	_, err = b.file.WriteTo(w)
 	return err
 }
 
-// row writes a row; the cells of numeric columns become numbers with the decimals that they are written with.
-func (b *book) row(cells []string, isNumber func(int) bool) error {
-	values := make([]any, len(cells))
-	for i, c := range cells {
-		values[i] = c
-		if c == "" || isNumber == nil || !isNumber(i) {
+// book is a workbook under way, row by row.
+type book struct {
+	report app.Report
+	file   *excelize.File
+	rows   *excelize.StreamWriter
+	styles map[string]int // by format
+}
+
+// columns are as wide as what is in them, and the head stays in sight.
+func (b *book) columns() error {
+	for i, name := range b.report.Columns {
+		width := utf8.RuneCountInString(name)
+		for _, row := range b.report.Rows[:min(len(b.report.Rows), mostMeasure)] {
+			width = max(width, utf8.RuneCountInString(row[i]))
+		}
+		if err := b.rows.SetColWidth(i+1, i+1, min(widest, max(narrowest, float64(width)+3))); err != nil { // the filter's arrow needs room
+			return err
+		}
+	}
+	return b.rows.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"})
+}
+
+func (b *book) head() error {
+	bold, err := b.file.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
+	if err != nil {
+		return err
+	}
+	cells := make([]any, len(b.report.Columns))
+	for i, name := range b.report.Columns {
+		cells[i] = excelize.Cell{StyleID: bold, Value: name}
+	}
+	return b.rows.SetRow("A1", cells)
+}
+
+func (b *book) records() error {
+	for n, row := range b.report.Rows {
+		cells := make([]any, len(row))
+		for i, text := range row {
+			var err error
+			if cells[i], err = b.cell(i, text, false); err != nil {
+				return err
+			}
+		}
+		if err := b.rows.SetRow(fmt.Sprintf("A%d", n+2), cells); err != nil {
+			return err
+		}
+	}
+	if len(b.report.Rows) == 0 {
+		return nil
+	}
+	last, err := excelize.CoordinatesToCellName(len(b.report.Columns), len(b.report.Rows)+1)
+	if err != nil {
+		return err
+	}
+	stripes := false
+	return b.rows.AddTable(&excelize.Table{Range: "A1:" + last, Name: "Records", ShowRowStripes: &stripes}) // a table has filters
+}
+
+// sums adds columns up under the table, of the rows that a filter leaves.
+func (b *book) sums() error {
+	if len(b.report.Rows) == 0 {
+		return nil
+	}
+	cells, found := make([]any, len(b.report.Columns)), false
+	for i := range b.report.Columns {
+		if !b.report.IsSummed(i) {
 			continue
 		}
-		style, err := b.style(c)
+		column, err := excelize.ColumnNumberToName(i + 1)
 		if err != nil {
 			return err
 		}
-		number, err := strconv.ParseFloat(c, 64) // a spreadsheet holds no other numbers; the style shows it as it was written
+		sum, err := b.cell(i, b.report.Sum(i), true)
 		if err != nil {
-			return fmt.Errorf("%q is not a number: %w", c, err)
+			return err
 		}
-		values[i] = excelize.Cell{StyleID: style, Value: number}
+		if cell, ok := sum.(excelize.Cell); ok {
+			cell.Formula, found = fmt.Sprintf("SUBTOTAL(109,%s2:%s%d)", column, column, len(b.report.Rows)+1), true
+			cells[i] = cell
+		}
 	}
-	b.written++
-	return b.rows.SetRow(fmt.Sprintf("A%d", b.written), values)
+	if !found {
+		return nil
+	}
+	return b.rows.SetRow(fmt.Sprintf("A%d", len(b.report.Rows)+2), cells)
 }
 
-func (b *book) style(number string) (int, error) {
-	_, fraction, _ := strings.Cut(number, ".")
-	if style, made := b.styles[len(fraction)]; made {
-		return style, nil
+// cell is a text as what it is: a number with the decimals that it is written with, a date, or a text.
+func (b *book) cell(column int, text string, bold bool) (any, error) {
+	switch {
+	case text == "":
+		return nil, nil
+	case b.report.IsDate(column):
+		day, err := time.Parse(time.DateOnly, text)
+		if err != nil {
+			return text, nil
+		}
+		style, err := b.style("yyyy-mm-dd", bold)
+		return excelize.Cell{StyleID: style, Value: day}, err
+	case !b.report.IsNumber(column):
+		return text, nil
 	}
-	format := "0"
+	_, fraction, _ := strings.Cut(text, ".")
+	format := "#,##0"
 	if fraction != "" {
 		format += "." + strings.Repeat("0", len(fraction))
 	}
-	style, err := b.file.NewStyle(&excelize.Style{CustomNumFmt: &format})
-	b.styles[len(fraction)] = style
+	style, err := b.style(format, bold)
+	if err != nil {
+		return nil, err
+	}
+	number, err := strconv.ParseFloat(text, 64) // a spreadsheet holds no other numbers; the style shows it as it was written
+	if err != nil {
+		return nil, fmt.Errorf("%q is not a number: %w", text, err)
+	}
+	return excelize.Cell{StyleID: style, Value: number}, nil
+}
+
+func (b *book) style(format string, bold bool) (int, error) {
+	key := fmt.Sprint(format, bold)
+	if style, made := b.styles[key]; made {
+		return style, nil
+	}
+	style, err := b.file.NewStyle(&excelize.Style{CustomNumFmt: &format, Font: &excelize.Font{Bold: bold}})
+	b.styles[key] = style
 	return style, err
 }
 
-// Defused keeps a text from being run as a formula by the spreadsheet that opens it.
+// formulaBegins are what spreadsheets take for the beginning of a formula, also in full width.
+const formulaBegins = "=+-@|%\uff1d\uff0b\uff0d\uff20"
+
+// Defused keeps a text from being run as a formula by the spreadsheet that opens it, also behind spaces and ends of lines.
 func Defused(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+	bare := strings.TrimLeftFunc(s, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || r == '\ufeff' || r == '\u200b' })
+	if bare == "" {
+		return s
+	}
+	first, _ := utf8.DecodeRuneInString(bare)
+	if strings.ContainsRune(formulaBegins, first) || s[0] == '\t' || s[0] == '\r' {
 		return "'" + s
 	}
 	return s

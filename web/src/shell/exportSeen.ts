@@ -60,6 +60,9 @@ export function rowsOf(table: HTMLTableElement): string[][] {
   return rows
 }
 
+/** What a spreadsheet takes for the beginning of a formula, also behind spaces and in full width; a negative figure is none. */
+const formula = /^[\s\u200b]*(?:[=+@|%＝＋－＠]|-(?![\d.]*$))|^[\t\r]/
+
 /** All tables of a sheet as one CSV: each under its name, where there are several. Nothing where there are none. */
 export function csvOf(sheet: ParentNode): string {
   const seen = [...sheet.querySelectorAll<HTMLTableElement>('table.ledger')].filter((t) => t.rows.length)
@@ -68,7 +71,7 @@ export function csvOf(sheet: ParentNode): string {
     return seen.length > 1 ? [...(i ? [['']] : []), name, ...rowsOf(table)] : rowsOf(table)
   })
   // What a spreadsheet would run is defused; a negative figure is none of that.
-  return rows.length ? Papa.unparse(rows, { escapeFormulae: /^[=+@\t\r]|^-(?![\d.]*$)/ }) + '\r\n' : ''
+  return rows.length ? Papa.unparse(rows, { escapeFormulae: formula }) + '\r\n' : ''
 }
 
 /** Hands the tables that are shown to the reader, as a file. False where there are none. */
@@ -76,7 +79,7 @@ export function exportSeen(name: string): boolean {
   const csv = csvOf(document.getElementById('sheet')!)
   if (!csv) return false
   const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv;charset=utf-8' }))
+  link.href = URL.createObjectURL(new Blob(['\ufeff', csv], { type: 'text/csv;charset=utf-8' }))
   link.download = `${name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '')}.csv`
   link.click()
   setTimeout(() => URL.revokeObjectURL(link.href), 1000)
