@@ -3,11 +3,13 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/face"
 	"jarvo/internal/store"
 )
 
@@ -105,6 +107,7 @@ type InvoiceView struct {
 	Sources         []PaperSource `json:"sources"`
 	Cost            string        `json:"cost" doc:"what the work on it cost"`
 	Hours           string        `json:"hours"`
+	Unprintable     []string      `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
 }
 
 // PaperPart is the lines of one job and kind of cost, with their sum.
@@ -425,7 +428,29 @@ func (s *session) invoice(invoiceID int64) (InvoiceView, error) {
 			Component: t.Component, Percent: t.Percent.String(), Base: s.money(t.Base), Amount: s.money(t.Amount),
 		})
 	}
+	v.Unprintable = v.unprintable()
 	return v, s.paperSources(&v)
+}
+
+// unprintable are the texts of an invoice with characters that the face of papers lacks.
+func (v *InvoiceView) unprintable() []string {
+	texts := []string{v.CompanyName, v.CompanyAddress, v.CompanyEmail, v.CustomerName, v.CustomerAddress, v.Title}
+	for _, part := range v.Sections {
+		texts = append(texts, part.Title)
+		for _, l := range part.Lines {
+			texts = append(texts, l.Text, l.Unit)
+		}
+	}
+	for _, tax := range v.Taxes {
+		texts = append(texts, tax.Label)
+	}
+	var found []string
+	for _, text := range texts {
+		if len(face.Missing(text)) > 0 && !slices.Contains(found, shortened(text)) {
+			found = append(found, shortened(text))
+		}
+	}
+	return found
 }
 
 var categoryTitles = map[string]string{

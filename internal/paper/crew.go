@@ -37,7 +37,7 @@ func CrewPDF(p app.CrewPaper, blank bool) ([]byte, error) {
 		return nil, err
 	}
 	m := maroto.New(paperOn(fonts, "Crew sheet "+p.Crew, p.Company).WithOrientation(orientation.Horizontal).WithMaxGridSize(crewGrid).Build())
-	m.AddRow(9, text.NewCol(crewGrid/2, p.Company, styled(func(t *props.Text) { t.Size, t.Style = 15, fontstyle.Bold })), text.NewCol(crewGrid/2, crewTitle(p), styled(right)))
+	m.AddAutoRow(cell(crewGrid/2, p.Company, bold, func(t *props.Text) { t.Size, t.Bottom = 15, 2.5 }), cell(crewGrid/2, crewTitle(p), right))
 	m.AddRow(3)
 	m.AddRows(crewHead(p))
 	tall := rowTall + 1
@@ -51,11 +51,11 @@ func CrewPDF(p app.CrewPaper, blank bool) ([]byte, error) {
 			name = ""
 		}
 		worker = l.Worker
-		m.AddRows(boxed(row.New(tall), append([]string{name, l.Place}, l.Hours...)...))
+		m.AddRows(boxed(tall, append([]string{name, l.Place}, l.Hours...)...))
 	}
-	m.AddRows(boxed(row.New(tall), append([]string{"Hours", ""}, p.Hours...)...))
+	m.AddRows(boxed(tall, append([]string{"Hours", ""}, p.Hours...)...))
 	for _, note := range p.Notes {
-		m.AddRow(rowTall, cell(crewGrid, note, quiet))
+		m.AddAutoRow(cell(crewGrid, note, quiet))
 	}
 	m.AddRow(12, cell(8, "", quiet))
 	m.AddRows(row.New(rowTall).Add(signed("Signed, foreman", 10), col.New(2), signed("Date", 4), col.New(2), signed("Checked", 10)))
@@ -85,7 +85,7 @@ func crewHead(p app.CrewPaper) core.Row {
 	for _, d := range p.Days {
 		cells = append(cells, dayText(d, "Mon 2"))
 	}
-	return boxed(row.New(rowTall+1), append(cells, "Week")...)
+	return boxed(rowTall+1, append(cells, "Week")...)
 }
 
 func dayText(date, layout string) string {
@@ -98,16 +98,17 @@ func dayText(date, layout string) string {
 
 var box = &props.Cell{BorderType: border.Full, BorderColor: rule, BorderThickness: 0.2}
 
-// boxed lays cells out in the columns of a crew's paper, each in a box to write into.
-func boxed(r core.Row, cells ...string) core.Row {
+// boxed lays cells out in the columns of a crew's paper, each in a box to write into, as tall as said or as the text in it.
+func boxed(tall float64, cells ...string) core.Row {
+	r, room := row.New(), func(t *props.Text) { t.Bottom = tall - bodyTall - 1 }
 	for i, s := range cells {
 		switch i {
 		case 0:
-			r.Add(cell(workerWide, " "+s, bold).WithStyle(box))
+			r.Add(cell(workerWide, " "+s, bold, room).WithStyle(box))
 		case 1:
-			r.Add(cell(placeWide, " "+s, func(t *props.Text) { t.Size = 7.5 }).WithStyle(box))
+			r.Add(cell(placeWide, " "+s, func(t *props.Text) { t.Size = 7.5 }, room).WithStyle(box))
 		default:
-			r.Add(cell(dayWide, s+" ", right).WithStyle(box))
+			r.Add(cell(dayWide, s+" ", right, room).WithStyle(box))
 		}
 	}
 	return r

@@ -4,6 +4,7 @@ package paper
 
 import (
 	"bytes"
+	"slices"
 	"strings"
 
 	"github.com/johnfercher/maroto/v2"
@@ -20,18 +21,20 @@ import (
 	"github.com/johnfercher/maroto/v2/pkg/core/entity"
 	"github.com/johnfercher/maroto/v2/pkg/props"
 	"github.com/johnfercher/maroto/v2/pkg/repository"
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
 
 	"jarvo/internal/app"
 	"jarvo/internal/core/workings"
+	"jarvo/internal/face"
 )
 
 const (
-	face     = "go"
+	faceName = "go"
 	body     = 9.0
 	rowTall  = 5.5
 	partTall = 8.0
+
+	bodyTall    = 3.2 // a line of the body
+	longestWord = 34  // characters; a longer word is broken
 )
 
 var (
@@ -40,7 +43,22 @@ var (
 	inkLine = &props.Color{Red: 34, Green: 38, Blue: 47}
 )
 
-func plain() props.Text { return props.Text{Family: face, Size: body, Top: 1} }
+func plain() props.Text {
+	return props.Text{Family: faceName, Size: body, Top: 1, Bottom: rowTall - bodyTall - 1}
+}
+
+// printed is a text as it can be printed: in the characters of the face, with its long words broken, so that none runs over its column.
+func printed(s string) string {
+	words := strings.Split(face.Printable(s), " ")
+	for i, word := range words {
+		var parts []string
+		for part := range slices.Chunk([]rune(word), longestWord) {
+			parts = append(parts, string(part))
+		}
+		words[i] = strings.Join(parts, " ")
+	}
+	return strings.Join(words, " ")
+}
 
 func styled(change func(*props.Text)) props.Text {
 	p := plain()
@@ -59,20 +77,20 @@ func cell(width int, s string, changes ...func(*props.Text)) core.Col {
 	for _, change := range changes {
 		change(&p)
 	}
-	return text.NewCol(width, s, p)
+	return text.NewCol(width, printed(s), p)
 }
 
 func paperFonts() ([]*entity.CustomFont, error) {
-	return repository.New().AddUTF8FontFromBytes(face, fontstyle.Normal, goregular.TTF).AddUTF8FontFromBytes(face, fontstyle.Bold, gobold.TTF).Load()
+	return repository.New().AddUTF8FontFromBytes(faceName, fontstyle.Normal, face.Regular).AddUTF8FontFromBytes(faceName, fontstyle.Bold, face.Bold).Load()
 }
 
 // paperOn is a paper in the house's face, with its pages numbered.
 func paperOn(fonts []*entity.CustomFont, title, company string) config.Builder {
 	return config.NewBuilder().
 		WithPageSize(pagesize.A4).WithLeftMargin(12).WithRightMargin(12).WithTopMargin(12).WithBottomMargin(16).
-		WithCustomFonts(fonts).WithDefaultFont(&props.Font{Family: face, Size: body}).
-		WithPageNumber(props.PageNumber{Pattern: "page {current} of {total}", Place: props.RightBottom, Family: face, Size: 7, Color: soft}).
-		WithTitle(title, true).WithAuthor(company, true).WithCreator("Jarvo", true)
+		WithCustomFonts(fonts).WithDefaultFont(&props.Font{Family: faceName, Size: body}).
+		WithPageNumber(props.PageNumber{Pattern: "page {current} of {total}", Place: props.RightBottom, Family: faceName, Size: 7, Color: soft}).
+		WithTitle(face.Printable(title), true).WithAuthor(face.Printable(company), true).WithCreator("Jarvo", true).WithCompression(true)
 }
 
 // InvoicePDF is an invoice as a PDF page or pages, and behind it, where there is any, its backup: the hours and
@@ -106,11 +124,11 @@ func orDraft(number string) string {
 }
 
 func head(m core.Maroto, v app.InvoiceView) {
-	m.AddRow(9, text.NewCol(12, v.CompanyName, styled(func(p *props.Text) { p.Size, p.Style = 15, fontstyle.Bold })))
-	m.AddRow(10, cell(12, joined(v.CompanyAddress, v.CompanyEmail), quiet))
+	m.AddAutoRow(cell(12, v.CompanyName, bold, func(p *props.Text) { p.Size, p.Bottom = 15, 2.5 }))
+	m.AddAutoRow(cell(12, joined(v.CompanyAddress, v.CompanyEmail), quiet, func(p *props.Text) { p.Bottom = 5.5 }))
 	facts := [][2]string{{"Invoice", orDraft(v.Number)}, {"Date", v.Date}, {"Due", v.Due}, {"Currency", v.Currency}}
 	to := append([]string{v.CustomerName}, strings.Split(v.CustomerAddress, "\n")...)
-	m.AddRow(rowTall, cell(6, "To", quiet), cell(6, ""))
+	m.AddAutoRow(cell(6, "To", quiet), cell(6, ""))
 	for i := range max(len(facts), len(to)) {
 		left, fact := "", [2]string{}
 		if i < len(to) {
@@ -119,29 +137,29 @@ func head(m core.Maroto, v app.InvoiceView) {
 		if i < len(facts) {
 			fact = facts[i]
 		}
-		leftStyle := plain
+		weight := func(*props.Text) {}
 		if i == 0 {
-			leftStyle = func() props.Text { return styled(bold) }
+			weight = bold
 		}
-		m.AddRow(rowTall, text.NewCol(6, left, leftStyle()), cell(2, fact[0], quiet), cell(4, fact[1]))
+		m.AddAutoRow(cell(6, left, weight), cell(2, fact[0], quiet), cell(4, fact[1]))
 	}
-	m.AddRow(14, text.NewCol(12, v.Title, styled(func(p *props.Text) { p.Size, p.Top = 12, 6 })))
-	m.AddRow(rowTall, cell(7, ""), cell(3, "Quantity", quiet, right), cell(2, "Amount", quiet, right))
+	m.AddAutoRow(cell(12, v.Title, func(p *props.Text) { p.Size, p.Top, p.Bottom = 12, 6, 3.5 }))
+	m.AddAutoRow(cell(7, ""), cell(3, "Quantity", quiet, right), cell(2, "Amount", quiet, right))
 	m.AddRows(ruled(inkLine))
 }
 
 // backupPage goes on over as many sheets as it needs.
 func backupPage(v app.InvoiceView, backup []app.Backup) core.Page {
 	rows := []core.Row{
-		row.New(10).Add(text.NewCol(12, "Hours and receipts of invoice "+orDraft(v.Number), styled(func(p *props.Text) { p.Size, p.Style = 12, fontstyle.Bold }))),
-		row.New(rowTall).Add(cell(2, "Date", quiet), cell(8, "What, and how it was charged", quiet), cell(2, "Charge", quiet, right)),
+		row.New().Add(cell(12, "Hours and receipts of invoice "+orDraft(v.Number), bold, func(p *props.Text) { p.Size, p.Bottom = 12, 4.5 })),
+		row.New().Add(cell(2, "Date", quiet), cell(8, "What, and how it was charged", quiet), cell(2, "Charge", quiet, right)),
 		ruled(inkLine),
 	}
 	for _, b := range backup {
-		rows = append(rows, row.New(rowTall).Add(cell(2, b.Date), cell(8, b.What), cell(2, b.Amount, right)), row.New(rowTall).Add(cell(2, ""), cell(10, b.Detail, quiet)))
+		rows = append(rows, row.New().Add(cell(2, b.Date), cell(8, b.What), cell(2, b.Amount, right)), row.New().Add(cell(2, ""), cell(10, b.Detail, quiet)))
 		if b.Charge != nil {
 			for _, step := range charged(*b.Charge) {
-				rows = append(rows, row.New(rowTall).Add(cell(2, ""), cell(7, step[0], quiet), cell(1, step[1], quiet, right)))
+				rows = append(rows, row.New().Add(cell(2, ""), cell(7, step[0], quiet), cell(1, step[1], quiet, right)))
 			}
 		}
 		rows = append(rows, ruled(rule))
@@ -173,17 +191,17 @@ func ruled(color *props.Color) core.Row {
 }
 
 func section(m core.Maroto, part app.PaperPart) {
-	m.AddRow(partTall, text.NewCol(10, part.Title, styled(func(p *props.Text) { p.Style, p.Top = fontstyle.Bold, 3 })),
-		text.NewCol(2, part.Amount, styled(func(p *props.Text) { p.Style, p.Top, p.Align = fontstyle.Bold, 3, align.Right })))
+	heading := func(p *props.Text) { p.Top, p.Bottom = 3, partTall-bodyTall-3 }
+	m.AddAutoRow(cell(10, part.Title, bold, heading), cell(2, part.Amount, bold, right, heading))
 	m.AddRows(ruled(rule))
 	for _, l := range part.Lines {
-		m.AddRow(rowTall, cell(7, l.Text), cell(2, l.Quantity, right), cell(1, " "+l.Unit), cell(2, l.Amount, right))
+		m.AddAutoRow(cell(7, l.Text), cell(2, l.Quantity, right), cell(1, " "+l.Unit), cell(2, l.Amount, right))
 	}
 }
 
 func totals(m core.Maroto, v app.InvoiceView) {
 	sum := func(label, amount string, changes ...func(*props.Text)) {
-		m.AddRow(rowTall, cell(4, ""), cell(6, label, changes...), cell(2, amount, append(changes, right)...))
+		m.AddAutoRow(cell(4, ""), cell(6, label, changes...), cell(2, amount, append(changes, right)...))
 	}
 	m.AddRow(4)
 	m.AddRows(ruled(inkLine))

@@ -5,6 +5,7 @@ import (
 	"encoding/csv"
 	"encoding/xml"
 	"io"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -149,5 +150,23 @@ func TestACrewSheetIsPrintedFilledAndBlank(t *testing.T) {
 		data, err := paper.CrewPDF(p, blank)
 		require.NoError(t, err)
 		assert.Equal(t, "%PDF", string(data[:4]))
+	}
+}
+
+// No text stops a paper: what the face lacks has a substitute, what is long wraps, and a long word is broken.
+func TestNoTextStopsAPaper(t *testing.T) {
+	for _, text := range []string{"🛥️ slip", "東京", "a\u0000b", "\ufffd", strings.Repeat("Verylongname", 40), strings.Repeat("word ", 400), "\u202eright to left"} {
+		v := invoice
+		v.CompanyName, v.CompanyAddress, v.CustomerName, v.CustomerAddress, v.Title, v.Number = text, text, text, text+"\n"+text, text, text
+		v.Sections = []app.PaperPart{{Title: text, Amount: "1.00", Lines: []app.PaperLine{{Text: text, Quantity: "1", Unit: text, Amount: "1.00"}}}}
+		v.Taxes = []app.PaperTax{{Label: text, Component: text, Amount: "0.10"}}
+		for name, format := range paper.Invoices {
+			data, err := format.Write(v, []app.Backup{{Date: "2025-03-10", What: text, Detail: text, Amount: "20.20"}})
+			require.NoError(t, err, "%s of %q", name, text)
+			assert.Less(t, len(data), 1<<20)
+		}
+		crew := app.CrewPaper{Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"}, Notes: []string{text}, Lines: []app.CrewPaperLine{{Worker: text, Place: text, Hours: []string{"8", "8"}}}, Hours: []string{"8", "8"}}
+		_, err := paper.CrewPDF(crew, false)
+		require.NoError(t, err, "%q", text)
 	}
 }

@@ -1901,6 +1901,8 @@ export interface components {
             taxes: components["schemas"]["PaperTax"][] | null;
             title: string;
             total: string;
+            /** @description texts with characters that the paper can't print; each has a substitute there */
+            unprintable?: string[] | null;
             /** Format: int64 */
             version: number;
         };
@@ -2918,7 +2920,7 @@ export interface components {
             permissions: string[] | null;
             role: string;
         };
-        "WithBodyStruct { Date string \"json:\\\"date\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Workers ListWorkdayEdit \"json:\\\"workers\\\"\" }Body": {
+        "WithBodyStruct { Date string \"json:\\\"date\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Workers ListWorkdayEdit \"json:\\\"workers\\\" maxItems:\\\"500\\\"\" }Body": {
             crew: string;
             /** Format: date */
             date: string;
@@ -5044,7 +5046,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithBodyStruct { Date string \"json:\\\"date\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Workers ListWorkdayEdit \"json:\\\"workers\\\"\" }Body"];
+                "application/json": components["schemas"]["WithBodyStruct { Date string \"json:\\\"date\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Workers ListWorkdayEdit \"json:\\\"workers\\\" maxItems:\\\"500\\\"\" }Body"];
             };
         };
         responses: {

@@ -6,7 +6,7 @@ import Amount from '@/parts/Amount.vue'
 import PaperInvoice from '@/parts/PaperInvoice.vue'
 import Trail from '@/parts/Trail.vue'
 import Workings from '@/parts/Workings.vue'
-import { figure, shortDay } from '@/parts/figures'
+import { counted, figure, shortDay } from '@/parts/figures'
 import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
@@ -118,7 +118,13 @@ async function pay(amount: string, date: string) {
           <template v-if="invoice.status === 'draft'">
             <v-btn :loading="busy" @click="drop">Drop the draft</v-btn>
             <template v-if="sure">
-              <span class="warnword">An issued invoice never changes.</span>
+              <span class="warnword"
+                >An issued invoice never changes.{{
+                  invoice.unprintable?.length
+                    ? ` ${counted(invoice.unprintable.length, 'text')} can't be printed as typed.`
+                    : ''
+                }}</span
+              >
               <v-btn class="go" :loading="busy" @click="issue">Issue it</v-btn>
               <v-btn @click="sure = false">Not yet</v-btn>
             </template>
@@ -252,6 +258,9 @@ async function pay(amount: string, date: string) {
           </button>
         </div>
         <div v-else class="bar soft">Issued, and it never changes.</div>
+        <p v-if="invoice.unprintable?.length" class="said unprinted" role="status">
+          The paper can't print some characters of these and has a ? for each: {{ invoice.unprintable.join('; ') }}
+        </p>
         <PaperInvoice :invoice="invoice" />
       </template>
     </section>
@@ -281,6 +290,10 @@ async function pay(amount: string, date: string) {
   background: var(--canvas);
   padding: 0 22px 22px;
   align-items: center;
+}
+.unprinted {
+  align-self: stretch;
+  padding-bottom: 10px;
 }
 .bar {
   align-self: stretch;
