@@ -18,13 +18,15 @@ import (
 )
 
 func (c *commands) importBundle() *cobra.Command {
-	return &cobra.Command{
+	var small bool
+	cmd := &cobra.Command{
 		Use: "import BUNDLE", Short: "Bring a bundle in, creating the book where there is none", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
 			b, err := bundle.Read(args[0])
 			if err != nil {
 				return err
 			}
+			b.SmallPercents = b.SmallPercents || small
 			_, missing := os.Stat(c.file)
 			s, err := store.Open(cmd.Context(), c.file)
 			if err != nil {
@@ -43,6 +45,8 @@ func (c *commands) importBundle() *cobra.Command {
 			return err
 		},
 	}
+	cmd.Flags().BoolVar(&small, "small-percents", false, "percentages below 0.5 are meant as they are, and not as fractions")
+	return cmd
 }
 
 // printBrought writes what came in, a file of the bundle in a line.

@@ -60,7 +60,7 @@ func TestReportsAreWrittenAsAsked(t *testing.T) {
 
 func TestAnInvoiceIsWrittenInEveryFormat(t *testing.T) {
 	db, folder := billedBook(t), t.TempDir()
-	for format, begins := range map[string]string{"pdf": "%PDF", "ubl": "<?xml", "csv": "invoice,", "xlsx": "PK"} {
+	for format, begins := range map[string]string{"pdf": "%PDF", "ubl": "<?xml", "csv": "\ufeffinvoice,", "xlsx": "PK"} {
 		file := filepath.Join(folder, "i."+format)
 		output(t, 0, "invoice", "SG-998", "--format", format, "--backup", "--out", file, "--db", db)
 		data, err := os.ReadFile(file)

@@ -32,7 +32,7 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) ([]Brou
 		if err != nil {
 			return err
 		}
-		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found, nextID: map[string]int64{}}
+		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found, nextID: map[string]int64{}, told: map[string]bool{}, faulty: map[string]bool{}}
 		before, err := im.rowsThere()
 		if err != nil {
 			return err
@@ -99,6 +99,10 @@ type importer struct {
 	entries []store.TimeEntry
 	lines   []store.CostLine
 	nextID  map[string]int64 // by table
+
+	faults int             // found so far, told or not
+	told   map[string]bool // codes that are not there, by table and code
+	faulty map[string]bool // codes of rows of the bundle that have a fault
 }
 
 // cell reads cells of one row and notes what is wrong with them.
@@ -108,7 +112,38 @@ type cell struct {
 }
 
 func (c cell) wrong(column, format string, args ...any) {
+	c.faults++
 	c.problems.Add(c.File, c.Line, column, format, args...)
+}
+
+// follows notes that a row can't be brought in for a fault that has been told elsewhere.
+func (c cell) follows() { c.faults++ }
+
+// missing tells once of a code that rows refer to and that is not there. What refers to a row of the bundle that has a fault of its own
+// follows from that, and is not told.
+func (c cell) missing(column, table, code string) {
+	key := table + "\x00" + code
+	if c.faulty[key] || c.told[key] {
+		c.follows()
+		return
+	}
+	c.told[key] = true
+	also := ""
+	if n := c.rowsWith(column, code) - 1; n > 0 {
+		also = fmt.Sprintf(" (also in %s)", counted(int64(n), "more row"))
+	}
+	c.wrong(column, "there is no %s %q%s", tableNames[table], shortened(code), also)
+}
+
+// rowsWith counts the rows of the file that have a text in a column.
+func (c cell) rowsWith(column, text string) int {
+	n := 0
+	for _, row := range c.bundle.Rows(c.File) {
+		if row.Get(column) == text {
+			n++
+		}
+	}
+	return n
 }
 
 func read[T any](c cell, column string, parse func(string) (T, error)) T {
@@ -157,7 +192,7 @@ func (c cell) refer(column, table string) *int64 {
 	if rowID, ok := c.ids[table][code]; ok {
 		return &rowID
 	}
-	c.wrong(column, "there is no %s %q", tableNames[table], code)
+	c.missing(column, table, code)
 	return nil
 }
 
@@ -341,12 +376,15 @@ func (im *importer) run() error {
 	}
 	for _, step := range steps {
 		for _, row := range im.bundle.Rows(step.file) {
-			before := len(im.problems)
+			before := im.faults
 			if err := im.Stopped(); err != nil {
 				return err
 			}
-			if err := step.row(cell{im, row}); err != nil && len(im.problems) == before {
+			if err := step.row(cell{im, row}); err != nil && im.faults == before {
 				return fmt.Errorf("%s line %d: %w", row.File, row.Line, err)
+			}
+			if im.faults > before {
+				im.faulty[strings.TrimSuffix(row.File, ".csv")+"\x00"+keyColumn(row)] = true
 			}
 		}
 		if err := im.addWaiting(); err != nil {
@@ -361,6 +399,9 @@ func (im *importer) run() error {
 	}
 	return im.finish()
 }
+
+// keyColumn is what other rows of a bundle refer to a row by.
+func keyColumn(row bundle.Row) string { return row.Values()[0] }
 
 // finish bills what the bundle says was billed, and works out what rests on what was brought in.
 func (im *importer) finish() error {
@@ -403,6 +444,7 @@ func (im *importer) placed(err error) error {
 	for _, f := range e.Fields {
 		file := map[string]string{"hours": "time_entries.csv", "lines": "cost_lines.csv"}[f.Path]
 		im.problems.Add(file, 0, "", "%s", f.Message)
+		im.faults++
 	}
 	return im.problems.Err()
 }
@@ -423,6 +465,7 @@ func (im *importer) currencyFirst() error {
 			return err
 		}
 		if booked[0] > 0 {
+			im.faults++
 			im.problems.Add(row.File, row.Line, "value", "the currency stays %s once work is booked in it", im.company.Currency)
 			continue
 		}
@@ -435,7 +478,7 @@ var errWrong = fmt.Errorf("a cell is wrong")
 
 // good says whether a row has had no problem so far.
 func (c cell) good(before int) error {
-	if len(c.problems) > before {
+	if c.faults > before {
 		return errWrong
 	}
 	return nil

@@ -544,7 +544,7 @@ func (in *billedIn) payments() error {
 	}
 	made := map[string]*store.Payment{}
 	for _, row := range in.bundle.Rows("payments.csv") {
-		c, before := cell{in.importer, row}, len(in.problems)
+		c, before := cell{in.importer, row}, in.faults
 		if in.same(c) {
 			continue
 		}
@@ -572,7 +572,7 @@ func (in *billedIn) payments() error {
 
 // allocate sets a part of a new payment against an issued invoice, up to what is left of both.
 func (in *billedIn) allocate(c cell, p *store.Payment, i *openInvoice) error {
-	before, amount := len(in.problems), c.amount("amount")
+	before, amount := in.faults, c.amount("amount")
 	switch {
 	case p == nil:
 		c.wrong("payment", "there is no new payment %q", c.Get("payment"))

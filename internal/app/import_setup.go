@@ -11,8 +11,21 @@ import (
 	"jarvo/internal/store"
 )
 
+// smallPercent is a percentage below which a fraction may have been meant: 0.0625 for 6.25.
+const smallPercent money.Percent = money.Whole / 200
+
+// percent reads a percentage. One that is as small as if it were a fraction is asked about, unless the bundle is one that Jarvo wrote or
+// whoever brings it in has said that they are meant.
+func (c cell) percent(column string, parse func(string) (money.Percent, error)) money.Percent {
+	p := read(c, column, parse)
+	if p > 0 && p < smallPercent && !c.bundle.SmallPercents {
+		c.wrong(column, "%s is %s of a hundred; write %s if that is meant, or bring the bundle in with --small-percents if it is meant as it is", c.Get(column), p, money.Percent(100*p))
+	}
+	return p
+}
+
 func (im *importer) holiday(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	on := read(c, "date", calendar.Parse)
 	if err := c.good(before); err != nil {
 		return err
@@ -33,7 +46,7 @@ func (im *importer) trade(c cell) error {
 }
 
 func (im *importer) worker(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Worker{
 		Code: c.Get("code"), Name: c.Get("name"), TradeID: c.refer("trade", "trades"), BurdenClassID: c.make("burden_class", "burden_classes"), Crew: c.Get("crew"),
 		Exempt: c.yes("exempt"), Kind: c.oneOf("kind", "employee", "hired"), Active: c.yes("active"), Version: 1,
@@ -45,7 +58,7 @@ func (im *importer) worker(c cell) error {
 }
 
 func (im *importer) wage(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Wage{WorkerID: id(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Rate: read(c, "rate", parseRate)}
 	if row.Rate < 0 {
 		c.wrong("rate", "a wage can't be below 0")
@@ -57,7 +70,7 @@ func (im *importer) wage(c cell) error {
 }
 
 func (im *importer) opening(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	worker := id(c.refer("worker", "workers"))
 	year := read(c, "year", sequenceNumber)
 	gross, straight := read(c, "gross", im.parseAmount), read(c, "straight", im.parseAmount)
@@ -72,7 +85,7 @@ func (im *importer) opening(c cell) error {
 }
 
 func (im *importer) burden(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Burden{
 		BurdenClassID: id(c.make("class", "burden_classes")), Component: c.Get("component"), EffectiveFrom: read(c, "effective_from", calendar.Parse),
 		Basis: c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.parseAmount),
@@ -83,7 +96,7 @@ func (im *importer) burden(c cell) error {
 			c.wrong("annual_wage_cap", "a component paid by the hour can't have a cap")
 		}
 	} else {
-		row.Value = int64(read(c, "value", parsePercent))
+		row.Value = int64(c.percent("value", parsePercent))
 	}
 	if row.Value < 0 {
 		c.wrong("value", "burden can't be below 0")
@@ -98,8 +111,8 @@ func (im *importer) burden(c cell) error {
 }
 
 func (im *importer) taxCode(c cell) error {
-	before := len(im.problems)
-	row := store.TaxComponent{TaxCodeID: id(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: read(c, "percent", parsePercent)}
+	before := im.faults
+	row := store.TaxComponent{TaxCodeID: id(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", parsePercent)}
 	for _, category := range strings.Fields(c.Get("applies_to")) {
 		if !slices.Contains(billing.Categories, category) {
 			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(billing.Categories, ", "))
@@ -116,14 +129,14 @@ func (im *importer) taxCode(c cell) error {
 }
 
 func (im *importer) labourRate(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.LabourRate{
 		CardID: id(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Method: c.oneOf("method", "hourly", "markup"),
 		OvertimeFactor: readOptional(c, "overtime_factor", parseFactor), DoubleFactor: readOptional(c, "double_factor", parseFactor),
 	}
 	if row.Method == "markup" {
-		row.Value = int64(read(c, "value", markupPercent))
+		row.Value = int64(c.percent("value", markupPercent))
 	} else {
 		row.Value = int64(read(c, "value", parseRate))
 		if row.Value < 0 {
@@ -143,10 +156,10 @@ func (im *importer) labourRate(c cell) error {
 }
 
 func (im *importer) markup(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Markup{
 		CardID: id(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Category: c.oneOf("category", costCategories...),
-		OverCost: read(c, "over_cost", parseRate), Percent: read(c, "percent", markupPercent),
+		OverCost: read(c, "over_cost", parseRate), Percent: c.percent("percent", markupPercent),
 	}
 	if row.OverCost < 0 {
 		c.wrong("over_cost", "a unit cost can't be below 0 here")
@@ -158,7 +171,7 @@ func (im *importer) markup(c cell) error {
 }
 
 func (im *importer) customer(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Customer{
 		Code: c.Get("code"), Name: c.Get("name"), Email: c.Get("email"), Address: c.Get("address"), Phone: c.Get("phone"), TermsDays: readOptional(c, "terms_days", wholeDays),
 		RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"), InvoicePer: c.oneOf("invoice_per", "job", "customer"), Version: 1,
@@ -170,12 +183,12 @@ func (im *importer) customer(c cell) error {
 }
 
 func (im *importer) job(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Job{
 		Number: c.Get("number"), NumberOrder: sortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"), Type: c.Get("type"),
 		Status: c.oneOf("status", "quoting", "live", "paused", "finished", "closed"), Basis: c.oneOf("basis", "tm", "fixed", "none"),
 		Contract: readOptional(c, "contract", im.parseAmount), RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"),
-		Retainage: read(c, "retainage", parsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
+		Retainage: c.percent("retainage", parsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
 		Site: c.Get("site"), Description: c.Get("description"), NeedsCostCode: c.yes("needs_cost_code"), Version: 1,
 	}
 	if c.Get("customer") == "" && row.Basis != "none" {
@@ -194,7 +207,7 @@ func (im *importer) job(c cell) error {
 }
 
 func (im *importer) phase(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Phase{JobID: id(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.parseAmount)}
 	if c.Get("basis") != "" {
 		basis := c.oneOf("basis", "tm", "fixed", "none")

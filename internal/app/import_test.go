@@ -1,6 +1,8 @@
 package app_test
 
 import (
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -269,4 +271,14 @@ func TestLimitsAreReadAsHoursAreWritten(t *testing.T) {
 	for _, bad := range []string{"7:60", "x:1", "170:00", "-1"} {
 		require.Error(t, files{"settings.csv": "key,value\novertime_daily_hours," + bad}.bringInto(t, newBook(t)), bad)
 	}
+}
+
+// textFiles writes files into a folder of their own.
+func textFiles(t *testing.T, texts map[string]string) string {
+	t.Helper()
+	folder := t.TempDir()
+	for name, text := range texts {
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte(text), 0o600))
+	}
+	return folder
 }

@@ -13,7 +13,7 @@ import (
 )
 
 func (im *importer) timeEntry(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.TimeEntry{
 		Ref: c.Get("ref"), WorkerID: id(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), JobID: id(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"), PayClass: worktime.PayClass(c.oneOf("pay_class", "auto", "regular", "overtime", "double")),
@@ -72,7 +72,7 @@ func (c cell) worked(row *store.TimeEntry) {
 
 // workday reads when somebody was at work on a day, by the clock. No figure rests on it.
 func (im *importer) workday(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Workday{
 		WorkerID: id(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), Start: read(c, "start", clock), Finish: read(c, "finish", clock),
 		BreakMinutes: read(c, "break_minutes", minutes),
@@ -91,11 +91,12 @@ func (im *importer) workday(c cell) error {
 }
 
 func clock(s string) (money.Minutes, error) {
-	t, err := time.Parse("15:04", s)
-	if err != nil {
-		return 0, fmt.Errorf("%q is not a time such as 07:30", s)
+	for _, layout := range []string{"15:04", "3:04 PM", "3:04PM", "15:04:05", "3:04:05 PM"} { // as spreadsheets write them too
+		if t, err := time.Parse(layout, strings.ToUpper(s)); err == nil && t.Second() == 0 {
+			return money.Minutes(t.Hour()*60 + t.Minute()), nil
+		}
 	}
-	return money.Minutes(t.Hour()*60 + t.Minute()), nil
+	return 0, fmt.Errorf("%q is not a time such as 07:30 or 7:30 AM", s)
 }
 
 func minutes(s string) (money.Minutes, error) {
@@ -107,7 +108,7 @@ func minutes(s string) (money.Minutes, error) {
 }
 
 func (im *importer) item(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.Item{Code: c.Get("code"), Description: c.Get("description"), Category: c.oneOf("category", costCategories...), Unit: c.Get("unit"), Active: c.yes("active")}
 	if err := c.good(before); err != nil {
 		return err
@@ -117,7 +118,7 @@ func (im *importer) item(c cell) error {
 }
 
 func (im *importer) itemPrice(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.ItemPrice{
 		ItemID: id(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse), UnitCost: read(c, "unit_cost", parseRate),
 		SellPrice: readOptional(c, "sell_price", parseRate),
@@ -133,7 +134,7 @@ func (im *importer) itemPrice(c cell) error {
 }
 
 func (im *importer) costDocument(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.CostDocument{
 		Ref: c.Get("ref"), Kind: c.oneOf("kind", documentKinds...), Supplier: c.Get("supplier"), WorkerID: c.refer("worker", "workers"), Date: read(c, "date", calendar.Parse),
 		Number: c.Get("number"), Freight: read(c, "freight", im.parseAmount), Tax: read(c, "tax", im.parseAmount),
@@ -154,7 +155,7 @@ func (im *importer) costDocument(c cell) error {
 }
 
 func (im *importer) costLine(c cell) error {
-	before := len(im.problems)
+	before := im.faults
 	row := store.CostLine{
 		DocumentID: id(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: sortKey(c.Get("line")), Category: c.oneOf("category", costCategories...),
 		Description: c.Get("description"), Quantity: read(c, "quantity", parseQuantity), Unit: c.Get("unit"), UnitCost: read(c, "unit_cost", parseRate),

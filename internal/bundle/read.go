@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"encoding/csv"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -103,6 +104,8 @@ type Bundle struct {
 	files map[string][]Row
 	root  fs.FS
 	close func() error
+	// SmallPercents says that percentages below a half are meant as they are: so they are where Jarvo wrote the bundle.
+	SmallPercents bool
 }
 
 // Close ends the reading of scans.
@@ -185,6 +188,9 @@ func read(root fs.FS) (*Bundle, error) {
 	}
 	for _, e := range entries {
 		name := e.Name()
+		if name == description {
+			b.SmallPercents = writtenByUs(root)
+		}
 		if name == description || strings.HasPrefix(name, ".") || name == ScanFolder && e.IsDir() {
 			continue
 		}
@@ -200,6 +206,13 @@ func read(root fs.FS) (*Bundle, error) {
 		b.files[name] = rows
 	}
 	return b, problems.Err()
+}
+
+// writtenByUs says that a bundle is one that was taken out of a book.
+func writtenByUs(root fs.FS) bool {
+	data, err := fs.ReadFile(root, description)
+	var p dataPackage
+	return err == nil && json.Unmarshal(data, &p) == nil && p.Name == packageName
 }
 
 func readFile(root fs.FS, table Table, problems *Problems) ([]Row, error) {
@@ -228,6 +241,7 @@ func parse(table Table, data []byte, problems *Problems) []Row {
 	if bytes.IndexByte(header, ';') >= 0 && bytes.IndexByte(header, ',') < 0 {
 		r.Comma = ';' // as an office program saves it in some countries
 	}
+	r.FieldsPerRecord = -1
 	names, err := r.Read()
 	if err != nil {
 		if !errors.Is(err, io.EOF) {
@@ -236,7 +250,10 @@ func parse(table Table, data []byte, problems *Problems) []Row {
 		return nil
 	}
 	for i := range names {
-		names[i] = strings.TrimSpace(names[i])
+		names[i] = strings.ToLower(strings.TrimSpace(names[i]))
+	}
+	for len(names) > 0 && names[len(names)-1] == "" { // commas that trail
+		names = names[:len(names)-1]
 	}
 	if !checkHeader(table, names, problems) {
 		return nil
@@ -250,7 +267,7 @@ func parse(table Table, data []byte, problems *Problems) []Row {
 	for {
 		record, err := r.Read()
 		if errors.Is(err, io.EOF) {
-			return rows
+			break
 		}
 		if err != nil {
 			var p *csv.ParseError
@@ -259,26 +276,55 @@ func parse(table Table, data []byte, problems *Problems) []Row {
 				line = p.Line
 			}
 			problems.Add(table.File, line, "", "%s", csvReason(err))
-			if len(*problems) >= mostProblems || !errors.Is(err, csv.ErrFieldCount) {
-				return rows
-			}
-			continue
+			return rows
 		}
 		line, _ := r.FieldPos(0)
+		record, ok := fitted(record, len(names))
+		if !ok {
+			problems.Add(table.File, line, "", "this row has more or fewer cells than the header")
+		}
+		if record == nil {
+			continue
+		}
 		row := Row{File: table.File, Line: line, at: at, values: make([]string, len(table.Columns))}
 		for i, name := range names {
 			row.values[at[name]] = strings.TrimSpace(record[i])
 		}
-		if table.fill(row, problems) && table.once(row, seen, problems) {
-			rows = append(rows, row)
+		if r.Comma == ';' {
+			table.pointed(row)
+		}
+		rows = append(rows, row)
+	}
+	for i, c := range table.Columns {
+		if c.Type == "date" {
+			readDates(table, rows, i, problems)
+		}
+	}
+	return slices.DeleteFunc(rows, func(row Row) bool { return !table.fill(row, problems) || !table.once(row, seen, problems) })
+}
+
+// fitted is a row with as many cells as there are columns; nil where it is empty, or false as well where it can't be.
+func fitted(record []string, columns int) ([]string, bool) {
+	blank := func(cell string) bool { return strings.TrimSpace(cell) == "" }
+	if !slices.ContainsFunc(record, func(cell string) bool { return !blank(cell) }) {
+		return nil, true
+	}
+	if len(record) < columns || slices.ContainsFunc(record[columns:], func(cell string) bool { return !blank(cell) }) {
+		return nil, false
+	}
+	return record[:columns], true
+}
+
+// pointed gives the figures of a row decimal points in place of commas.
+func (t Table) pointed(row Row) {
+	for i, c := range t.Columns {
+		if c.Type == "number" || c.Name == "hours" || c.Name == "value" {
+			row.values[i] = decimalComma(row.values[i])
 		}
 	}
 }
 
 func csvReason(err error) string {
-	if errors.Is(err, csv.ErrFieldCount) {
-		return "this row has more or fewer cells than the header"
-	}
 	return "this is not CSV: " + strings.TrimPrefix(err.Error(), "parse error on ")
 }
 
@@ -289,7 +335,7 @@ func checkHeader(table Table, names []string, problems *Problems) bool {
 			problems.Add(table.File, 1, name, "this column is there twice")
 		}
 		if table.at(name) < 0 {
-			problems.Add(table.File, 1, name, "there is no such column in %s", table.File)
+			problems.Add(table.File, 1, name, "there is no such column in %s%s", table.File, table.didYouMean(name))
 		}
 	}
 	for _, c := range table.Columns {

@@ -142,8 +142,11 @@ type field struct {
 	Constraints map[string]bool `json:"constraints,omitempty"`
 }
 
+// packageName is the name of a bundle that was taken out of a book.
+const packageName = "jarvo-bundle"
+
 func packageOf(tables []Table) dataPackage {
-	p := dataPackage{Profile: "tabular-data-package", Name: "jarvo-bundle", Resources: []resource{}}
+	p := dataPackage{Profile: "tabular-data-package", Name: packageName, Resources: []resource{}}
 	for _, t := range tables {
 		r := resource{Name: t.File[:len(t.File)-len(".csv")], Path: t.File, Profile: "tabular-data-resource", Format: "csv", Encoding: "utf-8"}
 		for _, c := range t.Columns {
