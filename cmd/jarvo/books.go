@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -28,12 +29,8 @@ func (c *commands) importBundle() *cobra.Command {
 			}
 			b.SmallPercents = b.SmallPercents || small
 			_, missing := os.Stat(c.file)
-			s, err := store.Open(cmd.Context(), c.file)
-			if err != nil {
-				return errors.Join(err, b.Close())
-			}
-			brought, err := app.New(s, now).Import(cmd.Context(), app.Console, b)
-			err = errors.Join(err, b.Close(), s.Close())
+			brought, err := c.bringIn(cmd.Context(), b)
+			err = errors.Join(err, b.Close())
 			if err != nil && missing != nil { // a book that could not be begun is not left behind
 				for _, end := range []string{"", "-wal", "-shm"} {
 					_ = os.Remove(c.file + end)
@@ -47,6 +44,15 @@ func (c *commands) importBundle() *cobra.Command {
 	}
 	cmd.Flags().BoolVar(&small, "small-percents", false, "percentages below 0.5 are meant as they are, and not as fractions")
 	return cmd
+}
+
+func (c *commands) bringIn(ctx context.Context, b *bundle.Bundle) ([]app.Brought, error) {
+	s, err := store.Open(ctx, c.file)
+	if err != nil {
+		return nil, err
+	}
+	brought, err := app.New(s, now).Import(ctx, app.Console, b)
+	return brought, errors.Join(err, s.Close())
 }
 
 // printBrought writes what came in, a file of the bundle in a line.
@@ -70,6 +76,13 @@ func (c *commands) export() *cobra.Command {
 				})
 			})
 		},
+	}
+}
+
+func (c *commands) template() *cobra.Command {
+	return &cobra.Command{
+		Use: "template FOLDER", Short: "Write a bundle to fill in: heads, notes and an example row of each file", Args: cobra.ExactArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error { return bundle.WriteTemplate(args[0]) },
 	}
 }
 

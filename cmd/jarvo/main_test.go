@@ -57,6 +57,35 @@ func TestAnImportThatFailsLeavesNoBookBehind(t *testing.T) {
 	assert.NoFileExists(t, db)
 }
 
+func TestATemplateComesInAsItIs(t *testing.T) {
+	ctx, folder, db := context.Background(), filepath.Join(t.TempDir(), "template"), filepath.Join(t.TempDir(), "b.db")
+	for _, args := range [][]string{{"template", folder}, {"import", folder, "--db", db}, {"verify", "--db", db}} {
+		require.Zero(t, run(ctx, args), args)
+	}
+	assert.FileExists(t, filepath.Join(folder, "README.txt"))
+}
+
+// Whoever stops a command is told so, and finds nothing half done under the name that was asked for.
+func TestAStoppedCommandDoesNothing(t *testing.T) {
+	folder := t.TempDir()
+	db := filepath.Join(folder, "b.db")
+	require.Zero(t, run(context.Background(), []string{"import", vector, "--db", db}))
+	stopped, stop := context.WithCancel(context.Background())
+	stop()
+	out := func(name string) string { return filepath.Join(folder, name) }
+	for _, args := range [][]string{
+		{"export", out("out"), "--db", db}, {"export", out("out.zip"), "--db", db}, {"backup", out("copy.db"), "--db", db}, {"import", vector, "--db", out("new.db")},
+		{"bill", "--through", "2025-03-31", "--issue", "--db", db}, {"verify", "--db", db}, {"import", vector, "--db", db},
+	} {
+		assert.Equal(t, exitFailed, run(stopped, args), args)
+	}
+	left, err := os.ReadDir(folder)
+	require.NoError(t, err)
+	assert.Len(t, left, 1, left)
+	assert.Zero(t, run(context.Background(), []string{"verify", "--db", db}))
+	assert.Equal(t, exitFailed, run(context.Background(), []string{"invoice", "SG-998", "--out", out("i.pdf"), "--db", db}), "nothing was billed")
+}
+
 func TestTheDemoBookIsWholeAndVerified(t *testing.T) {
 	ctx := context.Background()
 	for _, day := range []time.Time{time.Date(2026, 11, 23, 8, 0, 0, 0, time.UTC), time.Date(2027, 1, 3, 8, 0, 0, 0, time.UTC)} {

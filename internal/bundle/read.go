@@ -21,6 +21,7 @@ const (
 	largestFile  = 1 << 28
 	largestScan  = 1 << 24
 	description  = "datapackage.json"
+	notesFile    = "README.txt"
 )
 
 // Problem is what is wrong at one place of a bundle.
@@ -191,7 +192,7 @@ func read(root fs.FS) (*Bundle, error) {
 		if name == description {
 			b.SmallPercents = writtenByUs(root)
 		}
-		if name == description || strings.HasPrefix(name, ".") || name == ScanFolder && e.IsDir() {
+		if name == description || name == notesFile || strings.HasPrefix(name, ".") || name == ScanFolder && e.IsDir() {
 			continue
 		}
 		table, known := tableOf(name)

@@ -11,12 +11,17 @@ type Column struct {
 	Required bool // it can't be absent or blank
 	Key      bool
 	Type     string // of the Table Schema: string, number, integer, date, boolean
+	Doc      string
+	Enum     []string // what it can hold, blank for anything
+	Refers   string   // the file whose first column it names, blank for none
 }
 
 // Table is one file of a bundle.
 type Table struct {
 	File    string
+	Doc     string
 	Columns []Column
+	Example []string // a row as a template has it
 }
 
 // at is the place of a column, -1 where there is none.
@@ -33,87 +38,176 @@ func yesNo(name string) Column   { return Column{Name: name, Type: "boolean"} }
 func (c Column) or(otherwise string) Column { c.Default = otherwise; return c }
 func (c Column) needed() Column             { c.Required = true; return c }
 func (c Column) key() Column                { c.Key = true; return c }
+func (c Column) of(words ...string) Column  { c.Enum = words; return c }
+func (c Column) to(file string) Column      { c.Refers = file; return c }
+func (c Column) is(doc string) Column       { c.Doc = doc; return c }
+
+// The words that columns of several files hold.
+var (
+	statuses   = []string{"draft", "submitted", "approved"}
+	bases      = []string{"tm", "fixed", "none"}
+	categories = []string{"material", "equipment", "subcontract", "expense", "mileage"}
+)
+
+// settingKeys are what settings.csv can hold.
+const settingKeys = "company_name, address, email, currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
+	"double_daily_hours, overtime_days, double_days, overtime_factor, double_factor, purchase_tax, distance_unit, " +
+	"invoice_prefix, next_invoice_number, next_job_number, terms_days, rate_card, tax_code, unbilled_alert_days"
+
+// ofExport describes the files that a person does not write.
+const ofExport = "What an export writes of what was invoiced and paid, so that a bundle is whole."
 
 // Tables are the files of a bundle, in the order in which they are brought in.
 var Tables = []Table{
-	{"settings.csv", []Column{text("key").key().needed(), text("value")}},
-	{"holidays.csv", []Column{date("date").key().needed(), text("name")}},
-	{"cost_codes.csv", []Column{text("code").key().needed(), text("name")}},
-	{"trades.csv", []Column{text("code").key().needed(), text("name")}},
-	{"workers.csv", []Column{
-		text("code").key().needed(), text("name").needed(), text("trade"), text("burden_class"), text("crew"), yesNo("exempt").or("no"),
-		text("kind").or("employee"), yesNo("active").or("yes"),
-	}},
-	{"wages.csv", []Column{text("worker").key().needed(), date("effective_from").key().needed(), number("rate").needed()}},
-	{"year_openings.csv", []Column{text("worker").key().needed(), integer("year").key().needed(), number("gross").or("0"), number("straight").or("0")}},
-	{"burdens.csv", []Column{
-		text("class").key().needed(), text("component").key().needed(), date("effective_from").key().needed(), text("basis").needed(), number("value").needed(), number("annual_wage_cap"),
-	}},
-	{"tax_codes.csv", []Column{text("code").key().needed(), text("component").key().needed(), number("percent").needed(), text("applies_to").needed()}},
-	{"labour_rates.csv", []Column{
-		text("card").key().needed(), date("effective_from").key().needed(), text("worker").key(), text("trade").key(), text("cost_code").key(), text("method").needed(), number("value").needed(),
+	{File: "settings.csv", Doc: "The company and its rules, a setting a row.", Columns: []Column{
+		text("key").is(settingKeys).key().needed(),
+		text("value"),
+	}, Example: []string{"company_name", "Brackwater Dock & Pile"}},
+	{File: "holidays.csv", Doc: "Days on which all work is paid double.", Columns: []Column{
+		date("date").key().needed(), text("name"),
+	}, Example: []string{"2026-12-25", "Christmas"}},
+	{File: "cost_codes.csv", Doc: "What kind of work hours and costs are booked to.", Columns: []Column{
+		text("code").key().needed(), text("name"),
+	}, Example: []string{"320", "Drive piles"}},
+	{File: "trades.csv", Doc: "What workers are.", Columns: []Column{
+		text("code").key().needed(), text("name"),
+	}, Example: []string{"driver", "Pile driver"}},
+	{File: "workers.csv", Doc: "Whose hours are booked.", Columns: []Column{
+		text("code").key().needed(), text("name").needed(), text("trade").to("trades.csv"), text("burden_class").is("of burdens.csv"),
+		text("crew").is("who they work with"), yesNo("exempt").is("paid no overtime").or("no"),
+		text("kind").of("employee", "hired").or("employee"), yesNo("active").or("yes"),
+	}, Example: []string{"cato", "Cato Brandl", "driver", "Field", "Pile crew", "no", "employee", "yes"}},
+	{File: "wages.csv", Doc: "What a worker earns an hour, from a date on.", Columns: []Column{
+		text("worker").to("workers.csv").key().needed(), date("effective_from").is("the first day it holds").key().needed(),
+		number("rate").is("money an hour").needed(),
+	}, Example: []string{"cato", "2026-01-01", "38.50"}},
+	{File: "year_openings.csv", Doc: "What a worker had earned in a year before the hours of the book begin: annual wage caps count it.", Columns: []Column{
+		text("worker").to("workers.csv").key().needed(), integer("year").key().needed(), number("gross").or("0"),
+		number("straight").or("0"),
+	}, Example: []string{"cato", "2026", "12500.00", "11800.00"}},
+	{File: "burdens.csv", Doc: "What comes on top of wages, by class and component, from a date on.", Columns: []Column{
+		text("class").key().needed(), text("component").key().needed(), date("effective_from").key().needed(),
+		text("basis").is("what it is counted on: gross pay, pay without overtime premiums, or hours").of("gross", "straight", "hour").needed(),
+		number("value").is("percent, or money an hour where the basis is hour").needed(),
+		number("annual_wage_cap").is("earnings of a year from which it is not paid"),
+	}, Example: []string{"Field", "Contributions", "2026-01-01", "gross", "7.65", ""}},
+	{File: "tax_codes.csv", Doc: "Taxes on what is invoiced.", Columns: []Column{
+		text("code").key().needed(), text("component").key().needed(), number("percent").is("as 6.25, not 0.0625").needed(),
+		text("applies_to").is("categories, parted by spaces: labour material equipment subcontract expense mileage fixed other").needed(),
+	}, Example: []string{"HARBOR", "State", "6.25", "material equipment"}},
+	{File: "labour_rates.csv", Doc: "What an hour is charged at, by card, from a date on. Of the rows that fit the one that says most decides.", Columns: []Column{
+		text("card").key().needed(), date("effective_from").key().needed(), text("worker").to("workers.csv").key(),
+		text("trade").to("trades.csv").key(), text("cost_code").to("cost_codes.csv").key(), text("method").of("hourly", "markup").needed(),
+		number("value").is("money an hour, or percent on cost where the method is markup").needed(),
 		number("overtime_factor"), number("double_factor"),
+	}, Example: []string{"STANDARD", "2026-01-01", "", "driver", "", "hourly", "85.00", "1.5", "2"}},
+	{File: "markups.csv", Doc: "What is put on costs, by card and category, from a date on.", Columns: []Column{
+		text("card").key().needed(), date("effective_from").key().needed(), text("category").of(categories...).key().needed(),
+		number("over_cost").is("for unit costs from this on").key().or("0"), number("percent").is("as 15, not 0.15").needed(),
+	}, Example: []string{"STANDARD", "2026-01-01", "material", "0", "15"}},
+	{File: "customers.csv", Doc: "Who pays.", Columns: []Column{
+		text("code").key().needed(), text("name").needed(), text("email"), text("address"), text("phone"),
+		integer("terms_days").is("days until an invoice is due; blank is the company's"), text("rate_card"),
+		text("tax_code").to("tax_codes.csv"),
+		yesNo("tax_exempt").or("no"), text("invoice_per").of("job", "customer").or("job"),
+	}, Example: []string{"ferry", "Ferry Landing Trust", "office@ferry.example", "1 Quay Street", "", "30", "STANDARD", "HARBOR", "no", "job"}},
+	{File: "jobs.csv", Doc: "What is worked on, for a customer.", Columns: []Column{
+		text("number").key().needed(), text("customer").to("customers.csv"), text("name").needed(), text("type"),
+		text("status").of("quoting", "live", "paused", "finished", "closed").or("live"),
+		text("basis").is("tm is time and materials").of(bases...).or("tm"), number("contract").is("money agreed"), text("rate_card"),
+		text("tax_code").to("tax_codes.csv"), number("retainage").is("percent that the customer holds back").or("0"), date("start"),
+		date("finish"), text("site"), text("description"), yesNo("needs_cost_code").or("no"),
+	}, Example: []string{"1187", "ferry", "Ferry landing", "pier", "live", "tm", "", "STANDARD", "HARBOR", "5", "2026-03-02", "", "1 Quay Street", "", "no"}},
+	{File: "phases.csv", Doc: "Parts of a job.", Columns: []Column{
+		text("job").to("jobs.csv").key().needed(), text("code").key().needed(), text("name"), text("basis").of(bases...),
+		number("contract"),
+	}, Example: []string{"1187", "drive", "Drive piles", "", ""}},
+	{File: "time_entries.csv", Doc: "Hours: either a duration, or start, finish and break.", Columns: []Column{
+		text("ref").key().needed(), text("worker").to("workers.csv").needed(), date("date").needed(), text("job").to("jobs.csv").needed(),
+		text("phase"), text("cost_code").to("cost_codes.csv"), text("hours").is("8, 8.5 or 8:30"), text("start").is("07:00"),
+		text("finish"),
+		text("break_minutes").or("0"), yesNo("billable").or("yes"),
+		text("pay_class").of("auto", "regular", "overtime", "double").or("auto"), number("rate").is("a price an hour of its own"),
+		text("status").of(statuses...).or("approved"), text("note"),
+	}, Example: []string{"T1", "cato", "2026-03-02", "1187", "drive", "320", "8.5", "", "", "0", "yes", "auto", "", "approved", ""}},
+	{File: "workdays.csv", Doc: "When somebody was at work by the clock. The hours are placed on jobs by time_entries.csv.", Columns: []Column{
+		text("worker").to("workers.csv").key().needed(), date("date").key().needed(), text("start").needed(), text("finish").needed(),
+		text("break_minutes").or("0"),
+	}, Example: []string{"cato", "2026-03-02", "07:00", "15:30", "30"}},
+	{File: "items.csv", Doc: "The price list.", Columns: []Column{
+		text("code").key().needed(), text("description").needed(), text("category").of(categories...).or("material"), text("unit"),
+		yesNo("active").or("yes"),
+	}, Example: []string{"PILE12", "Timber pile 12 in", "material", "ea", "yes"}},
+	{File: "item_prices.csv", Doc: "What an item costs and sells at, from a date on.", Columns: []Column{
+		text("item").to("items.csv").key().needed(), date("effective_from").key().needed(), number("unit_cost").needed(),
+		number("sell_price"),
+	}, Example: []string{"PILE12", "2026-01-01", "412.00", "495.00"}},
+	{File: "cost_documents.csv", Doc: "Suppliers' invoices, receipts, claims and logs: their heads.", Columns: []Column{
+		text("ref").key().needed(), text("kind").of("supplier_invoice", "receipt", "claim", "mileage", "plant").needed(), text("supplier"),
+		text("worker").is("who is to be paid back").to("workers.csv"), date("date").needed(), text("number").is("the supplier's"),
+		number("freight").or("0"), number("tax").or("0"),
+		text("status").of(statuses...).or("approved"), text("note"),
+	}, Example: []string{"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "approved", ""}},
+	{File: "cost_lines.csv", Doc: "The lines of cost documents, each for its job.", Columns: []Column{
+		text("document").to("cost_documents.csv").key().needed(), text("line").key().needed(), text("category").of(categories...).needed(),
+		text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").needed(),
+		text("job").to("jobs.csv"), text("phase"), text("cost_code").to("cost_codes.csv"), yesNo("billable").or("yes"),
+		number("markup").is("percent of its own"), number("sell_price").is("money a unit of its own"), text("item").to("items.csv"),
+	}, Example: []string{"D1", "1", "material", "Timber pile 12 in", "4", "ea", "412.00", "1187", "drive", "320", "yes", "", "", "PILE12"}},
+	{File: attachments, Doc: "Scans and photos of papers; the files lie in the folder attachments.", Columns: []Column{
+		text("document").to("cost_documents.csv").key().needed(),
+		text("file").is("in the folder attachments: PDF, PNG or JPEG").key().needed(), text("name"), text("added_at"), text("added_by"),
 	}},
-	{"markups.csv", []Column{text("card").key().needed(), date("effective_from").key().needed(), text("category").key().needed(), number("over_cost").key().or("0"), number("percent").needed()}},
-	{"customers.csv", []Column{
-		text("code").key().needed(), text("name").needed(), text("email"), text("address"), text("phone"), integer("terms_days"), text("rate_card"), text("tax_code"),
-		yesNo("tax_exempt").or("no"), text("invoice_per").or("job"),
+	{File: "reimbursements.csv", Doc: "Papers that were paid back to their worker, and by which payment.", Columns: []Column{
+		text("document").to("cost_documents.csv").key().needed(), text("ref").needed(), date("date").needed(), text("note"),
 	}},
-	{"jobs.csv", []Column{
-		text("number").key().needed(), text("customer"), text("name").needed(), text("type"), text("status").or("live"), text("basis").or("tm"), number("contract"), text("rate_card"),
-		text("tax_code"), number("retainage").or("0"), date("start"), date("finish"), text("site"), text("description"), yesNo("needs_cost_code").or("no"),
+	{File: "dismissals.csv", Doc: "Loose ends that were set aside.", Columns: []Column{
+		text("kind").of("hole", "twice", "over", "below").key().needed(),
+		text("subject").is("a worker's code and a date, a supplier and a number, or a job's number").key().needed(),
+		text("reason").needed(), text("at"), text("who"),
 	}},
-	{"phases.csv", []Column{text("job").key().needed(), text("code").key().needed(), text("name"), text("basis"), number("contract")}},
-	{"time_entries.csv", []Column{
-		text("ref").key().needed(), text("worker").needed(), date("date").needed(), text("job").needed(), text("phase"), text("cost_code"), text("hours"), text("start"), text("finish"),
-		text("break_minutes").or("0"), yesNo("billable").or("yes"), text("pay_class").or("auto"), number("rate"), text("status").or("approved"), text("note"),
-	}},
-	{"workdays.csv", []Column{
-		text("worker").key().needed(), date("date").key().needed(), text("start").needed(), text("finish").needed(), text("break_minutes").or("0"),
-	}},
-	{"items.csv", []Column{text("code").key().needed(), text("description").needed(), text("category").or("material"), text("unit"), yesNo("active").or("yes")}},
-	{"item_prices.csv", []Column{text("item").key().needed(), date("effective_from").key().needed(), number("unit_cost").needed(), number("sell_price")}},
-	{"cost_documents.csv", []Column{
-		text("ref").key().needed(), text("kind").needed(), text("supplier"), text("worker"), date("date").needed(), text("number"), number("freight").or("0"), number("tax").or("0"),
-		text("status").or("approved"), text("note"),
-	}},
-	{"cost_lines.csv", []Column{
-		text("document").key().needed(), text("line").key().needed(), text("category").needed(), text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").needed(),
-		text("job"), text("phase"), text("cost_code"), yesNo("billable").or("yes"), number("markup"), number("sell_price"), text("item"),
-	}},
-	{attachments, []Column{
-		text("document").key().needed(), text("file").key().needed(), text("name"), text("added_at"), text("added_by"),
-	}},
-	{"reimbursements.csv", []Column{text("document").key().needed(), text("ref").needed(), date("date").needed(), text("note")}},
-	{"dismissals.csv", []Column{text("kind").key().needed(), text("subject").key().needed(), text("reason").needed(), text("at"), text("who")}},
-	{"invoices.csv", []Column{
-		text("ref").key().needed(), text("status").needed(), text("prefix"), integer("number"), text("customer").needed(), date("date").needed(), date("due").needed(), text("grouping").or("trade"),
-		text("title"), text("company_name"), text("company_address"), text("company_email"), text("customer_name"), text("customer_address"), number("subtotal").or("0"), number("tax").or("0"),
+	{File: "invoices.csv", Doc: ofExport, Columns: []Column{
+		text("ref").key().needed(), text("status").of("draft", "issued").needed(), text("prefix"), integer("number"),
+		text("customer").to("customers.csv").needed(), date("date").needed(), date("due").needed(), text("grouping").or("trade"),
+		text("title"), text("company_name"), text("company_address"), text("company_email"), text("customer_name"),
+		text("customer_address"), number("subtotal").or("0"), number("tax").or("0"),
 		number("retainage").or("0"), number("total").or("0"), number("due_now").or("0"), text("issued_at"),
 	}},
-	{"invoice_lines.csv", []Column{
-		text("invoice").key().needed(), integer("position").key().needed(), text("job").needed(), text("category"), text("text"), integer("minutes").or("0"), number("quantity").or("0"),
+	{File: "invoice_lines.csv", Doc: ofExport, Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("job").to("jobs.csv").needed(),
+		text("category"), text("text"), integer("minutes").or("0"), number("quantity").or("0"),
 		text("unit"), number("amount").needed(),
 	}},
-	{"invoice_taxes.csv", []Column{
-		text("invoice").key().needed(), integer("position").key().needed(), text("tax_code").needed(), text("component").needed(), number("percent").needed(), number("base").needed(),
+	{File: "invoice_taxes.csv", Doc: ofExport, Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("tax_code").needed(),
+		text("component").needed(), number("percent").needed(), number("base").needed(),
 		number("amount").needed(),
 	}},
-	{"invoice_jobs.csv", []Column{
-		text("invoice").key().needed(), text("job").key().needed(), number("subtotal").needed(), number("retainage_percent").or("0"), number("retainage").or("0"),
+	{File: "invoice_jobs.csv", Doc: ofExport, Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(), text("job").to("jobs.csv").key().needed(), number("subtotal").needed(),
+		number("retainage_percent").or("0"), number("retainage").or("0"),
 	}},
-	{"invoice_sources.csv", []Column{
-		text("invoice").key().needed(), text("time_entry").key(), text("document").key(), text("line").key(), integer("position"), number("charge").needed(), number("amount").needed(),
+	{File: "invoice_sources.csv", Doc: ofExport, Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(), text("time_entry").to("time_entries.csv").key(),
+		text("document").to("cost_documents.csv").key(), text("line").key(), integer("position"), number("charge").needed(),
+		number("amount").needed(),
 	}},
-	{"labour_segments.csv", []Column{
-		text("time_entry").key().needed(), text("class").key().needed(), integer("minutes").needed(), number("straight").needed(), number("gross").needed(), number("burden").needed(),
+	{File: "labour_segments.csv", Doc: ofExport, Columns: []Column{
+		text("time_entry").to("time_entries.csv").key().needed(), text("class").of("regular", "overtime", "double").key().needed(),
+		integer("minutes").needed(), number("straight").needed(), number("gross").needed(), number("burden").needed(),
 		number("cost"), number("charge"),
 	}},
-	{"landed_costs.csv", []Column{
-		text("document").key().needed(), text("line").key().needed(), number("base").needed(), number("freight").needed(), number("tax").needed(), number("charge").needed(),
+	{File: "landed_costs.csv", Doc: ofExport, Columns: []Column{
+		text("document").to("cost_documents.csv").key().needed(), text("line").key().needed(), number("base").needed(),
+		number("freight").needed(), number("tax").needed(), number("charge").needed(),
 	}},
-	{"payments.csv", []Column{text("ref").key().needed(), text("customer").needed(), date("date").needed(), number("amount").needed(), text("note")}},
-	{"payment_allocations.csv", []Column{text("payment").key().needed(), text("invoice").key().needed(), number("amount").needed()}},
+	{File: "payments.csv", Doc: ofExport, Columns: []Column{
+		text("ref").key().needed(), text("customer").to("customers.csv").needed(), date("date").needed(), number("amount").needed(),
+		text("note"),
+	}},
+	{File: "payment_allocations.csv", Doc: ofExport, Columns: []Column{
+		text("payment").to("payments.csv").key().needed(), text("invoice").to("invoices.csv").key().needed(), number("amount").needed(),
+	}},
 }
 
 // attachments lists the scans of papers; its column file names each in the folder [ScanFolder].
