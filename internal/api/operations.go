@@ -80,7 +80,7 @@ func (s *server) registerSession(api huma.API) {
 		return whoOf(actor), nil
 	})
 	operate(api, http.MethodDelete, "/api/session", "signOut", "Sign out", func(ctx context.Context, _ app.Actor, _ *nothing) (done, error) {
-		return done{}, s.sessions.Destroy(ctx)
+		return done{}, s.leave(ctx)
 	})
 	operate(api, http.MethodGet, "/api/choices", "choices", "What fields choose from", func(ctx context.Context, actor app.Actor, _ *nothing) (app.Choices, error) {
 		return s.App.Choices(ctx, actor)

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"maps"
 	"math/rand/v2"
 	"net/http"
 	"net/http/cookiejar"
@@ -147,7 +148,8 @@ func (m maker) value(name string, s *shape, depth int) any {
 		return first
 	case "object":
 		out := map[string]any{}
-		for key, property := range s.Properties {
+		for _, key := range slices.Sorted(maps.Keys(s.Properties)) { // the same seed makes the same requests
+			property := s.Properties[key]
 			if property.ReadOnly || !slices.Contains(s.Required, key) && m.IntN(2) == 0 || m.IntN(80) == 0 || depth > 6 {
 				continue
 			}
@@ -251,6 +253,9 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 	for n := range count {
 		k := all[m.IntN(len(all))]
 		made := m.request(k.path, k.method, k.op)
+		if made.address == "/api/users/1" { // who asks keeps the password
+			made.address = "/api/users/2"
+		}
 		if m.IntN(30) == 0 {
 			made = m.file()
 		}

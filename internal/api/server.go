@@ -69,7 +69,6 @@ func New(o Options) (http.Handler, error) {
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.Secure = o.Encrypted
-	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) { s.wrote(w, r, app.Told(err)) }
 	if index, err := fs.ReadFile(o.Files, "index.html"); err == nil {
 		s.index = index
 	}
@@ -77,7 +76,7 @@ func New(o Options) (http.Handler, error) {
 	r.Use(s.numbered, s.log, middleware.Recoverer, secure, s.named, http.NewCrossOriginProtection().Handler, sized, middleware.Compress(5))
 	r.Get("/healthz", s.health)
 	r.Group(func(r chi.Router) {
-		r.Use(s.sessions.LoadAndSave)
+		r.Use(s.remembered)
 		r.Post("/api/session", s.signIn)
 		api := humachi.New(r, Config())
 		api.UseMiddleware(s.identify(api))
@@ -105,6 +104,7 @@ const (
 	nonceKey
 	requestKey
 	listenerKey
+	writerKey
 )
 
 // request is what the log says of a request: its number, from where it came, and whose it is once that is known.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"net/http"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -122,12 +123,45 @@ func (s *server) tried(ctx context.Context, err error) {
 	}
 }
 
+// remembered finds the session of a request. It is kept where it is changed, by enter and leave, before anything is answered.
+func (s *server) remembered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Add("Vary", "Cookie")
+		token := ""
+		if cookie, err := r.Cookie(s.sessions.Cookie.Name); err == nil {
+			token = cookie.Value
+		}
+		ctx, err := s.sessions.Load(r.Context(), token)
+		if !s.wrote(w, r, app.Told(err)) {
+			return
+		}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, writerKey, w)))
+	})
+}
+
+// enter begins a session under a new token, and ends the one that there was.
 func (s *server) enter(ctx context.Context, actor app.Actor) error {
 	if err := s.sessions.RenewToken(ctx); err != nil {
-		return err
+		return app.Told(err)
 	}
 	s.sessions.Put(ctx, userInSession, actor.UserID)
 	s.sessions.Put(ctx, generationInSession, actor.Generation)
+	token, until, err := s.sessions.Commit(ctx)
+	return s.cookie(ctx, token, until, err)
+}
+
+// leave ends the session.
+func (s *server) leave(ctx context.Context) error {
+	return s.cookie(ctx, "", time.Time{}, s.sessions.Destroy(ctx))
+}
+
+func (s *server) cookie(ctx context.Context, token string, until time.Time, err error) error {
+	if err != nil {
+		return app.Told(err)
+	}
+	if w, ok := ctx.Value(writerKey).(http.ResponseWriter); ok {
+		s.sessions.WriteSessionCookie(ctx, w, token, until)
+	}
 	return nil
 }
 
