@@ -2,13 +2,10 @@ package api
 
 import (
 	"context"
-	"encoding/json"
 	"net/http"
 	"reflect"
 
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/danielgtaylor/huma/v2/adapters/humachi"
-	"github.com/go-chi/chi/v5"
 
 	"jarvo/internal/app"
 )
@@ -47,9 +44,7 @@ type (
 	}
 	atVersion struct {
 		ID   int64 `path:"id"`
-		Body struct {
-			Version int64 `json:"version"`
-		}
+		Body AtVersion
 	}
 )
 
@@ -113,9 +108,7 @@ func (s *server) registerSession(api huma.API) {
 	})
 	operate(api, http.MethodPost, "/api/jobs/{id}/code", "codeHours", "Give a job's hours without a cost code one", func(ctx context.Context, actor app.Actor, in *struct {
 		ID   int64 `path:"id"`
-		Body struct {
-			CostCodeID int64 `json:"costCodeId"`
-		}
+		Body Coding
 	},
 	) (done, error) {
 		return done{}, s.App.CodeHours(ctx, actor, in.ID, in.Body.CostCodeID)
@@ -137,6 +130,48 @@ type CellsSaved struct {
 	Edits []app.CellEdit `json:"edits" maxItems:"2000"`
 }
 
+// WorkdaysSaved is when workers of a crew were at work on a day.
+type WorkdaysSaved struct {
+	Date    string            `json:"date" format:"date"`
+	Crew    string            `json:"crew"`
+	Workers []app.WorkdayEdit `json:"workers" maxItems:"500"`
+}
+
+// CrewWeek is a week that is handed in.
+type CrewWeek struct {
+	Week  string `json:"week" format:"date"`
+	Crew  string `json:"crew"`
+	Job   string `json:"job"`
+	Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
+}
+
+// OwnWeek is a worker's own week that is handed in.
+type OwnWeek struct {
+	Week  string `json:"week" format:"date"`
+	Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
+}
+
+// Break says whether a break begins or ends.
+type Break struct {
+	On bool `json:"on"`
+}
+
+// Coding gives hours a cost code.
+type Coding struct {
+	CostCodeID int64 `json:"costCodeId"`
+}
+
+// AtVersion says on which version something is done.
+type AtVersion struct {
+	Version int64 `json:"version" doc:"as it was seen"`
+}
+
+// Regrouping chooses how much detail an invoice shows.
+type Regrouping struct {
+	Version  int64  `json:"version" doc:"as it was seen"`
+	Grouping string `json:"grouping"`
+}
+
 func (c CellsSaved) query() app.SheetQuery {
 	return app.SheetQuery{Week: c.Week, Crew: c.Crew, Job: c.Job}
 }
@@ -156,12 +191,7 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodGet, "/api/time/day", "timeDay", "A crew's day by the clock", func(ctx context.Context, actor app.Actor, in *app.DayQuery) (app.DaySheet, error) {
 		return s.App.DaySheet(ctx, actor, *in)
 	})
-	operate(api, http.MethodPut, "/api/time/day", "saveWorkdays", "Take when workers were at work", func(ctx context.Context, actor app.Actor, in *withBody[struct {
-		Date    string            `json:"date" format:"date"`
-		Crew    string            `json:"crew"`
-		Workers []app.WorkdayEdit `json:"workers" maxItems:"500"`
-	}],
-	) (app.DaySheet, error) {
+	operate(api, http.MethodPut, "/api/time/day", "saveWorkdays", "Take when workers were at work", func(ctx context.Context, actor app.Actor, in *withBody[WorkdaysSaved]) (app.DaySheet, error) {
 		return s.App.SaveWorkdays(ctx, actor, app.DayQuery{Date: in.Body.Date, Crew: in.Body.Crew}, in.Body.Workers)
 	})
 	operate(api, http.MethodPost, "/api/time/import/preview", "previewHours", "Read a table of hours", func(ctx context.Context, actor app.Actor, in *withBody[app.HoursFile]) (app.HoursPreview, error) {
@@ -170,13 +200,7 @@ func (s *server) registerCapture(api huma.API) {
 	operate(api, http.MethodPost, "/api/time/import", "bringHours", "Bring the good rows of a table of hours in", func(ctx context.Context, actor app.Actor, in *withBody[app.HoursFile]) (app.HoursPreview, error) {
 		return s.App.BringHours(ctx, actor, in.Body)
 	})
-	operate(api, http.MethodPost, "/api/time/hand-in", "handIn", "Hand a crew's week in", func(ctx context.Context, actor app.Actor, in *withBody[struct {
-		Week  string `json:"week" format:"date"`
-		Crew  string `json:"crew"`
-		Job   string `json:"job"`
-		Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
-	}],
-	) (app.Sheet, error) {
+	operate(api, http.MethodPost, "/api/time/hand-in", "handIn", "Hand a crew's week in", func(ctx context.Context, actor app.Actor, in *withBody[CrewWeek]) (app.Sheet, error) {
 		return s.App.HandIn(ctx, actor, app.SheetQuery{Week: in.Body.Week, Crew: in.Body.Crew, Job: in.Body.Job}, in.Body.Ahead)
 	})
 	operate(api, http.MethodGet, "/api/time/reading", "readCell", "What a text is read as", func(ctx context.Context, actor app.Actor, in *struct {
@@ -272,10 +296,7 @@ func (s *server) registerBilling(api huma.API) {
 	})
 	operate(api, http.MethodPut, "/api/invoices/{id}/grouping", "regroup", "Choose how much detail the customer sees", func(ctx context.Context, actor app.Actor, in *struct {
 		ID   int64 `path:"id"`
-		Body struct {
-			Version  int64  `json:"version"`
-			Grouping string `json:"grouping"`
-		}
+		Body Regrouping
 	},
 	) (app.InvoiceView, error) {
 		return s.App.Regroup(ctx, actor, in.ID, in.Body.Version, in.Body.Grouping)
@@ -383,10 +404,7 @@ func (s *server) registerClock(api huma.API) {
 	operate(api, http.MethodPost, "/api/clock/in", "clockIn", "Begin to work", func(ctx context.Context, actor app.Actor, in *withBody[app.ClockIn]) (app.ClockPage, error) {
 		return s.App.ClockIn(ctx, actor, in.Body)
 	})
-	operate(api, http.MethodPost, "/api/clock/break", "clockBreak", "Begin or end a break", func(ctx context.Context, actor app.Actor, in *withBody[struct {
-		On bool `json:"on"`
-	}],
-	) (app.ClockPage, error) {
+	operate(api, http.MethodPost, "/api/clock/break", "clockBreak", "Begin or end a break", func(ctx context.Context, actor app.Actor, in *withBody[Break]) (app.ClockPage, error) {
 		return s.App.ClockBreak(ctx, actor, in.Body.On)
 	})
 	operate(api, http.MethodPost, "/api/clock/out", "clockOut", "End the work", func(ctx context.Context, actor app.Actor, in *withBody[app.ClockOut]) (app.ClockPage, error) {
@@ -402,18 +420,7 @@ func (s *server) registerClock(api huma.API) {
 	) (app.ClockPage, error) {
 		return s.App.ChangeOwn(ctx, actor, in.ID, in.Body)
 	})
-	operate(api, http.MethodPost, "/api/clock/hand-in", "handInOwn", "Hand the own week in", func(ctx context.Context, actor app.Actor, in *withBody[struct {
-		Week  string `json:"week" format:"date"`
-		Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
-	}],
-	) (app.ClockPage, error) {
+	operate(api, http.MethodPost, "/api/clock/hand-in", "handInOwn", "Hand the own week in", func(ctx context.Context, actor app.Actor, in *withBody[OwnWeek]) (app.ClockPage, error) {
 		return s.App.HandInOwn(ctx, actor, in.Body.Week, in.Body.Ahead)
 	})
-}
-
-// Describe is the OpenAPI description of all operations, as indented JSON.
-func Describe() ([]byte, error) {
-	api := humachi.New(chi.NewRouter(), Config())
-	(&server{}).register(api)
-	return json.MarshalIndent(api.OpenAPI(), "", "  ")
 }

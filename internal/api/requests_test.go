@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -21,6 +22,7 @@ import (
 	"testing/fstest"
 	"time"
 
+	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -203,6 +205,44 @@ func (m maker) file() madeRequest {
 	})}
 }
 
+// description holds answers against what is promised of them.
+type description struct {
+	*jsonschema.Compiler
+	compiled map[string]*jsonschema.Schema
+}
+
+func promised(t *testing.T, data []byte) *description {
+	t.Helper()
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
+	require.NoError(t, err)
+	d := &description{jsonschema.NewCompiler(), map[string]*jsonschema.Schema{}}
+	d.AssertFormat()
+	require.NoError(t, d.AddResource("openapi.json", doc))
+	return d
+}
+
+// describes is nil where an answer is one that the description has: its status, its kind, and each of its properties.
+func (d *description) describes(path, method string, response *http.Response, text []byte) error {
+	media := response.Header.Get("Content-Type")
+	if media != "application/json" && media != "application/problem+json" {
+		return nil
+	}
+	escaped := strings.NewReplacer("~", "~0", "/", "~1", "{", "%7B", "}", "%7D", "+", "%2B")
+	at := fmt.Sprintf("openapi.json#/paths/%s/%s/responses/%d/content/%s/schema", escaped.Replace(path), method, response.StatusCode, escaped.Replace(media))
+	if d.compiled[at] == nil {
+		schema, err := d.Compile(at)
+		if err != nil {
+			return err
+		}
+		d.compiled[at] = schema
+	}
+	answer, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
+	if err != nil {
+		return err
+	}
+	return d.compiled[at].Validate(answer)
+}
+
 // No request that the description allows, or nearly allows, is answered with a fault of ours or takes over a second; and what they leave in
 // the book can be shown, verified, taken out and brought in again.
 func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
@@ -249,7 +289,7 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 		}
 	}
 	slices.SortFunc(all, func(a, b known) int { return strings.Compare(a.op.ID, b.op.ID) })
-	statuses, faults := map[int]int{}, map[string]bool{}
+	statuses, faults, as := map[int]int{}, map[string]bool{}, promised(t, data)
 	for n := range count {
 		k := all[m.IntN(len(all))]
 		made := m.request(k.path, k.method, k.op)
@@ -275,6 +315,10 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 		if fault := fmt.Sprintf("%s %d", made.id, response.StatusCode); (response.StatusCode >= 500 || took > longestFor) && !faults[fault] {
 			faults[fault] = true
 			t.Errorf("request %d, %s %s %.400s: %d in %v %.300s", n, made.method, made.address, made.body, response.StatusCode, took, text)
+		}
+		if err := as.describes(k.path, k.method, response, text); made.id == k.op.ID && err != nil && !faults[made.id] {
+			faults[made.id] = true
+			t.Errorf("request %d, %s %s is not answered as described: %v\n%.300s", n, made.method, made.address, err, text)
 		}
 		if response.StatusCode == http.StatusUnauthorized {
 			signIn()

@@ -65,7 +65,7 @@ func New(o Options) (http.Handler, error) {
 	s := &server{Options: o, sessions: scs.New(), accounts: &tries{most: accountTries, span: triesSpan}, addresses: &tries{most: addressTries, span: triesSpan}}
 	s.sessions.Store = o.Sessions
 	s.sessions.Lifetime = sessionLife
-	s.sessions.Cookie.Name = "jarvo"
+	s.sessions.Cookie.Name = cookieName
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.Secure = o.Encrypted
@@ -75,6 +75,7 @@ func New(o Options) (http.Handler, error) {
 	r := chi.NewRouter()
 	r.Use(s.numbered, s.log, middleware.Recoverer, secure, s.named, http.NewCrossOriginProtection().Handler, sized, middleware.Compress(5))
 	r.Get("/healthz", s.health)
+	r.Get("/openapi.json", s.description)
 	r.Group(func(r chi.Router) {
 		r.Use(s.remembered)
 		r.Post("/api/session", s.signIn)
@@ -93,7 +94,7 @@ func Config() huma.Config {
 	config.DocsPath = ""
 	config.SchemasPath = ""
 	config.CreateHooks = nil
-	config.OpenAPIPath = "/openapi"
+	config.OpenAPIPath = "" // Describe is what is served
 	return config
 }
 
@@ -217,6 +218,15 @@ func (s *server) health(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	_, _ = fmt.Fprintln(w, "ok")
+}
+
+func (s *server) description(w http.ResponseWriter, r *http.Request) {
+	data, err := Describe()
+	if !s.wrote(w, r, err) {
+		return
+	}
+	w.Header().Set("Content-Type", "application/json")
+	_, _ = w.Write(data)
 }
 
 // serveFile serves the front end: its files by name, and its page for every other address.

@@ -18,9 +18,9 @@ type WaitingWeek struct {
 	Crew     string   `json:"crew"`
 	Week     string   `json:"week" format:"date"`
 	Days     []string `json:"days" doc:"hours of each day of the week"`
-	Hours    string   `json:"hours"`
-	Cost     string   `json:"cost"`
-	Charge   string   `json:"charge"`
+	Hours    string   `json:"hours" format:"decimal"`
+	Cost     string   `json:"cost" format:"decimal"`
+	Charge   string   `json:"charge" format:"decimal"`
 	Marks    []Mark   `json:"marks"`
 	Entries  []Seen   `json:"entries"`
 	Trail    Trail    `json:"trail"`
@@ -33,8 +33,8 @@ type WaitingPaper struct {
 	Detail     string `json:"detail"`
 	Lines      int64  `json:"lines"`
 	Scans      int64  `json:"scans" doc:"attached to it"`
-	Cost       string `json:"cost"`
-	Charge     string `json:"charge"`
+	Cost       string `json:"cost" format:"decimal"`
+	Charge     string `json:"charge" format:"decimal"`
 	Marks      []Mark `json:"marks"`
 	Version    int64  `json:"version"`
 	Trail      Trail  `json:"trail"`
@@ -44,9 +44,9 @@ type WaitingPaper struct {
 type ApproveSheet struct {
 	Weeks  []WaitingWeek  `json:"weeks"`
 	Papers []WaitingPaper `json:"papers"`
-	Hours  string         `json:"hours"`
-	Cost   string         `json:"cost"`
-	Charge string         `json:"charge"`
+	Hours  string         `json:"hours" format:"decimal"`
+	Cost   string         `json:"cost" format:"decimal"`
+	Charge string         `json:"charge" format:"decimal"`
 	// The oldest come first; these are not in the lists, but are in the totals.
 	MoreWeeks  int64 `json:"moreWeeks,omitempty"`
 	MorePapers int64 `json:"morePapers,omitempty"`

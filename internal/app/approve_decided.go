@@ -19,8 +19,8 @@ type Decided struct {
 	Title    string `json:"title"`
 	Detail   string `json:"detail"`
 	Week     string `json:"week,omitempty" format:"date"`
-	Hours    string `json:"hours,omitempty"`
-	Cost     string `json:"cost"`
+	Hours    string `json:"hours,omitempty" format:"decimal"`
+	Cost     string `json:"cost" format:"decimal"`
 	Now      string `json:"now" enum:"draft,submitted,approved,on an invoice" doc:"how far it is by now"`
 	Entries  []Seen `json:"entries" doc:"of a week, those that can still be returned"`
 	Document *Seen  `json:"document,omitempty"`

@@ -16,19 +16,19 @@ type WeekCheck struct {
 	HandedIn string       `json:"handedIn,omitempty" doc:"by whom"`
 	At       string       `json:"at,omitempty" format:"date-time"`
 	Days     []CheckedDay `json:"days"`
-	Hours    string       `json:"hours"`
-	Overtime string       `json:"overtime,omitempty"`
-	Cost     string       `json:"cost"`
-	Charge   string       `json:"charge,omitempty"`
+	Hours    string       `json:"hours" format:"decimal"`
+	Overtime string       `json:"overtime,omitempty" format:"decimal"`
+	Cost     string       `json:"cost" format:"decimal"`
+	Charge   string       `json:"charge,omitempty" format:"decimal"`
 	Held     []HeldRow    `json:"held"`
 }
 
 // CheckedDay is a day of it.
 type CheckedDay struct {
 	Date    string         `json:"date" format:"date"`
-	Hours   string         `json:"hours"`
-	Crew    string         `json:"crew,omitempty" doc:"hours that the rest of the crew had; absent where it did not work"`
-	Usual   string         `json:"usual,omitempty" doc:"hours of the worker's usual day; absent where it is not known yet"`
+	Hours   string         `json:"hours" format:"decimal"`
+	Crew    string         `json:"crew,omitempty" format:"decimal" doc:"hours that the rest of the crew had; absent where it did not work"`
+	Usual   string         `json:"usual,omitempty" format:"decimal" doc:"hours of the worker's usual day; absent where it is not known yet"`
 	Marked  bool           `json:"marked" doc:"it stands out"`
 	Off     bool           `json:"off,omitempty" doc:"known to have been off"`
 	Entries []CheckedEntry `json:"entries"`
@@ -40,18 +40,18 @@ type CheckedEntry struct {
 	Place    string `json:"place"`
 	Detail   string `json:"detail" doc:"phase, code and times"`
 	Note     string `json:"note,omitempty"`
-	Hours    string `json:"hours"`
-	Overtime string `json:"overtime,omitempty"`
-	Cost     string `json:"cost,omitempty"`
-	Charge   string `json:"charge,omitempty"`
+	Hours    string `json:"hours" format:"decimal"`
+	Overtime string `json:"overtime,omitempty" format:"decimal"`
+	Cost     string `json:"cost,omitempty" format:"decimal"`
+	Charge   string `json:"charge,omitempty" format:"decimal"`
 	Status   string `json:"status"`
 }
 
 // HeldRow is a figure of the week beside what it is held against.
 type HeldRow struct {
 	What    string `json:"what"`
-	Usual   string `json:"usual"`
-	This    string `json:"this"`
+	Usual   string `json:"usual" format:"decimal"`
+	This    string `json:"this" format:"decimal"`
 	Beyond  string `json:"beyond,omitempty" doc:"by how much it stands out, in words"`
 	IsMoney bool   `json:"isMoney"`
 }

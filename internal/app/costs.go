@@ -30,12 +30,12 @@ type Line struct {
 	// What it comes to; read only.
 	Job        *Named  `json:"job,omitempty" readOnly:"true"`
 	Listed     *Listed `json:"listed,omitempty" readOnly:"true" doc:"what the price list has for it on the date of the paper"`
-	Base       string  `json:"base,omitempty" readOnly:"true"`
-	FreightTax string  `json:"freightTax,omitempty" readOnly:"true"`
-	Landed     string  `json:"landed,omitempty" readOnly:"true"`
-	MarkupUsed string  `json:"markupUsed,omitempty" readOnly:"true"`
-	Margin     string  `json:"margin,omitempty" readOnly:"true"`
-	Charge     string  `json:"charge,omitempty" readOnly:"true"`
+	Base       string  `json:"base,omitempty" format:"decimal" readOnly:"true"`
+	FreightTax string  `json:"freightTax,omitempty" format:"decimal" readOnly:"true"`
+	Landed     string  `json:"landed,omitempty" format:"decimal" readOnly:"true"`
+	MarkupUsed string  `json:"markupUsed,omitempty" format:"decimal" readOnly:"true"`
+	Margin     string  `json:"margin,omitempty" format:"decimal" readOnly:"true"`
+	Charge     string  `json:"charge,omitempty" format:"decimal" readOnly:"true"`
 	MarkupFrom string  `json:"markupFrom,omitempty" readOnly:"true" doc:"where the markup came from, in words"`
 	NoMarkup   bool    `json:"noMarkup,omitempty" readOnly:"true" doc:"no card has a markup for it: charged at cost, a loose end"`
 	Trail      *Trail  `json:"trail,omitempty" readOnly:"true"`
@@ -59,14 +59,14 @@ type Document struct {
 	Status      string       `json:"status,omitempty" readOnly:"true"`
 	Locked      string       `json:"locked,omitempty" readOnly:"true" doc:"why it can't be changed"`
 	Recovered   bool         `json:"recovered,omitempty" readOnly:"true" doc:"tax is recovered and no cost"`
-	Goods       string       `json:"goods,omitempty" readOnly:"true" doc:"sum of the lines"`
-	Total       string       `json:"total,omitempty" readOnly:"true" doc:"lines, freight and tax: what the paper says"`
-	Landed      string       `json:"landed,omitempty" readOnly:"true"`
-	Spread      string       `json:"spread,omitempty" readOnly:"true" doc:"freight and tax that are spread over the lines"`
-	Charge      string       `json:"charge,omitempty" readOnly:"true"`
+	Goods       string       `json:"goods,omitempty" format:"decimal" readOnly:"true" doc:"sum of the lines"`
+	Total       string       `json:"total,omitempty" format:"decimal" readOnly:"true" doc:"lines, freight and tax: what the paper says"`
+	Landed      string       `json:"landed,omitempty" format:"decimal" readOnly:"true"`
+	Spread      string       `json:"spread,omitempty" format:"decimal" readOnly:"true" doc:"freight and tax that are spread over the lines"`
+	Charge      string       `json:"charge,omitempty" format:"decimal" readOnly:"true"`
 	ByJob       []JobGoods   `json:"byJob,omitempty" readOnly:"true"`
 	Warnings    []string     `json:"warnings,omitempty" readOnly:"true"`
-	PaidBack    string       `json:"paidBack,omitempty" format:"date" readOnly:"true" doc:"when it was paid back to its worker"`
+	PaidBack    string       `json:"paidBack,omitempty" readOnly:"true" doc:"when it was paid back to its worker"`
 	Trail       *Trail       `json:"trail,omitempty" readOnly:"true"`
 	Attachments []Attachment `json:"attachments,omitempty" readOnly:"true"`
 }
@@ -74,9 +74,9 @@ type Document struct {
 // JobGoods is what a document buys for a job against what that job is charged.
 type JobGoods struct {
 	Job     string `json:"job"`
-	Bought  string `json:"bought"`
-	Charged string `json:"charged,omitempty"`
-	Margin  string `json:"margin,omitempty"`
+	Bought  string `json:"bought" format:"decimal"`
+	Charged string `json:"charged,omitempty" format:"decimal"`
+	Margin  string `json:"margin,omitempty" format:"decimal"`
 }
 
 // DocumentRow is a cost document in a list.
@@ -86,7 +86,7 @@ type DocumentRow struct {
 	Detail  string `json:"detail"`
 	Kind    string `json:"kind"`
 	Date    string `json:"date" format:"date"`
-	Total   string `json:"total" doc:"landed cost of its lines"`
+	Total   string `json:"total" format:"decimal" doc:"landed cost of its lines"`
 	NoJob   int64  `json:"noJob" doc:"lines without a job"`
 	Scans   int64  `json:"scans" doc:"scans and photos attached"`
 	Trail   Trail  `json:"trail"`
@@ -96,7 +96,7 @@ type DocumentRow struct {
 // DocumentList is the Costs tab's list.
 type DocumentList struct {
 	Documents []DocumentRow `json:"documents"`
-	Total     string        `json:"total" doc:"of all papers in scope, also those not listed"`
+	Total     string        `json:"total" format:"decimal" doc:"of all papers in scope, also those not listed"`
 	Count     int64         `json:"count" doc:"papers in scope; the newest are listed"`
 	Suppliers []string      `json:"suppliers"`
 }

@@ -20,13 +20,13 @@ type ReadyRow struct {
 	Name        string            `json:"name"`
 	Customer    string            `json:"customer"`
 	Kinds       map[string]string `json:"kinds" doc:"charge by category; absent where there is none"`
-	Total       string            `json:"total"`
+	Total       string            `json:"total" format:"decimal"`
 	Oldest      string            `json:"oldest" format:"date"`
 	AgeDays     int64             `json:"ageDays"`
 	Late        bool              `json:"late" doc:"waiting longer than the company's limit"`
-	BilledSoFar string            `json:"billedSoFar"`
+	BilledSoFar string            `json:"billedSoFar" format:"decimal"`
 	OnDraft     string            `json:"onDraft,omitempty" doc:"what drafts hold of this job"`
-	Cost        string            `json:"cost"`
+	Cost        string            `json:"cost" format:"decimal"`
 }
 
 // NotReadyRow is work that can't go on an invoice yet, why, and where to settle it.
@@ -34,7 +34,7 @@ type NotReadyRow struct {
 	Reason string `json:"reason"`
 	What   string `json:"what"`
 	Detail string `json:"detail"`
-	Amount string `json:"amount" doc:"charge, or cost where AtCost"`
+	Amount string `json:"amount" format:"decimal" doc:"charge, or cost where AtCost"`
 	AtCost bool   `json:"atCost"`
 	Step   string `json:"step" doc:"what settles it"`
 	Link   string `json:"link" doc:"the address where it is settled"`
@@ -48,11 +48,11 @@ type DraftRow struct {
 	Title    string `json:"title"`
 	Date     string `json:"date" format:"date"`
 	Due      string `json:"due" format:"date"`
-	Subtotal string `json:"subtotal"`
-	Tax      string `json:"tax"`
-	DueNow   string `json:"dueNow"`
-	Paid     string `json:"paid"`
-	Balance  string `json:"balance"`
+	Subtotal string `json:"subtotal" format:"decimal"`
+	Tax      string `json:"tax" format:"decimal"`
+	DueNow   string `json:"dueNow" format:"decimal"`
+	Paid     string `json:"paid" format:"decimal"`
+	Balance  string `json:"balance" format:"decimal"`
 	DaysLate int64  `json:"daysLate"`
 	Trail    Trail  `json:"trail"`
 }
@@ -69,13 +69,13 @@ type BillSheet struct {
 // BillTotals are the sums of the lists of the Bill tab.
 type BillTotals struct {
 	Kinds       map[string]string `json:"kinds"`
-	Ready       string            `json:"ready"`
-	BilledSoFar string            `json:"billedSoFar"`
-	Drafts      string            `json:"drafts"`
-	Issued      string            `json:"issued"`
-	Paid        string            `json:"paid"`
-	Balance     string            `json:"balance"`
-	Overdue     string            `json:"overdue"`
+	Ready       string            `json:"ready" format:"decimal"`
+	BilledSoFar string            `json:"billedSoFar" format:"decimal"`
+	Drafts      string            `json:"drafts" format:"decimal"`
+	Issued      string            `json:"issued" format:"decimal"`
+	Paid        string            `json:"paid" format:"decimal"`
+	Balance     string            `json:"balance" format:"decimal"`
+	Overdue     string            `json:"overdue" format:"decimal"`
 }
 
 // InvoiceView is an invoice as the customer will see it, and what it is made of.
@@ -95,34 +95,34 @@ type InvoiceView struct {
 	CustomerName    string        `json:"customerName"`
 	CustomerAddress string        `json:"customerAddress"`
 	Sections        []PaperPart   `json:"sections"`
-	Subtotal        string        `json:"subtotal"`
+	Subtotal        string        `json:"subtotal" format:"decimal"`
 	Taxes           []PaperTax    `json:"taxes"`
-	Tax             string        `json:"tax"`
-	Total           string        `json:"total"`
-	Retainage       string        `json:"retainage"`
+	Tax             string        `json:"tax" format:"decimal"`
+	Total           string        `json:"total" format:"decimal"`
+	Retainage       string        `json:"retainage" format:"decimal"`
 	HasRetainage    bool          `json:"hasRetainage"`
-	DueNow          string        `json:"dueNow"`
-	Paid            string        `json:"paid"`
-	Balance         string        `json:"balance"`
+	DueNow          string        `json:"dueNow" format:"decimal"`
+	Paid            string        `json:"paid" format:"decimal"`
+	Balance         string        `json:"balance" format:"decimal"`
 	Sources         []PaperSource `json:"sources"`
-	Cost            string        `json:"cost" doc:"what the work on it cost"`
-	Hours           string        `json:"hours"`
+	Cost            string        `json:"cost" format:"decimal" doc:"what the work on it cost"`
+	Hours           string        `json:"hours" format:"decimal"`
 	Unprintable     []string      `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
 }
 
 // PaperPart is the lines of one job and kind of cost, with their sum.
 type PaperPart struct {
 	Title  string      `json:"title"`
-	Amount string      `json:"amount"`
+	Amount string      `json:"amount" format:"decimal"`
 	Lines  []PaperLine `json:"lines"`
 }
 
 // PaperLine is one line on the paper.
 type PaperLine struct {
 	Text     string `json:"text"`
-	Quantity string `json:"quantity"`
+	Quantity string `json:"quantity" format:"decimal"`
 	Unit     string `json:"unit"`
-	Amount   string `json:"amount"`
+	Amount   string `json:"amount" format:"decimal"`
 }
 
 // PaperTax is one tax on the paper.
@@ -143,7 +143,7 @@ type PaperSource struct {
 	Detail   string `json:"detail"`
 	Date     string `json:"date" format:"date"`
 	Quantity string `json:"quantity"`
-	Amount   string `json:"amount"`
+	Amount   string `json:"amount" format:"decimal"`
 }
 
 type kindSum struct {

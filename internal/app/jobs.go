@@ -20,8 +20,8 @@ type JobRow struct {
 	Customer string `json:"customer"`
 	Basis    string `json:"basis"`
 	Status   string `json:"status"`
-	Contract string `json:"contract,omitempty"`
-	Hours    string `json:"hours"`
+	Contract string `json:"contract,omitempty" format:"decimal"`
+	Hours    string `json:"hours" format:"decimal"`
 	JobMoney
 	Oldest  string `json:"oldest,omitempty" format:"date"`
 	AgeDays int64  `json:"ageDays,omitempty"`
@@ -34,22 +34,22 @@ type JobRow struct {
 
 // JobMoney is the figures of calculation.md section 9.
 type JobMoney struct {
-	Labour   string `json:"labour"`
-	Other    string `json:"other"`
-	Cost     string `json:"cost"`
-	Pending  string `json:"pending" doc:"cost of work not yet approved, never mixed into cost"`
-	Billed   string `json:"billed"`
-	Unbilled string `json:"unbilled"`
-	Earned   string `json:"earned"`
-	Profit   string `json:"profit"`
-	Margin   string `json:"margin,omitempty"`
+	Labour   string `json:"labour" format:"decimal"`
+	Other    string `json:"other" format:"decimal"`
+	Cost     string `json:"cost" format:"decimal"`
+	Pending  string `json:"pending" format:"decimal" doc:"cost of work not yet approved, never mixed into cost"`
+	Billed   string `json:"billed" format:"decimal"`
+	Unbilled string `json:"unbilled" format:"decimal"`
+	Earned   string `json:"earned" format:"decimal"`
+	Profit   string `json:"profit" format:"decimal"`
+	Margin   string `json:"margin,omitempty" format:"decimal"`
 }
 
 // JobList is the Jobs tab.
 type JobList struct {
 	Jobs   []JobRow   `json:"jobs"`
 	Totals JobMoney   `json:"totals"`
-	Hours  string     `json:"hours"`
+	Hours  string     `json:"hours" format:"decimal"`
 	Scale  []ScaleTic `json:"scale"`
 	Closed int        `json:"closed" doc:"closed jobs that are not shown"`
 }
@@ -330,7 +330,7 @@ type JobFolder struct {
 	Type      string       `json:"type"`
 	Site      string       `json:"site"`
 	Start     string       `json:"start,omitempty" format:"date"`
-	Retainage string       `json:"retainage"`
+	Retainage string       `json:"retainage" format:"decimal"`
 	Kinds     []JobKind    `json:"kinds"`
 	Booked    []JobBooking `json:"booked"`
 	More      int64        `json:"more" doc:"bookings that are not listed"`
@@ -339,9 +339,9 @@ type JobFolder struct {
 // JobKind is a kind of cost of a job.
 type JobKind struct {
 	Category string `json:"category"`
-	Actual   string `json:"actual"`
-	Pending  string `json:"pending"`
-	Charge   string `json:"charge"`
+	Actual   string `json:"actual" format:"decimal"`
+	Pending  string `json:"pending" format:"decimal"`
+	Charge   string `json:"charge" format:"decimal"`
 }
 
 // JobBooking is a worker's hours of a week, or a cost line.
@@ -351,8 +351,8 @@ type JobBooking struct {
 	Date   string `json:"date" format:"date"`
 	What   string `json:"what"`
 	Detail string `json:"detail"`
-	Cost   string `json:"cost"`
-	Charge string `json:"charge,omitempty"`
+	Cost   string `json:"cost" format:"decimal"`
+	Charge string `json:"charge,omitempty" format:"decimal"`
 	Trail  Trail  `json:"trail"`
 }
 

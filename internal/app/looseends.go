@@ -22,7 +22,7 @@ type LooseEnd struct {
 	Detail  string `json:"detail"`
 	Date    string `json:"date,omitempty" format:"date" doc:"the day it is about, or the first of them"`
 	AgeDays int64  `json:"ageDays"`
-	AtStake string `json:"atStake,omitempty"`
+	AtStake string `json:"atStake,omitempty" format:"decimal"`
 	Step    string `json:"step"`
 	Link    string `json:"link"`
 	Subject string `json:"subject" doc:"which of its kind it is"`
@@ -35,7 +35,7 @@ type LooseEnd struct {
 	Crew       string `json:"crew,omitempty"`
 	Trade      string `json:"trade,omitempty"`
 	Category   string `json:"category,omitempty"`
-	Hours      string `json:"hours,omitempty" doc:"what the rest of the crew had"`
+	Hours      string `json:"hours,omitempty" format:"decimal" doc:"what the rest of the crew had"`
 	HandIn     bool   `json:"handIn,omitempty" doc:"the rest of the crew's week has been handed in"`
 }
 

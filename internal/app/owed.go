@@ -12,7 +12,7 @@ import (
 // Owed is what people laid out for the company and are to be paid back.
 type Owed struct {
 	People []OwedTo  `json:"people"`
-	Total  string    `json:"total" doc:"approved and not paid back"`
+	Total  string    `json:"total" format:"decimal" doc:"approved and not paid back"`
 	Paid   []PaidRow `json:"paid" doc:"the payments made last"`
 }
 
@@ -20,8 +20,8 @@ type Owed struct {
 type OwedTo struct {
 	WorkerID int64       `json:"workerId"`
 	Worker   string      `json:"worker"`
-	Owed     string      `json:"owed" doc:"approved and not paid back"`
-	Waiting  string      `json:"waiting,omitempty" doc:"not approved yet"`
+	Owed     string      `json:"owed" format:"decimal" doc:"approved and not paid back"`
+	Waiting  string      `json:"waiting,omitempty" format:"decimal" doc:"not approved yet"`
 	AgeDays  int64       `json:"ageDays" doc:"of the oldest approved paper"`
 	Papers   []OwedPaper `json:"papers"`
 }
@@ -31,7 +31,7 @@ type OwedPaper struct {
 	ID     int64  `json:"id"`
 	Title  string `json:"title"`
 	Date   string `json:"date" format:"date"`
-	Amount string `json:"amount" doc:"lines, freight and tax"`
+	Amount string `json:"amount" format:"decimal" doc:"lines, freight and tax"`
 	Ready  bool   `json:"ready" doc:"approved: it can be paid back"`
 }
 
@@ -40,7 +40,7 @@ type PaidRow struct {
 	ID     int64  `json:"id"`
 	Worker string `json:"worker"`
 	Date   string `json:"date" format:"date"`
-	Amount string `json:"amount"`
+	Amount string `json:"amount" format:"decimal"`
 	Papers int64  `json:"papers"`
 	Note   string `json:"note,omitempty"`
 }

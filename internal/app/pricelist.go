@@ -23,9 +23,9 @@ type PricedItem struct {
 
 // Listed is what the price list says of an item on a date; blank where it says nothing yet.
 type Listed struct {
-	UnitCost  string `json:"unitCost,omitempty" doc:"what a unit usually costs"`
-	SellPrice string `json:"sellPrice,omitempty" doc:"what a unit sells at; absent where it goes by markup"`
-	Margin    string `json:"margin,omitempty" doc:"of the sell price, in percent"`
+	UnitCost  string `json:"unitCost,omitempty" format:"decimal" doc:"what a unit usually costs"`
+	SellPrice string `json:"sellPrice,omitempty" format:"decimal" doc:"what a unit sells at; absent where it goes by markup"`
+	Margin    string `json:"margin,omitempty" format:"decimal" doc:"of the sell price, in percent"`
 	BelowCost bool   `json:"belowCost,omitempty" doc:"it sells for less than it costs"`
 	Since     string `json:"since,omitempty" format:"date"`
 	Paid      bool   `json:"paid,omitempty" doc:"the cost is what was paid last"`

@@ -21,11 +21,11 @@ type WorkerRow struct {
 	BurdenClass string `json:"burdenClass"`
 	Kind        string `json:"kind"`
 	Exempt      bool   `json:"exempt"`
-	Wage        string `json:"wage,omitempty"`
+	Wage        string `json:"wage,omitempty" format:"decimal"`
 	Since       string `json:"since,omitempty" format:"date"`
-	Burdened    string `json:"burdened,omitempty" doc:"cost of 60 regular minutes with no cap reached"`
-	Charge      string `json:"charge,omitempty" doc:"an hour by the company's card"`
-	Margin      string `json:"margin,omitempty"`
+	Burdened    string `json:"burdened,omitempty" format:"decimal" doc:"cost of 60 regular minutes with no cap reached"`
+	Charge      string `json:"charge,omitempty" format:"decimal" doc:"an hour by the company's card"`
+	Margin      string `json:"margin,omitempty" format:"decimal"`
 }
 
 // BurdenRow is a component of a class at a date.
@@ -33,12 +33,12 @@ type BurdenRow struct {
 	ID       int64  `json:"id"`
 	Name     string `json:"component"`
 	Basis    string `json:"basis"`
-	Value    string `json:"value"`
-	Cap      string `json:"annualWageCap,omitempty"`
-	Since    string `json:"since" format:"date"`
-	Regular  string `json:"regular,omitempty"`
-	Overtime string `json:"overtime,omitempty"`
-	Double   string `json:"double,omitempty"`
+	Value    string `json:"value" format:"decimal"`
+	Cap      string `json:"annualWageCap,omitempty" format:"decimal"`
+	Since    string `json:"since"`
+	Regular  string `json:"regular,omitempty" format:"decimal"`
+	Overtime string `json:"overtime,omitempty" format:"decimal"`
+	Double   string `json:"double,omitempty" format:"decimal"`
 }
 
 // BurdenBuild is a worker's wage stacked up to the burdened hour, by pay class.
@@ -62,9 +62,9 @@ type LabourRateRow struct {
 	CostCode string `json:"costCode,omitempty"`
 	Weight   int    `json:"weight"`
 	Method   string `json:"method"`
-	Value    string `json:"value"`
-	Overtime string `json:"overtime,omitempty" doc:"price of an overtime hour"`
-	Double   string `json:"double,omitempty"`
+	Value    string `json:"value" format:"decimal"`
+	Overtime string `json:"overtime,omitempty" format:"decimal" doc:"price of an overtime hour"`
+	Double   string `json:"double,omitempty" format:"decimal"`
 	From     string `json:"effectiveFrom" format:"date"`
 }
 
@@ -73,9 +73,9 @@ type MarkupRow struct {
 	ID       int64  `json:"id"`
 	Card     string `json:"card"`
 	Category string `json:"category"`
-	OverCost string `json:"overCost"`
-	Percent  string `json:"percent"`
-	Margin   string `json:"margin"`
+	OverCost string `json:"overCost" format:"decimal"`
+	Percent  string `json:"percent" format:"decimal"`
+	Margin   string `json:"margin" format:"decimal"`
 	From     string `json:"effectiveFrom" format:"date"`
 }
 

@@ -48,12 +48,12 @@ func (sc Scope) end() calendar.Date {
 
 // Footing is the totals of what is in scope. Money is absent for those who may not see it.
 type Footing struct {
-	Hours    string `json:"hours"`
-	Labour   string `json:"labour,omitempty"`
-	Other    string `json:"other,omitempty"`
-	Cost     string `json:"cost,omitempty"`
-	Charge   string `json:"charge,omitempty"`
-	Margin   string `json:"margin,omitempty" doc:"percent to two places; absent where there is no charge"`
+	Hours    string `json:"hours" format:"decimal"`
+	Labour   string `json:"labour,omitempty" format:"decimal"`
+	Other    string `json:"other,omitempty" format:"decimal"`
+	Cost     string `json:"cost,omitempty" format:"decimal"`
+	Charge   string `json:"charge,omitempty" format:"decimal"`
+	Margin   string `json:"margin,omitempty" format:"decimal" doc:"percent to two places; absent where there is no charge"`
 	NoCost   int64  `json:"noCost" doc:"entries left out of cost, since they have no wage"`
 	NoCharge int64  `json:"noCharge" doc:"billable entries left out of charge, since they have no price"`
 }

@@ -42,7 +42,7 @@ type CompanyView struct {
 	Digits        int    `json:"digits" doc:"decimals of the currency's amounts"`
 	WeekStart     string `json:"weekStart"`
 	Today         string `json:"today" format:"date"`
-	DailyLimit    string `json:"dailyLimit,omitempty" doc:"hours a day after which overtime comes"`
+	DailyLimit    string `json:"dailyLimit,omitempty" format:"decimal" doc:"hours a day after which overtime comes"`
 	NextJobNumber string `json:"nextJobNumber"`
 	CardID        int64  `json:"cardId,omitempty"`
 	PurchaseTax   string `json:"purchaseTax"`

@@ -19,7 +19,7 @@ type Tape struct {
 	Title   string          `json:"title"`
 	About   []string        `json:"about" doc:"what it is of, a line each"`
 	Roots   []workings.Step `json:"roots" doc:"the figures, each a tree whose leaves add up to it"`
-	Margin  string          `json:"margin,omitempty" doc:"percent of the price that is left over"`
+	Margin  string          `json:"margin,omitempty" format:"decimal" doc:"percent of the price that is left over"`
 	Missing string          `json:"missing,omitempty" doc:"what has to be settled before it has all its figures"`
 	History []HistoryLine   `json:"history"`
 }

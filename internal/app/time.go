@@ -35,14 +35,14 @@ type Cell struct {
 	EntryID  int64  `json:"entryId,omitempty"`
 	Version  int64  `json:"version,omitempty"`
 	Entries  int    `json:"entries" doc:"more than one is changed in the list, not here"`
-	Hours    string `json:"hours" doc:"decimal hours, blank where there are none"`
-	Overtime string `json:"overtime,omitempty" doc:"hours of it at a premium"`
+	Hours    string `json:"hours" format:"decimal" doc:"decimal hours, blank where there are none"`
+	Overtime string `json:"overtime,omitempty" format:"decimal" doc:"hours of it at a premium"`
 	Text     string `json:"text" doc:"as it is typed"`
 	Reading  string `json:"reading,omitempty" doc:"what it was read as"`
 	Status   string `json:"status,omitempty"`
 	Note     string `json:"note,omitempty"`
-	Cost     string `json:"cost,omitempty"`
-	Charge   string `json:"charge,omitempty"`
+	Cost     string `json:"cost,omitempty" format:"decimal"`
+	Charge   string `json:"charge,omitempty" format:"decimal"`
 	Locked   string `json:"locked,omitempty" doc:"why it can't be changed"`
 	Hole     bool   `json:"hole,omitempty" doc:"no hours on a day the rest of the crew worked"`
 }
@@ -60,10 +60,10 @@ type SheetLine struct {
 	OwnRate  bool   `json:"ownRate,omitempty" doc:"it has a price an hour of its own"`
 	Hired    bool   `json:"hired,omitempty" doc:"hired labour, no employee"`
 	Cells    []Cell `json:"cells"`
-	Hours    string `json:"hours"`
-	Overtime string `json:"overtime"`
-	Cost     string `json:"cost,omitempty"`
-	Charge   string `json:"charge,omitempty"`
+	Hours    string `json:"hours" format:"decimal"`
+	Overtime string `json:"overtime" format:"decimal"`
+	Cost     string `json:"cost,omitempty" format:"decimal"`
+	Charge   string `json:"charge,omitempty" format:"decimal"`
 	CostOnly bool   `json:"costOnly,omitempty" doc:"not billable, or not on time and materials"`
 	NoWage   bool   `json:"noWage,omitempty"`
 	NoRate   bool   `json:"noRate,omitempty"`
@@ -81,10 +81,10 @@ type Sheet struct {
 	Part     []int64       `json:"part,omitempty" doc:"the workers whose lines these are, where they are not of all"`
 	Lines    []SheetLine   `json:"lines"`
 	DayHours []string      `json:"dayHours"`
-	Hours    string        `json:"hours"`
-	Overtime string        `json:"overtime"`
-	Cost     string        `json:"cost,omitempty"`
-	Charge   string        `json:"charge,omitempty"`
+	Hours    string        `json:"hours" format:"decimal"`
+	Overtime string        `json:"overtime" format:"decimal"`
+	Cost     string        `json:"cost,omitempty" format:"decimal"`
+	Charge   string        `json:"charge,omitempty" format:"decimal"`
 	Drafts   int           `json:"drafts" doc:"entries not handed in"`
 	Footing  FootingChange `json:"footing"`
 	Saved    []SavedCell   `json:"saved,omitempty" doc:"what became of each edit, where the sheet answers a save"`

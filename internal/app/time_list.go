@@ -33,11 +33,11 @@ type EntryRow struct {
 	Start    string `json:"start,omitempty"`
 	Finish   string `json:"finish,omitempty"`
 	Break    string `json:"break,omitempty" doc:"minutes"`
-	Hours    string `json:"hours"`
-	Overtime string `json:"overtime,omitempty"`
+	Hours    string `json:"hours" format:"decimal"`
+	Overtime string `json:"overtime,omitempty" format:"decimal"`
 	Note     string `json:"note,omitempty"`
-	Cost     string `json:"cost,omitempty"`
-	Charge   string `json:"charge,omitempty"`
+	Cost     string `json:"cost,omitempty" format:"decimal"`
+	Charge   string `json:"charge,omitempty" format:"decimal"`
 	CostOnly bool   `json:"costOnly,omitempty"`
 	Trail    Trail  `json:"trail"`
 	Locked   string `json:"locked,omitempty"`
@@ -47,7 +47,7 @@ type EntryRow struct {
 type EntryList struct {
 	Entries []EntryRow `json:"entries"`
 	Count   int64      `json:"count" doc:"of all entries in scope, also those not listed"`
-	Hours   string     `json:"hours" doc:"of all entries in scope"`
+	Hours   string     `json:"hours" format:"decimal" doc:"of all entries in scope"`
 	Members []Named    `json:"members"`
 	Crews   []string   `json:"crews"`
 }

@@ -522,9 +522,9 @@ func (s *session) setEntryStatus(ids []int64, status, action, reason string) err
 
 // CellReading is what a text is read as while it is typed.
 type CellReading struct {
-	Hours    string `json:"hours"`
+	Hours    string `json:"hours" format:"decimal"`
 	Reading  string `json:"reading"`
-	Overtime string `json:"overtime,omitempty" doc:"hours of it that would be at a premium"`
+	Overtime string `json:"overtime,omitempty" format:"decimal" doc:"hours of it that would be at a premium"`
 }
 
 // ReadCell reads what is being typed for a worker and a day, without saving it.

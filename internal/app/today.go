@@ -12,13 +12,13 @@ import (
 type CrewDays struct {
 	Crew  string    `json:"crew"`
 	State string    `json:"state"`
-	Hours string    `json:"hours"`
+	Hours string    `json:"hours" format:"decimal"`
 	Days  []CrewDay `json:"days"`
 }
 
 // CrewDay is a day of a crew.
 type CrewDay struct {
-	Hours   string `json:"hours"`
+	Hours   string `json:"hours" format:"decimal"`
 	Workers []int  `json:"workers" doc:"minutes of each worker of the crew, 0 for a hole, -1 where no hours are missing"`
 }
 
@@ -28,7 +28,7 @@ type TodaySheet struct {
 	Asides    []Aside    `json:"asides" doc:"loose ends that were set aside"`
 	Week      []CrewDays `json:"week"`
 	Days      []string   `json:"days"`
-	Hours     string     `json:"hours"`
+	Hours     string     `json:"hours" format:"decimal"`
 }
 
 // TodayQuery asks for Today in the week of a date; with a job, for what is about that job.

@@ -11,10 +11,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What waits for approval */
+        /**
+         * What waits for approval
+         * @description What waits for approval.
+         */
         get: operations["waiting"];
         put?: never;
-        /** Approve handed-in work */
+        /**
+         * Approve handed-in work
+         * @description Approve handed-in work.
+         */
         post: operations["approve"];
         delete?: never;
         options?: never;
@@ -29,7 +35,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was approved and returned last */
+        /**
+         * What was approved and returned last
+         * @description What was approved and returned last.
+         */
         get: operations["decisions"];
         put?: never;
         post?: never;
@@ -46,7 +55,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A worker's week beside what it is held against */
+        /**
+         * A worker's week beside what it is held against
+         * @description A worker's week beside what it is held against.
+         */
         get: operations["checkWeek"];
         put?: never;
         post?: never;
@@ -63,10 +75,17 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * A scan
+         * @description A scan.
+         */
+        get: operations["attachment"];
         put?: never;
         post?: never;
-        /** Take a scan away from a paper */
+        /**
+         * Take a scan away from a paper
+         * @description Take a scan away from a paper.
+         */
         delete: operations["detach"];
         options?: never;
         head?: never;
@@ -80,7 +99,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is ready, drafts and issued invoices */
+        /**
+         * What is ready, drafts and issued invoices
+         * @description What is ready, drafts and issued invoices.
+         */
         get: operations["bill"];
         put?: never;
         post?: never;
@@ -99,7 +121,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make drafts of what is ready */
+        /**
+         * Make drafts of what is ready
+         * @description Make drafts of what is ready. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["makeDrafts"];
         delete?: never;
         options?: never;
@@ -116,7 +141,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Open a new book */
+        /**
+         * Open a new book
+         * @description Open a new book.
+         */
         post: operations["openBook"];
         delete?: never;
         options?: never;
@@ -133,7 +161,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a dated burden component */
+        /**
+         * Add a dated burden component
+         * @description Add a dated burden component. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addBurden"];
         delete?: never;
         options?: never;
@@ -148,7 +179,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What fields choose from */
+        /**
+         * What fields choose from
+         * @description What fields choose from.
+         */
         get: operations["choices"];
         put?: never;
         post?: never;
@@ -165,7 +199,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A worker's own page */
+        /**
+         * A worker's own page
+         * @description A worker's own page.
+         */
         get: operations["clock"];
         put?: never;
         post?: never;
@@ -184,7 +221,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Begin or end a break */
+        /**
+         * Begin or end a break
+         * @description Begin or end a break.
+         */
         post: operations["clockBreak"];
         delete?: never;
         options?: never;
@@ -201,7 +241,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Hand the own week in */
+        /**
+         * Hand the own week in
+         * @description Hand the own week in.
+         */
         post: operations["handInOwn"];
         delete?: never;
         options?: never;
@@ -218,7 +261,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Book own hours for a day */
+        /**
+         * Book own hours for a day
+         * @description Book own hours for a day. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["fillIn"];
         delete?: never;
         options?: never;
@@ -234,7 +280,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Correct an own entry */
+        /**
+         * Correct an own entry
+         * @description Correct an own entry. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
         put: operations["changeOwn"];
         post?: never;
         delete?: never;
@@ -252,7 +301,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Begin to work */
+        /**
+         * Begin to work
+         * @description Begin to work. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["clockIn"];
         delete?: never;
         options?: never;
@@ -269,7 +321,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End the work */
+        /**
+         * End the work
+         * @description End the work.
+         */
         post: operations["clockOut"];
         delete?: never;
         options?: never;
@@ -285,7 +340,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Say in which time zone the company is */
+        /**
+         * Say in which time zone the company is
+         * @description Say in which time zone the company is. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
         put: operations["setTimeZone"];
         post?: never;
         delete?: never;
@@ -303,7 +361,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a cost code */
+        /**
+         * Add a cost code
+         * @description Add a cost code. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addCostCode"];
         delete?: never;
         options?: never;
@@ -318,9 +379,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Cost documents */
+        /**
+         * Cost documents
+         * @description Cost documents.
+         */
         get: operations["documents"];
-        /** Make or change a document */
+        /**
+         * Make or change a document
+         * @description Make or change a document. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
         put: operations["saveDocument"];
         post?: never;
         delete?: never;
@@ -336,7 +403,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is usually bought from a supplier */
+        /**
+         * What is usually bought from a supplier
+         * @description What is usually bought from a supplier.
+         */
         get: operations["supplierHabit"];
         put?: never;
         post?: never;
@@ -355,7 +425,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Book a line that has no job to one */
+        /**
+         * Book a line that has no job to one
+         * @description Book a line that has no job to one.
+         */
         post: operations["placeLine"];
         delete?: never;
         options?: never;
@@ -370,7 +443,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How a cost line's figures came about */
+        /**
+         * How a cost line's figures came about
+         * @description How a cost line's figures came about.
+         */
         get: operations["lineWorkings"];
         put?: never;
         post?: never;
@@ -389,7 +465,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Work a document out as it is typed */
+        /**
+         * Work a document out as it is typed
+         * @description Work a document out as it is typed. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
         post: operations["previewDocument"];
         delete?: never;
         options?: never;
@@ -406,7 +485,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Spread a line over jobs */
+        /**
+         * Spread a line over jobs
+         * @description Spread a line over jobs.
+         */
         post: operations["splitCostLine"];
         delete?: never;
         options?: never;
@@ -421,10 +503,33 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One cost document */
+        /**
+         * One cost document
+         * @description One cost document.
+         */
         get: operations["document"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/costs/{id}/attachments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add a scan to a paper
+         * @description Add a scan to a paper.
+         */
+        post: operations["attach"];
         delete?: never;
         options?: never;
         head?: never;
@@ -440,7 +545,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Hand a document in */
+        /**
+         * Hand a document in
+         * @description Hand a document in. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
         post: operations["handInDocument"];
         delete?: never;
         options?: never;
@@ -455,7 +563,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What waits */
+        /**
+         * What waits
+         * @description What waits.
+         */
         get: operations["counts"];
         put?: never;
         post?: never;
@@ -474,7 +585,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a customer */
+        /**
+         * Add a customer
+         * @description Add a customer. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addCustomer"];
         delete?: never;
         options?: never;
@@ -489,7 +603,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The totals of a scope */
+        /**
+         * The totals of a scope
+         * @description The totals of a scope.
+         */
         get: operations["footing"];
         put?: never;
         post?: never;
@@ -506,8 +623,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A draft or an issued invoice */
+        /**
+         * A draft or an issued invoice
+         * @description A draft or an issued invoice.
+         */
         get: operations["invoice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{id}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * An invoice as CSV
+         * @description An invoice as CSV.
+         */
+        get: operations["invoiceAsCSV"];
         put?: never;
         post?: never;
         delete?: never;
@@ -525,7 +665,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Drop a draft */
+        /**
+         * Drop a draft
+         * @description Drop a draft. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
         post: operations["dropDraft"];
         delete?: never;
         options?: never;
@@ -541,7 +684,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Choose how much detail the customer sees */
+        /**
+         * Choose how much detail the customer sees
+         * @description Choose how much detail the customer sees. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
         put: operations["regroup"];
         post?: never;
         delete?: never;
@@ -559,8 +705,51 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Issue a draft */
+        /**
+         * Issue a draft
+         * @description Issue a draft. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
         post: operations["issue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{id}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * An invoice as PDF
+         * @description An invoice as PDF.
+         */
+        get: operations["invoiceAsPDF"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{id}/ubl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * An invoice as UBL
+         * @description An invoice as UBL.
+         */
+        get: operations["invoiceAsUBL"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -574,8 +763,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How what is due on an invoice came about */
+        /**
+         * How what is due on an invoice came about
+         * @description How what is due on an invoice came about.
+         */
         get: operations["invoiceWorkings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{id}/xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * An invoice as XLSX
+         * @description An invoice as XLSX.
+         */
+        get: operations["invoiceAsXLSX"];
         put?: never;
         post?: never;
         delete?: never;
@@ -591,10 +803,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Jobs with their money */
+        /**
+         * Jobs with their money
+         * @description Jobs with their money.
+         */
         get: operations["jobs"];
         put?: never;
-        /** Open a job */
+        /**
+         * Open a job
+         * @description Open a job. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addJob"];
         delete?: never;
         options?: never;
@@ -611,7 +829,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Give a job's hours without a cost code one */
+        /**
+         * Give a job's hours without a cost code one
+         * @description Give a job's hours without a cost code one.
+         */
         post: operations["codeHours"];
         delete?: never;
         options?: never;
@@ -626,7 +847,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One job */
+        /**
+         * One job
+         * @description One job.
+         */
         get: operations["jobFolder"];
         put?: never;
         post?: never;
@@ -643,7 +867,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How a job's profit came about */
+        /**
+         * How a job's profit came about
+         * @description How a job's profit came about.
+         */
         get: operations["jobWorkings"];
         put?: never;
         post?: never;
@@ -662,7 +889,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a labour row to a card */
+        /**
+         * Add a labour row to a card
+         * @description Add a labour row to a card. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addLabourRate"];
         delete?: never;
         options?: never;
@@ -679,9 +909,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Set a loose end aside with a reason */
+        /**
+         * Set a loose end aside with a reason
+         * @description Set a loose end aside with a reason.
+         */
         post: operations["setAside"];
-        /** Bring a loose end back that was set aside */
+        /**
+         * Bring a loose end back that was set aside
+         * @description Bring a loose end back that was set aside.
+         */
         delete: operations["bringBack"];
         options?: never;
         head?: never;
@@ -697,7 +933,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a markup band to a card */
+        /**
+         * Add a markup band to a card
+         * @description Add a markup band to a card. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addMarkup"];
         delete?: never;
         options?: never;
@@ -712,7 +951,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is changed, as it happens */
+        /**
+         * What is changed, as it happens
+         * @description What is changed, as it happens.
+         */
         get: operations["news"];
         put?: never;
         post?: never;
@@ -729,10 +971,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who is to be paid back */
+        /**
+         * Who is to be paid back
+         * @description Who is to be paid back.
+         */
         get: operations["owed"];
         put?: never;
-        /** Pay papers back */
+        /**
+         * Pay papers back
+         * @description Pay papers back. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["payBack"];
         delete?: never;
         options?: never;
@@ -750,7 +998,10 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Take a payment away */
+        /**
+         * Take a payment away
+         * @description Take a payment away.
+         */
         delete: operations["undoPayBack"];
         options?: never;
         head?: never;
@@ -766,7 +1017,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a payment for an invoice */
+        /**
+         * Take a payment for an invoice
+         * @description Take a payment for an invoice. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["takePayment"];
         delete?: never;
         options?: never;
@@ -781,10 +1035,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is bought and used again and again */
+        /**
+         * What is bought and used again and again
+         * @description What is bought and used again and again.
+         */
         get: operations["priceList"];
         put?: never;
-        /** Put an item on the price list */
+        /**
+         * Put an item on the price list
+         * @description Put an item on the price list. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addItem"];
         delete?: never;
         options?: never;
@@ -800,7 +1060,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Rename an item, or take it off what is offered */
+        /**
+         * Rename an item, or take it off what is offered
+         * @description Rename an item, or take it off what is offered.
+         */
         put: operations["changeItem"];
         post?: never;
         delete?: never;
@@ -818,8 +1081,31 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Give an item a price from a date on */
+        /**
+         * Give an item a price from a date on
+         * @description Give an item a price from a date on.
+         */
         post: operations["addItemPrice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A report
+         * @description A report.
+         */
+        get: operations["report"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -835,7 +1121,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Return work with a reason */
+        /**
+         * Return work with a reason
+         * @description Return work with a reason.
+         */
         post: operations["returnWork"];
         delete?: never;
         options?: never;
@@ -850,11 +1139,21 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who is signed in */
+        /**
+         * Who is signed in
+         * @description Who is signed in.
+         */
         get: operations["whoAmI"];
         put?: never;
-        post?: never;
-        /** Sign out */
+        /**
+         * Sign in
+         * @description Sign in.
+         */
+        post: operations["signIn"];
+        /**
+         * Sign out
+         * @description Sign out.
+         */
         delete: operations["signOut"];
         options?: never;
         head?: never;
@@ -870,7 +1169,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Change one's own password */
+        /**
+         * Change one's own password
+         * @description Change one's own password.
+         */
         post: operations["changePassword"];
         delete?: never;
         options?: never;
@@ -885,7 +1187,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The Setup tab */
+        /**
+         * The Setup tab
+         * @description The Setup tab.
+         */
         get: operations["setup"];
         put?: never;
         post?: never;
@@ -902,7 +1207,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whose book this is */
+        /**
+         * Whose book this is
+         * @description Whose book this is.
+         */
         get: operations["state"];
         put?: never;
         post?: never;
@@ -920,7 +1228,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Take what was typed into a sheet */
+        /**
+         * Take what was typed into a sheet
+         * @description Take what was typed into a sheet.
+         */
         put: operations["saveCells"];
         post?: never;
         delete?: never;
@@ -936,9 +1247,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A crew's day by the clock */
+        /**
+         * A crew's day by the clock
+         * @description A crew's day by the clock.
+         */
         get: operations["timeDay"];
-        /** Take when workers were at work */
+        /**
+         * Take when workers were at work
+         * @description Take when workers were at work.
+         */
         put: operations["saveWorkdays"];
         post?: never;
         delete?: never;
@@ -954,7 +1271,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Entries one by one */
+        /**
+         * Entries one by one
+         * @description Entries one by one.
+         */
         get: operations["entryList"];
         put?: never;
         post?: never;
@@ -971,7 +1291,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was done to an entry */
+        /**
+         * What was done to an entry
+         * @description What was done to an entry.
+         */
         get: operations["entryHistory"];
         put?: never;
         post?: never;
@@ -988,7 +1311,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How an entry's figures came about */
+        /**
+         * How an entry's figures came about
+         * @description How an entry's figures came about.
+         */
         get: operations["entryWorkings"];
         put?: never;
         post?: never;
@@ -1007,7 +1333,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Hand a crew's week in */
+        /**
+         * Hand a crew's week in
+         * @description Hand a crew's week in.
+         */
         post: operations["handIn"];
         delete?: never;
         options?: never;
@@ -1024,7 +1353,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring the good rows of a table of hours in */
+        /**
+         * Bring the good rows of a table of hours in
+         * @description Bring the good rows of a table of hours in. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["bringHours"];
         delete?: never;
         options?: never;
@@ -1041,8 +1373,31 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a table of hours */
+        /**
+         * Read a table of hours
+         * @description Read a table of hours. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["previewHours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A crew's week on paper
+         * @description A crew's week on paper.
+         */
+        get: operations["crewPaper"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1056,7 +1411,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a text is read as */
+        /**
+         * What a text is read as
+         * @description What a text is read as.
+         */
         get: operations["readCell"];
         put?: never;
         post?: never;
@@ -1073,7 +1431,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A crew's week */
+        /**
+         * A crew's week
+         * @description A crew's week.
+         */
         get: operations["timeSheet"];
         put?: never;
         post?: never;
@@ -1090,7 +1451,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The Today tab */
+        /**
+         * The Today tab
+         * @description The Today tab.
+         */
         get: operations["today"];
         put?: never;
         post?: never;
@@ -1107,7 +1471,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who brought work to where it is, and when */
+        /**
+         * Who brought work to where it is, and when
+         * @description Who brought work to where it is, and when.
+         */
         get: operations["trailSteps"];
         put?: never;
         post?: never;
@@ -1124,10 +1491,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who may sign in */
+        /**
+         * Who may sign in
+         * @description Who may sign in.
+         */
         get: operations["users"];
         put?: never;
-        /** Let somebody in */
+        /**
+         * Let somebody in
+         * @description Let somebody in. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addUser"];
         delete?: never;
         options?: never;
@@ -1143,7 +1516,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Keep somebody out, or give another password */
+        /**
+         * Keep somebody out, or give another password
+         * @description Keep somebody out, or give another password.
+         */
         put: operations["changeUser"];
         post?: never;
         delete?: never;
@@ -1161,7 +1537,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a dated wage */
+        /**
+         * Add a dated wage
+         * @description Add a dated wage. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addWage"];
         delete?: never;
         options?: never;
@@ -1178,7 +1557,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a worker */
+        /**
+         * Add a worker
+         * @description Add a worker. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
         post: operations["addWorker"];
         delete?: never;
         options?: never;
@@ -1191,9 +1573,9 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         ApproveSheet: {
-            charge: string;
-            cost: string;
-            hours: string;
+            charge: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
+            hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             morePapers?: number;
             /** Format: int64 */
@@ -1210,8 +1592,11 @@ export interface components {
             title: string;
             who: string;
         };
-        AtVersionBody: {
-            /** Format: int64 */
+        AtVersion: {
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
             version: number;
         };
         Attachment: {
@@ -1237,16 +1622,16 @@ export interface components {
             totals: components["schemas"]["BillTotals"];
         };
         BillTotals: {
-            balance: string;
-            billedSoFar: string;
-            drafts: string;
-            issued: string;
+            balance: components["schemas"]["Decimal"];
+            billedSoFar: components["schemas"]["Decimal"];
+            drafts: components["schemas"]["Decimal"];
+            issued: components["schemas"]["Decimal"];
             kinds: {
                 [key: string]: string;
             };
-            overdue: string;
-            paid: string;
-            ready: string;
+            overdue: components["schemas"]["Decimal"];
+            paid: components["schemas"]["Decimal"];
+            ready: components["schemas"]["Decimal"];
         };
         BookState: {
             companyName: string;
@@ -1258,14 +1643,21 @@ export interface components {
             /**
              * Format: date
              * @description where the company is
+             * @example 2026-11-16
              */
             today?: string;
+        };
+        Break: {
+            on: boolean;
         };
         BurdenBuild: {
             burdenClass: string;
             /** @description by the company's card */
             charge?: components["schemas"]["BurdenRow"];
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             margins?: components["schemas"]["BurdenRow"];
             parts: components["schemas"]["BurdenRow"][] | null;
@@ -1274,22 +1666,24 @@ export interface components {
             worker: components["schemas"]["Named"];
         };
         BurdenRow: {
-            annualWageCap?: string;
+            annualWageCap?: components["schemas"]["Decimal"];
             basis: string;
             component: string;
-            double?: string;
+            double?: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
-            overtime?: string;
-            regular?: string;
-            /** Format: date */
+            overtime?: components["schemas"]["Decimal"];
+            regular?: components["schemas"]["Decimal"];
             since: string;
-            value: string;
+            value: components["schemas"]["Decimal"];
         };
         Cell: {
-            charge?: string;
-            cost?: string;
-            /** Format: date */
+            charge?: components["schemas"]["Decimal"];
+            cost?: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /**
              * Format: int64
@@ -1301,12 +1695,12 @@ export interface components {
             /** @description no hours on a day the rest of the crew worked */
             hole?: boolean;
             /** @description decimal hours, blank where there are none */
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** @description why it can't be changed */
             locked?: string;
             note?: string;
             /** @description hours of it at a premium */
-            overtime?: string;
+            overtime?: components["schemas"]["Decimal"];
             /** @description what it was read as */
             reading?: string;
             status?: string;
@@ -1321,7 +1715,10 @@ export interface components {
             billable: boolean;
             /** Format: int64 */
             costCodeId?: number;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /**
              * Format: int64
@@ -1351,16 +1748,19 @@ export interface components {
             workerId: number;
         };
         CellReading: {
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** @description hours of it that would be at a premium */
-            overtime?: string;
+            overtime?: components["schemas"]["Decimal"];
             reading: string;
         };
         CellsSaved: {
             crew: string;
             edits: components["schemas"]["CellEdit"][] | null;
             job: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             week: string;
         };
         Changed: {
@@ -1368,30 +1768,34 @@ export interface components {
         };
         CheckedDay: {
             /** @description hours that the rest of the crew had; absent where it did not work */
-            crew?: string;
-            /** Format: date */
+            crew?: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             entries: components["schemas"]["CheckedEntry"][] | null;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** @description it stands out */
             marked: boolean;
             /** @description known to have been off */
             off?: boolean;
             /** @description hours of the worker's usual day; absent where it is not known yet */
-            usual?: string;
+            usual?: components["schemas"]["Decimal"];
         };
         CheckedEntry: {
-            charge?: string;
-            cost?: string;
+            charge?: components["schemas"]["Decimal"];
+            cost?: components["schemas"]["Decimal"];
             /** @description phase, code and times */
             detail: string;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
             note?: string;
-            overtime?: string;
+            overtime?: components["schemas"]["Decimal"];
             place: string;
-            status: string;
+            /** @enum {string} */
+            status: "draft" | "submitted" | "approved";
         };
         Choices: {
             burdenClasses: components["schemas"]["Named"][] | null;
@@ -1408,18 +1812,17 @@ export interface components {
             workers: components["schemas"]["Named"][] | null;
         };
         ClassRow: {
-            annualWageCap?: string;
+            annualWageCap?: components["schemas"]["Decimal"];
             basis: string;
             burdenClass: string;
             component: string;
-            double?: string;
+            double?: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
-            overtime?: string;
-            regular?: string;
-            /** Format: date */
+            overtime?: components["schemas"]["Decimal"];
+            regular?: components["schemas"]["Decimal"];
             since: string;
-            value: string;
+            value: components["schemas"]["Decimal"];
         };
         ClockIn: {
             /** Format: int64 */
@@ -1456,9 +1859,15 @@ export interface components {
             overtime?: string;
             /** @description where they and their crew have worked of late, the last first */
             places: components["schemas"]["OwnPlace"][] | null;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             today: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             week: string;
             worker: string;
             /** @description absent where they are not clocked in */
@@ -1470,7 +1879,10 @@ export interface components {
              * @description minutes of breaks so far
              */
             break: number;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /**
              * Format: int64
@@ -1482,7 +1894,7 @@ export interface components {
             /** @description time of day */
             since: string;
         };
-        CodeHoursRequest: {
+        Coding: {
             /** Format: int64 */
             costCodeId: number;
         };
@@ -1491,7 +1903,7 @@ export interface components {
             cardId?: number;
             currency: string;
             /** @description hours a day after which overtime comes */
-            dailyLimit?: string;
+            dailyLimit?: components["schemas"]["Decimal"];
             /**
              * Format: int64
              * @description decimals of the currency's amounts
@@ -1502,7 +1914,10 @@ export interface components {
             purchaseTax: string;
             /** @description IANA name; absent: the server's, until one is chosen */
             timeZone?: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             today: string;
             /**
              * Format: int64
@@ -1526,15 +1941,26 @@ export interface components {
             waiting: number;
         };
         CrewDay: {
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** @description minutes of each worker of the crew, 0 for a hole, -1 where no hours are missing */
             workers: number[] | null;
         };
         CrewDays: {
             crew: string;
             days: components["schemas"]["CrewDay"][] | null;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             state: string;
+        };
+        CrewWeek: {
+            /** @description hours that are dated after today are meant */
+            ahead?: boolean;
+            crew: string;
+            job: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            week: string;
         };
         CustomerRow: {
             address: string;
@@ -1552,16 +1978,21 @@ export interface components {
             terms: string;
         };
         DaySheet: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /**
              * Format: date
              * @description the last day before with hours of this crew
+             * @example 2026-11-16
              */
             lastDay?: string;
             /**
              * Format: date
              * @description the week that it is in
+             * @example 2026-11-16
              */
             lastWeek?: string;
             workers: components["schemas"]["WorkerDay"][] | null;
@@ -1570,7 +2001,7 @@ export interface components {
             approved: boolean;
             /** Format: date-time */
             at: string;
-            cost: string;
+            cost: components["schemas"]["Decimal"];
             /**
              * Format: int64
              * @description the same for all that was decided at once
@@ -1580,7 +2011,7 @@ export interface components {
             document?: components["schemas"]["Seen"];
             /** @description of a week, those that can still be returned */
             entries: components["schemas"]["Seen"][] | null;
-            hours?: string;
+            hours?: components["schemas"]["Decimal"];
             /**
              * @description how far it is by now
              * @enum {string}
@@ -1588,10 +2019,18 @@ export interface components {
             now: "draft" | "submitted" | "approved" | "on an invoice";
             reason?: string;
             title: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             week?: string;
             who: string;
         };
+        /**
+         * @description Money, hours, a quantity or a percentage to the last place that counts: never a binary fraction. Blank where there is none.
+         * @example 1240.50
+         */
+        Decimal: string;
         Decision: {
             documents: components["schemas"]["Seen"][] | null;
             entries: components["schemas"]["Seen"][] | null;
@@ -1601,37 +2040,38 @@ export interface components {
         Document: {
             readonly attachments?: components["schemas"]["Attachment"][] | null;
             readonly byJob?: components["schemas"]["JobGoods"][] | null;
-            readonly charge?: string;
-            /** Format: date */
+            readonly charge?: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             freight: string;
             /** @description sum of the lines */
-            readonly goods?: string;
+            readonly goods?: components["schemas"]["Decimal"];
             /** Format: int64 */
             id?: number;
             /** @description made by the client for a new document */
             key?: string;
-            kind: string;
-            readonly landed?: string;
+            /** @enum {string} */
+            kind: "supplier_invoice" | "receipt" | "claim" | "mileage" | "plant";
+            readonly landed?: components["schemas"]["Decimal"];
             lines: components["schemas"]["Line"][] | null;
             /** @description why it can't be changed */
             readonly locked?: string;
             note?: string;
             number: string;
-            /**
-             * Format: date
-             * @description when it was paid back to its worker
-             */
+            /** @description when it was paid back to its worker */
             readonly paidBack?: string;
             /** @description tax is recovered and no cost */
             readonly recovered?: boolean;
             /** @description freight and tax that are spread over the lines */
-            readonly spread?: string;
+            readonly spread?: components["schemas"]["Decimal"];
             readonly status?: string;
             supplier: string;
             tax: string;
             /** @description lines, freight and tax: what the paper says */
-            readonly total?: string;
+            readonly total?: components["schemas"]["Decimal"];
             readonly trail?: components["schemas"]["Trail"];
             /** Format: int64 */
             version?: number;
@@ -1651,15 +2091,19 @@ export interface components {
             documents: components["schemas"]["DocumentRow"][] | null;
             suppliers: string[] | null;
             /** @description of all papers in scope, also those not listed */
-            total: string;
+            total: components["schemas"]["Decimal"];
         };
         DocumentRow: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             detail: string;
             /** Format: int64 */
             id: number;
-            kind: string;
+            /** @enum {string} */
+            kind: "supplier_invoice" | "receipt" | "claim" | "mileage" | "plant";
             /**
              * Format: int64
              * @description lines without a job
@@ -1672,7 +2116,7 @@ export interface components {
             scans: number;
             title: string;
             /** @description landed cost of its lines */
-            total: string;
+            total: components["schemas"]["Decimal"];
             trail: components["schemas"]["Trail"];
             waiting: boolean;
         };
@@ -1681,21 +2125,27 @@ export interface components {
             id?: number;
         };
         DraftRow: {
-            balance: string;
+            balance: components["schemas"]["Decimal"];
             customer: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /** Format: int64 */
             daysLate: number;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             due: string;
-            dueNow: string;
+            dueNow: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
             number: string;
-            paid: string;
-            subtotal: string;
-            tax: string;
+            paid: components["schemas"]["Decimal"];
+            subtotal: components["schemas"]["Decimal"];
+            tax: components["schemas"]["Decimal"];
             title: string;
             trail: components["schemas"]["Trail"];
         };
@@ -1708,29 +2158,33 @@ export interface components {
             crews: string[] | null;
             entries: components["schemas"]["EntryRow"][] | null;
             /** @description of all entries in scope */
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             members: components["schemas"]["Named"][] | null;
         };
         EntryRow: {
             billable: boolean;
             /** @description minutes */
             break?: string;
-            charge?: string;
-            cost?: string;
+            charge?: components["schemas"]["Decimal"];
+            cost?: components["schemas"]["Decimal"];
             costCode?: components["schemas"]["Named"];
             costOnly?: boolean;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             finish?: string;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
             job: components["schemas"]["Named"];
             locked?: string;
             note?: string;
-            overtime?: string;
+            overtime?: components["schemas"]["Decimal"];
             ownRate?: boolean;
-            payClass: string;
+            /** @enum {string} */
+            payClass: "auto" | "regular" | "overtime" | "double";
             phase?: components["schemas"]["Named"];
             /** @description a price an hour of its own */
             rate?: string;
@@ -1743,7 +2197,10 @@ export interface components {
             worker: components["schemas"]["Named"];
         };
         EntryWorkings: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             history: components["schemas"]["HistoryLine"][] | null;
             job: string;
@@ -1758,12 +2215,12 @@ export interface components {
             worker: string;
         };
         Footing: {
-            charge?: string;
-            cost?: string;
-            hours: string;
-            labour?: string;
+            charge?: components["schemas"]["Decimal"];
+            cost?: components["schemas"]["Decimal"];
+            hours: components["schemas"]["Decimal"];
+            labour?: components["schemas"]["Decimal"];
             /** @description percent to two places; absent where there is no charge */
-            margin?: string;
+            margin?: components["schemas"]["Decimal"];
             /**
              * Format: int64
              * @description billable entries left out of charge, since they have no price
@@ -1774,17 +2231,17 @@ export interface components {
              * @description entries left out of cost, since they have no wage
              */
             noCost: number;
-            other?: string;
+            other?: components["schemas"]["Decimal"];
         };
         FootingChange: {
             /** @description the differences the edit made; absent figures did not change */
             change?: components["schemas"]["Footing"];
-            charge?: string;
-            cost?: string;
-            hours: string;
-            labour?: string;
+            charge?: components["schemas"]["Decimal"];
+            cost?: components["schemas"]["Decimal"];
+            hours: components["schemas"]["Decimal"];
+            labour?: components["schemas"]["Decimal"];
             /** @description percent to two places; absent where there is no charge */
-            margin?: string;
+            margin?: components["schemas"]["Decimal"];
             /**
              * Format: int64
              * @description billable entries left out of charge, since they have no price
@@ -1795,7 +2252,7 @@ export interface components {
              * @description entries left out of cost, since they have no wage
              */
             noCost: number;
-            other?: string;
+            other?: components["schemas"]["Decimal"];
         };
         Habit: {
             category?: string;
@@ -1806,8 +2263,8 @@ export interface components {
             /** @description by how much it stands out, in words */
             beyond?: string;
             isMoney: boolean;
-            this: string;
-            usual: string;
+            this: components["schemas"]["Decimal"];
+            usual: components["schemas"]["Decimal"];
             what: string;
         };
         HistoryChange: {
@@ -1834,6 +2291,7 @@ export interface components {
             /**
              * Format: date
              * @description the week that columns named by weekday are in
+             * @example 2026-11-16
              */
             week: string;
         };
@@ -1870,37 +2328,44 @@ export interface components {
             wrong: string[] | null;
         };
         InvoiceView: {
-            balance: string;
+            balance: components["schemas"]["Decimal"];
             companyAddress: string;
             companyEmail: string;
             companyName: string;
             /** @description what the work on it cost */
-            cost: string;
+            cost: components["schemas"]["Decimal"];
             currency: string;
             customerAddress: string;
             customerName: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             due: string;
-            dueNow: string;
-            grouping: string;
+            dueNow: components["schemas"]["Decimal"];
+            /** @enum {string} */
+            grouping: "trade" | "worker" | "day" | "phase" | "cost_code" | "entry" | "category" | "one";
             hasRetainage: boolean;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
             number: string;
-            paid: string;
-            retainage: string;
+            paid: components["schemas"]["Decimal"];
+            retainage: components["schemas"]["Decimal"];
             sections: components["schemas"]["PaperPart"][] | null;
             sources: components["schemas"]["PaperSource"][] | null;
             /** @enum {string} */
             status: "draft" | "issued";
-            subtotal: string;
-            tax: string;
+            subtotal: components["schemas"]["Decimal"];
+            tax: components["schemas"]["Decimal"];
             taxes: components["schemas"]["PaperTax"][] | null;
             title: string;
-            total: string;
+            total: components["schemas"]["Decimal"];
             /** @description texts with characters that the paper can't print; each has a substitute there */
             unprintable?: string[] | null;
             /** Format: int64 */
@@ -1912,9 +2377,12 @@ export interface components {
             unit: string;
         };
         JobBooking: {
-            charge?: string;
-            cost: string;
-            /** Format: date */
+            charge?: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             detail: string;
             /** Format: int64 */
@@ -1925,7 +2393,8 @@ export interface components {
             what: string;
         };
         JobChoice: {
-            basis: string;
+            /** @enum {string} */
+            basis: "tm" | "fixed" | "none";
             customer: string;
             /** Format: int64 */
             id: number;
@@ -1936,26 +2405,27 @@ export interface components {
         JobFolder: {
             /** Format: int64 */
             ageDays?: number;
-            basis: string;
-            billed: string;
+            /** @enum {string} */
+            basis: "tm" | "fixed" | "none";
+            billed: components["schemas"]["Decimal"];
             /** Format: int64 */
             billedBar: number;
             booked: components["schemas"]["JobBooking"][] | null;
-            contract?: string;
-            cost: string;
+            contract?: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
             /** Format: int64 */
             costBar: number;
             customer: string;
-            earned: string;
+            earned: components["schemas"]["Decimal"];
             /** Format: int64 */
             earnedBar: number;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
             kinds: components["schemas"]["JobKind"][] | null;
-            labour: string;
+            labour: components["schemas"]["Decimal"];
             late?: boolean;
-            margin?: string;
+            margin?: components["schemas"]["Decimal"];
             /**
              * Format: int64
              * @description bookings that are not listed
@@ -1963,31 +2433,38 @@ export interface components {
             more: number;
             name: string;
             number: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             oldest?: string;
-            other: string;
+            other: components["schemas"]["Decimal"];
             /** @description cost of work not yet approved, never mixed into cost */
-            pending: string;
-            profit: string;
-            retainage: string;
+            pending: components["schemas"]["Decimal"];
+            profit: components["schemas"]["Decimal"];
+            retainage: components["schemas"]["Decimal"];
             site: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             start?: string;
-            status: string;
+            /** @enum {string} */
+            status: "quoting" | "live" | "paused" | "finished" | "closed";
             type: string;
-            unbilled: string;
+            unbilled: components["schemas"]["Decimal"];
         };
         JobGoods: {
-            bought: string;
-            charged?: string;
+            bought: components["schemas"]["Decimal"];
+            charged?: components["schemas"]["Decimal"];
             job: string;
-            margin?: string;
+            margin?: components["schemas"]["Decimal"];
         };
         JobKind: {
-            actual: string;
+            actual: components["schemas"]["Decimal"];
             category: string;
-            charge: string;
-            pending: string;
+            charge: components["schemas"]["Decimal"];
+            pending: components["schemas"]["Decimal"];
         };
         JobList: {
             /**
@@ -1995,54 +2472,59 @@ export interface components {
              * @description closed jobs that are not shown
              */
             closed: number;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             jobs: components["schemas"]["JobRow"][] | null;
             scale: components["schemas"]["ScaleTic"][] | null;
             totals: components["schemas"]["JobMoney"];
         };
         JobMoney: {
-            billed: string;
-            cost: string;
-            earned: string;
-            labour: string;
-            margin?: string;
-            other: string;
+            billed: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
+            earned: components["schemas"]["Decimal"];
+            labour: components["schemas"]["Decimal"];
+            margin?: components["schemas"]["Decimal"];
+            other: components["schemas"]["Decimal"];
             /** @description cost of work not yet approved, never mixed into cost */
-            pending: string;
-            profit: string;
-            unbilled: string;
+            pending: components["schemas"]["Decimal"];
+            profit: components["schemas"]["Decimal"];
+            unbilled: components["schemas"]["Decimal"];
         };
         JobRow: {
             /** Format: int64 */
             ageDays?: number;
-            basis: string;
-            billed: string;
+            /** @enum {string} */
+            basis: "tm" | "fixed" | "none";
+            billed: components["schemas"]["Decimal"];
             /** Format: int64 */
             billedBar: number;
-            contract?: string;
-            cost: string;
+            contract?: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
             /** Format: int64 */
             costBar: number;
             customer: string;
-            earned: string;
+            earned: components["schemas"]["Decimal"];
             /** Format: int64 */
             earnedBar: number;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
-            labour: string;
+            labour: components["schemas"]["Decimal"];
             late?: boolean;
-            margin?: string;
+            margin?: components["schemas"]["Decimal"];
             name: string;
             number: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             oldest?: string;
-            other: string;
+            other: components["schemas"]["Decimal"];
             /** @description cost of work not yet approved, never mixed into cost */
-            pending: string;
-            profit: string;
-            status: string;
-            unbilled: string;
+            pending: components["schemas"]["Decimal"];
+            profit: components["schemas"]["Decimal"];
+            /** @enum {string} */
+            status: "quoting" | "live" | "paused" | "finished" | "closed";
+            unbilled: components["schemas"]["Decimal"];
         };
         Labour: {
             /** @description absent where there is no price */
@@ -2054,29 +2536,33 @@ export interface components {
         LabourRateRow: {
             card: string;
             costCode?: string;
-            double?: string;
-            /** Format: date */
+            double?: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             effectiveFrom: string;
             /** Format: int64 */
             id: number;
-            method: string;
+            /** @enum {string} */
+            method: "hourly" | "markup";
             /** @description price of an overtime hour */
-            overtime?: string;
+            overtime?: components["schemas"]["Decimal"];
             trade?: string;
-            value: string;
+            value: components["schemas"]["Decimal"];
             /** Format: int64 */
             weight: number;
             worker?: string;
         };
         Line: {
-            readonly base?: string;
+            readonly base?: components["schemas"]["Decimal"];
             billable: boolean;
             category: string;
-            readonly charge?: string;
+            readonly charge?: components["schemas"]["Decimal"];
             /** Format: int64 */
             costCodeId?: number;
             description: string;
-            readonly freightTax?: string;
+            readonly freightTax?: components["schemas"]["Decimal"];
             /** Format: int64 */
             id?: number;
             /**
@@ -2087,15 +2573,15 @@ export interface components {
             readonly job?: components["schemas"]["Named"];
             /** Format: int64 */
             jobId?: number;
-            readonly landed?: string;
+            readonly landed?: components["schemas"]["Decimal"];
             /** @description what the price list has for it on the date of the paper */
             readonly listed?: components["schemas"]["Listed"];
-            readonly margin?: string;
+            readonly margin?: components["schemas"]["Decimal"];
             /** @description percent of its own; blank: by the rate card */
             markup?: string;
             /** @description where the markup came from, in words */
             readonly markupFrom?: string;
-            readonly markupUsed?: string;
+            readonly markupUsed?: components["schemas"]["Decimal"];
             /** @description no card has a markup for it: charged at cost, a loose end */
             readonly noMarkup?: boolean;
             /** Format: int64 */
@@ -2111,22 +2597,25 @@ export interface components {
             /** @description it sells for less than it costs */
             belowCost?: boolean;
             /** @description of the sell price, in percent */
-            margin?: string;
+            margin?: components["schemas"]["Decimal"];
             /** @description the cost is what was paid last */
             paid?: boolean;
             /** @description what a unit sells at; absent where it goes by markup */
-            sellPrice?: string;
-            /** Format: date */
+            sellPrice?: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             since?: string;
             /** @description what a unit usually costs */
-            unitCost?: string;
+            unitCost?: components["schemas"]["Decimal"];
         };
         LooseEnd: {
             /** Format: int64 */
             ageDays: number;
             /** @description it can be set aside with a reason */
             aside: boolean;
-            atStake?: string;
+            atStake?: components["schemas"]["Decimal"];
             category?: string;
             /** Format: int64 */
             costCodeId?: number;
@@ -2134,13 +2623,14 @@ export interface components {
             /**
              * Format: date
              * @description the day it is about, or the first of them
+             * @example 2026-11-16
              */
             date?: string;
             detail: string;
             /** @description the rest of the crew's week has been handed in */
             handIn?: boolean;
             /** @description what the rest of the crew had */
-            hours?: string;
+            hours?: components["schemas"]["Decimal"];
             /** Format: int64 */
             jobId?: number;
             kind: string;
@@ -2164,13 +2654,16 @@ export interface components {
         MarkupRow: {
             card: string;
             category: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             effectiveFrom: string;
             /** Format: int64 */
             id: number;
-            margin: string;
-            overCost: string;
-            percent: string;
+            margin: components["schemas"]["Decimal"];
+            overCost: components["schemas"]["Decimal"];
+            percent: components["schemas"]["Decimal"];
         };
         Named: {
             code: string;
@@ -2205,12 +2698,18 @@ export interface components {
         };
         NewBurden: {
             annualWageCap?: string;
-            /** @description gross, straight or hour */
-            basis: string;
+            /**
+             * @description gross, straight or hour
+             * @enum {string}
+             */
+            basis: "gross" | "straight" | "hour";
             /** @description made where there is none */
             burdenClass: string;
             component: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             effectiveFrom: string;
             /** @description made by the client: a retry adds nothing twice */
             key?: string;
@@ -2241,6 +2740,7 @@ export interface components {
             /**
              * Format: date
              * @description the invoices' date
+             * @example 2026-11-16
              */
             date: string;
             /** @description ids of the jobs to bill */
@@ -2250,6 +2750,7 @@ export interface components {
             /**
              * Format: date
              * @description work up to this date, inclusive
+             * @example 2026-11-16
              */
             through: string;
         };
@@ -2257,7 +2758,10 @@ export interface components {
             category: string;
             code: string;
             description: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             effectiveFrom: string;
             /** @description made by the client */
             key?: string;
@@ -2269,7 +2773,10 @@ export interface components {
             unitCost: string;
         };
         NewItemPrice: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             effectiveFrom: string;
             /** @description made by the client, for a price alone: a retry adds nothing twice */
             priceKey?: string;
@@ -2278,8 +2785,11 @@ export interface components {
             unitCost: string;
         };
         NewJob: {
-            /** @description tm, fixed or none */
-            basis: string;
+            /**
+             * @description tm, fixed or none
+             * @enum {string}
+             */
+            basis: "tm" | "fixed" | "none";
             /** @description name of a rate card; made where there is none */
             card?: string;
             contract?: string;
@@ -2299,8 +2809,11 @@ export interface components {
             retainage?: string;
             site?: string;
             start?: string;
-            /** @description live where absent */
-            status?: string;
+            /**
+             * @description live where absent
+             * @enum {string}
+             */
+            status?: "quoting" | "live" | "paused" | "finished" | "closed";
             taxCode?: string;
             type?: string;
         };
@@ -2310,12 +2823,18 @@ export interface components {
             /** Format: int64 */
             costCodeId?: number;
             doubleFactor?: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             effectiveFrom: string;
             /** @description made by the client: a retry adds nothing twice */
             key?: string;
-            /** @description hourly or markup */
-            method: string;
+            /**
+             * @description hourly or markup
+             * @enum {string}
+             */
+            method: "hourly" | "markup";
             overtimeFactor?: string;
             /** @description name of a trade; made where there is none */
             trade?: string;
@@ -2328,7 +2847,10 @@ export interface components {
             /** @description blank: the company's */
             card: string;
             category: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             effectiveFrom: string;
             /** @description made by the client: a retry adds nothing twice */
             key?: string;
@@ -2343,7 +2865,10 @@ export interface components {
         };
         NewPayment: {
             amount: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /** Format: int64 */
             invoiceId: number;
@@ -2371,7 +2896,10 @@ export interface components {
             workerId?: number;
         };
         NewWage: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             effectiveFrom: string;
             /** @description made by the client: a retry adds nothing twice */
             key?: string;
@@ -2385,14 +2913,20 @@ export interface components {
             crew: string;
             exempt: boolean;
             key?: string;
-            /** @description employee or hired */
-            kind: string;
+            /**
+             * @description employee or hired
+             * @enum {string}
+             */
+            kind: "employee" | "hired";
             name: string;
             /** @description name of a trade; made where there is none */
             trade: string;
             /** @description an hour */
             wage: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             wageFrom: string;
         };
         News: {
@@ -2409,7 +2943,7 @@ export interface components {
         };
         NotReadyRow: {
             /** @description charge, or cost where AtCost */
-            amount: string;
+            amount: components["schemas"]["Decimal"];
             atCost: boolean;
             detail: string;
             /** @description the address where it is settled */
@@ -2429,12 +2963,15 @@ export interface components {
             paid: components["schemas"]["PaidRow"][] | null;
             people: components["schemas"]["OwedTo"][] | null;
             /** @description approved and not paid back */
-            total: string;
+            total: components["schemas"]["Decimal"];
         };
         OwedPaper: {
             /** @description lines, freight and tax */
-            amount: string;
-            /** Format: date */
+            amount: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /** Format: int64 */
             id: number;
@@ -2449,10 +2986,10 @@ export interface components {
              */
             ageDays: number;
             /** @description approved and not paid back */
-            owed: string;
+            owed: components["schemas"]["Decimal"];
             papers: components["schemas"]["OwedPaper"][] | null;
             /** @description not approved yet */
-            waiting?: string;
+            waiting?: components["schemas"]["Decimal"];
             worker: string;
             /** Format: int64 */
             workerId: number;
@@ -2464,11 +3001,15 @@ export interface components {
             /**
              * Format: date
              * @description the week that is looked at
+             * @example 2026-11-16
              */
             week: string;
         };
         OwnDay: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             entries: components["schemas"]["OwnEntry"][] | null;
             /** @description a day that is over without hours, though others of the crew worked */
@@ -2493,7 +3034,10 @@ export interface components {
         OwnHours: {
             /** Format: int64 */
             costCodeId?: number;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /** Format: int64 */
             jobId: number;
@@ -2512,9 +3056,21 @@ export interface components {
             /** Format: int64 */
             phaseId?: number;
         };
+        OwnWeek: {
+            /** @description hours that are dated after today are meant */
+            ahead?: boolean;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            week: string;
+        };
         PaidRow: {
-            amount: string;
-            /** Format: date */
+            amount: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             /** Format: int64 */
             id: number;
@@ -2524,20 +3080,23 @@ export interface components {
             worker: string;
         };
         PaperLine: {
-            amount: string;
-            quantity: string;
+            amount: components["schemas"]["Decimal"];
+            quantity: components["schemas"]["Decimal"];
             text: string;
             unit: string;
         };
         PaperPart: {
-            amount: string;
+            amount: components["schemas"]["Decimal"];
             lines: components["schemas"]["PaperLine"][] | null;
             title: string;
         };
         PaperSource: {
-            amount: string;
+            amount: components["schemas"]["Decimal"];
             category: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             detail: string;
             /** Format: int64 */
@@ -2556,7 +3115,10 @@ export interface components {
             percent: string;
         };
         PayBack: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             date: string;
             documentIds: number[] | null;
             /** @description made by the client: a retry pays nothing twice */
@@ -2592,16 +3154,19 @@ export interface components {
             /** Format: int64 */
             id: number;
             /** @description of the sell price, in percent */
-            margin?: string;
+            margin?: components["schemas"]["Decimal"];
             /** @description the cost is what was paid last */
             paid?: boolean;
             /** @description what a unit sells at; absent where it goes by markup */
-            sellPrice?: string;
-            /** Format: date */
+            sellPrice?: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             since?: string;
             unit: string;
             /** @description what a unit usually costs */
-            unitCost?: string;
+            unitCost?: components["schemas"]["Decimal"];
         };
         Problem: {
             /** @description what stands in the book now, where an edit was stale */
@@ -2620,8 +3185,8 @@ export interface components {
         ReadyRow: {
             /** Format: int64 */
             ageDays: number;
-            billedSoFar: string;
-            cost: string;
+            billedSoFar: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
             customer: string;
             job: string;
             /** Format: int64 */
@@ -2633,11 +3198,14 @@ export interface components {
             /** @description waiting longer than the company's limit */
             late: boolean;
             name: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             oldest: string;
             /** @description what drafts hold of this job */
             onDraft?: string;
-            total: string;
+            total: components["schemas"]["Decimal"];
         };
         Recent: {
             costCodes: number[] | null;
@@ -2650,9 +3218,13 @@ export interface components {
             kind: string;
             text: string;
         };
-        RegroupRequest: {
-            grouping: string;
-            /** Format: int64 */
+        Regrouping: {
+            /** @enum {string} */
+            grouping: "trade" | "worker" | "day" | "phase" | "cost_code" | "entry" | "category" | "one";
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
             version: number;
         };
         SavedCell: {
@@ -2690,8 +3262,8 @@ export interface components {
             workers: components["schemas"]["WorkerRow"][] | null;
         };
         Sheet: {
-            charge?: string;
-            cost?: string;
+            charge?: components["schemas"]["Decimal"];
+            cost?: components["schemas"]["Decimal"];
             crew: string;
             /** @description absent in a part */
             crews?: string[] | null;
@@ -2703,37 +3275,40 @@ export interface components {
              */
             drafts: number;
             footing: components["schemas"]["FootingChange"];
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             lines: components["schemas"]["SheetLine"][] | null;
             /** @description absent in a part */
             members?: components["schemas"]["Named"][] | null;
-            overtime: string;
+            overtime: components["schemas"]["Decimal"];
             /** @description the workers whose lines these are, where they are not of all */
             part?: number[] | null;
             /** @description what became of each edit, where the sheet answers a save */
             saved?: components["schemas"]["SavedCell"][] | null;
             /** @description what was sent was saved, and the sheet could not be read again: a sentence that says so */
             unread?: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             week: string;
         };
         SheetLine: {
             billable: boolean;
             cells: components["schemas"]["Cell"][] | null;
-            charge?: string;
-            cost?: string;
+            charge?: components["schemas"]["Decimal"];
+            cost?: components["schemas"]["Decimal"];
             costCode?: components["schemas"]["Named"];
             /** @description not billable, or not on time and materials */
             costOnly?: boolean;
             /** @description hired labour, no employee */
             hired?: boolean;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             job: components["schemas"]["Named"];
             key: string;
             locked?: boolean;
             noRate?: boolean;
             noWage?: boolean;
-            overtime: string;
+            overtime: components["schemas"]["Decimal"];
             /** @description it has a price an hour of its own */
             ownRate?: boolean;
             payClass: string;
@@ -2743,10 +3318,15 @@ export interface components {
             trail: components["schemas"]["Trail"];
             worker: components["schemas"]["Named"];
         };
+        SignIn: {
+            password: string;
+            signIn: string;
+        };
         SplitLine: {
             /**
              * Format: date
              * @description of the document, for the markup
+             * @example 2026-11-16
              */
             date: string;
             /** @enum {string} */
@@ -2797,7 +3377,7 @@ export interface components {
             about: string[] | null;
             history: components["schemas"]["HistoryLine"][] | null;
             /** @description percent of the price that is left over */
-            margin?: string;
+            margin?: components["schemas"]["Decimal"];
             /** @description what has to be settled before it has all its figures */
             missing?: string;
             /** @description the figures, each a tree whose leaves add up to it */
@@ -2823,7 +3403,7 @@ export interface components {
             /** @description loose ends that were set aside */
             asides: components["schemas"]["Aside"][] | null;
             days: string[] | null;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             looseEnds: components["schemas"]["LooseEnd"][] | null;
             week: components["schemas"]["CrewDays"][] | null;
         };
@@ -2855,7 +3435,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
-            role: string;
+            /** @enum {string} */
+            role: "owner" | "bookkeeper" | "manager" | "foreman" | "worker";
             signIn: string;
             worker?: string;
         };
@@ -2865,8 +3446,8 @@ export interface components {
             unit: "money" | "rate" | "hours" | "percent" | "factor" | "quantity";
         };
         WaitingPaper: {
-            charge: string;
-            cost: string;
+            charge: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
             detail: string;
             /** Format: int64 */
             documentId: number;
@@ -2884,17 +3465,20 @@ export interface components {
             version: number;
         };
         WaitingWeek: {
-            charge: string;
-            cost: string;
+            charge: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
             crew: string;
             /** @description hours of each day of the week */
             days: string[] | null;
             entries: components["schemas"]["Seen"][] | null;
-            hours: string;
+            hours: components["schemas"]["Decimal"];
             marks: components["schemas"]["Mark"][] | null;
             trade: string;
             trail: components["schemas"]["Trail"];
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             week: string;
             worker: string;
             /** Format: int64 */
@@ -2903,14 +3487,14 @@ export interface components {
         WeekCheck: {
             /** Format: date-time */
             at?: string;
-            charge?: string;
-            cost: string;
+            charge?: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
             days: components["schemas"]["CheckedDay"][] | null;
             /** @description by whom */
             handedIn?: string;
             held: components["schemas"]["HeldRow"][] | null;
-            hours: string;
-            overtime?: string;
+            hours: components["schemas"]["Decimal"];
+            overtime?: components["schemas"]["Decimal"];
             worker: string;
         };
         Who: {
@@ -2919,29 +3503,6 @@ export interface components {
             name: string;
             permissions: string[] | null;
             role: string;
-        };
-        "WithBodyStruct { Date string \"json:\\\"date\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Workers ListWorkdayEdit \"json:\\\"workers\\\" maxItems:\\\"500\\\"\" }Body": {
-            crew: string;
-            /** Format: date */
-            date: string;
-            workers: components["schemas"]["WorkdayEdit"][] | null;
-        };
-        "WithBodyStruct { On bool \"json:\\\"on\\\"\" }Body": {
-            on: boolean;
-        };
-        "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Ahead bool \"json:\\\"aheadOmitempty\\\" doc:\\\"hours that are dated after today are meant\\\"\" }Body": {
-            /** @description hours that are dated after today are meant */
-            ahead?: boolean;
-            /** Format: date */
-            week: string;
-        };
-        "WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Job string \"json:\\\"job\\\"\"; Ahead bool \"json:\\\"aheadOmitempty\\\" doc:\\\"hours that are dated after today are meant\\\"\" }Body": {
-            /** @description hours that are dated after today are meant */
-            ahead?: boolean;
-            crew: string;
-            job: string;
-            /** Format: date */
-            week: string;
         };
         WorkdayEdit: {
             /** @description 7-5:30/30 */
@@ -2953,6 +3514,15 @@ export interface components {
             version: number;
             /** Format: int64 */
             workerId: number;
+        };
+        WorkdaysSaved: {
+            crew: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            workers: components["schemas"]["WorkdayEdit"][] | null;
         };
         WorkerDay: {
             /** @description minutes */
@@ -2982,21 +3552,25 @@ export interface components {
         WorkerRow: {
             burdenClass: string;
             /** @description cost of 60 regular minutes with no cap reached */
-            burdened?: string;
+            burdened?: components["schemas"]["Decimal"];
             /** @description an hour by the company's card */
-            charge?: string;
+            charge?: components["schemas"]["Decimal"];
             code: string;
             crew: string;
             exempt: boolean;
             /** Format: int64 */
             id: number;
-            kind: string;
-            margin?: string;
+            /** @enum {string} */
+            kind: "employee" | "hired";
+            margin?: components["schemas"]["Decimal"];
             name: string;
-            /** Format: date */
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
             since?: string;
             trade: string;
-            wage?: string;
+            wage?: components["schemas"]["Decimal"];
         };
     };
     responses: never;
@@ -3032,8 +3606,53 @@ export interface operations {
                     "application/json": components["schemas"]["ApproveSheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3065,8 +3684,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3094,8 +3794,53 @@ export interface operations {
                     "application/json": components["schemas"]["Decided"][] | null;
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3126,8 +3871,135 @@ export interface operations {
                     "application/json": components["schemas"]["WeekCheck"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    attachment: {
+        parameters: {
+            query?: {
+                /** @description yes to save it */
+                keep?: "yes";
+            };
+            header?: never;
+            path: {
+                /** @description of the scan */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/jpeg": string;
+                    "image/png": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3157,8 +4029,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3193,8 +4146,53 @@ export interface operations {
                     "application/json": components["schemas"]["BillSheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3226,8 +4224,89 @@ export interface operations {
                     "application/json": components["schemas"]["DraftRow"][] | null;
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3259,8 +4338,62 @@ export interface operations {
                     "application/json": components["schemas"]["Who"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3292,8 +4425,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3321,8 +4535,53 @@ export interface operations {
                     "application/json": components["schemas"]["Choices"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3352,8 +4611,53 @@ export interface operations {
                     "application/json": components["schemas"]["ClockPage"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3372,7 +4676,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithBodyStruct { On bool \"json:\\\"on\\\"\" }Body"];
+                "application/json": components["schemas"]["Break"];
             };
         };
         responses: {
@@ -3385,8 +4689,89 @@ export interface operations {
                     "application/json": components["schemas"]["ClockPage"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3405,7 +4790,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Ahead bool \"json:\\\"aheadOmitempty\\\" doc:\\\"hours that are dated after today are meant\\\"\" }Body"];
+                "application/json": components["schemas"]["OwnWeek"];
             };
         };
         responses: {
@@ -3418,8 +4803,89 @@ export interface operations {
                     "application/json": components["schemas"]["ClockPage"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3451,8 +4917,89 @@ export interface operations {
                     "application/json": components["schemas"]["ClockPage"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3486,8 +5033,89 @@ export interface operations {
                     "application/json": components["schemas"]["ClockPage"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3519,8 +5147,89 @@ export interface operations {
                     "application/json": components["schemas"]["ClockPage"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3552,8 +5261,89 @@ export interface operations {
                     "application/json": components["schemas"]["ClockPage"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3585,8 +5375,89 @@ export interface operations {
                     "application/json": components["schemas"]["TimeZone"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3618,8 +5489,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3654,8 +5606,53 @@ export interface operations {
                     "application/json": components["schemas"]["DocumentList"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3687,8 +5684,89 @@ export interface operations {
                     "application/json": components["schemas"]["Document"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3718,8 +5796,53 @@ export interface operations {
                     "application/json": components["schemas"]["Habit"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3753,8 +5876,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3784,8 +5988,53 @@ export interface operations {
                     "application/json": components["schemas"]["Tape"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3817,8 +6066,89 @@ export interface operations {
                     "application/json": components["schemas"]["Document"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3850,8 +6180,89 @@ export interface operations {
                     "application/json": components["schemas"]["Line"][] | null;
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3881,8 +6292,175 @@ export interface operations {
                     "application/json": components["schemas"]["Document"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    attach: {
+        parameters: {
+            query?: {
+                /** @description what the file is called */
+                name?: string;
+            };
+            header?: never;
+            path: {
+                /** @description of the cost document */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/pdf": string;
+                "image/jpeg": string;
+                "image/png": string;
+            };
+        };
+        responses: {
+            /** @description The scan */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attachment"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3903,7 +6481,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AtVersionBody"];
+                "application/json": components["schemas"]["AtVersion"];
             };
         };
         responses: {
@@ -3916,8 +6494,89 @@ export interface operations {
                     "application/json": components["schemas"]["Document"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3945,8 +6604,53 @@ export interface operations {
                     "application/json": components["schemas"]["Counts"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3978,8 +6682,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4014,8 +6799,53 @@ export interface operations {
                     "application/json": components["schemas"]["Footing"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4045,8 +6875,133 @@ export interface operations {
                     "application/json": components["schemas"]["InvoiceView"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invoiceAsCSV: {
+        parameters: {
+            query?: {
+                /** @description yes for the work behind it as well */
+                backup?: "yes";
+            };
+            header?: never;
+            path: {
+                /** @description of the invoice */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4067,7 +7022,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AtVersionBody"];
+                "application/json": components["schemas"]["AtVersion"];
             };
         };
         responses: {
@@ -4080,8 +7035,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4102,7 +7138,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RegroupRequest"];
+                "application/json": components["schemas"]["Regrouping"];
             };
         };
         responses: {
@@ -4115,8 +7151,89 @@ export interface operations {
                     "application/json": components["schemas"]["InvoiceView"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4137,7 +7254,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AtVersionBody"];
+                "application/json": components["schemas"]["AtVersion"];
             };
         };
         responses: {
@@ -4150,8 +7267,249 @@ export interface operations {
                     "application/json": components["schemas"]["InvoiceView"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invoiceAsPDF: {
+        parameters: {
+            query?: {
+                /** @description yes for the work behind it as well */
+                backup?: "yes";
+            };
+            header?: never;
+            path: {
+                /** @description of the invoice */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invoiceAsUBL: {
+        parameters: {
+            query?: {
+                /** @description yes for the work behind it as well */
+                backup?: "yes";
+            };
+            header?: never;
+            path: {
+                /** @description of the invoice */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/xml": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4181,8 +7539,133 @@ export interface operations {
                     "application/json": components["schemas"]["Tape"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invoiceAsXLSX: {
+        parameters: {
+            query?: {
+                /** @description yes for the work behind it as well */
+                backup?: "yes";
+            };
+            header?: never;
+            path: {
+                /** @description of the invoice */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4212,8 +7695,53 @@ export interface operations {
                     "application/json": components["schemas"]["JobList"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4245,8 +7773,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4267,7 +7876,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CodeHoursRequest"];
+                "application/json": components["schemas"]["Coding"];
             };
         };
         responses: {
@@ -4280,8 +7889,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4311,8 +8001,53 @@ export interface operations {
                     "application/json": components["schemas"]["JobFolder"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4342,8 +8077,53 @@ export interface operations {
                     "application/json": components["schemas"]["Tape"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4375,8 +8155,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4408,8 +8269,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4440,8 +8382,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4473,8 +8496,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4513,8 +8617,53 @@ export interface operations {
                     }[];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4542,8 +8691,53 @@ export interface operations {
                     "application/json": components["schemas"]["Owed"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4575,8 +8769,89 @@ export interface operations {
                     "application/json": components["schemas"]["Owed"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4606,8 +8881,89 @@ export interface operations {
                     "application/json": components["schemas"]["Owed"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4639,8 +8995,89 @@ export interface operations {
                     "application/json": components["schemas"]["InvoiceView"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4671,8 +9108,53 @@ export interface operations {
                     "application/json": components["schemas"]["PricedItem"][] | null;
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4704,8 +9186,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4739,8 +9302,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4774,8 +9418,179 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query?: {
+                /** @description csv where absent */
+                format?: "csv" | "json" | "xlsx";
+                /** @description its first day */
+                from?: string;
+                /** @description its last day */
+                through?: string;
+                /** @description the number of a job, to see it alone */
+                job?: string;
+            };
+            header?: never;
+            path: {
+                /** @description which one */
+                name: "aging" | "costs" | "invoices" | "job-profit" | "labour" | "unbilled";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    }[];
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "text/csv; charset=utf-8": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4807,8 +9622,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4836,8 +9732,140 @@ export interface operations {
                     "application/json": components["schemas"]["Who"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description Who is signed in now; the cookie is set */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Who"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4865,8 +9893,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4898,8 +10007,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4930,8 +10120,53 @@ export interface operations {
                     "application/json": components["schemas"]["SetupSheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4959,8 +10194,26 @@ export interface operations {
                     "application/json": components["schemas"]["BookState"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4992,8 +10245,89 @@ export interface operations {
                     "application/json": components["schemas"]["Sheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5026,8 +10360,53 @@ export interface operations {
                     "application/json": components["schemas"]["DaySheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5046,7 +10425,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithBodyStruct { Date string \"json:\\\"date\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Workers ListWorkdayEdit \"json:\\\"workers\\\" maxItems:\\\"500\\\"\" }Body"];
+                "application/json": components["schemas"]["WorkdaysSaved"];
             };
         };
         responses: {
@@ -5059,8 +10438,89 @@ export interface operations {
                     "application/json": components["schemas"]["DaySheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5099,8 +10559,53 @@ export interface operations {
                     "application/json": components["schemas"]["EntryList"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5130,8 +10635,53 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryLine"][] | null;
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5161,8 +10711,53 @@ export interface operations {
                     "application/json": components["schemas"]["EntryWorkings"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5181,7 +10776,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithBodyStruct { Week string \"json:\\\"week\\\" format:\\\"date\\\"\"; Crew string \"json:\\\"crew\\\"\"; Job string \"json:\\\"job\\\"\"; Ahead bool \"json:\\\"aheadOmitempty\\\" doc:\\\"hours that are dated after today are meant\\\"\" }Body"];
+                "application/json": components["schemas"]["CrewWeek"];
             };
         };
         responses: {
@@ -5194,8 +10789,89 @@ export interface operations {
                     "application/json": components["schemas"]["Sheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5227,8 +10903,89 @@ export interface operations {
                     "application/json": components["schemas"]["HoursPreview"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5260,8 +11017,172 @@ export interface operations {
                     "application/json": components["schemas"]["HoursPreview"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    crewPaper: {
+        parameters: {
+            query?: {
+                /** @description a day of it */
+                week?: string;
+                /** @description blank for all */
+                crew?: string;
+                /** @description the number of a job */
+                job?: string;
+                /** @description yes for one to fill in */
+                blank?: "yes";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5294,8 +11215,53 @@ export interface operations {
                     "application/json": components["schemas"]["CellReading"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5332,8 +11298,53 @@ export interface operations {
                     "application/json": components["schemas"]["Sheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5366,8 +11377,53 @@ export interface operations {
                     "application/json": components["schemas"]["TodaySheet"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5398,8 +11454,53 @@ export interface operations {
                     "application/json": components["schemas"]["TrailStep"][] | null;
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5427,8 +11528,53 @@ export interface operations {
                     "application/json": components["schemas"]["UserRow"][] | null;
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5460,8 +11606,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5495,8 +11722,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5528,8 +11836,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5561,8 +11950,89 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
-            /** @description Error */
-            default: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -73,7 +73,7 @@ async function act<T>(call: () => Promise<T>): Promise<T | undefined> {
   }
 }
 const at = () => ({ params: { path: { id: invoice.value!.id } }, body: { version: invoice.value!.version } })
-async function regroup(grouping: string) {
+async function regroup(grouping: Schema['Regrouping']['grouping']) {
   const v = await act(() =>
     answered(client.PUT('/api/invoices/{id}/grouping', { params: at().params, body: { ...at().body, grouping } })),
   )

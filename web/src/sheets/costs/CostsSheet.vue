@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, watchEffect } from 'vue'
-import { answered, client } from '@/api/client'
+import { answered, client, type Schema } from '@/api/client'
 import SheetHead from '@/parts/SheetHead.vue'
 import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
@@ -106,9 +106,16 @@ async function usual() {
     if (habit?.category && !line.description && !line.unitCost)
       Object.assign(line, { category: habit.category, costCodeId: habit.costCodeId })
 }
+const categoryOf: Record<Schema['Document']['kind'], string> = {
+  supplier_invoice: 'material',
+  receipt: 'material',
+  claim: 'expense',
+  mileage: 'mileage',
+  plant: 'equipment',
+}
 /** Lines of a log that are still empty begin with the kind of cost it is of, and with its rate where there is one. */
 function begin() {
-  const category = { mileage: 'mileage', plant: 'equipment', claim: 'expense' }[typed.value!.kind] ?? 'material'
+  const category = categoryOf[typed.value!.kind]
   const lines = typed.value!.lines ?? []
   for (const line of lines) if (!line.description && !line.unitCost && !line.itemId) line.category = category
   const rate = prices.only(category)

@@ -13,7 +13,7 @@ const queries = useQueryClient()
 const job = reactive({
   number: props.choices.company.nextJobNumber,
   name: '',
-  basis: 'tm',
+  basis: 'tm' as Schema['NewJob']['basis'],
   contract: '',
   retainage: '',
   card: '',

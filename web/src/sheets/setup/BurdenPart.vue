@@ -23,7 +23,7 @@ watch(
 const component = reactive({
   burdenClass: props.choices.burdenClasses?.[0]?.name ?? 'Field',
   component: '',
-  basis: 'gross',
+  basis: 'gross' as Schema['NewBurden']['basis'],
   value: '',
   annualWageCap: '',
   effectiveFrom: props.asOf,

@@ -19,7 +19,7 @@ watch(
 const rate = reactive({
   card: '',
   trade: '',
-  method: 'hourly',
+  method: 'hourly' as Schema['NewLabourRate']['method'],
   value: '',
   overtimeFactor: '',
   doubleFactor: '',

@@ -20,7 +20,7 @@ const blank = () => ({
   trade: '',
   crew: '',
   burdenClass: props.choices.burdenClasses?.[0]?.name ?? '',
-  kind: 'employee',
+  kind: 'employee' as Schema['NewWorker']['kind'],
   exempt: false,
   wage: '',
   wageFrom: props.asOf,

@@ -69,7 +69,7 @@ async function callFor(end: LooseEnd, f: Filled, today: string, retry: ReturnTyp
     }
     case 'no_rate': {
       const whom = f.whom === 'trade' && end.trade ? { trade: end.trade } : { workerId: end.workerId }
-      const body = { key, card: '', method: 'hourly', value: f.value, effectiveFrom: f.from, ...whom }
+      const body = { key, card: '', method: 'hourly' as const, value: f.value, effectiveFrom: f.from, ...whom }
       return answered(client.POST('/api/labour-rates', { body }))
     }
     case 'no_markup': {
