@@ -17,8 +17,7 @@ func TestTheDescriptionIsWhole(t *testing.T) {
 	require.Equal(t, http.StatusOK, response.StatusCode)
 	type content map[string]struct {
 		Schema struct {
-			Ref  string `json:"$ref"`
-			Type string `json:"type"`
+			Ref string `json:"$ref"`
 		} `json:"schema"`
 	}
 	var doc struct {
