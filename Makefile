@@ -4,7 +4,7 @@ BIN := bin/jarvo
 GO := go
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-.PHONY: build demo test unit bench shots lint types api tools browser clean
+.PHONY: build demo test unit long bench shots lint types api tools browser clean
 
 build: $(BIN)
 
@@ -48,6 +48,11 @@ unit: web/node_modules
 
 test: web/dist/index.html browser lint types drift unit
 	$(GO) test ./...
+
+# What tests have a short form of: 200 kills, 50,000 requests.
+long: web/dist/index.html
+	sh scripts/kills.sh
+	sh scripts/requests.sh
 
 bench: web/dist/index.html
 	sh scripts/bench.sh

@@ -64,11 +64,16 @@ func (p *place) check() error {
 	return nil
 }
 
-func (p *place) url() string {
-	if p.cert != "" {
-		return "https://" + p.addr
+// url is the address of the application; where the port was left to the system it is known once that is listened at.
+func (p *place) url(at net.Addr) string {
+	addr, scheme := p.addr, "http://"
+	if strings.HasSuffix(addr, ":0") {
+		addr = at.String()
 	}
-	return "http://" + p.addr
+	if p.cert != "" {
+		scheme = "https://"
+	}
+	return scheme + addr
 }
 
 func (c *commands) serve() *cobra.Command {
@@ -93,11 +98,12 @@ func (c *commands) serve() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at %s, with the book in %s\n", at.url(), c.file)
-			if !state.Opened {
-				fmt.Fprintf(cmd.OutOrStdout(), "The book is opened there with this code: %s\n", a.OpeningCode())
-			}
-			return at.listen(cmd.Context(), api.Options{App: a, Sessions: s.Sessions()})
+			return at.listen(cmd.Context(), api.Options{App: a, Sessions: s.Sessions()}, func(url string) {
+				fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at %s, with the book in %s\n", url, c.file)
+				if !state.Opened {
+					fmt.Fprintf(cmd.OutOrStdout(), "The book is opened there with this code: %s\n", a.OpeningCode())
+				}
+			})
 		},
 	}
 	at.flags(cmd)
@@ -132,17 +138,19 @@ func (c *commands) demo() *cobra.Command {
 			if err := demo.Fill(cmd.Context(), a); err != nil {
 				return fmt.Errorf("making the demo data: %w", err)
 			}
-			fmt.Fprintf(cmd.OutOrStdout(), "The demo book of %s was written in %.1f s.\nOpen %s and sign in as %s with the password: %s\n",
-				demo.Company, time.Since(begin).Seconds(), at.url(), demo.SignIn, demo.Password)
-			return at.listen(cmd.Context(), api.Options{App: a, Sessions: s.Sessions(), DemoSignIn: demo.SignIn, DemoPassword: demo.Password})
+			took := time.Since(begin)
+			return at.listen(cmd.Context(), api.Options{App: a, Sessions: s.Sessions(), DemoSignIn: demo.SignIn, DemoPassword: demo.Password}, func(url string) {
+				fmt.Fprintf(cmd.OutOrStdout(), "The demo book of %s was written in %.1f s.\nOpen %s and sign in as %s with the password: %s\n",
+					demo.Company, took.Seconds(), url, demo.SignIn, demo.Password)
+			})
 		},
 	}
 	at.flags(cmd)
 	return cmd
 }
 
-// listen serves until the context ends, then lets what is under way finish.
-func (p *place) listen(ctx context.Context, o api.Options) error {
+// listen serves until the context ends, then lets what is under way finish. It tells the address once it can be reached there.
+func (p *place) listen(ctx context.Context, o api.Options, tell func(url string)) error {
 	o.Files, o.Hosts, o.TrustProxy, o.Encrypted = web.Files(), p.hosts, p.proxy, p.cert != ""
 	o.Log = slog.New(slog.NewJSONHandler(os.Stderr, nil))
 	slog.SetDefault(o.Log)
@@ -154,6 +162,7 @@ func (p *place) listen(ctx context.Context, o api.Options) error {
 	if err != nil {
 		return fmt.Errorf("listening at %s: %w", p.addr, err)
 	}
+	tell(p.url(listener.Addr()))
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTime, ReadTimeout: requestTime, WriteTimeout: requestTime}
 	server.RegisterOnShutdown(o.App.StopNews)
 	failed := make(chan error, 1)
