@@ -241,6 +241,7 @@ func (b browser) listens() <-chan struct{} {
 	require.NoError(b.t, err)
 	response, err := b.Do(request)
 	require.NoError(b.t, err)
+	b.t.Cleanup(func() { _ = response.Body.Close() })
 	require.Equal(b.t, http.StatusOK, response.StatusCode)
 	lines := bufio.NewReader(response.Body)
 	_, err = lines.ReadString('\n') // it is connected
@@ -248,7 +249,6 @@ func (b browser) listens() <-chan struct{} {
 	ended := make(chan struct{})
 	go func() {
 		_, _ = io.Copy(io.Discard, lines)
-		_ = response.Body.Close()
 		close(ended)
 	}()
 	return ended

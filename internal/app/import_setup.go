@@ -19,7 +19,7 @@ const smallPercent money.Percent = money.Whole / 200
 func (c cell) percent(column string, parse func(string) (money.Percent, error)) money.Percent {
 	p := read(c, column, parse)
 	if p > 0 && p < smallPercent && !c.bundle.SmallPercents {
-		c.wrong(column, "%s is %s of a hundred; write %s if that is meant, or bring the bundle in with --small-percents if it is meant as it is", c.Get(column), p, money.Percent(100*p))
+		c.wrong(column, "%s is %s of a hundred; write %s if that is meant, or bring the bundle in with --small-percents if it is meant as it is", c.Get(column), p, 100*p)
 	}
 	return p
 }

@@ -85,14 +85,14 @@ func (a *App) AddUser(ctx context.Context, actor Actor, in NewUser) (int64, erro
 	user.PasswordHash = hash
 	in.Password = "" // no hash of it is kept but the slow one
 	err = a.write(ctx, actor, Setup, func(s *session) error {
-		made, err := once(s, "user", in.Key, in, func() (int64, error) { return s.addUser(user, in) })
+		made, err := once(s, "user", in.Key, in, func() (int64, error) { return s.addUser(user) })
 		user.ID = made
 		return err
 	})
 	return user.ID, err
 }
 
-func (s *session) addUser(user store.User, in NewUser) (int64, error) {
+func (s *session) addUser(user store.User) (int64, error) {
 	taken, err := store.Query[int64](s.Tx, "SELECT count(*) FROM users WHERE sign_in = ?", user.SignIn)
 	if err != nil {
 		return 0, err

@@ -173,22 +173,9 @@ func historyAfter(ctx context.Context, tx *sql.Tx, last int64) (changes []Change
 	return changes, rows.Err()
 }
 
-func sealInvoices(ctx context.Context, tx *sql.Tx) (err error) {
-	rows, err := tx.QueryContext(ctx, `SELECT id, number, prefix, customer_id, date, due, title, subtotal, tax, total, retainage, due_now, currency,
-		company_name, company_address, company_email, customer_name, customer_address, issued_at FROM invoices WHERE status = 'issued'`)
+func sealInvoices(ctx context.Context, tx *sql.Tx) error {
+	issued, err := issuedHeads(ctx, tx)
 	if err != nil {
-		return err
-	}
-	var issued []Invoice
-	for rows.Next() {
-		i := Invoice{Status: "issued"}
-		if err := rows.Scan(&i.ID, &i.Number, &i.Prefix, &i.CustomerID, &i.Date, &i.Due, &i.Title, &i.Subtotal, &i.Tax, &i.Total, &i.Retainage, &i.DueNow, &i.Currency,
-			&i.CompanyName, &i.CompanyAddress, &i.CompanyEmail, &i.CustomerName, &i.CustomerAddress, &i.IssuedAt); err != nil {
-			return errors.Join(err, rows.Close())
-		}
-		issued = append(issued, i)
-	}
-	if err := errors.Join(rows.Err(), rows.Close()); err != nil {
 		return err
 	}
 	for _, i := range issued {
@@ -197,4 +184,22 @@ func sealInvoices(ctx context.Context, tx *sql.Tx) (err error) {
 		}
 	}
 	return nil
+}
+
+func issuedHeads(ctx context.Context, tx *sql.Tx) (issued []Invoice, err error) {
+	rows, err := tx.QueryContext(ctx, `SELECT id, number, prefix, customer_id, date, due, title, subtotal, tax, total, retainage, due_now, currency,
+		company_name, company_address, company_email, customer_name, customer_address, issued_at FROM invoices WHERE status = 'issued'`)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { err = errors.Join(err, rows.Close()) }()
+	for rows.Next() {
+		i := Invoice{Status: "issued"}
+		if err := rows.Scan(&i.ID, &i.Number, &i.Prefix, &i.CustomerID, &i.Date, &i.Due, &i.Title, &i.Subtotal, &i.Tax, &i.Total, &i.Retainage, &i.DueNow, &i.Currency,
+			&i.CompanyName, &i.CompanyAddress, &i.CompanyEmail, &i.CustomerName, &i.CustomerAddress, &i.IssuedAt); err != nil {
+			return nil, err
+		}
+		issued = append(issued, i)
+	}
+	return issued, rows.Err()
 }
