@@ -63,9 +63,9 @@ type served struct {
 	url string
 }
 
-func serveProcess(t *testing.T, db string) served {
+func serveProcess(t *testing.T, db string, flags ...string) served {
 	t.Helper()
-	cmd := command("serve", "--addr", "127.0.0.1:0", "--db", db)
+	cmd := command(append([]string{"serve", "--addr", "127.0.0.1:0", "--db", db}, flags...)...)
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
 	var said bytes.Buffer
