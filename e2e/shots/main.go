@@ -86,6 +86,8 @@ func shots(week, paper string) []shot {
 		}},
 		{name: "phone-time", asked: true, path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"]`, as: "greta@brackwater.example"},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
+		{name: "setup-company", asked: true, path: "/setup?part=company", see: `input`},
+		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},
 		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Who may sign in"]`},
 		{name: "costs-scan", asked: true, path: "/costs?span=quarter&open=" + paper, see: `.strip canvas`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("Open large"), p.Until(`document.querySelector(".large canvas")?.height > 600`))

@@ -64,6 +64,18 @@ describe('what is typed into crew sheets', () => {
     await vi.waitFor(() => expect(after.items).toEqual([]))
     expect(sent.at(-1)![0]).toMatchObject({ text: '8', key })
   })
+  it('goes on from what was sent when it is typed again for want of an answer', async () => {
+    const outbox = open()
+    answer = () => Promise.reject(new TypeError('lost'))
+    type(outbox, '8')
+    await outbox.send()
+    type(outbox, '9')
+    answer = (edits) => Response.json({ saved: edits.map(() => ({ entryId: 10, version: 1 })) })
+    await outbox.send()
+    expect(sent.map((edits) => edits.map((e) => e.text))).toEqual([['8'], ['8'], ['9']])
+    expect(sent[1]![0]!.key).toBe(sent[0]![0]!.key) // the book knows it for the same
+    expect(sent[2]![0]).toMatchObject({ entryId: 10, version: 1 })
+  })
   it('changes the entry that the edit before it made, also where that was still on its way', async () => {
     const outbox = open()
     let arrived = () => {}

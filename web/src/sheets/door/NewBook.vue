@@ -95,6 +95,8 @@ async function open() {
               <option v-for="d in days" :key="d" :value="d">{{ d[0]!.toUpperCase() + d.slice(1) }}</option></select
             ><small>{{ wrong.weekStart }}</small></label
           >
+        </p>
+        <p>
           where the clocks are those of
           <label class="blank-in zone" :class="{ wrong: wrong.timeZone }"
             ><input v-model="book.timeZone" name="timeZone" list="zones" aria-label="Time zone" /><small>{{

@@ -9,7 +9,7 @@ const props = defineProps<{ choices: Schema['Choices'] }>()
 const { busy, said, wrong, add } = useAdd()
 const zone = ref('')
 const company = () => props.choices.company
-watch(company, (c) => (zone.value = c.timeZone ?? ''), { immediate: true })
+watch(company, (c) => (zone.value = c.timeZone || here), { immediate: true })
 const zones = Intl.supportedValuesOf('timeZone')
 const here = Intl.DateTimeFormat().resolvedOptions().timeZone
 const save = () =>
@@ -21,7 +21,7 @@ const save = () =>
 <template>
   <section>
     <form class="form-row" aria-label="Time zone" @submit.prevent="save">
-      <Field v-model="zone" label="Time zone" :hint="here" :said="wrong.timeZone" :list="zones" class="wide" />
+      <Field v-model="zone" label="Time zone" :said="wrong.timeZone" :list="zones" class="wide" />
       <v-btn class="go" type="submit" :loading="busy" :disabled="zone === (company().timeZone ?? '')">Save</v-btn>
       <span v-if="said && !wrong.timeZone" class="said" role="alert">{{ said }}</span>
     </form>
@@ -29,7 +29,7 @@ const save = () =>
       {{
         company().timeZone
           ? `Today, due dates and the clock go by the time in ${company().timeZone}, wherever the server or a browser is.`
-          : 'No time zone has been chosen: today, due dates and the clock go by the time of the server.'
+          : 'No time zone has been chosen: today, due dates and the clock go by the time of the server. The one proposed is that of this browser.'
       }}
       A change moves no hours that are booked.
     </p>
