@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"runtime/debug"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -18,11 +19,15 @@ import (
 	"jarvo/internal/store"
 )
 
+// sparing is how much memory an import may have over what it holds, in percent.
+const sparing = 50
+
 func (c *commands) importBundle() *cobra.Command {
 	var small bool
 	cmd := &cobra.Command{
 		Use: "import BUNDLE", Short: "Bring a bundle in, creating the book where there is none", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) (err error) {
+			debug.SetGCPercent(sparing) // the bundle is held whole while it comes in
 			b, err := bundle.Read(args[0])
 			if err != nil {
 				return err

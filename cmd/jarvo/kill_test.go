@@ -181,7 +181,7 @@ func TestNothingIsLostWhenTheServerIsKilled(t *testing.T) {
 		for range 6 {
 			working.Go(func() { l.work(t, client, s.url, worker, job) })
 		}
-		time.AfterFunc(time.Duration(20+rand.IntN(300))*time.Millisecond, s.kill)
+		time.AfterFunc(time.Duration(20+rand.IntN(300))*time.Millisecond, func() { _ = s.Process.Kill() })
 		working.Wait()
 		s.kill()
 		require.False(t, t.Failed())

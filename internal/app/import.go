@@ -307,9 +307,15 @@ func (k keeper[R]) add(im *importer, row *R) (int64, error) {
 	made := im.nextID[k.table]
 	im.nextID[k.table]++
 	*k.id(row) = made
-	*k.waits(im) = append(*k.waits(im), *row)
-	return made, nil
+	waiting := k.waits(im)
+	if *waiting = append(*waiting, *row); len(*waiting) < addedAtOnce {
+		return made, nil
+	}
+	return made, im.addWaiting()
 }
+
+// addedAtOnce is how many new rows wait before they are added.
+const addedAtOnce = 5000
 
 // addWaiting adds the rows that wait.
 func (im *importer) addWaiting() error {
@@ -317,7 +323,7 @@ func (im *importer) addWaiting() error {
 	if err == nil {
 		err = store.InsertMany(im.Tx, im.lines)
 	}
-	im.entries, im.lines = nil, nil
+	im.entries, im.lines = im.entries[:0], im.lines[:0]
 	return err
 }
 
