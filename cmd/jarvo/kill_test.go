@@ -116,11 +116,11 @@ func (l *load) begin(worker, job int64) (string, made) {
 			Lines: []app.Line{{Category: "material", Description: "Pile", Quantity: "1", UnitCost: "412.00", JobID: job, Billable: true}, {Category: "expense", Description: "Ferry", Quantity: "2", UnitCost: "9.50", JobID: job}},
 		}}
 	}
-	day := time.Date(2020, 1, 6, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n)
+	day := time.Date(2020, 1, 6, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n%2000)
 	week := day.AddDate(0, 0, -(int(day.Weekday())+6)%7)
 	return key, made{http.MethodPut, "/api/time/cells", map[string]any{
 		"week": week.Format(time.DateOnly), "crew": "", "job": "",
-		"edits": []app.CellEdit{{Key: key, WorkerID: worker, JobID: job, Billable: true, Date: day.Format(time.DateOnly), Text: "7:30"}},
+		"edits": []app.CellEdit{{Key: key, WorkerID: worker, JobID: job, Billable: true, Another: true, Date: day.Format(time.DateOnly), Text: "0:15"}},
 	}}
 }
 

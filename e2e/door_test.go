@@ -1,0 +1,43 @@
+package e2e
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/demo"
+)
+
+// TestTheTimeZoneIsChosenAndAPasswordChanged says in Setup where the company is, with a typing error first, and changes the password,
+// also with a wrong one first.
+func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/setup?part=company")
+	u.must(u.See(`form[aria-label="Time zone"]`))
+	u.accessible("the company")
+	u.must(u.Fill("Time zone", "Time zone", "Atlantic/Bermudaa\r"))
+	u.sees("is not a time zone")
+	u.must(u.Fill("Time zone", "Time zone", "Atlantic/Bermuda\r"))
+	u.sees("go by the time in Atlantic/Bermuda")
+	state, err := u.book.App.State(ctx)
+	require.NoError(t, err)
+	zone, err := time.LoadLocation("Atlantic/Bermuda")
+	require.NoError(t, err)
+	assert.Equal(t, clock().In(zone).Format(time.DateOnly), state.Today)
+
+	const word, had = "a boathook and a bucket", `.password input[autocomplete="current-password"]`
+	u.must(u.Press("Ada R."), u.Click(`.v-overlay--active .v-list-item:nth-last-child(2)`), u.See(`[aria-label="Change your password"]`))
+	u.accessible("a password that is being changed")
+	u.must(u.Type(had, "not this one"), u.Type(`.password input[autocomplete="new-password"]`, word+"\r"))
+	u.sees("this is not your password")
+	u.must(u.Type(had, demo.Password+"\r"), u.Until(`!document.querySelector('[aria-label="Change your password"]')`))
+	_, err = u.book.App.SignIn(ctx, demo.SignIn, word)
+	require.NoError(t, err)
+	signedIn := `fetch('/api/session').then(r => r.status)`
+	status, err := browser.Eval[int](u.Page, signedIn)
+	require.NoError(t, err)
+	assert.Equal(t, 200, status, "who changes it stays signed in")
+}
