@@ -2,6 +2,7 @@ package app
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -74,7 +75,17 @@ func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekO
 	if err != nil {
 		return nil, err
 	}
-	holes, err := s.holesOf(weeks)
+	without := map[crewSpan]bool{} // days on which there can be a hole at all
+	for _, w := range weeks {
+		crew := crewOf[w.WorkerID]
+		for day := w.Week; day < w.Week+7; day++ {
+			at := func(member int64) bool { return worked[dayOf{member, day}] > 0 }
+			if !at(w.WorkerID) && slices.ContainsFunc(members[crew], at) {
+				without[crewSpan{crew, day, day}] = true
+			}
+		}
+	}
+	holes, err := s.holes(slices.Collect(maps.Keys(without))...)
 	if err != nil {
 		return nil, err
 	}
@@ -98,18 +109,6 @@ func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekO
 		held[w] = against
 	}
 	return held, nil
-}
-
-// holesOf are the holes from the first of some weeks to the last.
-func (s *session) holesOf(weeks []weekOf) (map[dayOf]bool, error) {
-	if len(weeks) == 0 {
-		return nil, nil
-	}
-	first, last := weeks[0].Week, weeks[0].Week
-	for _, w := range weeks {
-		first, last = min(first, w.Week), max(last, w.Week)
-	}
-	return s.holes(first, last+6)
 }
 
 // workedDays adds up the minutes of each day of some workers' spans; each day is read once, in however many spans it is.

@@ -431,7 +431,7 @@ func (s *session) ownWeek(page *ClockPage, worker store.Worker, from calendar.Da
 	if err != nil {
 		return err
 	}
-	holes, err := s.holes(from, from+6)
+	holes, err := s.holes(crewSpan{from: from, to: from + 6})
 	if err != nil {
 		return err
 	}

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"net/url"
 	"slices"
@@ -158,9 +159,11 @@ var looseKinds = []looseKind{
 	},
 }
 
-// holes finds the days of a span on which a worker has no hours and most of the crew has (calculation.md section 10). A day is a hole
-// when it is over, the worker was employed by then and nobody has set it aside.
-var holes = `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id AND e.date BETWEEN @from AND @to
+// holes finds the days on which a worker has no hours and most of the crew has (calculation.md section 10), in [crewSpans] that do not
+// overlap. A day is a hole when it is over, the worker was employed by then and nobody has set it aside.
+var holes = `WITH spans AS MATERIALIZED (SELECT value ->> 0 AS crew, value ->> 1 AS first, value ->> 2 AS last FROM json_each(@spans)),
+	worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM spans s CROSS JOIN workers w ON s.crew IN ('', w.crew)
+	  CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id AND e.date BETWEEN s.first AND s.last
 	  WHERE w.active = 1 AND w.crew <> '' GROUP BY w.id, e.date),
 	days AS (SELECT crew, date, count(*) AS workers, min(minutes) AS least, max(minutes) AS most FROM worked GROUP BY crew, date
 	  HAVING count(*) >= 2 AND 2 * count(*) >= (SELECT count(*) FROM workers m WHERE m.crew = worked.crew AND m.active = 1) - 1),
@@ -169,9 +172,25 @@ var holes = `WITH worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, su
 	  AND (NOT EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id) OR EXISTS (SELECT 1 FROM wages g WHERE g.worker_id = w.id AND g.effective_from <= d.date))` +
 	fmt.Sprintf(aside, "hole", "w.code || ' ' || date(d.date * 86400, 'unixepoch')") + ")"
 
-// holes are the holes in some weeks, of the workers that the actor sees: the same in the sheet, on the clock, in Today and in Approve.
-func (s *session) holes(from, to calendar.Date) (map[dayOf]bool, error) {
-	found, err := store.Query[dayOf](s.Tx, holes+" SELECT worker_id, date FROM holes", map[string]any{"from": from, "to": min(to, s.today()-1), "crew": s.actor.Crew})
+// crewSpan is a span of a crew's days, blank for every crew.
+type crewSpan struct {
+	crew     string
+	from, to calendar.Date
+}
+
+// spansArg is what the query [holes] takes; a day that is not over is no hole.
+func (s *session) spansArg(spans ...crewSpan) string {
+	rows := make([][3]any, len(spans))
+	for i, span := range spans {
+		rows[i] = [3]any{span.crew, int64(span.from), int64(min(span.to, s.today()-1))}
+	}
+	data, _ := json.Marshal(rows) // texts and numbers: it never fails
+	return string(data)
+}
+
+// holes are the holes in some spans, of the workers that the actor sees: the same in the sheet, on the clock, in Today and in Approve.
+func (s *session) holes(spans ...crewSpan) (map[dayOf]bool, error) {
+	found, err := store.Query[dayOf](s.Tx, holes+" SELECT worker_id, date FROM holes", map[string]any{"spans": s.spansArg(spans...), "crew": s.actor.Crew})
 	days := make(map[dayOf]bool, len(found))
 	for _, d := range found {
 		days[d] = true
@@ -193,7 +212,7 @@ func (s *session) looseArgs(query string) []any {
 	}
 	today, first := s.today(), weekStart(s.company)
 	return []any{map[string]any{
-		"from": today - holeDays, "to": today - 1, "today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.actor.Crew,
+		"spans": s.spansArg(crewSpan{from: today - holeDays, to: today - 1}), "today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.actor.Crew,
 	}}
 }
 

@@ -376,7 +376,7 @@ func shortHours(m money.Minutes) string {
 
 // markHoles marks the holes of each worker, on the first of their lines.
 func (s *session) markHoles(sheet *Sheet, week calendar.Date) error {
-	holes, err := s.holes(week, week+6)
+	holes, err := s.holes(crewSpan{from: week, to: week + 6})
 	if err != nil {
 		return err
 	}

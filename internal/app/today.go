@@ -81,7 +81,7 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date, job int64) error
 	if err != nil {
 		return err
 	}
-	holes, err := s.holes(week, week+6)
+	holes, err := s.holes(crewSpan{from: week, to: week + 6})
 	if err != nil {
 		return err
 	}
