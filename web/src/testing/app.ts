@@ -41,7 +41,10 @@ export function inApp<T>(use: () => T, path = '/'): T {
   const app = createApp(
     defineComponent({
       setup: () => {
-        useSession().who = { permissions: ['capture', 'approve', 'costs', 'bill', 'setup'] } as never
+        Object.assign(useSession(), {
+          who: { permissions: ['capture', 'approve', 'costs', 'bill', 'setup'] },
+          book: { today: '2026-11-25' },
+        })
         made = use()
         return () => h('div')
       },
