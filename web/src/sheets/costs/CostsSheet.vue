@@ -65,9 +65,11 @@ watchEffect(() => {
 const open = computed(() => scope.text('open'))
 const scanned = computed(() => largeScan.value && scans.value.length > 0 && !showWorkings.value)
 const jobId = computed(() => scope.choices.value?.jobs?.find((j) => j.number === scope.job.value)?.id)
+let turn = 0
 watch(
   [open, list],
   async ([id], before) => {
+    const mine = ++turn
     if (id === 'new') {
       if (!typed.value || typed.value.id)
         paper.open(paper.unsaved.fresh.value[0] ?? blankDocument(scope.today.value, jobId.value))
@@ -77,7 +79,10 @@ watch(
     if (!wanted || (typed.value?.id === wanted && changed.value)) return
     // What another window of the same person types is no news here: it is taken up where a paper is opened, and then only.
     const opened = id !== before[0] || typed.value?.id !== wanted
-    paper.open(await answered(client.GET('/api/costs/{id}', { params: { path: { id: wanted } } })), opened)
+    const had = typed.value
+    const found = await answered(client.GET('/api/costs/{id}', { params: { path: { id: wanted } } }))
+    // An answer that comes late opens nothing over what has been opened since.
+    if (mine === turn && (typed.value === had || typed.value?.id === wanted)) paper.open(found, opened)
   },
   { immediate: true },
 )
