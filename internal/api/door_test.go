@@ -3,44 +3,20 @@ package api_test
 import (
 	"bufio"
 	"bytes"
-	"context"
 	"fmt"
 	"io"
-	"log/slog"
 	"net/http"
 	"net/http/cookiejar"
-	"net/http/httptest"
-	"path/filepath"
 	"strings"
 	"sync"
 	"testing"
-	"testing/fstest"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/api"
 	"jarvo/internal/app"
-	"jarvo/internal/store"
 )
-
-// serveWith serves an unopened book with options, and returns what is logged.
-func serveWith(t *testing.T, o api.Options) (browser, *lockedBuffer) {
-	t.Helper()
-	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "jarvo.db"))
-	require.NoError(t, err)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	logged := &lockedBuffer{}
-	o.App, o.Sessions, o.Files, o.Log = app.New(s, time.Now), s.Sessions(), fstest.MapFS{}, slog.New(slog.NewTextHandler(logged, nil))
-	handler, err := api.New(o)
-	require.NoError(t, err)
-	server := httptest.NewServer(handler)
-	t.Cleanup(server.Close)
-	jar, err := cookiejar.New(nil)
-	require.NoError(t, err)
-	return browser{&http.Client{Jar: jar}, t, server.URL, o.App}, logged
-}
 
 type lockedBuffer struct {
 	mu sync.Mutex

@@ -14,6 +14,7 @@ import (
 	"net/netip"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -220,8 +221,10 @@ func (s *server) health(w http.ResponseWriter, r *http.Request) {
 	_, _ = fmt.Fprintln(w, "ok")
 }
 
+var described = sync.OnceValues(Describe)
+
 func (s *server) description(w http.ResponseWriter, r *http.Request) {
-	data, err := Describe()
+	data, err := described()
 	if !s.wrote(w, r, err) {
 		return
 	}

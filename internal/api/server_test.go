@@ -40,20 +40,31 @@ type browser struct {
 
 func serve(t *testing.T) browser {
 	t.Helper()
+	b, _ := serveWith(t, api.Options{})
+	return b
+}
+
+// serveWith serves an unopened book with options, and returns what is logged.
+func serveWith(t *testing.T, o api.Options) (browser, *lockedBuffer) {
+	t.Helper()
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "jarvo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	a := app.New(s, time.Now)
-	handler, err := api.New(api.Options{
-		App: a, Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
-		Files: fstest.MapFS{"index.html": {Data: []byte(`<meta content="NONCE">`)}, "assets/a.js": {Data: []byte("1")}},
-	})
+	return serveBook(t, s, o)
+}
+
+func serveBook(t *testing.T, s *store.Store, o api.Options) (browser, *lockedBuffer) {
+	t.Helper()
+	logged := &lockedBuffer{}
+	o.App, o.Sessions, o.Log = app.New(s, time.Now), s.Sessions(), slog.New(slog.NewTextHandler(logged, nil))
+	o.Files = fstest.MapFS{"index.html": {Data: []byte(`<meta content="NONCE">`)}, "assets/a.js": {Data: []byte("1")}}
+	handler, err := api.New(o)
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	return browser{&http.Client{Jar: jar}, t, server.URL, a}
+	return browser{&http.Client{Jar: jar}, t, server.URL, o.App}, logged
 }
 
 // answer is a response whose body has been read.

@@ -4,16 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
-	"log/slog"
 	"net/http"
-	"net/http/cookiejar"
-	"net/http/httptest"
 	"path/filepath"
 	"strings"
 	"testing"
-	"testing/fstest"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -29,14 +23,7 @@ func TestTroubleWithTheBookIsAnsweredInWords(t *testing.T) {
 	s, err := store.Open(context.Background(), file)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	a := app.New(s, time.Now)
-	handler, err := api.New(api.Options{App: a, Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Files: fstest.MapFS{}})
-	require.NoError(t, err)
-	server := httptest.NewServer(handler)
-	t.Cleanup(server.Close)
-	jar, err := cookiejar.New(nil)
-	require.NoError(t, err)
-	b := browser{&http.Client{Jar: jar}, t, server.URL, a}
+	b, _ := serveBook(t, s, api.Options{})
 	b.openBook()
 	set := func(pragma string) {
 		require.NoError(t, s.Write(t.Context(), func(tx *store.Tx) error { return tx.Exec("PRAGMA " + pragma).Error }))
