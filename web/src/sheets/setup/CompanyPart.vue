@@ -7,11 +7,11 @@ import { useAdd } from './add'
 /** The company: where it is by the clock, which says what day today is and what time it is for those who clock in. */
 const props = defineProps<{ choices: Schema['Choices'] }>()
 const { busy, said, wrong, add } = useAdd()
+const here = Intl.DateTimeFormat().resolvedOptions().timeZone
 const zone = ref('')
 const company = () => props.choices.company
 watch(company, (c) => (zone.value = c.timeZone || here), { immediate: true })
 const zones = Intl.supportedValuesOf('timeZone')
-const here = Intl.DateTimeFormat().resolvedOptions().timeZone
 const save = () =>
   add(() =>
     answered(client.PUT('/api/company/time-zone', { body: { timeZone: zone.value, version: company().version } })),
