@@ -65,13 +65,52 @@ func (s *session) recost(t *touched) error {
 	return nil
 }
 
-// costedEntry is a time entry with what it is charged by, as the costing step reads it.
-type costedEntry struct {
-	store.TimeEntry
+// ChargedBy is what the work of a job, or of a phase of it, is charged by.
+type ChargedBy struct {
 	JobCard      *int64
 	CustomerCard *int64
 	Basis        string
-	TradeID      *int64
+}
+
+// charging is what all work is charged by.
+type charging struct {
+	jobs  map[int64]ChargedBy
+	bases map[int64]string // of phases that have one of their own
+}
+
+func (s *session) charging() (charging, error) {
+	c := charging{map[int64]ChargedBy{}, map[int64]string{}}
+	jobs, err := store.Query[struct {
+		ID int64
+		ChargedBy
+	}](s.Tx, `SELECT j.id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, j.basis FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id`)
+	if err != nil {
+		return c, err
+	}
+	for _, j := range jobs {
+		c.jobs[j.ID] = j.ChargedBy
+	}
+	phases, err := store.All[store.Phase](s.Tx, "id", "basis IS NOT NULL")
+	for _, p := range phases {
+		c.bases[p.ID] = *p.Basis
+	}
+	return c, err
+}
+
+// of is what work for a job, or for a phase of it, is charged by.
+func (c charging) of(jobID int64, phaseID *int64) ChargedBy {
+	by := c.jobs[jobID]
+	if basis, own := c.bases[id(phaseID)]; own {
+		by.Basis = basis
+	}
+	return by
+}
+
+// costedEntry is a time entry with what it is charged by, as the costing step reads it.
+type costedEntry struct {
+	store.TimeEntry
+	ChargedBy
+	TradeID *int64
 }
 
 // chargeable says that an entry is billable and on time and materials.
@@ -113,30 +152,21 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 	if err != nil {
 		return err
 	}
-	from := changed.from.WeekStart(terms.Rules.WeekStart)
-	to := terms.LastAffected(changed.to)
-	entries, stored, err := s.workerEntries(workerID, from, to)
+	weeks := span{changed.from.WeekStart(terms.Rules.WeekStart), terms.LastAffected(changed.to)}
+	entries, stored, err := s.workerEntries(workerID, weeks.from, weeks.to)
 	if err != nil || len(entries) == 0 {
 		return err
 	}
-	earned, err := s.earnedBefore(workerID, from, to)
+	earned, err := s.earnedBefore(workerID, weeks.from, weeks.to)
 	if err != nil {
 		return err
 	}
-	inputs := make([]labour.Entry, len(entries))
-	for i, e := range entries {
-		inputs[i] = s.labourEntry(e, stored[e.ID])
-	}
-	costed, err := terms.Cost(inputs, earned)
+	costed, err := s.costWeeks(worker, terms, entries, stored, earned)
 	if err != nil {
-		return invalid("hours", "%s in %s to %s: %s", worker.Name, from, to, err)
+		return err
 	}
 	var costs costsOfHours
 	for i, e := range entries {
-		total := labour.Total(costed[i])
-		if err := tooLarge(total.Cost, total.Charge); err != nil {
-			return invalid("hours", "%s on %s: %s", worker.Name, e.Date, err)
-		}
 		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e, costed[i]) {
 			continue
 		}
@@ -148,6 +178,28 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 	return costs.save(s.Tx)
 }
 
+// costWeeks works out what all of a worker's entries of some weeks cost and are charged. The entries are in the order of section 3; what
+// is stored of them, by entry, is what those that are billed keep; earned, by year, is from before.
+func (s *session) costWeeks(worker store.Worker, terms labour.Terms, entries []costedEntry, stored map[int64][]labour.Segment,
+	earned map[int]burden.Earned,
+) ([][]labour.Segment, error) {
+	inputs := make([]labour.Entry, len(entries))
+	for i, e := range entries {
+		inputs[i] = s.labourEntry(e, stored[e.ID])
+	}
+	costed, err := terms.Cost(inputs, earned)
+	if err != nil {
+		return nil, invalid("hours", "%s in %s to %s: %s", worker.Name, entries[0].Date, entries[len(entries)-1].Date, err)
+	}
+	for i, e := range entries {
+		total := labour.Total(costed[i])
+		if err := tooLarge(total.Cost, total.Charge); err != nil {
+			return nil, invalid("hours", "%s on %s: %s", worker.Name, e.Date, err)
+		}
+	}
+	return costed, nil
+}
+
 // workerEntries reads a worker's entries of some weeks in the order of section 3, with their stored segments.
 func (s *session) workerEntries(workerID int64, from, to calendar.Date) ([]costedEntry, map[int64][]labour.Segment, error) {
 	if _, err := s.rates(); err != nil {
@@ -157,9 +209,7 @@ func (s *session) workerEntries(workerID int64, from, to calendar.Date) ([]coste
 	if err != nil {
 		return nil, nil, err
 	}
-	worktime.Sort(entries, func(e costedEntry) worktime.Entry {
-		return worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID}
-	})
+	worktime.Sort(entries, func(e costedEntry) worktime.Entry { return orderOf(e.TimeEntry) })
 	rows, err := store.Query[store.LabourSegment](s.Tx, `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
 		WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? ORDER BY s.entry_id, s.class`, workerID, from, to)
 	if err != nil {
@@ -172,6 +222,11 @@ func (s *session) workerEntries(workerID int64, from, to calendar.Date) ([]coste
 	return entries, stored, nil
 }
 
+// orderOf is what section 3 puts entries in order by.
+func orderOf(e store.TimeEntry) worktime.Entry {
+	return worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID}
+}
+
 func segmentOf(r store.LabourSegment) labour.Segment {
 	return labour.Segment{
 		Segment:  worktime.Segment{Class: r.Class, Minutes: r.Minutes},
@@ -179,16 +234,18 @@ func segmentOf(r store.LabourSegment) labour.Segment {
 	}
 }
 
+func segmentRow(entryID int64, g labour.Segment) store.LabourSegment {
+	return store.LabourSegment{
+		EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
+	}
+}
+
 // earnedBefore is what a worker had earned by calendar year before a date: the opening figures and
 // what the entries of that year before it earned.
 func (s *session) earnedBefore(workerID int64, from, to calendar.Date) (map[int]burden.Earned, error) {
-	earned := map[int]burden.Earned{}
-	openings, err := store.All[store.YearOpening](s.Tx, "year", "worker_id = ? AND year BETWEEN ? AND ?", workerID, from.Year(), to.Year())
+	earned, err := s.openings(workerID, from, to)
 	if err != nil {
 		return nil, err
-	}
-	for _, o := range openings {
-		earned[o.Year] = burden.Earned{Gross: o.Gross, Straight: o.Straight}
 	}
 	year := from.Year()
 	sums, err := store.Query[burden.Earned](s.Tx, `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
@@ -203,6 +260,16 @@ func (s *session) earnedBefore(workerID int64, from, to calendar.Date) (map[int]
 	return earned, nil
 }
 
+// openings are what a worker had earned in some years before Jarvo.
+func (s *session) openings(workerID int64, from, to calendar.Date) (map[int]burden.Earned, error) {
+	earned := map[int]burden.Earned{}
+	openings, err := store.All[store.YearOpening](s.Tx, "year", "worker_id = ? AND year BETWEEN ? AND ?", workerID, from.Year(), to.Year())
+	for _, o := range openings {
+		earned[o.Year] = burden.Earned{Gross: o.Gross, Straight: o.Straight}
+	}
+	return earned, err
+}
+
 func sameSegments(stored, now []labour.Segment) bool {
 	return slices.EqualFunc(stored, now, func(a, b labour.Segment) bool {
 		return a.Segment == b.Segment && a.Straight == b.Straight && a.Gross == b.Gross && a.Burden == b.Burden &&
@@ -210,10 +277,18 @@ func sameSegments(stored, now []labour.Segment) bool {
 	})
 }
 
-func sameTotals(e costedEntry, now []labour.Segment) bool {
-	t := labour.Total(now)
-	return e.OvertimeMinutes == t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double] && e.Straight == t.Straight && e.Gross == t.Gross && same(e.Cost, t.Cost) && same(e.Charge, t.Charge) &&
-		e.Unpriced == (e.chargeable() && t.Charge == nil)
+// total sets the sums of an entry's segments in it.
+func (e *costedEntry) total(segments []labour.Segment) {
+	t := labour.Total(segments)
+	e.OvertimeMinutes = t.ByClass[worktime.Overtime] + t.ByClass[worktime.Double]
+	e.Straight, e.Gross, e.Cost, e.Charge, e.Unpriced = t.Straight, t.Gross, t.Cost, t.Charge, e.chargeable() && t.Charge == nil
+}
+
+func sameTotals(had costedEntry, segments []labour.Segment) bool {
+	now := had
+	now.total(segments)
+	return had.OvertimeMinutes == now.OvertimeMinutes && had.Straight == now.Straight && had.Gross == now.Gross && same(had.Cost, now.Cost) &&
+		same(had.Charge, now.Charge) && had.Unpriced == now.Unpriced
 }
 
 // costsOfHours are what some entries cost and are charged, on their way into the book.
@@ -235,14 +310,10 @@ func (c *costsOfHours) add(e costedEntry, segments, stored []labour.Segment) {
 			c.changed = append(c.changed, []any{g.Minutes, g.Straight, g.Gross, g.Burden, g.Cost, g.Charge, e.ID, g.Class})
 			continue
 		}
-		c.made = append(c.made, store.LabourSegment{
-			EntryID: e.ID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
-		})
+		c.made = append(c.made, segmentRow(e.ID, g))
 	}
-	t := labour.Total(segments)
-	c.totals = append(c.totals, []any{
-		t.ByClass[worktime.Overtime] + t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, e.chargeable() && t.Charge == nil, e.ID,
-	})
+	e.total(segments)
+	c.totals = append(c.totals, []any{e.OvertimeMinutes, e.Straight, e.Gross, e.Cost, e.Charge, e.Unpriced, e.ID})
 }
 
 func (c *costsOfHours) save(tx *store.Tx) error {
@@ -263,9 +334,7 @@ func (c *costsOfHours) save(tx *store.Tx) error {
 // pricedLine is a cost line with what it is charged by.
 type pricedLine struct {
 	store.CostLine
-	JobCard      *int64
-	CustomerCard *int64
-	Basis        string
+	ChargedBy
 }
 
 const pricedLines = `
@@ -325,6 +394,15 @@ func (s *session) costDocument(document store.CostDocument, lines []pricedLine) 
 	return out, nil
 }
 
+// costLinesOf is costDocument with its error for people.
+func (s *session) costLinesOf(document store.CostDocument, lines []pricedLine) ([]costedLine, error) {
+	costed, err := s.costDocument(document, lines)
+	if err != nil {
+		return nil, invalid("lines", "%s of %s: %s", document.Ref, document.Date, err)
+	}
+	return costed, nil
+}
+
 // documentLines reads the lines of some documents, by document.
 func (s *session) documentLines(documentIDs ...int64) (map[int64][]pricedLine, error) {
 	lines, err := store.Query[pricedLine](s.Tx, pricedLines, documentIDs)
@@ -357,23 +435,31 @@ func (s *session) recostDocuments(documentIDs []int64, drafts map[int64]bool) er
 
 // recostDocument works the lines of a document out, and returns what of them has changed.
 func (s *session) recostDocument(document store.CostDocument, lines []pricedLine, drafts map[int64]bool) (changed [][]any, err error) {
-	costed, err := s.costDocument(document, lines)
+	costed, err := s.costLinesOf(document, lines)
 	if err != nil {
-		return nil, invalid("lines", "%s of %s: %s", document.Ref, document.Date, err)
+		return nil, err
 	}
-	for i, l := range lines {
-		c := costed[i]
-		same := l.Status == document.Status && l.Date == document.Date && l.Base == c.Base && l.Freight == c.Freight &&
-			l.Tax == c.Tax && l.Landed == c.Cost() && same(l.Charge, c.charge) && l.Unmarked == c.unmarked
+	for i, had := range lines {
+		l := had
+		l.total(document, costed[i])
+		same := l.Status == had.Status && l.Date == had.Date && l.Base == had.Base && l.Freight == had.Freight &&
+			l.Tax == had.Tax && l.Landed == had.Landed && same(l.Charge, had.Charge) && l.Unmarked == had.Unmarked
 		if l.Billed || same {
 			continue
 		}
-		changed = append(changed, []any{document.Status, document.Date, c.Base, c.Freight, c.Tax, c.Cost(), c.charge, c.unmarked, l.ID})
+		changed = append(changed, []any{l.Status, l.Date, l.Base, l.Freight, l.Tax, l.Landed, l.Charge, l.Unmarked, l.ID})
 		if l.InvoiceID != nil {
 			drafts[*l.InvoiceID] = true
 		}
 	}
 	return changed, nil
+}
+
+// total sets in a line what it comes to, and what it has of its document.
+func (l *pricedLine) total(document store.CostDocument, c costedLine) {
+	l.Status, l.Date = document.Status, document.Date
+	l.Base, l.Freight, l.Tax, l.Landed = c.Base, c.Freight, c.Tax, c.Cost()
+	l.Charge, l.Unmarked = c.charge, c.unmarked
 }
 
 // touchUnbilled marks all work from a date on that matches a condition and is not billed: what a

@@ -379,7 +379,7 @@ func (s *session) price(l store.CostLine) (pricedLine, error) {
 	if err != nil || len(rows) == 0 {
 		return p, err
 	}
-	p.JobCard, p.CustomerCard, p.Basis = rows[0].JobCard, rows[0].CustomerCard, rows[0].Basis
+	p.ChargedBy = rows[0].ChargedBy
 	return p, nil
 }
 

@@ -12,6 +12,7 @@ import (
 
 // Import brings a bundle in, all of it or nothing. Rows that are there already are brought up to date. Where
 // there is no company yet the bundle makes one. It returns what came in, by file. Its error is [bundle.Problems] where the data is wrong.
+// Rows that have come in are released, so that a bundle comes in once.
 func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) ([]Brought, error) {
 	if err := actor.Need(Exchange); err != nil {
 		return nil, err
@@ -32,7 +33,13 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) ([]Brou
 		if err != nil {
 			return err
 		}
-		im := &importer{session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found, nextID: map[string]int64{}, told: map[string]bool{}, faulty: map[string]bool{}}
+		im := &importer{
+			session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found, nextID: map[string]int64{},
+			told: map[string]bool{}, faulty: map[string]bool{}, given: map[string]int{},
+		}
+		for _, table := range bundle.Tables {
+			im.given[table.File] = len(b.Rows(table.File))
+		}
 		before, err := im.rowsThere()
 		if err != nil {
 			return err
@@ -45,7 +52,7 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) ([]Brou
 			return err
 		}
 		for _, table := range bundle.Tables {
-			if rows := len(b.Rows(table.File)); rows > 0 {
+			if rows := im.given[table.File]; rows > 0 {
 				brought = append(brought, Brought{table.File, rows, after[table.File] - before[table.File]})
 			}
 		}
@@ -72,7 +79,7 @@ func (im *importer) rowsThere() (map[string]int, error) {
 		if !other {
 			name = strings.TrimSuffix(table.File, ".csv")
 		}
-		if name == "" || len(im.bundle.Rows(table.File)) == 0 {
+		if name == "" || im.given[table.File] == 0 {
 			continue
 		}
 		rows, err := store.Query[int](im.Tx, "SELECT count(*) FROM "+name)
@@ -88,6 +95,7 @@ func (im *importer) rowsThere() (map[string]int, error) {
 type importer struct {
 	*session
 	bundle   *bundle.Bundle
+	given    map[string]int // rows, by file
 	problems bundle.Problems
 	ids      map[string]map[string]int64 // by table, then by key
 	touched  *touched
@@ -95,10 +103,13 @@ type importer struct {
 	paid     []paidRow
 	all      bool // a rule has changed, so that all that is not billed is costed again
 
-	// New rows of the largest files wait here, with their ids, to be added many at a time.
-	entries []store.TimeEntry
-	lines   []store.CostLine
-	nextID  map[string]int64 // by table
+	// New rows of the largest files wait here, with their ids, to be added many at a time. Where no work is in the book yet and none has
+	// been billed, all of them wait until they are costed.
+	documents []store.CostDocument
+	entries   []store.TimeEntry
+	lines     []store.CostLine
+	first     bool
+	nextID    map[string]int64 // by table
 
 	faults int             // found so far, told or not
 	told   map[string]bool // codes that are not there, by table and code
@@ -308,7 +319,7 @@ func (k keeper[R]) add(im *importer, row *R) (int64, error) {
 	im.nextID[k.table]++
 	*k.id(row) = made
 	waiting := k.waits(im)
-	if *waiting = append(*waiting, *row); len(*waiting) < addedAtOnce {
+	if *waiting = append(*waiting, *row); im.first || len(*waiting) < addedAtOnce {
 		return made, nil
 	}
 	return made, im.addWaiting()
@@ -317,8 +328,19 @@ func (k keeper[R]) add(im *importer, row *R) (int64, error) {
 // addedAtOnce is how many new rows wait before they are added.
 const addedAtOnce = 5000
 
-// addWaiting adds the rows that wait.
+// addWaiting adds the rows that wait, but for those that wait until they are costed.
 func (im *importer) addWaiting() error {
+	if err := store.InsertMany(im.Tx, im.documents); err != nil {
+		return err
+	}
+	im.documents = im.documents[:0]
+	if im.first {
+		return nil
+	}
+	return im.addWork()
+}
+
+func (im *importer) addWork() error {
 	err := store.InsertMany(im.Tx, im.entries)
 	if err == nil {
 		err = store.InsertMany(im.Tx, im.lines)
@@ -344,7 +366,11 @@ func (im *importer) atOnce() error {
 	if err != nil {
 		return err
 	}
-	if rows := len(im.bundle.Rows("time_entries.csv")) + len(im.bundle.Rows("cost_lines.csv")); rows < max(manyRows, there[0]) {
+	if im.first = there[0] == 0 && !im.givesInvoices(); im.first {
+		im.entries = make([]store.TimeEntry, 0, im.given["time_entries.csv"])
+		im.lines = make([]store.CostLine, 0, im.given["cost_lines.csv"])
+	}
+	if rows := im.given["time_entries.csv"] + im.given["cost_lines.csv"]; rows < max(manyRows, there[0]) {
 		return im.run()
 	}
 	return im.Bulk([]string{"cost_lines_job"}, im.run)
@@ -396,6 +422,7 @@ func (im *importer) run() error {
 		if err := im.addWaiting(); err != nil {
 			return fmt.Errorf("%s: %w", step.file, err)
 		}
+		im.bundle.Release(step.file)
 	}
 	if err := im.settings(); err != nil {
 		return err
@@ -419,15 +446,12 @@ func (im *importer) finish() error {
 		return err
 	}
 	im.cards = nil
-	if err := im.WorkersIndex(); err != nil {
-		return err
+	if im.first {
+		err = im.addCosted()
+	} else {
+		err = im.costAdded()
 	}
-	if im.all {
-		if err := im.touchUnbilled(im.touched, "1 = 1", "1 = 1"); err != nil {
-			return err
-		}
-	}
-	if err := im.recost(im.touched); err != nil {
+	if err != nil {
 		return im.placed(err)
 	}
 	if err := im.payBacks(); err != nil {
@@ -439,6 +463,19 @@ func (im *importer) finish() error {
 		}
 	}
 	return nil
+}
+
+// costAdded costs what has been added, and what rests on what has changed.
+func (im *importer) costAdded() error {
+	if err := im.WorkersIndex(); err != nil {
+		return err
+	}
+	if im.all {
+		if err := im.touchUnbilled(im.touched, "1 = 1", "1 = 1"); err != nil {
+			return err
+		}
+	}
+	return im.recost(im.touched)
 }
 
 // placed says in which file of the bundle the amounts are that could not be worked out.

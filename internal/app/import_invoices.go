@@ -63,11 +63,7 @@ type sourceWork struct {
 
 // billed brings in what was invoiced and paid, and returns the drafts, which follow from the work that they hold.
 func (im *importer) billed() ([]int64, error) {
-	given := false
-	for _, file := range invoiceFiles {
-		given = given || len(im.bundle.Rows(file)) > 0
-	}
-	if !given {
+	if !im.givesInvoices() {
 		return nil, nil
 	}
 	in := &billedIn{importer: im, invoices: map[string]*invoiceIn{}}
@@ -97,6 +93,10 @@ func (im *importer) billed() ([]int64, error) {
 		return nil, err
 	}
 	return drafts, in.payments()
+}
+
+func (im *importer) givesInvoices() bool {
+	return slices.ContainsFunc(invoiceFiles, func(file string) bool { return im.given[file] > 0 })
 }
 
 // loadThere reads the rows of these files as the book would write them.

@@ -84,10 +84,10 @@ func (im *importer) workday(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	return im.Exec(`INSERT INTO workdays (worker_id, date, start, finish, break_minutes, minutes) VALUES (?, ?, ?, ?, ?, ?)
+	return im.Run(`INSERT INTO workdays (worker_id, date, start, finish, break_minutes, minutes) VALUES (?, ?, ?, ?, ?, ?)
 		ON CONFLICT (worker_id, date) DO UPDATE SET start = excluded.start, finish = excluded.finish, break_minutes = excluded.break_minutes, minutes = excluded.minutes, version = version + 1
 		WHERE start <> excluded.start OR finish <> excluded.finish OR break_minutes <> excluded.break_minutes`,
-		row.WorkerID, row.Date, row.Start, row.Finish, row.BreakMinutes, row.Minutes).Error
+		row.WorkerID, row.Date, row.Start, row.Finish, row.BreakMinutes, row.Minutes)
 }
 
 func clock(s string) (money.Minutes, error) {
@@ -201,6 +201,7 @@ var keptEntries = keeper[store.TimeEntry]{
 }
 
 var keptDocuments = keeper[store.CostDocument]{
+	waits: func(im *importer) *[]store.CostDocument { return &im.documents },
 	table: "cost_documents", id: func(r *store.CostDocument) *int64 { return &r.ID }, version: func(r *store.CostDocument) *int64 { return &r.Version },
 	rests: func(im *importer, had *store.CostDocument) (string, error) { return im.documentRests(had.ID) },
 }

@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"fmt"
+	"maps"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -54,6 +55,29 @@ func TestRandomCompaniesAgreeWithASecondComputation(t *testing.T) {
 				assertAgrees(t, "billed through "+through.String(), r, a)
 			}
 		})
+	}
+}
+
+// Work that comes into an empty book is costed before it is added, work that joins other work after: it comes to the same.
+func TestWorkBroughtInAtOnceOrInPartsComesToTheSame(t *testing.T) {
+	for seed := range 6 {
+		data := specimen.Company(uint64(4000+seed), specimen.Size{Workers: 3, Jobs: 5, Entries: 200, CostLines: 60, Days: 60})
+		part := maps.Clone(data)
+		for _, file := range []string{"time_entries.csv", "cost_lines.csv"} {
+			part[file] = data[file][:len(data[file])/2]
+		}
+		atOnce, inParts := newBook(t), newBook(t)
+		importBundle(t, atOnce, writeBundle(t, data))
+		importBundle(t, inParts, writeBundle(t, part))
+		importBundle(t, inParts, writeBundle(t, data))
+		for _, report := range []string{"labour", "costs", "unbilled", "job-profit"} {
+			want, err := atOnce.Report(ctx, app.Console, report, app.ReportQuery{})
+			require.NoError(t, err)
+			got, err := inParts.Report(ctx, app.Console, report, app.ReportQuery{})
+			require.NoError(t, err)
+			require.NotEmpty(t, want.Rows)
+			assert.Equal(t, want, got, "company %d, report %s", seed, report)
+		}
 	}
 }
 

@@ -133,6 +133,9 @@ func (b *Bundle) Scan(file string) ([]byte, error) {
 // Rows are the rows of a file, in its order.
 func (b *Bundle) Rows(file string) []Row { return b.files[file] }
 
+// Release lets the rows of a file go, whose texts take much of the memory. There are none of them afterwards.
+func (b *Bundle) Release(file string) { delete(b.files, file) }
+
 // Read reads a bundle from a folder or a zip file. Its error is [Problems] where the data is wrong.
 func Read(name string) (*Bundle, error) {
 	info, err := os.Stat(name)

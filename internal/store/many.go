@@ -79,7 +79,7 @@ func UpdateMany(tx *Tx, table string, columns, keys []string, rows [][]any) erro
 
 // NextID is the id that the next row of a table is given. What it gives out is only sure in a transaction that writes.
 func NextID(tx *Tx, table string) (int64, error) {
-	last, err := Query[int64](tx, "SELECT ifnull((SELECT seq FROM sqlite_sequence WHERE name = ?), 0) + 1", table)
+	last, err := Query[int64](tx, "SELECT max(ifnull((SELECT seq FROM sqlite_sequence WHERE name = ?), 0), ifnull((SELECT max(id) FROM "+table+"), 0)) + 1", table)
 	if err != nil {
 		return 0, err
 	}
