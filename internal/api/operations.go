@@ -84,7 +84,7 @@ func (s *server) registerSession(api huma.API) {
 		return s.App.Footing(ctx, actor, *in)
 	})
 	operate(api, http.MethodGet, "/api/counts", "counts", "What waits", func(ctx context.Context, actor app.Actor, _ *nothing) (app.Counts, error) {
-		return s.App.Counts(ctx, actor)
+		return s.counter.Counts(ctx, s.App, actor)
 	})
 	operate(api, http.MethodGet, "/api/today", "today", "The Today tab", func(ctx context.Context, actor app.Actor, in *app.TodayQuery) (app.TodaySheet, error) {
 		return s.App.TodaySheet(ctx, actor, *in)

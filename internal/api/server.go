@@ -48,6 +48,7 @@ type server struct {
 	index     []byte
 	accounts  *tries
 	addresses *tries
+	counter   app.Counter
 }
 
 const (

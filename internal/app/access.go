@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"crypto/rand"
 	"crypto/subtle"
 	"strings"
 	"sync"
@@ -73,12 +72,6 @@ func defaultCompany() store.Company {
 	}
 }
 
-// newCode is a code of eight letters and figures, for a person to type.
-func newCode() string {
-	text := rand.Text()
-	return text[:4] + "-" + text[4:8]
-}
-
 // OpeningCode is what opens a new book. Whoever started the server is told.
 func (a *App) OpeningCode() string { return a.code }
 
@@ -98,7 +91,7 @@ func (a *App) OpenBook(ctx context.Context, in NewBook) (Actor, error) {
 	if err := c.err(); err != nil {
 		return Actor{}, err
 	}
-	hash, err := a.hashPassword(ctx, in.Password)
+	hash, err := hashPassword(ctx, in.Password)
 	if err != nil {
 		return Actor{}, err
 	}
@@ -169,11 +162,14 @@ var wrongPassword = sync.OnceValues(func() (string, error) {
 // mostHashing is how many passwords are hashed at a time: each takes 64 MB.
 const mostHashing = 2
 
-// hash waits for its turn to hash a password, and runs f.
-func (a *App) hash(ctx context.Context, f func() error) error {
+// hashing holds a token for each password that is being hashed.
+var hashing = make(chan struct{}, mostHashing)
+
+// hashInTurn waits for its turn to hash a password, and runs f.
+func hashInTurn(ctx context.Context, f func() error) error {
 	select {
-	case a.hashing <- struct{}{}:
-		defer func() { <-a.hashing }()
+	case hashing <- struct{}{}:
+		defer func() { <-hashing }()
 		return f()
 	case <-ctx.Done():
 		return context.Cause(ctx)
@@ -198,7 +194,7 @@ func (a *App) SignIn(ctx context.Context, signIn, password string) (Actor, error
 		hash = users[0].PasswordHash
 	}
 	ok := false
-	err = a.hash(ctx, func() (err error) {
+	err = hashInTurn(ctx, func() (err error) {
 		ok, err = argon2id.ComparePasswordAndHash(password, hash)
 		return err
 	})
@@ -232,7 +228,7 @@ func (a *App) ChangePassword(ctx context.Context, actor Actor, had, now string) 
 		return Actor{}, orNotFound(err, "user")
 	}
 	right := false
-	err = a.hash(ctx, func() (err error) {
+	err = hashInTurn(ctx, func() (err error) {
 		right, err = argon2id.ComparePasswordAndHash(had, user.PasswordHash)
 		return err
 	})
@@ -242,7 +238,7 @@ func (a *App) ChangePassword(ctx context.Context, actor Actor, had, now string) 
 	if err != nil {
 		return Actor{}, err
 	}
-	hash, err := a.hashPassword(ctx, now)
+	hash, err := hashPassword(ctx, now)
 	if err != nil {
 		return Actor{}, err
 	}
@@ -295,8 +291,8 @@ func checkPassword(c *checks, password string) {
 	}
 }
 
-func (a *App) hashPassword(ctx context.Context, password string) (hash string, err error) {
-	err = a.hash(ctx, func() (err error) {
+func hashPassword(ctx context.Context, password string) (hash string, err error) {
+	err = hashInTurn(ctx, func() (err error) {
 		hash, err = argon2id.CreateHash(password, argon2id.DefaultParams)
 		return err
 	})

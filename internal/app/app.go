@@ -4,9 +4,11 @@ package app
 
 import (
 	"context"
+	"crypto/rand"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -24,14 +26,12 @@ type App struct {
 	now   func() time.Time
 	news  newsroom
 
-	counting sharer[Counts]
-	hashing  chan struct{} // holds a token for each password that is being hashed
-	code     string        // that opens a new book
+	code string // that opens a new book
 }
 
 // New returns the use cases on a book; now is the clock.
 func New(s *store.Store, now func() time.Time) *App {
-	return &App{store: s, now: now, hashing: make(chan struct{}, mostHashing), code: newCode()}
+	return &App{store: s, now: now, code: newCode()}
 }
 
 // Role is what a user may do.
@@ -139,9 +139,11 @@ func (a *App) run(ctx context.Context, actor Actor, p Permission, in func(contex
 		if err != nil {
 			return err
 		}
-		err = f(s)
+		if err := f(s); err != nil {
+			return err
+		}
 		news = s.news
-		return err
+		return s.ended()
 	}))
 	if err == nil && len(news) > 0 {
 		a.news.tell(news)
@@ -156,10 +158,11 @@ type session struct {
 	actor    Actor
 	company  store.Company
 	currency money.Currency
-	cards    *rateBook
-	news     []News       // told once the transaction is done
-	about    store.Worker // whose hours are being changed, for the news of it
-	decision int64        // the id of what is decided at once, 0 for what is no decision
+	kept     map[reflect.Type]any // what is loaded once a session, by its type
+	begun    []string             // begun and not run
+	news     []News               // told once the transaction is done
+	about    store.Worker         // whose hours are being changed, for the news of it
+	decision int64                // the id of what is decided at once, 0 for what is no decision
 }
 
 // now is the moment, by the clocks where the company is.
@@ -184,6 +187,42 @@ func (a *App) open(tx *store.Tx, actor Actor) (*session, error) {
 	}
 	return &session{Tx: tx, app: a, actor: actor, company: company, currency: cur}, nil
 }
+
+// begin notes that a step has been begun which has to be run before the use case ends.
+func (s *session) begin(step string) { s.begun = append(s.begun, step) }
+
+// ran notes that a step has been run.
+func (s *session) ran(step string) {
+	s.begun = slices.DeleteFunc(s.begun, func(begun string) bool { return begun == step })
+}
+
+// ended is an error where a step has been begun and not run: what rests on what was changed would be left as it was.
+func (s *session) ended() error {
+	if len(s.begun) > 0 {
+		return fmt.Errorf("the use case ended without its step: %s", strings.Join(s.begun, ", "))
+	}
+	return nil
+}
+
+// keep loads something once a session, and gives it again to whoever asks after.
+func keep[T any](s *session, load func() (T, error)) (T, error) {
+	kind := reflect.TypeFor[T]()
+	if had, there := s.kept[kind]; there {
+		return had.(T), nil
+	}
+	loaded, err := load()
+	if err != nil {
+		return loaded, err
+	}
+	if s.kept == nil {
+		s.kept = map[reflect.Type]any{}
+	}
+	s.kept[kind] = loaded
+	return loaded, nil
+}
+
+// forget makes keep load something anew: it has changed.
+func forget[T any](s *session) { delete(s.kept, reflect.TypeFor[T]()) }
 
 func (s *session) checks() *checks { return &checks{currency: s.currency} }
 
@@ -278,6 +317,12 @@ func countedAre(n int64, thing string) string {
 		return counted(n, thing) + " is"
 	}
 	return counted(n, thing) + " are"
+}
+
+// newCode is a code of eight letters and figures, for a person to type.
+func newCode() string {
+	text := rand.Text()
+	return text[:4] + "-" + text[4:8]
 }
 
 func timeText(milliseconds int64) string {

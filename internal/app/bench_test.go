@@ -234,12 +234,10 @@ func BenchmarkToday(b *testing.B) {
 }
 
 func BenchmarkCounts(b *testing.B) {
-	s, err := store.Open(ctx, large().file)
-	require.NoError(b, err)
-	b.Cleanup(func() { _ = s.Close() })
+	a, _ := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := app.New(s, benchClock).Counts(ctx, app.Console) // another one each time: it shares no answer
+			_, err := new(app.Counter).Counts(ctx, a, app.Console) // another counter each time: it shares no answer
 			require.NoError(b, err)
 		}
 	})

@@ -236,7 +236,7 @@ func (a *App) ClockOut(ctx context.Context, actor Actor, in ClockOut) (ClockPage
 			Key: keyOf("clock-out", row.WorkerID, row.Key, row.StartedAt), Another: true, WorkerID: actor.WorkerID, JobID: row.JobID, PhaseID: id(row.PhaseID), CostCodeID: id(row.CostCodeID),
 			Billable: true, Date: row.Date.String(), Text: text, Note: &note,
 		}
-		c := s.saver(1)
+		c := s.saver(1, beginCosting(s))
 		c.atClock = true
 		if _, err := c.saveAll([]CellEdit{edit}); err != nil {
 			return err

@@ -18,47 +18,63 @@ import (
 // span is the dates on which a worker's hours, or what prices them, have changed.
 type span struct{ from, to calendar.Date }
 
-// touched collects what a use case changed, for the costing step at its end.
-type touched struct {
+// Step is the costing step of a use case: begun before it changes what costs rest on, told what it changes, and run at its end. It works
+// the derived figures of all of that out again, in the same transaction, and brings the drafts that hold any of it up to date.
+type Step struct {
+	*session
 	workers   map[int64]span
 	documents map[int64]bool
 }
 
-func newTouched() *touched {
-	return &touched{workers: map[int64]span{}, documents: map[int64]bool{}}
+const costingStep = "costing"
+
+// beginCosting begins the costing step of a use case, which fails unless the step is run.
+func beginCosting(s *session) *Step {
+	s.begin(costingStep)
+	return &Step{session: s, workers: map[int64]span{}, documents: map[int64]bool{}}
 }
 
-func (t *touched) entry(worker int64, on calendar.Date) { t.worker(worker, span{on, on}) }
+// Entry says that a worker's hours of a day have changed.
+func (t *Step) Entry(worker int64, on calendar.Date) { t.hours(worker, span{on, on}) }
 
-func (t *touched) worker(worker int64, s span) {
+// Document says that a cost document or a line of it has changed.
+func (t *Step) Document(documentID int64) { t.documents[documentID] = true }
+
+// Workers are those whose hours have changed, in order.
+func (t *Step) Workers() []int64 { return slices.Sorted(maps.Keys(t.workers)) }
+
+func (t *Step) hours(worker int64, s span) {
 	if had, ok := t.workers[worker]; ok {
 		s = span{min(had.from, s.from), max(had.to, s.to)}
 	}
 	t.workers[worker] = s
 }
 
-// recost is the costing step: it works the derived figures of all that was touched out again, in the
-// transaction that touched it, and brings the drafts that hold any of it up to date.
-func (s *session) recost(t *touched) error {
+// Done says that what has changed needs no costing: it has been costed before it was added.
+func (t *Step) Done() { t.ran(costingStep) }
+
+// Run runs the step.
+func (t *Step) Run() error {
+	t.ran(costingStep)
 	drafts := map[int64]bool{}
-	for _, worker := range slices.Sorted(maps.Keys(t.workers)) {
-		if err := s.Stopped(); err != nil {
+	for _, worker := range t.Workers() {
+		if err := t.Stopped(); err != nil {
 			return err
 		}
-		if err := s.recostWorker(worker, t.workers[worker], drafts); err != nil {
+		if err := t.recostWorker(worker, t.workers[worker], drafts); err != nil {
 			return err
 		}
 	}
 	for documents := range slices.Chunk(slices.Sorted(maps.Keys(t.documents)), documentsAtOnce) {
-		if err := s.Stopped(); err != nil {
+		if err := t.Stopped(); err != nil {
 			return err
 		}
-		if err := s.recostDocuments(documents, drafts); err != nil {
+		if err := t.recostDocuments(documents, drafts); err != nil {
 			return err
 		}
 	}
 	for _, draft := range slices.Sorted(maps.Keys(drafts)) {
-		if err := s.refreshDraft(draft); err != nil {
+		if err := t.refreshDraft(draft); err != nil {
 			return err
 		}
 	}
@@ -106,6 +122,13 @@ func (c charging) of(jobID int64, phaseID *int64) ChargedBy {
 	return by
 }
 
+// costingOfDocument is the whole costing step of a use case that has changed one document.
+func costingOfDocument(s *session, documentID int64) error {
+	step := beginCosting(s)
+	step.Document(documentID)
+	return step.Run()
+}
+
 // costedEntry is a time entry with what it is charged by, as the costing step reads it.
 type costedEntry struct {
 	store.TimeEntry
@@ -126,11 +149,12 @@ LEFT JOIN phases p ON p.id = e.phase_id`
 
 const costedEntries = costedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?"
 
-func (s *session) labourEntry(e costedEntry, frozen []labour.Segment) labour.Entry {
+// entry is a time entry as the rules of labour take it; frozen is what it keeps where it is billed.
+func (b *rateBook) entry(e costedEntry, frozen []labour.Segment) labour.Entry {
 	entry := labour.Entry{
 		Entry:      worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID, Minutes: e.Minutes, Pay: e.PayClass},
 		Work:       pricing.Work{Worker: e.WorkerID, Trade: id(e.TradeID), CostCode: id(e.CostCodeID)},
-		Cards:      s.cards.chain(e.JobCard, e.CustomerCard, s.company.RateCardID),
+		Cards:      b.chain(e.ChargedBy),
 		OwnRate:    e.Rate,
 		Chargeable: e.chargeable(),
 	}
@@ -183,9 +207,13 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 func (s *session) costWeeks(worker store.Worker, terms labour.Terms, entries []costedEntry, stored map[int64][]labour.Segment,
 	earned map[int]burden.Earned,
 ) ([][]labour.Segment, error) {
+	book, err := s.rates()
+	if err != nil {
+		return nil, err
+	}
 	inputs := make([]labour.Entry, len(entries))
 	for i, e := range entries {
-		inputs[i] = s.labourEntry(e, stored[e.ID])
+		inputs[i] = book.entry(e, stored[e.ID])
 	}
 	costed, err := terms.Cost(inputs, earned)
 	if err != nil {
@@ -202,9 +230,6 @@ func (s *session) costWeeks(worker store.Worker, terms labour.Terms, entries []c
 
 // workerEntries reads a worker's entries of some weeks in the order of section 3, with their stored segments.
 func (s *session) workerEntries(workerID int64, from, to calendar.Date) ([]costedEntry, map[int64][]labour.Segment, error) {
-	if _, err := s.rates(); err != nil {
-		return nil, nil, err
-	}
 	entries, err := store.Query[costedEntry](s.Tx, costedEntries, workerID, from, to)
 	if err != nil {
 		return nil, nil, err
@@ -381,7 +406,7 @@ func (s *session) costDocument(document store.CostDocument, lines []pricedLine) 
 		if !l.Billable || l.Basis != "tm" {
 			continue
 		}
-		out[i].row, out[i].card, out[i].found = pricing.FindMarkup(book.chain(l.JobCard, l.CustomerCard, s.company.RateCardID), l.Category, document.Date, l.UnitCost)
+		out[i].row, out[i].card, out[i].found = pricing.FindMarkup(book.chain(l.ChargedBy), l.Category, document.Date, l.UnitCost)
 		charge, err := pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: landed[i].Cost()}.Charge(s.currency, out[i].row.Percent)
 		if err != nil {
 			return nil, err
@@ -462,32 +487,27 @@ func (l *pricedLine) total(document store.CostDocument, c costedLine) {
 	l.Charge, l.Unmarked = c.charge, c.unmarked
 }
 
-// touchUnbilled marks all work from a date on that matches a condition and is not billed: what a
-// new rate, markup, card or basis can move.
-func (s *session) touchUnbilled(t *touched, entries, lines string, args ...any) error {
-	type touchedWorker struct {
+// Hours says that what the hours are costed by that match a condition (of e, time_entries; w, workers; j, jobs) has changed: those of
+// them that are not billed follow it.
+func (t *Step) Hours(condition string, args ...any) error {
+	type changed struct {
 		WorkerID int64
 		From, To calendar.Date
 	}
-	if entries != "" {
-		rows, err := store.Query[touchedWorker](s.Tx, `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
-			JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND `+entries+` GROUP BY e.worker_id`, args...)
-		if err != nil {
-			return err
-		}
-		for _, r := range rows {
-			t.worker(r.WorkerID, span{r.From, r.To})
-		}
+	rows, err := store.Query[changed](t.Tx, `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
+		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND `+condition+` GROUP BY e.worker_id`, args...)
+	for _, r := range rows {
+		t.hours(r.WorkerID, span{r.From, r.To})
 	}
-	if lines != "" {
-		documents, err := store.Query[int64](s.Tx, `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id
-			WHERE l.billed = 0 AND `+lines, args...)
-		if err != nil {
-			return err
-		}
-		for _, d := range documents {
-			t.documents[d] = true
-		}
+	return err
+}
+
+// Lines says the same of cost lines (l, cost_lines; j, jobs).
+func (t *Step) Lines(condition string, args ...any) error {
+	documents, err := store.Query[int64](t.Tx, `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id
+		WHERE l.billed = 0 AND `+condition, args...)
+	for _, d := range documents {
+		t.documents[d] = true
 	}
-	return nil
+	return err
 }

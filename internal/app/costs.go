@@ -505,7 +505,7 @@ func (s *session) saveLines(documentID int64, lines []store.CostLine) (Document,
 	if err := s.CreateInBatches(&lines, 500).Error; err != nil {
 		return Document{}, err
 	}
-	if err := s.recost(&touched{documents: map[int64]bool{documentID: true}}); err != nil {
+	if err := costingOfDocument(s, documentID); err != nil {
 		return Document{}, err
 	}
 	return s.document(documentID)
@@ -599,5 +599,5 @@ func (s *session) setDocumentStatus(documentID int64, status, action, reason str
 	if err := s.record(action, "cost_document", documentID, nil, after); err != nil {
 		return err
 	}
-	return s.recost(&touched{documents: map[int64]bool{documentID: true}})
+	return costingOfDocument(s, documentID)
 }

@@ -148,7 +148,7 @@ func (s *session) markupOf(l store.CostLine, d store.CostDocument) (*money.Perce
 	if err != nil {
 		return nil, err
 	}
-	row, _, found := pricing.FindMarkup(book.chain(priced.JobCard, priced.CustomerCard, s.company.RateCardID), l.Category, d.Date, l.UnitCost)
+	row, _, found := pricing.FindMarkup(book.chain(priced.ChargedBy), l.Category, d.Date, l.UnitCost)
 	if !found {
 		return nil, nil
 	}

@@ -34,7 +34,7 @@ func (a *App) Import(ctx context.Context, actor Actor, b *bundle.Bundle) ([]Brou
 			return err
 		}
 		im := &importer{
-			session: s, bundle: b, ids: map[string]map[string]int64{}, touched: newTouched(), all: !found, nextID: map[string]int64{},
+			session: s, bundle: b, ids: map[string]map[string]int64{}, step: beginCosting(s), all: !found, nextID: map[string]int64{},
 			told: map[string]bool{}, faulty: map[string]bool{}, given: map[string]int{},
 		}
 		for _, table := range bundle.Tables {
@@ -98,7 +98,7 @@ type importer struct {
 	given    map[string]int // rows, by file
 	problems bundle.Problems
 	ids      map[string]map[string]int64 // by table, then by key
-	touched  *touched
+	step     *Step
 	fixed    map[int64]string // documents that can't be changed, and why
 	paid     []paidRow
 	all      bool // a rule has changed, so that all that is not billed is costed again
@@ -445,8 +445,9 @@ func (im *importer) finish() error {
 	if err := im.problems.Err(); err != nil {
 		return err
 	}
-	im.cards = nil
+	forget[*rateBook](im.session)
 	if im.first {
+		im.step.Done()
 		err = im.addCosted()
 	} else {
 		err = im.costAdded()
@@ -471,11 +472,14 @@ func (im *importer) costAdded() error {
 		return err
 	}
 	if im.all {
-		if err := im.touchUnbilled(im.touched, "1 = 1", "1 = 1"); err != nil {
+		if err := im.step.Hours("1 = 1"); err != nil {
+			return err
+		}
+		if err := im.step.Lines("1 = 1"); err != nil {
 			return err
 		}
 	}
-	return im.recost(im.touched)
+	return im.step.Run()
 }
 
 // placed says in which file of the bundle the amounts are that could not be worked out.

@@ -30,11 +30,11 @@ func (im *importer) timeEntry(c cell) error {
 	if err != nil || !changed {
 		return err
 	}
-	im.touched.entry(row.WorkerID, row.Date)
+	im.step.Entry(row.WorkerID, row.Date)
 	if had == nil {
 		return nil
 	}
-	im.touched.entry(had.WorkerID, had.Date)
+	im.step.Entry(had.WorkerID, had.Date)
 	return im.record("changed by an import", "time_entry", row.ID, im.entrySaid(*had), im.entrySaid(row))
 }
 
@@ -147,7 +147,7 @@ func (im *importer) costDocument(c cell) error {
 	if err != nil || !changed {
 		return err
 	}
-	im.touched.documents[row.ID] = true
+	im.step.Document(row.ID)
 	if had == nil {
 		return nil
 	}
@@ -178,7 +178,7 @@ func (im *importer) costLine(c cell) error {
 	}
 	_, changed, err := keptLines.save(c, lineKeyOf(row), &row)
 	if changed {
-		im.touched.documents[row.DocumentID] = true
+		im.step.Document(row.DocumentID)
 	}
 	return err
 }

@@ -14,7 +14,7 @@ func (c *crew) looseEnds(t *testing.T) map[string]string {
 	t.Helper()
 	today, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
 	require.NoError(t, err)
-	counts, err := c.Counts(ctx, c.owner)
+	counts, err := new(app.Counter).Counts(ctx, c.App, c.owner)
 	require.NoError(t, err)
 	assert.EqualValues(t, len(today.LooseEnds), counts.Loose, "the foot of the window counts what Today lists")
 	found := map[string]string{}
@@ -235,7 +235,7 @@ func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
 		foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: crew}
 		today, err := c.TodaySheet(ctx, foreman, app.TodayQuery{Week: week})
 		require.NoError(t, err)
-		counts, err := c.Counts(ctx, foreman)
+		counts, err := new(app.Counter).Counts(ctx, c.App, foreman)
 		require.NoError(t, err)
 		assert.EqualValues(t, len(want), counts.Loose, crew)
 		var kinds []string

@@ -78,7 +78,7 @@ func (a *App) AddUser(ctx context.Context, actor Actor, in NewUser) (int64, erro
 	if err := c.err(); err != nil {
 		return 0, err
 	}
-	hash, err := a.hashPassword(ctx, in.Password)
+	hash, err := hashPassword(ctx, in.Password)
 	if err != nil {
 		return 0, err
 	}
@@ -125,7 +125,7 @@ func (a *App) ChangeUser(ctx context.Context, actor Actor, userID int64, in User
 			return err
 		}
 		var err error
-		if hash, err = a.hashPassword(ctx, in.Password); err != nil {
+		if hash, err = hashPassword(ctx, in.Password); err != nil {
 			return err
 		}
 	}

@@ -18,13 +18,15 @@ type rateBook struct {
 	byID       map[int64]pricing.Card
 	components map[int64][]burden.Component // by burden class
 	rules      worktime.Rules
+	company    *int64 // the company's card
 }
 
 func (s *session) rates() (*rateBook, error) {
-	if s.cards != nil {
-		return s.cards, nil
-	}
-	book := &rateBook{byID: map[int64]pricing.Card{}, components: map[int64][]burden.Component{}}
+	return keep(s, func() (*rateBook, error) { return s.loadRates() })
+}
+
+func (s *session) loadRates() (*rateBook, error) {
+	book := &rateBook{company: s.company.RateCardID, byID: map[int64]pricing.Card{}, components: map[int64][]burden.Component{}}
 	cards, err := store.All[store.RateCard](s.Tx, "id")
 	if err != nil {
 		return nil, err
@@ -47,7 +49,6 @@ func (s *session) rates() (*rateBook, error) {
 		return nil, err
 	}
 	book.rules = rulesOf(s.company, holidays)
-	s.cards = book
 	return book, nil
 }
 
@@ -126,9 +127,9 @@ func weekdayList(s string) []time.Weekday {
 }
 
 // chain is the cards that are asked, in order: the job's, its customer's, the company's.
-func (b *rateBook) chain(ids ...*int64) []pricing.Card {
+func (b *rateBook) chain(by ChargedBy) []pricing.Card {
 	var cards []pricing.Card
-	for _, cardID := range ids {
+	for _, cardID := range []*int64{by.JobCard, by.CustomerCard, b.company} {
 		if cardID != nil {
 			cards = append(cards, b.byID[*cardID])
 		}

@@ -187,7 +187,11 @@ func (s *session) build(w store.Worker, trade, class string, on calendar.Date) (
 	for _, c := range components {
 		b.Parts = append(b.Parts, s.burdenRow(c))
 	}
-	row, _, priced := pricing.FindLabour(s.cards.chain(s.company.RateCardID), pricing.Work{Worker: w.ID, Trade: id(w.TradeID)}, on)
+	book, err := s.rates()
+	if err != nil {
+		return nil, err
+	}
+	row, _, priced := pricing.FindLabour(book.chain(ChargedBy{}), pricing.Work{Worker: w.ID, Trade: id(w.TradeID)}, on)
 	if priced {
 		b.Charge, b.Margins = &BurdenRow{Name: "Charge"}, &BurdenRow{Name: "Margin"}
 	}
@@ -341,11 +345,11 @@ func (s *session) addWage(in NewWage) error {
 	if err := s.Create(&row).Error; err != nil {
 		return err
 	}
-	t := newTouched()
-	if err := s.touchUnbilled(t, "e.worker_id = ? AND e.date >= ?", "", row.WorkerID, row.EffectiveFrom); err != nil {
+	step := beginCosting(s)
+	if err := step.Hours("e.worker_id = ? AND e.date >= ?", row.WorkerID, row.EffectiveFrom); err != nil {
 		return err
 	}
-	if err := s.recost(t); err != nil {
+	if err := step.Run(); err != nil {
 		return err
 	}
 	return s.record("added", "wage", row.ID, nil, in)
@@ -407,12 +411,12 @@ func (s *session) addBurden(in NewBurden) error {
 	if err := s.Create(&row).Error; err != nil {
 		return err
 	}
-	s.cards = nil
-	t := newTouched()
-	if err := s.touchUnbilled(t, "w.burden_class_id = ? AND e.date >= ?", "", row.BurdenClassID, row.EffectiveFrom); err != nil {
+	forget[*rateBook](s)
+	step := beginCosting(s)
+	if err := step.Hours("w.burden_class_id = ? AND e.date >= ?", row.BurdenClassID, row.EffectiveFrom); err != nil {
 		return err
 	}
-	if err := s.recost(t); err != nil {
+	if err := step.Run(); err != nil {
 		return err
 	}
 	return s.record("added", "burden", row.ID, nil, in)
@@ -482,11 +486,11 @@ func (s *session) addLabourRate(in NewLabourRate) error {
 	if err := s.Create(&row).Error; err != nil {
 		return err
 	}
-	t := newTouched()
-	if err := s.touchUnbilled(t, "e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", "", row.EffectiveFrom, in.WorkerID, in.WorkerID, id(row.TradeID), id(row.TradeID)); err != nil {
+	step := beginCosting(s)
+	if err := step.Hours("e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", row.EffectiveFrom, in.WorkerID, in.WorkerID, id(row.TradeID), id(row.TradeID)); err != nil {
 		return err
 	}
-	if err := s.recost(t); err != nil {
+	if err := step.Run(); err != nil {
 		return err
 	}
 	return s.record("added", "labour_rate", row.ID, nil, in)
@@ -566,11 +570,11 @@ func (s *session) addMarkup(in NewMarkup) error {
 	if err := s.Create(&row).Error; err != nil {
 		return err
 	}
-	t := newTouched()
-	if err := s.touchUnbilled(t, "", "l.date >= ? AND l.category = ?", row.EffectiveFrom, row.Category); err != nil {
+	step := beginCosting(s)
+	if err := step.Lines("l.date >= ? AND l.category = ?", row.EffectiveFrom, row.Category); err != nil {
 		return err
 	}
-	if err := s.recost(t); err != nil {
+	if err := step.Run(); err != nil {
 		return err
 	}
 	return s.record("added", "markup", row.ID, nil, in)

@@ -165,10 +165,13 @@ func (a *App) Footing(ctx context.Context, actor Actor, q ScopeQuery) (Footing, 
 	return out, err
 }
 
-// Counts counts loose ends, and what waits in Approve and in Bill for those who work there. Every window asks for them after
-// a change, many at the same moment: those who would be told the same share one answer.
-func (a *App) Counts(ctx context.Context, actor Actor) (Counts, error) {
-	return a.counting.ask(string(actor.Role)+" "+actor.Crew, func() (out Counts, err error) {
+// Counter counts what waits. Every window asks for it after a change, many at the same moment: those who would be told the same share
+// one answer.
+type Counter struct{ sharer[Counts] }
+
+// Counts counts loose ends, and what waits in Approve and in Bill for those who work there.
+func (c *Counter) Counts(ctx context.Context, a *App, actor Actor) (Counts, error) {
+	return c.ask(string(actor.Role)+" "+actor.Crew, func() (out Counts, err error) {
 		err = a.read(ctx, actor, Capture, func(s *session) error { return s.counts(&out) })
 		return out, err
 	})

@@ -44,7 +44,7 @@ func (a *App) PlaceLine(ctx context.Context, actor Actor, lineID int64, to Place
 		if err := s.Exec("UPDATE cost_documents SET version = version + 1 WHERE id = ?", line.DocumentID).Error; err != nil {
 			return err
 		}
-		if err := s.recost(&touched{documents: map[int64]bool{line.DocumentID: true}}); err != nil {
+		if err := costingOfDocument(s, line.DocumentID); err != nil {
 			return err
 		}
 		after, err := s.document(line.DocumentID)
@@ -71,7 +71,7 @@ func (a *App) CodeHours(ctx context.Context, actor Actor, jobID, costCodeID int6
 		if len(entries) == 0 {
 			return conflict("all hours of this job have a cost code by now")
 		}
-		t := newTouched()
+		step := beginCosting(s)
 		for _, e := range entries {
 			before := s.entrySaid(e)
 			e.CostCodeID = &costCodeID
@@ -81,8 +81,8 @@ func (a *App) CodeHours(ctx context.Context, actor Actor, jobID, costCodeID int6
 			if err := s.record("chose the cost code", "time_entry", e.ID, before, s.entrySaid(e)); err != nil {
 				return err
 			}
-			t.entry(e.WorkerID, e.Date)
+			step.Entry(e.WorkerID, e.Date)
 		}
-		return s.recost(t)
+		return step.Run()
 	})
 }

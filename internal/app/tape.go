@@ -91,8 +91,12 @@ func (s *session) detail(worker store.Worker, e store.TimeEntry) (labour.Terms, 
 	if err != nil {
 		return terms, nil, err
 	}
+	book, err := s.rates()
+	if err != nil {
+		return terms, nil, err
+	}
 	for _, other := range entries {
-		input := s.labourEntry(other, stored[other.ID])
+		input := book.entry(other, stored[other.ID])
 		if other.ID != e.ID {
 			// What comes before only adds to what was earned; it keeps what it has.
 			input.Frozen = stored[other.ID]

@@ -265,7 +265,8 @@ func (a *App) InvoiceBackup(ctx context.Context, actor Actor, invoiceID int64) (
 
 // chargedHours are the segments of an invoice's entries as they are stored, each with the row that prices it.
 func (s *session) chargedHours(invoiceID int64) (map[int64][]labour.Segment, error) {
-	if _, err := s.rates(); err != nil {
+	book, err := s.rates()
+	if err != nil {
 		return nil, err
 	}
 	entries, err := store.Query[costedEntry](s.Tx, costedEntriesOf+" WHERE e.invoice_id = ?", invoiceID)
@@ -278,7 +279,7 @@ func (s *session) chargedHours(invoiceID int64) (map[int64][]labour.Segment, err
 	}
 	details := map[int64]labour.Detail{}
 	for _, e := range entries {
-		details[e.ID] = s.labourEntry(e, nil).Priced()
+		details[e.ID] = book.entry(e, nil).Priced()
 	}
 	segments := map[int64][]labour.Segment{}
 	for _, r := range rows {

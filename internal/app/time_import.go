@@ -57,7 +57,7 @@ var errPreview = errors.New("only a preview")
 func (a *App) PreviewHours(ctx context.Context, actor Actor, f HoursFile) (HoursPreview, error) {
 	var preview HoursPreview
 	err := a.write(ctx, actor, Capture, func(s *session) (err error) {
-		if preview, _, err = s.readHoursFile(f); err != nil {
+		if preview, err = s.readHoursFile(f, beginCosting(s)); err != nil {
 			return err
 		}
 		return errPreview
@@ -73,14 +73,14 @@ func (a *App) PreviewHours(ctx context.Context, actor Actor, f HoursFile) (Hours
 func (a *App) BringHours(ctx context.Context, actor Actor, f HoursFile) (HoursPreview, error) {
 	var preview HoursPreview
 	err := a.write(ctx, actor, Capture, func(s *session) (err error) {
-		var t *touched
-		if preview, t, err = s.readHoursFile(f); err != nil {
+		step := beginCosting(s)
+		if preview, err = s.readHoursFile(f, step); err != nil {
 			return err
 		}
 		if preview.Good == 0 {
 			return invalid("text", "there is no row that can be brought in")
 		}
-		return s.recost(t)
+		return step.Run()
 	})
 	return preview, err
 }
@@ -97,23 +97,23 @@ type hoursReader struct {
 	phases  []store.Phase
 	codes   []store.CostCode
 	kept    int // entries that were saved
-	touched *touched
+	step    *Step
 }
 
-// readHoursFile reads a table of hours and saves what is good in it, save for the costing step.
-func (s *session) readHoursFile(f HoursFile) (HoursPreview, *touched, error) {
+// readHoursFile reads a table of hours and saves what is good in it, for the costing step of the use case.
+func (s *session) readHoursFile(f HoursFile, step *Step) (HoursPreview, error) {
 	rows, err := readTable(f.Text)
 	if err != nil {
-		return HoursPreview{}, nil, invalid("text", "%s", err)
+		return HoursPreview{}, invalid("text", "%s", err)
 	}
 	c := s.checks()
 	week := c.date("week", f.Week)
 	if err := c.err(); err != nil {
-		return HoursPreview{}, nil, err
+		return HoursPreview{}, err
 	}
-	r := &hoursReader{session: s, file: f, week: week.WeekStart(weekStart(s.company)), touched: newTouched()}
+	r := &hoursReader{session: s, file: f, week: week.WeekStart(weekStart(s.company)), step: step}
 	if err := r.load(); err != nil {
-		return HoursPreview{}, nil, err
+		return HoursPreview{}, err
 	}
 	out := HoursPreview{Columns: f.Columns, Rows: []HoursRow{}}
 	guessed, header := r.guess(rows)
@@ -121,7 +121,7 @@ func (s *session) readHoursFile(f HoursFile) (HoursPreview, *touched, error) {
 		out.Columns = guessed
 	}
 	if len(out.Columns) != len(rows[0]) {
-		return out, nil, invalid("columns", "there are %d columns, and %d are named", len(rows[0]), len(out.Columns))
+		return out, invalid("columns", "there are %d columns, and %d are named", len(rows[0]), len(out.Columns))
 	}
 	r.columns, out.Header = out.Columns, header
 	out.Names = make([]string, len(out.Columns))
@@ -140,7 +140,7 @@ func (s *session) readHoursFile(f HoursFile) (HoursPreview, *touched, error) {
 	for i, cells := range rows[first:] {
 		row, worked, err := r.row(first+i+1, cells)
 		if err != nil {
-			return out, nil, err
+			return out, err
 		}
 		out.Rows = append(out.Rows, row)
 		if len(row.Wrong) > 0 {
@@ -151,7 +151,7 @@ func (s *session) readHoursFile(f HoursFile) (HoursPreview, *touched, error) {
 		minutes += worked
 	}
 	out.Hours, out.Brought = minutes.Hours(), r.kept
-	return out, r.touched, nil
+	return out, nil
 }
 
 // readTable reads rows of cells, all of the same length; blank rows are left out.
@@ -388,8 +388,7 @@ func (r *hoursReader) row(line int, cells []string) (HoursRow, money.Minutes, er
 	if len(row.Wrong) > 0 {
 		return row, 0, nil
 	}
-	c := r.saver(len(edits))
-	c.touched = r.touched
+	c := r.saver(len(edits), r.step)
 	if err := r.SavePoint("row").Error; err != nil {
 		return row, 0, err
 	}

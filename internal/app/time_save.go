@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
-	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -50,7 +49,7 @@ const furthestAhead = 31
 type cellSaver struct {
 	*session
 	*checks
-	touched *touched
+	step    *Step
 	stale   []StaleCell
 	saved   []SavedCell
 	atClock bool // the hours are over and worked: neither a closed job nor a worker who has left keeps them out
@@ -135,13 +134,13 @@ func (a *App) changedSheet(ctx context.Context, actor Actor, q SheetQuery, chang
 
 // saveCells returns what became of each edit, and whose hours they are.
 func (s *session) saveCells(edits []CellEdit) ([]SavedCell, []int64, error) {
-	c := s.saver(len(edits))
+	c := s.saver(len(edits), beginCosting(s))
 	workers, err := c.saveAll(edits)
 	return c.saved, workers, err
 }
 
-func (s *session) saver(edits int) *cellSaver {
-	return &cellSaver{session: s, checks: s.checks(), touched: newTouched(), saved: make([]SavedCell, edits)}
+func (s *session) saver(edits int, step *Step) *cellSaver {
+	return &cellSaver{session: s, checks: s.checks(), step: step, saved: make([]SavedCell, edits)}
 }
 
 func (c *cellSaver) saveAll(edits []CellEdit) ([]int64, error) {
@@ -159,13 +158,13 @@ func (c *cellSaver) saveAll(edits []CellEdit) ([]int64, error) {
 	if err := c.err(); err != nil {
 		return nil, err
 	}
-	workers := slices.Sorted(maps.Keys(c.touched.workers))
+	workers := c.step.Workers()
 	for _, edit := range edits {
 		if edit.WorkerID != 0 && !slices.Contains(workers, edit.WorkerID) {
 			workers = append(workers, edit.WorkerID) // a retry has touched nothing, and is answered all the same
 		}
 	}
-	return workers, c.recost(c.touched)
+	return workers, c.step.Run()
 }
 
 func (s *session) sheetScope(q SheetQuery) (Scope, error) {
@@ -234,7 +233,7 @@ func (c *cellSaver) create(i int, path string, edit CellEdit) (SavedCell, error)
 	if err := c.Run("UPDATE time_entries SET ref = ? WHERE id = ?", entry.Ref, entry.ID); err != nil {
 		return SavedCell{}, err
 	}
-	c.touched.entry(entry.WorkerID, entry.Date)
+	c.step.Entry(entry.WorkerID, entry.Date)
 	return SavedCell{entry.ID, entry.Version}, c.record("captured", "time_entry", entry.ID, nil, c.entrySaid(entry))
 }
 
@@ -411,7 +410,7 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 		c.add(path+"text", "this is %s", reason)
 		return nil
 	}
-	c.touched.entry(entry.WorkerID, entry.Date)
+	c.step.Entry(entry.WorkerID, entry.Date)
 	if away {
 		if before.Rate != nil && !c.actor.Can(SeeMoney) {
 			c.add(path+"text", "this has a rate of its own; the bookkeeper takes it away")

@@ -6,7 +6,6 @@ import (
 	"strings"
 	"time"
 
-	"jarvo/internal/core/burden"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/money"
@@ -63,21 +62,22 @@ func (v *verifier) worker(w store.Worker) error {
 	if err != nil {
 		return err
 	}
-	entries, stored, err := v.workerEntries(w.ID, calendar.On(1900, time.January, 1), calendar.On(2199, time.December, 31))
+	first, last := calendar.On(1900, time.January, 1), calendar.On(2199, time.December, 31)
+	entries, stored, err := v.workerEntries(w.ID, first, last)
 	if err != nil {
 		return err
 	}
-	openings, err := store.All[store.YearOpening](v.Tx, "year", "worker_id = ?", w.ID)
+	earned, err := v.openings(w.ID, first, last)
 	if err != nil {
 		return err
 	}
-	earned := map[int]burden.Earned{}
-	for _, o := range openings {
-		earned[o.Year] = burden.Earned{Gross: o.Gross, Straight: o.Straight}
+	book, err := v.rates()
+	if err != nil {
+		return err
 	}
 	inputs := make([]labour.Entry, len(entries))
 	for i, e := range entries {
-		inputs[i] = v.labourEntry(e, stored[e.ID])
+		inputs[i] = book.entry(e, stored[e.ID])
 	}
 	costed, err := terms.Cost(inputs, earned)
 	if err != nil {
