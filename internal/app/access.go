@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"crypto/subtle"
 	"strings"
@@ -82,7 +83,7 @@ func (a *App) OpenBook(ctx context.Context, in NewBook) (Actor, error) {
 		return Actor{}, errWrongCode
 	}
 	if state, err := a.State(ctx); err != nil || state.Opened {
-		return Actor{}, orElseError(err, errOpened)
+		return Actor{}, cmp.Or[error](err, errOpened)
 	}
 	c := &checks{}
 	company := in.company(c)
@@ -243,7 +244,7 @@ func (a *App) ChangePassword(ctx context.Context, actor Actor, had, now string) 
 		return Actor{}, err
 	}
 	user.PasswordHash, user.Generation = hash, user.Generation+1
-	err = a.run(ctx, actor, actor.anything(), a.store.Write, func(s *session) error {
+	err = Change(ctx, a, actor, actor.anything(), func(s *session) error {
 		changed := s.Exec("UPDATE users SET password_hash = ?, generation = ? WHERE id = ? AND generation = ? AND active = 1", hash, user.Generation, user.ID, user.Generation-1)
 		if changed.Error != nil {
 			return changed.Error

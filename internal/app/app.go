@@ -121,25 +121,36 @@ func inZone(at time.Time, name string) time.Time {
 	return at.In(zone)
 }
 
-func (a *App) write(ctx context.Context, actor Actor, p Permission, f func(*session) error) error {
-	return a.run(ctx, actor, p, a.store.Write, f)
+// Read runs a use case that changes nothing, over one state of the book.
+func Read[T any](ctx context.Context, a *App, actor Actor, p Permission, f func(*session) (T, error)) (T, error) {
+	return run(ctx, a, actor, p, a.store.Read, f)
 }
 
-func (a *App) read(ctx context.Context, actor Actor, p Permission, f func(*session) error) error {
-	return a.run(ctx, actor, p, a.store.Read, f)
+// Write runs a use case in a transaction, which an error takes back.
+func Write[T any](ctx context.Context, a *App, actor Actor, p Permission, f func(*session) (T, error)) (T, error) {
+	return run(ctx, a, actor, p, a.store.Write, f)
 }
 
-func (a *App) run(ctx context.Context, actor Actor, p Permission, in func(context.Context, func(*store.Tx) error) error, f func(*session) error) error {
+// Change is [Write] for a use case that answers nothing.
+func Change(ctx context.Context, a *App, actor Actor, p Permission, f func(*session) error) error {
+	_, err := Write(ctx, a, actor, p, func(s *session) (struct{}, error) { return struct{}{}, f(s) })
+	return err
+}
+
+// run checks a permission, runs f in a transaction, and tells the news of it.
+func run[T any](ctx context.Context, a *App, actor Actor, p Permission, in func(context.Context, func(*store.Tx) error) error,
+	f func(*session) (T, error),
+) (out T, err error) {
 	if err := actor.Need(p); err != nil {
-		return err
+		return out, err
 	}
 	var news []News
-	err := guarded(in(ctx, func(tx *store.Tx) error {
+	err = guarded(in(ctx, func(tx *store.Tx) error {
 		s, err := a.open(tx, actor)
 		if err != nil {
 			return err
 		}
-		if err := f(s); err != nil {
+		if out, err = f(s); err != nil {
 			return err
 		}
 		news = s.news
@@ -148,7 +159,7 @@ func (a *App) run(ctx context.Context, actor Actor, p Permission, in func(contex
 	if err == nil && len(news) > 0 {
 		a.news.tell(news)
 	}
-	return err
+	return out, err
 }
 
 // session is one use case under way: its transaction, who does it, and the company's settings.

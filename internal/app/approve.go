@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -76,15 +77,14 @@ type ChangedWork struct {
 
 // Waiting is the Approve tab in a scope.
 func (a *App) Waiting(ctx context.Context, actor Actor, q ScopeQuery) (ApproveSheet, error) {
-	sheet := ApproveSheet{Weeks: []WaitingWeek{}, Papers: []WaitingPaper{}}
-	err := a.read(ctx, actor, Approve, func(s *session) error {
+	return Read(ctx, a, actor, Approve, func(s *session) (ApproveSheet, error) {
+		sheet := ApproveSheet{Weeks: []WaitingWeek{}, Papers: []WaitingPaper{}}
 		sc, err := s.scope(q)
 		if err != nil {
-			return err
+			return sheet, err
 		}
-		return s.waiting(&sheet, sc)
+		return sheet, s.waiting(&sheet, sc)
 	})
-	return sheet, err
 }
 
 // mostWaiting is how many weeks and papers that wait are listed; the oldest come first, and the rest when these are settled.
@@ -193,7 +193,7 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 		if e.Charge == nil && e.Billable && e.Basis == "tm" {
 			unpriced = e.JobNumber
 		}
-		beyond = orElse(beyond, over[e.JobID])
+		beyond = cmp.Or(beyond, over[e.JobID])
 	}
 	if !charged {
 		out.Charge = ""
@@ -252,7 +252,7 @@ func (s *session) waitingPapers(sheet *ApproveSheet, sc Scope) (waitingSum, erro
 	}
 	for _, r := range rows {
 		sheet.Papers = append(sheet.Papers, WaitingPaper{
-			DocumentID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines, Scans: r.Scans,
+			DocumentID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, kindNames[r.Kind]), Detail: strings.TrimSpace(kindNames[r.Kind] + " " + r.Number), Lines: r.Lines, Scans: r.Scans,
 			Cost: s.maybe(r.Landed), Charge: s.maybe(r.Charge), Marks: append([]Mark{}, marks[r.ID]...), Version: r.Version, Trail: trail("submitted", true, ""),
 		})
 	}
@@ -271,7 +271,7 @@ func (a *App) ReturnWork(ctx context.Context, actor Actor, d Decision) error {
 }
 
 func (a *App) decide(ctx context.Context, actor Actor, d Decision, status, action string) error {
-	return a.write(ctx, actor, Approve, func(s *session) error {
+	return Change(ctx, a, actor, Approve, func(s *session) error {
 		c := s.checks()
 		if len(d.Entries)+len(d.Documents) == 0 {
 			c.add("entries", "choose what to decide on first")
@@ -351,7 +351,7 @@ func (s *session) asSeen(d Decision, returns bool) error {
 			if row.Version == seen.Version && open(row.Status, onInvoice) {
 				continue
 			}
-			what = fmt.Sprintf("%s %s: %s, %s", orElse(row.Supplier, kindNames[row.Kind]), row.Number, document.Total, statusWords[statusOf(row.Status, onInvoice)])
+			what = fmt.Sprintf("%s %s: %s, %s", cmp.Or(row.Supplier, kindNames[row.Kind]), row.Number, document.Total, statusWords[statusOf(row.Status, onInvoice)])
 		}
 		if changed, err = s.changedWork(changed, ChangedWork{Kind: "cost_document", ID: seen.ID, What: what}); err != nil {
 			return err

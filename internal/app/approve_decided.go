@@ -34,8 +34,8 @@ const (
 
 // Decisions lists what was decided last, newest first, a worker's week or a paper in a row.
 func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
-	list := []Decided{}
-	err := a.read(ctx, actor, Approve, func(s *session) error {
+	return Read(ctx, a, actor, Approve, func(s *session) ([]Decided, error) {
+		list := []Decided{}
 		type row struct {
 			ID, At           int64
 			Decision         int64
@@ -61,7 +61,7 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 			LEFT JOIN time_entries e ON h.kind = 'time_entry' AND e.id = h.subject_id LEFT JOIN cost_documents d ON h.kind = 'cost_document' AND d.id = h.subject_id
 			LEFT JOIN workers w ON w.id = ifnull(e.worker_id, d.worker_id) WHERE e.id IS NOT NULL OR d.id IS NOT NULL ORDER BY h.id DESC`, lastDecisions)
 		if err != nil {
-			return err
+			return list, err
 		}
 		type group struct {
 			decision int64
@@ -89,7 +89,7 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 				}
 				d.Title, d.Detail = r.Worker, r.Crew
 				if r.EntryID == nil {
-					d.Title, d.Detail = orElse(r.Supplier, orElse(r.Worker, kindNames[r.Kind])), orElse(r.Number, kindNames[r.Kind])
+					d.Title, d.Detail = cmp.Or(r.Supplier, r.Worker, kindNames[r.Kind]), cmp.Or(r.Number, kindNames[r.Kind])
 				} else {
 					d.Week = key.week.String()
 				}
@@ -113,7 +113,6 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 			slices.SortFunc(d.Entries, func(a, b Seen) int { return cmp.Compare(a.ID, b.ID) })
 			list = append(list, d)
 		}
-		return nil
+		return list, nil
 	})
-	return list, err
 }

@@ -58,39 +58,38 @@ type HeldRow struct {
 
 // CheckWeek shows a worker's week to who approves it.
 func (a *App) CheckWeek(ctx context.Context, actor Actor, workerID int64, week string) (WeekCheck, error) {
-	out := WeekCheck{Days: []CheckedDay{}, Held: []HeldRow{}}
-	err := a.read(ctx, actor, Approve, func(s *session) error {
+	return Read(ctx, a, actor, Approve, func(s *session) (WeekCheck, error) {
+		out := WeekCheck{Days: []CheckedDay{}, Held: []HeldRow{}}
 		c := s.checks()
 		monday := c.date("week", week)
 		if err := c.err(); err != nil {
-			return err
+			return out, err
 		}
 		monday = monday.WeekStart(weekStart(s.company))
 		worker, found, err := store.One[store.Worker](s.Tx, workerID)
 		if err != nil || !found {
-			return orNotFound(err, "worker")
+			return out, orNotFound(err, "worker")
 		}
 		out.Worker = worker.Name
 		key := weekOf{workerID, monday}
 		workers, err := store.All[store.Worker](s.Tx, "id")
 		if err != nil {
-			return err
+			return out, err
 		}
 		held, err := s.heldAgainst(workers, []weekOf{key})
 		if err != nil {
-			return err
+			return out, err
 		}
 		entries, err := store.Query[sheetEntry](s.Tx, sheetEntries+" AND e.worker_id = ? ORDER BY e.date, e.start IS NULL, e.start, e.id", monday, monday+6, workerID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		s.checkedDays(&out, *held[key], monday, entries)
 		if err := s.handedIn(&out, entries); err != nil {
-			return err
+			return out, err
 		}
-		return s.heldRows(&out, *held[key], entries)
+		return out, s.heldRows(&out, *held[key], entries)
 	})
-	return out, err
 }
 
 func (s *session) checkedDays(out *WeekCheck, held outlier.Week, monday calendar.Date, entries []sheetEntry) {

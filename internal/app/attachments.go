@@ -2,6 +2,7 @@ package app
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -73,7 +74,7 @@ func checksum(data []byte) string {
 
 // scanName is the name of a file without its folders, on one line.
 func scanName(name string) string {
-	name = path.Base(strings.ReplaceAll(orElse(strings.TrimSpace(name), "scan"), `\`, "/"))
+	name = path.Base(strings.ReplaceAll(cmp.Or(strings.TrimSpace(name), "scan"), `\`, "/"))
 	return strings.Map(func(r rune) rune {
 		if unicode.IsControl(r) {
 			return ' '
@@ -85,10 +86,9 @@ func scanName(name string) string {
 // Attach puts a scan or a photo to a document, also to one that is approved. It is judged by what is in it. The same
 // file again, as after a lost answer, is the attachment that is there already.
 func (a *App) Attach(ctx context.Context, actor Actor, documentID int64, name string, data []byte) (Attachment, error) {
-	var out Attachment
-	err := a.write(ctx, actor, Costs, func(s *session) error {
+	return Write(ctx, a, actor, Costs, func(s *session) (out Attachment, _ error) {
 		if _, found, err := store.One[store.CostDocument](s.Tx, documentID); err != nil || !found {
-			return orNotFound(err, "document")
+			return out, orNotFound(err, "document")
 		}
 		c := s.checks()
 		row := store.Attachment{DocumentID: documentID, SHA256: checksum(data), Size: int64(len(data)), AddedAt: s.app.now().UnixMilli(), AddedBy: actor.Name}
@@ -100,27 +100,26 @@ func (a *App) Attach(ctx context.Context, actor Actor, documentID int64, name st
 		row.Media = media
 		there, err := store.All[store.Attachment](s.Tx, "id", "document_id = ?", documentID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		if len(there) >= mostScans {
 			c.add("file", "a paper has at most %d attachments", mostScans)
 		}
 		if err := c.err(); err != nil {
-			return err
+			return out, err
 		}
 		for _, t := range there {
 			if t.SHA256 == row.SHA256 {
 				out = attachmentView(t)
-				return nil
+				return out, nil
 			}
 		}
 		if err := s.attach(&row, data); err != nil {
-			return err
+			return out, err
 		}
 		out = attachmentView(row)
-		return s.record("attached", "cost_document", documentID, nil, map[string]string{"attachment": row.Name})
+		return out, s.record("attached", "cost_document", documentID, nil, map[string]string{"attachment": row.Name})
 	})
-	return out, err
 }
 
 func (s *session) attach(row *store.Attachment, data []byte) error {
@@ -145,16 +144,14 @@ func (s *session) attachments(documentID int64) ([]Attachment, error) {
 
 // Attachment reads what was attached. Data that is not what its checksum says is an error.
 func (a *App) Attachment(ctx context.Context, actor Actor, attachmentID int64) (Attachment, []byte, error) {
-	var out Attachment
 	var data []byte
-	err := a.read(ctx, actor, Costs, func(s *session) error {
+	out, err := Read(ctx, a, actor, Costs, func(s *session) (out Attachment, err error) {
 		row, found, err := store.One[store.Attachment](s.Tx, attachmentID)
 		if err != nil || !found {
-			return orNotFound(err, "attachment")
+			return out, orNotFound(err, "attachment")
 		}
-		out = attachmentView(row)
 		data, err = s.scan(row.SHA256)
-		return err
+		return attachmentView(row), err
 	})
 	return out, data, err
 }
@@ -172,7 +169,7 @@ func (s *session) scan(sum string) ([]byte, error) {
 
 // Detach takes an attachment away from a document that is not approved.
 func (a *App) Detach(ctx context.Context, actor Actor, attachmentID int64) error {
-	return a.write(ctx, actor, Costs, func(s *session) error {
+	return Change(ctx, a, actor, Costs, func(s *session) error {
 		row, found, err := store.One[store.Attachment](s.Tx, attachmentID)
 		if err != nil || !found {
 			return orNotFound(err, "attachment")

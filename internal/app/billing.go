@@ -24,9 +24,8 @@ type NewDrafts struct {
 // MakeDrafts makes a draft a job, or one a customer where the customer wants it so, of all that is
 // ready to bill up to a date. What another draft holds already is not ready.
 func (a *App) MakeDrafts(ctx context.Context, actor Actor, in NewDrafts) ([]DraftRow, error) {
-	var made []DraftRow
-	err := a.write(ctx, actor, Bill, func(s *session) (err error) {
-		made, err = once(s, "drafts", in.Key, in, func() ([]DraftRow, error) {
+	return Write(ctx, a, actor, Bill, func(s *session) ([]DraftRow, error) {
+		return once(s, "drafts", in.Key, in, func() ([]DraftRow, error) {
 			c := s.checks()
 			run := billRun{through: c.date("through", in.Through), date: c.date("date", in.Date), jobs: in.Jobs}
 			if len(in.Jobs) == 0 {
@@ -44,44 +43,40 @@ func (a *App) MakeDrafts(ctx context.Context, actor Actor, in NewDrafts) ([]Draf
 			}
 			return s.draftsWith(ids)
 		})
-		return err
 	})
-	return made, err
 }
 
 // BillRun is the bill run of the command line: drafts for all that is ready up to a date and, where
 // asked, issues them. It returns the invoices it made, in order.
 func (a *App) BillRun(ctx context.Context, actor Actor, through, date calendar.Date, jobNumber string, issue bool) ([]store.Invoice, error) {
-	var made []store.Invoice
-	err := a.write(ctx, actor, Bill, func(s *session) error {
+	return Write(ctx, a, actor, Bill, func(s *session) (made []store.Invoice, _ error) {
 		run := billRun{through: through, date: date}
 		if jobNumber != "" {
 			job, err := s.jobByNumber(jobNumber)
 			if err != nil {
-				return err
+				return made, err
 			}
 			run.jobs = []int64{job.ID}
 		}
 		ids, err := s.runBilling(run)
 		if err != nil {
-			return err
+			return made, err
 		}
 		for _, draft := range ids {
 			if err := s.Stopped(); err != nil {
-				return err
+				return made, err
 			}
 			invoice, _, err := store.One[store.Invoice](s.Tx, draft)
 			if err == nil && issue {
 				invoice, err = s.issue(invoice)
 			}
 			if err != nil {
-				return err
+				return made, err
 			}
 			made = append(made, invoice)
 		}
-		return nil
+		return made, nil
 	})
-	return made, err
 }
 
 type billRun struct {
@@ -445,29 +440,27 @@ func (s *session) draftAt(draftID, version int64) (store.Invoice, error) {
 
 // Regroup changes how much detail the customer sees. The total stays.
 func (a *App) Regroup(ctx context.Context, actor Actor, draftID, version int64, grouping string) (InvoiceView, error) {
-	var view InvoiceView
-	err := a.write(ctx, actor, Bill, func(s *session) error {
+	return Write(ctx, a, actor, Bill, func(s *session) (view InvoiceView, _ error) {
 		if !slices.Contains(billing.Groupings, billing.Grouping(grouping)) {
-			return invalid("grouping", "%q is not a grouping", grouping)
+			return view, invalid("grouping", "%q is not a grouping", grouping)
 		}
 		draft, err := s.draftAt(draftID, version)
 		if err != nil {
-			return err
+			return view, err
 		}
 		draft.Grouping = grouping
 		draft.Version++
 		if err := s.layOut(&draft); err != nil {
-			return err
+			return view, err
 		}
 		view, err = s.invoice(draftID)
-		return err
+		return view, err
 	})
-	return view, err
 }
 
 // DropDraft takes a draft away; what was on it is ready to bill again. No number is used up.
 func (a *App) DropDraft(ctx context.Context, actor Actor, draftID, version int64) error {
-	return a.write(ctx, actor, Bill, func(s *session) error {
+	return Change(ctx, a, actor, Bill, func(s *session) error {
 		draft, err := s.draftAt(draftID, version)
 		if err != nil {
 			return err
@@ -478,19 +471,17 @@ func (a *App) DropDraft(ctx context.Context, actor Actor, draftID, version int64
 
 // Issue gives a draft its number. From then on it and what it bills never change.
 func (a *App) Issue(ctx context.Context, actor Actor, draftID, version int64) (InvoiceView, error) {
-	var view InvoiceView
-	err := a.write(ctx, actor, Bill, func(s *session) error {
+	return Write(ctx, a, actor, Bill, func(s *session) (view InvoiceView, _ error) {
 		draft, err := s.draftAt(draftID, version)
 		if err != nil {
-			return err
+			return view, err
 		}
 		if _, err := s.issue(draft); err != nil {
-			return err
+			return view, err
 		}
 		view, err = s.invoice(draftID)
-		return err
+		return view, err
 	})
-	return view, err
 }
 
 func (s *session) issue(draft store.Invoice) (store.Invoice, error) {

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -95,36 +96,35 @@ type OwnHours struct {
 
 const fullDay = 24 * 60
 
-// own runs f as the worker that the actor is; whoever is none has no page of their own.
-func (a *App) own(ctx context.Context, actor Actor, in func(context.Context, Actor, Permission, func(*session) error) error, f func(*session) error) error {
+// needOwnHours is an error for an actor who is no worker: they have no page of their own.
+func needOwnHours(actor Actor) error {
 	if actor.WorkerID == 0 {
 		return &Error{Kind: KindForbidden, Message: "you have no hours of your own here; an owner can say in Setup whose hours you clock"}
 	}
-	return in(ctx, actor, Clock, f)
+	return nil
 }
 
 // Clock shows a worker's own page for the week of a date.
 func (a *App) Clock(ctx context.Context, actor Actor, week string) (ClockPage, error) {
-	var page ClockPage
-	err := a.own(ctx, actor, a.read, func(s *session) (err error) {
-		page, err = s.clockPage(week)
-		return err
+	return Read(ctx, a, actor, Clock, func(s *session) (ClockPage, error) {
+		if err := needOwnHours(actor); err != nil {
+			return ClockPage{}, err
+		}
+		return s.clockPage(week)
 	})
-	return page, err
 }
 
 // changeClock does something to the actor's own hours and returns the page as it is then.
 func (a *App) changeClock(ctx context.Context, actor Actor, week string, f func(*session) error) (ClockPage, error) {
-	var page ClockPage
-	err := a.own(ctx, actor, a.write, func(s *session) error {
-		if err := f(s); err != nil {
-			return err
+	return Write(ctx, a, actor, Clock, func(s *session) (ClockPage, error) {
+		if err := needOwnHours(actor); err != nil {
+			return ClockPage{}, err
 		}
-		var err error
-		page, err = s.clockPage(week)
-		return err
+		if err := f(s); err != nil {
+			return ClockPage{}, err
+		}
+		return s.clockPage(week)
 	})
-	return page, err
 }
 
 func (s *session) clocking() (store.Clocking, bool, error) {
@@ -179,7 +179,7 @@ func (s *session) clockIn(in ClockIn) error {
 	}
 	now := s.minuteNow()
 	row := store.Clocking{
-		WorkerID: s.actor.WorkerID, Date: s.today(), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: ref(in.PhaseID), CostCodeID: ref(in.CostCodeID), Key: orElse(in.Key, newCode()),
+		WorkerID: s.actor.WorkerID, Date: s.today(), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: ref(in.PhaseID), CostCodeID: ref(in.CostCodeID), Key: cmp.Or(in.Key, newCode()),
 	}
 	row.Start = sinceMidnight(now, row.Date)
 	if err := s.Create(&row).Error; err != nil {

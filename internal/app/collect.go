@@ -17,16 +17,14 @@ type NewPayment struct {
 
 // TakePayment sets a payment against an issued invoice, up to what is left of it.
 func (a *App) TakePayment(ctx context.Context, actor Actor, in NewPayment) (InvoiceView, error) {
-	var view InvoiceView
-	err := a.write(ctx, actor, Bill, func(s *session) error {
+	return Write(ctx, a, actor, Bill, func(s *session) (view InvoiceView, _ error) {
 		if _, err := once(s, "payment", in.Key, in, func() (int64, error) { return s.takePayment(in) }); err != nil {
-			return err
+			return view, err
 		}
 		var err error
 		view, err = s.invoice(in.InvoiceID)
-		return err
+		return view, err
 	})
-	return view, err
 }
 
 func (s *session) takePayment(in NewPayment) (int64, error) {

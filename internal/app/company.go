@@ -14,24 +14,23 @@ type TimeZone struct {
 
 // SetTimeZone says in which time zone the company is.
 func (a *App) SetTimeZone(ctx context.Context, actor Actor, in TimeZone) (TimeZone, error) {
-	err := a.write(ctx, actor, Setup, func(s *session) error {
+	return Write(ctx, a, actor, Setup, func(s *session) (TimeZone, error) {
 		c := s.checks()
 		zone := c.zone("timeZone", in.TimeZone)
 		if zone == "" && c.err() == nil {
 			c.add("timeZone", "a time zone is needed, such as America/Chicago")
 		}
 		if err := c.err(); err != nil {
-			return err
+			return in, err
 		}
 		had := TimeZone{s.company.TimeZone, s.company.Version}
 		if in.Version != had.Version {
-			return &Error{Kind: KindConflict, Message: "somebody else has changed the company's settings since you opened them", Current: had}
+			return had, &Error{Kind: KindConflict, Message: "somebody else has changed the company's settings since you opened them", Current: had}
 		}
 		in = TimeZone{zone, had.Version + 1}
 		if err := s.Model(&store.Company{ID: 1}).Select("time_zone", "version").Updates(&store.Company{TimeZone: zone, Version: in.Version}).Error; err != nil {
-			return err
+			return had, err
 		}
-		return s.record("changed", "company", 1, had, in)
+		return in, s.record("changed", "company", 1, had, in)
 	})
-	return in, err
 }

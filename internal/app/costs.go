@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -115,11 +116,11 @@ const mostDocuments = 300
 
 // Documents lists the cost documents of a scope, newest first.
 func (a *App) Documents(ctx context.Context, actor Actor, q ScopeQuery) (DocumentList, error) {
-	list := DocumentList{Documents: []DocumentRow{}}
-	err := a.read(ctx, actor, Costs, func(s *session) error {
+	return Read(ctx, a, actor, Costs, func(s *session) (DocumentList, error) {
+		list := DocumentList{Documents: []DocumentRow{}}
 		sc, err := s.scope(q)
 		if err != nil {
-			return err
+			return list, err
 		}
 		type row struct {
 			store.CostDocument
@@ -140,40 +141,27 @@ func (a *App) Documents(ctx context.Context, actor Actor, q ScopeQuery) (Documen
 			FROM (SELECT * FROM cost_documents d WHERE `+within+` ORDER BY d.date DESC, d.id DESC LIMIT ?) d
 			LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id GROUP BY d.id ORDER BY d.date DESC, d.id DESC`, append(args, mostDocuments)...)
 		if err != nil {
-			return err
+			return list, err
 		}
 		for _, r := range rows {
-			out := DocumentRow{ID: r.ID, Title: orElse(r.Supplier, orElse(r.WorkerName, kindNames[r.Kind])), Kind: r.Kind, Date: r.Date.String(), Total: s.money(r.Landed), NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != "approved"}
+			out := DocumentRow{ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, kindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(), Total: s.money(r.Landed), NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != "approved"}
 			out.Detail = strings.TrimSpace(kindNames[r.Kind] + " " + r.Number)
 			out.Trail = trail(stageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
 			list.Documents = append(list.Documents, out)
 		}
 		all, err := store.Query[row](s.Tx, sum, args...)
 		if err != nil {
-			return err
+			return list, err
 		}
 		list.Total, list.Count = s.money(all[0].Landed), all[0].Lines
 		list.Suppliers, err = store.Query[string](s.Tx, "SELECT DISTINCT supplier FROM cost_documents WHERE supplier <> '' ORDER BY supplier")
-		return err
+		return list, err
 	})
-	return list, err
-}
-
-func orElse(s, otherwise string) string {
-	if s == "" {
-		return otherwise
-	}
-	return s
 }
 
 // Document shows one cost document with what its lines come to.
 func (a *App) Document(ctx context.Context, actor Actor, documentID int64) (Document, error) {
-	var out Document
-	err := a.read(ctx, actor, Costs, func(s *session) (err error) {
-		out, err = s.document(documentID)
-		return err
-	})
-	return out, err
+	return Read(ctx, a, actor, Costs, func(s *session) (Document, error) { return s.document(documentID) })
 }
 
 func (s *session) document(documentID int64) (Document, error) {
@@ -350,22 +338,20 @@ func (s *session) warn(d *Document, row store.CostDocument, total money.Amount) 
 
 // PreviewDocument works a document out as it is typed, without saving it.
 func (a *App) PreviewDocument(ctx context.Context, actor Actor, in Document) (Document, error) {
-	var out Document
-	err := a.read(ctx, actor, Costs, func(s *session) error {
+	return Read(ctx, a, actor, Costs, func(s *session) (out Document, _ error) {
 		row, lines, err := s.readDocument(in)
 		if err != nil {
-			return err
+			return out, err
 		}
 		priced := make([]pricedLine, len(lines))
 		for i, l := range lines {
 			if priced[i], err = s.price(l); err != nil {
-				return err
+				return out, err
 			}
 		}
 		out, err = s.documentView(row, priced)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 // price finds what a line that is not saved yet is charged by.
@@ -385,31 +371,21 @@ func (s *session) price(l store.CostLine) (pricedLine, error) {
 
 // SaveDocument makes a document or changes one that is not approved yet.
 func (a *App) SaveDocument(ctx context.Context, actor Actor, in Document) (Document, error) {
-	var out Document
-	err := a.write(ctx, actor, Costs, func(s *session) (err error) {
+	return Write(ctx, a, actor, Costs, func(s *session) (out Document, err error) {
 		if in.ID == 0 {
 			out, err = once(s, "cost_document", in.Key, in, func() (Document, error) { return s.createDocument(in) })
 			if errors.Is(err, errOtherContent) && out.ID != 0 {
 				out, err = s.document(out.ID)
-				return orElseError(err, &Error{Kind: KindConflict, Message: "this paper was saved already, with something else in it; here it is as it stands now", Current: out})
+				return out, cmp.Or[error](err, &Error{Kind: KindConflict, Message: "this paper was saved already, with something else in it; here it is as it stands now", Current: out})
 			}
-			return err
+			return out, err
 		}
 		if err := s.changeDocument(in); err != nil {
-			return err
+			return out, err
 		}
 		out, err = s.document(in.ID)
-		return err
+		return out, err
 	})
-	return out, err
-}
-
-// orElseError is the first of two errors that there is.
-func orElseError(err, otherwise error) error {
-	if err != nil {
-		return err
-	}
-	return otherwise
 }
 
 func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLine, error) {
@@ -567,25 +543,23 @@ func (s *session) changeDocument(in Document) error {
 
 // HandInDocument submits a document for approval.
 func (a *App) HandInDocument(ctx context.Context, actor Actor, documentID, version int64) (Document, error) {
-	var out Document
-	err := a.write(ctx, actor, Costs, func(s *session) error {
+	return Write(ctx, a, actor, Costs, func(s *session) (out Document, _ error) {
 		row, found, err := store.One[store.CostDocument](s.Tx, documentID)
 		if err != nil || !found {
-			return orNotFound(err, "document")
+			return out, orNotFound(err, "document")
 		}
 		if row.Version != version {
-			return conflict("somebody else has changed this paper since you opened it")
+			return out, conflict("somebody else has changed this paper since you opened it")
 		}
 		if row.Status != "draft" {
-			return conflict("this paper has been handed in already")
+			return out, conflict("this paper has been handed in already")
 		}
 		if err := s.setDocumentStatus(documentID, "submitted", "handed in", ""); err != nil {
-			return err
+			return out, err
 		}
 		out, err = s.document(documentID)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func (s *session) setDocumentStatus(documentID int64, status, action, reason string) error {

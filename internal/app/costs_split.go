@@ -29,35 +29,35 @@ type SplitPart struct {
 // (calculation.md section 1, spreading); nothing is saved. The markup stays what the whole line has, since a band goes by the
 // cost a unit, and a share is one unit. Errors are at parts[i].share.
 func (a *App) SplitCostLine(ctx context.Context, actor Actor, in SplitLine) ([]Line, error) {
-	lines := []Line{}
-	err := a.read(ctx, actor, Costs, func(s *session) error {
+	return Read(ctx, a, actor, Costs, func(s *session) ([]Line, error) {
+		lines := []Line{}
 		c := s.checks()
 		date := c.date("date", in.Date)
 		whole, err := s.readLine(c, "line.", in.Line, date)
 		if err != nil {
-			return err
+			return lines, err
 		}
 		if len(in.Parts) < 2 {
 			c.add("parts", "a line is split over two jobs or more")
 		}
 		if err := c.err(); err != nil {
-			return err
+			return lines, err
 		}
 		base, err := s.currency.ForQuantity(whole.Quantity, whole.UnitCost)
 		if err != nil {
-			return invalid("line.quantity", "%s", err)
+			return lines, invalid("line.quantity", "%s", err)
 		}
 		shares := s.shares(c, in, base)
 		if err := c.err(); err != nil {
-			return err
+			return lines, err
 		}
 		price, err := s.splitPrice(whole, shares)
 		if err != nil {
-			return err
+			return lines, err
 		}
 		markup, err := s.markupOf(whole, store.CostDocument{Date: date})
 		if err != nil {
-			return err
+			return lines, err
 		}
 		sign := money.Amount(1)
 		if whole.Quantity < 0 { // a return stays one
@@ -78,9 +78,8 @@ func (a *App) SplitCostLine(ctx context.Context, actor Actor, in SplitLine) ([]L
 			}
 			lines = append(lines, line)
 		}
-		return nil
+		return lines, nil
 	})
-	return lines, err
 }
 
 // shares are the amounts of the parts; they add up to the whole.
@@ -166,15 +165,13 @@ const lastLines = 50
 
 // SupplierHabit is the kind of cost and the cost code that a supplier's last lines mostly have.
 func (a *App) SupplierHabit(ctx context.Context, actor Actor, supplier string) (Habit, error) {
-	var habit Habit
-	err := a.read(ctx, actor, Costs, func(s *session) error {
+	return Read(ctx, a, actor, Costs, func(s *session) (habit Habit, _ error) {
 		habits, err := store.Query[Habit](s.Tx, `SELECT category, ifnull(cost_code_id, 0) AS cost_code_id FROM (
 			SELECT l.category, l.cost_code_id FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.supplier = ? ORDER BY l.id DESC LIMIT ?)
 			GROUP BY category, cost_code_id ORDER BY count(*) DESC LIMIT 1`, supplier, lastLines)
 		if len(habits) > 0 {
 			habit = habits[0]
 		}
-		return err
+		return habit, err
 	})
-	return habit, err
 }

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"path"
@@ -16,17 +17,16 @@ import (
 
 // Export takes a company's data out as the records of a bundle.
 func (a *App) Export(ctx context.Context, actor Actor) (bundle.Data, error) {
-	data := bundle.Data{}
-	err := a.read(ctx, actor, Exchange, func(s *session) error {
+	return Read(ctx, a, actor, Exchange, func(s *session) (bundle.Data, error) {
+		data := bundle.Data{}
 		x := &exporter{session: s, data: data}
 		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.documents, x.attachments, x.reimbursements, x.dismissals, x.invoices} {
-			if err := orElseError(s.Stopped(), step()); err != nil {
-				return err
+			if err := cmp.Or(s.Stopped(), step()); err != nil {
+				return data, err
 			}
 		}
-		return nil
+		return data, nil
 	})
-	return data, err
 }
 
 type exporter struct {
@@ -282,12 +282,7 @@ func (x *exporter) attachments() error {
 
 // ExportScan reads a scan that an export names.
 func (a *App) ExportScan(ctx context.Context, actor Actor, file string) ([]byte, error) {
-	var data []byte
-	err := a.read(ctx, actor, Exchange, func(s *session) (err error) {
-		data, err = s.scan(strings.TrimSuffix(file, path.Ext(file)))
-		return err
-	})
-	return data, err
+	return Read(ctx, a, actor, Exchange, func(s *session) ([]byte, error) { return s.scan(strings.TrimSuffix(file, path.Ext(file))) })
 }
 
 func (x *exporter) reimbursements() error {

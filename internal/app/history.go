@@ -38,22 +38,20 @@ var told = []struct {
 
 // EntryHistory is what was done to a time entry, oldest first, also where it has been taken away since.
 func (a *App) EntryHistory(ctx context.Context, actor Actor, entryID int64) ([]HistoryLine, error) {
-	var lines []HistoryLine
-	err := a.read(ctx, actor, Capture, func(s *session) error {
+	return Read(ctx, a, actor, Capture, func(s *session) (lines []HistoryLine, _ error) {
 		if actor.Crew != "" { // what was taken away has no crew any more: it is for who sees all of them
 			entry, found, err := store.One[store.TimeEntry](s.Tx, entryID)
 			if err != nil || !found {
-				return orNotFound(err, "entry")
+				return lines, orNotFound(err, "entry")
 			}
 			if _, err := s.ownEntry(entry); err != nil {
-				return err
+				return lines, err
 			}
 		}
 		var err error
 		lines, err = s.history("time_entry", entryID)
-		return err
+		return lines, err
 	})
-	return lines, err
 }
 
 func (s *session) history(kind string, subject int64) ([]HistoryLine, error) {

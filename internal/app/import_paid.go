@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"fmt"
 
 	"jarvo/internal/bundle"
@@ -49,7 +50,7 @@ func (im *importer) dismissal(c cell) error {
 // attachment takes the scan of a paper; one that the paper has already stays as it is.
 func (im *importer) attachment(c cell) error {
 	before := im.faults
-	row := store.Attachment{DocumentID: id(c.refer("document", "cost_documents")), Name: orElse(c.Get("name"), c.Get("file")), AddedBy: c.Get("added_by"), AddedAt: im.app.now().UnixMilli()}
+	row := store.Attachment{DocumentID: id(c.refer("document", "cost_documents")), Name: cmp.Or(c.Get("name"), c.Get("file")), AddedBy: c.Get("added_by"), AddedAt: im.app.now().UnixMilli()}
 	if at := c.Get("added_at"); at != "" {
 		row.AddedAt = read(c, "added_at", moment)
 	}

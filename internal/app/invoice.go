@@ -159,24 +159,22 @@ UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM ` + 
 
 // Bill is the Bill tab in a scope: work up to the scope's last date since whenever, all drafts, and the invoices issued in its dates.
 func (a *App) Bill(ctx context.Context, actor Actor, q ScopeQuery) (BillSheet, error) {
-	var sheet BillSheet
-	err := a.read(ctx, actor, Bill, func(s *session) error {
+	return Read(ctx, a, actor, Bill, func(s *session) (sheet BillSheet, _ error) {
 		sc, err := s.scope(q)
 		if err != nil {
-			return err
+			return sheet, err
 		}
 		if err := s.ready(&sheet, sc); err != nil {
-			return err
+			return sheet, err
 		}
 		if sheet.NotReady, err = s.notReady(sc); err != nil {
-			return err
+			return sheet, err
 		}
 		if sheet.Drafts, err = s.drafts(sc); err != nil {
-			return err
+			return sheet, err
 		}
-		return s.issuedList(&sheet, sc)
+		return sheet, s.issuedList(&sheet, sc)
 	})
-	return sheet, err
 }
 
 type jobHead struct {
@@ -375,29 +373,22 @@ func (s *session) draftRow(r invoiceRow) DraftRow {
 
 // Invoice shows a draft or an issued invoice.
 func (a *App) Invoice(ctx context.Context, actor Actor, invoiceID int64) (InvoiceView, error) {
-	var view InvoiceView
-	err := a.read(ctx, actor, Bill, func(s *session) (err error) {
-		view, err = s.invoice(invoiceID)
-		return err
-	})
-	return view, err
+	return Read(ctx, a, actor, Bill, func(s *session) (InvoiceView, error) { return s.invoice(invoiceID) })
 }
 
 // InvoiceByNumber shows an issued invoice by its number, prefix and all.
 func (a *App) InvoiceByNumber(ctx context.Context, actor Actor, number string) (InvoiceView, error) {
-	var view InvoiceView
-	err := a.read(ctx, actor, Bill, func(s *session) error {
+	return Read(ctx, a, actor, Bill, func(s *session) (view InvoiceView, _ error) {
 		ids, err := store.Query[int64](s.Tx, "SELECT id FROM invoices WHERE status = 'issued' AND prefix || number = ?", number)
 		if err != nil {
-			return err
+			return view, err
 		}
 		if len(ids) == 0 {
-			return notFound("invoice as " + number)
+			return view, notFound("invoice as " + number)
 		}
 		view, err = s.invoice(ids[0])
-		return err
+		return view, err
 	})
-	return view, err
 }
 
 func (s *session) invoice(invoiceID int64) (InvoiceView, error) {

@@ -235,11 +235,11 @@ func (s *session) jobMoney(labour, other, pending money.Amount, j profit.Job) Jo
 
 // Jobs is the Jobs tab: every job with its money, closed ones when asked.
 func (a *App) Jobs(ctx context.Context, actor Actor, closed bool) (JobList, error) {
-	list := JobList{Jobs: []JobRow{}}
-	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+	return Read(ctx, a, actor, SeeMoney, func(s *session) (JobList, error) {
+		list := JobList{Jobs: []JobRow{}}
 		all, err := s.figures(0, always)
 		if err != nil {
-			return err
+			return list, err
 		}
 		var shown []*jobFigures
 		widest := money.Amount(1)
@@ -253,9 +253,8 @@ func (a *App) Jobs(ctx context.Context, actor Actor, closed bool) (JobList, erro
 		}
 		widest, list.Scale = s.scale(widest)
 		s.listJobs(&list, shown, widest)
-		return nil
+		return list, nil
 	})
-	return list, err
 }
 
 func (s *session) listJobs(list *JobList, jobs []*jobFigures, widest money.Amount) {
@@ -360,15 +359,15 @@ const mostBookings = 200
 
 // JobFolder opens a job.
 func (a *App) JobFolder(ctx context.Context, actor Actor, number string) (JobFolder, error) {
-	out := JobFolder{Kinds: []JobKind{}, Booked: []JobBooking{}}
-	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+	return Read(ctx, a, actor, SeeMoney, func(s *session) (JobFolder, error) {
+		out := JobFolder{Kinds: []JobKind{}, Booked: []JobBooking{}}
 		job, err := s.jobByNumber(number)
 		if err != nil {
-			return err
+			return out, err
 		}
 		figures, err := s.figures(job.ID, always)
 		if err != nil {
-			return err
+			return out, err
 		}
 		j := figures[0]
 		out.JobRow = s.jobRow(j, max(1, j.money.Cost, j.money.Earned))
@@ -378,14 +377,13 @@ func (a *App) JobFolder(ctx context.Context, actor Actor, number string) (JobFol
 		}
 		kinds, err := s.kindSums(job.ID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		for _, k := range kinds {
 			out.Kinds = append(out.Kinds, JobKind{k.Category, s.money(k.Actual), s.money(k.Pending), s.money(k.Charge)})
 		}
-		return s.bookings(&out, job.ID)
+		return out, s.bookings(&out, job.ID)
 	})
-	return out, err
 }
 
 type jobKind struct {

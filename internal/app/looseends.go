@@ -351,7 +351,7 @@ func (s *session) mayAside(kind, subject string) error {
 
 // SetAside takes a loose end that is none off the list, with a reason; it can be brought back.
 func (a *App) SetAside(ctx context.Context, actor Actor, in SetAside) error {
-	return a.write(ctx, actor, Capture, func(s *session) error {
+	return Change(ctx, a, actor, Capture, func(s *session) error {
 		c := s.checks()
 		reason := c.needed("reason", in.Reason, "a reason")
 		subject := c.needed("subject", in.Subject, "what it is")
@@ -382,7 +382,7 @@ func (a *App) SetAside(ctx context.Context, actor Actor, in SetAside) error {
 
 // BringBack puts what was set aside on the list again.
 func (a *App) BringBack(ctx context.Context, actor Actor, kind, subject string) error {
-	return a.write(ctx, actor, Capture, func(s *session) error {
+	return Change(ctx, a, actor, Capture, func(s *session) error {
 		if err := s.mayAside(kind, subject); err != nil {
 			return err
 		}

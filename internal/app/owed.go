@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 
@@ -75,12 +76,7 @@ const owedPapers = `SELECT d.id, d.worker_id, w.name AS worker_name, d.kind, d.s
 
 // Owed lists whom the company owes what they laid out.
 func (a *App) Owed(ctx context.Context, actor Actor) (Owed, error) {
-	var out Owed
-	err := a.read(ctx, actor, Costs, func(s *session) (err error) {
-		out, err = s.owed()
-		return err
-	})
-	return out, err
+	return Read(ctx, a, actor, Costs, func(s *session) (Owed, error) { return s.owed() })
 }
 
 func (s *session) owed() (Owed, error) {
@@ -105,7 +101,7 @@ func (s *session) owed() (Owed, error) {
 			to.Waiting = s.money(waiting)
 		}
 		to.Owed = s.money(owed)
-		title := orElse(r.Supplier, kindNames[r.Kind])
+		title := cmp.Or(r.Supplier, kindNames[r.Kind])
 		if r.Number != "" {
 			title += " " + r.Number
 		}
@@ -127,16 +123,14 @@ func (s *session) owed() (Owed, error) {
 
 // PayBack books that a person was paid back for approved papers, each as a whole.
 func (a *App) PayBack(ctx context.Context, actor Actor, in PayBack) (Owed, error) {
-	var out Owed
-	err := a.write(ctx, actor, Costs, func(s *session) error {
+	return Write(ctx, a, actor, Costs, func(s *session) (out Owed, _ error) {
 		if _, err := once(s, "reimbursement", in.Key, in, func() (int64, error) { return s.payBack(in) }); err != nil {
-			return err
+			return out, err
 		}
 		var err error
 		out, err = s.owed()
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func (s *session) payBack(in PayBack) (int64, error) {
@@ -187,20 +181,18 @@ func (s *session) payBack(in PayBack) (int64, error) {
 
 // UndoPayBack takes a payment to a person away that was not made after all: its papers are owed again.
 func (a *App) UndoPayBack(ctx context.Context, actor Actor, reimbursementID int64) (Owed, error) {
-	var out Owed
-	err := a.write(ctx, actor, Costs, func(s *session) error {
+	return Write(ctx, a, actor, Costs, func(s *session) (out Owed, _ error) {
 		row, found, err := store.One[store.Reimbursement](s.Tx, reimbursementID)
 		if err != nil || !found {
-			return orNotFound(err, "payment")
+			return out, orNotFound(err, "payment")
 		}
 		if err := s.Exec("DELETE FROM reimbursements WHERE id = ?", row.ID).Error; err != nil {
-			return err
+			return out, err
 		}
 		if err := s.record("took away", "reimbursement", row.ID, map[string]string{"amount": s.money(row.Amount), "date": row.Date.String()}, nil); err != nil {
-			return err
+			return out, err
 		}
 		out, err = s.owed()
-		return err
+		return out, err
 	})
-	return out, err
 }

@@ -47,12 +47,9 @@ func (a *App) Users(ctx context.Context, actor Actor) ([]UserRow, error) {
 	if err := actor.needOwner(); err != nil {
 		return nil, err
 	}
-	var rows []UserRow
-	err := a.read(ctx, actor, Setup, func(s *session) (err error) {
-		rows, err = store.Query[UserRow](s.Tx, "SELECT u.id, u.name, u.sign_in, u.role, u.crew, ifnull(w.name, '') AS worker, u.active FROM users u LEFT JOIN workers w ON w.id = u.worker_id ORDER BY u.name, u.id")
-		return err
+	return Read(ctx, a, actor, Setup, func(s *session) ([]UserRow, error) {
+		return store.Query[UserRow](s.Tx, "SELECT u.id, u.name, u.sign_in, u.role, u.crew, ifnull(w.name, '') AS worker, u.active FROM users u LEFT JOIN workers w ON w.id = u.worker_id ORDER BY u.name, u.id")
 	})
-	return rows, err
 }
 
 // AddUser lets somebody in. Only an owner may.
@@ -84,12 +81,9 @@ func (a *App) AddUser(ctx context.Context, actor Actor, in NewUser) (int64, erro
 	}
 	user.PasswordHash = hash
 	in.Password = "" // no hash of it is kept but the slow one
-	err = a.write(ctx, actor, Setup, func(s *session) error {
-		made, err := once(s, "user", in.Key, in, func() (int64, error) { return s.addUser(user) })
-		user.ID = made
-		return err
+	return Write(ctx, a, actor, Setup, func(s *session) (int64, error) {
+		return once(s, "user", in.Key, in, func() (int64, error) { return s.addUser(user) })
 	})
-	return user.ID, err
 }
 
 func (s *session) addUser(user store.User) (int64, error) {
@@ -130,7 +124,7 @@ func (a *App) ChangeUser(ctx context.Context, actor Actor, userID int64, in User
 		}
 	}
 	ended := false
-	err := a.write(ctx, actor, Setup, func(s *session) error {
+	err := Change(ctx, a, actor, Setup, func(s *session) error {
 		user, found, err := store.One[store.User](s.Tx, userID)
 		if err != nil || !found {
 			return orNotFound(err, "user")

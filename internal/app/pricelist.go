@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"strings"
 
@@ -108,33 +109,29 @@ func (s *session) listed(row itemRow, date calendar.Date) Listed {
 
 // PriceList lists what is bought and used again and again, with what it costs and sells at on a date; blank is today.
 func (a *App) PriceList(ctx context.Context, actor Actor, on string) ([]PricedItem, error) {
-	list := []PricedItem{}
-	err := a.read(ctx, actor, Costs, func(s *session) error {
+	return Read(ctx, a, actor, Costs, func(s *session) ([]PricedItem, error) {
+		list := []PricedItem{}
 		c := s.checks()
 		date := s.today()
 		if on != "" {
 			date = c.date("on", on)
 		}
 		if err := c.err(); err != nil {
-			return err
+			return list, err
 		}
 		rows, err := s.items(0, date, 0)
 		for _, r := range rows {
 			list = append(list, PricedItem{r.ID, r.Code, r.Description, r.Category, r.Unit, r.Active, s.listed(r, date)})
 		}
-		return err
+		return list, err
 	})
-	return list, err
 }
 
 // AddItem puts an item on the price list.
 func (a *App) AddItem(ctx context.Context, actor Actor, in NewItem) (int64, error) {
-	var itemID int64
-	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
-		itemID, err = once(s, "item", in.Key, in, func() (int64, error) { return s.addItem(in) })
-		return err
+	return Write(ctx, a, actor, Setup, func(s *session) (int64, error) {
+		return once(s, "item", in.Key, in, func() (int64, error) { return s.addItem(in) })
 	})
-	return itemID, err
 }
 
 func (s *session) addItem(in NewItem) (int64, error) {
@@ -177,7 +174,7 @@ func (in NewItemPrice) read(c *checks) store.ItemPrice {
 
 // AddItemPrice gives an item another cost and price from a date on. What is on papers already stays as it is.
 func (a *App) AddItemPrice(ctx context.Context, actor Actor, itemID int64, in NewItemPrice) error {
-	return a.write(ctx, actor, Setup, func(s *session) error {
+	return Change(ctx, a, actor, Setup, func(s *session) error {
 		_, err := once(s, "item_price", in.PriceKey, []any{itemID, in}, func() (done, error) { return done{}, s.addItemPrice(itemID, in) })
 		return err
 	})
@@ -208,7 +205,7 @@ func (s *session) addItemPrice(itemID int64, in NewItemPrice) error {
 
 // ChangeItem changes what an item is called and whether it is offered.
 func (a *App) ChangeItem(ctx context.Context, actor Actor, itemID int64, in ItemChange) error {
-	return a.write(ctx, actor, Setup, func(s *session) error {
+	return Change(ctx, a, actor, Setup, func(s *session) error {
 		c := s.checks()
 		description, unit := c.needed("description", in.Description, "what it is"), c.text("unit", in.Unit)
 		if err := c.err(); err != nil {
@@ -239,7 +236,7 @@ func (s *session) byList(c *checks, path string, l Line, date calendar.Date) (Li
 		return l, nil
 	}
 	item := rows[0]
-	l.Description, l.Unit = orElse(strings.TrimSpace(l.Description), item.Description), orElse(l.Unit, item.Unit)
+	l.Description, l.Unit = cmp.Or(strings.TrimSpace(l.Description), item.Description), cmp.Or(l.Unit, item.Unit)
 	listed := s.listed(item, date)
 	if strings.TrimSpace(l.UnitCost) == "" {
 		if l.UnitCost = listed.UnitCost; l.UnitCost == "" {

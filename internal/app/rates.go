@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 
 	"jarvo/internal/core/burden"
@@ -120,25 +121,24 @@ type TaxRow struct {
 
 // Setup is the Setup tab as of a date, with the burden build-up of one worker (0: the first).
 func (a *App) Setup(ctx context.Context, actor Actor, asOf string, workerID int64) (SetupSheet, error) {
-	out := SetupSheet{Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{}, TaxCodes: []TaxRow{}}
-	err := a.read(ctx, actor, Setup, func(s *session) error {
+	return Read(ctx, a, actor, Setup, func(s *session) (SetupSheet, error) {
+		out := SetupSheet{Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{}, TaxCodes: []TaxRow{}}
 		on := s.today()
 		if asOf != "" {
 			c := s.checks()
 			on = c.date("asOf", asOf)
 			if err := c.err(); err != nil {
-				return err
+				return out, err
 			}
 		}
 		if err := s.setupWorkers(&out, on, workerID); err != nil {
-			return err
+			return out, err
 		}
 		if err := s.setupCards(&out); err != nil {
-			return err
+			return out, err
 		}
-		return s.setupOthers(&out)
+		return out, s.setupOthers(&out)
 	})
-	return out, err
 }
 
 func (s *session) setupWorkers(out *SetupSheet, on calendar.Date, buildFor int64) error {
@@ -317,7 +317,7 @@ type NewWage struct {
 
 // AddWage adds a dated wage. What came before stays as it was; unbilled work from the date on is costed again.
 func (a *App) AddWage(ctx context.Context, actor Actor, in NewWage) error {
-	return a.write(ctx, actor, Setup, func(s *session) error {
+	return Change(ctx, a, actor, Setup, func(s *session) error {
 		_, err := once(s, "wage", in.Key, in, func() (done, error) { return done{}, s.addWage(in) })
 		return err
 	})
@@ -368,7 +368,7 @@ type NewBurden struct {
 
 // AddBurden adds a dated burden component.
 func (a *App) AddBurden(ctx context.Context, actor Actor, in NewBurden) error {
-	return a.write(ctx, actor, Setup, func(s *session) error {
+	return Change(ctx, a, actor, Setup, func(s *session) error {
 		_, err := once(s, "burden", in.Key, in, func() (done, error) { return done{}, s.addBurden(in) })
 		return err
 	})
@@ -438,7 +438,7 @@ type NewLabourRate struct {
 
 // AddLabourRate adds a labour row to a card.
 func (a *App) AddLabourRate(ctx context.Context, actor Actor, in NewLabourRate) error {
-	return a.write(ctx, actor, Setup, func(s *session) error {
+	return Change(ctx, a, actor, Setup, func(s *session) error {
 		_, err := once(s, "labour_rate", in.Key, in, func() (done, error) { return done{}, s.addLabourRate(in) })
 		return err
 	})
@@ -466,7 +466,7 @@ func (s *session) addLabourRate(in NewLabourRate) error {
 	if err == nil {
 		err = s.there(c, "costCodeId", "cost code", "cost_codes", row.CostCodeID)
 	}
-	if err := orElseError(err, c.err()); err != nil {
+	if err := cmp.Or(err, c.err()); err != nil {
 		return err
 	}
 	if row.TradeID, err = s.named("trades", trade); err != nil {
@@ -539,7 +539,7 @@ type NewMarkup struct {
 
 // AddMarkup adds a markup band to a card.
 func (a *App) AddMarkup(ctx context.Context, actor Actor, in NewMarkup) error {
-	return a.write(ctx, actor, Setup, func(s *session) error {
+	return Change(ctx, a, actor, Setup, func(s *session) error {
 		_, err := once(s, "markup", in.Key, in, func() (done, error) { return done{}, s.addMarkup(in) })
 		return err
 	})

@@ -95,8 +95,8 @@ func (a *App) Report(ctx context.Context, actor Actor, name string, q ReportQuer
 	if !known {
 		return Report{}, invalid("name", "there is no report %q; there are %s", name, strings.Join(ReportNames(), ", "))
 	}
-	out := Report{Name: name, Columns: strings.Split(r.columns, ",")}
-	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+	return Read(ctx, a, actor, SeeMoney, func(s *session) (Report, error) {
+		out := Report{Name: name, Columns: strings.Split(r.columns, ",")}
 		sc := Scope{From: q.From, To: q.Through}
 		if q.From == 0 {
 			sc.From = calendar.On(1900, 1, 1)
@@ -104,15 +104,14 @@ func (a *App) Report(ctx context.Context, actor Actor, name string, q ReportQuer
 		if q.Job != "" {
 			job, err := s.jobByNumber(q.Job)
 			if err != nil {
-				return err
+				return out, err
 			}
 			sc.Job = job.ID
 		}
 		var err error
 		out.Rows, err = r.rows(s, sc)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func statusOf(status string, billed bool) string {

@@ -149,20 +149,18 @@ func (s *session) footingChange(d footingSums) *Footing {
 
 // Footing totals a scope.
 func (a *App) Footing(ctx context.Context, actor Actor, q ScopeQuery) (Footing, error) {
-	var out Footing
-	err := a.read(ctx, actor, Capture, func(s *session) error {
+	return Read(ctx, a, actor, Capture, func(s *session) (out Footing, _ error) {
 		sc, err := s.scope(q)
 		if err != nil {
-			return err
+			return out, err
 		}
 		sums, err := s.footingSums(sc)
 		if err != nil {
-			return err
+			return out, err
 		}
 		out = s.footing(sums)
-		return nil
+		return out, nil
 	})
-	return out, err
 }
 
 // Counter counts what waits. Every window asks for it after a change, many at the same moment: those who would be told the same share
@@ -171,9 +169,8 @@ type Counter struct{ sharer[Counts] }
 
 // Counts counts loose ends, and what waits in Approve and in Bill for those who work there.
 func (c *Counter) Counts(ctx context.Context, a *App, actor Actor) (Counts, error) {
-	return c.ask(string(actor.Role)+" "+actor.Crew, func() (out Counts, err error) {
-		err = a.read(ctx, actor, Capture, func(s *session) error { return s.counts(&out) })
-		return out, err
+	return c.ask(string(actor.Role)+" "+actor.Crew, func() (Counts, error) {
+		return Read(ctx, a, actor, Capture, func(s *session) (out Counts, err error) { return out, s.counts(&out) })
 	})
 }
 

@@ -15,7 +15,7 @@ type Place struct {
 
 // PlaceLine books a cost line that has no job yet to one, also of a paper that is approved already.
 func (a *App) PlaceLine(ctx context.Context, actor Actor, lineID int64, to Place) error {
-	return a.write(ctx, actor, Costs, func(s *session) error {
+	return Change(ctx, a, actor, Costs, func(s *session) error {
 		line, found, err := store.One[store.CostLine](s.Tx, lineID)
 		if err != nil || !found {
 			return orNotFound(err, "line")
@@ -57,7 +57,7 @@ func (a *App) PlaceLine(ctx context.Context, actor Actor, lineID int64, to Place
 
 // CodeHours gives a job's hours that have no cost code one, those on an invoice left out.
 func (a *App) CodeHours(ctx context.Context, actor Actor, jobID, costCodeID int64) error {
-	return a.write(ctx, actor, Approve, func(s *session) error {
+	return Change(ctx, a, actor, Approve, func(s *session) error {
 		if _, found, err := store.One[store.CostCode](s.Tx, costCodeID); err != nil || !found {
 			if err == nil {
 				err = invalid("costCodeId", "choose the cost code")

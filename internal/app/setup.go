@@ -70,8 +70,7 @@ type PhaseChoice struct {
 
 // Choices lists what there is to choose from; it holds no money.
 func (a *App) Choices(ctx context.Context, actor Actor) (Choices, error) {
-	var out Choices
-	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
+	return Read(ctx, a, actor, Capture, func(s *session) (out Choices, err error) {
 		out.Company = CompanyView{
 			Name: s.company.CompanyName, Currency: s.company.Currency, Digits: s.currency.Digits, WeekStart: s.company.WeekStart, Today: s.today().String(),
 			CardID: id(s.company.RateCardID), PurchaseTax: s.company.PurchaseTax, TimeZone: s.company.TimeZone, Version: s.company.Version,
@@ -80,37 +79,36 @@ func (a *App) Choices(ctx context.Context, actor Actor) (Choices, error) {
 			out.Company.DailyLimit = shortHours(*s.company.OvertimeDailyMinutes)
 		}
 		if out.Company.NextJobNumber, err = s.nextJobNumber(); err != nil {
-			return err
+			return out, err
 		}
 		if out.Jobs, err = store.Query[JobChoice](s.Tx, `SELECT j.id, j.number, j.name, ifnull(c.name, '') AS customer, j.status, j.basis
 			FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order DESC`); err != nil {
-			return err
+			return out, err
 		}
 		if out.Phases, err = store.Query[PhaseChoice](s.Tx, "SELECT id, job_id, code, name FROM phases ORDER BY job_id, code"); err != nil {
-			return err
+			return out, err
 		}
 		if out.Crews, err = s.crews(); err != nil {
-			return err
+			return out, err
 		}
 		if out.Workers, err = s.members(s.actor.Crew); err != nil {
-			return err
+			return out, err
 		}
 		for table, into := range map[string]*[]Named{
 			"customers": &out.Customers, "cost_codes": &out.CostCodes, "trades": &out.Trades,
 		} {
 			if *into, err = store.Query[Named](s.Tx, "SELECT id, code, name FROM "+table+" ORDER BY code"); err != nil {
-				return err
+				return out, err
 			}
 		}
 		for table, into := range map[string]*[]Named{"burden_classes": &out.Classes, "rate_cards": &out.Cards, "tax_codes": &out.TaxCodes} {
 			if *into, err = store.Query[Named](s.Tx, "SELECT id, code, code AS name FROM "+table+" ORDER BY code"); err != nil {
-				return err
+				return out, err
 			}
 		}
 		out.Recent, err = s.recent()
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 // lastPlaces is how far back the places of hours are looked at to offer the most recent first.
@@ -216,12 +214,9 @@ type NewWorker struct {
 
 // AddWorker adds a worker with a wage from a date on.
 func (a *App) AddWorker(ctx context.Context, actor Actor, in NewWorker) (int64, error) {
-	var made int64
-	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
-		made, err = once(s, "worker", in.Key, in, func() (int64, error) { return s.addWorker(in) })
-		return err
+	return Write(ctx, a, actor, Setup, func(s *session) (int64, error) {
+		return once(s, "worker", in.Key, in, func() (int64, error) { return s.addWorker(in) })
 	})
-	return made, err
 }
 
 func (s *session) addWorker(in NewWorker) (int64, error) {
@@ -276,12 +271,9 @@ type NewCustomer struct {
 
 // AddCustomer adds a customer.
 func (a *App) AddCustomer(ctx context.Context, actor Actor, in NewCustomer) (int64, error) {
-	var made int64
-	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
-		made, err = once(s, "customer", in.Key, in, func() (int64, error) { return s.addCustomer(in) })
-		return err
+	return Write(ctx, a, actor, Setup, func(s *session) (int64, error) {
+		return once(s, "customer", in.Key, in, func() (int64, error) { return s.addCustomer(in) })
 	})
-	return made, err
 }
 
 func (s *session) addCustomer(in NewCustomer) (int64, error) {
@@ -363,12 +355,9 @@ type NewPhase struct {
 
 // AddJob opens a job.
 func (a *App) AddJob(ctx context.Context, actor Actor, in NewJob) (int64, error) {
-	var made int64
-	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
-		made, err = once(s, "job", in.Key, in, func() (int64, error) { return s.addJob(in) })
-		return err
+	return Write(ctx, a, actor, Setup, func(s *session) (int64, error) {
+		return once(s, "job", in.Key, in, func() (int64, error) { return s.addJob(in) })
 	})
-	return made, err
 }
 
 func (s *session) addJob(in NewJob) (int64, error) {
@@ -460,12 +449,9 @@ type NewCode struct {
 
 // AddCostCode adds a cost code.
 func (a *App) AddCostCode(ctx context.Context, actor Actor, in NewCode) (int64, error) {
-	var made int64
-	err := a.write(ctx, actor, Setup, func(s *session) (err error) {
-		made, err = once(s, "cost_code", in.Key, in, func() (int64, error) { return s.addCostCode(in) })
-		return err
+	return Write(ctx, a, actor, Setup, func(s *session) (int64, error) {
+		return once(s, "cost_code", in.Key, in, func() (int64, error) { return s.addCostCode(in) })
 	})
-	return made, err
 }
 
 func (s *session) addCostCode(in NewCode) (int64, error) {

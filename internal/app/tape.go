@@ -27,25 +27,24 @@ type EntryWorkings struct {
 // EntryWorkings shows how the cost and charge of an entry came about; the core makes it, from the records
 // and not from what is stored.
 func (a *App) EntryWorkings(ctx context.Context, actor Actor, entryID int64) (EntryWorkings, error) {
-	var out EntryWorkings
-	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+	return Read(ctx, a, actor, SeeMoney, func(s *session) (out EntryWorkings, _ error) {
 		rows, err := store.Query[sheetEntry](s.Tx, sheetEntries+" AND e.id = ?", -1<<31, 1<<31, entryID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		if len(rows) == 0 {
-			return notFound("entry")
+			return out, notFound("entry")
 		}
 		e := rows[0]
 		out = EntryWorkings{Worker: e.WorkerName, Job: e.JobNumber + " " + e.JobName, Date: e.Date.String(), Reading: readingOf(e.TimeEntry).String()}
 		out.Place = joinDots(e.PhaseName, e.CodeCode+" "+e.CodeName)
 		worker, _, err := store.One[store.Worker](s.Tx, e.WorkerID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		terms, segments, err := s.detail(worker, e.TimeEntry)
 		if err != nil {
-			return err
+			return out, err
 		}
 		show := workings.Show{Currency: s.currency}
 		out.Labour = show.OfLabour(terms, e.Date, segments)
@@ -57,9 +56,8 @@ func (a *App) EntryWorkings(ctx context.Context, actor Actor, entryID int64) (En
 			out.Missing = "no card has a rate for this, so it can't be billed yet"
 		}
 		out.History, err = s.history("time_entry", entryID)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func joinDots(parts ...string) string {

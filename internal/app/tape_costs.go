@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
@@ -26,19 +27,18 @@ type Tape struct {
 
 // LineWorkings shows how the landed cost and the charge of a cost line came about.
 func (a *App) LineWorkings(ctx context.Context, actor Actor, lineID int64) (Tape, error) {
-	var out Tape
-	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+	return Read(ctx, a, actor, SeeMoney, func(s *session) (out Tape, _ error) {
 		row, found, err := store.One[store.CostLine](s.Tx, lineID)
 		if err != nil || !found {
-			return orNotFound(err, "cost line")
+			return out, orNotFound(err, "cost line")
 		}
 		document, _, err := store.One[store.CostDocument](s.Tx, row.DocumentID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		goods, err := s.goods(document)
 		if err != nil {
-			return err
+			return out, err
 		}
 		g := goods[lineID]
 		shown := workings.Show{Currency: s.currency}.OfLine(g)
@@ -53,13 +53,12 @@ func (a *App) LineWorkings(ctx context.Context, actor Actor, lineID int64) (Tape
 			out.Missing = "no card has a markup for " + row.Category + ", so it is charged at cost"
 		}
 		out.History, err = s.history("cost_document", document.ID)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func documentName(d store.CostDocument) string {
-	return joinDots(orElse(d.Supplier, kindNames[d.Kind]), d.Number)
+	return joinDots(cmp.Or(d.Supplier, kindNames[d.Kind]), d.Number)
 }
 
 // goods is what the lines of a document rest on, by line. Billed lines keep what they were costed and charged at.
@@ -93,21 +92,19 @@ func (s *session) goods(document store.CostDocument) (map[int64]workings.Goods, 
 
 // InvoiceWorkings shows how what is due on an invoice came about.
 func (a *App) InvoiceWorkings(ctx context.Context, actor Actor, invoiceID int64) (Tape, error) {
-	var out Tape
-	err := a.read(ctx, actor, Bill, func(s *session) error {
+	return Read(ctx, a, actor, Bill, func(s *session) (out Tape, _ error) {
 		invoice, found, err := store.One[store.Invoice](s.Tx, invoiceID)
 		if err != nil || !found {
-			return orNotFound(err, "invoice")
+			return out, orNotFound(err, "invoice")
 		}
 		of, err := s.invoiceParts(invoice)
 		if err != nil {
-			return err
+			return out, err
 		}
-		out = Tape{Title: orElse(invoiceNumber(invoice), "This draft"), About: []string{invoice.CustomerName, invoice.Title}, Roots: []workings.Step{workings.Show{Currency: s.currency}.OfInvoice(of)}}
+		out = Tape{Title: cmp.Or(invoiceNumber(invoice), "This draft"), About: []string{invoice.CustomerName, invoice.Title}, Roots: []workings.Step{workings.Show{Currency: s.currency}.OfInvoice(of)}}
 		out.History, err = s.history("invoice", invoiceID)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func (s *session) invoiceParts(invoice store.Invoice) (workings.Invoice, error) {
@@ -135,7 +132,7 @@ func (s *session) invoiceParts(invoice store.Invoice) (workings.Invoice, error) 
 	at := map[int64]int{}
 	for i, l := range lines {
 		at[l.ID] = i
-		of.Lines = append(of.Lines, workings.Billed{Text: orElse(l.Text, categoryTitles[l.Category]), Amount: l.Amount})
+		of.Lines = append(of.Lines, workings.Billed{Text: cmp.Or(l.Text, categoryTitles[l.Category]), Amount: l.Amount})
 	}
 	for _, src := range sources {
 		b := bySource[src.SourceID]
@@ -170,19 +167,18 @@ func (s *session) invoiceParts(invoice store.Invoice) (workings.Invoice, error) 
 
 // JobWorkings shows how a job's profit came about.
 func (a *App) JobWorkings(ctx context.Context, actor Actor, number string) (Tape, error) {
-	var out Tape
-	err := a.read(ctx, actor, SeeMoney, func(s *session) error {
+	return Read(ctx, a, actor, SeeMoney, func(s *session) (out Tape, _ error) {
 		job, err := s.jobByNumber(number)
 		if err != nil {
-			return err
+			return out, err
 		}
 		figures, err := s.figures(job.ID, always)
 		if err != nil {
-			return err
+			return out, err
 		}
 		root, err := s.profitWorkings(job, figures[0])
 		if err != nil {
-			return err
+			return out, err
 		}
 		j := figures[0].money
 		out = Tape{Title: job.Number + " " + job.Name, About: []string{"profit to date, of approved and billed work"}, Roots: []workings.Step{root}}
@@ -190,9 +186,8 @@ func (a *App) JobWorkings(ctx context.Context, actor Actor, number string) (Tape
 			out.Margin = j.Margin.Places2()
 		}
 		out.History, err = s.history("job", job.ID)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func (s *session) profitWorkings(job store.Job, figures *jobFigures) (workings.Step, error) {
@@ -233,19 +228,18 @@ type Backup struct {
 
 // InvoiceBackup lists the hours and receipts behind an invoice with how each was charged; wages and burden are not in it.
 func (a *App) InvoiceBackup(ctx context.Context, actor Actor, invoiceID int64) ([]Backup, error) {
-	var out []Backup
-	err := a.read(ctx, actor, Bill, func(s *session) error {
+	return Read(ctx, a, actor, Bill, func(s *session) (out []Backup, _ error) {
 		sources, err := s.sourcesOf(invoiceID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		hours, err := s.chargedHours(invoiceID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		goods, err := s.chargedGoods(invoiceID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		show := workings.Show{Currency: s.currency}
 		for _, src := range sources {
@@ -258,9 +252,8 @@ func (a *App) InvoiceBackup(ctx context.Context, actor Actor, invoiceID int64) (
 			}
 			out = append(out, b)
 		}
-		return nil
+		return out, nil
 	})
-	return out, err
 }
 
 // chargedHours are the segments of an invoice's entries as they are stored, each with the row that prices it.

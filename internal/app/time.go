@@ -134,12 +134,7 @@ const workerSums = `SELECT e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e
 
 // TimeSheet is the crew sheet of a week.
 func (a *App) TimeSheet(ctx context.Context, actor Actor, q SheetQuery) (Sheet, error) {
-	var sheet Sheet
-	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
-		sheet, err = s.sheet(q)
-		return err
-	})
-	return sheet, err
+	return Read(ctx, a, actor, Capture, func(s *session) (Sheet, error) { return s.sheet(q) })
 }
 
 func (s *session) sheet(q SheetQuery) (Sheet, error) {

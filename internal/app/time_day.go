@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strconv"
@@ -52,18 +53,16 @@ const farthestBack = 35
 
 // DaySheet shows a crew's day by the clock.
 func (a *App) DaySheet(ctx context.Context, actor Actor, q DayQuery) (DaySheet, error) {
-	var out DaySheet
-	err := a.read(ctx, actor, Capture, func(s *session) error {
+	return Read(ctx, a, actor, Capture, func(s *session) (out DaySheet, _ error) {
 		c := s.checks()
 		date := c.date("date", q.Date)
 		if err := c.err(); err != nil {
-			return err
+			return out, err
 		}
 		var err error
 		out, err = s.day(date, q.Crew)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func (s *session) day(date calendar.Date, crew string) (DaySheet, error) {
@@ -125,29 +124,27 @@ func workdayReading(d store.Workday) worktime.Reading {
 
 // SaveWorkdays takes when workers were at work on a day, all of it or none.
 func (a *App) SaveWorkdays(ctx context.Context, actor Actor, q DayQuery, edits []WorkdayEdit) (DaySheet, error) {
-	var out DaySheet
-	err := a.write(ctx, actor, Capture, func(s *session) error {
+	return Write(ctx, a, actor, Capture, func(s *session) (out DaySheet, _ error) {
 		c := s.checks()
 		date := c.date("date", q.Date)
 		if date > s.today()+furthestAhead {
 			c.add("date", "%s is more than %d days ahead", date, furthestAhead)
 		}
 		if err := c.err(); err != nil {
-			return err
+			return out, err
 		}
 		for i, edit := range edits {
 			if err := s.saveWorkday(c, fmt.Sprintf("workers[%d].", i), date, edit); err != nil {
-				return err
+				return out, err
 			}
 		}
 		if err := c.err(); err != nil {
-			return err
+			return out, err
 		}
 		var err error
 		out, err = s.day(date, q.Crew)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func (s *session) saveWorkday(c *checks, path string, date calendar.Date, edit WorkdayEdit) error {
@@ -185,7 +182,7 @@ func (s *session) saveWorkday(c *checks, path string, date calendar.Date, edit W
 		return nil // a retry, or two who typed the same
 	}
 	if before.Version != edit.Version {
-		c.add(path+"text", "somebody else has changed this to %s; you typed %s", orElse(said["clock"], "nothing"), orElse(edit.Text, "nothing"))
+		c.add(path+"text", "somebody else has changed this to %s; you typed %s", cmp.Or(said["clock"], "nothing"), cmp.Or(edit.Text, "nothing"))
 		return nil
 	}
 	if day.Minutes == 0 {

@@ -55,12 +55,12 @@ var errPreview = errors.New("only a preview")
 
 // PreviewHours reads a table of hours and says of each row whether it could be brought in; nothing is.
 func (a *App) PreviewHours(ctx context.Context, actor Actor, f HoursFile) (HoursPreview, error) {
-	var preview HoursPreview
-	err := a.write(ctx, actor, Capture, func(s *session) (err error) {
-		if preview, err = s.readHoursFile(f, beginCosting(s)); err != nil {
-			return err
+	preview, err := Write(ctx, a, actor, Capture, func(s *session) (HoursPreview, error) {
+		preview, err := s.readHoursFile(f, beginCosting(s))
+		if err == nil {
+			err = errPreview
 		}
-		return errPreview
+		return preview, err
 	})
 	if errors.Is(err, errPreview) {
 		err = nil
@@ -71,18 +71,16 @@ func (a *App) PreviewHours(ctx context.Context, actor Actor, f HoursFile) (Hours
 
 // BringHours brings the good rows of a table of hours in as drafts and leaves the bad ones out.
 func (a *App) BringHours(ctx context.Context, actor Actor, f HoursFile) (HoursPreview, error) {
-	var preview HoursPreview
-	err := a.write(ctx, actor, Capture, func(s *session) (err error) {
+	return Write(ctx, a, actor, Capture, func(s *session) (preview HoursPreview, err error) {
 		step := beginCosting(s)
 		if preview, err = s.readHoursFile(f, step); err != nil {
-			return err
+			return preview, err
 		}
 		if preview.Good == 0 {
-			return invalid("text", "there is no row that can be brought in")
+			return preview, invalid("text", "there is no row that can be brought in")
 		}
-		return step.Run()
+		return preview, step.Run()
 	})
-	return preview, err
 }
 
 // hoursReader understands the rows of a table of hours.

@@ -57,14 +57,14 @@ const mostEntries = 300
 
 // EntryList lists the entries of a scope one by one: the same entries as the crew sheet's.
 func (a *App) EntryList(ctx context.Context, actor Actor, q ListQuery) (EntryList, error) {
-	out := EntryList{Entries: []EntryRow{}}
-	err := a.read(ctx, actor, Capture, func(s *session) error {
+	return Read(ctx, a, actor, Capture, func(s *session) (EntryList, error) {
+		out := EntryList{Entries: []EntryRow{}}
 		sc, err := s.scope(q.ScopeQuery)
 		if err != nil {
-			return err
+			return out, err
 		}
 		if q.Crew, err = s.ownCrew(q.Crew); err != nil {
-			return err
+			return out, err
 		}
 		where, args := "", []any{sc.From, sc.end()}
 		for _, limit := range []struct {
@@ -82,23 +82,22 @@ func (a *App) EntryList(ctx context.Context, actor Actor, q ListQuery) (EntryLis
 		}
 		sums, err := store.Query[sum](s.Tx, "SELECT count(*) AS entries, ifnull(sum(minutes), 0) AS minutes FROM time_entries e WHERE e.date BETWEEN ? AND ?"+where, args...)
 		if err != nil {
-			return err
+			return out, err
 		}
 		out.Count, out.Hours = sums[0].Entries, sums[0].Minutes.Hours()
 		entries, err := store.Query[sheetEntry](s.Tx, sheetEntries+where+" ORDER BY e.date DESC, w.name, w.id, e.start, e.id LIMIT ?", append(args, mostEntries)...)
 		if err != nil {
-			return err
+			return out, err
 		}
 		for _, e := range entries {
 			out.Entries = append(out.Entries, s.entryRow(e))
 		}
 		if out.Members, err = s.members(q.Crew); err != nil {
-			return err
+			return out, err
 		}
 		out.Crews, err = s.crews()
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func (s *session) entryRow(e sheetEntry) EntryRow {

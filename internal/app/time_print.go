@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 )
 
@@ -23,17 +24,16 @@ type CrewPaperLine struct {
 
 // CrewPaper is what is printed of a crew's week. A blank one has the crew's workers, and the job where one is named.
 func (a *App) CrewPaper(ctx context.Context, actor Actor, q SheetQuery, blank bool) (CrewPaper, error) {
-	var out CrewPaper
-	err := a.read(ctx, actor, Capture, func(s *session) error {
+	return Read(ctx, a, actor, Capture, func(s *session) (out CrewPaper, _ error) {
 		sheet, err := s.sheet(q)
 		if err != nil {
-			return err
+			return out, err
 		}
-		out = CrewPaper{Company: s.company.CompanyName, Crew: orElse(q.Crew, "All crews"), Days: sheet.Days}
+		out = CrewPaper{Company: s.company.CompanyName, Crew: cmp.Or(q.Crew, "All crews"), Days: sheet.Days}
 		if q.Job != "" {
 			job, err := s.jobByNumber(q.Job)
 			if err != nil {
-				return err
+				return out, err
 			}
 			out.Job = job.Number + " " + job.Name
 		}
@@ -42,7 +42,7 @@ func (a *App) CrewPaper(ctx context.Context, actor Actor, q SheetQuery, blank bo
 				out.Lines = append(out.Lines, CrewPaperLine{Worker: m.Name, Place: out.Job, Hours: make([]string, len(sheet.Days)+1)}, CrewPaperLine{Hours: make([]string, len(sheet.Days)+1)})
 			}
 			out.Hours = make([]string, len(sheet.Days)+1)
-			return nil
+			return out, nil
 		}
 		for _, l := range sheet.Lines {
 			line := CrewPaperLine{Worker: l.Worker.Name, Place: l.place()}
@@ -56,9 +56,8 @@ func (a *App) CrewPaper(ctx context.Context, actor Actor, q SheetQuery, blank bo
 			out.Lines = append(out.Lines, line)
 		}
 		out.Hours = append(append([]string{}, sheet.DayHours...), sheet.Hours)
-		return nil
+		return out, nil
 	})
-	return out, err
 }
 
 func (l SheetLine) place() string {

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -61,7 +62,7 @@ func (a *App) SaveCells(ctx context.Context, actor Actor, q SheetQuery, edits []
 	var change footingSums
 	var saved []SavedCell
 	var workers []int64
-	err := a.write(ctx, actor, Capture, func(s *session) error {
+	err := Change(ctx, a, actor, Capture, func(s *session) error {
 		scope, err := s.sheetScope(q)
 		if err != nil {
 			return err
@@ -119,11 +120,10 @@ func (s *session) hoursOf(workers []int64, sc Scope) (footingSums, error) {
 // changedSheet reads the sheet after a change, when others can write again. Where it can't be read the change has been saved all the
 // same, and the answer says so.
 func (a *App) changedSheet(ctx context.Context, actor Actor, q SheetQuery, change footingSums) Sheet {
-	var sheet Sheet
-	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
-		sheet, err = s.sheet(q)
+	sheet, err := Read(ctx, a, actor, Capture, func(s *session) (Sheet, error) {
+		sheet, err := s.sheet(q)
 		sheet.Footing.Change = s.footingChange(change)
-		return err
+		return sheet, err
 	})
 	if err != nil {
 		slog.ErrorContext(ctx, "reading the sheet after it was saved", "error", err)
@@ -265,7 +265,7 @@ func (c *cellSaver) refuse(i int, path string, edit CellEdit, there ...store.Tim
 	if len(last) > 0 {
 		stale.Who, stale.At = last[0].UserName, timeText(last[0].At)
 	}
-	typed := orElse(strings.TrimSpace(edit.Text), "nothing")
+	typed := cmp.Or(strings.TrimSpace(edit.Text), "nothing")
 	c.add(path+"text", "%s has %s; you typed %s", stale.Who, did, typed)
 	c.stale = append(c.stale, stale)
 	return errStale
@@ -460,7 +460,7 @@ func same[T comparable](a, b *T) bool { return a == b || a != nil && b != nil &&
 // HandIn submits all drafts of a crew's week for approval. Hours that are dated after today it asks about, unless ahead says that they
 // are meant.
 func (a *App) HandIn(ctx context.Context, actor Actor, q SheetQuery, ahead bool) (Sheet, error) {
-	err := a.write(ctx, actor, Capture, func(s *session) error {
+	err := Change(ctx, a, actor, Capture, func(s *session) error {
 		scope, err := s.sheetScope(q)
 		if err != nil {
 			return err
@@ -528,23 +528,21 @@ type CellReading struct {
 
 // ReadCell reads what is being typed for a worker and a day, without saving it.
 func (a *App) ReadCell(ctx context.Context, actor Actor, workerID int64, date, text string, entryID int64) (CellReading, error) {
-	var out CellReading
-	err := a.read(ctx, actor, Capture, func(s *session) error {
+	return Read(ctx, a, actor, Capture, func(s *session) (out CellReading, _ error) {
 		c := s.checks()
 		if _, err := s.ownEntry(store.TimeEntry{WorkerID: workerID}); err != nil {
-			return err
+			return out, err
 		}
 		probe := store.TimeEntry{ID: entryID, WorkerID: workerID, Date: c.date("date", date), PayClass: worktime.PayAuto}
 		s.readHours(c, "text", text, &probe)
 		if err := c.err(); err != nil {
-			return err
+			return out, err
 		}
 		out = CellReading{Hours: shortHours(probe.Minutes), Reading: readingOf(probe).String()}
 		over, err := s.premium(probe)
 		out.Overtime = shortHours(over)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 // premium is how many minutes of a probe entry would be overtime or double in its week as it stands.

@@ -39,29 +39,28 @@ type TodayQuery struct {
 
 // TodaySheet is the Today tab.
 func (a *App) TodaySheet(ctx context.Context, actor Actor, q TodayQuery) (TodaySheet, error) {
-	out := TodaySheet{Week: []CrewDays{}}
-	err := a.read(ctx, actor, Capture, func(s *session) (err error) {
+	return Read(ctx, a, actor, Capture, func(s *session) (_ TodaySheet, err error) {
+		out := TodaySheet{Week: []CrewDays{}}
 		c := s.checks()
 		on := s.today()
 		if q.Week != "" {
 			on = c.date("week", q.Week)
 		}
 		if err := c.err(); err != nil {
-			return err
+			return out, err
 		}
 		sc, err := s.scope(ScopeQuery{Job: q.Job})
 		if err != nil {
-			return err
+			return out, err
 		}
 		if out.LooseEnds, err = s.looseEnds(sc.Job); err != nil {
-			return err
+			return out, err
 		}
 		if out.Asides, err = s.asides(); err != nil {
-			return err
+			return out, err
 		}
-		return s.crewWeek(&out, on.WeekStart(weekStart(s.company)), sc.Job)
+		return out, s.crewWeek(&out, on.WeekStart(weekStart(s.company)), sc.Job)
 	})
-	return out, err
 }
 
 func (s *session) crewWeek(out *TodaySheet, week calendar.Date, job int64) error {

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 
 	"jarvo/internal/store"
 )
@@ -75,40 +76,37 @@ var invoicesOf = map[string]string{
 // TrailSteps is who brought work to where it is, and when, oldest first: of many records each step once for each person. A
 // foreman is told of the own crew's hours alone.
 func (a *App) TrailSteps(ctx context.Context, actor Actor, q TrailQuery) ([]TrailStep, error) {
-	need, steps := SeeMoney, []TrailStep{}
+	need := SeeMoney
 	if q.Kind == "time_entry" {
 		need = Capture
 	}
-	err := a.read(ctx, actor, need, func(s *session) error {
+	return Read(ctx, a, actor, need, func(s *session) (_ []TrailStep, err error) {
 		ids := q.IDs
-		var err error
 		if q.Kind == "time_entry" && actor.Crew != "" {
 			if ids, err = store.Query[int64](s.Tx, "SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ? AND w.crew = ?", ids, actor.Crew); err != nil {
-				return err
+				return nil, err
 			}
 		}
 		kind, subjects := q.Kind, ids
 		if kind == "cost_line" { // what is done to a line is done to its paper
 			kind = "cost_document"
 			if subjects, err = store.Query[int64](s.Tx, "SELECT DISTINCT document_id FROM cost_lines WHERE id IN ?", ids); err != nil {
-				return err
+				return nil, err
 			}
 		}
 		// Beside max() the other columns are those of its row.
 		const latest = "SELECT h.action, h.user_name, h.at, h.after, max(h.id) AS last"
 		done, err := s.steps(latest+", '' AS invoice FROM history h WHERE h.kind = ? AND h.subject_id IN ? AND h.action IN ('captured', 'handed in', 'approved', 'returned') GROUP BY h.action, h.user_name ORDER BY last", kind, subjects)
 		if err != nil {
-			return err
+			return nil, err
 		}
 		found, err := store.Query[int64](s.Tx, invoicesOf[q.Kind], ids)
 		if err != nil {
-			return err
+			return nil, err
 		}
 		billed, err := s.steps(latest+", ifnull(i.prefix || i.number, '') AS invoice FROM history h JOIN invoices i ON i.id = h.subject_id WHERE h.kind = 'invoice' AND h.subject_id IN ? AND h.action IN ('made a draft', 'issued', 'took a payment') GROUP BY h.action, h.user_name, i.id ORDER BY last", found)
-		steps = append(append(steps, done...), billed...)
-		return err
+		return slices.Concat([]TrailStep{}, done, billed), err
 	})
-	return steps, err
 }
 
 func (s *session) steps(query string, args ...any) ([]TrailStep, error) {

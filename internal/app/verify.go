@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -15,17 +16,15 @@ import (
 // Verify computes everything again from the records and not from what is stored, and returns each stored figure
 // and invariant that differs.
 func (a *App) Verify(ctx context.Context, actor Actor) ([]Difference, error) {
-	v := &verifier{}
-	err := a.read(ctx, actor, Exchange, func(s *session) error {
-		v.session = s
+	return Read(ctx, a, actor, Exchange, func(s *session) ([]Difference, error) {
+		v := &verifier{session: s}
 		for _, step := range []func() error{v.schema, v.history, v.labour, v.documents, v.invoices, v.links, v.scans} {
-			if err := orElseError(s.Stopped(), step()); err != nil {
-				return err
+			if err := cmp.Or(s.Stopped(), step()); err != nil {
+				return v.differences, err
 			}
 		}
-		return nil
+		return v.differences, nil
 	})
-	return v.differences, err
 }
 
 type verifier struct {
