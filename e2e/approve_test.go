@@ -40,11 +40,11 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 
 // TestAManagerApprovesOnAPhone opens one with a mark, approves it, and two more at once; nothing sticks out of the window.
 func TestAManagerApprovesOnAPhone(t *testing.T) {
-	book := startDemo(t)
+	running := startDemo(t)
 	page, err := browser.OpenPage(ctx, 390, 844)
 	require.NoError(t, err)
 	t.Cleanup(page.Close)
-	u := user{page, t, book.URL, book}
+	u := user{page, t, running.URL, running}
 	u.open("/")
 	u.must(u.Type(`input[name="name"]`, "tom@brackwater.example"), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(".tabs a"))
 	u.open("/approve?from=2026-11-16")

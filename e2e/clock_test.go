@@ -13,11 +13,11 @@ import (
 
 // TestAWorkerClocksOnAPhone clocks in and out, fills a day in and hands the week in, on a window as wide as a phone.
 func TestAWorkerClocksOnAPhone(t *testing.T) {
-	book := startDemo(t)
+	running := startDemo(t)
 	page, err := browser.OpenPage(ctx, 390, 844)
 	require.NoError(t, err)
 	t.Cleanup(page.Close)
-	u := user{page, t, book.URL, book}
+	u := user{page, t, running.URL, running}
 	u.open("/")
 	u.must(u.Type(`input[name="name"]`, "fitz@brackwater.example"), u.Type(`input[name="password"]`, demo.Password+"\r"))
 	u.sees("Not at work", "My week")
@@ -41,7 +41,7 @@ func TestAWorkerClocksOnAPhone(t *testing.T) {
 	u.sees("7:00 to 16:00, less 30 min, 8.5 h")
 	u.must(u.Press("Hand in my week"))
 	u.sees("Nothing to hand in")
-	sheet, err := book.App.TimeSheet(ctx, app.Console, app.SheetQuery{Week: "2026-11-23", Crew: "Pile crew"})
+	sheet, err := running.App.TimeSheet(ctx, app.Console, app.SheetQuery{Week: "2026-11-23", Crew: "Pile crew"})
 	require.NoError(t, err)
 	for _, line := range sheet.Lines {
 		for _, c := range line.Cells {

@@ -41,20 +41,20 @@ func startDemo(t *testing.T) *browser.Book {
 	t.Helper()
 	data, err := demoBook()
 	require.NoError(t, err)
-	book, err := browser.StartOn(ctx, clock, data)
+	running, err := browser.StartOn(ctx, clock, data)
 	require.NoError(t, err)
-	t.Cleanup(book.Close)
-	return book
+	t.Cleanup(running.Close)
+	return running
 }
 
 // atTheDemo opens a window at a running demo book and signs somebody in.
 func atTheDemo(t *testing.T, signIn, first string) user {
 	t.Helper()
-	book := startDemo(t)
+	running := startDemo(t)
 	page, err := browser.OpenPage(ctx, 1280, 800)
 	require.NoError(t, err)
 	t.Cleanup(page.Close)
-	u := user{page, t, book.URL, book}
+	u := user{page, t, running.URL, running}
 	u.open("/")
 	u.must(u.Type(`input[name="name"]`, signIn), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(first))
 	return u

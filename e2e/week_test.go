@@ -69,13 +69,13 @@ func (u user) sees(texts ...string) {
 //	  5.77, 5.58, 0.65; landed 145.19, 140.54, 16.27: 302.00; with 20 %: 174.23, 168.65, 19.52: 362.40.
 //	Invoice 1 896.00 + 362.40 = 2 258.40. Job: cost 727.12 + 302.00 = 1 029.12, profit 1 229.28, margin 54.43 %.
 func TestOneCrewsWeekBecomesAnInvoiceAndAProfit(t *testing.T) {
-	book, err := browser.Start(ctx, clock)
+	running, err := browser.Start(ctx, clock)
 	require.NoError(t, err)
-	t.Cleanup(book.Close)
+	t.Cleanup(running.Close)
 	page, err := browser.OpenPage(ctx, 1280, 800)
 	require.NoError(t, err)
 	t.Cleanup(page.Close)
-	u := user{page, t, book.URL, book}
+	u := user{page, t, running.URL, running}
 
 	u.openBook()
 	u.setUp()
@@ -90,10 +90,10 @@ func TestOneCrewsWeekBecomesAnInvoiceAndAProfit(t *testing.T) {
 	u.must(u.Press("Workings"))
 	u.sees("profit to date", "−727.12", "−302.00")
 
-	differences, err := book.App.Verify(ctx, app.Console)
+	differences, err := running.App.Verify(ctx, app.Console)
 	require.NoError(t, err)
 	assert.Empty(t, differences)
-	sameAsABundle(t, book.App)
+	sameAsABundle(t, running.App)
 }
 
 func (u user) openBook() {

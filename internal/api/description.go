@@ -196,14 +196,14 @@ func describeFiles(o *huma.OpenAPI) {
 	}
 	formats := &huma.Schema{Type: huma.TypeString, Enum: []any{"csv", "json", "xlsx"}}
 	day := &huma.Schema{Type: huma.TypeString, Format: "date"}
-	var reports []any
+	var names []any
 	for _, name := range app.ReportNames() {
-		reports = append(reports, name)
+		names = append(names, name)
 	}
 	o.AddOperation(&huma.Operation{
 		OperationID: "report", Method: http.MethodGet, Path: "/api/reports/{name}", Summary: "A report", Responses: file(paper.Invoices["csv"].Media, "application/json", paper.Invoices["xlsx"].Media),
 		Parameters: []*huma.Param{
-			param("name", "path", "which one", &huma.Schema{Type: huma.TypeString, Enum: reports}), param("format", "query", "csv where absent", formats), param("from", "query", "its first day", day),
+			param("name", "path", "which one", &huma.Schema{Type: huma.TypeString, Enum: names}), param("format", "query", "csv where absent", formats), param("from", "query", "its first day", day),
 			param("through", "query", "its last day", day), param("job", "query", "the number of a job, to see it alone", text),
 		},
 	})

@@ -58,12 +58,12 @@ func (b browser) add(user app.NewUser) int64 {
 
 func TestABookIsOpenedOnlyWithItsCode(t *testing.T) {
 	b, _ := serveWith(t, api.Options{})
-	book := app.NewBook{
+	opening := app.NewBook{
 		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1", Name: "Eve", SignIn: "eve", Password: password,
 	}
 	for n := range 31 {
-		book.Code = fmt.Sprintf("AAAA-%04d", n)
-		response, text := b.send(http.MethodPost, "/api/book", book)
+		opening.Code = fmt.Sprintf("AAAA-%04d", n)
+		response, text := b.send(http.MethodPost, "/api/book", opening)
 		if n < 30 {
 			assert.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
 			assert.Contains(t, text, "this is not the code")
@@ -72,8 +72,8 @@ func TestABookIsOpenedOnlyWithItsCode(t *testing.T) {
 		assert.Equal(t, http.StatusTooManyRequests, response.StatusCode)
 		assert.Contains(t, text, "try again in 15 minutes")
 	}
-	book.Code = b.app.OpeningCode()
-	response, _ := b.send(http.MethodPost, "/api/book", book)
+	opening.Code = b.app.OpeningCode()
+	response, _ := b.send(http.MethodPost, "/api/book", opening)
 	assert.Equal(t, http.StatusTooManyRequests, response.StatusCode, "also the right one, by then")
 
 	b, _ = serveWith(t, api.Options{})

@@ -32,7 +32,7 @@ import (
 )
 
 const (
-	people     = 40
+	typists     = 40
 	linesEach  = 3
 	typingFor  = time.Minute
 	aCellEvery = time.Second
@@ -40,7 +40,7 @@ const (
 	addUp      = 10 * time.Second        // and counts what waits no oftener
 )
 
-// typed is what 40 people typing for a minute waited for: each save, sorted.
+// typed is what 40 typists typing for a minute waited for: each save, sorted.
 var typed = sync.OnceValues(func() ([]time.Duration, error) {
 	folder, err := os.MkdirTemp("", "jarvo-load-")
 	if err != nil {
@@ -50,14 +50,14 @@ var typed = sync.OnceValues(func() ([]time.Duration, error) {
 	return typeForAMinute(folder)
 })
 
-// BenchmarkFortyPeopleTypingP95 has 40 people type hours into crew sheets of a large book, a cell a second each, for a minute, with
+// BenchmarkFortyPeopleTypingP95 has 40 typists type hours into crew sheets of a large book, a cell a second each, for a minute, with
 // what their windows do beside it: hours are read back while they are typed, and sheets are looked at again when others change
 // them. What it reports is the time that 95 of 100 saves took at most. Any refusal fails it.
 func BenchmarkFortyPeopleTypingP95(b *testing.B) {
 	b.Run("jarvo", func(b *testing.B) {
 		waits, err := typed()
 		require.NoError(b, err)
-		require.Greater(b, len(waits), people*int(typingFor/aCellEvery)/2)
+		require.Greater(b, len(waits), typists*int(typingFor/aCellEvery)/2)
 		b.ReportMetric(float64(waits[len(waits)*95/100]), "ns/op")
 		b.ReportMetric(float64(len(waits)), "saves")
 	})
@@ -79,7 +79,7 @@ func typeForAMinute(folder string) ([]time.Duration, error) {
 		errs  []error
 		done  sync.WaitGroup
 	)
-	windows := make([]*person, people)
+	windows := make([]*person, typists)
 	for n := range windows {
 		if windows[n], err = signedIn(ctx, server.URL, n); err != nil {
 			return nil, err
@@ -117,7 +117,7 @@ func largeServer(ctx context.Context, folder string) (*app.App, *httptest.Server
 	if _, err := a.Import(ctx, app.Console, data); err != nil {
 		return nil, nil, err
 	}
-	for n := range people {
+	for n := range typists {
 		if _, err := a.AddUser(ctx, app.Console, app.NewUser{Name: fmt.Sprint("Person ", n), SignIn: fmt.Sprint("person", n), Password: password, Role: app.Bookkeeper}); err != nil {
 			return nil, nil, err
 		}

@@ -280,7 +280,7 @@ func (a *App) userOf(ctx context.Context, userID int64) (user store.User, found 
 }
 
 func actorOf(u store.User) Actor {
-	return Actor{UserID: u.ID, Name: u.Name, Role: Role(u.Role), Crew: u.Crew, WorkerID: id(u.WorkerID), Generation: u.Generation}
+	return Actor{UserID: u.ID, Name: u.Name, Role: Role(u.Role), Crew: u.Crew, WorkerID: store.ID(u.WorkerID), Generation: u.Generation}
 }
 
 func checkPassword(c *checks, password string) {

@@ -262,7 +262,7 @@ func (s *session) record(action, kind string, id int64, before, after any) error
 	if news := (News{kind, s.actor.Name, s.actor.Window, s.about.ID, s.about.Crew}); !slices.Contains(s.news, news) {
 		s.news = append(s.news, news)
 	}
-	change.Decision = ref(s.decision)
+	change.Decision = store.Ref(s.decision)
 	return store.Record(s.Tx, &change)
 }
 
@@ -285,49 +285,6 @@ func parseCurrency(code string) (money.Currency, error) {
 		return money.Currency{}, errors.New("this is not a currency code such as USD or EUR: " + code)
 	}
 	return money.CurrencyOf(code), nil
-}
-
-// sortKey orders job and line numbers: whole numbers as numbers and before all others, everything
-// else by code point (calculation.md section 1).
-func sortKey(s string) string {
-	if s == "" || strings.Trim(s, "0123456789") != "" {
-		return "1" + s
-	}
-	digits := strings.TrimLeft(s, "0")
-	return "0" + string(rune('A'+len(digits))) + digits + "/" + s
-}
-
-func id(p *int64) int64 {
-	if p == nil {
-		return 0
-	}
-	return *p
-}
-
-func ref(n int64) *int64 {
-	if n == 0 {
-		return nil
-	}
-	return &n
-}
-
-// counted writes a number of things: "1 line", "3 lines".
-func counted(n int64, thing string) string {
-	if n == 1 {
-		return "1 " + thing
-	}
-	if many, ok := strings.CutSuffix(thing, "ry"); ok {
-		thing = many + "rie" // an entry, two entries
-	}
-	return fmt.Sprintf("%d %ss", n, thing)
-}
-
-// countedAre writes a number of things with their verb: "1 line is", "3 lines are".
-func countedAre(n int64, thing string) string {
-	if n == 1 {
-		return counted(n, thing) + " is"
-	}
-	return counted(n, thing) + " are"
 }
 
 // newCode is a code of eight letters and figures, for a person to type.

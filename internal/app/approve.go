@@ -8,6 +8,7 @@ import (
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -211,7 +212,7 @@ func (s *session) waitingWeek(entries []sheetEntry, week calendar.Date, crew str
 		out.Marks = append(out.Marks, Mark{"Over contract", beyond})
 	}
 	for _, m := range days {
-		out.Days = append(out.Days, shortHours(m))
+		out.Days = append(out.Days, m.Short())
 	}
 	return out
 }
@@ -362,7 +363,7 @@ func (s *session) asSeen(d Decision, returns bool) error {
 	}
 	more := ""
 	if len(changed) > 1 {
-		more = ", and " + counted(int64(len(changed)-1), "more change")
+		more = ", and " + words.Counted(int64(len(changed)-1), "more change")
 	}
 	return &Error{Kind: KindConflict, Message: "this has changed since you opened it, so nothing was decided. Now: " + changed[0].What + more, Current: changed}
 }

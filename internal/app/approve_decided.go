@@ -73,7 +73,7 @@ func (a *App) Decisions(ctx context.Context, actor Actor) ([]Decided, error) {
 		var order []group
 		rowOf := map[group]Decided{}
 		for _, r := range rows {
-			key := group{decision: r.Decision, document: id(r.DocumentID)}
+			key := group{decision: r.Decision, document: store.ID(r.DocumentID)}
 			if r.EntryID != nil {
 				key.worker, key.week = *r.WorkerID, r.Date.WeekStart(weekStart(s.company))
 			}

@@ -11,6 +11,7 @@ import (
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/outlier"
 	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -54,11 +55,11 @@ func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekO
 			members[w.Crew] = append(members[w.Crew], w.ID)
 		}
 	}
-	spans := map[int64][]span{}
+	spans := map[int64][]calendar.Span{}
 	for _, w := range weeks {
-		spans[w.WorkerID] = append(spans[w.WorkerID], span{w.Week - 7*weeksBefore, w.Week + 6})
+		spans[w.WorkerID] = append(spans[w.WorkerID], calendar.Span{From: w.Week - 7*weeksBefore, To: w.Week + 6})
 		for _, member := range members[crewOf[w.WorkerID]] {
-			spans[member] = append(spans[member], span{w.Week, w.Week + 6})
+			spans[member] = append(spans[member], calendar.Span{From: w.Week, To: w.Week + 6})
 		}
 	}
 	worked, err := s.workedDays(spans)
@@ -81,11 +82,11 @@ func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekO
 		for day := w.Week; day < w.Week+7; day++ {
 			at := func(member int64) bool { return worked[dayOf{member, day}] > 0 }
 			if !at(w.WorkerID) && slices.ContainsFunc(members[crew], at) {
-				without[crewSpan{crew, day, day}] = true
+				without[crewSpan{Crew: crew, From: day, To: day}] = true
 			}
 		}
 	}
-	holes, err := s.holes(slices.Collect(maps.Keys(without))...)
+	open, err := s.holes(slices.Collect(maps.Keys(without))...)
 	if err != nil {
 		return nil, err
 	}
@@ -94,7 +95,7 @@ func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekO
 		against := &outlier.Week{Days: week(w.WorkerID, w.Week)}
 		for day := range against.Off {
 			on := dayOf{w.WorkerID, w.Week + calendar.Date(day)}
-			against.Off[day], against.Hole[day] = off[on] != "", holes[on]
+			against.Off[day], against.Hole[day] = off[on] != "", open[on]
 		}
 		for day := w.Week - 7*weeksBefore; day < w.Week; day++ {
 			if minutes := worked[dayOf{w.WorkerID, day}]; minutes > 0 {
@@ -112,20 +113,20 @@ func (s *session) heldAgainst(workers []store.Worker, weeks []weekOf) (map[weekO
 }
 
 // workedDays adds up the minutes of each day of some workers' spans; each day is read once, in however many spans it is.
-func (s *session) workedDays(spans map[int64][]span) (map[dayOf]money.Minutes, error) {
+func (s *session) workedDays(spans map[int64][]calendar.Span) (map[dayOf]money.Minutes, error) {
 	var rows []string
 	for worker, all := range spans {
-		slices.SortFunc(all, func(a, b span) int { return int(a.from - b.from) })
+		slices.SortFunc(all, func(a, b calendar.Span) int { return int(a.From - b.From) })
 		merged := all[:1]
 		for _, next := range all[1:] {
-			if last := &merged[len(merged)-1]; next.from <= last.to+1 {
-				last.to = max(last.to, next.to)
+			if last := &merged[len(merged)-1]; next.From <= last.To+1 {
+				last.To = max(last.To, next.To)
 			} else {
 				merged = append(merged, next)
 			}
 		}
 		for _, m := range merged {
-			rows = append(rows, fmt.Sprintf("(%d, %d, %d)", worker, m.from, m.to))
+			rows = append(rows, fmt.Sprintf("(%d, %d, %d)", worker, m.From, m.To))
 		}
 	}
 	worked := map[dayOf]money.Minutes{}
@@ -160,12 +161,12 @@ func markOf(o outlier.Outlier, week calendar.Date) Mark {
 	on := (week + calendar.Date(o.Day)).Time()
 	more := ""
 	if o.Days > 1 {
-		more = ", and " + counted(int64(o.Days-1), "more day")
+		more = ", and " + words.Counted(int64(o.Days-1), "more day")
 	}
-	hours := fmt.Sprintf("%s h on %s", shortHours(o.Minutes), on.Format("Mon 2 Jan"))
+	hours := fmt.Sprintf("%s h on %s", o.Minutes.Short(), on.Format("Mon 2 Jan"))
 	switch o.Kind {
 	case outlier.Hole:
-		return Mark{"No " + on.Format("Monday"), "the rest of the crew had " + shortHours(o.Against) + " h" + more}
+		return Mark{"No " + on.Format("Monday"), "the rest of the crew had " + o.Against.Short() + " h" + more}
 	case outlier.LongDay:
 		return Mark{"Long day", hours + more}
 	case outlier.BesideCrew:
@@ -173,9 +174,9 @@ func markOf(o outlier.Outlier, week calendar.Date) Mark {
 		if o.Minutes > o.Against {
 			what = "More than the crew"
 		}
-		return Mark{what, hours + ", the others " + shortHours(o.Against) + more}
+		return Mark{what, hours + ", the others " + o.Against.Short() + more}
 	default:
-		return Mark{"Unusual day", hours + ", usually " + shortHours(o.Against) + more}
+		return Mark{"Unusual day", hours + ", usually " + o.Against.Short() + more}
 	}
 }
 
@@ -222,11 +223,11 @@ func (s *session) paperMarks(documentIDs []int64) (map[int64][]Mark, error) {
 				marks[p.ID] = append(marks[p.ID], Mark{what, against})
 			}
 		}
-		add(p.NoJob > 0, "No job", fmt.Sprintf("on %d of its %s", p.NoJob, counted(p.Lines, "line")))
+		add(p.NoJob > 0, "No job", fmt.Sprintf("on %d of its %s", p.NoJob, words.Counted(p.Lines, "line")))
 		add(p.Twice > 0, "Entered twice", p.Supplier+" has "+p.Number+" already")
 		add(p.Twice == 0 && p.Alike != "", "Same amount, same day", "as "+p.Alike)
-		add(p.Unmarked > 0, "No markup", "charged at cost, on "+counted(p.Unmarked, "line"))
-		add(p.Below > 0, "Below cost", counted(p.Below, "line")+" charged at less than landed cost")
+		add(p.Unmarked > 0, "No markup", "charged at cost, on "+words.Counted(p.Unmarked, "line"))
+		add(p.Below > 0, "Below cost", words.Counted(p.Below, "line")+" charged at less than landed cost")
 	}
 	type booked struct{ DocumentID, JobID int64 }
 	jobs, err := store.Query[booked](s.Tx, "SELECT DISTINCT document_id, job_id FROM cost_lines WHERE document_id IN (?) AND job_id IS NOT NULL", documentIDs)

@@ -99,7 +99,7 @@ func (s *session) checkedDays(out *WeekCheck, held outlier.Week, monday calendar
 	}
 	for day, minutes := range held.Days {
 		out.Days = append(out.Days, CheckedDay{
-			Date: (monday + calendar.Date(day)).String(), Hours: shortHours(minutes), Crew: shortHours(held.CrewDay(day)), Usual: shortHours(held.UsualDay()), Marked: marked[day], Off: held.Off[day], Entries: []CheckedEntry{},
+			Date: (monday + calendar.Date(day)).String(), Hours: minutes.Short(), Crew: held.CrewDay(day).Short(), Usual: held.UsualDay().Short(), Marked: marked[day], Off: held.Off[day], Entries: []CheckedEntry{},
 		})
 	}
 	var sum lineSums
@@ -108,7 +108,7 @@ func (s *session) checkedDays(out *WeekCheck, held outlier.Week, monday calendar
 		sum.add(e)
 		over += e.OvertimeMinutes
 		view := CheckedEntry{
-			ID: e.ID, Place: e.JobNumber + " " + e.JobName, Note: e.Note, Hours: shortHours(e.Minutes), Overtime: shortHours(e.OvertimeMinutes), Cost: s.maybe(e.Cost), Charge: s.maybe(e.Charge), Status: e.Status,
+			ID: e.ID, Place: e.JobNumber + " " + e.JobName, Note: e.Note, Hours: e.Minutes.Short(), Overtime: e.OvertimeMinutes.Short(), Cost: s.maybe(e.Cost), Charge: s.maybe(e.Charge), Status: e.Status,
 		}
 		for _, part := range []string{e.PhaseName, e.CodeCode, timesOf(e)} {
 			if part != "" && view.Detail != "" {
@@ -119,7 +119,7 @@ func (s *session) checkedDays(out *WeekCheck, held outlier.Week, monday calendar
 		day := &out.Days[e.Date-monday]
 		day.Entries = append(day.Entries, view)
 	}
-	out.Hours, out.Overtime, out.Cost, out.Charge = sum.minutes.Hours(), shortHours(over), s.money(sum.cost), s.money(sum.charge)
+	out.Hours, out.Overtime, out.Cost, out.Charge = sum.minutes.Hours(), over.Short(), s.money(sum.cost), s.money(sum.charge)
 }
 
 // timesOf is when an entry began and ended, blank where that is not known.
@@ -192,12 +192,12 @@ func (s *session) heldRows(out *WeekCheck, held outlier.Week, entries []sheetEnt
 }
 
 func hoursHeld(what string, usual, mine, days money.Minutes) HeldRow {
-	h := HeldRow{What: what, Usual: shortHours(usual), This: shortHours(mine / days)}
+	h := HeldRow{What: what, Usual: usual.Short(), This: (mine / days).Short()}
 	switch d := mine/days - usual; {
 	case d >= 60:
-		h.Beyond = fmt.Sprintf("%s h more", shortHours(d))
+		h.Beyond = fmt.Sprintf("%s h more", d.Short())
 	case d <= -60:
-		h.Beyond = fmt.Sprintf("%s h less", shortHours(-d))
+		h.Beyond = fmt.Sprintf("%s h less", (-d).Short())
 	}
 	return h
 }

@@ -164,7 +164,7 @@ func (s *session) makeDraft(jobs []readyJob, run billRun) (int64, error) {
 	}
 	rows := make([]store.InvoiceSource, len(sources))
 	for i, src := range sources {
-		rows[i] = store.InvoiceSource{InvoiceID: draft.ID, EntryID: ref(src.EntryID), CostLineID: ref(src.CostLineID), Part: 1, Charge: src.Amount, Amount: src.Amount}
+		rows[i] = store.InvoiceSource{InvoiceID: draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: 1, Charge: src.Amount, Amount: src.Amount}
 	}
 	if err := s.CreateInBatches(&rows, 500).Error; err != nil {
 		return 0, err
@@ -264,7 +264,7 @@ func coreSources(sources []draftSource) []billing.Source {
 	out := make([]billing.Source, len(sources))
 	for i, src := range sources {
 		out[i] = billing.Source{
-			Job: src.JobID, TaxCode: id(src.TaxCodeID), Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes, Quantity: src.Quantity,
+			Job: src.JobID, TaxCode: store.ID(src.TaxCodeID), Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes, Quantity: src.Quantity,
 			Unit: src.Unit, Worker: src.Worker, Trade: src.Trade, CostCode: src.CostCode, Phase: src.Phase, Text: src.Text,
 		}
 	}
@@ -367,14 +367,14 @@ func (s *session) layParts(invoice int64, sources []draftSource) error {
 	amounts := map[part]money.Amount{}
 	var parts []part
 	for _, src := range sources {
-		p := part{src.JobID, id(src.PhaseID)}
+		p := part{src.JobID, store.ID(src.PhaseID)}
 		if _, ok := amounts[p]; !ok {
 			parts = append(parts, p)
 		}
 		amounts[p] += src.Amount
 	}
 	for _, p := range parts {
-		if err := s.Create(&store.InvoicePhase{InvoiceID: invoice, JobID: p.job, PhaseID: ref(p.phase), Amount: amounts[p]}).Error; err != nil {
+		if err := s.Create(&store.InvoicePhase{InvoiceID: invoice, JobID: p.job, PhaseID: store.Ref(p.phase), Amount: amounts[p]}).Error; err != nil {
 			return err
 		}
 	}
@@ -501,12 +501,5 @@ func (s *session) issue(draft store.Invoice) (store.Invoice, error) {
 	if err := s.Save(&draft).Error; err != nil {
 		return draft, err
 	}
-	return draft, s.record("issued", "invoice", draft.ID, nil, map[string]string{"number": invoiceNumber(draft), "dueNow": s.money(draft.DueNow)})
-}
-
-func invoiceNumber(i store.Invoice) string {
-	if i.Number == nil {
-		return ""
-	}
-	return fmt.Sprintf("%s%d", i.Prefix, *i.Number)
+	return draft, s.record("issued", "invoice", draft.ID, nil, map[string]string{"number": draft.NumberText(), "dueNow": s.money(draft.DueNow)})
 }

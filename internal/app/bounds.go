@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 )
 
 // The bounds of figures: what no contractor reaches, and far enough from what the book can add up that no sum of them is too large.
@@ -19,7 +20,7 @@ func bounded[T ~int64](parse func(string) (T, error), most T, shown string) func
 	return func(s string) (T, error) {
 		v, err := parse(s)
 		if err == nil && (v > most || v < -most) {
-			return 0, fmt.Errorf("%s is more than %s, the most that can be typed here", shortened(s), shown)
+			return 0, fmt.Errorf("%s is more than %s, the most that can be typed here", words.Shortened(s), shown)
 		}
 		return v, err
 	}

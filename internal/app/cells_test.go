@@ -120,9 +120,9 @@ func TestAnEntryTakesANoteAPayClassAndARateOfItsOwn(t *testing.T) {
 	assert.Empty(t, theirs.Lines[0].Rate)
 	assert.NotContains(t, theirs.Lines[0].Key, "120", "nor does the key of the line tell it")
 	assert.True(t, theirs.Lines[0].OwnRate)
-	history, err := c.EntryHistory(ctx, foreman, line.Cells[0].EntryID)
+	lines, err := c.EntryHistory(ctx, foreman, line.Cells[0].EntryID)
 	require.NoError(t, err)
-	for _, change := range history[0].Changes {
+	for _, change := range lines[0].Changes {
 		assert.NotEqual(t, "own rate", change.What)
 	}
 
@@ -161,12 +161,12 @@ func TestAnEntryMovesToAnotherPlaceAndItsHistoryTellsIt(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "320", sheet.Lines[0].CostCode.Code)
 	assert.True(t, sheet.Lines[0].CostOnly)
-	history, err := c.EntryHistory(ctx, c.owner, sheet.Lines[0].Cells[0].EntryID)
+	lines, err := c.EntryHistory(ctx, c.owner, sheet.Lines[0].Cells[0].EntryID)
 	require.NoError(t, err)
-	require.Len(t, history, 2)
-	assert.Equal(t, "captured", history[0].Action)
-	assert.Contains(t, history[0].Changes, app.HistoryChange{What: "job", After: "101 Landing"})
-	assert.Equal(t, []app.HistoryChange{{What: "cost code", After: "320 Drive piles"}, {What: "billable", Before: "yes", After: "no"}}, history[1].Changes)
+	require.Len(t, lines, 2)
+	assert.Equal(t, "captured", lines[0].Action)
+	assert.Contains(t, lines[0].Changes, app.HistoryChange{What: "job", After: "101 Landing"})
+	assert.Equal(t, []app.HistoryChange{{What: "cost code", After: "320 Drive piles"}, {What: "billable", Before: "yes", After: "no"}}, lines[1].Changes)
 	assertVerified(t, c.App)
 }
 

@@ -179,7 +179,7 @@ func (s *session) clockIn(in ClockIn) error {
 	}
 	now := s.minuteNow()
 	row := store.Clocking{
-		WorkerID: s.actor.WorkerID, Date: s.today(), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: ref(in.PhaseID), CostCodeID: ref(in.CostCodeID), Key: cmp.Or(in.Key, newCode()),
+		WorkerID: s.actor.WorkerID, Date: s.today(), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: store.Ref(in.PhaseID), CostCodeID: store.Ref(in.CostCodeID), Key: cmp.Or(in.Key, newCode()),
 	}
 	row.Start = sinceMidnight(now, row.Date)
 	if err := s.Create(&row).Error; err != nil {
@@ -233,7 +233,7 @@ func (a *App) ClockOut(ctx context.Context, actor Actor, in ClockOut) (ClockPage
 		}
 		text, note := shift.entry(in.Note)
 		edit := CellEdit{
-			Key: keyOf("clock-out", row.WorkerID, row.Key, row.StartedAt), Another: true, WorkerID: actor.WorkerID, JobID: row.JobID, PhaseID: id(row.PhaseID), CostCodeID: id(row.CostCodeID),
+			Key: keyOf("clock-out", row.WorkerID, row.Key, row.StartedAt), Another: true, WorkerID: actor.WorkerID, JobID: row.JobID, PhaseID: store.ID(row.PhaseID), CostCodeID: store.ID(row.CostCodeID),
 			Billable: true, Date: row.Date.String(), Text: text, Note: &note,
 		}
 		c := s.saver(1, beginCosting(s))
@@ -322,7 +322,7 @@ func (a *App) ChangeOwn(ctx context.Context, actor Actor, entryID int64, in OwnC
 			return orNotFound(err, "entry")
 		}
 		_, _, err = s.saveCells([]CellEdit{{
-			EntryID: entryID, Version: in.Version, WorkerID: entry.WorkerID, JobID: entry.JobID, PhaseID: id(entry.PhaseID), CostCodeID: id(entry.CostCodeID),
+			EntryID: entryID, Version: in.Version, WorkerID: entry.WorkerID, JobID: entry.JobID, PhaseID: store.ID(entry.PhaseID), CostCodeID: store.ID(entry.CostCodeID),
 			Billable: entry.Billable, PayClass: string(entry.PayClass), Date: entry.Date.String(), Text: in.Text,
 		}})
 		return err
@@ -359,7 +359,7 @@ func (s *session) clockPage(week string) (ClockPage, error) {
 	}
 	page := ClockPage{Worker: worker.Name, Today: today.String(), Now: int64(sinceMidnight(s.now(), today)), Week: from.String(), Places: []OwnPlace{}}
 	if s.company.OvertimeDailyMinutes != nil {
-		page.DayHours = shortHours(*s.company.OvertimeDailyMinutes)
+		page.DayHours = (*s.company.OvertimeDailyMinutes).Short()
 	}
 	if page.Places, err = s.ownPlaces(worker); err != nil {
 		return page, err
@@ -431,7 +431,7 @@ func (s *session) ownWeek(page *ClockPage, worker store.Worker, from calendar.Da
 	if err != nil {
 		return err
 	}
-	holes, err := s.holes(crewSpan{from: from, to: from + 6})
+	open, err := s.holes(crewSpan{From: from, To: from + 6})
 	if err != nil {
 		return err
 	}
@@ -454,12 +454,12 @@ func (s *session) ownWeek(page *ClockPage, worker store.Worker, from calendar.Da
 		})
 	}
 	for d := range page.Days {
-		page.Days[d].Hole = holes[dayOf{worker.ID, from + calendar.Date(d)}]
-		page.Days[d].Minutes, page.Days[d].Hours, page.Days[d].Overtime = int64(dayMinutes[d]), shortHours(dayMinutes[d]), shortHours(dayOver[d])
+		page.Days[d].Hole = open[dayOf{worker.ID, from + calendar.Date(d)}]
+		page.Days[d].Minutes, page.Days[d].Hours, page.Days[d].Overtime = int64(dayMinutes[d]), dayMinutes[d].Short(), dayOver[d].Short()
 		total += dayMinutes[d]
 		over += dayOver[d]
 	}
-	page.Hours, page.Overtime = total.Hours(), shortHours(over)
+	page.Hours, page.Overtime = total.Hours(), over.Short()
 	return nil
 }
 

@@ -15,14 +15,11 @@ import (
 	"jarvo/internal/store"
 )
 
-// span is the dates on which a worker's hours, or what prices them, have changed.
-type span struct{ from, to calendar.Date }
-
 // Step is the costing step of a use case: begun before it changes what costs rest on, told what it changes, and run at its end. It works
 // the derived figures of all of that out again, in the same transaction, and brings the drafts that hold any of it up to date.
 type Step struct {
 	*session
-	workers   map[int64]span
+	workers   map[int64]calendar.Span
 	documents map[int64]bool
 }
 
@@ -31,11 +28,13 @@ const costingStep = "costing"
 // beginCosting begins the costing step of a use case, which fails unless the step is run.
 func beginCosting(s *session) *Step {
 	s.begin(costingStep)
-	return &Step{session: s, workers: map[int64]span{}, documents: map[int64]bool{}}
+	return &Step{session: s, workers: map[int64]calendar.Span{}, documents: map[int64]bool{}}
 }
 
 // Entry says that a worker's hours of a day have changed.
-func (t *Step) Entry(worker int64, on calendar.Date) { t.hours(worker, span{on, on}) }
+func (t *Step) Entry(worker int64, on calendar.Date) {
+	t.hours(worker, calendar.Span{From: on, To: on})
+}
 
 // Document says that a cost document or a line of it has changed.
 func (t *Step) Document(documentID int64) { t.documents[documentID] = true }
@@ -43,9 +42,9 @@ func (t *Step) Document(documentID int64) { t.documents[documentID] = true }
 // Workers are those whose hours have changed, in order.
 func (t *Step) Workers() []int64 { return slices.Sorted(maps.Keys(t.workers)) }
 
-func (t *Step) hours(worker int64, s span) {
+func (t *Step) hours(worker int64, s calendar.Span) {
 	if had, ok := t.workers[worker]; ok {
-		s = span{min(had.from, s.from), max(had.to, s.to)}
+		s = calendar.Span{From: min(had.From, s.From), To: max(had.To, s.To)}
 	}
 	t.workers[worker] = s
 }
@@ -73,8 +72,8 @@ func (t *Step) Run() error {
 			return err
 		}
 	}
-	for _, draft := range slices.Sorted(maps.Keys(drafts)) {
-		if err := t.refreshDraft(draft); err != nil {
+	for _, draftID := range slices.Sorted(maps.Keys(drafts)) {
+		if err := t.refreshDraft(draftID); err != nil {
 			return err
 		}
 	}
@@ -116,7 +115,7 @@ func (s *session) charging() (charging, error) {
 // of is what work for a job, or for a phase of it, is charged by.
 func (c charging) of(jobID int64, phaseID *int64) ChargedBy {
 	by := c.jobs[jobID]
-	if basis, own := c.bases[id(phaseID)]; own {
+	if basis, own := c.bases[store.ID(phaseID)]; own {
 		by.Basis = basis
 	}
 	return by
@@ -153,7 +152,7 @@ const costedEntries = costedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWE
 func (b *rateBook) entry(e costedEntry, frozen []labour.Segment) labour.Entry {
 	entry := labour.Entry{
 		Entry:      worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID, Minutes: e.Minutes, Pay: e.PayClass},
-		Work:       pricing.Work{Worker: e.WorkerID, Trade: id(e.TradeID), CostCode: id(e.CostCodeID)},
+		Work:       pricing.Work{Worker: e.WorkerID, Trade: store.ID(e.TradeID), CostCode: store.ID(e.CostCodeID)},
 		Cards:      b.chain(e.ChargedBy),
 		OwnRate:    e.Rate,
 		Chargeable: e.chargeable(),
@@ -167,7 +166,7 @@ func (b *rateBook) entry(e costedEntry, frozen []labour.Segment) labour.Entry {
 	return entry
 }
 
-func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bool) error {
+func (s *session) recostWorker(workerID int64, changed calendar.Span, drafts map[int64]bool) error {
 	worker, found, err := store.One[store.Worker](s.Tx, workerID)
 	if err != nil || !found {
 		return err
@@ -176,12 +175,12 @@ func (s *session) recostWorker(workerID int64, changed span, drafts map[int64]bo
 	if err != nil {
 		return err
 	}
-	weeks := span{changed.from.WeekStart(terms.Rules.WeekStart), terms.LastAffected(changed.to)}
-	entries, stored, err := s.workerEntries(workerID, weeks.from, weeks.to)
+	weeks := calendar.Span{From: changed.From.WeekStart(terms.Rules.WeekStart), To: terms.LastAffected(changed.To)}
+	entries, stored, err := s.workerEntries(workerID, weeks.From, weeks.To)
 	if err != nil || len(entries) == 0 {
 		return err
 	}
-	earned, err := s.earnedBefore(workerID, weeks.from, weeks.to)
+	earned, err := s.earnedBefore(workerID, weeks.From, weeks.To)
 	if err != nil {
 		return err
 	}
@@ -298,7 +297,7 @@ func (s *session) openings(workerID int64, from, to calendar.Date) (map[int]burd
 func sameSegments(stored, now []labour.Segment) bool {
 	return slices.EqualFunc(stored, now, func(a, b labour.Segment) bool {
 		return a.Segment == b.Segment && a.Straight == b.Straight && a.Gross == b.Gross && a.Burden == b.Burden &&
-			same(a.Cost, b.Cost) && same(a.Charge, b.Charge)
+			store.Same(a.Cost, b.Cost) && store.Same(a.Charge, b.Charge)
 	})
 }
 
@@ -312,8 +311,8 @@ func (e *costedEntry) total(segments []labour.Segment) {
 func sameTotals(had costedEntry, segments []labour.Segment) bool {
 	now := had
 	now.total(segments)
-	return had.OvertimeMinutes == now.OvertimeMinutes && had.Straight == now.Straight && had.Gross == now.Gross && same(had.Cost, now.Cost) &&
-		same(had.Charge, now.Charge) && had.Unpriced == now.Unpriced
+	return had.OvertimeMinutes == now.OvertimeMinutes && had.Straight == now.Straight && had.Gross == now.Gross && store.Same(had.Cost, now.Cost) &&
+		store.Same(had.Charge, now.Charge) && had.Unpriced == now.Unpriced
 }
 
 // costsOfHours are what some entries cost and are charged, on their way into the book.
@@ -468,7 +467,7 @@ func (s *session) recostDocument(document store.CostDocument, lines []pricedLine
 		l := had
 		l.total(document, costed[i])
 		same := l.Status == had.Status && l.Date == had.Date && l.Base == had.Base && l.Freight == had.Freight &&
-			l.Tax == had.Tax && l.Landed == had.Landed && same(l.Charge, had.Charge) && l.Unmarked == had.Unmarked
+			l.Tax == had.Tax && l.Landed == had.Landed && store.Same(l.Charge, had.Charge) && l.Unmarked == had.Unmarked
 		if l.Billed || same {
 			continue
 		}
@@ -497,7 +496,7 @@ func (t *Step) Hours(condition string, args ...any) error {
 	rows, err := store.Query[changed](t.Tx, `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
 		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND `+condition+` GROUP BY e.worker_id`, args...)
 	for _, r := range rows {
-		t.hours(r.WorkerID, span{r.From, r.To})
+		t.hours(r.WorkerID, calendar.Span{From: r.From, To: r.To})
 	}
 	return err
 }

@@ -10,6 +10,8 @@ import (
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -106,8 +108,6 @@ var documentKinds = []string{"supplier_invoice", "receipt", "claim", "mileage", 
 
 var kindNames = map[string]string{"supplier_invoice": "Supplier's invoice", "receipt": "Receipt", "claim": "Claim", "mileage": "Mileage", "plant": "Plant log"}
 
-var costCategories = []string{"material", "equipment", "subcontract", "expense", "mileage"}
-
 // mostLines bounds a paper.
 const mostLines = 1000
 
@@ -195,7 +195,7 @@ func (s *session) documentView(row store.CostDocument, lines []pricedLine) (Docu
 		return Document{}, invalid("lines", "%s", err)
 	}
 	d := Document{
-		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: id(row.WorkerID), Date: row.Date.String(), Number: row.Number,
+		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: store.ID(row.WorkerID), Date: row.Date.String(), Number: row.Number,
 		Freight: s.money(row.Freight), Tax: s.money(row.Tax), Note: row.Note, Status: row.Status, Recovered: s.company.PurchaseTax == "recovered", Lines: []Line{},
 	}
 	jobs := map[int64]store.Job{}
@@ -212,7 +212,7 @@ func (s *session) documentView(row store.CostDocument, lines []pricedLine) (Docu
 				return d, err
 			}
 		}
-		line := s.lineView(row, l, costed[i], jobs[id(l.JobID)])
+		line := s.lineView(row, l, costed[i], jobs[store.ID(l.JobID)])
 		if l.ItemID != nil {
 			items, err := s.items(*l.ItemID, row.Date, row.ID)
 			if err != nil {
@@ -224,11 +224,11 @@ func (s *session) documentView(row store.CostDocument, lines []pricedLine) (Docu
 		goods += costed[i].Base
 		landed += costed[i].Cost()
 		onInvoice, billed = onInvoice || l.InvoiceID != nil, billed && l.Billed
-		sums, ok := byJob[id(l.JobID)]
+		sums, ok := byJob[store.ID(l.JobID)]
 		if !ok {
 			sums = &[2]money.Amount{}
-			byJob[id(l.JobID)] = sums
-			order = append(order, id(l.JobID))
+			byJob[store.ID(l.JobID)] = sums
+			order = append(order, store.ID(l.JobID))
 		}
 		sums[0] += costed[i].Cost()
 		if costed[i].charge != nil {
@@ -276,7 +276,7 @@ func (s *session) jobGoods(job store.Job, sums [2]money.Amount) JobGoods {
 func (s *session) lineView(d store.CostDocument, l pricedLine, c costedLine, job store.Job) Line {
 	line := Line{
 		ID: l.ID, Category: l.Category, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, UnitCost: s.currency.FormatRate(l.UnitCost),
-		JobID: id(l.JobID), PhaseID: id(l.PhaseID), CostCodeID: id(l.CostCodeID), Billable: l.Billable,
+		JobID: store.ID(l.JobID), PhaseID: store.ID(l.PhaseID), CostCodeID: store.ID(l.CostCodeID), Billable: l.Billable,
 		Base: s.money(c.Base), FreightTax: s.money(c.Freight + c.Tax), Landed: s.money(c.Cost()), Charge: s.maybe(c.charge),
 	}
 	if job.ID != 0 {
@@ -391,7 +391,7 @@ func (a *App) SaveDocument(ctx context.Context, actor Actor, in Document) (Docum
 func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLine, error) {
 	c := s.checks()
 	row := store.CostDocument{
-		ID: in.ID, Kind: c.oneOf("kind", in.Kind, documentKinds...), Supplier: c.text("supplier", in.Supplier), WorkerID: ref(in.WorkerID), Date: c.date("date", in.Date),
+		ID: in.ID, Kind: c.oneOf("kind", in.Kind, documentKinds...), Supplier: c.text("supplier", in.Supplier), WorkerID: store.Ref(in.WorkerID), Date: c.date("date", in.Date),
 		Number: c.text("number", in.Number), Freight: orZero(c, "freight", in.Freight, s.parseAmount), Tax: orZero(c, "tax", in.Tax, s.parseAmount),
 		Note: c.text("note", in.Note), Status: "draft", Version: 1,
 	}
@@ -415,7 +415,7 @@ func (s *session) readDocument(in Document) (store.CostDocument, []store.CostLin
 			return row, nil, err
 		}
 		line.Line = strconv.Itoa(i + 1)
-		line.LineOrder = sortKey(line.Line)
+		line.LineOrder = words.SortKey(line.Line)
 		line.Status, line.Date = row.Status, row.Date
 		lines[i] = line
 	}
@@ -430,9 +430,9 @@ func (s *session) readLine(c *checks, path string, l Line, date calendar.Date) (
 		}
 	}
 	line := store.CostLine{
-		ID: l.ID, Category: c.oneOf(path+"category", l.Category, costCategories...), Description: c.text(path+"description", l.Description),
+		ID: l.ID, Category: c.oneOf(path+"category", l.Category, pricing.Categories...), Description: c.text(path+"description", l.Description),
 		Quantity: parsed(c, path+"quantity", l.Quantity, parseQuantity), Unit: c.text(path+"unit", l.Unit), UnitCost: parsed(c, path+"unitCost", l.UnitCost, parseRate),
-		JobID: ref(l.JobID), PhaseID: ref(l.PhaseID), CostCodeID: ref(l.CostCodeID), Billable: l.Billable, ItemID: ref(l.ItemID),
+		JobID: store.Ref(l.JobID), PhaseID: store.Ref(l.PhaseID), CostCodeID: store.Ref(l.CostCodeID), Billable: l.Billable, ItemID: store.Ref(l.ItemID),
 		Markup: optional(c, path+"markup", l.Markup, markupPercent), SellPrice: optional(c, path+"sellPrice", l.SellPrice, parseRate),
 	}
 	if line.SellPrice != nil {

@@ -74,7 +74,7 @@ func (x *exporter) settings() error {
 		id   *int64
 		code *string
 	}{"rate_cards": {c.RateCardID, &card}, "tax_codes": {c.TaxCodeID, &tax}} {
-		codes, err := store.Query[string](x.Tx, "SELECT code FROM "+table+" WHERE id = ?", id(into.id))
+		codes, err := store.Query[string](x.Tx, "SELECT code FROM "+table+" WHERE id = ?", store.ID(into.id))
 		if err != nil {
 			return err
 		}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"jarvo/internal/bundle"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -141,9 +142,9 @@ func (c cell) missing(column, table, code string) {
 	c.told[key] = true
 	also := ""
 	if n := c.rowsWith(column, code) - 1; n > 0 {
-		also = fmt.Sprintf(" (also in %s)", counted(int64(n), "more row"))
+		also = fmt.Sprintf(" (also in %s)", words.Counted(int64(n), "more row"))
 	}
-	c.wrong(column, "there is no %s %q%s", tableNames[table], shortened(code), also)
+	c.wrong(column, "there is no %s %q%s", tableNames[table], words.Shortened(code), also)
 }
 
 // rowsWith counts the rows of the file that have a text in a column.
@@ -458,8 +459,8 @@ func (im *importer) finish() error {
 	if err := im.payBacks(); err != nil {
 		return err
 	}
-	for _, draft := range drafts {
-		if err := im.refreshDraft(draft); err != nil {
+	for _, draftID := range drafts {
+		if err := im.refreshDraft(draftID); err != nil {
 			return err
 		}
 	}

@@ -108,7 +108,7 @@ func (im *importer) costLinesAt(places []int, document store.CostDocument, jobs 
 	slices.SortFunc(places, func(a, b int) int { return cmp.Compare(im.lines[a].LineOrder, im.lines[b].LineOrder) })
 	lines := make([]pricedLine, len(places))
 	for i, at := range places {
-		lines[i] = pricedLine{im.lines[at], jobs.of(id(im.lines[at].JobID), im.lines[at].PhaseID)}
+		lines[i] = pricedLine{im.lines[at], jobs.of(store.ID(im.lines[at].JobID), im.lines[at].PhaseID)}
 	}
 	costed, err := im.costLinesOf(document, lines)
 	if err != nil {

@@ -156,7 +156,7 @@ func wholeNumber(s string) (int64, error) {
 
 func (in *billedIn) head(c cell) {
 	i := &invoiceIn{cell: c, ref: c.Get("ref"), Invoice: store.Invoice{
-		Status: c.oneOf("status", "draft", "issued"), Prefix: c.Get("prefix"), CustomerID: id(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse), Due: read(c, "due", calendar.Parse),
+		Status: c.oneOf("status", "draft", "issued"), Prefix: c.Get("prefix"), CustomerID: store.ID(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse), Due: read(c, "due", calendar.Parse),
 		Title: c.Get("title"), Currency: in.currency.Code, CompanyName: c.Get("company_name"), CompanyAddress: c.Get("company_address"), CompanyEmail: c.Get("company_email"),
 		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"), DueNow: c.amount("due_now"),
@@ -167,8 +167,8 @@ func (in *billedIn) head(c cell) {
 	if i.Status == "issued" {
 		number, at := read(c, "number", sequenceNumber), read(c, "issued_at", moment)
 		i.Number, i.IssuedAt = &number, &at
-		if i.ref != invoiceNumber(i.Invoice) {
-			c.wrong("ref", "an issued invoice is named by its prefix and number: %s", invoiceNumber(i.Invoice))
+		if i.ref != i.Invoice.NumberText() {
+			c.wrong("ref", "an issued invoice is named by its prefix and number: %s", i.Invoice.NumberText())
 		}
 	} else if c.Get("number") != "" {
 		c.wrong("number", "a draft has no number yet")
@@ -201,7 +201,7 @@ func (in *billedIn) under(c cell) *invoiceIn {
 
 func (in *billedIn) line(c cell) {
 	line := store.InvoiceLine{
-		Position: int(read(c, "position", sequenceNumber)), JobID: id(c.refer("job", "jobs")), Category: c.Get("category"), Text: c.Get("text"), Minutes: money.Minutes(read(c, "minutes", wholeNumber)),
+		Position: int(read(c, "position", sequenceNumber)), JobID: store.ID(c.refer("job", "jobs")), Category: c.Get("category"), Text: c.Get("text"), Minutes: money.Minutes(read(c, "minutes", wholeNumber)),
 		Quantity: read(c, "quantity", parseQuantity), Unit: c.Get("unit"), Amount: c.amount("amount"),
 	}
 	if line.Category != "" {
@@ -223,7 +223,7 @@ func (in *billedIn) tax(c cell) {
 }
 
 func (in *billedIn) share(c cell) {
-	share := store.InvoiceJob{JobID: id(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"), RetainagePercent: read(c, "retainage_percent", parsePercent), Retainage: c.amount("retainage")}
+	share := store.InvoiceJob{JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"), RetainagePercent: read(c, "retainage_percent", parsePercent), Retainage: c.amount("retainage")}
 	if i := in.under(c); i != nil {
 		i.shares = append(i.shares, share)
 	}
@@ -450,7 +450,7 @@ func (in *billedIn) saveDraft(i *invoiceIn) error {
 
 func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
 	for _, s := range i.sources {
-		row := store.InvoiceSource{InvoiceID: i.ID, InvoiceLineID: ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: 1, Charge: s.charge, Amount: s.amount}
+		row := store.InvoiceSource{InvoiceID: i.ID, InvoiceLineID: store.Ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: 1, Charge: s.charge, Amount: s.amount}
 		if _, err := store.Insert(in.Tx, &row); err != nil {
 			return err
 		}
@@ -548,7 +548,7 @@ func (in *billedIn) payments() error {
 		if in.same(c) {
 			continue
 		}
-		p := store.Payment{Ref: c.Get("ref"), CustomerID: id(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse), Amount: c.amount("amount"), Note: c.Get("note")}
+		p := store.Payment{Ref: c.Get("ref"), CustomerID: store.ID(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse), Amount: c.amount("amount"), Note: c.Get("note")}
 		if p.Amount <= 0 {
 			c.wrong("amount", "a payment is more than 0")
 		}

@@ -22,7 +22,7 @@ type paidRow struct {
 // reimbursement reads a paper that was paid back; the payment itself is made when the papers have been added up.
 func (im *importer) reimbursement(c cell) error {
 	before := im.faults
-	row := paidRow{row: c.Row, document: id(c.refer("document", "cost_documents")), ref: c.Get("ref"), date: read(c, "date", calendar.Parse), note: c.Get("note")}
+	row := paidRow{row: c.Row, document: store.ID(c.refer("document", "cost_documents")), ref: c.Get("ref"), date: read(c, "date", calendar.Parse), note: c.Get("note")}
 	if err := c.good(before); err != nil {
 		return err
 	}
@@ -50,7 +50,7 @@ func (im *importer) dismissal(c cell) error {
 // attachment takes the scan of a paper; one that the paper has already stays as it is.
 func (im *importer) attachment(c cell) error {
 	before := im.faults
-	row := store.Attachment{DocumentID: id(c.refer("document", "cost_documents")), Name: cmp.Or(c.Get("name"), c.Get("file")), AddedBy: c.Get("added_by"), AddedAt: im.app.now().UnixMilli()}
+	row := store.Attachment{DocumentID: store.ID(c.refer("document", "cost_documents")), Name: cmp.Or(c.Get("name"), c.Get("file")), AddedBy: c.Get("added_by"), AddedAt: im.app.now().UnixMilli()}
 	if at := c.Get("added_at"); at != "" {
 		row.AddedAt = read(c, "added_at", moment)
 	}

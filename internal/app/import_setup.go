@@ -8,6 +8,8 @@ import (
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -59,7 +61,7 @@ func (im *importer) worker(c cell) error {
 
 func (im *importer) wage(c cell) error {
 	before := im.faults
-	row := store.Wage{WorkerID: id(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Rate: read(c, "rate", parseRate)}
+	row := store.Wage{WorkerID: store.ID(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Rate: read(c, "rate", parseRate)}
 	if row.Rate < 0 {
 		c.wrong("rate", "a wage can't be below 0")
 	}
@@ -71,7 +73,7 @@ func (im *importer) wage(c cell) error {
 
 func (im *importer) opening(c cell) error {
 	before := im.faults
-	worker := id(c.refer("worker", "workers"))
+	worker := store.ID(c.refer("worker", "workers"))
 	year := read(c, "year", sequenceNumber)
 	gross, straight := read(c, "gross", im.parseAmount), read(c, "straight", im.parseAmount)
 	if err := c.good(before); err != nil {
@@ -87,7 +89,7 @@ func (im *importer) opening(c cell) error {
 func (im *importer) burden(c cell) error {
 	before := im.faults
 	row := store.Burden{
-		BurdenClassID: id(c.make("class", "burden_classes")), Component: c.Get("component"), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		BurdenClassID: store.ID(c.make("class", "burden_classes")), Component: c.Get("component"), EffectiveFrom: read(c, "effective_from", calendar.Parse),
 		Basis: c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.parseAmount),
 	}
 	if row.Basis == "hour" {
@@ -112,7 +114,7 @@ func (im *importer) burden(c cell) error {
 
 func (im *importer) taxCode(c cell) error {
 	before := im.faults
-	row := store.TaxComponent{TaxCodeID: id(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", parsePercent)}
+	row := store.TaxComponent{TaxCodeID: store.ID(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", parsePercent)}
 	for _, category := range strings.Fields(c.Get("applies_to")) {
 		if !slices.Contains(billing.Categories, category) {
 			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(billing.Categories, ", "))
@@ -131,7 +133,7 @@ func (im *importer) taxCode(c cell) error {
 func (im *importer) labourRate(c cell) error {
 	before := im.faults
 	row := store.LabourRate{
-		CardID: id(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
+		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Method: c.oneOf("method", "hourly", "markup"),
 		OvertimeFactor: readOptional(c, "overtime_factor", parseFactor), DoubleFactor: readOptional(c, "double_factor", parseFactor),
 	}
@@ -151,14 +153,14 @@ func (im *importer) labourRate(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	key := fmt.Sprintf("%d/%d/%d/%d/%d", row.CardID, row.EffectiveFrom, id(row.WorkerID), id(row.TradeID), id(row.CostCodeID))
+	key := fmt.Sprintf("%d/%d/%d/%d/%d", row.CardID, row.EffectiveFrom, store.ID(row.WorkerID), store.ID(row.TradeID), store.ID(row.CostCodeID))
 	return keptLabourRates.saveRule(c, key, &row)
 }
 
 func (im *importer) markup(c cell) error {
 	before := im.faults
 	row := store.Markup{
-		CardID: id(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Category: c.oneOf("category", costCategories...),
+		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Category: c.oneOf("category", pricing.Categories...),
 		OverCost: read(c, "over_cost", parseRate), Percent: c.percent("percent", markupPercent),
 	}
 	if row.OverCost < 0 {
@@ -185,7 +187,7 @@ func (im *importer) customer(c cell) error {
 func (im *importer) job(c cell) error {
 	before := im.faults
 	row := store.Job{
-		Number: c.Get("number"), NumberOrder: sortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"), Type: c.Get("type"),
+		Number: c.Get("number"), NumberOrder: words.SortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"), Type: c.Get("type"),
 		Status: c.oneOf("status", "quoting", "live", "paused", "finished", "closed"), Basis: c.oneOf("basis", "tm", "fixed", "none"),
 		Contract: readOptional(c, "contract", im.parseAmount), RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"),
 		Retainage: c.percent("retainage", parsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
@@ -208,7 +210,7 @@ func (im *importer) job(c cell) error {
 
 func (im *importer) phase(c cell) error {
 	before := im.faults
-	row := store.Phase{JobID: id(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.parseAmount)}
+	row := store.Phase{JobID: store.ID(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.parseAmount)}
 	if c.Get("basis") != "" {
 		basis := c.oneOf("basis", "tm", "fixed", "none")
 		row.Basis = &basis

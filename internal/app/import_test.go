@@ -245,7 +245,7 @@ func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
 	s, err := store.Open(ctx, t.TempDir()+"/moved.db")
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	moved := app.New(s, clock)
+	moved := app.New(s, noon)
 	_, err = moved.Import(ctx, app.Console, b)
 	require.NoError(t, err)
 	through := calendar.On(2025, 3, 31)

@@ -8,6 +8,8 @@ import (
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/words"
 	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
 )
@@ -15,7 +17,7 @@ import (
 func (im *importer) timeEntry(c cell) error {
 	before := im.faults
 	row := store.TimeEntry{
-		Ref: c.Get("ref"), WorkerID: id(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), JobID: id(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
+		Ref: c.Get("ref"), WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), JobID: store.ID(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"), PayClass: worktime.PayClass(c.oneOf("pay_class", "auto", "regular", "overtime", "double")),
 		Rate: readOptional(c, "rate", parseRate), Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
 	}
@@ -74,7 +76,7 @@ func (c cell) worked(row *store.TimeEntry) {
 func (im *importer) workday(c cell) error {
 	before := im.faults
 	row := store.Workday{
-		WorkerID: id(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), Start: read(c, "start", clock), Finish: read(c, "finish", clock),
+		WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), Start: read(c, "start", clock), Finish: read(c, "finish", clock),
 		BreakMinutes: read(c, "break_minutes", minutes),
 	}
 	row.Minutes = worktime.Clocked(row.Start, row.Finish, row.BreakMinutes)
@@ -109,7 +111,7 @@ func minutes(s string) (money.Minutes, error) {
 
 func (im *importer) item(c cell) error {
 	before := im.faults
-	row := store.Item{Code: c.Get("code"), Description: c.Get("description"), Category: c.oneOf("category", costCategories...), Unit: c.Get("unit"), Active: c.yes("active")}
+	row := store.Item{Code: c.Get("code"), Description: c.Get("description"), Category: c.oneOf("category", pricing.Categories...), Unit: c.Get("unit"), Active: c.yes("active")}
 	if err := c.good(before); err != nil {
 		return err
 	}
@@ -120,7 +122,7 @@ func (im *importer) item(c cell) error {
 func (im *importer) itemPrice(c cell) error {
 	before := im.faults
 	row := store.ItemPrice{
-		ItemID: id(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse), UnitCost: read(c, "unit_cost", parseRate),
+		ItemID: store.ID(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse), UnitCost: read(c, "unit_cost", parseRate),
 		SellPrice: readOptional(c, "sell_price", parseRate),
 	}
 	if row.UnitCost < 0 || row.SellPrice != nil && *row.SellPrice < 0 {
@@ -157,7 +159,7 @@ func (im *importer) costDocument(c cell) error {
 func (im *importer) costLine(c cell) error {
 	before := im.faults
 	row := store.CostLine{
-		DocumentID: id(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: sortKey(c.Get("line")), Category: c.oneOf("category", costCategories...),
+		DocumentID: store.ID(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: words.SortKey(c.Get("line")), Category: c.oneOf("category", pricing.Categories...),
 		Description: c.Get("description"), Quantity: read(c, "quantity", parseQuantity), Unit: c.Get("unit"), UnitCost: read(c, "unit_cost", parseRate),
 		JobID: c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
 		Markup: readOptional(c, "markup", markupPercent), SellPrice: readOptional(c, "sell_price", parseRate), ItemID: c.refer("item", "items"), Status: "draft",

@@ -10,6 +10,7 @@ import (
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 )
 
 // checks reads what people typed and collects what is wrong with it, field by field.
@@ -53,15 +54,6 @@ func isText(s string) bool {
 	return true
 }
 
-// shortened is a text that is shown in a sentence.
-func shortened(s string) string {
-	const most = 60
-	if runes := []rune(s); len(runes) > most {
-		return string(runes[:most]) + "…"
-	}
-	return s
-}
-
 // needed is a text that must be given.
 func (c *checks) needed(path, s, what string) string {
 	s = c.text(path, s)
@@ -77,7 +69,7 @@ func (c *checks) oneOf(path, s string, allowed ...string) string {
 			return s
 		}
 	}
-	c.add(path, "%q is not one of %s", shortened(s), strings.Join(allowed, ", "))
+	c.add(path, "%q is not one of %s", words.Shortened(s), strings.Join(allowed, ", "))
 	return s
 }
 
@@ -130,7 +122,7 @@ func (c *checks) zone(path, name string) string {
 		return ""
 	}
 	if _, err := time.LoadLocation(name); err != nil || name == "Local" {
-		c.add(path, "%q is not a time zone; it is named by its region and city, such as America/Chicago or Europe/Oslo", shortened(name))
+		c.add(path, "%q is not a time zone; it is named by its region and city, such as America/Chicago or Europe/Oslo", words.Shortened(name))
 		return ""
 	}
 	return name

@@ -9,6 +9,7 @@ import (
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 	"jarvo/internal/face"
 	"jarvo/internal/store"
 )
@@ -274,7 +275,7 @@ func (s *session) notReady(sc Scope) ([]NotReadyRow, error) {
 		return nil, err
 	}
 	for _, p := range papers {
-		rows = append(rows, NotReadyRow{Reason: "Not approved", What: p.Who, Detail: strings.TrimSpace(p.Number + " " + counted(p.Lines, "line")), Amount: s.money(p.Charge), Step: "Open in Approve", Link: "/approve"})
+		rows = append(rows, NotReadyRow{Reason: "Not approved", What: p.Who, Detail: strings.TrimSpace(p.Number + " " + words.Counted(p.Lines, "line")), Amount: s.money(p.Charge), Step: "Open in Approve", Link: "/approve"})
 	}
 	unpriced, err := store.Query[waiting](s.Tx, `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
 		  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries e WHERE e.unpriced = 1 AND e.date <= ?`+job+`
@@ -355,7 +356,7 @@ func (s *session) issuedList(sheet *BillSheet, sc Scope) error {
 
 func (s *session) draftRow(r invoiceRow) DraftRow {
 	row := DraftRow{
-		ID: r.ID, Number: invoiceNumber(r.Invoice), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
+		ID: r.ID, Number: r.Invoice.NumberText(), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
 		Subtotal: s.money(r.Subtotal), Tax: s.money(r.Tax), DueNow: s.money(r.DueNow), Paid: s.money(r.Paid), Balance: s.money(r.DueNow - r.Paid),
 	}
 	stage := "drafted"
@@ -401,7 +402,7 @@ func (s *session) invoice(invoiceID int64) (InvoiceView, error) {
 	}
 	i := rows[0]
 	v := InvoiceView{
-		ID: i.ID, Version: i.Version, Status: i.Status, Number: invoiceNumber(i.Invoice), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping,
+		ID: i.ID, Version: i.Version, Status: i.Status, Number: i.Invoice.NumberText(), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping,
 		Currency: i.Currency, CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
 		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, Subtotal: s.money(i.Subtotal), Tax: s.money(i.Tax), Total: s.money(i.Total),
 		Retainage: s.money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.money(i.DueNow), Paid: s.money(i.Paid), Balance: s.money(i.DueNow - i.Paid),
@@ -437,8 +438,8 @@ func (v *InvoiceView) unprintable() []string {
 	}
 	var found []string
 	for _, text := range texts {
-		if len(face.Missing(text)) > 0 && !slices.Contains(found, shortened(text)) {
-			found = append(found, shortened(text))
+		if len(face.Missing(text)) > 0 && !slices.Contains(found, words.Shortened(text)) {
+			found = append(found, words.Shortened(text))
 		}
 	}
 	return found

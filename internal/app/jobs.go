@@ -123,21 +123,15 @@ FROM cost_lines WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3`
 WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to GROUP BY 1, 2`
 )
 
-// period is the dates that a job's money is of: work by its date, what was billed by the invoice's.
-type period struct{ from, to calendar.Date }
-
-// always does not limit.
-var always = period{calendar.On(1900, 1, 1), calendar.On(2199, 12, 31)}
-
 // phaseSums sums one job, or all (0), over a period.
-func (s *session) phaseSums(job int64, of period) ([]phaseSum, error) {
+func (s *session) phaseSums(job int64, of calendar.Span) ([]phaseSum, error) {
 	booked := bookedSums
-	if of != always {
+	if of != calendar.Always {
 		booked = countedSums
 	}
 	var sums []phaseSum
 	for _, query := range []string{"SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM (" + booked, "SELECT job_id, phase_id, billed FROM (" + billedSums} {
-		rows, err := store.Query[phaseSum](s.Tx, query+") WHERE job_id <> 0 AND (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.from, "to": of.to})
+		rows, err := store.Query[phaseSum](s.Tx, query+") WHERE job_id <> 0 AND (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.From, "to": of.To})
 		if err != nil {
 			return nil, err
 		}
@@ -149,7 +143,7 @@ func (s *session) phaseSums(job int64, of period) ([]phaseSum, error) {
 type phaseKey struct{ job, phase int64 }
 
 // figures computes the money of all jobs, or of one, in the order of their numbers.
-func (s *session) figures(job int64, of period) ([]*jobFigures, error) {
+func (s *session) figures(job int64, of calendar.Span) ([]*jobFigures, error) {
 	heads, err := store.Query[head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name,
 		  (SELECT min(date) FROM `+readyEntries+` AND job_id = j.id) AS oldest_hours, (SELECT min(date) FROM `+readyLines+` AND job_id = j.id) AS oldest_line
 		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job) ORDER BY j.number_order`, map[string]any{"job": job})
@@ -237,7 +231,7 @@ func (s *session) jobMoney(labour, other, pending money.Amount, j profit.Job) Jo
 func (a *App) Jobs(ctx context.Context, actor Actor, closed bool) (JobList, error) {
 	return Read(ctx, a, actor, SeeMoney, func(s *session) (JobList, error) {
 		list := JobList{Jobs: []JobRow{}}
-		all, err := s.figures(0, always)
+		all, err := s.figures(0, calendar.Always)
 		if err != nil {
 			return list, err
 		}
@@ -365,7 +359,7 @@ func (a *App) JobFolder(ctx context.Context, actor Actor, number string) (JobFol
 		if err != nil {
 			return out, err
 		}
-		figures, err := s.figures(job.ID, always)
+		figures, err := s.figures(job.ID, calendar.Always)
 		if err != nil {
 			return out, err
 		}
@@ -430,7 +424,7 @@ func (s *session) bookings(out *JobFolder, jobID int64) error {
 	for _, r := range rows {
 		b := JobBooking{Kind: r.Kind, ID: r.ID, Date: r.Date.String(), What: r.What, Detail: r.Detail, Cost: s.maybe(r.Cost), Charge: s.maybe(r.Charge)}
 		if r.Minutes > 0 {
-			b.What += ", " + shortHours(r.Minutes) + " h"
+			b.What += ", " + r.Minutes.Short() + " h"
 		}
 		b.Trail = trail(stageOf(r.Status, r.OnInvoice, r.Billed, r.Paid), r.Billable, r.Invoice)
 		out.Booked = append(out.Booked, b)

@@ -10,6 +10,7 @@ import (
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -64,12 +65,16 @@ type looseRow struct {
 const (
 	holeDays  = 14  // that are looked back for holes
 	mostLoose = 100 // of a kind, in a list
+)
 
+const (
+	aside = " AND NOT EXISTS (SELECT 1 FROM dismissals x WHERE x.kind = '%s' AND x.subject = %s)"
+)
+
+const (
 	// What is ready to bill, from the indexes that hold just that (calculation.md section 7).
 	readyEntries = "time_entries INDEXED BY time_entries_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
 	readyLines   = "cost_lines INDEXED BY cost_lines_ready WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL"
-
-	aside = " AND NOT EXISTS (SELECT 1 FROM dismissals x WHERE x.kind = '%s' AND x.subject = %s)"
 )
 
 // listed keeps the rows that others are joined to at those that are listed, where a kind may have many.
@@ -174,15 +179,15 @@ var holes = `WITH spans AS MATERIALIZED (SELECT value ->> 0 AS crew, value ->> 1
 
 // crewSpan is a span of a crew's days, blank for every crew.
 type crewSpan struct {
-	crew     string
-	from, to calendar.Date
+	Crew     string
+	From, To calendar.Date
 }
 
 // spansArg is what the query [holes] takes; a day that is not over is no hole.
 func (s *session) spansArg(spans ...crewSpan) string {
 	rows := make([][3]any, len(spans))
 	for i, span := range spans {
-		rows[i] = [3]any{span.crew, int64(span.from), int64(min(span.to, s.today()-1))}
+		rows[i] = [3]any{span.Crew, int64(span.From), int64(min(span.To, s.today()-1))}
 	}
 	data, _ := json.Marshal(rows) // texts and numbers: it never fails
 	return string(data)
@@ -212,7 +217,7 @@ func (s *session) looseArgs(query string) []any {
 	}
 	today, first := s.today(), weekStart(s.company)
 	return []any{map[string]any{
-		"spans": s.spansArg(crewSpan{from: today - holeDays, to: today - 1}), "today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.actor.Crew,
+		"spans": s.spansArg(crewSpan{From: today - holeDays, To: today - 1}), "today": today, "late": today - calendar.Date(s.company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.actor.Crew,
 	}}
 }
 
@@ -277,7 +282,7 @@ func (s *session) looseEnds(job int64) ([]LooseEnd, error) {
 func (s *session) looseEnd(k looseKind, r looseRow) LooseEnd {
 	end := LooseEnd{
 		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: k.link, Subject: r.Subject, Aside: k.aside,
-		WorkerID: id(r.WorkerID), JobID: id(r.JobID), CostCodeID: id(r.CostCodeID), LineID: id(r.LineID), Crew: r.Crew, Trade: r.Trade, Category: r.Category,
+		WorkerID: store.ID(r.WorkerID), JobID: store.ID(r.JobID), CostCodeID: store.ID(r.CostCodeID), LineID: store.ID(r.LineID), Crew: r.Crew, Trade: r.Trade, Category: r.Category,
 	}
 	if r.First != nil {
 		end.Date, end.AgeDays = r.First.String(), max(0, int64(s.today()-*r.First))
@@ -287,19 +292,19 @@ func (s *session) looseEnd(k looseKind, r looseRow) LooseEnd {
 	}
 	switch k.name {
 	case "hole":
-		end.Hours, end.HandIn = shortHours(r.Least), r.N > 0
-		end.Detail = "the crew had " + shortHours(r.Least) + " h"
+		end.Hours, end.HandIn = r.Least.Short(), r.N > 0
+		end.Detail = "the crew had " + r.Least.Short() + " h"
 		if r.Most > r.Least {
-			end.Detail = "the crew had " + shortHours(r.Least) + " to " + shortHours(r.Most) + " h"
+			end.Detail = "the crew had " + r.Least.Short() + " to " + r.Most.Short() + " h"
 		}
 		r.Key = "crew=" + url.QueryEscape(r.Crew) + "&from=" + end.Date
 	case "not_handed_in":
-		end.Where, end.Detail = crewName(r.Crew), shortHours(r.Most)+" h"
+		end.Where, end.Detail = crewName(r.Crew), r.Most.Short()+" h"
 		r.Key = "crew=" + url.QueryEscape(r.Crew) + "&from=" + end.Date
 	case "no_code":
-		end.Detail = counted(r.N, "entry")
+		end.Detail = words.Counted(r.N, "entry")
 	case "owed":
-		end.Detail = counted(r.N, "paper")
+		end.Detail = words.Counted(r.N, "paper")
 	}
 	if strings.Contains(k.link, "%s") {
 		end.Link = fmt.Sprintf(k.link, r.Key)

@@ -12,13 +12,13 @@ import (
 
 func (c *crew) looseEnds(t *testing.T) map[string]string {
 	t.Helper()
-	today, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
+	sheet, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
 	require.NoError(t, err)
 	counts, err := new(app.Counter).Counts(ctx, c.App, c.owner)
 	require.NoError(t, err)
-	assert.EqualValues(t, len(today.LooseEnds), counts.Loose, "the foot of the window counts what Today lists")
+	assert.EqualValues(t, len(sheet.LooseEnds), counts.Loose, "the foot of the window counts what Today lists")
 	found := map[string]string{}
-	for _, end := range today.LooseEnds {
+	for _, end := range sheet.LooseEnds {
 		found[end.Kind] = end.AtStake
 	}
 	return found
@@ -64,9 +64,9 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 // end is the one loose end of a kind.
 func (c *crew) end(t *testing.T, kind string) app.LooseEnd {
 	t.Helper()
-	today, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
+	sheet, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
 	require.NoError(t, err)
-	for _, end := range today.LooseEnds {
+	for _, end := range sheet.LooseEnds {
 		if end.Kind == kind {
 			return end
 		}
@@ -102,12 +102,12 @@ func TestTodayOfAJob(t *testing.T) {
 	require.NoError(t, err)
 
 	about := func(job string) (kinds []string, workers []int) {
-		today, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week, Job: job})
+		sheet, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week, Job: job})
 		require.NoError(t, err)
-		for _, end := range today.LooseEnds {
+		for _, end := range sheet.LooseEnds {
 			kinds = append(kinds, end.Kind)
 		}
-		return kinds, today.Week[0].Days[0].Workers
+		return kinds, sheet.Week[0].Days[0].Workers
 	}
 	kinds, workers := about("")
 	assert.ElementsMatch(t, []string{"not_handed_in", "no_rate", "no_job"}, kinds)
@@ -150,10 +150,10 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 	check, err := c.CheckWeek(ctx, c.owner, c.worker, week)
 	require.NoError(t, err)
 	assert.Equal(t, []bool{true, false}, []bool{check.Days[1].Off, check.Days[1].Marked})
-	today, err := c.TodaySheet(ctx, other, app.TodayQuery{Week: week})
+	sheet, err := c.TodaySheet(ctx, other, app.TodayQuery{Week: week})
 	require.NoError(t, err)
-	assert.Equal(t, []app.Aside{{Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: today.Asides[0].At}}, today.Asides)
-	assert.Equal(t, []int{540, -1, 480}, today.Week[0].Days[1].Workers)
+	assert.Equal(t, []app.Aside{{Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: sheet.Asides[0].At}}, sheet.Asides)
+	assert.Equal(t, []int{540, -1, 480}, sheet.Week[0].Days[1].Workers)
 	sameInAnotherBook(t, c.App)
 
 	require.NoError(t, c.BringBack(ctx, c.owner, "hole", hole.Subject))
@@ -233,13 +233,13 @@ func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
 	c.paper(t, "55", nobody)
 	for crew, want := range map[string][]string{"Pile": {"hole", "not_handed_in"}, "Deck": nil, "": {"hole", "not_handed_in"}} {
 		foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: crew}
-		today, err := c.TodaySheet(ctx, foreman, app.TodayQuery{Week: week})
+		sheet, err := c.TodaySheet(ctx, foreman, app.TodayQuery{Week: week})
 		require.NoError(t, err)
 		counts, err := new(app.Counter).Counts(ctx, c.App, foreman)
 		require.NoError(t, err)
 		assert.EqualValues(t, len(want), counts.Loose, crew)
 		var kinds []string
-		for _, end := range today.LooseEnds {
+		for _, end := range sheet.LooseEnds {
 			kinds = append(kinds, end.Kind)
 			assert.Empty(t, end.AtStake)
 		}

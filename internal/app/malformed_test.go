@@ -197,12 +197,12 @@ func TestMalformedBundlesChangeNothing(t *testing.T) {
 	require.Error(t, err, "the empty book is still empty")
 }
 
-func assertRefused(t *testing.T, book *app.App, folder string, s spoiled) {
+func assertRefused(t *testing.T, a *app.App, folder string, s spoiled) {
 	t.Helper()
 	b, err := bundle.Read(folder)
 	if err == nil {
 		b.SmallPercents = true // the made-up companies have some
-		_, err = book.Import(ctx, app.Console, b)
+		_, err = a.Import(ctx, app.Console, b)
 	}
 	file, column, _ := strings.Cut(s.at, " ")
 	var problems bundle.Problems

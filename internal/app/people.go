@@ -60,7 +60,7 @@ func (a *App) AddUser(ctx context.Context, actor Actor, in NewUser) (int64, erro
 	c := &checks{}
 	user := store.User{
 		Name: c.needed("name", in.Name, "a name"), SignIn: c.needed("signIn", in.SignIn, "a name to sign in with"), Role: string(in.Role), Active: true,
-		Crew: c.text("crew", in.Crew), WorkerID: ref(in.WorkerID), Generation: 1,
+		Crew: c.text("crew", in.Crew), WorkerID: store.Ref(in.WorkerID), Generation: 1,
 	}
 	if _, known := allowed[in.Role]; !known {
 		c.add("role", "there is no role %q", in.Role)

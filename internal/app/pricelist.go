@@ -137,7 +137,7 @@ func (a *App) AddItem(ctx context.Context, actor Actor, in NewItem) (int64, erro
 func (s *session) addItem(in NewItem) (int64, error) {
 	c := s.checks()
 	row := store.Item{
-		Code: c.needed("code", in.Code, "a code"), Description: c.needed("description", in.Description, "what it is"), Category: c.oneOf("category", in.Category, costCategories...),
+		Code: c.needed("code", in.Code, "a code"), Description: c.needed("description", in.Description, "what it is"), Category: c.oneOf("category", in.Category, pricing.Categories...),
 		Unit: c.text("unit", in.Unit), Active: true,
 	}
 	taken, err := store.All[store.Item](s.Tx, "id", "code = ? COLLATE NOCASE", row.Code)

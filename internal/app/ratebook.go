@@ -76,7 +76,7 @@ func (s *session) loadRows(book *rateBook) error {
 
 func labourRowOf(r store.LabourRate) pricing.LabourRow {
 	row := pricing.LabourRow{
-		ID: r.ID, From: r.EffectiveFrom, Worker: id(r.WorkerID), Trade: id(r.TradeID), CostCode: id(r.CostCodeID),
+		ID: r.ID, From: r.EffectiveFrom, Worker: store.ID(r.WorkerID), Trade: store.ID(r.TradeID), CostCode: store.ID(r.CostCodeID),
 		Method: pricing.Method(r.Method), Overtime: r.OvertimeFactor, Double: r.DoubleFactor,
 	}
 	if row.Method == pricing.OnMarkup {
@@ -151,7 +151,7 @@ func (s *session) terms(w store.Worker) (labour.Terms, error) {
 	if err != nil {
 		return labour.Terms{}, err
 	}
-	terms := labour.Terms{Currency: s.currency, Rules: book.rules, Factors: s.factors(), Exempt: w.Exempt, Components: book.components[id(w.BurdenClassID)]}
+	terms := labour.Terms{Currency: s.currency, Rules: book.rules, Factors: s.factors(), Exempt: w.Exempt, Components: book.components[store.ID(w.BurdenClassID)]}
 	for _, wage := range wages {
 		terms.Wages = append(terms.Wages, labour.Wage{ID: wage.ID, From: wage.EffectiveFrom, Rate: wage.Rate})
 	}

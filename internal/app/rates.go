@@ -191,7 +191,7 @@ func (s *session) build(w store.Worker, trade, class string, on calendar.Date) (
 	if err != nil {
 		return nil, err
 	}
-	row, _, priced := pricing.FindLabour(book.chain(ChargedBy{}), pricing.Work{Worker: w.ID, Trade: id(w.TradeID)}, on)
+	row, _, priced := pricing.FindLabour(book.chain(ChargedBy{}), pricing.Work{Worker: w.ID, Trade: store.ID(w.TradeID)}, on)
 	if priced {
 		b.Charge, b.Margins = &BurdenRow{Name: "Charge"}, &BurdenRow{Name: "Margin"}
 	}
@@ -447,7 +447,7 @@ func (a *App) AddLabourRate(ctx context.Context, actor Actor, in NewLabourRate) 
 func (s *session) addLabourRate(in NewLabourRate) error {
 	c := s.checks()
 	row := store.LabourRate{
-		EffectiveFrom: c.date("effectiveFrom", in.From), WorkerID: ref(in.WorkerID), CostCodeID: ref(in.CostCodeID), Method: c.oneOf("method", in.Method, "hourly", "markup"),
+		EffectiveFrom: c.date("effectiveFrom", in.From), WorkerID: store.Ref(in.WorkerID), CostCodeID: store.Ref(in.CostCodeID), Method: c.oneOf("method", in.Method, "hourly", "markup"),
 		OvertimeFactor: optional(c, "overtimeFactor", in.Overtime, parseFactor), DoubleFactor: optional(c, "doubleFactor", in.Double, parseFactor),
 	}
 	if in.Method == "markup" {
@@ -476,7 +476,7 @@ func (s *session) addLabourRate(in NewLabourRate) error {
 		return err
 	}
 	taken, err := store.All[store.LabourRate](s.Tx, "id", "card_id = ? AND effective_from = ? AND ifnull(worker_id, 0) = ? AND ifnull(trade_id, 0) = ? AND ifnull(cost_code_id, 0) = ?",
-		row.CardID, row.EffectiveFrom, in.WorkerID, id(row.TradeID), in.CostCodeID)
+		row.CardID, row.EffectiveFrom, in.WorkerID, store.ID(row.TradeID), in.CostCodeID)
 	if err != nil {
 		return err
 	}
@@ -487,7 +487,7 @@ func (s *session) addLabourRate(in NewLabourRate) error {
 		return err
 	}
 	step := beginCosting(s)
-	if err := step.Hours("e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", row.EffectiveFrom, in.WorkerID, in.WorkerID, id(row.TradeID), id(row.TradeID)); err != nil {
+	if err := step.Hours("e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", row.EffectiveFrom, in.WorkerID, in.WorkerID, store.ID(row.TradeID), store.ID(row.TradeID)); err != nil {
 		return err
 	}
 	if err := step.Run(); err != nil {
@@ -548,7 +548,7 @@ func (a *App) AddMarkup(ctx context.Context, actor Actor, in NewMarkup) error {
 func (s *session) addMarkup(in NewMarkup) error {
 	c := s.checks()
 	row := store.Markup{
-		EffectiveFrom: c.date("effectiveFrom", in.From), Category: c.oneOf("category", in.Category, costCategories...),
+		EffectiveFrom: c.date("effectiveFrom", in.From), Category: c.oneOf("category", in.Category, pricing.Categories...),
 		OverCost: orZero(c, "overCost", in.OverCost, parseRate), Percent: parsed(c, "percent", in.Percent, markupPercent),
 	}
 	notNegative(c, "overCost", row.OverCost, "a unit cost")

@@ -233,7 +233,7 @@ func (s *session) invoicesReport(sc Scope) ([][]string, error) {
 			return nil, err
 		}
 		rows = append(rows, []string{
-			invoiceNumber(i.Invoice), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.money(i.Subtotal), s.money(i.Tax), s.money(i.Retainage), s.money(i.Total),
+			i.Invoice.NumberText(), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.money(i.Subtotal), s.money(i.Tax), s.money(i.Retainage), s.money(i.Total),
 			s.money(i.DueNow), s.money(i.Paid), s.money(i.DueNow - i.Paid),
 		})
 	}
@@ -241,9 +241,9 @@ func (s *session) invoicesReport(sc Scope) ([][]string, error) {
 }
 
 func (s *session) profitReport(sc Scope) ([][]string, error) {
-	jobs, err := s.figures(sc.Job, period{sc.From, sc.end()})
+	figures, err := s.figures(sc.Job, calendar.Span{From: sc.From, To: sc.end()})
 	var rows [][]string
-	for _, j := range jobs {
+	for _, j := range figures {
 		m := s.jobMoney(j.labour, j.other, j.pending, j.money)
 		rows = append(rows, []string{
 			j.Number, j.CustomerCode, j.Name, j.Basis, j.minutes.Hours(), m.Labour, m.Other, m.Cost, m.Pending, m.Billed, m.Unbilled, m.Earned, m.Profit, m.Margin,

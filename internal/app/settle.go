@@ -38,7 +38,7 @@ func (a *App) PlaceLine(ctx context.Context, actor Actor, lineID int64, to Place
 		if err != nil {
 			return err
 		}
-		if err := s.Exec("UPDATE cost_lines SET job_id = ?, phase_id = ?, cost_code_id = ifnull(?, cost_code_id) WHERE id = ?", to.JobID, ref(to.PhaseID), ref(to.CostCodeID), lineID).Error; err != nil {
+		if err := s.Exec("UPDATE cost_lines SET job_id = ?, phase_id = ?, cost_code_id = ifnull(?, cost_code_id) WHERE id = ?", to.JobID, store.Ref(to.PhaseID), store.Ref(to.CostCodeID), lineID).Error; err != nil {
 			return err
 		}
 		if err := s.Exec("UPDATE cost_documents SET version = version + 1 WHERE id = ?", line.DocumentID).Error; err != nil {

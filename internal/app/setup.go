@@ -9,6 +9,7 @@ import (
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -73,10 +74,10 @@ func (a *App) Choices(ctx context.Context, actor Actor) (Choices, error) {
 	return Read(ctx, a, actor, Capture, func(s *session) (out Choices, err error) {
 		out.Company = CompanyView{
 			Name: s.company.CompanyName, Currency: s.company.Currency, Digits: s.currency.Digits, WeekStart: s.company.WeekStart, Today: s.today().String(),
-			CardID: id(s.company.RateCardID), PurchaseTax: s.company.PurchaseTax, TimeZone: s.company.TimeZone, Version: s.company.Version,
+			CardID: store.ID(s.company.RateCardID), PurchaseTax: s.company.PurchaseTax, TimeZone: s.company.TimeZone, Version: s.company.Version,
 		}
 		if s.company.OvertimeDailyMinutes != nil {
-			out.Company.DailyLimit = shortHours(*s.company.OvertimeDailyMinutes)
+			out.Company.DailyLimit = (*s.company.OvertimeDailyMinutes).Short()
 		}
 		if out.Company.NextJobNumber, err = s.nextJobNumber(); err != nil {
 			return out, err
@@ -128,8 +129,8 @@ func (s *session) recent() (Recent, error) {
 	}
 	for _, p := range places {
 		add(&out.Jobs, p.JobID)
-		add(&out.Phases, id(p.PhaseID))
-		add(&out.CostCodes, id(p.CostCodeID))
+		add(&out.Phases, store.ID(p.PhaseID))
+		add(&out.CostCodes, store.ID(p.CostCodeID))
 	}
 	return out, err
 }
@@ -363,7 +364,7 @@ func (a *App) AddJob(ctx context.Context, actor Actor, in NewJob) (int64, error)
 func (s *session) addJob(in NewJob) (int64, error) {
 	c := s.checks()
 	row := store.Job{
-		Number: c.text("number", in.Number), CustomerID: ref(in.CustomerID), Name: c.needed("name", in.Name, "a name"), Type: c.text("type", in.Type), Status: "live",
+		Number: c.text("number", in.Number), CustomerID: store.Ref(in.CustomerID), Name: c.needed("name", in.Name, "a name"), Type: c.text("type", in.Type), Status: "live",
 		Basis: c.oneOf("basis", in.Basis, "tm", "fixed", "none"), Contract: optional(c, "contract", in.Contract, s.parseAmount),
 		Retainage: orZero(c, "retainage", in.Retainage, parsePercent), Site: c.text("site", in.Site), Start: optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
 	}
@@ -411,7 +412,7 @@ func (s *session) checkJob(c *checks, row *store.Job) error {
 
 func (s *session) createJob(row store.Job, in NewJob) (int64, error) {
 	var err error
-	row.NumberOrder = sortKey(row.Number)
+	row.NumberOrder = words.SortKey(row.Number)
 	if row.RateCardID, err = s.named("rate_cards", in.Card); err != nil {
 		return 0, err
 	}

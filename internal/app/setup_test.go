@@ -16,7 +16,7 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 	job := app.NewJob{Name: "Quay", Basis: "none"}
 	rate := app.NewLabourRate{From: "2026-05-01", Method: "hourly", Value: "80"}
 	burden := app.NewBurden{Class: "Field", Name: "Health", From: "2026-05-01", Basis: "hour", Value: "5"}
-	book := app.NewBook{Currency: "usd", WeekStart: "someday", OvertimeDaily: "25:00", OvertimeWeekly: "169", OvertimeFactor: "0.9", DoubleFactor: "two", NextInvoiceNumber: "0", NextJobNumber: "1.5", Password: "short"}
+	opening := app.NewBook{Currency: "usd", WeekStart: "someday", OvertimeDaily: "25:00", OvertimeWeekly: "169", OvertimeFactor: "0.9", DoubleFactor: "two", NextInvoiceNumber: "0", NextJobNumber: "1.5", Password: "short"}
 	letIn := func(in app.NewUser) func() error {
 		return func() error { _, err := c.AddUser(ctx, c.owner, in); return err }
 	}
@@ -74,13 +74,13 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 		{letIn(app.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: app.Worker}), "workerId", "whose hours do they clock"},
 		{letIn(app.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: app.Manager, Crew: "Pile"}), "crew", "only a foreman"},
 		{letIn(app.NewUser{Name: "Eve", SignIn: "ADA", Password: "long enough words", Role: app.Manager}), "signIn", "signs in with this already"},
-		{func() error { _, err := opened(t, book); return err }, "companyName", "is needed"},
-		{func() error { _, err := opened(t, book); return err }, "currency", "not a currency code"},
-		{func() error { _, err := opened(t, book); return err }, "weekStart", "is not one of"},
-		{func() error { _, err := opened(t, book); return err }, "overtimeWeekly", "between 0 and 168"},
-		{func() error { _, err := opened(t, book); return err }, "overtimeFactor", "can't pay less than the hour itself"},
-		{func() error { _, err := opened(t, book); return err }, "nextInvoiceNumber", "whole number above 0"},
-		{func() error { _, err := opened(t, book); return err }, "password", "of at least 12"},
+		{func() error { _, err := opened(t, opening); return err }, "companyName", "is needed"},
+		{func() error { _, err := opened(t, opening); return err }, "currency", "not a currency code"},
+		{func() error { _, err := opened(t, opening); return err }, "weekStart", "is not one of"},
+		{func() error { _, err := opened(t, opening); return err }, "overtimeWeekly", "between 0 and 168"},
+		{func() error { _, err := opened(t, opening); return err }, "overtimeFactor", "can't pay less than the hour itself"},
+		{func() error { _, err := opened(t, opening); return err }, "nextInvoiceNumber", "whole number above 0"},
+		{func() error { _, err := opened(t, opening); return err }, "password", "of at least 12"},
 	} {
 		refusal(t, bad.do(), app.KindInvalid, bad.path, bad.sentence)
 	}

@@ -7,6 +7,7 @@ import (
 	"maps"
 
 	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/landing"
 	"jarvo/internal/core/money"
@@ -101,7 +102,7 @@ func (a *App) InvoiceWorkings(ctx context.Context, actor Actor, invoiceID int64)
 		if err != nil {
 			return out, err
 		}
-		out = Tape{Title: cmp.Or(invoiceNumber(invoice), "This draft"), About: []string{invoice.CustomerName, invoice.Title}, Roots: []workings.Step{workings.Show{Currency: s.currency}.OfInvoice(of)}}
+		out = Tape{Title: cmp.Or(invoice.NumberText(), "This draft"), About: []string{invoice.CustomerName, invoice.Title}, Roots: []workings.Step{workings.Show{Currency: s.currency}.OfInvoice(of)}}
 		out.History, err = s.history("invoice", invoiceID)
 		return out, err
 	})
@@ -138,7 +139,7 @@ func (s *session) invoiceParts(invoice store.Invoice) (workings.Invoice, error) 
 		b := bySource[src.SourceID]
 		work := workings.Work{Text: src.Date.String() + " " + src.Text, From: workings.Record{Kind: "cost_line", ID: src.CostLineID, Text: src.Text}, Charge: b.Charge, Amount: b.Amount}
 		if src.EntryID != 0 {
-			work.Text += ", " + shortHours(src.Minutes) + " h"
+			work.Text += ", " + src.Minutes.Short() + " h"
 			work.From = workings.Record{Kind: "time_entry", ID: src.EntryID, Text: src.Text}
 		}
 		line := &of.Lines[at[b.InvoiceLineID]]
@@ -172,7 +173,7 @@ func (a *App) JobWorkings(ctx context.Context, actor Actor, number string) (Tape
 		if err != nil {
 			return out, err
 		}
-		figures, err := s.figures(job.ID, always)
+		figures, err := s.figures(job.ID, calendar.Always)
 		if err != nil {
 			return out, err
 		}
@@ -245,7 +246,7 @@ func (a *App) InvoiceBackup(ctx context.Context, actor Actor, invoiceID int64) (
 		for _, src := range sources {
 			b := Backup{Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode), Amount: s.money(src.Amount)}
 			if src.EntryID != 0 {
-				b.What += ", " + shortHours(src.Minutes) + " h"
+				b.What += ", " + src.Minutes.Short() + " h"
 				b.Charge = show.OfCharge(s.factors(), hours[src.EntryID])
 			} else {
 				b.Charge = show.OfLine(goods[src.CostLineID]).Charge

@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"strings"
 
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -159,14 +158,14 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 	if q.Crew != "" {
 		where, args = " AND w.crew = ?", append(args, q.Crew)
 	}
-	scope := Scope{From: week, To: week + 6, Crew: s.actor.Crew}
+	sc := Scope{From: week, To: week + 6, Crew: s.actor.Crew}
 	if q.Job != "" {
 		job, err := s.jobByNumber(q.Job)
 		if err != nil {
 			return sheet, err
 		}
 		where, args = where+" AND e.job_id = ?", append(args, job.ID)
-		scope.Job = job.ID
+		sc.Job = job.ID
 	}
 	days, err := store.Query[workerSum](s.Tx, workerSums+where+" GROUP BY e.worker_id, e.date", args...)
 	if err != nil {
@@ -194,7 +193,7 @@ func (s *session) sheet(q SheetQuery) (Sheet, error) {
 			return sheet, err
 		}
 	}
-	sums, err := s.footingSums(scope)
+	sums, err := s.footingSums(sc)
 	if err != nil {
 		return sheet, err
 	}
@@ -223,7 +222,7 @@ func (s *session) lineKey(e sheetEntry) string {
 	case e.Rate != nil:
 		rate = "own"
 	}
-	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%s", e.WorkerID, e.JobID, id(e.PhaseID), id(e.CostCodeID), e.Billable, e.PayClass, rate)
+	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%s", e.WorkerID, e.JobID, store.ID(e.PhaseID), store.ID(e.CostCodeID), e.Billable, e.PayClass, rate)
 }
 
 // lineSums are the totals of a sheet line while it is filled.
@@ -258,7 +257,7 @@ func (s *session) fillSheet(sheet *Sheet, week calendar.Date, entries []sheetEnt
 	}
 	for i := range sheet.Lines {
 		line, sum := &sheet.Lines[i], sums[i]
-		line.Hours, line.Overtime = shortHours(sum.minutes), shortHours(sum.overtime)
+		line.Hours, line.Overtime = sum.minutes.Short(), sum.overtime.Short()
 		line.Locked = !slices.ContainsFunc(line.Cells, func(c Cell) bool { return c.Entries > 0 && c.Locked == "" })
 		line.NoWage, line.NoRate = sum.noCost, sum.noCharge && !line.CostOnly
 		if s.actor.Can(SeeMoney) {
@@ -278,9 +277,9 @@ func (s *session) totalSheet(sheet *Sheet, week calendar.Date, sums []workerSum)
 		sheet.Drafts += w.Drafts
 	}
 	for _, m := range days {
-		sheet.DayHours = append(sheet.DayHours, shortHours(m))
+		sheet.DayHours = append(sheet.DayHours, m.Short())
 	}
-	sheet.Hours, sheet.Overtime = shortHours(total.Minutes), shortHours(total.Overtime)
+	sheet.Hours, sheet.Overtime = total.Minutes.Short(), total.Overtime.Short()
 	if s.actor.Can(SeeMoney) {
 		sheet.Cost, sheet.Charge = s.money(total.Cost), s.money(total.Charge)
 	}
@@ -326,12 +325,12 @@ func (s *session) fillCell(cell *Cell, e sheetEntry) {
 	if cell.Entries > 1 {
 		had, _ := worktime.Read(cell.Hours)
 		over, _ := worktime.Read(cell.Overtime)
-		cell.Hours, cell.Overtime, cell.Text, cell.Cost, cell.Charge = shortHours(had.Minutes+e.Minutes), shortHours(over.Minutes+e.OvertimeMinutes), "", "", ""
+		cell.Hours, cell.Overtime, cell.Text, cell.Cost, cell.Charge = (had.Minutes + e.Minutes).Short(), (over.Minutes + e.OvertimeMinutes).Short(), "", "", ""
 		cell.Locked = "there are several entries on this day; change them one by one in the list"
 		return
 	}
 	cell.EntryID, cell.Version, cell.Status = e.ID, e.Version, e.Status
-	cell.Hours, cell.Overtime = shortHours(e.Minutes), shortHours(e.OvertimeMinutes)
+	cell.Hours, cell.Overtime = e.Minutes.Short(), e.OvertimeMinutes.Short()
 	cell.Text, cell.Reading, cell.Note = readingOf(e.TimeEntry).Text(), readingOf(e.TimeEntry).String(), e.Note
 	cell.Locked = lockReason(e.TimeEntry, e.InvoiceText)
 	if s.actor.Can(SeeMoney) {
@@ -361,17 +360,9 @@ func lockReason(e store.TimeEntry, invoice string) string {
 	}
 }
 
-// shortHours writes hours for the grid: 10, 8.5, 7.75; blank for none.
-func shortHours(m money.Minutes) string {
-	if m == 0 {
-		return ""
-	}
-	return strings.TrimSuffix(strings.TrimRight(m.Hours(), "0"), ".")
-}
-
 // markHoles marks the holes of each worker, on the first of their lines.
 func (s *session) markHoles(sheet *Sheet, week calendar.Date) error {
-	holes, err := s.holes(crewSpan{from: week, to: week + 6})
+	open, err := s.holes(crewSpan{From: week, To: week + 6})
 	if err != nil {
 		return err
 	}
@@ -383,7 +374,7 @@ func (s *session) markHoles(sheet *Sheet, week calendar.Date) error {
 		}
 		marked[line.Worker.ID] = true
 		for i := range line.Cells {
-			line.Cells[i].Hole = holes[dayOf{line.Worker.ID, week + calendar.Date(i)}]
+			line.Cells[i].Hole = open[dayOf{line.Worker.ID, week + calendar.Date(i)}]
 		}
 	}
 	return nil

@@ -104,7 +104,7 @@ func (s *session) entryRow(e sheetEntry) EntryRow {
 	line := s.newLine("", e, nil)
 	row := EntryRow{
 		ID: e.ID, Version: e.Version, Date: e.Date.String(), Worker: line.Worker, Job: line.Job, Phase: line.Phase, CostCode: line.CostCode, Billable: e.Billable,
-		PayClass: line.PayClass, Rate: line.Rate, OwnRate: line.OwnRate, Text: readingOf(e.TimeEntry).Text(), Hours: shortHours(e.Minutes), Overtime: shortHours(e.OvertimeMinutes), Note: e.Note,
+		PayClass: line.PayClass, Rate: line.Rate, OwnRate: line.OwnRate, Text: readingOf(e.TimeEntry).Text(), Hours: e.Minutes.Short(), Overtime: e.OvertimeMinutes.Short(), Note: e.Note,
 		CostOnly: !e.Billable || e.Basis != "tm", Trail: trail(stageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid), e.Billable, e.InvoiceText), Locked: lockReason(e.TimeEntry, e.InvoiceText),
 	}
 	if e.Start != nil {

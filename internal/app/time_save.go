@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
 )
@@ -328,8 +329,8 @@ func (c *cellSaver) fill(path string, edit CellEdit, e *store.TimeEntry) error {
 			notNegative(c.checks, path+"rate", *e.Rate, "a rate")
 		}
 	}
-	moved := e.JobID == 0 || e.JobID != edit.JobID || id(e.PhaseID) != edit.PhaseID || id(e.CostCodeID) != edit.CostCodeID
-	e.JobID, e.PhaseID, e.CostCodeID = edit.JobID, ref(edit.PhaseID), ref(edit.CostCodeID)
+	moved := e.JobID == 0 || e.JobID != edit.JobID || store.ID(e.PhaseID) != edit.PhaseID || store.ID(e.CostCodeID) != edit.CostCodeID
+	e.JobID, e.PhaseID, e.CostCodeID = edit.JobID, store.Ref(edit.PhaseID), store.Ref(edit.CostCodeID)
 	if !moved || c.atClock {
 		return nil
 	}
@@ -451,11 +452,9 @@ func (c *cellSaver) notStale(err error) error {
 
 // sameEntry says that an edit leaves an entry as it is: a retry, or two people who typed the same.
 func sameEntry(a, b store.TimeEntry) bool {
-	return a.Minutes == b.Minutes && a.BreakMinutes == b.BreakMinutes && same(a.Start, b.Start) && same(a.Finish, b.Finish) && a.Billable == b.Billable && a.PayClass == b.PayClass &&
-		same(a.Rate, b.Rate) && a.Note == b.Note && a.JobID == b.JobID && same(a.PhaseID, b.PhaseID) && same(a.CostCodeID, b.CostCodeID)
+	return a.Minutes == b.Minutes && a.BreakMinutes == b.BreakMinutes && store.Same(a.Start, b.Start) && store.Same(a.Finish, b.Finish) && a.Billable == b.Billable && a.PayClass == b.PayClass &&
+		store.Same(a.Rate, b.Rate) && a.Note == b.Note && a.JobID == b.JobID && store.Same(a.PhaseID, b.PhaseID) && store.Same(a.CostCodeID, b.CostCodeID)
 }
-
-func same[T comparable](a, b *T) bool { return a == b || a != nil && b != nil && *a == *b }
 
 // HandIn submits all drafts of a crew's week for approval. Hours that are dated after today it asks about, unless ahead says that they
 // are meant.
@@ -495,7 +494,7 @@ func (s *session) handInEntries(ahead bool, query string, args ...any) error {
 		}
 	}
 	if late > 0 && !ahead {
-		return invalid("ahead", "%s dated after today, up to %s; hand them in all the same?", countedAre(late, "entry"), last.Time().Format("Monday 2 January"))
+		return invalid("ahead", "%s dated after today, up to %s; hand them in all the same?", words.CountedAre(late, "entry"), last.Time().Format("Monday 2 January"))
 	}
 	return s.setEntryStatus(ids, "submitted", "handed in", "")
 }
@@ -538,9 +537,9 @@ func (a *App) ReadCell(ctx context.Context, actor Actor, workerID int64, date, t
 		if err := c.err(); err != nil {
 			return out, err
 		}
-		out = CellReading{Hours: shortHours(probe.Minutes), Reading: readingOf(probe).String()}
+		out = CellReading{Hours: probe.Minutes.Short(), Reading: readingOf(probe).String()}
 		over, err := s.premium(probe)
-		out.Overtime = shortHours(over)
+		out.Overtime = over.Short()
 		return out, err
 	})
 }

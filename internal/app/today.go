@@ -80,7 +80,7 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date, job int64) error
 	if err != nil {
 		return err
 	}
-	holes, err := s.holes(crewSpan{from: week, to: week + 6})
+	open, err := s.holes(crewSpan{From: week, To: week + 6})
 	if err != nil {
 		return err
 	}
@@ -103,7 +103,7 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date, job int64) error
 			workers[r.WorkerID] = tooth
 			for d := range crew.Days {
 				minutes := -1
-				if job == 0 && holes[dayOf{r.WorkerID, week + calendar.Date(d)}] {
+				if job == 0 && open[dayOf{r.WorkerID, week + calendar.Date(d)}] {
 					minutes = 0 // who is not on a job may be on another
 				}
 				crew.Days[d].Workers = append(crew.Days[d].Workers, minutes)
@@ -122,7 +122,7 @@ func (s *session) crewWeek(out *TodaySheet, week calendar.Date, job int64) error
 	for crew, at := range crews {
 		var sum money.Minutes
 		for d, m := range sums[crew] {
-			out.Week[at].Days[d].Hours = shortHours(m)
+			out.Week[at].Days[d].Hours = m.Short()
 			sum += m
 		}
 		out.Week[at].Hours = sum.Hours()

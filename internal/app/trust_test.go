@@ -172,13 +172,13 @@ func TestTheIDOfADeletedEntryIsNeverGivenAgain(t *testing.T) {
 	sheet, err = c.save(c.edit("6"))
 	require.NoError(t, err)
 	assert.Greater(t, sheet.Lines[0].Cells[0].EntryID, gone.EntryID)
-	history, err := c.EntryHistory(ctx, c.owner, gone.EntryID)
+	lines, err := c.EntryHistory(ctx, c.owner, gone.EntryID)
 	require.NoError(t, err)
-	require.Len(t, history, 2)
-	assert.Equal(t, []string{"captured", "took away"}, []string{history[0].Action, history[1].Action})
-	history, err = c.EntryHistory(ctx, c.owner, sheet.Lines[0].Cells[0].EntryID)
+	require.Len(t, lines, 2)
+	assert.Equal(t, []string{"captured", "took away"}, []string{lines[0].Action, lines[1].Action})
+	lines, err = c.EntryHistory(ctx, c.owner, sheet.Lines[0].Cells[0].EntryID)
 	require.NoError(t, err)
-	assert.Len(t, history, 1)
+	assert.Len(t, lines, 1)
 }
 
 func TestDraftsAreInSightWhateverWhenSays(t *testing.T) {

@@ -87,5 +87,5 @@ func TestWhatCantBeBroughtUpToDateStaysAsItWas(t *testing.T) {
 	s, err := store.Open(ctx, file)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	assertVerified(t, app.New(s, clock))
+	assertVerified(t, app.New(s, noon))
 }

@@ -21,14 +21,14 @@ import (
 var ctx = context.Background()
 
 // clock is the moment at which every test runs.
-func clock() time.Time { return time.Date(2026, time.November, 23, 8, 0, 0, 0, time.UTC) }
+func noon() time.Time { return time.Date(2026, time.November, 23, 8, 0, 0, 0, time.UTC) }
 
 func newBook(t testing.TB) *app.App {
 	t.Helper()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	return app.New(s, clock)
+	return app.New(s, noon)
 }
 
 func importBundle(t testing.TB, a *app.App, folder string) {

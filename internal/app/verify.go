@@ -155,7 +155,7 @@ func (v *verifier) invoices() error {
 		if err := v.Stopped(); err != nil {
 			return err
 		}
-		what := "invoice " + invoiceNumber(i)
+		what := "invoice " + i.NumberText()
 		if i.Number == nil {
 			what = fmt.Sprintf("draft %d", i.ID)
 		} else {

@@ -56,7 +56,7 @@ func TestVerifyFindsWhatWasTamperedWith(t *testing.T) {
 		file := filepath.Join(t.TempDir(), "jarvo.db")
 		s, err := store.Open(ctx, file)
 		require.NoError(t, err)
-		a := app.New(s, clock)
+		a := app.New(s, noon)
 		importBundle(t, a, folder)
 		half := specimen.Begin + calendar.Date(15)
 		_, err = a.BillRun(ctx, app.Console, half, half, "", true)

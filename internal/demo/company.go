@@ -13,7 +13,7 @@ type person struct {
 	name, trade, crew, wage string
 }
 
-var people = []person{
+var demoPeople = []person{
 	{"Aldo Renn", "pile foreman", "Pile crew", "41.50"},
 	{"Bess Tarrow", "crane operator", "Pile crew", "43.80"},
 	{"Cato Brandl", "pile driver", "Pile crew", "34.20"},
@@ -54,7 +54,7 @@ var costCodes = [][2]string{
 
 type customer struct{ name, address, terms string }
 
-var customers = []customer{
+var demoCustomers = []customer{
 	{"Gannet Point Ferries", "Works office, 1 Landing Road\nGannet Point", "30"},
 	{"Port of Sable Bar", "Harbour House\nSable Bar", "30"},
 	{"Saltmarsh Road Owners", "c/o 9 Saltmarsh Road", "14"},
@@ -78,7 +78,7 @@ type job struct {
 	weight       int // how often its crew is there
 }
 
-var jobs = []job{
+var demoJobs = []job{
 	{"1176", "Old Pilot Steps", 1, "fixed", "128000", "", "finished", "", nil, 0},
 	{"1177", "Harbour ladder survey", 1, "tm", "", "", "closed", "", nil, 0},
 	{"1178", "Net loft piles", 3, "tm", "", "", "closed", "", nil, 0},
@@ -125,7 +125,7 @@ type rate struct {
 }
 
 // rates are what the company charges its own for: plant and miles.
-var rates = []rate{
+var demoRates = []rate{
 	{"BARGE", "Barge Mudlark", "equipment", "day", "1150", "1420"},
 	{"CRANE-60", "Crawler crane, 60 t", "equipment", "h", "96", "125"},
 	{"MILE", "Miles, own car or van", "mileage", "mi", "0.67", ""},

@@ -88,7 +88,7 @@ func (f *filler) setRates() error {
 			return err
 		}
 	}
-	for _, p := range people {
+	for _, p := range demoPeople {
 		if price := hourly[p.trade]; price != "" {
 			if err := f.AddLabourRate(f.ctx, f.owner, app.NewLabourRate{From: f.longAgo(), Trade: p.trade, Method: "hourly", Value: price}); err != nil && p.trade != "pile driver" && p.trade != "carpenter" {
 				return err
@@ -114,7 +114,7 @@ func (f *filler) setRates() error {
 }
 
 func (f *filler) hire() error {
-	for _, p := range people {
+	for _, p := range demoPeople {
 		made, err := f.AddWorker(f.ctx, f.owner, app.NewWorker{Name: p.name, Trade: p.trade, Crew: p.crew, BurdenClass: "Field marine", Wage: p.wage, WageFrom: f.longAgo()})
 		if err != nil {
 			return err
@@ -126,15 +126,15 @@ func (f *filler) hire() error {
 }
 
 func (f *filler) openJobs() error {
-	ids := make([]int64, len(customers))
-	for i, c := range customers {
+	ids := make([]int64, len(demoCustomers))
+	for i, c := range demoCustomers {
 		made, err := f.AddCustomer(f.ctx, f.owner, app.NewCustomer{Name: c.name, Address: c.address, TermsDays: c.terms})
 		if err != nil {
 			return err
 		}
 		ids[i] = made
 	}
-	for _, j := range jobs {
+	for _, j := range demoJobs {
 		in := app.NewJob{Number: j.number, Name: j.name, Basis: j.basis, Contract: j.contract, Retainage: j.retainage, Status: j.status, NeedsCode: j.number == "1195", Start: (f.monday - 7*weeks).String()}
 		if j.customer >= 0 {
 			in.CustomerID = ids[j.customer]
@@ -156,7 +156,7 @@ func (f *filler) openJobs() error {
 
 // listPrices puts what is bought and used again and again on the price list; a mile costs more since two weeks.
 func (f *filler) listPrices() error {
-	list := slices.Clone(rates)
+	list := slices.Clone(demoRates)
 	for _, g := range goods {
 		if g.code != "" {
 			list = append(list, rate{g.code, g.description, g.category, g.unit, fmt.Sprintf("%d.%02d", g.cost/100, g.cost%100), ""})
@@ -223,9 +223,9 @@ func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 		length := []string{"8", "8", "9", "10", "7-3:30/30", "6:30-5/30"}[f.rand.IntN(6)]
 		place := f.codes[code]
 		if week == 1 && day == 4 && crew == "Deck crew" { // a loose end: the job asks for a code
-			j, place = jobs[slices.IndexFunc(jobs, func(j job) bool { return j.number == "1195" })], 0
+			j, place = demoJobs[slices.IndexFunc(demoJobs, func(j job) bool { return j.number == "1195" })], 0
 		}
-		for _, p := range people {
+		for _, p := range demoPeople {
 			if p.crew != crew || week == 0 && day == 2 && p.name == "Fitz Harrow" || week == 1 && day == 2 && p.name == "June Kettle" {
 				continue // a hole
 			}
@@ -274,7 +274,7 @@ func (f *filler) approve(from, to calendar.Date) error {
 	return f.ApproveWork(f.ctx, f.manager, d)
 }
 
-func (f *filler) paper(on calendar.Date, approve bool) error {
+func (f *filler) paper(on calendar.Date, approved bool) error {
 	if on > f.today {
 		return nil
 	}
@@ -293,12 +293,12 @@ func (f *filler) paper(on calendar.Date, approve bool) error {
 	if first.category == "material" {
 		document.Freight = fmt.Sprintf("%d.00", 40+f.rand.IntN(400))
 	}
-	return f.enter(document, approve)
+	return f.enter(document, approved)
 }
 
 func (f *filler) billedJob() string {
 	var open []string
-	for _, j := range jobs {
+	for _, j := range demoJobs {
 		if j.status == "live" && j.weight > 0 && j.crew != "Dive crew" {
 			open = append(open, j.number)
 		}
@@ -306,7 +306,7 @@ func (f *filler) billedJob() string {
 	return open[f.rand.IntN(len(open))]
 }
 
-func (f *filler) enter(document app.Document, approve bool) error {
+func (f *filler) enter(document app.Document, approved bool) error {
 	for i, l := range document.Lines {
 		document.Lines[i].ItemID = f.items[l.Description]
 	}
@@ -324,7 +324,7 @@ func (f *filler) enter(document app.Document, approve bool) error {
 		}
 	}
 	handed, err := f.HandInDocument(f.ctx, f.owner, saved.ID, saved.Version)
-	if err != nil || !approve {
+	if err != nil || !approved {
 		return err
 	}
 	return f.ApproveWork(f.ctx, f.manager, app.Decision{Documents: []app.Seen{{ID: handed.ID, Version: handed.Version}}})
@@ -340,13 +340,13 @@ func initials(name string) string {
 	return string(letters)
 }
 
-// claims are what people laid out: one is paid back, one is owed, and one waits for approval.
+// claims are what demoPeople laid out: one is paid back, one is owed, and one waits for approval.
 func (f *filler) claims() error {
-	laidOut := func(weeks int, kind, worker, supplier, number, what, quantity, unit, each string, approve bool) error {
+	laidOut := func(weeks int, kind, worker, supplier, number, what, quantity, unit, each string, approved bool) error {
 		return f.enter(app.Document{
 			Kind: kind, WorkerID: f.workers[worker], Supplier: supplier, Number: number, Date: min(f.today, f.monday-calendar.Date(7*weeks)+2).String(),
 			Lines: []app.Line{{Category: cmp.Or(map[string]string{"mileage": "mileage"}[kind], "expense"), Description: what, Quantity: quantity, Unit: unit, UnitCost: each, JobID: f.jobs["1187"], Billable: true}},
-		}, approve)
+		}, approved)
 	}
 	err := errors.Join(
 		laidOut(5, "claim", "Aldo Renn", "Gannet Point Ferries", "", "Ferry tickets, crew van", "4", "ea", "18.50", true),

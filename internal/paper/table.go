@@ -82,7 +82,7 @@ const (
 // ReportXLSX writes a workbook of one sheet: a head that stays in sight, with filters; figures as numbers, dates as dates, everything else as
 // text, which no spreadsheet runs; and under it the sums of what is shown.
 func ReportXLSX(w io.Writer, r app.Report) (err error) {
-	b := &book{report: r, file: excelize.NewFile(), styles: map[string]int{}}
+	b := &workbook{report: r, file: excelize.NewFile(), styles: map[string]int{}}
 	defer func() { err = errors.Join(err, b.file.Close()) }()
 	if err := errors.Join(b.file.SetSheetName("Sheet1", sheetName), b.file.SetDocProps(&excelize.DocProperties{Creator: "Jarvo", LastModifiedBy: "Jarvo", Title: r.Name}),
 		b.file.SetAppProps(&excelize.AppProperties{Application: "Jarvo"})); err != nil {
@@ -100,8 +100,8 @@ func ReportXLSX(w io.Writer, r app.Report) (err error) {
 	return err
 }
 
-// book is a workbook under way, row by row.
-type book struct {
+// workbook is a workbook under way, row by row.
+type workbook struct {
 	report app.Report
 	file   *excelize.File
 	rows   *excelize.StreamWriter
@@ -109,7 +109,7 @@ type book struct {
 }
 
 // columns are as wide as what is in them, and the head stays in sight.
-func (b *book) columns() error {
+func (b *workbook) columns() error {
 	for i, name := range b.report.Columns {
 		width := utf8.RuneCountInString(name)
 		for _, row := range b.report.Rows[:min(len(b.report.Rows), mostMeasure)] {
@@ -122,7 +122,7 @@ func (b *book) columns() error {
 	return b.rows.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"})
 }
 
-func (b *book) head() error {
+func (b *workbook) head() error {
 	bold, err := b.file.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
 	if err != nil {
 		return err
@@ -134,7 +134,7 @@ func (b *book) head() error {
 	return b.rows.SetRow("A1", cells)
 }
 
-func (b *book) records() error {
+func (b *workbook) records() error {
 	for n, row := range b.report.Rows {
 		cells := make([]any, len(row))
 		for i, text := range row {
@@ -159,7 +159,7 @@ func (b *book) records() error {
 }
 
 // sums adds columns up under the table, of the rows that a filter leaves.
-func (b *book) sums() error {
+func (b *workbook) sums() error {
 	if len(b.report.Rows) == 0 {
 		return nil
 	}
@@ -188,7 +188,7 @@ func (b *book) sums() error {
 }
 
 // cell is a text as what it is: a number with the decimals that it is written with, a date, or a text.
-func (b *book) cell(column int, text string, bold bool) (any, error) {
+func (b *workbook) cell(column int, text string, bold bool) (any, error) {
 	switch {
 	case text == "":
 		return nil, nil
@@ -218,7 +218,7 @@ func (b *book) cell(column int, text string, bold bool) (any, error) {
 	return excelize.Cell{StyleID: style, Value: number}, nil
 }
 
-func (b *book) style(format string, bold bool) (int, error) {
+func (b *workbook) style(format string, bold bool) (int, error) {
 	key := fmt.Sprint(format, bold)
 	if style, made := b.styles[key]; made {
 		return style, nil

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"fmt"
+
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/worktime"
@@ -405,6 +407,14 @@ type Invoice struct {
 	IssuedAt        *int64
 	Seal            string // a hash of the head as it was issued
 	Version         int64
+}
+
+// NumberText is the number of an invoice with its prefix, blank for a draft.
+func (i Invoice) NumberText() string {
+	if i.Number == nil {
+		return ""
+	}
+	return fmt.Sprintf("%s%d", i.Prefix, *i.Number)
 }
 
 // InvoiceLine is one line that the customer sees.

@@ -74,3 +74,9 @@ func Latest[R Dated](rows []R, on Date) (R, bool) {
 	}
 	return best, found
 }
+
+// Span is the dates from one to another, both of them in it.
+type Span struct{ From, To Date }
+
+// Always is every date that work can be booked on.
+var Always = Span{On(1900, 1, 1), On(2199, 12, 31)}

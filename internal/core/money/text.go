@@ -120,3 +120,11 @@ func (m Minutes) Hours() string {
 	}
 	return fixed(n, 2, 2)
 }
+
+// Short writes hours for the grid: 10, 8.5, 7.75; blank for none.
+func (m Minutes) Short() string {
+	if m == 0 {
+		return ""
+	}
+	return strings.TrimSuffix(strings.TrimRight(m.Hours(), "0"), ".")
+}

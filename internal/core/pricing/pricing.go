@@ -175,3 +175,6 @@ func (l Line) Charge(cur money.Currency, card money.Percent) (money.Amount, erro
 		return card.On(l.Landed)
 	}
 }
+
+// Categories are those of cost lines, in the order in which they are shown.
+var Categories = []string{"material", "equipment", "subcontract", "expense", "mileage"}

@@ -1,0 +1,45 @@
+// Package words writes numbers and texts into sentences.
+package words
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Counted writes a number of things: "1 line", "3 lines".
+func Counted(n int64, thing string) string {
+	if n == 1 {
+		return "1 " + thing
+	}
+	if many, ok := strings.CutSuffix(thing, "ry"); ok {
+		thing = many + "rie" // an entry, two entries
+	}
+	return fmt.Sprintf("%d %ss", n, thing)
+}
+
+// CountedAre writes a number of things with their verb: "1 line is", "3 lines are".
+func CountedAre(n int64, thing string) string {
+	if n == 1 {
+		return Counted(n, thing) + " is"
+	}
+	return Counted(n, thing) + " are"
+}
+
+// Shortened is a text of at most 60 characters, for a sentence.
+func Shortened(s string) string {
+	const most = 60
+	if runes := []rune(s); len(runes) > most {
+		return string(runes[:most]) + "…"
+	}
+	return s
+}
+
+// SortKey puts job and line numbers in order: whole numbers as numbers and before all others, everything else by code point
+// (calculation.md section 1).
+func SortKey(s string) string {
+	if s == "" || strings.Trim(s, "0123456789") != "" {
+		return "1" + s
+	}
+	digits := strings.TrimLeft(s, "0")
+	return "0" + string(rune('A'+len(digits))) + digits + "/" + s
+}
