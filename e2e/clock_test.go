@@ -7,7 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/e2e/browser"
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/demo"
 )
 
@@ -41,7 +42,7 @@ func TestAWorkerClocksOnAPhone(t *testing.T) {
 	u.sees("7:00 to 16:00, less 30 min, 8.5 h")
 	u.must(u.Press("Hand in my week"))
 	u.sees("Nothing to hand in")
-	sheet, err := running.App.TimeSheet(ctx, app.Console, app.SheetQuery{Week: "2026-11-23", Crew: "Pile crew"})
+	sheet, err := timesheet.Week(ctx, running.Book, book.Console, timesheet.SheetQuery{Week: "2026-11-23", Crew: "Pile crew"})
 	require.NoError(t, err)
 	for _, line := range sheet.Lines {
 		for _, c := range line.Cells {

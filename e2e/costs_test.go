@@ -9,7 +9,10 @@ import (
 
 	"github.com/chromedp/chromedp"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/payback"
 	"jarvo/internal/demo"
 )
 
@@ -54,12 +57,12 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u.sees("Dina Oake", "21.45")
 	u.must(u.Until(`[...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(b => b.innerText.includes('Dina')).querySelector('button').disabled`))
 
-	owed, err := u.book.App.Owed(ctx, app.Console)
+	owed, err := payback.List(ctx, u.book.Book, book.Console)
 	u.must(err)
-	at := slices.IndexFunc(owed.People, func(p app.OwedTo) bool { return p.Worker == "Dina Oake" })
-	paper, err := u.book.App.Document(ctx, app.Console, owed.People[at].Papers[0].ID)
+	at := slices.IndexFunc(owed.People, func(p payback.OwedTo) bool { return p.Worker == "Dina Oake" })
+	paper, err := costs.Get(ctx, u.book.Book, book.Console, owed.People[at].Papers[0].ID)
 	u.must(err)
-	u.must(u.book.App.ApproveWork(ctx, app.Console, app.Decision{Documents: []app.Seen{{ID: paper.ID, Version: paper.Version}}}))
+	u.must(approve.Approve(ctx, u.book.Book, book.Console, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}}))
 	u.must(u.Until(`(() => { const b = [...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(b => b.innerText.includes('Dina'))?.querySelector('button'); return b && !b.disabled && (b.click(), true) })()`))
 	u.sees("Dina Oake has been paid back")
 	u.must(u.Until(`document.querySelector('[aria-label="Paid back"]').innerText.includes('Dina Oake')`))

@@ -12,7 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/e2e/browser"
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/demo"
 )
 
@@ -122,7 +123,7 @@ func TestACrewOfSixFromNothing(t *testing.T) {
 	k.sees("Handed in")
 	assert.Less(t, k.strokes, 200)
 	t.Logf("%d strokes", k.strokes)
-	sheet, err := k.book.App.TimeSheet(ctx, app.Console, app.SheetQuery{Week: "2026-11-30", Crew: "Pile crew"})
+	sheet, err := timesheet.Week(ctx, k.book.Book, book.Console, timesheet.SheetQuery{Week: "2026-11-30", Crew: "Pile crew"})
 	require.NoError(t, err)
 	assert.Equal(t, "7:00-17:30/0:30", sheet.Lines[3].Cells[2].Text, "what was filled in keeps its clock times")
 }
@@ -195,7 +196,7 @@ func TestTwoWindowsNeverOverwriteEachOther(t *testing.T) {
 	second.stands(0, 0, "7") // it is told
 
 	second.must(second.Click(cell(0, 0)), second.Keys("9.5"))
-	_, err = u.book.App.SaveCells(ctx, app.Console, app.SheetQuery{Week: "2026-11-16"}, stolen(t, u.book.App, "6.5"))
+	_, err = timesheet.SaveCells(ctx, u.book.Book, book.Console, timesheet.SheetQuery{Week: "2026-11-16"}, stolen(t, u.book.Book, "6.5"))
 	require.NoError(t, err)
 	second.must(second.Keys("\r"))
 	second.sees("command line has changed this to 6.5 h; you typed 9.5", "Keep 6.5", "Take 9.5")
@@ -205,19 +206,19 @@ func TestTwoWindowsNeverOverwriteEachOther(t *testing.T) {
 }
 
 // stolen changes the first cell of the pile crew's week behind the backs of those who look at it. It is quicker than the news.
-func stolen(t *testing.T, a *app.App, hours string) []app.CellEdit {
+func stolen(t *testing.T, a *book.Book, hours string) []timesheet.CellEdit {
 	t.Helper()
-	sheet, err := a.TimeSheet(ctx, app.Console, app.SheetQuery{Week: "2026-11-16", Crew: "Pile crew"})
+	sheet, err := timesheet.Week(ctx, a, book.Console, timesheet.SheetQuery{Week: "2026-11-16", Crew: "Pile crew"})
 	require.NoError(t, err)
 	line := sheet.Lines[0]
-	edit := app.CellEdit{EntryID: line.Cells[0].EntryID, Version: line.Cells[0].Version, WorkerID: line.Worker.ID, JobID: line.Job.ID, Billable: true, Date: line.Cells[0].Date, Text: hours}
+	edit := timesheet.CellEdit{EntryID: line.Cells[0].EntryID, Version: line.Cells[0].Version, WorkerID: line.Worker.ID, JobID: line.Job.ID, Billable: true, Date: line.Cells[0].Date, Text: hours}
 	if line.Phase != nil {
 		edit.PhaseID = line.Phase.ID
 	}
 	if line.CostCode != nil {
 		edit.CostCodeID = line.CostCode.ID
 	}
-	return []app.CellEdit{edit}
+	return []timesheet.CellEdit{edit}
 }
 
 func TestTypingGoesOnWhileTheServerIsStopped(t *testing.T) {
@@ -260,7 +261,7 @@ func TestAPaperSheetIsKeyedInByDay(t *testing.T) {
 	k.keys("25\r")
 	k.sees("there is no hour 25")
 	k.must(k.Chord(chromedp.ModifierCtrl, "z"), k.Until(`!document.querySelector('.error-line')`))
-	sheet, err := k.book.App.DaySheet(ctx, app.Console, app.DayQuery{Date: "2026-11-28", Crew: "Pile crew"})
+	sheet, err := timesheet.Day(ctx, k.book.Book, book.Console, timesheet.DayQuery{Date: "2026-11-28", Crew: "Pile crew"})
 	require.NoError(t, err)
 	assert.Equal(t, "7:00-17:30/0:30", sheet.Workers[2].Text)
 	assert.Equal(t, "7:00-15:30/0:30", sheet.Workers[0].Text)

@@ -14,7 +14,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/e2e/browser"
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/scope"
 	"jarvo/internal/demo"
 	"jarvo/internal/store"
 )
@@ -31,7 +33,7 @@ var demoBook = sync.OnceValues(func() ([]byte, error) {
 		return nil, err
 	}
 	copied := filepath.Join(folder, "copy.db")
-	if err := errors.Join(demo.Fill(ctx, app.New(s, clock)), s.Backup(ctx, copied), s.Close()); err != nil {
+	if err := errors.Join(demo.Fill(ctx, book.New(s, clock)), s.Backup(ctx, copied), s.Close()); err != nil {
 		return nil, err
 	}
 	return os.ReadFile(copied)
@@ -103,9 +105,9 @@ func TestEverySheetIsAccessible(t *testing.T) {
 // scanned is the address of a paper with a scan.
 func (u user) scanned() string {
 	u.t.Helper()
-	list, err := u.book.App.Documents(ctx, app.Console, app.ScopeQuery{})
+	list, err := costs.List(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
 	u.must(err)
-	at := slices.IndexFunc(list.Documents, func(d app.DocumentRow) bool { return strings.HasSuffix(d.Detail, "PM-20418") })
+	at := slices.IndexFunc(list.Documents, func(d costs.DocumentRow) bool { return strings.HasSuffix(d.Detail, "PM-20418") })
 	return fmt.Sprintf("/costs?span=all&open=%d", list.Documents[at].ID)
 }
 

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/e2e/browser"
+	"jarvo/internal/app/access"
 	"jarvo/internal/demo"
 )
 
@@ -23,7 +24,7 @@ func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	u.sees("is not a time zone")
 	u.must(u.Fill("Time zone", "Time zone", "Atlantic/Bermuda\r"))
 	u.sees("go by the time in Atlantic/Bermuda")
-	state, err := u.book.App.State(ctx)
+	state, err := access.State(ctx, u.book.Book)
 	require.NoError(t, err)
 	zone, err := time.LoadLocation("Atlantic/Bermuda")
 	require.NoError(t, err)
@@ -35,7 +36,7 @@ func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	u.must(u.Type(had, "not this one"), u.Type(`.password input[autocomplete="new-password"]`, word+"\r"))
 	u.sees("this is not your password")
 	u.must(u.Type(had, demo.Password+"\r"), u.Until(`!document.querySelector('[aria-label="Change your password"]')`))
-	_, err = u.book.App.SignIn(ctx, demo.SignIn, word)
+	_, err = access.SignIn(ctx, u.book.Book, demo.SignIn, word)
 	require.NoError(t, err)
 	signedIn := `fetch('/api/session').then(r => r.status)`
 	status, err := browser.Eval[int](u.Page, signedIn)

@@ -15,7 +15,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/e2e/browser"
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/store"
@@ -90,10 +94,10 @@ func TestOneCrewsWeekBecomesAnInvoiceAndAProfit(t *testing.T) {
 	u.must(u.Press("Workings"))
 	u.sees("profit to date", "−727.12", "−302.00")
 
-	differences, err := running.App.Verify(ctx, app.Console)
+	differences, err := verify.Run(ctx, running.Book, book.Console)
 	require.NoError(t, err)
 	assert.Empty(t, differences)
-	sameAsABundle(t, running.App)
+	sameAsABundle(t, running.Book)
 }
 
 func (u user) openBook() {
@@ -101,7 +105,7 @@ func (u user) openBook() {
 	u.must(u.See(`input[name="companyName"]`), u.Type(`input[name="companyName"]`, "Two Hands Marine"), u.Type(`input[name="name"]`, "Ada Ridley"),
 		u.Type(`input[name="signIn"]`, "ada"), u.Type(`input[name="password"]`, "short"), u.Type(`input[name="code"]`, "WRONG"), u.Press("Open the book"))
 	u.sees("this is not the code")
-	u.must(u.Type(`input[name="code"]`, u.book.App.OpeningCode()), u.Press("Open the book"))
+	u.must(u.Type(`input[name="code"]`, u.book.Book.OpeningCode()), u.Press("Open the book"))
 	u.sees("Some of it can't be taken as it is")
 	u.must(u.Type(`input[name="password"]`, "slack tide at dawn"), u.Press("Open the book"), u.See(`form[aria-label="New worker"]`))
 }
@@ -233,9 +237,9 @@ func (u user) pdfSays(link string, texts ...string) {
 }
 
 // sameAsABundle takes what was typed out as a bundle and brings it into an empty book: the same cents.
-func sameAsABundle(t *testing.T, typed *app.App) {
+func sameAsABundle(t *testing.T, typed *book.Book) {
 	t.Helper()
-	data, err := typed.Export(ctx, app.Console)
+	data, err := exchange.Export(ctx, typed, book.Console)
 	require.NoError(t, err)
 	folder := filepath.Join(t.TempDir(), "bundle")
 	require.NoError(t, bundle.Write(folder, data, nil))
@@ -244,16 +248,16 @@ func sameAsABundle(t *testing.T, typed *app.App) {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "imported.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	imported := app.New(s, clock)
-	_, err = imported.Import(ctx, app.Console, b)
+	imported := book.New(s, clock)
+	_, err = exchange.Import(ctx, imported, book.Console, b)
 	require.NoError(t, err)
 	through := calendar.On(2026, time.November, 29)
-	_, err = imported.BillRun(ctx, app.Console, through, calendar.On(2026, time.November, 25), "", true)
+	_, err = billing.Run(ctx, imported, book.Console, through, calendar.On(2026, time.November, 25), "", true)
 	require.NoError(t, err)
 	for _, name := range []string{"labour", "costs", "job-profit"} {
-		want, err := typed.Report(ctx, app.Console, name, app.ReportQuery{})
+		want, err := reports.Make(ctx, typed, book.Console, name, reports.ReportQuery{})
 		require.NoError(t, err)
-		got, err := imported.Report(ctx, app.Console, name, app.ReportQuery{})
+		got, err := reports.Make(ctx, imported, book.Console, name, reports.ReportQuery{})
 		require.NoError(t, err)
 		assert.Equal(t, want, got, name)
 	}

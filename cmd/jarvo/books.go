@@ -12,7 +12,13 @@ import (
 	"github.com/spf13/cobra"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/tape"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/paper"
@@ -51,17 +57,17 @@ func (c *commands) importBundle() *cobra.Command {
 	return cmd
 }
 
-func (c *commands) bringIn(ctx context.Context, b *bundle.Bundle) ([]app.Brought, error) {
+func (c *commands) bringIn(ctx context.Context, b *bundle.Bundle) ([]exchange.Brought, error) {
 	s, err := store.Open(ctx, c.file)
 	if err != nil {
 		return nil, err
 	}
-	brought, err := app.New(s, now).Import(ctx, app.Console, b)
+	brought, err := exchange.Import(ctx, book.New(s, now), book.Console, b)
 	return brought, errors.Join(err, s.Close())
 }
 
 // printBrought writes what came in, a file of the bundle in a line.
-func printBrought(w io.Writer, files []app.Brought) {
+func printBrought(w io.Writer, files []exchange.Brought) {
 	for _, f := range files {
 		fmt.Fprintf(w, "%s\t%d rows, %d of them new\n", f.File, f.Rows, f.New)
 	}
@@ -71,13 +77,13 @@ func (c *commands) export() *cobra.Command {
 	return &cobra.Command{
 		Use: "export BUNDLE", Short: "Write the book as a bundle: a folder, or a .zip", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			return c.looking(func(a *app.App) error {
-				data, err := a.Export(cmd.Context(), app.Console)
+			return c.looking(func(a *book.Book) error {
+				data, err := exchange.Export(cmd.Context(), a, book.Console)
 				if err != nil {
 					return err
 				}
 				return bundle.Write(args[0], data, func(file string) ([]byte, error) {
-					return a.ExportScan(cmd.Context(), app.Console, file)
+					return exchange.ExportScan(cmd.Context(), a, book.Console, file)
 				})
 			})
 		},
@@ -123,8 +129,8 @@ func (c *commands) bill() *cobra.Command {
 			if on == 0 {
 				on = to
 			}
-			return c.changing(cmd.Context(), func(a *app.App) error {
-				made, err := a.BillRun(cmd.Context(), app.Console, to, on, job, issue)
+			return c.changing(cmd.Context(), func(a *book.Book) error {
+				made, err := billing.Run(cmd.Context(), a, book.Console, to, on, job, issue)
 				for _, i := range made {
 					number := "draft"
 					if i.Number != nil {
@@ -146,13 +152,13 @@ func (c *commands) bill() *cobra.Command {
 func (c *commands) report() *cobra.Command {
 	var format, job, from, through string
 	cmd := &cobra.Command{
-		Use: "report NAME", Short: "Write a report: " + strings.Join(app.ReportNames(), ", "), Args: cobra.ExactArgs(1),
+		Use: "report NAME", Short: "Write a report: " + strings.Join(reports.Names(), ", "), Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			write, known := paper.Writers[format]
 			if !known {
 				return usageError{fmt.Errorf("--format is csv, json or xlsx, not %q", format)}
 			}
-			q := app.ReportQuery{Job: job}
+			q := reports.ReportQuery{Job: job}
 			var err error
 			if q.From, err = dateFlag("from", from); err != nil {
 				return err
@@ -160,9 +166,9 @@ func (c *commands) report() *cobra.Command {
 			if q.Through, err = dateFlag("through", through); err != nil {
 				return err
 			}
-			return c.looking(func(a *app.App) error {
-				r, err := a.Report(cmd.Context(), app.Console, args[0], q)
-				if e, ok := app.AsError(err); ok && e.Kind == app.KindInvalid {
+			return c.looking(func(a *book.Book) error {
+				r, err := reports.Make(cmd.Context(), a, book.Console, args[0], q)
+				if e, ok := refuse.AsError(err); ok && e.Kind == refuse.KindInvalid {
 					return usageError{err}
 				}
 				if err != nil {
@@ -192,14 +198,14 @@ func (c *commands) invoice() *cobra.Command {
 			if out == "" {
 				return usageError{errors.New("invoice: --out FILE is needed")}
 			}
-			return c.looking(func(a *app.App) error {
-				view, err := a.InvoiceByNumber(cmd.Context(), app.Console, args[0])
+			return c.looking(func(a *book.Book) error {
+				view, err := billing.InvoiceByNumber(cmd.Context(), a, book.Console, args[0])
 				if err != nil {
 					return err
 				}
-				var behind []app.Backup
+				var behind []book.Backup
 				if backup {
-					if behind, err = a.InvoiceBackup(cmd.Context(), app.Console, view.ID); err != nil {
+					if behind, err = tape.BackupOf(cmd.Context(), a, book.Console, view.ID); err != nil {
 						return err
 					}
 				}
@@ -221,8 +227,8 @@ func (c *commands) verify() *cobra.Command {
 	return &cobra.Command{
 		Use: "verify", Short: "Compute everything again and print what differs from what is stored",
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			return c.looking(func(a *app.App) error {
-				differences, err := a.Verify(cmd.Context(), app.Console)
+			return c.looking(func(a *book.Book) error {
+				differences, err := verify.Run(cmd.Context(), a, book.Console)
 				if err != nil {
 					return err
 				}
@@ -243,7 +249,7 @@ func (c *commands) backup() *cobra.Command {
 	return &cobra.Command{
 		Use: "backup FILE", Short: "Write a consistent copy of the book, also while the server runs", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			return c.looking(func(a *app.App) error { return a.Backup(cmd.Context(), app.Console, args[0]) })
+			return c.looking(func(a *book.Book) error { return a.Backup(cmd.Context(), book.Console, args[0]) })
 		},
 	}
 }

@@ -23,7 +23,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/customers"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/bundle"
 	"jarvo/internal/store"
 )
@@ -109,18 +116,18 @@ func (l *load) begin(worker, job int64) (string, made) {
 	n, key := l.next, fmt.Sprintf("key-of-%d", l.next)
 	switch n % 3 {
 	case 0:
-		return key, made{http.MethodPost, "/api/customers", app.NewCustomer{Key: key, Name: fmt.Sprintf("Customer %d", n)}}
+		return key, made{http.MethodPost, "/api/customers", customers.NewCustomer{Key: key, Name: fmt.Sprintf("Customer %d", n)}}
 	case 1:
-		return key, made{http.MethodPut, "/api/costs", app.Document{
+		return key, made{http.MethodPut, "/api/costs", costs.Document{
 			Key: key, Kind: "receipt", Supplier: "Bellhaven Timber", Date: "2026-11-16", Number: strconv.Itoa(n),
-			Lines: []app.Line{{Category: "material", Description: "Pile", Quantity: "1", UnitCost: "412.00", JobID: job, Billable: true}, {Category: "expense", Description: "Ferry", Quantity: "2", UnitCost: "9.50", JobID: job}},
+			Lines: []costs.Line{{Category: "material", Description: "Pile", Quantity: "1", UnitCost: "412.00", JobID: job, Billable: true}, {Category: "expense", Description: "Ferry", Quantity: "2", UnitCost: "9.50", JobID: job}},
 		}}
 	}
 	day := time.Date(2020, 1, 6, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n%2000)
 	week := day.AddDate(0, 0, -(int(day.Weekday())+6)%7)
 	return key, made{http.MethodPut, "/api/time/cells", map[string]any{
 		"week": week.Format(time.DateOnly), "crew": "", "job": "",
-		"edits": []app.CellEdit{{Key: key, WorkerID: worker, JobID: job, Billable: true, Another: true, Date: day.Format(time.DateOnly), Text: "0:15"}},
+		"edits": []timesheet.CellEdit{{Key: key, WorkerID: worker, JobID: job, Billable: true, Another: true, Date: day.Format(time.DateOnly), Text: "0:15"}},
 	}}
 }
 
@@ -213,7 +220,7 @@ func TestNothingIsLostWhenTheServerIsKilled(t *testing.T) {
 		assert.GreaterOrEqual(t, found[path], int64(want), path)
 		assert.LessOrEqual(t, found[path], int64(want)+most, path)
 	}
-	differences, err := app.New(s, now).Verify(t.Context(), app.Console)
+	differences, err := verify.Run(t.Context(), book.New(s, now), book.Console)
 	require.NoError(t, err)
 	assert.Empty(t, differences)
 	t.Logf("%d kills, %d answers", kills(), len(l.answered))
@@ -224,15 +231,15 @@ func openBook(t *testing.T, db string) (worker, job int64) {
 	ctx := t.Context()
 	s, err := store.Open(ctx, db)
 	require.NoError(t, err)
-	a := app.New(s, now)
-	owner, err := a.OpenBook(ctx, app.NewBook{
+	a := book.New(s, now)
+	owner, err := access.OpenBook(ctx, a, access.NewBook{
 		Code: a.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
 		Name: "Ada", SignIn: bookSignIn, Password: bookWord,
 	})
 	require.NoError(t, err)
-	worker, err = a.AddWorker(ctx, owner, app.NewWorker{Name: "Cato Brandl", Wage: "31.23", WageFrom: "2019-01-01"})
+	worker, err = people.Add(ctx, a, owner, people.NewWorker{Name: "Cato Brandl", Wage: "31.23", WageFrom: "2019-01-01"})
 	require.NoError(t, err)
-	job, err = a.AddJob(ctx, owner, app.NewJob{Name: "Slip", Basis: "none"})
+	job, err = jobs.Add(ctx, a, owner, jobs.NewJob{Name: "Slip", Basis: "none"})
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	return worker, job

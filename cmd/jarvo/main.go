@@ -11,7 +11,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/refuse"
 	"jarvo/internal/store"
 )
 
@@ -40,7 +41,7 @@ func run(ctx context.Context, args []string) int {
 	if errors.Is(err, context.Canceled) {
 		err = errors.New("stopped; nothing was changed")
 	}
-	fmt.Fprintln(os.Stderr, app.Told(err))
+	fmt.Fprintln(os.Stderr, refuse.Told(err))
 	var usage usageError
 	if errors.As(err, &usage) {
 		return exitUsage
@@ -83,20 +84,20 @@ func rootCommand() *cobra.Command {
 }
 
 // changing opens the book, which must be there, brings it up to date, and closes it after f.
-func (c *commands) changing(ctx context.Context, f func(*app.App) error) error {
+func (c *commands) changing(ctx context.Context, f func(*book.Book) error) error {
 	s, err := store.OpenExisting(ctx, c.file)
 	return with(s, err, f)
 }
 
 // looking opens the book, which must be there and of this version, for a command that changes nothing in it.
-func (c *commands) looking(f func(*app.App) error) error {
+func (c *commands) looking(f func(*book.Book) error) error {
 	s, err := store.OpenAsIs(c.file)
 	return with(s, err, f)
 }
 
-func with(s *store.Store, err error, f func(*app.App) error) error {
+func with(s *store.Store, err error, f func(*book.Book) error) error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(f(app.New(s, now)), s.Close())
+	return errors.Join(f(book.New(s, now)), s.Close())
 }

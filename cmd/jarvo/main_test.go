@@ -10,7 +10,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/demo"
 	"jarvo/internal/store"
 )
@@ -92,12 +95,12 @@ func TestTheDemoBookIsWholeAndVerified(t *testing.T) {
 		s, err := store.Open(ctx, filepath.Join(t.TempDir(), "demo.db"))
 		require.NoError(t, err)
 		t.Cleanup(func() { require.NoError(t, s.Close()) })
-		a := app.New(s, func() time.Time { return day })
+		a := book.New(s, func() time.Time { return day })
 		require.NoError(t, demo.Fill(ctx, a))
-		differences, err := a.Verify(ctx, app.Console)
+		differences, err := verify.Run(ctx, a, book.Console)
 		require.NoError(t, err)
 		assert.Empty(t, differences)
-		sheet, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+		sheet, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
 		require.NoError(t, err)
 		assert.NotEmpty(t, sheet.Ready)
 		assert.NotEmpty(t, sheet.Drafts)

@@ -16,7 +16,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
 	"jarvo/internal/demo"
 	"jarvo/internal/store"
 	"jarvo/web"
@@ -93,12 +94,12 @@ func (c *commands) serve() *cobra.Command {
 			if err != nil || len(damage) > 0 {
 				return errors.Join(fmt.Errorf("%s is damaged: keep the file, and go on from the last backup", c.file), err, errors.New(strings.Join(damage, "\n")))
 			}
-			a := app.New(s, now)
-			state, err := a.State(cmd.Context())
+			a := book.New(s, now)
+			state, err := access.State(cmd.Context(), a)
 			if err != nil {
 				return err
 			}
-			return at.listen(cmd.Context(), api.Options{App: a, Sessions: s.Sessions()}, func(url string) {
+			return at.listen(cmd.Context(), api.Options{Book: a, Sessions: s.Sessions()}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at %s, with the book in %s\n", url, c.file)
 				if !state.Opened {
 					fmt.Fprintf(cmd.OutOrStdout(), "The book is opened there with this code: %s\n", a.OpeningCode())
@@ -134,12 +135,12 @@ func (c *commands) demo() *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
-			begin, a := time.Now(), app.New(s, now)
+			begin, a := time.Now(), book.New(s, now)
 			if err := demo.Fill(cmd.Context(), a); err != nil {
 				return fmt.Errorf("making the demo data: %w", err)
 			}
 			took := time.Since(begin)
-			return at.listen(cmd.Context(), api.Options{App: a, Sessions: s.Sessions(), DemoSignIn: demo.SignIn, DemoPassword: demo.Password}, func(url string) {
+			return at.listen(cmd.Context(), api.Options{Book: a, Sessions: s.Sessions(), DemoSignIn: demo.SignIn, DemoPassword: demo.Password}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "The demo book of %s was written in %.1f s.\nOpen %s and sign in as %s with the password: %s\n",
 					demo.Company, took.Seconds(), url, demo.SignIn, demo.Password)
 			})
@@ -164,7 +165,7 @@ func (p *place) listen(ctx context.Context, o api.Options, tell func(url string)
 	}
 	tell(p.url(listener.Addr()))
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTime, ReadTimeout: requestTime, WriteTimeout: requestTime}
-	server.RegisterOnShutdown(o.App.StopNews)
+	server.RegisterOnShutdown(o.Book.StopNews)
 	failed := make(chan error, 1)
 	go func() {
 		if o.Encrypted {

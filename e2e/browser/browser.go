@@ -13,7 +13,7 @@ import (
 	"time"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
 	"jarvo/internal/store"
 	"jarvo/web"
 )
@@ -21,7 +21,7 @@ import (
 // Book is a running application on a book in a temporary folder.
 type Book struct {
 	URL    string
-	App    *app.App
+	Book   *book.Book
 	File   string
 	now    func() time.Time
 	server *http.Server
@@ -51,8 +51,8 @@ func (b *Book) start(ctx context.Context, address string) (err error) {
 	if b.store, err = store.Open(ctx, b.File); err != nil {
 		return err
 	}
-	b.App = app.New(b.store, b.now)
-	handler, err := api.New(api.Options{App: b.App, Sessions: b.store.Sessions(), Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	b.Book = book.New(b.store, b.now)
+	handler, err := api.New(api.Options{Book: b.Book, Sessions: b.store.Sessions(), Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	if err != nil {
 		return err
 	}
@@ -68,7 +68,7 @@ func (b *Book) start(ctx context.Context, address string) (err error) {
 
 // Stop ends the application as a power cut would.
 func (b *Book) Stop() {
-	b.App.StopNews()
+	b.Book.StopNews()
 	_ = b.server.Close()
 	_ = b.store.Close()
 }

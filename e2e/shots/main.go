@@ -14,7 +14,9 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"jarvo/e2e/browser"
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/scope"
 	"jarvo/internal/demo"
 )
 
@@ -133,7 +135,7 @@ func (c *camera) run(ctx context.Context) error {
 		return err
 	}
 	defer book.Close()
-	if err := demo.Fill(ctx, book.App); err != nil {
+	if err := demo.Fill(ctx, book.Book); err != nil {
 		return err
 	}
 	if c.page, err = browser.OpenPage(ctx, c.width, c.height); err != nil {
@@ -150,12 +152,12 @@ func (c *camera) run(ctx context.Context) error {
 	if err := errors.Join(p.Go(book.URL+"/"), p.Type(`input[name="name"]`, demo.SignIn), p.Type(`input[name="password"]`, demo.Password+"\r"), p.See(`[aria-label="Loose ends"]`)); err != nil {
 		return err
 	}
-	today, err := book.App.Today(ctx)
+	today, err := book.Book.Today(ctx)
 	if err != nil {
 		return err
 	}
 	week := today.WeekStart(time.Monday) - 7
-	for _, s := range shots(week.String(), paperWithoutJob(ctx, book.App)) {
+	for _, s := range shots(week.String(), paperWithoutJob(ctx, book.Book)) {
 		if err := c.take(book.URL, s); err != nil {
 			return err
 		}
@@ -199,8 +201,8 @@ func (c *camera) take(url string, s shot) error {
 }
 
 // paperWithoutJob is the document of the demo with a line that has no job.
-func paperWithoutJob(ctx context.Context, a *app.App) string {
-	list, err := a.Documents(ctx, app.Console, app.ScopeQuery{})
+func paperWithoutJob(ctx context.Context, a *book.Book) string {
+	list, err := costs.List(ctx, a, book.Console, scope.ScopeQuery{})
 	if err != nil {
 		return ""
 	}

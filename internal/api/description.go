@@ -13,7 +13,8 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/reports"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/paper"
 )
@@ -197,7 +198,7 @@ func describeFiles(o *huma.OpenAPI) {
 	formats := &huma.Schema{Type: huma.TypeString, Enum: []any{"csv", "json", "xlsx"}}
 	day := &huma.Schema{Type: huma.TypeString, Format: "date"}
 	var names []any
-	for _, name := range app.ReportNames() {
+	for _, name := range reports.Names() {
 		names = append(names, name)
 	}
 	o.AddOperation(&huma.Operation{
@@ -221,7 +222,7 @@ func describeFiles(o *huma.OpenAPI) {
 		OperationID: "attach", Method: http.MethodPost, Path: "/api/costs/{id}/attachments", Summary: "Add a scan to a paper",
 		Parameters:  []*huma.Param{param("id", "path", "of the cost document", number), param("name", "query", "what the file is called", text)},
 		RequestBody: &huma.RequestBody{Required: true, Content: file(scans...)["200"].Content},
-		Responses:   map[string]*huma.Response{"200": {Description: "The scan", Content: schemaOf(reflect.TypeFor[app.Attachment]())}},
+		Responses:   map[string]*huma.Response{"200": {Description: "The scan", Content: schemaOf(reflect.TypeFor[costs.Attachment]())}},
 	})
 	o.AddOperation(&huma.Operation{
 		OperationID: "attachment", Method: http.MethodGet, Path: "/api/attachments/{id}", Summary: "A scan", Responses: file(scans...),

@@ -15,7 +15,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/timesheet"
 )
 
 type lockedBuffer struct {
@@ -48,17 +52,17 @@ func (b browser) signIn(name, word string) (answer, string) {
 	return b.send(http.MethodPost, "/api/session", api.SignIn{SignIn: name, Password: word})
 }
 
-func (b browser) add(user app.NewUser) int64 {
+func (b browser) add(user access.NewUser) int64 {
 	b.t.Helper()
 	user.Password = password
-	made, err := b.app.AddUser(b.t.Context(), app.Actor{UserID: 1, Name: "Ada", Role: app.Owner}, user)
+	made, err := access.AddUser(b.t.Context(), b.app, book.Actor{UserID: 1, Name: "Ada", Role: book.Owner}, user)
 	require.NoError(b.t, err)
 	return made
 }
 
 func TestABookIsOpenedOnlyWithItsCode(t *testing.T) {
 	b, _ := serveWith(t, api.Options{})
-	opening := app.NewBook{
+	opening := access.NewBook{
 		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1", Name: "Eve", SignIn: "eve", Password: password,
 	}
 	for n := range 31 {
@@ -158,7 +162,7 @@ func TestTheServerAnswersOnlyToItsNames(t *testing.T) {
 func TestTheCookieIsSecureWhereTheServerSpeaksTLS(t *testing.T) {
 	for _, encrypted := range []bool{false, true} {
 		b, _ := serveWith(t, api.Options{Encrypted: encrypted})
-		response, text := b.send(http.MethodPost, "/api/book", app.NewBook{
+		response, text := b.send(http.MethodPost, "/api/book", access.NewBook{
 			Code: b.app.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
 			Name: "Ada", SignIn: signIn, Password: password,
 		})
@@ -173,7 +177,7 @@ func TestTheCookieIsSecureWhereTheServerSpeaksTLS(t *testing.T) {
 func TestSessionsEndWithTheirPassword(t *testing.T) {
 	b, _ := serveWith(t, api.Options{})
 	b.openBook()
-	greta := b.add(app.NewUser{Name: "Greta", SignIn: "greta", Role: app.Foreman})
+	greta := b.add(access.NewUser{Name: "Greta", SignIn: "greta", Role: book.Foreman})
 	window, other := b.another(), b.another()
 	for _, w := range []browser{window, other} {
 		response, _ := w.signIn("greta", password)
@@ -201,11 +205,11 @@ func TestSessionsEndWithTheirPassword(t *testing.T) {
 	assert.Equal(t, http.StatusOK, response.StatusCode)
 
 	ended = window.listens()
-	response, text = b.send(http.MethodPut, fmt.Sprintf("/api/users/%d", greta), app.UserChange{Active: false})
+	response, text = b.send(http.MethodPut, fmt.Sprintf("/api/users/%d", greta), access.UserChange{Active: false})
 	require.Equal(t, http.StatusOK, response.StatusCode, text)
 	<-ended
 	assert.False(t, signedIn(window) || signedIn(other))
-	response, _ = b.send(http.MethodPut, fmt.Sprintf("/api/users/%d", greta), app.UserChange{Active: true})
+	response, _ = b.send(http.MethodPut, fmt.Sprintf("/api/users/%d", greta), access.UserChange{Active: true})
 	require.Equal(t, http.StatusOK, response.StatusCode)
 	assert.False(t, signedIn(window), "who is let in again signs in again")
 }
@@ -239,7 +243,7 @@ func TestAUserFollowsChangesInEightWindows(t *testing.T) {
 	response, text := b.send(http.MethodGet, "/api/news", nil)
 	assert.Equal(t, http.StatusTooManyRequests, response.StatusCode)
 	assert.Contains(t, text, "you have Jarvo open in 8 windows already")
-	b.add(app.NewUser{Name: "Greta", SignIn: "greta", Role: app.Foreman})
+	b.add(access.NewUser{Name: "Greta", SignIn: "greta", Role: book.Foreman})
 	other := b.another()
 	other.signIn("greta", password)
 	other.listens()
@@ -250,23 +254,23 @@ func TestAUserFollowsChangesInEightWindows(t *testing.T) {
 func TestAForemanGetsNothingOfOtherCrews(t *testing.T) {
 	b, _ := serveWith(t, api.Options{})
 	b.openBook()
-	owner := app.Actor{UserID: 1, Name: "Ada", Role: app.Owner}
+	owner := book.Actor{UserID: 1, Name: "Ada", Role: book.Owner}
 	hire := func(name, crew string) int64 {
-		made, err := b.app.AddWorker(t.Context(), owner, app.NewWorker{Name: name, Crew: crew, Wage: "30", WageFrom: "2026-01-01"})
+		made, err := people.Add(t.Context(), b.app, owner, people.NewWorker{Name: name, Crew: crew, Wage: "30", WageFrom: "2026-01-01"})
 		require.NoError(t, err)
 		return made
 	}
 	mine, theirs := hire("Cato Brandl", "Pile"), hire("Zuzana Quill", "Dive")
-	job, err := b.app.AddJob(t.Context(), owner, app.NewJob{Name: "Slip", Basis: "none"})
+	job, err := jobs.Add(t.Context(), b.app, owner, jobs.NewJob{Name: "Slip", Basis: "none"})
 	require.NoError(t, err)
 	var entries []int64
 	for n, worker := range []int64{mine, theirs} {
-		edit := app.CellEdit{WorkerID: worker, JobID: job, Billable: true, Date: "2026-11-16", Text: []string{"8", "7:13"}[n], Note: &[]string{"mine", "a note of the divers"}[n]}
-		sheet, err := b.app.SaveCells(t.Context(), owner, app.SheetQuery{Week: "2026-11-16"}, []app.CellEdit{edit})
+		edit := timesheet.CellEdit{WorkerID: worker, JobID: job, Billable: true, Date: "2026-11-16", Text: []string{"8", "7:13"}[n], Note: &[]string{"mine", "a note of the divers"}[n]}
+		sheet, err := timesheet.SaveCells(t.Context(), b.app, owner, timesheet.SheetQuery{Week: "2026-11-16"}, []timesheet.CellEdit{edit})
 		require.NoError(t, err)
 		entries = append(entries, sheet.Saved[0].EntryID)
 	}
-	b.add(app.NewUser{Name: "Greta", SignIn: "greta", Role: app.Foreman, Crew: "Pile"})
+	b.add(access.NewUser{Name: "Greta", SignIn: "greta", Role: book.Foreman, Crew: "Pile"})
 	greta := b.another()
 	greta.signIn("greta", password)
 	reads := map[string]int{
@@ -286,14 +290,14 @@ func TestAForemanGetsNothingOfOtherCrews(t *testing.T) {
 		}
 	}
 	for path, body := range map[string]any{
-		"/api/time/cells": api.CellsSaved{Week: "2026-11-16", Edits: []app.CellEdit{{WorkerID: theirs, JobID: job, Date: "2026-11-17", Text: "8"}}},
-		"/api/time/day":   map[string]any{"date": "2026-11-16", "crew": "", "workers": []app.WorkdayEdit{{WorkerID: theirs, Text: "7-3"}}},
+		"/api/time/cells": api.CellsSaved{Week: "2026-11-16", Edits: []timesheet.CellEdit{{WorkerID: theirs, JobID: job, Date: "2026-11-17", Text: "8"}}},
+		"/api/time/day":   map[string]any{"date": "2026-11-16", "crew": "", "workers": []timesheet.WorkdayEdit{{WorkerID: theirs, Text: "7-3"}}},
 	} {
 		response, text := greta.send(http.MethodPut, path, body)
 		assert.Equal(t, http.StatusForbidden, response.StatusCode, path)
 		assert.NotContains(t, text, "Zuzana", path)
 	}
-	response, text := greta.send(http.MethodPost, "/api/time/import/preview", app.HoursFile{Key: "key-of-a-file", Text: "Worker,Job,Mon\nZuzana Quill,1,8\nCato Brandl,1,8\n", Week: "2026-11-23"})
+	response, text := greta.send(http.MethodPost, "/api/time/import/preview", timesheet.HoursFile{Key: "key-of-a-file", Text: "Worker,Job,Mon\nZuzana Quill,1,8\nCato Brandl,1,8\n", Week: "2026-11-23"})
 	assert.Equal(t, http.StatusOK, response.StatusCode)
 	assert.Contains(t, text, `there is no worker \"Zuzana Quill\"`, "as if there were none")
 }

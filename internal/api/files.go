@@ -12,7 +12,13 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/tape"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/paper"
 )
@@ -31,18 +37,18 @@ func (s *server) files(r chi.Router) {
 // attach takes a scan as the body of the request, and its name from the address.
 func (s *server) attach(w http.ResponseWriter, r *http.Request) {
 	actor, ok := s.signedIn(w, r)
-	if !ok || !s.wrote(w, r, actor.Need(app.Costs)) { // before the body is read
+	if !ok || !s.wrote(w, r, actor.Need(book.Costs)) { // before the body is read
 		return
 	}
 	data, err := io.ReadAll(r.Body)
 	if tooLarge := (*http.MaxBytesError)(nil); errors.As(err, &tooLarge) {
-		data, err = make([]byte, app.LargestScan+1), nil // refused in the same words
+		data, err = make([]byte, costs.LargestScan+1), nil // refused in the same words
 	}
 	if !s.wrote(w, r, err) {
 		return
 	}
 	documentID, _ := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
-	made, err := s.App.Attach(r.Context(), actor, documentID, r.URL.Query().Get("name"), data)
+	made, err := costs.Attach(r.Context(), s.Book, actor, documentID, r.URL.Query().Get("name"), data)
 	if !s.wrote(w, r, err) {
 		return
 	}
@@ -58,7 +64,7 @@ func (s *server) attachment(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	id, _ := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
-	scan, data, err := s.App.Attachment(r.Context(), actor, id)
+	scan, data, err := costs.Scan(r.Context(), s.Book, actor, id)
 	if !s.wrote(w, r, err) {
 		return
 	}
@@ -81,7 +87,7 @@ func (s *server) crewPaper(w http.ResponseWriter, r *http.Request) {
 	}
 	q := r.URL.Query()
 	blank := q.Get("blank") == "yes"
-	sheet, err := s.App.CrewPaper(r.Context(), actor, app.SheetQuery{Week: q.Get("week"), Crew: q.Get("crew"), Job: q.Get("job")}, blank)
+	sheet, err := timesheet.Paper(r.Context(), s.Book, actor, timesheet.SheetQuery{Week: q.Get("week"), Crew: q.Get("crew"), Job: q.Get("job")}, blank)
 	if !s.wrote(w, r, err) {
 		return
 	}
@@ -94,7 +100,7 @@ func (s *server) crewPaper(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write(data)
 }
 
-func (s *server) signedIn(w http.ResponseWriter, r *http.Request) (app.Actor, bool) {
+func (s *server) signedIn(w http.ResponseWriter, r *http.Request) (book.Actor, bool) {
 	actor, found, err := s.who(r.Context())
 	if err == nil && !found {
 		writeProblem(w, &Problem{Title: "Unauthorized", Status: http.StatusUnauthorized, Detail: "sign in first"})
@@ -118,13 +124,13 @@ func (s *server) download(format paper.Format) http.HandlerFunc {
 			return
 		}
 		id, _ := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
-		view, err := s.App.Invoice(r.Context(), actor, id)
+		view, err := billing.Invoice(r.Context(), s.Book, actor, id)
 		if !s.wrote(w, r, err) {
 			return
 		}
-		var backup []app.Backup
+		var backup []book.Backup
 		if r.URL.Query().Get("backup") == "yes" {
-			backup, err = s.App.InvoiceBackup(r.Context(), actor, id)
+			backup, err = tape.BackupOf(r.Context(), s.Book, actor, id)
 		}
 		if !s.wrote(w, r, err) {
 			return
@@ -148,7 +154,7 @@ func (s *server) report(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	q := app.ReportQuery{Job: r.URL.Query().Get("job")}
+	q := reports.ReportQuery{Job: r.URL.Query().Get("job")}
 	var err error
 	for name, into := range map[string]*calendar.Date{"from": &q.From, "through": &q.Through} {
 		if text := r.URL.Query().Get(name); text != "" && err == nil {
@@ -156,20 +162,20 @@ func (s *server) report(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	if err != nil {
-		err = &app.Error{Kind: app.KindInvalid, Message: err.Error()}
+		err = &refuse.Error{Kind: refuse.KindInvalid, Message: err.Error()}
 	}
 	if !s.wrote(w, r, err) {
 		return
 	}
 	name := chi.URLParam(r, "name")
-	report, err := s.App.Report(r.Context(), actor, name, q)
+	report, err := reports.Make(r.Context(), s.Book, actor, name, q)
 	if !s.wrote(w, r, err) {
 		return
 	}
 	format := r.URL.Query().Get("format")
 	media, known := map[string]string{"": paper.Invoices["csv"].Media, "csv": paper.Invoices["csv"].Media, "json": "application/json", "xlsx": paper.Invoices["xlsx"].Media}[format]
 	if !known {
-		s.wrote(w, r, &app.Error{Kind: app.KindInvalid, Message: "a report is written as csv, json or xlsx"})
+		s.wrote(w, r, &refuse.Error{Kind: refuse.KindInvalid, Message: "a report is written as csv, json or xlsx"})
 		return
 	}
 	format = cmp.Or(format, "csv")

@@ -25,14 +25,18 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/bundle"
 	"jarvo/internal/specimen"
 	"jarvo/internal/store"
 )
 
 const (
-	typists     = 40
+	typists    = 40
 	linesEach  = 3
 	typingFor  = time.Minute
 	aCellEvery = time.Second
@@ -99,7 +103,7 @@ func typeForAMinute(folder string) ([]time.Duration, error) {
 	return waits, errors.Join(errs...)
 }
 
-func largeServer(ctx context.Context, folder string) (*app.App, *httptest.Server, error) {
+func largeServer(ctx context.Context, folder string) (*book.Book, *httptest.Server, error) {
 	files := filepath.Join(folder, "bundle")
 	if err := bundle.Write(files, specimen.Company(1, specimen.Large), nil); err != nil {
 		return nil, nil, err
@@ -113,16 +117,16 @@ func largeServer(ctx context.Context, folder string) (*app.App, *httptest.Server
 		return nil, nil, err
 	}
 	today := specimen.Begin.Time().AddDate(0, 0, specimen.Large.Days)
-	a := app.New(s, func() time.Time { return today })
-	if _, err := a.Import(ctx, app.Console, data); err != nil {
+	a := book.New(s, func() time.Time { return today })
+	if _, err := exchange.Import(ctx, a, book.Console, data); err != nil {
 		return nil, nil, err
 	}
 	for n := range typists {
-		if _, err := a.AddUser(ctx, app.Console, app.NewUser{Name: fmt.Sprint("Person ", n), SignIn: fmt.Sprint("person", n), Password: password, Role: app.Bookkeeper}); err != nil {
+		if _, err := access.AddUser(ctx, a, book.Console, access.NewUser{Name: fmt.Sprint("Person ", n), SignIn: fmt.Sprint("person", n), Password: password, Role: book.Bookkeeper}); err != nil {
 			return nil, nil, err
 		}
 	}
-	handler, err := api.New(api.Options{App: a, Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Files: fstest.MapFS{}})
+	handler, err := api.New(api.Options{Book: a, Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Files: fstest.MapFS{}})
 	if err != nil {
 		return nil, nil, err
 	}
@@ -175,7 +179,7 @@ func signedIn(ctx context.Context, url string, n int) (*person, error) {
 // typeAlone types a worker's week, and then types it over, until a deadline and returns how long each save took.
 func (p *person) typeAlone(ctx context.Context, week string, deadline time.Time) ([]time.Duration, error) {
 	n := p.n
-	var sheet app.Sheet
+	var sheet timesheet.Sheet
 	if err := p.call(ctx, http.MethodGet, "/api/time/sheet?week="+week, nil, &sheet); err != nil {
 		return nil, err
 	}
@@ -184,20 +188,20 @@ func (p *person) typeAlone(ctx context.Context, week string, deadline time.Time)
 	if err := p.call(ctx, http.MethodGet, address, nil, &sheet); err != nil {
 		return nil, err
 	}
-	var choices app.Choices
+	var choices register.Choices
 	if err := p.call(ctx, http.MethodGet, "/api/choices", nil, &choices); err != nil {
 		return nil, err
 	}
-	jobs := slices.DeleteFunc(choices.Jobs, func(j app.JobChoice) bool { return j.Status == "closed" })
+	jobs := slices.DeleteFunc(choices.Jobs, func(j register.JobChoice) bool { return j.Status == "closed" })
 	go p.lookAgain(ctx, address, deadline)
 	worker := sheet.Members[n/len(sheet.Crews)%len(sheet.Members)]
 	type cell struct{ job, day int }
-	made := map[cell]app.SavedCell{}
+	made := map[cell]timesheet.SavedCell{}
 	var waits []time.Duration
 	for i := 0; time.Now().Before(deadline); i++ {
 		begin := time.Now()
 		at := cell{i / 7 % linesEach, i % 7}
-		edit := app.CellEdit{
+		edit := timesheet.CellEdit{
 			Key: fmt.Sprintf("person-%d-cell-%d", n, i), EntryID: made[at].EntryID, Version: made[at].Version, WorkerID: worker.ID, JobID: jobs[(n*linesEach+at.job)%len(jobs)].ID, Billable: true,
 			Date: sheet.Days[at.day], Text: []string{"2:15", "2.5", "7-9:20"}[i/(7*linesEach)%3],
 		}
@@ -205,8 +209,8 @@ func (p *person) typeAlone(ctx context.Context, week string, deadline time.Time)
 			return waits, err
 		}
 		saving := time.Now()
-		var answer app.Sheet
-		if err := p.call(ctx, http.MethodPut, "/api/time/cells", api.CellsSaved{Week: week, Crew: crew, Edits: []app.CellEdit{edit}}, &answer); err != nil {
+		var answer timesheet.Sheet
+		if err := p.call(ctx, http.MethodPut, "/api/time/cells", api.CellsSaved{Week: week, Crew: crew, Edits: []timesheet.CellEdit{edit}}, &answer); err != nil {
 			return waits, err
 		}
 		waits = append(waits, time.Since(saving))

@@ -11,7 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/jobs"
 )
 
 func TestOthersAreToldWhatWasChangedAndFromWhere(t *testing.T) {
@@ -23,7 +24,7 @@ func TestOthersAreToldWhatWasChangedAndFromWhere(t *testing.T) {
 	require.NoError(t, err)
 	defer func() { require.NoError(t, stream.Body.Close()) }()
 	lines := bufio.NewScanner(stream.Body)
-	next := func() []app.News {
+	next := func() []book.News {
 		for lines.Scan() {
 			if data, ok := strings.CutPrefix(lines.Text(), "data: "); ok {
 				var changed api.Changed
@@ -34,14 +35,14 @@ func TestOthersAreToldWhatWasChangedAndFromWhere(t *testing.T) {
 		return nil
 	}
 	assert.Empty(t, next(), "the first message says that it is connected")
-	response, text := b.send(http.MethodPost, "/api/cost-codes", app.NewCode{Code: "320", Name: "Drive piles"}, "X-Window", "left")
+	response, text := b.send(http.MethodPost, "/api/cost-codes", jobs.NewCode{Code: "320", Name: "Drive piles"}, "X-Window", "left")
 	require.Equal(t, http.StatusOK, response.StatusCode, text)
-	assert.Equal(t, []app.News{{Kind: "cost_code", Who: "Ada", Window: "left"}}, next())
-	response, _ = b.send(http.MethodPost, "/api/cost-codes", app.NewCode{Code: "320", Name: "Again"})
+	assert.Equal(t, []book.News{{Kind: "cost_code", Who: "Ada", Window: "left"}}, next())
+	response, _ = b.send(http.MethodPost, "/api/cost-codes", jobs.NewCode{Code: "320", Name: "Again"})
 	require.NotEqual(t, http.StatusOK, response.StatusCode)
-	response, _ = b.send(http.MethodPost, "/api/cost-codes", app.NewCode{Code: "330", Name: "Crane"}, "X-Window", "right")
+	response, _ = b.send(http.MethodPost, "/api/cost-codes", jobs.NewCode{Code: "330", Name: "Crane"}, "X-Window", "right")
 	require.Equal(t, http.StatusOK, response.StatusCode)
-	assert.Equal(t, []app.News{{Kind: "cost_code", Who: "Ada", Window: "right"}}, next(), "what was refused is no news")
+	assert.Equal(t, []book.News{{Kind: "cost_code", Who: "Ada", Window: "right"}}, next(), "what was refused is no news")
 	b.app.StopNews()
 	assert.Nil(t, next(), "nothing comes when the application stops")
 }

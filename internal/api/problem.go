@@ -9,7 +9,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/refuse"
 )
 
 // Problem is an error as RFC 9457 describes it, with a path to each wrong field.
@@ -35,10 +35,10 @@ func (p *Problem) GetStatus() int { return p.Status }
 // ContentType is that of RFC 9457.
 func (p *Problem) ContentType(string) string { return "application/problem+json" }
 
-var statusOf = map[app.Kind]int{
-	app.KindInvalid: http.StatusUnprocessableEntity, app.KindNotFound: http.StatusNotFound, app.KindConflict: http.StatusConflict,
-	app.KindForbidden: http.StatusForbidden, app.KindUnauthorized: http.StatusUnauthorized,
-	app.KindTooMany: http.StatusTooManyRequests, app.KindUnavailable: http.StatusServiceUnavailable, app.KindFull: http.StatusInsufficientStorage,
+var statusOf = map[refuse.Kind]int{
+	refuse.KindInvalid: http.StatusUnprocessableEntity, refuse.KindNotFound: http.StatusNotFound, refuse.KindConflict: http.StatusConflict,
+	refuse.KindForbidden: http.StatusForbidden, refuse.KindUnauthorized: http.StatusUnauthorized,
+	refuse.KindTooMany: http.StatusTooManyRequests, refuse.KindUnavailable: http.StatusServiceUnavailable, refuse.KindFull: http.StatusInsufficientStorage,
 }
 
 func init() {
@@ -57,7 +57,7 @@ func init() {
 
 // problem maps an error of a use case to HTTP; this is the one place that does.
 func problem(ctx context.Context, err error) *Problem {
-	e, ok := app.AsError(err)
+	e, ok := refuse.AsError(err)
 	if !ok {
 		if errors.Is(err, context.Canceled) {
 			return &Problem{Title: "Canceled", Status: 499, Detail: "the request was given up"}

@@ -27,7 +27,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/bundle"
 	"jarvo/internal/demo"
 	"jarvo/internal/store"
@@ -255,9 +257,9 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	day := time.Date(2026, time.November, 25, 9, 0, 0, 0, time.UTC)
-	a := app.New(s, func() time.Time { return day })
+	a := book.New(s, func() time.Time { return day })
 	require.NoError(t, demo.Fill(t.Context(), a))
-	handler, err := api.New(api.Options{App: a, Sessions: s.Sessions(), Files: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	handler, err := api.New(api.Options{Book: a, Sessions: s.Sessions(), Files: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
@@ -329,7 +331,7 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 }
 
 // stillWhole opens every sheet, verifies the book, and takes it to another.
-func stillWhole(t *testing.T, a *app.App, client *http.Client, server string) {
+func stillWhole(t *testing.T, a *book.Book, client *http.Client, server string) {
 	t.Helper()
 	for _, path := range []string{
 		"/api/choices", "/api/footing", "/api/counts", "/api/today", "/api/time/sheet", "/api/time/entries", "/api/costs", "/api/owed", "/api/approve", "/api/approve/decided", "/api/bill", "/api/jobs?closed=true", "/api/setup",
@@ -342,19 +344,19 @@ func stillWhole(t *testing.T, a *app.App, client *http.Client, server string) {
 		require.NoError(t, response.Body.Close())
 		assert.Equal(t, http.StatusOK, response.StatusCode, "%s: %.300s", path, text)
 	}
-	differences, err := a.Verify(t.Context(), app.Console)
+	differences, err := verify.Run(t.Context(), a, book.Console)
 	require.NoError(t, err)
 	assert.Empty(t, differences)
-	out, err := a.Export(t.Context(), app.Console)
+	out, err := exchange.Export(t.Context(), a, book.Console)
 	require.NoError(t, err)
 	name := filepath.Join(t.TempDir(), "out.zip")
-	require.NoError(t, bundle.Write(name, out, func(file string) ([]byte, error) { return a.ExportScan(t.Context(), app.Console, file) }))
+	require.NoError(t, bundle.Write(name, out, func(file string) ([]byte, error) { return exchange.ExportScan(t.Context(), a, book.Console, file) }))
 	b, err := bundle.Read(name)
 	require.NoError(t, err)
 	defer func() { require.NoError(t, b.Close()) }()
 	other, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "other.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, other.Close()) })
-	_, err = app.New(other, time.Now).Import(t.Context(), app.Console, b)
+	_, err = exchange.Import(t.Context(), book.New(other, time.Now), book.Console, b)
 	require.NoError(t, err)
 }

@@ -12,43 +12,52 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/customers"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/rates"
+	"jarvo/internal/app/timesheet"
 )
 
 // needs is the permission that each operation asks for; anybody who is signed in may call those under the blank one.
-var needs = map[app.Permission][]string{
-	"":        {"whoAmI", "changePassword"},
-	app.Clock: {"clock", "clockIn", "clockBreak", "clockOut", "fillIn", "changeOwn", "handInOwn"},
-	app.Capture: {
+var needs = map[book.Permission][]string{
+	"":         {"whoAmI", "changePassword"},
+	book.Clock: {"clock", "clockIn", "clockBreak", "clockOut", "fillIn", "changeOwn", "handInOwn"},
+	book.Capture: {
 		"choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList", "timeDay", "saveWorkdays",
 		"previewHours", "bringHours", "setAside", "bringBack", "crewPaper",
 	},
-	app.SeeMoney: {
+	book.SeeMoney: {
 		"entryWorkings", "lineWorkings", "jobWorkings", "jobs", "jobFolder", "report",
 		"documents", "document", "attachment", "checkWeek",
 	},
-	app.Costs:   {"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "attach", "placeLine", "priceList"},
-	app.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack"},
-	app.Bill: {
+	book.Costs:   {"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "attach", "placeLine", "priceList"},
+	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack"},
+	book.Bill: {
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup", "dropDraft", "issue", "takePayment",
 	},
 	ownerOnly: {"users", "addUser", "changeUser"},
-	app.Setup: {
+	book.Setup: {
 		"setTimeZone", "setup", "addWorker", "addCustomer", "addJob", "addCostCode", "addItem", "changeItem", "addItemPrice", "addWage",
 		"addBurden", "addLabourRate", "addMarkup",
 	},
 }
 
 // ownerOnly are operations that no other role may call, whatever it is permitted.
-const ownerOnly app.Permission = "owner"
+const ownerOnly book.Permission = "owner"
 
 // may says what each role may do, as it is promised: app has its own list.
-var may = map[app.Role][]app.Permission{
-	app.Owner:      {"", app.Capture, app.SeeMoney, app.Costs, app.Approve, app.Bill, app.Setup, ownerOnly},
-	app.Bookkeeper: {"", app.Capture, app.SeeMoney, app.Costs, app.Approve, app.Bill, app.Setup},
-	app.Manager:    {"", app.Capture, app.SeeMoney, app.Costs, app.Approve},
-	app.Foreman:    {"", app.Capture},
-	app.Worker:     {"", app.Clock},
+var may = map[book.Role][]book.Permission{
+	book.Owner:      {"", book.Capture, book.SeeMoney, book.Costs, book.Approve, book.Bill, book.Setup, ownerOnly},
+	book.Bookkeeper: {"", book.Capture, book.SeeMoney, book.Costs, book.Approve, book.Bill, book.Setup},
+	book.Manager:    {"", book.Capture, book.SeeMoney, book.Costs, book.Approve},
+	book.Foreman:    {"", book.Capture},
+	book.Worker:     {"", book.Clock},
 }
 
 // questions are what some operations can't be called without.
@@ -120,34 +129,34 @@ func (b browser) call(op operation) (int, string) {
 // and a draft of another crew.
 func (b browser) plant() (planted []string, mine int64) {
 	b.t.Helper()
-	ctx, owner := b.t.Context(), app.Actor{UserID: 1, Name: "Ada", Role: app.Owner}
-	worker, err := b.app.AddWorker(ctx, owner, app.NewWorker{Name: "Zuzana Quill", Crew: "Dive", Trade: "diver", Wage: "98.76", WageFrom: "2026-01-01"})
+	ctx, owner := b.t.Context(), book.Actor{UserID: 1, Name: "Ada", Role: book.Owner}
+	worker, err := people.Add(ctx, b.app, owner, people.NewWorker{Name: "Zuzana Quill", Crew: "Dive", Trade: "diver", Wage: "98.76", WageFrom: "2026-01-01"})
 	require.NoError(b.t, err)
-	mine, err = b.app.AddWorker(ctx, owner, app.NewWorker{Name: "Cato Brandl", Crew: "Pile", Wage: "31.23", WageFrom: "2026-01-01"})
+	mine, err = people.Add(ctx, b.app, owner, people.NewWorker{Name: "Cato Brandl", Crew: "Pile", Wage: "31.23", WageFrom: "2026-01-01"})
 	require.NoError(b.t, err)
-	customer, err := b.app.AddCustomer(ctx, owner, app.NewCustomer{Name: "Ferry Landing Trust"})
+	customer, err := customers.Add(ctx, b.app, owner, customers.NewCustomer{Name: "Ferry Landing Trust"})
 	require.NoError(b.t, err)
-	job, err := b.app.AddJob(ctx, owner, app.NewJob{Name: "Slip", Number: "1", Basis: "tm", CustomerID: customer})
+	job, err := jobs.Add(ctx, b.app, owner, jobs.NewJob{Name: "Slip", Number: "1", Basis: "tm", CustomerID: customer})
 	require.NoError(b.t, err)
-	require.NoError(b.t, b.app.AddLabourRate(ctx, owner, app.NewLabourRate{From: "2026-01-01", WorkerID: worker, Method: "hourly", Value: "187.65"}))
-	require.NoError(b.t, b.app.AddMarkup(ctx, owner, app.NewMarkup{From: "2026-01-01", Category: "material", OverCost: "0", Percent: "17.5"}))
-	sheet, err := b.app.SaveCells(ctx, owner, app.SheetQuery{Week: "2026-11-16"}, []app.CellEdit{{WorkerID: worker, JobID: job, Billable: true, Date: "2026-11-16", Text: "7:13"}})
+	require.NoError(b.t, rates.AddLabourRate(ctx, b.app, owner, rates.NewLabourRate{From: "2026-01-01", WorkerID: worker, Method: "hourly", Value: "187.65"}))
+	require.NoError(b.t, rates.AddMarkup(ctx, b.app, owner, rates.NewMarkup{From: "2026-01-01", Category: "material", OverCost: "0", Percent: "17.5"}))
+	sheet, err := timesheet.SaveCells(ctx, b.app, owner, timesheet.SheetQuery{Week: "2026-11-16"}, []timesheet.CellEdit{{WorkerID: worker, JobID: job, Billable: true, Date: "2026-11-16", Text: "7:13"}})
 	require.NoError(b.t, err)
-	paper, err := b.app.SaveDocument(ctx, owner, app.Document{
+	paper, err := costs.Save(ctx, b.app, owner, costs.Document{
 		Kind: "supplier_invoice", Supplier: "Bellhaven Timber", Date: "2026-11-16", Number: "55012",
-		Lines: []app.Line{{Category: "material", Description: "Pile", Quantity: "1", UnitCost: "4321.09", JobID: job, Billable: true}},
+		Lines: []costs.Line{{Category: "material", Description: "Pile", Quantity: "1", UnitCost: "4321.09", JobID: job, Billable: true}},
 	})
 	require.NoError(b.t, err)
-	paper, err = b.app.HandInDocument(ctx, owner, paper.ID, paper.Version)
+	paper, err = costs.HandIn(ctx, b.app, owner, paper.ID, paper.Version)
 	require.NoError(b.t, err)
-	handedIn, err := b.app.HandIn(ctx, owner, app.SheetQuery{Week: "2026-11-16"}, false)
+	handedIn, err := timesheet.HandIn(ctx, b.app, owner, timesheet.SheetQuery{Week: "2026-11-16"}, false)
 	require.NoError(b.t, err)
 	require.Len(b.t, handedIn.Lines, 1)
 	hours := handedIn.Lines[0].Cells[0]
-	require.NoError(b.t, b.app.ApproveWork(ctx, owner, app.Decision{
-		Entries: []app.Seen{{ID: sheet.Saved[0].EntryID, Version: hours.Version}}, Documents: []app.Seen{{ID: paper.ID, Version: paper.Version}},
+	require.NoError(b.t, approve.Approve(ctx, b.app, owner, approve.Decision{
+		Entries: []approve.Seen{{ID: sheet.Saved[0].EntryID, Version: hours.Version}}, Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}},
 	}))
-	_, err = b.app.MakeDrafts(ctx, owner, app.NewDrafts{Jobs: []int64{job}, Through: "2026-11-22", Date: "2026-11-23"})
+	_, err = billing.MakeDrafts(ctx, b.app, owner, billing.NewDrafts{Jobs: []int64{job}, Through: "2026-11-22", Date: "2026-11-23"})
 	require.NoError(b.t, err)
 	// Wage, its cost, rate, charge, the paper with and without markup, and the hours and name of the other crew.
 	return []string{"98.76", "712.7", "187.65", "1354", "4321.09", "5077.28", "Zuzana", "zuzana-quill", "7.22"}, mine
@@ -159,7 +168,7 @@ func TestEveryRoleWithEveryOperation(t *testing.T) {
 	b := serve(t)
 	b.openBook()
 	planted, mine := b.plant()
-	asked := map[string]app.Permission{}
+	asked := map[string]book.Permission{}
 	for permission, ids := range needs {
 		for _, id := range ids {
 			asked[id] = permission
@@ -175,12 +184,12 @@ func TestEveryRoleWithEveryOperation(t *testing.T) {
 		got, _ := stranger.call(op)
 		assert.Equal(t, http.StatusUnauthorized, got, op.id)
 	}
-	for _, role := range []app.Role{app.Worker, app.Foreman, app.Manager, app.Bookkeeper, app.Owner} {
-		user := app.NewUser{Name: "Somebody", SignIn: string(role), Role: role, WorkerID: 0}
-		if role == app.Foreman {
+	for _, role := range []book.Role{book.Worker, book.Foreman, book.Manager, book.Bookkeeper, book.Owner} {
+		user := access.NewUser{Name: "Somebody", SignIn: string(role), Role: role, WorkerID: 0}
+		if role == book.Foreman {
 			user.Crew = "Pile"
 		}
-		if role == app.Worker {
+		if role == book.Worker {
 			user.WorkerID = mine
 		}
 		b.add(user)
@@ -193,12 +202,12 @@ func TestEveryRoleWithEveryOperation(t *testing.T) {
 			got, text := who.call(op)
 			assert.Less(t, got, 500, "%s: %s", op.id, text)
 			assert.NotEqual(t, http.StatusUnauthorized, got, op.id)
-			allowed := slices.Contains(may[role], permission) && (role != app.Foreman || !slices.Contains(otherCrew, op.id))
+			allowed := slices.Contains(may[role], permission) && (role != book.Foreman || !slices.Contains(otherCrew, op.id))
 			assert.Equal(t, allowed, got != http.StatusForbidden, "%s by a %s: %d %.200s", op.id, role, got, text)
-			if role == app.Owner {
+			if role == book.Owner {
 				sent += text
 			}
-			if !slices.Contains(may[role], app.SeeMoney) {
+			if !slices.Contains(may[role], book.SeeMoney) {
 				for _, secret := range planted {
 					assert.NotContains(t, text, secret, "%s by a %s", op.id, role)
 				}

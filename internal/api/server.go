@@ -23,12 +23,15 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/today"
 )
 
 // Options are what a server is made of.
 type Options struct {
-	App      *app.App
+	Book     *book.Book
 	Sessions scs.Store
 	Files    fs.FS // the built front end
 	Log      *slog.Logger
@@ -48,7 +51,7 @@ type server struct {
 	index     []byte
 	accounts  *tries
 	addresses *tries
-	counter   app.Counter
+	counter   today.Counter
 }
 
 const (
@@ -126,7 +129,7 @@ func requestID(ctx context.Context) string { return requestOf(ctx).id }
 func addressOf(ctx context.Context) string { return requestOf(ctx).address }
 
 // note tells the log whose request it is.
-func note(ctx context.Context, actor app.Actor) { requestOf(ctx).who = actor.Name }
+func note(ctx context.Context, actor book.Actor) { requestOf(ctx).who = actor.Name }
 
 // numbered gives a request a number of our own, and finds the address it came from: that of the connection or, where the connection is
 // the proxy's that is trusted, the last one that the proxy names.
@@ -201,7 +204,7 @@ func sized(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		most := int64(largestBody)
 		if strings.HasSuffix(r.URL.Path, "/attachments") {
-			most = app.LargestScan + 1
+			most = costs.LargestScan + 1
 		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
 		next.ServeHTTP(w, r)
@@ -215,7 +218,7 @@ func newNonce() string {
 }
 
 func (s *server) health(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.App.State(r.Context()); err != nil {
+	if _, err := access.State(r.Context(), s.Book); err != nil {
 		http.Error(w, problem(r.Context(), err).Detail, http.StatusServiceUnavailable)
 		return
 	}

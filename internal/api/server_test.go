@@ -21,7 +21,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/jobs"
 	"jarvo/internal/store"
 )
 
@@ -35,7 +38,7 @@ type browser struct {
 	*http.Client
 	t   *testing.T
 	url string
-	app *app.App
+	app *book.Book
 }
 
 func serve(t *testing.T) browser {
@@ -56,7 +59,7 @@ func serveWith(t *testing.T, o api.Options) (browser, *lockedBuffer) {
 func serveBook(t *testing.T, s *store.Store, o api.Options) (browser, *lockedBuffer) {
 	t.Helper()
 	logged := &lockedBuffer{}
-	o.App, o.Sessions, o.Log = app.New(s, time.Now), s.Sessions(), slog.New(slog.NewTextHandler(logged, nil))
+	o.Book, o.Sessions, o.Log = book.New(s, time.Now), s.Sessions(), slog.New(slog.NewTextHandler(logged, nil))
 	o.Files = fstest.MapFS{"index.html": {Data: []byte(`<meta content="NONCE">`)}, "assets/a.js": {Data: []byte("1")}}
 	handler, err := api.New(o)
 	require.NoError(t, err)
@@ -64,7 +67,7 @@ func serveBook(t *testing.T, s *store.Store, o api.Options) (browser, *lockedBuf
 	t.Cleanup(server.Close)
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	return browser{&http.Client{Jar: jar}, t, server.URL, o.App}, logged
+	return browser{&http.Client{Jar: jar}, t, server.URL, o.Book}, logged
 }
 
 // answer is a response whose body has been read.
@@ -93,7 +96,7 @@ func (b browser) send(method, path string, body any, headers ...string) (answer,
 
 func (b browser) openBook() {
 	b.t.Helper()
-	response, text := b.send(http.MethodPost, "/api/book", app.NewBook{
+	response, text := b.send(http.MethodPost, "/api/book", access.NewBook{
 		Code: b.app.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
 		Name: "Ada", SignIn: signIn, Password: password,
 	})
@@ -109,7 +112,7 @@ func TestNobodyGetsInWithoutSigningIn(t *testing.T) {
 		assert.Equal(t, http.StatusUnauthorized, response.StatusCode, path)
 		assert.Contains(t, text, "sign in first", path)
 	}
-	response, text := stranger.send(http.MethodPost, "/api/book", app.NewBook{
+	response, text := stranger.send(http.MethodPost, "/api/book", access.NewBook{
 		Code: b.app.OpeningCode(), CompanyName: "Mine now", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
 		Name: "Eve", SignIn: "eve", Password: password,
 	})
@@ -145,7 +148,7 @@ func TestTriesToSignInAreLimited(t *testing.T) {
 func TestAnotherSiteCanDoNothing(t *testing.T) {
 	b := serve(t)
 	b.openBook()
-	response, _ := b.send(http.MethodPost, "/api/cost-codes", app.NewCode{Code: "1", Name: "x"}, "Sec-Fetch-Site", "cross-site", "Origin", "https://elsewhere.example")
+	response, _ := b.send(http.MethodPost, "/api/cost-codes", jobs.NewCode{Code: "1", Name: "x"}, "Sec-Fetch-Site", "cross-site", "Origin", "https://elsewhere.example")
 	assert.Equal(t, http.StatusForbidden, response.StatusCode)
 }
 
@@ -169,7 +172,7 @@ func TestThePageMayRunOnlyItsOwnScripts(t *testing.T) {
 func TestARefusalSaysWhichFieldAndWhatToDo(t *testing.T) {
 	b := serve(t)
 	b.openBook()
-	response, text := b.send(http.MethodPost, "/api/jobs", app.NewJob{Basis: "tm", Retainage: "120"})
+	response, text := b.send(http.MethodPost, "/api/jobs", jobs.NewJob{Basis: "tm", Retainage: "120"})
 	assert.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
 	assert.Equal(t, "application/problem+json", response.Header.Get("Content-Type"))
 	var problem api.Problem
@@ -188,8 +191,8 @@ func TestARefusalSaysWhichFieldAndWhatToDo(t *testing.T) {
 func TestAScanIsSentAsWhatItIsAndRunsNothing(t *testing.T) {
 	b := serve(t)
 	b.openBook()
-	owner := app.Actor{UserID: 1, Name: "Ada", Role: app.Owner}
-	d, err := b.app.SaveDocument(t.Context(), owner, app.Document{Kind: "receipt", Date: "2026-11-16", Lines: []app.Line{{Category: "material", Quantity: "1", UnitCost: "5", Billable: true}}})
+	owner := book.Actor{UserID: 1, Name: "Ada", Role: book.Owner}
+	d, err := costs.Save(t.Context(), b.app, owner, costs.Document{Kind: "receipt", Date: "2026-11-16", Lines: []costs.Line{{Category: "material", Quantity: "1", UnitCost: "5", Billable: true}}})
 	require.NoError(t, err)
 	put := func(b browser, name string, data []byte) (int, string) {
 		t.Helper()
@@ -204,7 +207,7 @@ func TestAScanIsSentAsWhatItIsAndRunsNothing(t *testing.T) {
 	whole := []byte("%PDF-1.4\n<< /OpenAction << /JS (app.alert(1)) >> >>\n%%EOF\n")
 	status, text := put(b, `a%20"b".html`, whole)
 	require.Equal(t, http.StatusOK, status, text)
-	var made app.Attachment
+	var made costs.Attachment
 	require.NoError(t, json.Unmarshal([]byte(text), &made))
 	response, _ := b.send(http.MethodGet, fmt.Sprintf("/api/attachments/%d", made.ID), nil)
 	assert.Equal(t, []string{"application/pdf", `attachment; filename="a \"b\".html"`, "nosniff", "default-src 'none'; sandbox"}, []string{
@@ -214,7 +217,7 @@ func TestAScanIsSentAsWhatItIsAndRunsNothing(t *testing.T) {
 	status, text = put(b, "page.png", []byte("<html><script>alert(1)</script>"))
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, text, "whatever its name says")
-	status, text = put(b, "large.pdf", append([]byte("%PDF-1.4"), make([]byte, app.LargestScan+5)...))
+	status, text = put(b, "large.pdf", append([]byte("%PDF-1.4"), make([]byte, costs.LargestScan+5)...))
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, text, "larger than 10 MB")
 
@@ -224,7 +227,7 @@ func TestAScanIsSentAsWhatItIsAndRunsNothing(t *testing.T) {
 	response, _ = stranger.send(http.MethodGet, fmt.Sprintf("/api/attachments/%d", made.ID), nil)
 	assert.Equal(t, http.StatusUnauthorized, response.StatusCode)
 
-	_, err = b.app.AddUser(t.Context(), owner, app.NewUser{Name: "Greta", SignIn: "greta", Password: password, Role: app.Foreman})
+	_, err = access.AddUser(t.Context(), b.app, owner, access.NewUser{Name: "Greta", SignIn: "greta", Password: password, Role: book.Foreman})
 	require.NoError(t, err)
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)

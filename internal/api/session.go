@@ -11,23 +11,25 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/refuse"
 )
 
 // Who is the person who is signed in.
 type Who struct {
-	Name        string           `json:"name"`
-	Role        string           `json:"role"`
-	Permissions []app.Permission `json:"permissions"`
-	Crew        string           `json:"crew,omitempty" doc:"the crew that a foreman is kept to"`
+	Name        string            `json:"name"`
+	Role        string            `json:"role"`
+	Permissions []book.Permission `json:"permissions"`
+	Crew        string            `json:"crew,omitempty" doc:"the crew that a foreman is kept to"`
 }
 
-func whoOf(a app.Actor) Who {
-	w := Who{Name: a.Name, Role: string(a.Role), Permissions: []app.Permission{}, Crew: a.Crew}
+func whoOf(a book.Actor) Who {
+	w := Who{Name: a.Name, Role: string(a.Role), Permissions: []book.Permission{}, Crew: a.Crew}
 	if a.WorkerID != 0 {
-		w.Permissions = append(w.Permissions, app.Clock)
+		w.Permissions = append(w.Permissions, book.Clock)
 	}
-	for _, p := range []app.Permission{app.Capture, app.SeeMoney, app.Costs, app.Approve, app.Bill, app.Setup, app.Exchange} {
+	for _, p := range []book.Permission{book.Capture, book.SeeMoney, book.Costs, book.Approve, book.Bill, book.Setup, book.Exchange} {
 		if a.Can(p) {
 			w.Permissions = append(w.Permissions, p)
 		}
@@ -70,8 +72,8 @@ func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 		tooMany(w, "too many wrong passwords from your address", wait)
 		return
 	}
-	actor, err := s.App.SignIn(r.Context(), in.SignIn, in.Password)
-	if err == nil || !app.WrongSecret(err) {
+	actor, err := access.SignIn(r.Context(), s.Book, in.SignIn, in.Password)
+	if err == nil || !access.WrongSecret(err) {
 		s.accounts.right(account)
 		s.addresses.right(address)
 	}
@@ -87,8 +89,8 @@ func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 }
 
 // openBook lets somebody who has the code open a new book; wrong codes are limited as wrong passwords are.
-func (s *server) openBook(ctx context.Context, _ app.Actor, in *withBody[app.NewBook]) (Who, error) {
-	actor, err := s.App.OpenBook(ctx, in.Body)
+func (s *server) openBook(ctx context.Context, _ book.Actor, in *withBody[access.NewBook]) (Who, error) {
+	actor, err := access.OpenBook(ctx, s.Book, in.Body)
 	s.tried(ctx, err)
 	if err != nil {
 		return Who{}, err
@@ -97,8 +99,8 @@ func (s *server) openBook(ctx context.Context, _ app.Actor, in *withBody[app.New
 }
 
 // changePassword gives the user another password. The session goes on under a new token; all others of the user are over.
-func (s *server) changePassword(ctx context.Context, actor app.Actor, in *withBody[NewPassword]) (done, error) {
-	now, err := s.App.ChangePassword(ctx, actor, in.Body.Had, in.Body.Password)
+func (s *server) changePassword(ctx context.Context, actor book.Actor, in *withBody[NewPassword]) (done, error) {
+	now, err := access.ChangePassword(ctx, s.Book, actor, in.Body.Had, in.Body.Password)
 	s.tried(ctx, err)
 	if err != nil {
 		return done{}, err
@@ -118,7 +120,7 @@ func (s *server) limitTries(ctx huma.Context, next func(huma.Context)) {
 
 // tried takes a try back where the secret was right, whatever else was wrong.
 func (s *server) tried(ctx context.Context, err error) {
-	if !app.WrongSecret(err) {
+	if !access.WrongSecret(err) {
 		s.addresses.right(addressOf(ctx))
 	}
 }
@@ -132,7 +134,7 @@ func (s *server) remembered(next http.Handler) http.Handler {
 			token = cookie.Value
 		}
 		ctx, err := s.sessions.Load(r.Context(), token)
-		if !s.wrote(w, r, app.Told(err)) {
+		if !s.wrote(w, r, refuse.Told(err)) {
 			return
 		}
 		next.ServeHTTP(w, r.WithContext(context.WithValue(ctx, writerKey, w)))
@@ -140,9 +142,9 @@ func (s *server) remembered(next http.Handler) http.Handler {
 }
 
 // enter begins a session under a new token, and ends the one that there was.
-func (s *server) enter(ctx context.Context, actor app.Actor) error {
+func (s *server) enter(ctx context.Context, actor book.Actor) error {
 	if err := s.sessions.RenewToken(ctx); err != nil {
-		return app.Told(err)
+		return refuse.Told(err)
 	}
 	s.sessions.Put(ctx, userInSession, actor.UserID)
 	s.sessions.Put(ctx, generationInSession, actor.Generation)
@@ -157,7 +159,7 @@ func (s *server) leave(ctx context.Context) error {
 
 func (s *server) cookie(ctx context.Context, token string, until time.Time, err error) error {
 	if err != nil {
-		return app.Told(err)
+		return refuse.Told(err)
 	}
 	if w, ok := ctx.Value(writerKey).(http.ResponseWriter); ok {
 		s.sessions.WriteSessionCookie(ctx, w, token, until)
@@ -166,12 +168,12 @@ func (s *server) cookie(ctx context.Context, token string, until time.Time, err 
 }
 
 // who finds who is signed in.
-func (s *server) who(ctx context.Context) (app.Actor, bool, error) {
+func (s *server) who(ctx context.Context) (book.Actor, bool, error) {
 	userID := s.sessions.GetInt64(ctx, userInSession)
 	if userID == 0 {
-		return app.Actor{}, false, nil
+		return book.Actor{}, false, nil
 	}
-	actor, found, err := s.App.User(ctx, userID, s.sessions.GetInt64(ctx, generationInSession))
+	actor, found, err := access.User(ctx, s.Book, userID, s.sessions.GetInt64(ctx, generationInSession))
 	if found {
 		note(ctx, actor)
 	}
@@ -206,7 +208,7 @@ func windowName(name string) string {
 	return name
 }
 
-func actorIn(ctx context.Context) app.Actor {
-	actor, _ := ctx.Value(actorKey).(app.Actor)
+func actorIn(ctx context.Context) book.Actor {
+	actor, _ := ctx.Value(actorKey).(book.Actor)
 	return actor
 }

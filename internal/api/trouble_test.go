@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/api"
-	"jarvo/internal/app"
+	"jarvo/internal/app/customers"
 	"jarvo/internal/store"
 )
 
@@ -38,7 +38,7 @@ func TestTroubleWithTheBookIsAnsweredInWords(t *testing.T) {
 	}
 	// A key of its own for each, so that a later one is not the answer to an earlier.
 	add := func(key string) (answer, string) {
-		return b.send(http.MethodPost, "/api/customers", app.NewCustomer{Key: key, Name: "Ferry Landing Trust " + key})
+		return b.send(http.MethodPost, "/api/customers", customers.NewCustomer{Key: key, Name: "Ferry Landing Trust " + key})
 	}
 	other, err := store.Open(t.Context(), file)
 	require.NoError(t, err)
@@ -61,7 +61,7 @@ func TestTroubleWithTheBookIsAnsweredInWords(t *testing.T) {
 	set("max_page_count = 1") // no more than there are
 	full := func() (got answer, text string) {
 		for n := 0; n < 600 && got.StatusCode < 300; n++ {
-			got, text = b.send(http.MethodPost, "/api/customers", app.NewCustomer{Name: fmt.Sprintf("Customer %d", n), Address: strings.Repeat("1 Quay Street\n", 30)})
+			got, text = b.send(http.MethodPost, "/api/customers", customers.NewCustomer{Name: fmt.Sprintf("Customer %d", n), Address: strings.Repeat("1 Quay Street\n", 30)})
 		}
 		return got, text
 	}

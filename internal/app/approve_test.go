@@ -7,39 +7,49 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/tape"
+	"jarvo/internal/app/timesheet"
 )
 
-func (c *crew) waiting(t *testing.T) app.ApproveSheet {
+func (c *crew) waiting(t *testing.T) approve.ApproveSheet {
 	t.Helper()
-	sheet, err := c.Waiting(ctx, c.owner, app.ScopeQuery{})
+	sheet, err := approve.Waiting(ctx, c.Book, c.owner, scope.ScopeQuery{})
 	require.NoError(t, err)
 	return sheet
 }
 
-func (c *crew) paper(t *testing.T, number string, lines ...app.Line) app.Document {
+func (c *crew) paper(t *testing.T, number string, lines ...costs.Line) costs.Document {
 	t.Helper()
-	d, err := c.SaveDocument(ctx, c.owner, app.Document{Key: "a-key-for-" + number, Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: number, Lines: lines})
+	d, err := costs.Save(ctx, c.Book, c.owner, costs.Document{Key: "a-key-for-" + number, Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: number, Lines: lines})
 	require.NoError(t, err)
-	handed, err := c.HandInDocument(ctx, c.owner, d.ID, d.Version)
+	handed, err := costs.HandIn(ctx, c.Book, c.owner, d.ID, d.Version)
 	require.NoError(t, err)
 	return handed
 }
 
-func (c *crew) board() app.Line {
-	return app.Line{Category: "material", Description: "Boards", Quantity: "10", UnitCost: "20", JobID: c.job, Billable: true}
+func (c *crew) board() costs.Line {
+	return costs.Line{Category: "material", Description: "Boards", Quantity: "10", UnitCost: "20", JobID: c.job, Billable: true}
 }
 
 func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	c := newCrew(t)
-	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
-	refusal(t, err, app.KindConflict, "", "there are no hours to hand in")
+	_, err := timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	refusal(t, err, refuse.KindConflict, "", "there are no hours to hand in")
 	sheet, err := c.save(c.edit("13"))
 	require.NoError(t, err)
 	assert.Equal(t, 1, sheet.Drafts)
 	_, err = c.draft(t)
-	refusal(t, err, app.KindConflict, "", "nothing of this is ready to bill")
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
+	refusal(t, err, refuse.KindConflict, "", "nothing of this is ready to bill")
+	_, err = timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	waits := c.waiting(t)
 	require.Len(t, waits.Weeks, 1)
@@ -47,26 +57,26 @@ func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	assert.Equal(t, "Long day", waits.Weeks[0].Marks[0].What)
 
 	ids := waits.Weeks[0].Entries
-	err = c.ReturnWork(ctx, c.owner, app.Decision{Entries: c.hours(t, ids...), Reason: "  "})
-	refusal(t, err, app.KindInvalid, "reason", "say why")
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Entries: c.hours(t, ids...), Reason: "which pier?"}))
-	err = c.ApproveWork(ctx, c.owner, app.Decision{Entries: c.hours(t, ids...)})
-	refusal(t, err, app.KindConflict, "", "has changed since you opened it")
+	err = approve.Return(ctx, c.Book, c.owner, approve.Decision{Entries: c.hours(t, ids...), Reason: "  "})
+	refusal(t, err, refuse.KindInvalid, "reason", "say why")
+	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Entries: c.hours(t, ids...), Reason: "which pier?"}))
+	err = approve.Approve(ctx, c.Book, c.owner, approve.Decision{Entries: c.hours(t, ids...)})
+	refusal(t, err, refuse.KindConflict, "", "has changed since you opened it")
 	assert.Empty(t, c.waiting(t).Weeks)
 	c.approve(t)
 
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Entries: c.hours(t, ids...), Reason: "approved too soon"}), "approved work that is not billed can be returned")
-	w, err := c.EntryWorkings(ctx, c.owner, ids[0].ID)
+	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Entries: c.hours(t, ids...), Reason: "approved too soon"}), "approved work that is not billed can be returned")
+	w, err := tape.OfEntry(ctx, c.Book, c.owner, ids[0].ID)
 	require.NoError(t, err)
 	var actions []string
 	for _, h := range w.History {
 		actions = append(actions, h.Action)
 	}
 	assert.Equal(t, []string{"captured", "handed in", "returned", "handed in", "approved", "returned"}, actions)
-	err = c.ApproveWork(ctx, c.owner, app.Decision{})
-	refusal(t, err, app.KindInvalid, "entries", "choose what to decide on")
-	err = c.ApproveWork(ctx, app.Actor{Role: app.Foreman}, app.Decision{Entries: c.hours(t, ids...)})
-	refusal(t, err, app.KindForbidden, "", "not allowed")
+	err = approve.Approve(ctx, c.Book, c.owner, approve.Decision{})
+	refusal(t, err, refuse.KindInvalid, "entries", "choose what to decide on")
+	err = approve.Approve(ctx, c.Book, book.Actor{Role: book.Foreman}, approve.Decision{Entries: c.hours(t, ids...)})
+	refusal(t, err, refuse.KindForbidden, "", "not allowed")
 }
 
 // The trail says who brought work to where it is, in the order it was done, with the reason and the invoice; to a foreman of
@@ -75,18 +85,18 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 	c := newCrew(t)
 	_, err := c.save(c.edit("8"))
 	require.NoError(t, err)
-	handIn := func() []app.Seen {
-		_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
+	handIn := func() []approve.Seen {
+		_, err := timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 		require.NoError(t, err)
 		return c.waiting(t).Weeks[0].Entries
 	}
-	tom := app.Actor{Name: "Tom", Role: app.Manager}
+	tom := book.Actor{Name: "Tom", Role: book.Manager}
 	ids := handIn()
-	require.NoError(t, c.ReturnWork(ctx, tom, app.Decision{Entries: c.hours(t, ids...), Reason: "which pier?"}))
+	require.NoError(t, approve.Return(ctx, c.Book, tom, approve.Decision{Entries: c.hours(t, ids...), Reason: "which pier?"}))
 	handIn()
-	require.NoError(t, c.ApproveWork(ctx, tom, app.Decision{Entries: c.hours(t, ids...)}))
-	told := func(actor app.Actor, kind string, ids ...int64) []string {
-		steps, err := c.TrailSteps(ctx, actor, app.TrailQuery{Kind: kind, IDs: ids})
+	require.NoError(t, approve.Approve(ctx, c.Book, tom, approve.Decision{Entries: c.hours(t, ids...)}))
+	told := func(actor book.Actor, kind string, ids ...int64) []string {
+		steps, err := history.Steps(ctx, c.Book, actor, history.TrailQuery{Kind: kind, IDs: ids})
 		require.NoError(t, err)
 		said := []string{}
 		for _, step := range steps {
@@ -96,16 +106,16 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 	}
 	approved := []string{"captured  by Ada", "returned  by Tom which pier?", "handed in  by Ada", "approved  by Tom"}
 	assert.Equal(t, approved, told(c.owner, "time_entry", ids[0].ID))
-	assert.Equal(t, approved, told(app.Actor{Role: app.Foreman, Crew: "Pile"}, "time_entry", ids[0].ID))
-	assert.Empty(t, told(app.Actor{Role: app.Foreman, Crew: "Dive"}, "time_entry", ids[0].ID))
-	_, err = c.TrailSteps(ctx, app.Actor{Role: app.Foreman}, app.TrailQuery{Kind: "invoice", IDs: []int64{1}})
-	refusal(t, err, app.KindForbidden, "", "not allowed")
+	assert.Equal(t, approved, told(book.Actor{Role: book.Foreman, Crew: "Pile"}, "time_entry", ids[0].ID))
+	assert.Empty(t, told(book.Actor{Role: book.Foreman, Crew: "Dive"}, "time_entry", ids[0].ID))
+	_, err = history.Steps(ctx, c.Book, book.Actor{Role: book.Foreman}, history.TrailQuery{Kind: "invoice", IDs: []int64{1}})
+	refusal(t, err, refuse.KindForbidden, "", "not allowed")
 
 	paper := c.paper(t, "8", c.board())
-	require.NoError(t, c.ApproveWork(ctx, tom, app.Decision{Documents: c.papers(t, paper.ID)}))
+	require.NoError(t, approve.Approve(ctx, c.Book, tom, approve.Decision{Documents: c.papers(t, paper.ID)}))
 	draft, err := c.draft(t)
 	require.NoError(t, err)
-	_, err = c.Issue(ctx, c.owner, draft.ID, draft.Version)
+	_, err = billing.Issue(ctx, c.Book, c.owner, draft.ID, draft.Version)
 	require.NoError(t, err)
 	billed := []string{"made a draft 1001 by Ada", "issued 1001 by Ada"}
 	assert.Equal(t, append(approved, billed...), told(c.owner, "time_entry", ids[0].ID))
@@ -116,9 +126,9 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 func TestADecisionIsTakenOnAllOrNone(t *testing.T) {
 	c := newCrew(t)
 	first, second := c.paper(t, "1", c.board()), c.paper(t, "2", c.board())
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, first.ID)}))
-	err := c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, first.ID, second.ID)})
-	refusal(t, err, app.KindConflict, "", "nothing was decided. Now: Bellhaven 1: 200.00, approved")
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, first.ID)}))
+	err := approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, first.ID, second.ID)})
+	refusal(t, err, refuse.KindConflict, "", "nothing was decided. Now: Bellhaven 1: 200.00, approved")
 	assert.Len(t, c.waiting(t).Papers, 1)
 }
 
@@ -127,40 +137,40 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 	d := c.paper(t, "7", c.board())
 	stale := d
 	stale.Version--
-	_, err := c.SaveDocument(ctx, c.owner, stale)
-	refusal(t, err, app.KindConflict, "", "somebody else has changed this paper")
-	_, err = c.HandInDocument(ctx, c.owner, d.ID, d.Version)
-	refusal(t, err, app.KindConflict, "", "handed in already")
+	_, err := costs.Save(ctx, c.Book, c.owner, stale)
+	refusal(t, err, refuse.KindConflict, "", "somebody else has changed this paper")
+	_, err = costs.HandIn(ctx, c.Book, c.owner, d.ID, d.Version)
+	refusal(t, err, refuse.KindConflict, "", "handed in already")
 	d.Freight = "10"
-	d, err = c.SaveDocument(ctx, c.owner, d)
+	d, err = costs.Save(ctx, c.Book, c.owner, d)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"draft", "210.00", "252.00"}, []string{d.Status, d.Landed, d.Charge}, "a change after handing in has to be handed in again")
-	d, err = c.HandInDocument(ctx, c.owner, d.ID, d.Version)
+	d, err = costs.HandIn(ctx, c.Book, c.owner, d.ID, d.Version)
 	require.NoError(t, err)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID)}))
-	now, err := c.Document(ctx, c.owner, d.ID)
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, d.ID)}))
+	now, err := costs.Get(ctx, c.Book, c.owner, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "approved; return it in Approve to change it", now.Locked)
-	_, err = c.SaveDocument(ctx, c.owner, now)
-	refusal(t, err, app.KindConflict, "", "can't be changed")
+	_, err = costs.Save(ctx, c.Book, c.owner, now)
+	refusal(t, err, refuse.KindConflict, "", "can't be changed")
 	draft, err := c.draft(t)
 	require.NoError(t, err)
 	assert.Equal(t, "252.00", draft.DueNow)
-	err = c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID), Reason: "too late"})
-	refusal(t, err, app.KindConflict, "", "has changed since you opened it")
+	err = approve.Return(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, d.ID), Reason: "too late"})
+	refusal(t, err, refuse.KindConflict, "", "has changed since you opened it")
 }
 
 // hire adds a worker of the same crew and trade.
 func (c *crew) hire(t *testing.T, name string) int64 {
 	t.Helper()
-	made, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: name, Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	made, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: name, Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
 	require.NoError(t, err)
 	return made
 }
 
 func TestWhatStandsOutIsMarkedAgainstTheCrewTheUsualAndTheContract(t *testing.T) {
 	c := newCrew(t)
-	agreed, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Jetty", CustomerID: 1, Basis: "fixed", Contract: "100"})
+	agreed, err := jobs.Add(ctx, c.Book, c.owner, jobs.NewJob{Name: "Jetty", CustomerID: 1, Basis: "fixed", Contract: "100"})
 	require.NoError(t, err)
 	for _, name := range []string{"Bess", "Dina"} {
 		worker := c.hire(t, name)
@@ -180,47 +190,47 @@ func TestWhatStandsOutIsMarkedAgainstTheCrewTheUsualAndTheContract(t *testing.T)
 		_, err := c.save(edit)
 		require.NoError(t, err)
 	}
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err = timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
-	marks := map[string][]app.Mark{}
+	marks := map[string][]approve.Mark{}
 	for _, w := range c.waiting(t).Weeks {
 		marks[w.Worker] = w.Marks
 	}
-	assert.Equal(t, []app.Mark{
+	assert.Equal(t, []approve.Mark{
 		{What: "Over contract", Against: "102 has cost 165.00 of the 100.00 agreed"},
 		{What: "No Tuesday", Against: "the rest of the crew had 8 h"},
 		{What: "Less than the crew", Against: "5 h on Wed 18 Nov, the others 8"},
 	}, marks["Cato Brandl"])
 	assert.Empty(t, marks["Bess"])
 
-	check, err := c.CheckWeek(ctx, c.owner, c.worker, "2026-11-18")
+	check, err := approve.CheckWeek(ctx, c.Book, c.owner, c.worker, "2026-11-18")
 	require.NoError(t, err)
 	assert.Equal(t, "Ada", check.HandedIn)
 	assert.Equal(t, []any{"", "8", true, 0}, []any{check.Days[1].Hours, check.Days[1].Crew, check.Days[1].Marked, len(check.Days[1].Entries)})
 	assert.Equal(t, "102 Jetty", check.Days[2].Entries[0].Place)
-	assert.Equal(t, []app.HeldRow{
+	assert.Equal(t, []approve.HeldRow{
 		{What: "The week, of the rest of the crew each", Usual: "24", This: "13", Beyond: "11 h less"},
 		{What: "102 Jetty, cost of the contract", Usual: "100.00", This: "165.00", Beyond: "65.00 over", IsMoney: true},
 	}, check.Held)
-	_, err = c.CheckWeek(ctx, c.owner, 99, week)
-	refusal(t, err, app.KindNotFound, "", "worker")
+	_, err = approve.CheckWeek(ctx, c.Book, c.owner, 99, week)
+	refusal(t, err, refuse.KindNotFound, "", "worker")
 }
 
 func TestWhatStandsOutOfAPaper(t *testing.T) {
 	c := newCrew(t)
 	bolt := c.item(t, "BOLT", "material", "6.00", "")
-	dear := c.buy(t, week, app.Line{Category: "material", ItemID: bolt, Quantity: "10", UnitCost: "6.60"})
-	plain := c.buy(t, week, app.Line{Category: "material", ItemID: bolt, Quantity: "10", UnitCost: "6.59"})
-	below := c.buy(t, week, app.Line{Category: "expense", Description: "Lodging", Quantity: "1", UnitCost: "50", SellPrice: "40"})
-	twin := c.buy(t, week, app.Line{Category: "expense", Description: "Beds", Quantity: "2", UnitCost: "25"})
-	marks := map[int64][]app.Mark{}
+	dear := c.buy(t, week, costs.Line{Category: "material", ItemID: bolt, Quantity: "10", UnitCost: "6.60"})
+	plain := c.buy(t, week, costs.Line{Category: "material", ItemID: bolt, Quantity: "10", UnitCost: "6.59"})
+	below := c.buy(t, week, costs.Line{Category: "expense", Description: "Lodging", Quantity: "1", UnitCost: "50", SellPrice: "40"})
+	twin := c.buy(t, week, costs.Line{Category: "expense", Description: "Beds", Quantity: "2", UnitCost: "25"})
+	marks := map[int64][]approve.Mark{}
 	for _, p := range c.waiting(t).Papers {
 		marks[p.DocumentID] = p.Marks
 	}
-	assert.Equal(t, []app.Mark{{What: "Dear", Against: "The BOLT at 6.60, usually 6.00"}}, marks[dear.ID])
+	assert.Equal(t, []approve.Mark{{What: "Dear", Against: "The BOLT at 6.60, usually 6.00"}}, marks[dear.ID])
 	assert.Empty(t, marks[plain.ID])
-	assert.Equal(t, []app.Mark{{What: "Same amount, same day", Against: "as D4 of Northquay"}, {What: "Below cost", Against: "1 line charged at less than landed cost"}}, marks[below.ID])
-	assert.Equal(t, []app.Mark{{What: "Same amount, same day", Against: "as D3 of Northquay"}, {What: "No markup", Against: "charged at cost, on 1 line"}}, marks[twin.ID])
+	assert.Equal(t, []approve.Mark{{What: "Same amount, same day", Against: "as D4 of Northquay"}, {What: "Below cost", Against: "1 line charged at less than landed cost"}}, marks[below.ID])
+	assert.Equal(t, []approve.Mark{{What: "Same amount, same day", Against: "as D3 of Northquay"}, {What: "No markup", Against: "charged at cost, on 1 line"}}, marks[twin.ID])
 }
 
 func TestWhoDecidedWhatIsKept(t *testing.T) {
@@ -229,18 +239,18 @@ func TestWhoDecidedWhatIsKept(t *testing.T) {
 	require.NoError(t, err)
 	c.approve(t)
 	paper := c.paper(t, "B-1", c.board())
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, paper.ID), Reason: "not ours"}))
-	decided, err := c.Decisions(ctx, c.owner)
+	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, paper.ID), Reason: "not ours"}))
+	decided, err := approve.Decisions(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	require.Len(t, decided, 2)
 	assert.Equal(t, []any{"Ada", false, "not ours", "Bellhaven", "draft"}, []any{decided[0].Who, decided[0].Approved, decided[0].Reason, decided[0].Title, decided[0].Now})
 	assert.Equal(t, []any{"Ada", true, "Cato Brandl", week, "8.00", "approved"}, []any{decided[1].Who, decided[1].Approved, decided[1].Title, decided[1].Week, decided[1].Hours, decided[1].Now})
 
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Entries: decided[1].Entries, Reason: "too soon"}), "what was approved can be returned from there")
+	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Entries: decided[1].Entries, Reason: "too soon"}), "what was approved can be returned from there")
 	c.approve(t)
 	_, err = c.draft(t)
 	require.NoError(t, err)
-	decided, err = c.Decisions(ctx, c.owner)
+	decided, err = approve.Decisions(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	assert.Equal(t, "on an invoice", decided[0].Now)
 	assert.Empty(t, decided[0].Entries)

@@ -12,7 +12,15 @@ import (
 	_ "github.com/mattn/go-sqlite3" // the driver of the plain queries
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/rates"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/app/today"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/specimen"
@@ -45,7 +53,7 @@ func bringIn(folder, file string) error {
 		return err
 	}
 	defer func() { _ = s.Close() }()
-	_, err = app.New(s, benchClock).Import(ctx, app.Console, b)
+	_, err = exchange.Import(ctx, book.New(s, benchClock), book.Console, b)
 	return err
 }
 
@@ -56,7 +64,7 @@ var (
 	benchWeek  = (benchToday - 30).String()
 )
 
-func largeBook(b *testing.B) (*app.App, *sql.DB) {
+func largeBook(b *testing.B) (*book.Book, *sql.DB) {
 	b.Helper()
 	s, err := store.Open(ctx, large().file)
 	require.NoError(b, err)
@@ -64,7 +72,7 @@ func largeBook(b *testing.B) (*app.App, *sql.DB) {
 	plain, err := sql.Open("sqlite3", "file:"+large().file+"?mode=ro&_cache_size=-65536")
 	require.NoError(b, err)
 	b.Cleanup(func() { _ = plain.Close() })
-	return app.New(s, benchClock), plain
+	return book.New(s, benchClock), plain
 }
 
 // plainly reads all rows of a query and throws them away.
@@ -148,7 +156,7 @@ func BenchmarkWeekSheet(b *testing.B) {
 	a, plain := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := a.TimeSheet(ctx, app.Console, app.SheetQuery{Week: benchWeek, Crew: "A"})
+			_, err := timesheet.Week(ctx, a, book.Console, timesheet.SheetQuery{Week: benchWeek, Crew: "A"})
 			require.NoError(b, err)
 		}
 	})
@@ -171,7 +179,7 @@ func BenchmarkReadyToBill(b *testing.B) {
 	a, plain := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+			_, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
 			require.NoError(b, err)
 		}
 	})
@@ -192,7 +200,7 @@ func BenchmarkJobsWithProfit(b *testing.B) {
 	a, plain := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := a.Jobs(ctx, app.Console, true)
+			_, err := jobs.List(ctx, a, book.Console, true)
 			require.NoError(b, err)
 		}
 	})
@@ -211,7 +219,7 @@ func BenchmarkFooting(b *testing.B) {
 	a, plain := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := a.Footing(ctx, app.Console, app.ScopeQuery{})
+			_, err := scope.FootingOf(ctx, a, book.Console, scope.ScopeQuery{})
 			require.NoError(b, err)
 		}
 	})
@@ -227,7 +235,7 @@ func BenchmarkToday(b *testing.B) {
 	a, _ := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := a.TodaySheet(ctx, app.Console, app.TodayQuery{})
+			_, err := today.Sheet(ctx, a, book.Console, today.TodayQuery{})
 			require.NoError(b, err)
 		}
 	})
@@ -237,7 +245,7 @@ func BenchmarkCounts(b *testing.B) {
 	a, _ := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := new(app.Counter).Counts(ctx, a, app.Console) // another counter each time: it shares no answer
+			_, err := new(today.Counter).Counts(ctx, a, book.Console) // another counter each time: it shares no answer
 			require.NoError(b, err)
 		}
 	})
@@ -248,7 +256,7 @@ func BenchmarkApprove(b *testing.B) {
 	a, _ := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := a.Waiting(ctx, app.Console, app.ScopeQuery{})
+			_, err := approve.Waiting(ctx, a, book.Console, scope.ScopeQuery{})
 			require.NoError(b, err)
 		}
 	})
@@ -258,7 +266,7 @@ func BenchmarkDecided(b *testing.B) {
 	a, _ := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := a.Decisions(ctx, app.Console)
+			_, err := approve.Decisions(ctx, a, book.Console)
 			require.NoError(b, err)
 		}
 	})
@@ -272,7 +280,7 @@ func BenchmarkWageChange(b *testing.B) {
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
 			worker++
-			err := a.AddWage(ctx, app.Console, app.NewWage{WorkerID: worker%50 + 1, Rate: "51.25", From: calendar.On(year, 1, 1+int(worker/50)).String()})
+			err := rates.AddWage(ctx, a, book.Console, rates.NewWage{WorkerID: worker%50 + 1, Rate: "51.25", From: calendar.On(year, 1, 1+int(worker/50)).String()})
 			require.NoError(b, err)
 		}
 	})

@@ -6,23 +6,29 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/timesheet"
 )
 
 func text(s string) *string { return &s }
 
 // changes is an edit of the entry in a cell that was seen.
-func (c *crew) changes(cell app.Cell, typed string) app.CellEdit {
+func (c *crew) changes(cell timesheet.Cell, typed string) timesheet.CellEdit {
 	e := c.edit(typed)
 	e.Key, e.EntryID, e.Version = "", cell.EntryID, cell.Version
 	return e
 }
 
-func stale(t *testing.T, err error) []app.StaleCell {
+func stale(t *testing.T, err error) []timesheet.StaleCell {
 	t.Helper()
-	e, ok := app.AsError(err)
+	e, ok := refuse.AsError(err)
 	require.True(t, ok, "%v is not a refusal", err)
-	cells, ok := e.Current.([]app.StaleCell)
+	cells, ok := e.Current.([]timesheet.StaleCell)
 	require.True(t, ok)
 	return cells
 }
@@ -35,16 +41,16 @@ func TestAStaleEditIsRefusedWithBothValues(t *testing.T) {
 	_, err = c.save(c.changes(seen, "7-3"))
 	require.NoError(t, err)
 	_, err = c.save(c.changes(seen, "9"))
-	refusal(t, err, app.KindConflict, "edits[0].text", "Ada has changed this to 7:00 to 15:00, 8 h; you typed 9")
+	refusal(t, err, refuse.KindConflict, "edits[0].text", "Ada has changed this to 7:00 to 15:00, 8 h; you typed 9")
 	now := stale(t, err)[0]
-	assert.Equal(t, app.StaleCell{EntryID: seen.EntryID, Version: 2, Text: "7:00-15:00", Who: "Ada", At: now.At}, now)
+	assert.Equal(t, timesheet.StaleCell{EntryID: seen.EntryID, Version: 2, Text: "7:00-15:00", Who: "Ada", At: now.At}, now)
 
-	_, err = c.save(c.changes(app.Cell{EntryID: now.EntryID, Version: now.Version}, "9"))
+	_, err = c.save(c.changes(timesheet.Cell{EntryID: now.EntryID, Version: now.Version}, "9"))
 	require.NoError(t, err, "mine is taken once I have seen theirs")
-	_, err = c.save(c.changes(app.Cell{EntryID: now.EntryID, Version: 3}, ""))
+	_, err = c.save(c.changes(timesheet.Cell{EntryID: now.EntryID, Version: 3}, ""))
 	require.NoError(t, err)
-	_, err = c.save(c.changes(app.Cell{EntryID: now.EntryID, Version: 3}, "6"))
-	refusal(t, err, app.KindConflict, "edits[0].text", "Ada has taken this away; you typed 6")
+	_, err = c.save(c.changes(timesheet.Cell{EntryID: now.EntryID, Version: 3}, "6"))
+	refusal(t, err, refuse.KindConflict, "edits[0].text", "Ada has taken this away; you typed 6")
 	assert.Empty(t, stale(t, err)[0].Text)
 }
 
@@ -54,7 +60,7 @@ func TestTwoWhoFillTheSameEmptyCellMakeOneEntry(t *testing.T) {
 	_, err := c.save(theirs)
 	require.NoError(t, err)
 	_, err = c.save(mine)
-	refusal(t, err, app.KindConflict, "edits[0].text", "Ada has changed this to 7 h; you typed 8")
+	refusal(t, err, refuse.KindConflict, "edits[0].text", "Ada has changed this to 7 h; you typed 8")
 	mine.Another = true
 	sheet, err := c.save(mine)
 	require.NoError(t, err, "a second entry is made where it is meant")
@@ -91,14 +97,14 @@ func TestEachRefusedEditIsNamedAndNoneIsTaken(t *testing.T) {
 	good, bad := c.edit("4"), c.edit("7-25")
 	good.Date, bad.Date = "2026-11-17", "2026-11-18"
 	_, err = c.save(good, c.changes(seen, "9"), bad)
-	e, ok := app.AsError(err)
+	e, ok := refuse.AsError(err)
 	require.True(t, ok)
 	paths := []string{}
 	for _, f := range e.Fields {
 		paths = append(paths, f.Path)
 	}
 	assert.Equal(t, []string{"edits[1].text", "edits[2].text"}, paths)
-	sheet, err = c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	sheet, err = timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Equal(t, "7", sheet.Hours)
 }
@@ -114,36 +120,36 @@ func TestAnEntryTakesANoteAPayClassAndARateOfItsOwn(t *testing.T) {
 	// 8 h x 30 x 2 = 480 and 10 % burden; 8 h x 120 x 2
 	assert.Equal(t, []string{"528.00", "1920.00", "120.00", "double"}, []string{line.Cost, line.Charge, line.Rate, line.PayClass})
 
-	foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman}
-	theirs, err := c.TimeSheet(ctx, foreman, app.SheetQuery{Week: week})
+	foreman := book.Actor{UserID: c.owner.UserID, Name: "Greta", Role: book.Foreman}
+	theirs, err := timesheet.Week(ctx, c.Book, foreman, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Empty(t, theirs.Lines[0].Rate)
 	assert.NotContains(t, theirs.Lines[0].Key, "120", "nor does the key of the line tell it")
 	assert.True(t, theirs.Lines[0].OwnRate)
-	lines, err := c.EntryHistory(ctx, foreman, line.Cells[0].EntryID)
+	lines, err := history.OfEntry(ctx, c.Book, foreman, line.Cells[0].EntryID)
 	require.NoError(t, err)
 	for _, change := range lines[0].Changes {
 		assert.NotEqual(t, "own rate", change.What)
 	}
 
-	asForeman := func(change func(*app.CellEdit)) error {
+	asForeman := func(change func(*timesheet.CellEdit)) error {
 		e := c.changes(line.Cells[0], "6")
 		e.PayClass = "double"
 		change(&e)
-		_, err := c.SaveCells(ctx, foreman, app.SheetQuery{Week: week}, []app.CellEdit{e})
+		_, err := timesheet.SaveCells(ctx, c.Book, foreman, timesheet.SheetQuery{Week: week}, []timesheet.CellEdit{e})
 		return err
 	}
-	refusal(t, asForeman(func(e *app.CellEdit) { e.Rate = text("1") }), app.KindInvalid, "edits[0].rate", "not allowed to set a rate")
-	refusal(t, asForeman(func(e *app.CellEdit) { e.Text = "" }), app.KindInvalid, "edits[0].text", "has a rate of its own")
-	require.NoError(t, asForeman(func(*app.CellEdit) {}))
-	sheet, err = c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	refusal(t, asForeman(func(e *timesheet.CellEdit) { e.Rate = text("1") }), refuse.KindInvalid, "edits[0].rate", "not allowed to set a rate")
+	refusal(t, asForeman(func(e *timesheet.CellEdit) { e.Text = "" }), refuse.KindInvalid, "edits[0].text", "has a rate of its own")
+	require.NoError(t, asForeman(func(*timesheet.CellEdit) {}))
+	sheet, err = timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"120.00", "1440.00", "standing by for the tide"}, []string{sheet.Lines[0].Rate, sheet.Lines[0].Charge, sheet.Lines[0].Cells[0].Note}, "what is not given stays as it is")
 	for _, bad := range []string{"-1", "x", "1.23456"} {
 		e := c.changes(sheet.Lines[0].Cells[0], "6")
 		e.Rate = text(bad)
 		_, err := c.save(e)
-		e2, ok := app.AsError(err)
+		e2, ok := refuse.AsError(err)
 		require.True(t, ok)
 		assert.Equal(t, "edits[0].rate", e2.Fields[0].Path)
 	}
@@ -151,7 +157,7 @@ func TestAnEntryTakesANoteAPayClassAndARateOfItsOwn(t *testing.T) {
 
 func TestAnEntryMovesToAnotherPlaceAndItsHistoryTellsIt(t *testing.T) {
 	c := newCrew(t)
-	code, err := c.AddCostCode(ctx, c.owner, app.NewCode{Code: "320", Name: "Drive piles"})
+	code, err := jobs.AddCostCode(ctx, c.Book, c.owner, jobs.NewCode{Code: "320", Name: "Drive piles"})
 	require.NoError(t, err)
 	sheet, err := c.save(c.edit("8"))
 	require.NoError(t, err)
@@ -161,24 +167,24 @@ func TestAnEntryMovesToAnotherPlaceAndItsHistoryTellsIt(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "320", sheet.Lines[0].CostCode.Code)
 	assert.True(t, sheet.Lines[0].CostOnly)
-	lines, err := c.EntryHistory(ctx, c.owner, sheet.Lines[0].Cells[0].EntryID)
+	lines, err := history.OfEntry(ctx, c.Book, c.owner, sheet.Lines[0].Cells[0].EntryID)
 	require.NoError(t, err)
 	require.Len(t, lines, 2)
 	assert.Equal(t, "captured", lines[0].Action)
-	assert.Contains(t, lines[0].Changes, app.HistoryChange{What: "job", After: "101 Landing"})
-	assert.Equal(t, []app.HistoryChange{{What: "cost code", After: "320 Drive piles"}, {What: "billable", Before: "yes", After: "no"}}, lines[1].Changes)
-	assertVerified(t, c.App)
+	assert.Contains(t, lines[0].Changes, history.HistoryChange{What: "job", After: "101 Landing"})
+	assert.Equal(t, []history.HistoryChange{{What: "cost code", After: "320 Drive piles"}, {What: "billable", Before: "yes", After: "no"}}, lines[1].Changes)
+	assertVerified(t, c.Book)
 }
 
 func TestTheMostRecentPlacesAreOfferedFirst(t *testing.T) {
 	c := newCrew(t)
-	other, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Yard", Basis: "none"})
+	other, err := jobs.Add(ctx, c.Book, c.owner, jobs.NewJob{Name: "Yard", Basis: "none"})
 	require.NoError(t, err)
 	later := c.edit("4")
 	later.JobID = other
 	_, err = c.save(c.edit("8"), later)
 	require.NoError(t, err)
-	choices, err := c.Choices(ctx, c.owner)
+	choices, err := register.ChoicesFor(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	assert.Equal(t, []int64{other, c.job}, choices.Recent.Jobs)
 }
@@ -187,9 +193,9 @@ func TestADayByTheClock(t *testing.T) {
 	c := newCrew(t)
 	_, err := c.save(c.edit("8"))
 	require.NoError(t, err)
-	day := app.DayQuery{Date: "2026-11-17", Crew: "Pile"}
-	save := func(text string, version int64) (app.DaySheet, error) {
-		return c.SaveWorkdays(ctx, c.owner, day, []app.WorkdayEdit{{WorkerID: c.worker, Text: text, Version: version}})
+	day := timesheet.DayQuery{Date: "2026-11-17", Crew: "Pile"}
+	save := func(text string, version int64) (timesheet.DaySheet, error) {
+		return timesheet.SaveWorkdays(ctx, c.Book, c.owner, day, []timesheet.WorkdayEdit{{WorkerID: c.worker, Text: text, Version: version}})
 	}
 	sheet, err := save("7-5:30/30", 0)
 	require.NoError(t, err)
@@ -202,10 +208,10 @@ func TestADayByTheClock(t *testing.T) {
 	require.NoError(t, err, "a retry changes nothing")
 	for text, sentence := range map[string]string{"8": "type a start and a finish", "7-25": "there is no hour 25"} {
 		_, err = save(text, 1)
-		refusal(t, err, app.KindInvalid, "workers[0].text", sentence)
+		refusal(t, err, refuse.KindInvalid, "workers[0].text", sentence)
 	}
 	_, err = save("8-4", 0)
-	refusal(t, err, app.KindInvalid, "workers[0].text", "somebody else has changed this to 7:00 to 17:30, less 30 min, 10 h; you typed 8-4")
+	refusal(t, err, refuse.KindInvalid, "workers[0].text", "somebody else has changed this to 7:00 to 17:30, less 30 min, 10 h; you typed 8-4")
 	sheet, err = save("", 1)
 	require.NoError(t, err)
 	assert.Zero(t, sheet.Workers[0].Minutes)
@@ -217,7 +223,7 @@ func TestTheListHasTheSameEntriesOneByOne(t *testing.T) {
 	second.Another = true
 	_, err := c.save(c.edit("2"), second)
 	require.NoError(t, err)
-	list, err := c.EntryList(ctx, c.owner, app.ListQuery{ScopeQuery: app.ScopeQuery{From: week, To: week}, Crew: "Pile"})
+	list, err := timesheet.Entries(ctx, c.Book, c.owner, timesheet.ListQuery{ScopeQuery: scope.ScopeQuery{From: week, To: week}, Crew: "Pile"})
 	require.NoError(t, err)
 	require.Len(t, list.Entries, 2)
 	assert.EqualValues(t, 2, list.Count)
@@ -225,7 +231,7 @@ func TestTheListHasTheSameEntriesOneByOne(t *testing.T) {
 	clocked := list.Entries[1]
 	assert.Equal(t, []string{"7:00", "15:30", "30", "8", "264.00"}, []string{clocked.Start, clocked.Finish, clocked.Break, clocked.Hours, clocked.Cost})
 	assert.Equal(t, []string{"2", "99.00"}, []string{list.Entries[0].Overtime, list.Entries[0].Cost}, "2 h over at 30 x 1.5, and 10 %")
-	none, err := c.EntryList(ctx, c.owner, app.ListQuery{ScopeQuery: app.ScopeQuery{From: week, To: week}, Crew: "Deck"})
+	none, err := timesheet.Entries(ctx, c.Book, c.owner, timesheet.ListQuery{ScopeQuery: scope.ScopeQuery{From: week, To: week}, Crew: "Deck"})
 	require.NoError(t, err)
 	assert.Empty(t, none.Entries)
 }

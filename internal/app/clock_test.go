@@ -10,7 +10,16 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/clock"
+	"jarvo/internal/app/company"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/app/today"
 	"jarvo/internal/store"
 )
 
@@ -18,9 +27,9 @@ import (
 type clocked struct {
 	*crew
 	now   time.Time
-	cato  app.Actor
+	cato  book.Actor
 	bess  int64
-	place app.ClockIn
+	place clock.ClockIn
 }
 
 func newClocked(t *testing.T) *clocked {
@@ -29,14 +38,14 @@ func newClocked(t *testing.T) *clocked {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	c.crew = crewIn(t, app.New(s, func() time.Time { return c.now }))
-	c.bess, err = c.AddWorker(ctx, c.owner, app.NewWorker{Name: "Bess Tarrow", Trade: "driver", Crew: "Deck", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	c.crew = crewIn(t, book.New(s, func() time.Time { return c.now }))
+	c.bess, err = people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: "Bess Tarrow", Trade: "driver", Crew: "Deck", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
 	require.NoError(t, err)
-	_, err = c.AddUser(ctx, c.owner, app.NewUser{Name: "Cato", SignIn: "cato", Password: "a few words here", Role: app.Worker, WorkerID: c.worker})
+	_, err = access.AddUser(ctx, c.Book, c.owner, access.NewUser{Name: "Cato", SignIn: "cato", Password: "a few words here", Role: book.Worker, WorkerID: c.worker})
 	require.NoError(t, err)
-	c.cato, err = c.SignIn(ctx, "cato", "a few words here")
+	c.cato, err = access.SignIn(ctx, c.Book, "cato", "a few words here")
 	require.NoError(t, err)
-	c.place = app.ClockIn{Key: "key-of-monday", JobID: c.job}
+	c.place = clock.ClockIn{Key: "key-of-monday", JobID: c.job}
 	return c
 }
 
@@ -47,33 +56,33 @@ func (c *clocked) at(hour, minute int) {
 func TestADayIsClocked(t *testing.T) {
 	c := newClocked(t)
 	for range 2 { // pressed twice
-		page, err := c.ClockIn(ctx, c.cato, c.place)
+		page, err := clock.In(ctx, c.Book, c.cato, c.place)
 		require.NoError(t, err)
 		assert.Equal(t, "6:58", page.Working.Since)
 	}
 	again := c.place
 	again.Key = "key-of-another"
-	_, err := c.ClockIn(ctx, c.cato, again)
-	refusal(t, err, app.KindConflict, "", "clocked in already, since 6:58")
+	_, err := clock.In(ctx, c.Book, c.cato, again)
+	refusal(t, err, refuse.KindConflict, "", "clocked in already, since 6:58")
 	c.at(12, 0)
 	for range 2 {
-		page, err := c.ClockBreak(ctx, c.cato, true)
+		page, err := clock.Break(ctx, c.Book, c.cato, true)
 		require.NoError(t, err)
 		assert.True(t, page.Working.OnBreak)
 	}
 	c.at(12, 30)
-	_, err = c.ClockBreak(ctx, c.cato, false)
+	_, err = clock.Break(ctx, c.Book, c.cato, false)
 	require.NoError(t, err)
 	c.at(17, 30)
-	_, err = c.ClockOut(ctx, c.cato, app.ClockOut{Note: "last pile at dusk"})
+	_, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{Note: "last pile at dusk"})
 	require.NoError(t, err)
-	page, err := c.ClockOut(ctx, c.cato, app.ClockOut{})
+	page, err := clock.Out(ctx, c.Book, c.cato, clock.ClockOut{})
 	require.NoError(t, err)
 	assert.Nil(t, page.Working)
 	assert.Equal(t, "6:58 to 17:30, less 30 min, 10.03 h", page.Days[0].Entries[0].Reading)
 	assert.Equal(t, []string{"10.03", "2.03"}, []string{page.Hours, page.Overtime})
 	assert.Equal(t, 1, page.Drafts)
-	page, err = c.HandInOwn(ctx, c.cato, "2026-11-23", false)
+	page, err = clock.HandIn(ctx, c.Book, c.cato, "2026-11-23", false)
 	require.NoError(t, err)
 	assert.Zero(t, page.Drafts)
 	text, err := json.Marshal(page)
@@ -81,27 +90,27 @@ func TestADayIsClocked(t *testing.T) {
 	for _, secret := range []string{"cost", "charge", "30.00", "80.00", "Bess"} {
 		assert.NotContains(t, string(text), secret)
 	}
-	assertVerified(t, c.App)
+	assertVerified(t, c.Book)
 }
 
 func TestAForgottenClockOutIsSaidLater(t *testing.T) {
 	c := newClocked(t)
-	_, err := c.ClockIn(ctx, c.cato, c.place)
+	_, err := clock.In(ctx, c.Book, c.cato, c.place)
 	require.NoError(t, err)
 	c.now = c.now.AddDate(0, 0, 2)
-	_, err = c.ClockOut(ctx, c.cato, app.ClockOut{})
-	refusal(t, err, app.KindInvalid, "finish", "more than a day ago; type when you finished")
-	_, err = c.ClockOut(ctx, c.cato, app.ClockOut{Finish: "half past"})
-	refusal(t, err, app.KindInvalid, "finish", "is not a time of day")
-	page, err := c.ClockOut(ctx, c.cato, app.ClockOut{Finish: "3:30"})
+	_, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{})
+	refusal(t, err, refuse.KindInvalid, "finish", "more than a day ago; type when you finished")
+	_, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{Finish: "half past"})
+	refusal(t, err, refuse.KindInvalid, "finish", "is not a time of day")
+	page, err := clock.Out(ctx, c.Book, c.cato, clock.ClockOut{Finish: "3:30"})
 	require.NoError(t, err)
 	assert.Equal(t, "6:58 to 15:30, 8.53 h", page.Days[0].Entries[0].Reading)
 
-	_, err = c.ClockIn(ctx, c.cato, app.ClockIn{Key: "key-of-wednesday", JobID: c.job})
+	_, err = clock.In(ctx, c.Book, c.cato, clock.ClockIn{Key: "key-of-wednesday", JobID: c.job})
 	require.NoError(t, err)
-	_, err = c.ClockOut(ctx, c.cato, app.ClockOut{Finish: "16:00"})
-	refusal(t, err, app.KindInvalid, "finish", "has not come yet")
-	page, err = c.ClockOut(ctx, c.cato, app.ClockOut{})
+	_, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{Finish: "16:00"})
+	refusal(t, err, refuse.KindInvalid, "finish", "has not come yet")
+	page, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{})
 	require.NoError(t, err)
 	assert.Empty(t, page.Days[2].Entries, "nothing worked is no entry")
 }
@@ -110,63 +119,63 @@ func TestAWorkerSeesAndChangesOnlyTheirOwnHours(t *testing.T) {
 	c := newClocked(t)
 	theirs := c.edit("8")
 	theirs.WorkerID, theirs.Date = c.bess, "2026-11-23"
-	_, err := c.SaveCells(ctx, c.owner, app.SheetQuery{Week: "2026-11-23"}, []app.CellEdit{theirs})
+	_, err := timesheet.SaveCells(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2026-11-23"}, []timesheet.CellEdit{theirs})
 	require.NoError(t, err)
-	sheet, err := c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: "2026-11-23"})
+	sheet, err := timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2026-11-23"})
 	require.NoError(t, err)
-	page, err := c.Clock(ctx, c.cato, "")
+	page, err := clock.Page(ctx, c.Book, c.cato, "")
 	require.NoError(t, err)
 	assert.Empty(t, page.Days[0].Entries)
 	assert.Empty(t, page.Places, "another crew's jobs are not theirs")
-	_, err = c.ChangeOwn(ctx, c.cato, sheet.Lines[0].Cells[0].EntryID, app.OwnChange{Version: 1, Text: "1"})
-	refusal(t, err, app.KindNotFound, "", "there is no such entry")
+	_, err = clock.Change(ctx, c.Book, c.cato, sheet.Lines[0].Cells[0].EntryID, clock.OwnChange{Version: 1, Text: "1"})
+	refusal(t, err, refuse.KindNotFound, "", "there is no such entry")
 
-	page, err = c.FillIn(ctx, c.cato, app.OwnHours{Key: "key-of-a-hole", Date: "2026-11-23", Text: "7-3:30/30", JobID: c.job})
+	page, err = clock.FillIn(ctx, c.Book, c.cato, clock.OwnHours{Key: "key-of-a-hole", Date: "2026-11-23", Text: "7-3:30/30", JobID: c.job})
 	require.NoError(t, err)
 	own := page.Days[0].Entries[0]
-	page, err = c.ChangeOwn(ctx, c.cato, own.ID, app.OwnChange{Version: own.Version, Text: "7-4/30"})
+	page, err = clock.Change(ctx, c.Book, c.cato, own.ID, clock.OwnChange{Version: own.Version, Text: "7-4/30"})
 	require.NoError(t, err)
 	assert.Equal(t, "8.50", page.Hours)
-	_, err = c.FillIn(ctx, c.cato, app.OwnHours{Key: "key-of-tomorrow", Date: "2026-11-24", Text: "8", JobID: c.job})
-	refusal(t, err, app.KindInvalid, "date", "has not come yet")
+	_, err = clock.FillIn(ctx, c.Book, c.cato, clock.OwnHours{Key: "key-of-tomorrow", Date: "2026-11-24", Text: "8", JobID: c.job})
+	refusal(t, err, refuse.KindInvalid, "date", "has not come yet")
 	for _, call := range []func() error{
-		func() error { _, err := c.TimeSheet(ctx, c.cato, app.SheetQuery{}); return err },
-		func() error { _, err := c.Choices(ctx, c.cato); return err },
-		func() error { _, err := c.EntryList(ctx, c.cato, app.ListQuery{}); return err },
+		func() error { _, err := timesheet.Week(ctx, c.Book, c.cato, timesheet.SheetQuery{}); return err },
+		func() error { _, err := register.ChoicesFor(ctx, c.Book, c.cato); return err },
+		func() error { _, err := timesheet.Entries(ctx, c.Book, c.cato, timesheet.ListQuery{}); return err },
 		func() error { _, err := c.Listen(c.cato); return err },
 	} {
-		refusal(t, call(), app.KindForbidden, "", "not allowed")
+		refusal(t, call(), refuse.KindForbidden, "", "not allowed")
 	}
-	_, err = c.Clock(ctx, c.owner, "")
-	refusal(t, err, app.KindForbidden, "", "no hours of your own")
+	_, err = clock.Page(ctx, c.Book, c.owner, "")
+	refusal(t, err, refuse.KindForbidden, "", "no hours of your own")
 }
 
 func TestAForemanIsKeptToTheCrew(t *testing.T) {
 	c := newClocked(t)
-	_, err := c.AddUser(ctx, c.owner, app.NewUser{Name: "Greta", SignIn: "greta", Password: "a few words here", Role: app.Foreman, Crew: "Deck"})
+	_, err := access.AddUser(ctx, c.Book, c.owner, access.NewUser{Name: "Greta", SignIn: "greta", Password: "a few words here", Role: book.Foreman, Crew: "Deck"})
 	require.NoError(t, err)
-	greta, err := c.SignIn(ctx, "greta", "a few words here")
+	greta, err := access.SignIn(ctx, c.Book, "greta", "a few words here")
 	require.NoError(t, err)
 	_, err = c.save(c.edit("8"))
 	require.NoError(t, err)
-	sheet, err := c.TimeSheet(ctx, greta, app.SheetQuery{Week: week})
+	sheet, err := timesheet.Week(ctx, c.Book, greta, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Empty(t, sheet.Lines)
 	require.Len(t, sheet.Members, 1)
 	assert.Equal(t, "Bess Tarrow", sheet.Members[0].Name)
-	_, err = c.TimeSheet(ctx, greta, app.SheetQuery{Week: week, Crew: "Pile"})
-	refusal(t, err, app.KindForbidden, "", "you see the hours of Deck only")
-	_, err = c.SaveCells(ctx, greta, app.SheetQuery{Week: week}, []app.CellEdit{c.edit("9")})
-	refusal(t, err, app.KindForbidden, "", "not in Deck")
-	_, err = c.SaveWorkdays(ctx, greta, app.DayQuery{Date: week}, []app.WorkdayEdit{{WorkerID: c.worker, Text: "7-4"}})
-	refusal(t, err, app.KindForbidden, "", "not in Deck")
-	_, err = c.HandIn(ctx, greta, app.SheetQuery{Week: week, Crew: "Pile"}, false)
-	refusal(t, err, app.KindForbidden, "", "Deck only")
-	whole, err := c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	_, err = timesheet.Week(ctx, c.Book, greta, timesheet.SheetQuery{Week: week, Crew: "Pile"})
+	refusal(t, err, refuse.KindForbidden, "", "you see the hours of Deck only")
+	_, err = timesheet.SaveCells(ctx, c.Book, greta, timesheet.SheetQuery{Week: week}, []timesheet.CellEdit{c.edit("9")})
+	refusal(t, err, refuse.KindForbidden, "", "not in Deck")
+	_, err = timesheet.SaveWorkdays(ctx, c.Book, greta, timesheet.DayQuery{Date: week}, []timesheet.WorkdayEdit{{WorkerID: c.worker, Text: "7-4"}})
+	refusal(t, err, refuse.KindForbidden, "", "not in Deck")
+	_, err = timesheet.HandIn(ctx, c.Book, greta, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	refusal(t, err, refuse.KindForbidden, "", "Deck only")
+	whole, err := timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
-	_, err = c.EntryHistory(ctx, greta, whole.Lines[0].Cells[0].EntryID)
-	refusal(t, err, app.KindForbidden, "", "not in Deck")
-	today, err := c.TodaySheet(ctx, greta, app.TodayQuery{Week: week})
+	_, err = history.OfEntry(ctx, c.Book, greta, whole.Lines[0].Cells[0].EntryID)
+	refusal(t, err, refuse.KindForbidden, "", "not in Deck")
+	today, err := today.Sheet(ctx, c.Book, greta, today.TodayQuery{Week: week})
 	require.NoError(t, err)
 	require.Len(t, today.Week, 1)
 	assert.Equal(t, "Deck", today.Week[0].Crew)
@@ -174,35 +183,35 @@ func TestAForemanIsKeptToTheCrew(t *testing.T) {
 
 func TestTheLastOwnerStays(t *testing.T) {
 	c := newClocked(t)
-	users, err := c.Users(ctx, c.owner)
+	users, err := access.Users(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	require.Len(t, users, 2)
-	refusal(t, c.ChangeUser(ctx, c.owner, c.owner.UserID, app.UserChange{Active: false}), app.KindConflict, "", "the last owner")
-	require.NoError(t, c.ChangeUser(ctx, c.owner, c.cato.UserID, app.UserChange{Active: false}))
-	_, err = c.SignIn(ctx, "cato", "a few words here")
-	refusal(t, err, app.KindUnauthorized, "", "not right")
-	require.NoError(t, c.ChangeUser(ctx, c.owner, c.cato.UserID, app.UserChange{Active: true, Password: "other words here"}))
-	_, err = c.SignIn(ctx, "cato", "other words here")
+	refusal(t, access.ChangeUser(ctx, c.Book, c.owner, c.owner.UserID, access.UserChange{Active: false}), refuse.KindConflict, "", "the last owner")
+	require.NoError(t, access.ChangeUser(ctx, c.Book, c.owner, c.cato.UserID, access.UserChange{Active: false}))
+	_, err = access.SignIn(ctx, c.Book, "cato", "a few words here")
+	refusal(t, err, refuse.KindUnauthorized, "", "not right")
+	require.NoError(t, access.ChangeUser(ctx, c.Book, c.owner, c.cato.UserID, access.UserChange{Active: true, Password: "other words here"}))
+	_, err = access.SignIn(ctx, c.Book, "cato", "other words here")
 	require.NoError(t, err)
-	bookkeeper := app.Actor{UserID: 1, Name: "Ada", Role: app.Bookkeeper}
-	_, err = c.Users(ctx, bookkeeper)
-	refusal(t, err, app.KindForbidden, "", "not allowed")
+	bookkeeper := book.Actor{UserID: 1, Name: "Ada", Role: book.Bookkeeper}
+	_, err = access.Users(ctx, c.Book, bookkeeper)
+	refusal(t, err, refuse.KindForbidden, "", "not allowed")
 }
 
 // zoned is a crew in a place whose clocks change, with Cato clocked in at a moment there.
 func zoned(t *testing.T, zone, in string) (*clocked, *time.Location) {
 	t.Helper()
 	c := newClocked(t)
-	choices, err := c.Choices(ctx, c.owner)
+	choices, err := register.ChoicesFor(ctx, c.Book, c.owner)
 	require.NoError(t, err)
-	_, err = c.SetTimeZone(ctx, c.owner, app.TimeZone{TimeZone: zone, Version: choices.Company.Version})
+	_, err = company.SetTimeZone(ctx, c.Book, c.owner, company.TimeZone{TimeZone: zone, Version: choices.Company.Version})
 	require.NoError(t, err)
 	place, err := time.LoadLocation(zone)
 	require.NoError(t, err)
 	c.now, err = time.ParseInLocation("2006-01-02 15:04", in, place)
 	require.NoError(t, err)
 	c.now = c.now.UTC() // the server's clock is somewhere else
-	_, err = c.ClockIn(ctx, c.cato, c.place)
+	_, err = clock.In(ctx, c.Book, c.cato, c.place)
 	require.NoError(t, err)
 	return c, place
 }
@@ -217,14 +226,14 @@ func TestANightOnWhichTheClocksChangeHasItsHours(t *testing.T) {
 		c, place := zoned(t, night.zone, night.in)
 		began := c.now.In(place)
 		c.now = time.Date(began.Year(), began.Month(), began.Day()+1, 6, 0, 30, 0, place).UTC()
-		page, err := c.Clock(ctx, c.cato, "")
+		page, err := clock.Page(ctx, c.Book, c.cato, "")
 		require.NoError(t, err)
 		assert.Equal(t, began.AddDate(0, 0, 1).Format(time.DateOnly), page.Today, name)
-		_, err = c.ClockOut(ctx, c.cato, app.ClockOut{})
+		_, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{})
 		require.NoError(t, err)
-		page, err = c.Clock(ctx, c.cato, began.Format(time.DateOnly))
+		page, err = clock.Page(ctx, c.Book, c.cato, began.Format(time.DateOnly))
 		require.NoError(t, err)
-		var worked app.OwnDay
+		var worked clock.OwnDay
 		for _, day := range page.Days {
 			if len(day.Entries) > 0 {
 				worked = day
@@ -242,13 +251,13 @@ func TestABreakOnSuchANightIsAsLongAsItWas(t *testing.T) {
 		on           bool
 	}{{1, 50, true}, {3, 10, false}} { // 20 minutes, though the clocks show 80
 		c.now = time.Date(2026, time.March, 8, at.hour, at.minute, 0, 0, place)
-		_, err := c.ClockBreak(ctx, c.cato, at.on)
+		_, err := clock.Break(ctx, c.Book, c.cato, at.on)
 		require.NoError(t, err)
 	}
 	c.now = time.Date(2026, time.March, 8, 6, 0, 0, 0, place)
-	_, err := c.ClockOut(ctx, c.cato, app.ClockOut{})
+	_, err := clock.Out(ctx, c.Book, c.cato, clock.ClockOut{})
 	require.NoError(t, err)
-	page, err := c.Clock(ctx, c.cato, "2026-03-07")
+	page, err := clock.Page(ctx, c.Book, c.cato, "2026-03-07")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"6.67", "22:00 to 6:00, while the clocks changed; 20 minutes of break"}, []string{page.Hours, page.Days[5].Entries[0].Note})
 }
@@ -260,44 +269,44 @@ func TestTodayIsTheDayWhereTheCompanyIs(t *testing.T) {
 		t.Helper()
 		today, err := c.Today(ctx)
 		require.NoError(t, err)
-		page, err := c.Clock(ctx, c.cato, "")
+		page, err := clock.Page(ctx, c.Book, c.cato, "")
 		require.NoError(t, err)
-		choices, err := c.Choices(ctx, c.owner)
+		choices, err := register.ChoicesFor(ctx, c.Book, c.owner)
 		require.NoError(t, err)
 		assert.Equal(t, []string{today.String(), today.String()}, []string{page.Today, choices.Company.Today})
 		return today.String()
 	}
 	assert.Equal(t, "2026-11-24", day(), "by the server's clock, until a zone is chosen")
-	_, err := c.SetTimeZone(ctx, c.owner, app.TimeZone{TimeZone: "America/Chicago", Version: 1})
+	_, err := company.SetTimeZone(ctx, c.Book, c.owner, company.TimeZone{TimeZone: "America/Chicago", Version: 1})
 	require.NoError(t, err)
 	assert.Equal(t, "2026-11-23", day())
-	_, err = c.SetTimeZone(ctx, c.owner, app.TimeZone{TimeZone: "Asia/Tokyo", Version: 1})
-	refusal(t, err, app.KindConflict, "", "changed the company's settings")
+	_, err = company.SetTimeZone(ctx, c.Book, c.owner, company.TimeZone{TimeZone: "Asia/Tokyo", Version: 1})
+	refusal(t, err, refuse.KindConflict, "", "changed the company's settings")
 	for _, wrong := range []string{"", "Local", "Chicago", "../etc/passwd"} {
-		_, err = c.SetTimeZone(ctx, c.owner, app.TimeZone{TimeZone: wrong, Version: 2})
-		refusal(t, err, app.KindInvalid, "timeZone", "such as America/Chicago")
+		_, err = company.SetTimeZone(ctx, c.Book, c.owner, company.TimeZone{TimeZone: wrong, Version: 2})
+		refusal(t, err, refuse.KindInvalid, "timeZone", "such as America/Chicago")
 	}
-	_, err = c.SetTimeZone(ctx, c.cato, app.TimeZone{TimeZone: "Asia/Tokyo", Version: 2})
-	refusal(t, err, app.KindForbidden, "", "not allowed")
-	sameInAnotherBook(t, c.App)
+	_, err = company.SetTimeZone(ctx, c.Book, c.cato, company.TimeZone{TimeZone: "Asia/Tokyo", Version: 2})
+	refusal(t, err, refuse.KindForbidden, "", "not allowed")
+	sameInAnotherBook(t, c.Book)
 }
 
 // Hours that were worked are kept: also when the clock was set back meanwhile, the job was closed, or the worker has left.
 func TestClockingOutLosesNoHours(t *testing.T) {
 	c := newClocked(t)
-	_, err := c.ClockIn(ctx, c.cato, c.place) // 6:58
+	_, err := clock.In(ctx, c.Book, c.cato, c.place) // 6:58
 	require.NoError(t, err)
 	c.at(6, 30)
-	_, err = c.ClockOut(ctx, c.cato, app.ClockOut{})
-	refusal(t, err, app.KindInvalid, "finish", "the clock has been set back: it is 06:30, and you clocked in at 6:58")
-	page, err := c.Clock(ctx, c.cato, "")
+	_, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{})
+	refusal(t, err, refuse.KindInvalid, "finish", "the clock has been set back: it is 06:30, and you clocked in at 6:58")
+	page, err := clock.Page(ctx, c.Book, c.cato, "")
 	require.NoError(t, err)
 	require.NotNil(t, page.Working, "the shift goes on")
 
 	folder := t.TempDir()
 	require.NoError(t, os.WriteFile(filepath.Join(folder, "jobs.csv"), []byte("number,customer,name,status\n101,ferry,Landing,closed\n"), 0o600))
-	importBundle(t, c.App, folder)
-	page, err = c.ClockOut(ctx, c.cato, app.ClockOut{Finish: "15:00"})
+	importBundle(t, c.Book, folder)
+	page, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{Finish: "15:00"})
 	require.NoError(t, err)
 	assert.Nil(t, page.Working)
 	assert.Equal(t, "6:58 to 15:00, 8.03 h", page.Days[0].Entries[0].Reading)

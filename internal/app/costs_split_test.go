@@ -7,20 +7,21 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/money"
 )
 
 func TestALineIsSplitAndNoCentIsLost(t *testing.T) {
 	c := newCrew(t)
-	split := func(how string, shares ...string) ([]app.Line, error) {
-		in := app.SplitLine{Date: week, How: how, Line: app.Line{Category: "material", Description: "Bolts", Quantity: "3", Unit: "box", UnitCost: "33.34", Billable: true, JobID: c.job}}
+	split := func(how string, shares ...string) ([]costs.Line, error) {
+		in := costs.SplitLine{Date: week, How: how, Line: costs.Line{Category: "material", Description: "Bolts", Quantity: "3", Unit: "box", UnitCost: "33.34", Billable: true, JobID: c.job}}
 		for _, share := range shares {
-			in.Parts = append(in.Parts, app.SplitPart{JobID: c.job, Share: share})
+			in.Parts = append(in.Parts, costs.SplitPart{JobID: c.job, Share: share})
 		}
-		return c.SplitCostLine(ctx, c.owner, in)
+		return costs.Split(ctx, c.Book, c.owner, in)
 	}
-	costs := func(lines []app.Line) []string {
+	costs := func(lines []costs.Line) []string {
 		var all []string
 		for _, l := range lines {
 			all = append(all, l.Quantity+" x "+l.UnitCost+" at "+l.Markup)
@@ -39,31 +40,31 @@ func TestALineIsSplitAndNoCentIsLost(t *testing.T) {
 	assert.Equal(t, []string{"1 x 100.00 at 20", "1 x 0.02 at 20"}, costs(lines))
 
 	_, err = split("percent", "50", "49.99")
-	refusal(t, err, app.KindInvalid, "parts[1].share", "99.99 % together; they must be 100 %")
+	refusal(t, err, refuse.KindInvalid, "parts[1].share", "99.99 % together; they must be 100 %")
 	_, err = split("amount", "50", "40")
-	refusal(t, err, app.KindInvalid, "parts[1].share", "90.00 together; the line is 100.02, so 10.02 is left")
+	refusal(t, err, refuse.KindInvalid, "parts[1].share", "90.00 together; the line is 100.02, so 10.02 is left")
 	_, err = split("amount", "x", "40")
-	refusal(t, err, app.KindInvalid, "parts[0].share", "is not a number")
+	refusal(t, err, refuse.KindInvalid, "parts[0].share", "is not a number")
 	_, err = split("equally", "")
-	refusal(t, err, app.KindInvalid, "parts", "two jobs or more")
+	refusal(t, err, refuse.KindInvalid, "parts", "two jobs or more")
 }
 
 func TestSharesOfALineAlwaysAddUpToIt(t *testing.T) {
 	c := newCrew(t)
 	rapid.Check(t, func(t *rapid.T) {
 		quantity, each := money.Quantity(rapid.Int64Range(-50_000, 50_000).Draw(t, "quantity")), money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "each"))
-		line := app.Line{Category: "material", Quantity: quantity.String(), UnitCost: money.USD.FormatRate(each), Billable: true, JobID: c.job}
+		line := costs.Line{Category: "material", Quantity: quantity.String(), UnitCost: money.USD.FormatRate(each), Billable: true, JobID: c.job}
 		if rapid.Bool().Draw(t, "sold at a price") {
 			line.SellPrice = "12.3456"
 		}
-		in := app.SplitLine{Date: week, How: "equally", Line: line}
+		in := costs.SplitLine{Date: week, How: "equally", Line: line}
 		for range rapid.IntRange(2, 9).Draw(t, "parts") {
-			in.Parts = append(in.Parts, app.SplitPart{JobID: c.job})
+			in.Parts = append(in.Parts, costs.SplitPart{JobID: c.job})
 		}
-		lines, err := c.SplitCostLine(ctx, c.owner, in)
+		lines, err := costs.Split(ctx, c.Book, c.owner, in)
 		require.NoError(t, err)
-		paper := func(lines ...app.Line) app.Document {
-			d, err := c.PreviewDocument(ctx, c.owner, app.Document{Kind: "receipt", Date: week, Lines: lines})
+		paper := func(lines ...costs.Line) costs.Document {
+			d, err := costs.Preview(ctx, c.Book, c.owner, costs.Document{Kind: "receipt", Date: week, Lines: lines})
 			require.NoError(t, err)
 			return d
 		}
@@ -77,21 +78,21 @@ func TestSharesOfALineAlwaysAddUpToIt(t *testing.T) {
 
 func TestAPaperThatLooksEnteredTwiceIsWarnedOf(t *testing.T) {
 	c := newCrew(t)
-	d := app.Document{
+	d := costs.Document{
 		Key: "a-first-receipt", Kind: "receipt", Supplier: "Bellhaven", Date: week, Freight: "1",
-		Lines: []app.Line{{Category: "equipment", Description: "Pump, a day", Quantity: "1", UnitCost: "40", JobID: c.job, Billable: true}},
+		Lines: []costs.Line{{Category: "equipment", Description: "Pump, a day", Quantity: "1", UnitCost: "40", JobID: c.job, Billable: true}},
 	}
-	_, err := c.SaveDocument(ctx, c.owner, d)
+	_, err := costs.Save(ctx, c.Book, c.owner, d)
 	require.NoError(t, err)
 	d.Key, d.Supplier, d.Lines[0].UnitCost, d.Freight = "a-second-receipt", "", "41", ""
-	again, err := c.PreviewDocument(ctx, c.owner, d)
+	again, err := costs.Preview(ctx, c.Book, c.owner, d)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"41.00 is the amount of D1 of Bellhaven too, on the same day; is it the same paper?"}, again.Warnings)
 	d.Date = "2026-11-17"
-	later, err := c.PreviewDocument(ctx, c.owner, d)
+	later, err := costs.Preview(ctx, c.Book, c.owner, d)
 	require.NoError(t, err)
 	assert.Empty(t, later.Warnings)
-	habit, err := c.SupplierHabit(ctx, c.owner, "Bellhaven")
+	habit, err := costs.HabitOf(ctx, c.Book, c.owner, "Bellhaven")
 	require.NoError(t, err)
-	assert.Equal(t, app.Habit{Category: "equipment"}, habit)
+	assert.Equal(t, costs.Habit{Category: "equipment"}, habit)
 }

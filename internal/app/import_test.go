@@ -9,7 +9,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/collect"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/tape"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/store"
@@ -18,7 +25,7 @@ import (
 // files is a bundle by the texts of its files, header and all.
 type files map[string]string
 
-func (f files) bringInto(t *testing.T, a *app.App) error {
+func (f files) bringInto(t *testing.T, a *book.Book) error {
 	t.Helper()
 	data := bundle.Data{}
 	for _, table := range bundle.Tables {
@@ -41,7 +48,7 @@ func (f files) bringInto(t *testing.T, a *app.App) error {
 	}
 	b, err := bundle.Read(writeBundle(t, data))
 	require.NoError(t, err)
-	_, err = a.Import(ctx, app.Console, b)
+	_, err = exchange.Import(ctx, a, book.Console, b)
 	return err
 }
 
@@ -54,23 +61,23 @@ var twoHands = files{
 	"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,10", "cost_lines.csv": "document,line,category,description,quantity,unit_cost,job\nD1,1,material,Boards,10,9,101\nD1,2,material,Bolts,1,10,101",
 }
 
-func twoHandsBook(t *testing.T, billThrough string) *app.App {
+func twoHandsBook(t *testing.T, billThrough string) *book.Book {
 	t.Helper()
 	a := newBook(t)
 	require.NoError(t, twoHands.bringInto(t, a))
 	if billThrough != "" {
 		through, err := calendar.Parse(billThrough)
 		require.NoError(t, err)
-		_, err = a.BillRun(ctx, app.Console, through, through, "", true)
+		_, err = billing.Run(ctx, a, book.Console, through, through, "", true)
 		require.NoError(t, err)
 	}
 	return a
 }
 
 // historyOf is what was done to the first time entry.
-func historyOf(t *testing.T, a *app.App) []string {
+func historyOf(t *testing.T, a *book.Book) []string {
 	t.Helper()
-	w, err := a.EntryWorkings(ctx, app.Console, 1)
+	w, err := tape.OfEntry(ctx, a, book.Console, 1)
 	require.NoError(t, err)
 	var actions []string
 	for _, h := range w.History {
@@ -99,7 +106,7 @@ func TestAnImportBringsUpToDateWhatDiffersAndNothingElse(t *testing.T) {
 
 func TestAnImportNeverChangesBilledWorkOrWhatItRestsOn(t *testing.T) {
 	a := twoHandsBook(t, "2025-03-03")
-	before, err := a.Export(ctx, app.Console)
+	before, err := exchange.Export(ctx, a, book.Console)
 	require.NoError(t, err)
 	for what, c := range map[string]struct {
 		files    files
@@ -118,7 +125,7 @@ func TestAnImportNeverChangesBilledWorkOrWhatItRestsOn(t *testing.T) {
 	} {
 		err := c.files.bringInto(t, a)
 		require.ErrorContains(t, err, c.sentence, what)
-		after, err := a.Export(ctx, app.Console)
+		after, err := exchange.Export(ctx, a, book.Console)
 		require.NoError(t, err)
 		assert.Equal(t, before, after, what)
 	}
@@ -129,7 +136,7 @@ func TestAnImportNeverChangesBilledWorkOrWhatItRestsOn(t *testing.T) {
 
 func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
 	first := twoHandsBook(t, "2025-03-04")
-	whole, err := first.Export(ctx, app.Console)
+	whole, err := exchange.Export(ctx, first, book.Console)
 	require.NoError(t, err)
 	for what, c := range map[string]struct {
 		file        string
@@ -160,7 +167,7 @@ func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
 		spoiled[c.file][c.row][c.column] = c.text
 		b, err := bundle.Read(writeBundle(t, spoiled))
 		if err == nil {
-			_, err = newBook(t).Import(ctx, app.Console, b)
+			_, err = exchange.Import(ctx, newBook(t), book.Console, b)
 		}
 		assert.ErrorContains(t, err, c.sentence, what)
 	}
@@ -168,9 +175,9 @@ func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
 
 func TestWhatIsOwedAgesFromTheDueDate(t *testing.T) {
 	a := twoHandsBook(t, "2025-03-04") // due on 3 April
-	sheet, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+	sheet, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
-	_, err = a.TakePayment(ctx, app.Console, app.NewPayment{InvoiceID: sheet.Issued[0].ID, Amount: "400.00", Date: "2025-05-01"})
+	_, err = collect.TakePayment(ctx, a, book.Console, collect.NewPayment{InvoiceID: sheet.Issued[0].ID, Amount: "400.00", Date: "2025-05-01"})
 	require.NoError(t, err)
 	// Hours 1 280.00, goods (90 + 9 and 10 + 1) x 1.2 = 118.80 and 13.20, tax 5 % of 132.00 = 6.60: 1 418.60.
 	for date, want := range map[string][]string{
@@ -179,7 +186,7 @@ func TestWhatIsOwedAgesFromTheDueDate(t *testing.T) {
 	} {
 		asOf, err := calendar.Parse(date)
 		require.NoError(t, err)
-		report, err := a.Report(ctx, app.Console, "aging", app.ReportQuery{Through: asOf})
+		report, err := reports.Make(ctx, a, book.Console, "aging", reports.ReportQuery{Through: asOf})
 		require.NoError(t, err)
 		if want == nil {
 			assert.Empty(t, report.Rows, date)
@@ -196,7 +203,7 @@ func TestProfitOfAPeriodIsOfItsWorkAndItsInvoices(t *testing.T) {
 		require.NoError(t, err)
 		to, err := calendar.Parse(through)
 		require.NoError(t, err)
-		report, err := a.Report(ctx, app.Console, "job-profit", app.ReportQuery{From: f, Through: to})
+		report, err := reports.Make(ctx, a, book.Console, "job-profit", reports.ReportQuery{From: f, Through: to})
 		require.NoError(t, err)
 		return report.Rows[0][4:]
 	}
@@ -207,16 +214,16 @@ func TestProfitOfAPeriodIsOfItsWorkAndItsInvoices(t *testing.T) {
 
 func TestWorkingsComeFromTheBook(t *testing.T) {
 	a := twoHandsBook(t, "2025-03-04")
-	line, err := a.LineWorkings(ctx, app.Console, 1)
+	line, err := tape.OfLine(ctx, a, book.Console, 1)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Boards", "99.00", "118.80", "16.67"}, []string{line.Title, line.Roots[0].Result.Text, line.Roots[1].Result.Text, line.Margin})
 	assert.Equal(t, "10.00 x 90.00 / 100.00", line.Roots[0].Steps[1].Formula)
-	invoice, err := a.InvoiceWorkings(ctx, app.Console, 1)
+	invoice, err := tape.OfInvoice(ctx, a, book.Console, 1)
 	require.NoError(t, err)
 	due := invoice.Roots[0]
 	assert.Equal(t, "1418.60", due.Result.Text)
 	assert.Equal(t, "5 % of 132.00", due.Steps[1].Steps[0].Formula)
-	job, err := a.JobWorkings(ctx, app.Console, "101")
+	job, err := tape.OfJob(ctx, a, book.Console, "101")
 	require.NoError(t, err)
 	assert.Equal(t, "774.00", job.Roots[0].Result.Text, "1 412.00 billed less 528.00 and 110.00")
 	for _, root := range []int64{due.Result.Number, job.Roots[0].Result.Number} {
@@ -226,17 +233,17 @@ func TestWorkingsComeFromTheBook(t *testing.T) {
 		}
 		assert.Equal(t, due.Result.Number+job.Roots[0].Result.Number, leaves, root)
 	}
-	backup, err := a.InvoiceBackup(ctx, app.Console, 1)
+	backup, err := tape.BackupOf(ctx, a, book.Console, 1)
 	require.NoError(t, err)
 	require.Len(t, backup, 4)
 	assert.Equal(t, []string{"Cato, 8 h", "640.00", "8.00 h x 80.00 x 1"}, []string{backup[0].What, backup[0].Amount, backup[0].Charge.Leaves()[0].Formula})
-	_, err = a.LineWorkings(ctx, app.Console, 99)
-	refusal(t, err, app.KindNotFound, "", "no such cost line")
+	_, err = tape.OfLine(ctx, a, book.Console, 99)
+	refusal(t, err, refuse.KindNotFound, "", "no such cost line")
 }
 
 func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
 	a := twoHandsBook(t, "2025-03-03")
-	data, err := a.Export(ctx, app.Console)
+	data, err := exchange.Export(ctx, a, book.Console)
 	require.NoError(t, err)
 	zip := t.TempDir() + "/books.zip"
 	require.NoError(t, bundle.Write(zip, data, nil))
@@ -245,11 +252,11 @@ func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
 	s, err := store.Open(ctx, t.TempDir()+"/moved.db")
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	moved := app.New(s, noon)
-	_, err = moved.Import(ctx, app.Console, b)
+	moved := book.New(s, noon)
+	_, err = exchange.Import(ctx, moved, book.Console, b)
 	require.NoError(t, err)
 	through := calendar.On(2025, 3, 31)
-	made, err := moved.BillRun(ctx, app.Console, through, through, "", true)
+	made, err := billing.Run(ctx, moved, book.Console, through, through, "", true)
 	require.NoError(t, err)
 	require.Len(t, made, 1)
 	assert.EqualValues(t, 1002, *made[0].Number, "the numbers go on")
@@ -260,7 +267,7 @@ func TestLimitsAreReadAsHoursAreWritten(t *testing.T) {
 	for text, want := range map[string]string{"8": "8", "7.5": "7.50", "7:30": "7.50", "0": "0", "": ""} {
 		a := newBook(t)
 		require.NoError(t, files{"settings.csv": "key,value\novertime_daily_hours," + text}.bringInto(t, a))
-		data, err := a.Export(ctx, app.Console)
+		data, err := exchange.Export(ctx, a, book.Console)
 		require.NoError(t, err)
 		for _, row := range data["settings.csv"] {
 			if row[0] == "overtime_daily_hours" {

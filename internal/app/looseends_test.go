@@ -6,15 +6,27 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/looseends"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/rates"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/app/today"
 	"jarvo/internal/core/calendar"
 )
 
 func (c *crew) looseEnds(t *testing.T) map[string]string {
 	t.Helper()
-	sheet, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
+	sheet, err := today.Sheet(ctx, c.Book, c.owner, today.TodayQuery{Week: week})
 	require.NoError(t, err)
-	counts, err := new(app.Counter).Counts(ctx, c.App, c.owner)
+	counts, err := new(today.Counter).Counts(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	assert.EqualValues(t, len(sheet.LooseEnds), counts.Loose, "the foot of the window counts what Today lists")
 	found := map[string]string{}
@@ -27,11 +39,11 @@ func (c *crew) looseEnds(t *testing.T) map[string]string {
 func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	c := newCrew(t)
 	assert.Empty(t, c.looseEnds(t))
-	stranger, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile"})
+	stranger, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile"})
 	require.NoError(t, err)
 	hours := c.edit("8")
 	hours.WorkerID, hours.Date = stranger, "2026-11-02"
-	_, err = c.SaveCells(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, []app.CellEdit{hours})
+	_, err = timesheet.SaveCells(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, []timesheet.CellEdit{hours})
 	require.NoError(t, err)
 	nobody := c.board()
 	nobody.JobID = 0
@@ -39,22 +51,22 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	expense.Category = "expense"
 	c.paper(t, "55", nobody, expense)
 	assert.Equal(t, map[string]string{"no_wage": "", "no_rate": "0.00", "no_job": "200.00", "no_markup": "200.00", "not_handed_in": ""}, c.looseEnds(t))
-	again, err := c.SaveDocument(ctx, c.owner, app.Document{Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []app.Line{c.board()}})
+	again, err := costs.Save(ctx, c.Book, c.owner, costs.Document{Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []costs.Line{c.board()}})
 	require.NoError(t, err)
 	assert.Contains(t, again.Warnings[0], "is it entered twice?")
 	assert.Contains(t, c.looseEnds(t), "twice")
 
-	require.NoError(t, c.AddWage(ctx, c.owner, app.NewWage{WorkerID: stranger, Rate: "40", From: "2026-01-01"}))
+	require.NoError(t, rates.AddWage(ctx, c.Book, c.owner, rates.NewWage{WorkerID: stranger, Rate: "40", From: "2026-01-01"}))
 	assert.Equal(t, "320.00", c.looseEnds(t)["no_rate"], "what it costs is at stake, since it has no price")
-	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2026-01-01", Trade: "welder", Method: "hourly", Value: "100"}))
-	require.NoError(t, c.AddMarkup(ctx, c.owner, app.NewMarkup{From: "2026-01-01", Category: "expense", Percent: "0"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2026-01-01", Trade: "welder", Method: "hourly", Value: "100"}))
+	require.NoError(t, rates.AddMarkup(ctx, c.Book, c.owner, rates.NewMarkup{From: "2026-01-01", Category: "expense", Percent: "0"}))
 	left := c.looseEnds(t)
 	for _, settled := range []string{"no_wage", "no_rate", "no_markup"} {
 		assert.NotContains(t, left, settled)
 	}
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, false)
+	_, err = timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, false)
 	require.NoError(t, err)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Entries: c.waiting(t).Weeks[0].Entries}))
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Entries: c.waiting(t).Weeks[0].Entries}))
 	assert.Equal(t, "800.00", c.looseEnds(t)["late"], "ready for more than 14 days")
 	_, err = c.draft(t)
 	require.NoError(t, err)
@@ -62,9 +74,9 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 }
 
 // end is the one loose end of a kind.
-func (c *crew) end(t *testing.T, kind string) app.LooseEnd {
+func (c *crew) end(t *testing.T, kind string) looseends.LooseEnd {
 	t.Helper()
-	sheet, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
+	sheet, err := today.Sheet(ctx, c.Book, c.owner, today.TodayQuery{Week: week})
 	require.NoError(t, err)
 	for _, end := range sheet.LooseEnds {
 		if end.Kind == kind {
@@ -72,7 +84,7 @@ func (c *crew) end(t *testing.T, kind string) app.LooseEnd {
 		}
 	}
 	t.Fatalf("there is no loose end %s", kind)
-	return app.LooseEnd{}
+	return looseends.LooseEnd{}
 }
 
 // crewDay books the same hours for workers on a day.
@@ -89,20 +101,20 @@ func (c *crew) crewDay(t *testing.T, day, hours string, workers ...int64) {
 // With a job chosen, Today is about that job: its loose ends, and the hours on it, without holes.
 func TestTodayOfAJob(t *testing.T) {
 	c := newCrew(t)
-	other, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Jetty", CustomerID: 1, Basis: "tm"})
+	other, err := jobs.Add(ctx, c.Book, c.owner, jobs.NewJob{Name: "Jetty", CustomerID: 1, Basis: "tm"})
 	require.NoError(t, err)
-	welder, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	welder, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
 	require.NoError(t, err)
 	c.crewDay(t, week, "8", c.worker)
 	edit := c.edit("7")
 	edit.WorkerID, edit.JobID = welder, other
 	_, err = c.save(edit)
 	require.NoError(t, err)
-	_, err = c.SaveDocument(ctx, c.owner, app.Document{Key: "a-key-of-a-receipt", Kind: "receipt", Supplier: "Bellhaven", Date: week, Lines: []app.Line{{Category: "material", Description: "Boards", Quantity: "1", UnitCost: "20"}}})
+	_, err = costs.Save(ctx, c.Book, c.owner, costs.Document{Key: "a-key-of-a-receipt", Kind: "receipt", Supplier: "Bellhaven", Date: week, Lines: []costs.Line{{Category: "material", Description: "Boards", Quantity: "1", UnitCost: "20"}}})
 	require.NoError(t, err)
 
 	about := func(job string) (kinds []string, workers []int) {
-		sheet, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week, Job: job})
+		sheet, err := today.Sheet(ctx, c.Book, c.owner, today.TodayQuery{Week: week, Job: job})
 		require.NoError(t, err)
 		for _, end := range sheet.LooseEnds {
 			kinds = append(kinds, end.Kind)
@@ -118,8 +130,8 @@ func TestTodayOfAJob(t *testing.T) {
 	kinds, workers = about("101")
 	assert.Empty(t, kinds)
 	assert.Equal(t, []int{480, -1}, workers)
-	_, err = c.TodaySheet(ctx, c.owner, app.TodayQuery{Job: "999"})
-	refusal(t, err, app.KindNotFound, "", "there is no such job as 999")
+	_, err = today.Sheet(ctx, c.Book, c.owner, today.TodayQuery{Job: "999"})
+	refusal(t, err, refuse.KindNotFound, "", "there is no such job as 999")
 }
 
 func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
@@ -132,40 +144,40 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 		[]any{hole.Where, hole.Detail, hole.Date, hole.Hours, hole.WorkerID, hole.JobID, hole.AtStake, hole.Aside})
 	assert.Contains(t, hole.Link, "crew=Pile&from=2026-11-17")
 	assert.False(t, hole.HandIn, "the crew has not handed its week in")
-	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err := timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	day, err := c.Today(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, day > calendar.On(2026, 11, 22), c.end(t, "hole").HandIn)
 
-	away := app.SetAside{Kind: "hole", Subject: hole.Subject, Reason: " "}
-	refusal(t, c.SetAside(ctx, c.owner, away), app.KindInvalid, "reason", "is needed")
+	away := looseends.SetAside{Kind: "hole", Subject: hole.Subject, Reason: " "}
+	refusal(t, looseends.PutAside(ctx, c.Book, c.owner, away), refuse.KindInvalid, "reason", "is needed")
 	away.Reason = "day off"
-	other := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: "Deck"}
-	refusal(t, c.SetAside(ctx, other, away), app.KindForbidden, "", "not in Deck")
+	other := book.Actor{UserID: c.owner.UserID, Name: "Greta", Role: book.Foreman, Crew: "Deck"}
+	refusal(t, looseends.PutAside(ctx, c.Book, other, away), refuse.KindForbidden, "", "not in Deck")
 	other.Crew = "Pile"
-	require.NoError(t, c.SetAside(ctx, other, away), "a foreman knows who was off")
+	require.NoError(t, looseends.PutAside(ctx, c.Book, other, away), "a foreman knows who was off")
 	assert.NotContains(t, c.looseEnds(t), "hole")
-	refusal(t, c.SetAside(ctx, c.owner, away), app.KindConflict, "", "no loose end any more")
-	check, err := c.CheckWeek(ctx, c.owner, c.worker, week)
+	refusal(t, looseends.PutAside(ctx, c.Book, c.owner, away), refuse.KindConflict, "", "no loose end any more")
+	check, err := approve.CheckWeek(ctx, c.Book, c.owner, c.worker, week)
 	require.NoError(t, err)
 	assert.Equal(t, []bool{true, false}, []bool{check.Days[1].Off, check.Days[1].Marked})
-	sheet, err := c.TodaySheet(ctx, other, app.TodayQuery{Week: week})
+	sheet, err := today.Sheet(ctx, c.Book, other, today.TodayQuery{Week: week})
 	require.NoError(t, err)
-	assert.Equal(t, []app.Aside{{Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: sheet.Asides[0].At}}, sheet.Asides)
+	assert.Equal(t, []looseends.Aside{{Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: sheet.Asides[0].At}}, sheet.Asides)
 	assert.Equal(t, []int{540, -1, 480}, sheet.Week[0].Days[1].Workers)
-	sameInAnotherBook(t, c.App)
+	sameInAnotherBook(t, c.Book)
 
-	require.NoError(t, c.BringBack(ctx, c.owner, "hole", hole.Subject))
+	require.NoError(t, looseends.BringBack(ctx, c.Book, c.owner, "hole", hole.Subject))
 	assert.Contains(t, c.looseEnds(t), "hole")
 	c.crewDay(t, "2026-11-17", "8", c.worker)
 	assert.NotContains(t, c.looseEnds(t), "hole", "what is filled in is settled")
-	refusal(t, c.SetAside(ctx, c.owner, app.SetAside{Kind: "no_rate", Subject: "x", Reason: "y"}), app.KindInvalid, "kind", "settled, and not set aside")
+	refusal(t, looseends.PutAside(ctx, c.Book, c.owner, looseends.SetAside{Kind: "no_rate", Subject: "x", Reason: "y"}), refuse.KindInvalid, "kind", "settled, and not set aside")
 }
 
 func TestAJobOverItsContractOrSoldBelowCostIsALooseEnd(t *testing.T) {
 	c := newCrew(t)
-	_, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Jetty", CustomerID: 1, Basis: "fixed", Contract: "100"})
+	_, err := jobs.Add(ctx, c.Book, c.owner, jobs.NewJob{Name: "Jetty", CustomerID: 1, Basis: "fixed", Contract: "100"})
 	require.NoError(t, err)
 	line := c.board()
 	line.JobID = 2
@@ -175,25 +187,25 @@ func TestAJobOverItsContractOrSoldBelowCostIsALooseEnd(t *testing.T) {
 	d := c.paper(t, "56", cheap)
 	assert.Equal(t, "100.00", c.looseEnds(t)["over"])
 	assert.NotContains(t, c.looseEnds(t), "below", "what waits is not sold yet")
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID)}))
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, d.ID)}))
 	assert.Equal(t, "20.00", c.looseEnds(t)["below"])
 	_, err = c.draft(t)
 	require.NoError(t, err)
 	assert.Equal(t, "20.00", c.looseEnds(t)["below"], "on a draft it is still sold at that")
 	for _, kind := range []string{"over", "below"} {
-		require.NoError(t, c.SetAside(ctx, c.owner, app.SetAside{Kind: kind, Subject: c.end(t, kind).Subject, Reason: "agreed with the customer"}))
+		require.NoError(t, looseends.PutAside(ctx, c.Book, c.owner, looseends.SetAside{Kind: kind, Subject: c.end(t, kind).Subject, Reason: "agreed with the customer"}))
 	}
 	assert.Empty(t, c.looseEnds(t))
-	sameInAnotherBook(t, c.App)
+	sameInAnotherBook(t, c.Book)
 }
 
 func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	c := newCrew(t)
-	coded, err := c.AddJob(ctx, c.owner, app.NewJob{Name: "Pier", CustomerID: 1, Basis: "tm", NeedsCode: true})
+	coded, err := jobs.Add(ctx, c.Book, c.owner, jobs.NewJob{Name: "Pier", CustomerID: 1, Basis: "tm", NeedsCode: true})
 	require.NoError(t, err)
-	code, err := c.AddCostCode(ctx, c.owner, app.NewCode{Code: "320", Name: "Drive piles"})
+	code, err := jobs.AddCostCode(ctx, c.Book, c.owner, jobs.NewCode{Code: "320", Name: "Drive piles"})
 	require.NoError(t, err)
-	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2026-01-01", CostCodeID: code, Method: "hourly", Value: "95"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2026-01-01", CostCodeID: code, Method: "hourly", Value: "95"}))
 	edit := c.edit("8")
 	edit.JobID = coded
 	_, err = c.save(edit)
@@ -201,27 +213,27 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	c.approve(t)
 	end := c.end(t, "no_code")
 	assert.Equal(t, []any{"102 Pier", "1 entry", "640.00", coded}, []any{end.Where, end.Detail, end.AtStake, end.JobID})
-	refusal(t, c.CodeHours(ctx, c.owner, coded, 99), app.KindInvalid, "costCodeId", "choose the cost code")
-	require.NoError(t, c.CodeHours(ctx, c.owner, coded, code))
+	refusal(t, timesheet.CodeHours(ctx, c.Book, c.owner, coded, 99), refuse.KindInvalid, "costCodeId", "choose the cost code")
+	require.NoError(t, timesheet.CodeHours(ctx, c.Book, c.owner, coded, code))
 	assert.NotContains(t, c.looseEnds(t), "no_code")
-	refusal(t, c.CodeHours(ctx, c.owner, coded, code), app.KindConflict, "", "have a cost code by now")
-	ready, err := c.Bill(ctx, c.owner, app.ScopeQuery{})
+	refusal(t, timesheet.CodeHours(ctx, c.Book, c.owner, coded, code), refuse.KindConflict, "", "have a cost code by now")
+	ready, err := billing.Sheet(ctx, c.Book, c.owner, scope.ScopeQuery{})
 	require.NoError(t, err)
 	assert.Equal(t, "760.00", ready.Totals.Ready, "the code has a rate of its own")
 
 	nobody := c.board()
 	nobody.JobID = 0
 	d := c.paper(t, "55", nobody)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID)}))
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, d.ID)}))
 	end = c.end(t, "no_job")
-	refusal(t, c.PlaceLine(ctx, c.owner, end.LineID, app.Place{}), app.KindInvalid, "jobId", "choose the job")
-	require.NoError(t, c.PlaceLine(ctx, c.owner, end.LineID, app.Place{JobID: c.job}), "also of a paper that is approved")
-	refusal(t, c.PlaceLine(ctx, c.owner, end.LineID, app.Place{JobID: coded}), app.KindConflict, "", "has a job by now")
-	placed, err := c.Document(ctx, c.owner, d.ID)
+	refusal(t, costs.Place(ctx, c.Book, c.owner, end.LineID, register.Place{}), refuse.KindInvalid, "jobId", "choose the job")
+	require.NoError(t, costs.Place(ctx, c.Book, c.owner, end.LineID, register.Place{JobID: c.job}), "also of a paper that is approved")
+	refusal(t, costs.Place(ctx, c.Book, c.owner, end.LineID, register.Place{JobID: coded}), refuse.KindConflict, "", "has a job by now")
+	placed, err := costs.Get(ctx, c.Book, c.owner, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"240.00", "approved"}, []string{placed.Charge, placed.Status})
 	assert.Empty(t, c.looseEnds(t))
-	assertVerified(t, c.App)
+	assertVerified(t, c.Book)
 }
 
 func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
@@ -232,10 +244,10 @@ func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
 	nobody.JobID = 0
 	c.paper(t, "55", nobody)
 	for crew, want := range map[string][]string{"Pile": {"hole", "not_handed_in"}, "Deck": nil, "": {"hole", "not_handed_in"}} {
-		foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: crew}
-		sheet, err := c.TodaySheet(ctx, foreman, app.TodayQuery{Week: week})
+		foreman := book.Actor{UserID: c.owner.UserID, Name: "Greta", Role: book.Foreman, Crew: crew}
+		sheet, err := today.Sheet(ctx, c.Book, foreman, today.TodayQuery{Week: week})
 		require.NoError(t, err)
-		counts, err := new(app.Counter).Counts(ctx, c.App, foreman)
+		counts, err := new(today.Counter).Counts(ctx, c.Book, foreman)
 		require.NoError(t, err)
 		assert.EqualValues(t, len(want), counts.Loose, crew)
 		var kinds []string
@@ -249,19 +261,19 @@ func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
 
 func TestAHoleOfACodeWithSpacesAndACrewWithSignsIsSettledAsAnyOther(t *testing.T) {
 	c := newCrew(t)
-	require.NoError(t, files{"workers.csv": "code,name,crew\nW 1,Cato,Dock & Pile\nW 2,Bess,Dock & Pile\nW 3,Dina,Dock & Pile\n"}.bringInto(t, c.App))
-	choices, err := c.Choices(ctx, c.owner)
+	require.NoError(t, files{"workers.csv": "code,name,crew\nW 1,Cato,Dock & Pile\nW 2,Bess,Dock & Pile\nW 3,Dina,Dock & Pile\n"}.bringInto(t, c.Book))
+	choices, err := register.ChoicesFor(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	for _, w := range choices.Workers {
 		if w.Name == "Bess" || w.Name == "Dina" {
 			edit := c.edit("8")
 			edit.Key, edit.WorkerID, edit.Date = "", w.ID, "2026-11-17"
-			_, err := c.SaveCells(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Dock & Pile"}, []app.CellEdit{edit})
+			_, err := timesheet.SaveCells(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Dock & Pile"}, []timesheet.CellEdit{edit})
 			require.NoError(t, err)
 		}
 	}
 	hole := c.end(t, "hole")
 	assert.Equal(t, []string{"W 1 2026-11-17", "/time?crew=Dock+%26+Pile&from=2026-11-17"}, []string{hole.Subject, hole.Link})
-	require.NoError(t, c.SetAside(ctx, c.owner, app.SetAside{Kind: "hole", Subject: hole.Subject, Reason: "day off"}))
+	require.NoError(t, looseends.PutAside(ctx, c.Book, c.owner, looseends.SetAside{Kind: "hole", Subject: hole.Subject, Reason: "day off"}))
 	assert.NotContains(t, c.looseEnds(t), "hole")
 }

@@ -15,7 +15,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/specimen"
@@ -169,10 +171,10 @@ func TestMalformedBundlesChangeNothing(t *testing.T) {
 	a := newBook(t)
 	importBundle(t, a, writeBundle(t, data))
 	end := specimen.Begin + calendar.Date(30)
-	_, err := a.BillRun(ctx, app.Console, end, end, "", true)
+	_, err := billing.Run(ctx, a, book.Console, end, end, "", true)
 	require.NoError(t, err)
 	payFirst(t, a)
-	before, err := a.Export(ctx, app.Console)
+	before, err := exchange.Export(ctx, a, book.Console)
 	require.NoError(t, err)
 
 	// What the book has itself, and what an empty book would be given, are both spoiled.
@@ -190,19 +192,19 @@ func TestMalformedBundlesChangeNothing(t *testing.T) {
 		s.at, _, _ = strings.Cut(s.at, " ") // of a row that never changes it is enough to say so
 		assertRefused(t, a, folder, s)
 	}
-	after, err := a.Export(ctx, app.Console)
+	after, err := exchange.Export(ctx, a, book.Console)
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
-	_, err = fresh.Export(ctx, app.Console)
+	_, err = exchange.Export(ctx, fresh, book.Console)
 	require.Error(t, err, "the empty book is still empty")
 }
 
-func assertRefused(t *testing.T, a *app.App, folder string, s spoiled) {
+func assertRefused(t *testing.T, a *book.Book, folder string, s spoiled) {
 	t.Helper()
 	b, err := bundle.Read(folder)
 	if err == nil {
 		b.SmallPercents = true // the made-up companies have some
-		_, err = a.Import(ctx, app.Console, b)
+		_, err = exchange.Import(ctx, a, book.Console, b)
 	}
 	file, column, _ := strings.Cut(s.at, " ")
 	var problems bundle.Problems

@@ -6,17 +6,18 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
 	"jarvo/internal/bundle"
 )
 
 // problemsOf brings files in that a person has typed, and returns what is wrong with them.
-func problemsOf(t *testing.T, a *app.App, small bool, texts map[string]string) []string {
+func problemsOf(t *testing.T, a *book.Book, small bool, texts map[string]string) []string {
 	t.Helper()
 	b, err := bundle.Read(textFiles(t, texts))
 	require.NoError(t, err)
 	b.SmallPercents = small
-	_, err = a.Import(ctx, app.Console, b)
+	_, err = exchange.Import(ctx, a, book.Console, b)
 	var problems bundle.Problems
 	if err == nil {
 		return nil

@@ -9,23 +9,26 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/pricelist"
+	"jarvo/internal/app/refuse"
 )
 
 // item puts something on the price list from the first of the year.
 func (c *crew) item(t *testing.T, code, category, cost, sell string) int64 {
 	t.Helper()
-	made, err := c.AddItem(ctx, c.owner, app.NewItem{
-		Code: code, Description: "The " + code, Category: category, Unit: "ea", NewItemPrice: app.NewItemPrice{From: "2026-01-01", UnitCost: cost, SellPrice: sell},
+	made, err := pricelist.Add(ctx, c.Book, c.owner, pricelist.NewItem{
+		Code: code, Description: "The " + code, Category: category, Unit: "ea", NewItemPrice: pricelist.NewItemPrice{From: "2026-01-01", UnitCost: cost, SellPrice: sell},
 	})
 	require.NoError(t, err)
 	return made
 }
 
 // listed is what the price list has for an item on a date.
-func (c *crew) listed(t *testing.T, itemID int64, on string) app.Listed {
+func (c *crew) listed(t *testing.T, itemID int64, on string) pricelist.Listed {
 	t.Helper()
-	list, err := c.PriceList(ctx, c.owner, on)
+	list, err := pricelist.List(ctx, c.Book, c.owner, on)
 	require.NoError(t, err)
 	for _, i := range list {
 		if i.ID == itemID {
@@ -33,15 +36,15 @@ func (c *crew) listed(t *testing.T, itemID int64, on string) app.Listed {
 		}
 	}
 	t.Fatalf("item %d is not on the list", itemID)
-	return app.Listed{}
+	return pricelist.Listed{}
 }
 
-func (c *crew) buy(t *testing.T, date string, line app.Line) app.Document {
+func (c *crew) buy(t *testing.T, date string, line costs.Line) costs.Document {
 	t.Helper()
 	line.JobID, line.Billable = c.job, true
-	d, err := c.SaveDocument(ctx, c.owner, app.Document{Kind: "receipt", Supplier: "Northquay", Date: date, Lines: []app.Line{line}})
+	d, err := costs.Save(ctx, c.Book, c.owner, costs.Document{Kind: "receipt", Supplier: "Northquay", Date: date, Lines: []costs.Line{line}})
 	require.NoError(t, err)
-	d, err = c.HandInDocument(ctx, c.owner, d.ID, d.Version)
+	d, err = costs.HandIn(ctx, c.Book, c.owner, d.ID, d.Version)
 	require.NoError(t, err)
 	return d
 }
@@ -49,7 +52,7 @@ func (c *crew) buy(t *testing.T, date string, line app.Line) app.Document {
 func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 	c := newCrew(t)
 	bolt := c.item(t, "BOLT", "material", "6.85", "9.50")
-	line := app.Line{ItemID: bolt, Category: "material", Quantity: "10"}
+	line := costs.Line{ItemID: bolt, Category: "material", Quantity: "10"}
 
 	d := c.buy(t, "2026-11-16", line)
 	assert.Equal(t, []string{"The BOLT", "ea", "6.85", "9.50", "68.50", "95.00"},
@@ -59,50 +62,50 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 
 	line.Markup, line.UnitCost = "", "8.00"
 	dear := c.buy(t, "2026-11-17", line)
-	assert.Equal(t, app.Listed{UnitCost: "6.85", SellPrice: "9.50", Margin: "27.89", Since: "2026-01-01"}, *dear.Lines[0].Listed)
+	assert.Equal(t, pricelist.Listed{UnitCost: "6.85", SellPrice: "9.50", Margin: "27.89", Since: "2026-01-01"}, *dear.Lines[0].Listed)
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-20").UnitCost, "not approved, so not paid")
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, dear.ID)}))
-	assert.Equal(t, app.Listed{UnitCost: "8.00", SellPrice: "9.50", Margin: "15.79", Since: "2026-11-17", Paid: true}, c.listed(t, bolt, "2026-11-20"))
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, dear.ID)}))
+	assert.Equal(t, pricelist.Listed{UnitCost: "8.00", SellPrice: "9.50", Margin: "15.79", Since: "2026-11-17", Paid: true}, c.listed(t, bolt, "2026-11-20"))
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-16").UnitCost, "the past stays as it was")
 
 	line.Quantity, line.UnitCost = "-2", "20"
 	back := c.buy(t, "2026-11-18", line)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, back.ID)}))
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, back.ID)}))
 	assert.Equal(t, "8.00", c.listed(t, bolt, "2026-11-20").UnitCost, "what went back was not paid")
 
-	require.NoError(t, c.AddItemPrice(ctx, c.owner, bolt, app.NewItemPrice{From: "2026-11-19", UnitCost: "7.20", SellPrice: "7.00"}))
-	assert.Equal(t, app.Listed{UnitCost: "7.20", SellPrice: "7.00", Margin: "-2.86", BelowCost: true, Since: "2026-11-19"}, c.listed(t, bolt, "2026-11-20"))
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, dear.ID), Reason: "not ours"}))
+	require.NoError(t, pricelist.AddPrice(ctx, c.Book, c.owner, bolt, pricelist.NewItemPrice{From: "2026-11-19", UnitCost: "7.20", SellPrice: "7.00"}))
+	assert.Equal(t, pricelist.Listed{UnitCost: "7.20", SellPrice: "7.00", Margin: "-2.86", BelowCost: true, Since: "2026-11-19"}, c.listed(t, bolt, "2026-11-20"))
+	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, dear.ID), Reason: "not ours"}))
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-18").UnitCost, "what is given back was not paid after all")
 
-	err := c.AddItemPrice(ctx, c.owner, bolt, app.NewItemPrice{From: "2026-11-19", UnitCost: "-1", SellPrice: "x"})
-	refusal(t, err, app.KindInvalid, "unitCost", "can't be below 0")
-	err = c.AddItemPrice(ctx, c.owner, bolt, app.NewItemPrice{From: "2026-11-19", UnitCost: "1"})
-	refusal(t, err, app.KindInvalid, "effectiveFrom", "has a price from 2026-11-19 already")
-	_, err = c.AddItem(ctx, c.owner, app.NewItem{Code: "bolt", Description: "Bolt", Category: "material", NewItemPrice: app.NewItemPrice{From: week, UnitCost: "1"}})
-	refusal(t, err, app.KindInvalid, "code", "BOLT is on the list already")
-	sameInAnotherBook(t, c.App)
-	assertVerified(t, c.App)
+	err := pricelist.AddPrice(ctx, c.Book, c.owner, bolt, pricelist.NewItemPrice{From: "2026-11-19", UnitCost: "-1", SellPrice: "x"})
+	refusal(t, err, refuse.KindInvalid, "unitCost", "can't be below 0")
+	err = pricelist.AddPrice(ctx, c.Book, c.owner, bolt, pricelist.NewItemPrice{From: "2026-11-19", UnitCost: "1"})
+	refusal(t, err, refuse.KindInvalid, "effectiveFrom", "has a price from 2026-11-19 already")
+	_, err = pricelist.Add(ctx, c.Book, c.owner, pricelist.NewItem{Code: "bolt", Description: "Bolt", Category: "material", NewItemPrice: pricelist.NewItemPrice{From: week, UnitCost: "1"}})
+	refusal(t, err, refuse.KindInvalid, "code", "BOLT is on the list already")
+	sameInAnotherBook(t, c.Book)
+	assertVerified(t, c.Book)
 }
 
 func TestMileageAndPlantHaveTheirRatesByDate(t *testing.T) {
 	c := newCrew(t)
 	mile, barge := c.item(t, "MILE", "mileage", "0.67", ""), c.item(t, "BARGE", "equipment", "1150", "1400")
-	require.NoError(t, c.AddItemPrice(ctx, c.owner, mile, app.NewItemPrice{From: "2026-11-18", UnitCost: "0.70"}))
+	require.NoError(t, pricelist.AddPrice(ctx, c.Book, c.owner, mile, pricelist.NewItemPrice{From: "2026-11-18", UnitCost: "0.70"}))
 	for date, each := range map[string]string{"2026-11-17": "0.67", "2026-11-18": "0.70"} {
-		assert.Equal(t, each, c.buy(t, date, app.Line{ItemID: mile, Category: "mileage", Quantity: "212"}).Lines[0].UnitCost, date)
+		assert.Equal(t, each, c.buy(t, date, costs.Line{ItemID: mile, Category: "mileage", Quantity: "212"}).Lines[0].UnitCost, date)
 	}
-	used := c.buy(t, "2026-11-17", app.Line{ItemID: barge, Category: "equipment", Quantity: "2", UnitCost: "999"})
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, used.ID)}))
+	used := c.buy(t, "2026-11-17", costs.Line{ItemID: barge, Category: "equipment", Quantity: "2", UnitCost: "999"})
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, used.ID)}))
 	assert.Equal(t, []string{"1998.00", "2800.00"}, []string{used.Landed, used.Charge}, "it sells at its own rate")
 	assert.Equal(t, "1150.00", c.listed(t, barge, "2026-11-20").UnitCost, "its own rate is not what was written on a log")
 
-	_, err := c.SaveDocument(ctx, c.owner, app.Document{Kind: "plant", Date: "2025-12-31", Lines: []app.Line{{ItemID: barge, Category: "equipment", Quantity: "1"}}})
-	refusal(t, err, app.KindInvalid, "lines[0].unitCost", "BARGE has no price on 2025-12-31 yet")
-	_, err = c.SaveDocument(ctx, c.owner, app.Document{Kind: "plant", Date: week, Lines: []app.Line{{ItemID: 99, Category: "equipment", Quantity: "1"}}})
-	refusal(t, err, app.KindInvalid, "lines[0].itemId", "not on the price list any more")
-	require.NoError(t, c.ChangeItem(ctx, c.owner, barge, app.ItemChange{Description: "Barge, 30 m", Unit: "day"}))
-	list, err := c.PriceList(ctx, c.owner, "")
+	_, err := costs.Save(ctx, c.Book, c.owner, costs.Document{Kind: "plant", Date: "2025-12-31", Lines: []costs.Line{{ItemID: barge, Category: "equipment", Quantity: "1"}}})
+	refusal(t, err, refuse.KindInvalid, "lines[0].unitCost", "BARGE has no price on 2025-12-31 yet")
+	_, err = costs.Save(ctx, c.Book, c.owner, costs.Document{Kind: "plant", Date: week, Lines: []costs.Line{{ItemID: 99, Category: "equipment", Quantity: "1"}}})
+	refusal(t, err, refuse.KindInvalid, "lines[0].itemId", "not on the price list any more")
+	require.NoError(t, pricelist.Change(ctx, c.Book, c.owner, barge, pricelist.ItemChange{Description: "Barge, 30 m", Unit: "day"}))
+	list, err := pricelist.List(ctx, c.Book, c.owner, "")
 	require.NoError(t, err)
 	assert.Equal(t, []any{"Barge, 30 m", "day", false}, []any{list[0].Description, list[0].Unit, list[0].Active})
 }
@@ -117,42 +120,42 @@ func picture(t *testing.T, width, height int) []byte {
 
 func TestAScanIsJudgedByWhatIsInIt(t *testing.T) {
 	c := newCrew(t)
-	d := c.buy(t, week, app.Line{Category: "material", Description: "Bolts", Quantity: "1", UnitCost: "5"})
+	d := c.buy(t, week, costs.Line{Category: "material", Description: "Bolts", Quantity: "1", UnitCost: "5"})
 	whole := []byte("%PDF-1.4\n1 0 obj << >> endobj\ntrailer << >>\n%%EOF\n")
 	for said, data := range map[string][]byte{
 		"this is no PDF, PNG or JPEG": []byte("<html><script>alert(1)</script>"),
 		"this file is empty":          nil,
 		"breaks off before its end":   whole[:20],
-		"larger than 10 MB":           make([]byte, app.LargestScan+1),
+		"larger than 10 MB":           make([]byte, costs.LargestScan+1),
 		"whatever its name says":      []byte("GIF89a\x01\x00\x01\x00"),
 		"make it smaller first":       picture(t, 20000, 5001),
 		"or JPEG, whatever":           []byte("\x89PNG\r\n\x1a\n and then nothing"),
 	} {
-		_, err := c.Attach(ctx, c.owner, d.ID, "scan.pdf", data)
-		refusal(t, err, app.KindInvalid, "file", said)
+		_, err := costs.Attach(ctx, c.Book, c.owner, d.ID, "scan.pdf", data)
+		refusal(t, err, refuse.KindInvalid, "file", said)
 	}
 	scan := picture(t, 4, 4)
-	kept, err := c.Attach(ctx, c.owner, d.ID, "C:\\scans\\receipt\n.pdf", scan)
+	kept, err := costs.Attach(ctx, c.Book, c.owner, d.ID, "C:\\scans\\receipt\n.pdf", scan)
 	require.NoError(t, err)
 	assert.Equal(t, []any{"receipt .pdf", "image/png"}, []any{kept.Name, kept.Media}, "its name does not matter")
-	again, err := c.Attach(ctx, c.owner, d.ID, "receipt .pdf", scan)
+	again, err := costs.Attach(ctx, c.Book, c.owner, d.ID, "receipt .pdf", scan)
 	require.NoError(t, err)
 	assert.Equal(t, kept, again, "a retry makes nothing twice")
-	_, err = c.Attach(ctx, c.owner, 99, "x", scan)
-	refusal(t, err, app.KindNotFound, "", "document")
+	_, err = costs.Attach(ctx, c.Book, c.owner, 99, "x", scan)
+	refusal(t, err, refuse.KindNotFound, "", "document")
 
-	_, data, err := c.Attachment(ctx, c.owner, kept.ID)
+	_, data, err := costs.Scan(ctx, c.Book, c.owner, kept.ID)
 	require.NoError(t, err)
 	assert.Equal(t, scan, data)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID)}))
-	second, err := c.Attach(ctx, c.owner, d.ID, "delivery note.pdf", whole)
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, d.ID)}))
+	second, err := costs.Attach(ctx, c.Book, c.owner, d.ID, "delivery note.pdf", whole)
 	require.NoError(t, err, "what is approved can still be shown to be so")
-	refusal(t, c.Detach(ctx, c.owner, second.ID), app.KindConflict, "", "this attachment stays")
-	sameInAnotherBook(t, c.App)
-	assertVerified(t, c.App)
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Documents: c.papers(t, d.ID), Reason: "which job?"}))
-	require.NoError(t, c.Detach(ctx, c.owner, second.ID))
-	shown, err := c.Document(ctx, c.owner, d.ID)
+	refusal(t, costs.Detach(ctx, c.Book, c.owner, second.ID), refuse.KindConflict, "", "this attachment stays")
+	sameInAnotherBook(t, c.Book)
+	assertVerified(t, c.Book)
+	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, d.ID), Reason: "which job?"}))
+	require.NoError(t, costs.Detach(ctx, c.Book, c.owner, second.ID))
+	shown, err := costs.Get(ctx, c.Book, c.owner, d.ID)
 	require.NoError(t, err)
-	assert.Equal(t, []app.Attachment{kept}, shown.Attachments)
+	assert.Equal(t, []costs.Attachment{kept}, shown.Attachments)
 }

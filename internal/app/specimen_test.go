@@ -11,7 +11,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/collect"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/rates"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/scope"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/specimen"
@@ -24,10 +31,10 @@ func writeBundle(t testing.TB, data bundle.Data) string {
 	return folder
 }
 
-func assertAgrees(t *testing.T, what string, r *reference, a *app.App) {
+func assertAgrees(t *testing.T, what string, r *reference, a *book.Book) {
 	t.Helper()
 	for name, want := range r.reports() {
-		got, err := a.Report(ctx, app.Console, name, app.ReportQuery{})
+		got, err := reports.Make(ctx, a, book.Console, name, reports.ReportQuery{})
 		require.NoError(t, err)
 		assert.Empty(t, firstDifference(want, got.Rows), "%s, report %s", what, name)
 	}
@@ -49,7 +56,7 @@ func TestRandomCompaniesAgreeWithASecondComputation(t *testing.T) {
 			importBundle(t, a, writeBundle(t, data))
 			assertAgrees(t, "before billing", r, a)
 			for _, through := range []calendar.Date{specimen.Begin + calendar.Date(size.Days/2), specimen.Begin + calendar.Date(size.Days)} {
-				_, err := a.BillRun(ctx, app.Console, through, through, "", true)
+				_, err := billing.Run(ctx, a, book.Console, through, through, "", true)
 				require.NoError(t, err)
 				r.bill(through.String())
 				assertAgrees(t, "billed through "+through.String(), r, a)
@@ -71,9 +78,9 @@ func TestWorkBroughtInAtOnceOrInPartsComesToTheSame(t *testing.T) {
 		importBundle(t, inParts, writeBundle(t, part))
 		importBundle(t, inParts, writeBundle(t, data))
 		for _, report := range []string{"labour", "costs", "unbilled", "job-profit"} {
-			want, err := atOnce.Report(ctx, app.Console, report, app.ReportQuery{})
+			want, err := reports.Make(ctx, atOnce, book.Console, report, reports.ReportQuery{})
 			require.NoError(t, err)
-			got, err := inParts.Report(ctx, app.Console, report, app.ReportQuery{})
+			got, err := reports.Make(ctx, inParts, book.Console, report, reports.ReportQuery{})
 			require.NoError(t, err)
 			require.NotEmpty(t, want.Rows)
 			assert.Equal(t, want, got, "company %d, report %s", seed, report)
@@ -88,27 +95,27 @@ func TestTotalsOfAllDatesAreThoseBetweenDates(t *testing.T) {
 		a := newBook(t)
 		importBundle(t, a, writeBundle(t, specimen.Company(uint64(3000+seed), specimen.Size{Workers: 3, Jobs: 5, Entries: 90, CostLines: 40, Days: 40})))
 		same := func(when string) {
-			jobs, err := a.Jobs(ctx, app.Console, true)
+			jobs, err := jobs.List(ctx, a, book.Console, true)
 			require.NoError(t, err)
 			for _, number := range append([]string{""}, numbersOf(jobs)...) {
-				kept, err := a.Footing(ctx, app.Console, app.ScopeQuery{Job: number})
+				kept, err := scope.FootingOf(ctx, a, book.Console, scope.ScopeQuery{Job: number})
 				require.NoError(t, err)
-				added, err := a.Footing(ctx, app.Console, app.ScopeQuery{Job: number, From: "2000-01-01", To: "2100-01-01"})
+				added, err := scope.FootingOf(ctx, a, book.Console, scope.ScopeQuery{Job: number, From: "2000-01-01", To: "2100-01-01"})
 				require.NoError(t, err)
 				assert.Equal(t, added, kept, "%s, job %q", when, number)
 			}
 		}
 		same("brought in")
 		half := specimen.Begin + calendar.Date(20)
-		_, err := a.BillRun(ctx, app.Console, half, half, "", true)
+		_, err := billing.Run(ctx, a, book.Console, half, half, "", true)
 		require.NoError(t, err)
 		same("billed half way")
-		require.NoError(t, a.AddWage(ctx, app.Console, app.NewWage{WorkerID: 1, Rate: "61.50", From: (half + 3).String()}))
+		require.NoError(t, rates.AddWage(ctx, a, book.Console, rates.NewWage{WorkerID: 1, Rate: "61.50", From: (half + 3).String()}))
 		same("after a raise")
 	}
 }
 
-func numbersOf(list app.JobList) []string {
+func numbersOf(list jobs.JobList) []string {
 	var numbers []string
 	for _, j := range list.Jobs {
 		numbers = append(numbers, j.Number)
@@ -128,7 +135,7 @@ func TestLateWorkLeavesBilledWorkAsItIs(t *testing.T) {
 			a, r := newBook(t), newReference(data)
 			importBundle(t, a, writeBundle(t, data))
 			through := specimen.Begin + calendar.Date(size.Days/2)
-			_, err := a.BillRun(ctx, app.Console, through, through, "", true)
+			_, err := billing.Run(ctx, a, book.Console, through, through, "", true)
 			require.NoError(t, err)
 			r.bill(through.String())
 			importBundle(t, a, writeBundle(t, late))
@@ -156,29 +163,29 @@ func TestABookTakenOutAndBroughtInIsTheSameBook(t *testing.T) {
 			first, second := newBook(t), newBook(t)
 			importBundle(t, first, writeBundle(t, specimen.Company(uint64(2000+seed), size)))
 			half, end := specimen.Begin+25, specimen.Begin+50
-			_, err := first.BillRun(ctx, app.Console, half, half, "", true)
+			_, err := billing.Run(ctx, first, book.Console, half, half, "", true)
 			require.NoError(t, err)
 			payFirst(t, first)
-			_, err = first.BillRun(ctx, app.Console, end, end, "", false)
+			_, err = billing.Run(ctx, first, book.Console, end, end, "", false)
 			require.NoError(t, err)
 
-			data, err := first.Export(ctx, app.Console)
+			data, err := exchange.Export(ctx, first, book.Console)
 			require.NoError(t, err)
 			for _, file := range []string{"invoices.csv", "invoice_sources.csv", "labour_segments.csv"} {
 				require.NotEmpty(t, data[file])
 			}
 			folder := writeBundle(t, data)
 			importBundle(t, second, folder)
-			again, err := second.Export(ctx, app.Console)
+			again, err := exchange.Export(ctx, second, book.Console)
 			require.NoError(t, err)
 			assert.Equal(t, data, again)
-			for _, name := range app.ReportNames() {
+			for _, name := range reports.Names() {
 				assert.Equal(t, reportText(t, first, name), reportText(t, second, name), name)
 			}
 			assertVerified(t, second)
 
 			importBundle(t, first, folder)
-			same, err := first.Export(ctx, app.Console)
+			same, err := exchange.Export(ctx, first, book.Console)
 			require.NoError(t, err)
 			assert.Equal(t, data, same, "brought in over itself")
 			assertVerified(t, first)
@@ -187,9 +194,9 @@ func TestABookTakenOutAndBroughtInIsTheSameBook(t *testing.T) {
 }
 
 // payFirst pays the first issued invoice in part and the second in full.
-func payFirst(t *testing.T, a *app.App) {
+func payFirst(t *testing.T, a *book.Book) {
 	t.Helper()
-	sheet, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+	sheet, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
 	for i, invoice := range sheet.Issued {
 		amount := invoice.Balance
@@ -199,7 +206,7 @@ func payFirst(t *testing.T, a *app.App) {
 		if i > 1 || strings.Trim(amount, "0.") == "" {
 			continue
 		}
-		_, err := a.TakePayment(ctx, app.Console, app.NewPayment{InvoiceID: invoice.ID, Amount: amount, Date: "2026-11-20", Note: "by transfer"})
+		_, err := collect.TakePayment(ctx, a, book.Console, collect.NewPayment{InvoiceID: invoice.ID, Amount: amount, Date: "2026-11-20", Note: "by transfer"})
 		require.NoError(t, err)
 	}
 }

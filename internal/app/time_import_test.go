@@ -7,23 +7,26 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/timesheet"
 )
 
 // table is a crew with two workers, a job with a phase and a cost code.
 func table(t *testing.T) *crew {
 	t.Helper()
 	c := newCrew(t)
-	_, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: "Bess Tarrow", Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	_, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: "Bess Tarrow", Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
 	require.NoError(t, err)
-	_, err = c.AddCostCode(ctx, c.owner, app.NewCode{Code: "320", Name: "Drive piles"})
+	_, err = jobs.AddCostCode(ctx, c.Book, c.owner, jobs.NewCode{Code: "320", Name: "Drive piles"})
 	require.NoError(t, err)
 	return c
 }
 
-func (c *crew) preview(t *testing.T, rows ...string) app.HoursPreview {
+func (c *crew) preview(t *testing.T, rows ...string) timesheet.HoursPreview {
 	t.Helper()
-	p, err := c.PreviewHours(ctx, c.owner, app.HoursFile{Key: "key-of-a-table", Text: strings.Join(rows, "\n"), Week: week})
+	p, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-a-table", Text: strings.Join(rows, "\n"), Week: week})
 	require.NoError(t, err)
 	return p
 }
@@ -45,7 +48,7 @@ func TestATableOfHoursIsReadAsPeopleWriteIt(t *testing.T) {
 		assert.Contains(t, p.Rows[0].Read[0], "Mon 16 Nov")
 		assert.Contains(t, p.Rows[1].Read[0], "Tue 17 Nov")
 	}
-	sheet, err := c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	sheet, err := timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Empty(t, sheet.Lines, "a preview brings nothing in")
 }
@@ -78,16 +81,16 @@ func TestBadRowsAreMarkedAndTheGoodOnesComeInWhenTold(t *testing.T) {
 			assert.Contains(t, said, want)
 		}
 	}
-	file := app.HoursFile{Key: "key-of-the-table", Text: strings.Join(rows, "\n"), Week: week}
+	file := timesheet.HoursFile{Key: "key-of-the-table", Text: strings.Join(rows, "\n"), Week: week}
 	for range 2 { // an answer that got lost is asked for again
-		p, err = c.BringHours(ctx, c.owner, file)
+		p, err = timesheet.BringHours(ctx, c.Book, c.owner, file)
 		require.NoError(t, err)
 		assert.Equal(t, 2, p.Brought)
 	}
-	sheet, err := c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week})
+	sheet, err := timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Equal(t, "24.5", sheet.Hours)
-	assertVerified(t, c.App)
+	assertVerified(t, c.Book)
 }
 
 func TestATableThatIsNoneIsRefused(t *testing.T) {
@@ -95,11 +98,11 @@ func TestATableThatIsNoneIsRefused(t *testing.T) {
 	for text, sentence := range map[string]string{
 		"": "nothing in it yet", "PK\x03\x04\x00\x00": "not a text file", strings.Repeat("a,b\n", 2001): "more than 2000 rows", strings.Repeat("a,", 50): "more than 40 are not read",
 	} {
-		_, err := c.PreviewHours(ctx, c.owner, app.HoursFile{Key: "key-of-nothing", Text: text, Week: week})
-		refusal(t, err, app.KindInvalid, "text", sentence)
+		_, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-nothing", Text: text, Week: week})
+		refusal(t, err, refuse.KindInvalid, "text", sentence)
 	}
-	_, err := c.PreviewHours(ctx, c.owner, app.HoursFile{Key: "key-of-columns", Text: "a,b", Columns: []string{"worker"}, Week: week})
-	refusal(t, err, app.KindInvalid, "columns", "there are 2 columns, and 1 are named")
-	_, err = c.BringHours(ctx, c.owner, app.HoursFile{Key: "key-of-no-rows", Text: "worker,date,job,hours\nNobody,2026-11-16,101,8", Week: week})
-	refusal(t, err, app.KindInvalid, "text", "no row that can be brought in")
+	_, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-columns", Text: "a,b", Columns: []string{"worker"}, Week: week})
+	refusal(t, err, refuse.KindInvalid, "columns", "there are 2 columns, and 1 are named")
+	_, err = timesheet.BringHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-no-rows", Text: "worker,date,job,hours\nNobody,2026-11-16,101,8", Week: week})
+	refusal(t, err, refuse.KindInvalid, "text", "no row that can be brought in")
 }

@@ -11,7 +11,22 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/clock"
+	"jarvo/internal/app/collect"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/customers"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/rates"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/app/today"
 	"jarvo/internal/store"
 )
 
@@ -21,43 +36,43 @@ func TestADecisionCoversOnlyWhatWasSeen(t *testing.T) {
 	sheet, err := c.save(c.edit("1"))
 	require.NoError(t, err)
 	handIn := func() {
-		_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
+		_, err := timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 		require.NoError(t, err)
 	}
 	handIn()
 	seen := c.waiting(t).Weeks[0].Entries
-	_, err = c.save(c.changes(app.Cell{EntryID: seen[0].ID, Version: seen[0].Version}, "9"))
+	_, err = c.save(c.changes(timesheet.Cell{EntryID: seen[0].ID, Version: seen[0].Version}, "9"))
 	require.NoError(t, err)
 	handIn()
-	err = c.ApproveWork(ctx, c.owner, app.Decision{Entries: seen})
-	refusal(t, err, app.KindConflict, "", "nothing was decided. Now: Cato Brandl, Mon 16 Nov, job 101: 9 h, handed in")
-	e, _ := app.AsError(err)
-	changed := e.Current.([]app.ChangedWork)
+	err = approve.Approve(ctx, c.Book, c.owner, approve.Decision{Entries: seen})
+	refusal(t, err, refuse.KindConflict, "", "nothing was decided. Now: Cato Brandl, Mon 16 Nov, job 101: 9 h, handed in")
+	e, _ := refuse.AsError(err)
+	changed := e.Current.([]approve.ChangedWork)
 	assert.Equal(t, []any{"time_entry", seen[0].ID, "Ada"}, []any{changed[0].Kind, changed[0].ID, changed[0].Who})
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Entries: c.waiting(t).Weeks[0].Entries}))
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Entries: c.waiting(t).Weeks[0].Entries}))
 	assert.Equal(t, sheet.Lines[0].Cells[0].EntryID, seen[0].ID)
 
 	paper := c.paper(t, "77", c.board())
-	before := app.Seen{ID: paper.ID, Version: paper.Version}
-	require.NoError(t, c.ReturnWork(ctx, c.owner, app.Decision{Documents: []app.Seen{before}, Reason: "which job?"}))
-	paper, err = c.Document(ctx, c.owner, paper.ID)
+	before := approve.Seen{ID: paper.ID, Version: paper.Version}
+	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Documents: []approve.Seen{before}, Reason: "which job?"}))
+	paper, err = costs.Get(ctx, c.Book, c.owner, paper.ID)
 	require.NoError(t, err)
 	paper.Lines[0].Quantity = "1000"
-	paper, err = c.SaveDocument(ctx, c.owner, paper)
+	paper, err = costs.Save(ctx, c.Book, c.owner, paper)
 	require.NoError(t, err)
-	_, err = c.HandInDocument(ctx, c.owner, paper.ID, paper.Version)
+	_, err = costs.HandIn(ctx, c.Book, c.owner, paper.ID, paper.Version)
 	require.NoError(t, err)
-	refusal(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: []app.Seen{before}}), app.KindConflict, "", "Bellhaven 77: 20000.00, handed in")
-	refusal(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: []app.Seen{{ID: paper.ID}}}), app.KindConflict, "", "nothing was decided")
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Documents: c.papers(t, paper.ID)}))
+	refusal(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: []approve.Seen{before}}), refuse.KindConflict, "", "Bellhaven 77: 20000.00, handed in")
+	refusal(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID}}}), refuse.KindConflict, "", "nothing was decided")
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, paper.ID)}))
 
 	draft, err := c.draft(t)
 	require.NoError(t, err)
-	_, err = c.Issue(ctx, c.owner, draft.ID, 0)
-	refusal(t, err, app.KindConflict, "", "changed since you opened it")
-	_, err = c.Regroup(ctx, c.owner, draft.ID, 0, "day")
-	refusal(t, err, app.KindConflict, "", "changed since you opened it")
-	refusal(t, c.DropDraft(ctx, c.owner, draft.ID, draft.Version+1), app.KindConflict, "", "changed since you opened it")
+	_, err = billing.Issue(ctx, c.Book, c.owner, draft.ID, 0)
+	refusal(t, err, refuse.KindConflict, "", "changed since you opened it")
+	_, err = billing.Regroup(ctx, c.Book, c.owner, draft.ID, 0, "day")
+	refusal(t, err, refuse.KindConflict, "", "changed since you opened it")
+	refusal(t, billing.DropDraft(ctx, c.Book, c.owner, draft.ID, draft.Version+1), refuse.KindConflict, "", "changed since you opened it")
 }
 
 func TestWhatIsDecidedAtOnceIsOneDecision(t *testing.T) {
@@ -65,8 +80,8 @@ func TestWhatIsDecidedAtOnceIsOneDecision(t *testing.T) {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	c := crewIn(t, app.New(s, func() time.Time { now = now.Add(700 * time.Millisecond); return now })) // a slow night: each row a moment later
-	var edits []app.CellEdit
+	c := crewIn(t, book.New(s, func() time.Time { now = now.Add(700 * time.Millisecond); return now })) // a slow night: each row a moment later
+	var edits []timesheet.CellEdit
 	for day := 16; day < 20; day++ {
 		e := c.edit("8")
 		e.Key, e.Date = fmt.Sprintf("key-of-the-%dth", day), fmt.Sprintf("2026-11-%d", day)
@@ -75,7 +90,7 @@ func TestWhatIsDecidedAtOnceIsOneDecision(t *testing.T) {
 	_, err = c.save(edits...)
 	require.NoError(t, err)
 	c.approve(t)
-	decided, err := c.Decisions(ctx, c.owner)
+	decided, err := approve.Decisions(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	require.Len(t, decided, 1, "four entries, over three seconds, are one decision")
 	assert.Equal(t, "32.00", decided[0].Hours)
@@ -92,33 +107,33 @@ func TestARequestSentOnceMoreIsAnsweredAsItWas(t *testing.T) {
 	require.NoError(t, err)
 	again, err := c.save(hours)
 	require.NoError(t, err)
-	assert.Equal(t, []app.SavedCell{{EntryID: first.Saved[0].EntryID, Version: 1}}, again.Saved, "as it was made, so that what was changed since is not overwritten")
+	assert.Equal(t, []timesheet.SavedCell{{EntryID: first.Saved[0].EntryID, Version: 1}}, again.Saved, "as it was made, so that what was changed since is not overwritten")
 	assert.Equal(t, "7", again.Hours)
 
-	wage := app.NewWage{Key: "key-of-a-raise", WorkerID: c.worker, Rate: "31", From: "2026-10-01"}
-	require.NoError(t, c.AddWage(ctx, c.owner, wage))
-	require.NoError(t, c.AddWage(ctx, c.owner, wage), "not refused as a second wage of the same date")
-	job := app.NewJob{Key: "key-of-a-job", Number: "900", Name: "Slip", Basis: "none"}
-	one, err := c.AddJob(ctx, c.owner, job)
+	wage := rates.NewWage{Key: "key-of-a-raise", WorkerID: c.worker, Rate: "31", From: "2026-10-01"}
+	require.NoError(t, rates.AddWage(ctx, c.Book, c.owner, wage))
+	require.NoError(t, rates.AddWage(ctx, c.Book, c.owner, wage), "not refused as a second wage of the same date")
+	job := jobs.NewJob{Key: "key-of-a-job", Number: "900", Name: "Slip", Basis: "none"}
+	one, err := jobs.Add(ctx, c.Book, c.owner, job)
 	require.NoError(t, err)
-	two, err := c.AddJob(ctx, c.owner, job)
+	two, err := jobs.Add(ctx, c.Book, c.owner, job)
 	require.NoError(t, err, "not refused since its number is taken")
 	assert.Equal(t, one, two)
 	job.Name = "Another slip"
-	_, err = c.AddJob(ctx, c.owner, job)
-	refusal(t, err, app.KindConflict, "", "sent before with something else in it")
-	_, err = c.AddCustomer(ctx, c.owner, app.NewCustomer{Key: "key-of-a-job", Name: "A customer under the key of a job"})
-	refusal(t, err, app.KindConflict, "", "sent before with something else in it")
-	other := app.Actor{UserID: 0, Name: "Somebody else", Role: app.Owner}
+	_, err = jobs.Add(ctx, c.Book, c.owner, job)
+	refusal(t, err, refuse.KindConflict, "", "sent before with something else in it")
+	_, err = customers.Add(ctx, c.Book, c.owner, customers.NewCustomer{Key: "key-of-a-job", Name: "A customer under the key of a job"})
+	refusal(t, err, refuse.KindConflict, "", "sent before with something else in it")
+	other := book.Actor{UserID: 0, Name: "Somebody else", Role: book.Owner}
 	job.Number = "901"
-	three, err := c.AddJob(ctx, other, job)
+	three, err := jobs.Add(ctx, c.Book, other, job)
 	require.NoError(t, err, "a key is its user's own")
 	assert.NotEqual(t, one, three)
 
-	paper := app.Document{Key: "key-of-a-paper", Kind: "receipt", Supplier: "Bellhaven", Date: week, Lines: []app.Line{c.board()}}
-	saved, err := c.SaveDocument(ctx, c.owner, paper)
+	paper := costs.Document{Key: "key-of-a-paper", Kind: "receipt", Supplier: "Bellhaven", Date: week, Lines: []costs.Line{c.board()}}
+	saved, err := costs.Save(ctx, c.Book, c.owner, paper)
 	require.NoError(t, err)
-	once, err := c.SaveDocument(ctx, c.owner, paper)
+	once, err := costs.Save(ctx, c.Book, c.owner, paper)
 	require.NoError(t, err)
 	was, err := json.Marshal(saved)
 	require.NoError(t, err)
@@ -126,17 +141,17 @@ func TestARequestSentOnceMoreIsAnsweredAsItWas(t *testing.T) {
 	require.NoError(t, err)
 	assert.JSONEq(t, string(was), string(is))
 	paper.Lines = append(paper.Lines, c.board())
-	_, err = c.SaveDocument(ctx, c.owner, paper)
-	refusal(t, err, app.KindConflict, "", "was saved already, with something else in it")
-	e, _ := app.AsError(err)
-	there := e.Current.(app.Document)
+	_, err = costs.Save(ctx, c.Book, c.owner, paper)
+	refusal(t, err, refuse.KindConflict, "", "was saved already, with something else in it")
+	e, _ := refuse.AsError(err)
+	there := e.Current.(costs.Document)
 	paper.ID, paper.Version = there.ID, there.Version
-	saved, err = c.SaveDocument(ctx, c.owner, paper)
+	saved, err = costs.Save(ctx, c.Book, c.owner, paper)
 	require.NoError(t, err)
 	assert.Len(t, saved.Lines, 2, "the line that was added is not lost")
 	for _, key := range []string{"short", strings.Repeat("k", 65), "key with \x00 in it"} {
-		_, err = c.AddCostCode(ctx, c.owner, app.NewCode{Key: key, Code: "9", Name: "nine"})
-		refusal(t, err, app.KindInvalid, "key", "8 to 64 characters")
+		_, err = jobs.AddCostCode(ctx, c.Book, c.owner, jobs.NewCode{Key: key, Code: "9", Name: "nine"})
+		refusal(t, err, refuse.KindInvalid, "key", "8 to 64 characters")
 	}
 }
 
@@ -147,18 +162,18 @@ func TestAPaymentSentOnceMoreIsTheSameAlsoWhenNothingIsLeftToPay(t *testing.T) {
 	c.approve(t)
 	draft, err := c.draft(t)
 	require.NoError(t, err)
-	_, err = c.Issue(ctx, c.owner, draft.ID, draft.Version)
+	_, err = billing.Issue(ctx, c.Book, c.owner, draft.ID, draft.Version)
 	require.NoError(t, err)
-	payment := app.NewPayment{Key: "key-of-a-payment", InvoiceID: draft.ID, Amount: "640", Date: "2026-11-23"}
+	payment := collect.NewPayment{Key: "key-of-a-payment", InvoiceID: draft.ID, Amount: "640", Date: "2026-11-23"}
 	for range 2 {
-		paid, err := c.TakePayment(ctx, c.owner, payment)
+		paid, err := collect.TakePayment(ctx, c.Book, c.owner, payment)
 		require.NoError(t, err)
 		assert.Equal(t, []string{"640.00", "0.00"}, []string{paid.Paid, paid.Balance})
 	}
 	payment.Amount = "10"
-	_, err = c.TakePayment(ctx, c.owner, payment)
-	refusal(t, err, app.KindConflict, "", "sent before with something else in it")
-	assertVerified(t, c.App)
+	_, err = collect.TakePayment(ctx, c.Book, c.owner, payment)
+	refusal(t, err, refuse.KindConflict, "", "sent before with something else in it")
+	assertVerified(t, c.Book)
 }
 
 // An id that was taken away is never another's, and what was done under it can still be read.
@@ -172,11 +187,11 @@ func TestTheIDOfADeletedEntryIsNeverGivenAgain(t *testing.T) {
 	sheet, err = c.save(c.edit("6"))
 	require.NoError(t, err)
 	assert.Greater(t, sheet.Lines[0].Cells[0].EntryID, gone.EntryID)
-	lines, err := c.EntryHistory(ctx, c.owner, gone.EntryID)
+	lines, err := history.OfEntry(ctx, c.Book, c.owner, gone.EntryID)
 	require.NoError(t, err)
 	require.Len(t, lines, 2)
 	assert.Equal(t, []string{"captured", "took away"}, []string{lines[0].Action, lines[1].Action})
-	lines, err = c.EntryHistory(ctx, c.owner, sheet.Lines[0].Cells[0].EntryID)
+	lines, err = history.OfEntry(ctx, c.Book, c.owner, sheet.Lines[0].Cells[0].EntryID)
 	require.NoError(t, err)
 	assert.Len(t, lines, 1)
 }
@@ -188,8 +203,8 @@ func TestDraftsAreInSightWhateverWhenSays(t *testing.T) {
 	c.approve(t)
 	draft, err := c.draft(t)
 	require.NoError(t, err)
-	bill := func(from, to string) app.BillSheet {
-		sheet, err := c.Bill(ctx, c.owner, app.ScopeQuery{From: from, To: to})
+	bill := func(from, to string) billing.BillSheet {
+		sheet, err := billing.Sheet(ctx, c.Book, c.owner, scope.ScopeQuery{From: from, To: to})
 		require.NoError(t, err)
 		return sheet
 	}
@@ -198,7 +213,7 @@ func TestDraftsAreInSightWhateverWhenSays(t *testing.T) {
 		assert.Len(t, sheet.Drafts, 1, when)
 		assert.Equal(t, "640.00", sheet.Totals.Drafts, when)
 	}
-	_, err = c.Issue(ctx, c.owner, draft.ID, draft.Version)
+	_, err = billing.Issue(ctx, c.Book, c.owner, draft.ID, draft.Version)
 	require.NoError(t, err)
 	assert.Len(t, bill("2026-11-23", "2026-11-29").Issued, 1)
 	assert.Empty(t, bill("2026-11-24", "2026-11-30").Issued, "the list of issued invoices has a first date")
@@ -210,14 +225,14 @@ func TestATitleThatSpansTwoYearsHasBoth(t *testing.T) {
 	for i, day := range []string{"2025-12-30", "2026-01-02"} {
 		e := c.edit("8")
 		e.Key, e.Date = fmt.Sprintf("key-of-day-%d", i), day
-		_, err := c.SaveCells(ctx, c.owner, app.SheetQuery{Week: day}, []app.CellEdit{e})
+		_, err := timesheet.SaveCells(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: day}, []timesheet.CellEdit{e})
 		require.NoError(t, err)
 	}
-	require.NoError(t, c.AddWage(ctx, c.owner, app.NewWage{WorkerID: c.worker, Rate: "30", From: "2025-01-01"}))
-	require.NoError(t, c.AddLabourRate(ctx, c.owner, app.NewLabourRate{From: "2025-01-01", Trade: "driver", Method: "hourly", Value: "80"}))
-	_, err := c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2025-12-30"}, false)
+	require.NoError(t, rates.AddWage(ctx, c.Book, c.owner, rates.NewWage{WorkerID: c.worker, Rate: "30", From: "2025-01-01"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2025-01-01", Trade: "driver", Method: "hourly", Value: "80"}))
+	_, err := timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2025-12-30"}, false)
 	require.NoError(t, err)
-	require.NoError(t, c.ApproveWork(ctx, c.owner, app.Decision{Entries: c.waiting(t).Weeks[0].Entries}))
+	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Entries: c.waiting(t).Weeks[0].Entries}))
 	draft, err := c.draft(t)
 	require.NoError(t, err)
 	assert.Equal(t, "101 Landing, 30 December 2025 to 2 January 2026", draft.Title)
@@ -230,7 +245,7 @@ func TestOfStaleRowsEachIsToldOnItsOwn(t *testing.T) {
 	tuesday.Key, tuesday.Date = "key-of-tuesday", "2026-11-17"
 	_, err := c.save(monday, tuesday)
 	require.NoError(t, err)
-	preview, err := c.PreviewHours(ctx, c.owner, app.HoursFile{Text: "Worker,Job,Mon,Tue\nCato Brandl,101,6,5\n", Week: week})
+	preview, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Text: "Worker,Job,Mon,Tue\nCato Brandl,101,6,5\n", Week: week})
 	require.NoError(t, err)
 	require.Len(t, preview.Rows, 1)
 	assert.Equal(t, []string{"8 stands on this line and day already", "7 stands on this line and day already"}, preview.Rows[0].Wrong)
@@ -238,11 +253,11 @@ func TestOfStaleRowsEachIsToldOnItsOwn(t *testing.T) {
 
 func TestAnOvertimeLimitIsAFigure(t *testing.T) {
 	for _, typed := range []string{".", ",", "-", "0.0.0"} {
-		_, err := opened(t, app.NewBook{
+		_, err := opened(t, access.NewBook{
 			CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeDaily: typed, OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
 			Name: "Ada", SignIn: "ada", Password: "a few words here",
 		})
-		refusal(t, err, app.KindInvalid, "overtimeDaily", "between 0 and 168")
+		refusal(t, err, refuse.KindInvalid, "overtimeDaily", "between 0 and 168")
 	}
 }
 
@@ -252,7 +267,7 @@ func TestAHoleIsTheSameEverywhere(t *testing.T) {
 	c.now = time.Date(2026, time.November, 20, 12, 0, 0, 0, time.UTC)
 	var others []int64
 	for _, name := range []string{"Dina Oake", "Erik Sund"} {
-		worker, err := c.AddWorker(ctx, c.owner, app.NewWorker{Name: name, Trade: "driver", Crew: "Pile", Wage: "30", WageFrom: "2026-01-01"})
+		worker, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: name, Trade: "driver", Crew: "Pile", Wage: "30", WageFrom: "2026-01-01"})
 		require.NoError(t, err)
 		others = append(others, worker)
 	}
@@ -266,18 +281,18 @@ func TestAHoleIsTheSameEverywhere(t *testing.T) {
 	}
 	want := []bool{false, true, false, true, false, false, false} // Tuesday and Thursday; Friday is not over
 
-	sheet, err := c.TimeSheet(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"})
+	sheet, err := timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"})
 	require.NoError(t, err)
 	var inSheet, onClock, inToday []bool
 	for _, cell := range sheet.Lines[0].Cells {
 		inSheet = append(inSheet, cell.Hole)
 	}
-	page, err := c.Clock(ctx, c.cato, week)
+	page, err := clock.Page(ctx, c.Book, c.cato, week)
 	require.NoError(t, err)
 	for _, day := range page.Days {
 		onClock = append(onClock, day.Hole)
 	}
-	today, err := c.TodaySheet(ctx, c.owner, app.TodayQuery{Week: week})
+	today, err := today.Sheet(ctx, c.Book, c.owner, today.TodayQuery{Week: week})
 	require.NoError(t, err)
 	for _, crew := range today.Week {
 		if crew.Crew == "Pile" {
@@ -296,9 +311,9 @@ func TestAHoleIsTheSameEverywhere(t *testing.T) {
 		}
 	}
 	assert.ElementsMatch(t, []string{"2026-11-17", "2026-11-19"}, loose)
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err = timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
-	check, err := c.CheckWeek(ctx, c.owner, c.worker, week)
+	check, err := approve.CheckWeek(ctx, c.Book, c.owner, c.worker, week)
 	require.NoError(t, err)
 	// Of holes Approve marks one day, the last that is as far off as any.
 	assert.Equal(t, []bool{false, false, true, false}, []bool{check.Days[1].Marked, check.Days[2].Marked, check.Days[3].Marked, check.Days[4].Marked})
@@ -308,22 +323,22 @@ func TestHoursDatedAheadAreAskedAboutAndStandOut(t *testing.T) {
 	c := newClocked(t)
 	ahead := c.edit("8")
 	ahead.Date = "2026-11-26" // Thursday; today is Monday
-	_, err := c.SaveCells(ctx, c.owner, app.SheetQuery{Week: "2026-11-23"}, []app.CellEdit{ahead})
+	_, err := timesheet.SaveCells(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2026-11-23"}, []timesheet.CellEdit{ahead})
 	require.NoError(t, err)
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2026-11-23"}, false)
-	refusal(t, err, app.KindInvalid, "ahead", "1 entry is dated after today, up to Thursday 26 November; hand them in all the same?")
-	_, err = c.HandInOwn(ctx, c.cato, "2026-11-23", false)
-	refusal(t, err, app.KindInvalid, "ahead", "dated after today")
-	_, err = c.HandIn(ctx, c.owner, app.SheetQuery{Week: "2026-11-23"}, true)
+	_, err = timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2026-11-23"}, false)
+	refusal(t, err, refuse.KindInvalid, "ahead", "1 entry is dated after today, up to Thursday 26 November; hand them in all the same?")
+	_, err = clock.HandIn(ctx, c.Book, c.cato, "2026-11-23", false)
+	refusal(t, err, refuse.KindInvalid, "ahead", "dated after today")
+	_, err = timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2026-11-23"}, true)
 	require.NoError(t, err)
-	assert.Contains(t, c.waiting(t).Weeks[0].Marks, app.Mark{What: "Dated ahead", Against: "up to Thu 26 Nov"})
+	assert.Contains(t, c.waiting(t).Weeks[0].Marks, approve.Mark{What: "Dated ahead", Against: "up to Thu 26 Nov"})
 }
 
 // What is saved and can't be read again is said to be saved.
 func TestASaveWhoseSheetCantBeReadSaysThatItWasSaved(t *testing.T) {
 	c := newCrew(t)
-	foreman := app.Actor{UserID: c.owner.UserID, Name: "Greta", Role: app.Foreman, Crew: "Pile"}
-	sheet, err := c.SaveCells(ctx, foreman, app.SheetQuery{Week: week, Crew: "Dive"}, []app.CellEdit{c.edit("8")}) // whose sheet she may not read
+	foreman := book.Actor{UserID: c.owner.UserID, Name: "Greta", Role: book.Foreman, Crew: "Pile"}
+	sheet, err := timesheet.SaveCells(ctx, c.Book, foreman, timesheet.SheetQuery{Week: week, Crew: "Dive"}, []timesheet.CellEdit{c.edit("8")}) // whose sheet she may not read
 	require.NoError(t, err)
 	assert.Contains(t, sheet.Unread, "this was saved")
 	require.Len(t, sheet.Saved, 1)

@@ -13,7 +13,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/clock"
+	"jarvo/internal/app/scope"
 	"jarvo/internal/store"
 )
 
@@ -51,27 +56,27 @@ func TestABookOfTheVersionBeforeIsCopiedBroughtUpToDateAndVerified(t *testing.T)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	assert.FileExists(t, file+".version-14")
 	now := time.Date(2026, time.November, 25, 17, 0, 0, 0, time.Local)
-	a := app.New(s, func() time.Time { return now })
+	a := book.New(s, func() time.Time { return now })
 	assertVerified(t, a)
 
-	owner := app.Actor{UserID: 1, Name: "Ada Ridley", Role: app.Owner}
-	fitz, err := a.SignIn(ctx, "fitz@brackwater.example", "slack tide at dawn")
+	owner := book.Actor{UserID: 1, Name: "Ada Ridley", Role: book.Owner}
+	fitz, err := access.SignIn(ctx, a, "fitz@brackwater.example", "slack tide at dawn")
 	require.NoError(t, err)
-	page, err := a.ClockOut(ctx, fitz, app.ClockOut{})
+	page, err := clock.Out(ctx, a, fitz, clock.ClockOut{})
 	require.NoError(t, err)
 	assert.Nil(t, page.Working)
 	assert.NotEmpty(t, page.Days[2].Entries, "the clock that ran is an entry now")
-	decided, err := a.Decisions(ctx, owner)
+	decided, err := approve.Decisions(ctx, a, owner)
 	require.NoError(t, err)
 	assert.NotEmpty(t, decided)
-	bill, err := a.Bill(ctx, owner, app.ScopeQuery{})
+	bill, err := billing.Sheet(ctx, a, owner, scope.ScopeQuery{})
 	require.NoError(t, err)
 	require.NotEmpty(t, bill.Ready)
-	drafts, err := a.MakeDrafts(ctx, owner, app.NewDrafts{Jobs: []int64{bill.Ready[0].JobID}, Through: "2026-11-25", Date: "2026-11-25"})
+	drafts, err := billing.MakeDrafts(ctx, a, owner, billing.NewDrafts{Jobs: []int64{bill.Ready[0].JobID}, Through: "2026-11-25", Date: "2026-11-25"})
 	require.NoError(t, err)
-	view, err := a.Invoice(ctx, owner, drafts[0].ID)
+	view, err := billing.Invoice(ctx, a, owner, drafts[0].ID)
 	require.NoError(t, err)
-	_, err = a.Issue(ctx, owner, view.ID, view.Version)
+	_, err = billing.Issue(ctx, a, owner, view.ID, view.Version)
 	require.NoError(t, err)
 	assertVerified(t, a)
 	sameInAnotherBook(t, a)
@@ -87,5 +92,5 @@ func TestWhatCantBeBroughtUpToDateStaysAsItWas(t *testing.T) {
 	s, err := store.Open(ctx, file)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	assertVerified(t, app.New(s, noon))
+	assertVerified(t, book.New(s, noon))
 }

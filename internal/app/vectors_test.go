@@ -12,7 +12,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/store"
@@ -23,25 +27,25 @@ var ctx = context.Background()
 // clock is the moment at which every test runs.
 func noon() time.Time { return time.Date(2026, time.November, 23, 8, 0, 0, 0, time.UTC) }
 
-func newBook(t testing.TB) *app.App {
+func newBook(t testing.TB) *book.Book {
 	t.Helper()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	return app.New(s, noon)
+	return book.New(s, noon)
 }
 
-func importBundle(t testing.TB, a *app.App, folder string) {
+func importBundle(t testing.TB, a *book.Book, folder string) {
 	t.Helper()
 	b, err := bundle.Read(folder)
 	require.NoError(t, err)
-	_, err = a.Import(ctx, app.Console, b)
+	_, err = exchange.Import(ctx, a, book.Console, b)
 	require.NoError(t, err)
 }
 
-func reportText(t testing.TB, a *app.App, name string) string {
+func reportText(t testing.TB, a *book.Book, name string) string {
 	t.Helper()
-	r, err := a.Report(ctx, app.Console, name, app.ReportQuery{})
+	r, err := reports.Make(ctx, a, book.Console, name, reports.ReportQuery{})
 	require.NoError(t, err)
 	var b strings.Builder
 	w := csv.NewWriter(&b)
@@ -50,9 +54,9 @@ func reportText(t testing.TB, a *app.App, name string) string {
 	return b.String()
 }
 
-func assertVerified(t testing.TB, a *app.App) {
+func assertVerified(t testing.TB, a *book.Book) {
 	t.Helper()
-	differences, err := a.Verify(ctx, app.Console)
+	differences, err := verify.Run(ctx, a, book.Console)
 	require.NoError(t, err)
 	assert.Empty(t, differences)
 }
@@ -68,9 +72,9 @@ func TestWorkedCases(t *testing.T) {
 			if through, err := os.ReadFile(filepath.Join(folder, "../bill.txt")); err == nil {
 				date, err := calendar.Parse(string(through))
 				require.NoError(t, err)
-				_, err = a.BillRun(ctx, app.Console, date, date, "", true)
+				_, err = billing.Run(ctx, a, book.Console, date, date, "", true)
 				require.NoError(t, err)
-				again, err := a.BillRun(ctx, app.Console, date, date, "", true)
+				again, err := billing.Run(ctx, a, book.Console, date, date, "", true)
 				require.NoError(t, err)
 				assert.Empty(t, again, "run twice, the second makes nothing")
 			}
@@ -94,15 +98,15 @@ func TestExportBroughtIntoAnEmptyBookGivesTheSameReports(t *testing.T) {
 	for _, folder := range cases {
 		first, second := newBook(t), newBook(t)
 		importBundle(t, first, folder)
-		data, err := first.Export(ctx, app.Console)
+		data, err := exchange.Export(ctx, first, book.Console)
 		require.NoError(t, err)
 		out := filepath.Join(t.TempDir(), "out.zip")
 		require.NoError(t, bundle.Write(out, data, nil))
 		importBundle(t, second, out)
-		for _, name := range app.ReportNames() {
+		for _, name := range reports.Names() {
 			assert.Equal(t, reportText(t, first, name), reportText(t, second, name), folder+" "+name)
 		}
-		again, err := second.Export(ctx, app.Console)
+		again, err := exchange.Export(ctx, second, book.Console)
 		require.NoError(t, err)
 		assert.Equal(t, data, again, folder)
 	}

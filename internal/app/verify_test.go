@@ -8,7 +8,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/specimen"
 	"jarvo/internal/store"
@@ -56,10 +58,10 @@ func TestVerifyFindsWhatWasTamperedWith(t *testing.T) {
 		file := filepath.Join(t.TempDir(), "jarvo.db")
 		s, err := store.Open(ctx, file)
 		require.NoError(t, err)
-		a := app.New(s, noon)
+		a := book.New(s, noon)
 		importBundle(t, a, folder)
 		half := specimen.Begin + calendar.Date(15)
-		_, err = a.BillRun(ctx, app.Console, half, half, "", true)
+		_, err = billing.Run(ctx, a, book.Console, half, half, "", true)
 		require.NoError(t, err)
 		assertVerified(t, a)
 		for change := range strings.SplitSeq(c.change, "; ") {
@@ -71,7 +73,7 @@ func TestVerifyFindsWhatWasTamperedWith(t *testing.T) {
 				return result.Error
 			}), change)
 		}
-		differences, err := a.Verify(ctx, app.Console)
+		differences, err := verify.Run(ctx, a, book.Console)
 		require.NoError(t, err)
 		said := ""
 		for _, d := range differences {

@@ -9,31 +9,39 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/today"
 	"jarvo/internal/demo"
 	"jarvo/internal/store"
 )
 
 var ctx = context.Background()
 
-func fill(t *testing.T, day time.Time) *app.App {
+func fill(t *testing.T, day time.Time) *book.Book {
 	t.Helper()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "demo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	a := app.New(s, func() time.Time { return day })
+	a := book.New(s, func() time.Time { return day })
 	require.NoError(t, demo.Fill(ctx, a))
 	return a
 }
 
 func TestTheDemoCompanyIsWhatItIsSaidToBe(t *testing.T) {
 	a := fill(t, time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC))
-	choices, err := a.Choices(ctx, app.Console)
+	choices, err := register.ChoicesFor(ctx, a, book.Console)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Deck crew", "Dive crew", "Pile crew"}, choices.Crews)
 	assert.Equal(t, []int{14, 9, 20}, []int{len(choices.Workers), len(choices.Customers), len(choices.Jobs)})
 
-	today, err := a.TodaySheet(ctx, app.Console, app.TodayQuery{})
+	today, err := today.Sheet(ctx, a, book.Console, today.TodayQuery{})
 	require.NoError(t, err)
 	kinds := map[string]bool{}
 	for _, end := range today.LooseEnds {
@@ -42,15 +50,15 @@ func TestTheDemoCompanyIsWhatItIsSaidToBe(t *testing.T) {
 	for _, kind := range []string{"hole", "not_handed_in", "no_code", "no_rate", "no_job", "no_markup", "late", "over", "twice", "owed"} {
 		assert.True(t, kinds[kind], kind)
 	}
-	bills, err := a.Bill(ctx, app.Console, app.ScopeQuery{})
+	bills, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
 	assert.NotEmpty(t, bills.Totals.Overdue)
-	waiting, err := a.Waiting(ctx, app.Console, app.ScopeQuery{})
+	waiting, err := approve.Waiting(ctx, a, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
 	assert.NotEmpty(t, waiting.Weeks)
 	assert.NotEmpty(t, waiting.Papers)
 
-	labour, err := a.Report(ctx, app.Console, "labour", app.ReportQuery{})
+	labour, err := reports.Make(ctx, a, book.Console, "labour", reports.ReportQuery{})
 	require.NoError(t, err)
 	first, last, stages := "9999", "", map[string]bool{}
 	for _, row := range labour.Rows {
@@ -63,9 +71,9 @@ func TestTheDemoCompanyIsWhatItIsSaidToBe(t *testing.T) {
 
 func TestTheSameDayGivesTheSameBook(t *testing.T) {
 	day := time.Date(2026, 3, 1, 23, 0, 0, 0, time.UTC) // a Sunday
-	first, err := fill(t, day).Export(ctx, app.Console)
+	first, err := exchange.Export(ctx, fill(t, day), book.Console)
 	require.NoError(t, err)
-	second, err := fill(t, day).Export(ctx, app.Console)
+	second, err := exchange.Export(ctx, fill(t, day), book.Console)
 	require.NoError(t, err)
 	for i, scan := range first["attachments.csv"] { // a PDF holds when it was written
 		scan[1], second["attachments.csv"][i][1] = "", ""
@@ -77,11 +85,11 @@ func TestTheSameDayGivesTheSameBook(t *testing.T) {
 
 func TestTheDemosPeopleMaySignIn(t *testing.T) {
 	a := fill(t, time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC))
-	for signIn, role := range map[string]app.Role{demo.SignIn: app.Owner, "tom@brackwater.example": app.Manager, "greta@brackwater.example": app.Foreman} {
-		actor, err := a.SignIn(ctx, signIn, demo.Password)
+	for signIn, role := range map[string]book.Role{demo.SignIn: book.Owner, "tom@brackwater.example": book.Manager, "greta@brackwater.example": book.Foreman} {
+		actor, err := access.SignIn(ctx, a, signIn, demo.Password)
 		require.NoError(t, err)
 		assert.Equal(t, role, actor.Role)
-		_, err = a.SignIn(ctx, signIn, demo.Password+".")
+		_, err = access.SignIn(ctx, a, signIn, demo.Password+".")
 		require.Error(t, err)
 	}
 }

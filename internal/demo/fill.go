@@ -8,7 +8,20 @@ import (
 	"math/rand/v2"
 	"slices"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/access"
+	"jarvo/internal/app/approve"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/collect"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/customers"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/payback"
+	"jarvo/internal/app/people"
+	"jarvo/internal/app/pricelist"
+	"jarvo/internal/app/rates"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
 )
 
@@ -21,10 +34,10 @@ const (
 
 // filler writes the book as its owner would.
 type filler struct {
-	*app.App
+	*book.Book
 	ctx     context.Context
-	owner   app.Actor
-	manager app.Actor // approves
+	owner   book.Actor
+	manager book.Actor // approves
 	rand    *rand.Rand
 	workers map[string]int64
 	codes   map[string]int64
@@ -36,8 +49,8 @@ type filler struct {
 }
 
 // Fill writes the demo book into an empty one.
-func Fill(ctx context.Context, a *app.App) error {
-	owner, err := a.OpenBook(ctx, app.NewBook{
+func Fill(ctx context.Context, a *book.Book) error {
+	owner, err := access.OpenBook(ctx, a, access.NewBook{
 		Code:        a.OpeningCode(),
 		CompanyName: Company, Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5", DoubleDaily: "12", DoubleFactor: "2",
 		NextInvoiceNumber: "2603", NextJobNumber: "1201", Name: "Ada Ridley", SignIn: SignIn, Password: Password,
@@ -50,7 +63,7 @@ func Fill(ctx context.Context, a *app.App) error {
 		return err
 	}
 	f := &filler{
-		App: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
+		Book: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
 		today: today, monday: today.WeekStart(1),
 	}
 	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims, f.looseEnds, f.collect} {
@@ -63,18 +76,18 @@ func Fill(ctx context.Context, a *app.App) error {
 
 // letIn lets a manager in, a foreman who is kept to a crew, and a worker who clocks.
 func (f *filler) letIn() error {
-	for _, user := range []app.NewUser{
-		{Name: "Tom Bickford", SignIn: "tom@brackwater.example", Role: app.Manager},
-		{Name: "Greta Pell", SignIn: "greta@brackwater.example", Role: app.Foreman, Crew: "Deck crew"},
-		{Name: "Fitz Harrow", SignIn: "fitz@brackwater.example", Role: app.Worker, WorkerID: f.workers["Fitz Harrow"]},
+	for _, user := range []access.NewUser{
+		{Name: "Tom Bickford", SignIn: "tom@brackwater.example", Role: book.Manager},
+		{Name: "Greta Pell", SignIn: "greta@brackwater.example", Role: book.Foreman, Crew: "Deck crew"},
+		{Name: "Fitz Harrow", SignIn: "fitz@brackwater.example", Role: book.Worker, WorkerID: f.workers["Fitz Harrow"]},
 	} {
 		user.Password = Password
-		made, err := f.AddUser(f.ctx, f.owner, user)
+		made, err := access.AddUser(f.ctx, f.Book, f.owner, user)
 		if err != nil {
 			return err
 		}
-		if user.Role == app.Manager {
-			f.manager = app.Actor{UserID: made, Name: user.Name, Role: user.Role}
+		if user.Role == book.Manager {
+			f.manager = book.Actor{UserID: made, Name: user.Name, Role: user.Role}
 		}
 	}
 	return nil
@@ -84,27 +97,27 @@ func (f *filler) longAgo() string { return (f.monday - 7*60).String() }
 
 func (f *filler) setRates() error {
 	for _, b := range burdens {
-		if err := f.AddBurden(f.ctx, f.owner, app.NewBurden{Class: "Field marine", Name: b.name, From: f.longAgo(), Basis: b.basis, Value: b.value, Cap: b.limit}); err != nil {
+		if err := rates.AddBurden(f.ctx, f.Book, f.owner, rates.NewBurden{Class: "Field marine", Name: b.name, From: f.longAgo(), Basis: b.basis, Value: b.value, Cap: b.limit}); err != nil {
 			return err
 		}
 	}
 	for _, p := range demoPeople {
 		if price := hourly[p.trade]; price != "" {
-			if err := f.AddLabourRate(f.ctx, f.owner, app.NewLabourRate{From: f.longAgo(), Trade: p.trade, Method: "hourly", Value: price}); err != nil && p.trade != "pile driver" && p.trade != "carpenter" {
+			if err := rates.AddLabourRate(f.ctx, f.Book, f.owner, rates.NewLabourRate{From: f.longAgo(), Trade: p.trade, Method: "hourly", Value: price}); err != nil && p.trade != "pile driver" && p.trade != "carpenter" {
 				return err
 			}
 		}
 	}
-	for _, m := range []app.NewMarkup{
+	for _, m := range []rates.NewMarkup{
 		{Category: "material", Percent: "18"}, {Category: "material", OverCost: "500", Percent: "12"}, {Category: "equipment", Percent: "15"}, {Category: "expense", Percent: "10"},
 	} {
 		m.From = f.longAgo()
-		if err := f.AddMarkup(f.ctx, f.owner, m); err != nil {
+		if err := rates.AddMarkup(f.ctx, f.Book, f.owner, m); err != nil {
 			return err
 		}
 	}
 	for _, c := range costCodes {
-		made, err := f.AddCostCode(f.ctx, f.owner, app.NewCode{Code: c[0], Name: c[1]})
+		made, err := jobs.AddCostCode(f.ctx, f.Book, f.owner, jobs.NewCode{Code: c[0], Name: c[1]})
 		if err != nil {
 			return err
 		}
@@ -115,34 +128,34 @@ func (f *filler) setRates() error {
 
 func (f *filler) hire() error {
 	for _, p := range demoPeople {
-		made, err := f.AddWorker(f.ctx, f.owner, app.NewWorker{Name: p.name, Trade: p.trade, Crew: p.crew, BurdenClass: "Field marine", Wage: p.wage, WageFrom: f.longAgo()})
+		made, err := people.Add(f.ctx, f.Book, f.owner, people.NewWorker{Name: p.name, Trade: p.trade, Crew: p.crew, BurdenClass: "Field marine", Wage: p.wage, WageFrom: f.longAgo()})
 		if err != nil {
 			return err
 		}
 		f.workers[p.name] = made
 	}
 	// Cato's wage rises half way.
-	return f.AddWage(f.ctx, f.owner, app.NewWage{WorkerID: f.workers["Cato Brandl"], Rate: "35.00", From: (f.monday - 7*6 + 2).String()})
+	return rates.AddWage(f.ctx, f.Book, f.owner, rates.NewWage{WorkerID: f.workers["Cato Brandl"], Rate: "35.00", From: (f.monday - 7*6 + 2).String()})
 }
 
 func (f *filler) openJobs() error {
 	ids := make([]int64, len(demoCustomers))
 	for i, c := range demoCustomers {
-		made, err := f.AddCustomer(f.ctx, f.owner, app.NewCustomer{Name: c.name, Address: c.address, TermsDays: c.terms})
+		made, err := customers.Add(f.ctx, f.Book, f.owner, customers.NewCustomer{Name: c.name, Address: c.address, TermsDays: c.terms})
 		if err != nil {
 			return err
 		}
 		ids[i] = made
 	}
 	for _, j := range demoJobs {
-		in := app.NewJob{Number: j.number, Name: j.name, Basis: j.basis, Contract: j.contract, Retainage: j.retainage, Status: j.status, NeedsCode: j.number == "1195", Start: (f.monday - 7*weeks).String()}
+		in := jobs.NewJob{Number: j.number, Name: j.name, Basis: j.basis, Contract: j.contract, Retainage: j.retainage, Status: j.status, NeedsCode: j.number == "1195", Start: (f.monday - 7*weeks).String()}
 		if j.customer >= 0 {
 			in.CustomerID = ids[j.customer]
 		}
 		if j.number == "1187" {
-			in.Phases = []app.NewPhase{{Code: "A", Name: "Mobilise"}, {Code: "B", Name: "Drive piles"}, {Code: "C", Name: "Caps and deck"}}
+			in.Phases = []jobs.NewPhase{{Code: "A", Name: "Mobilise"}, {Code: "B", Name: "Drive piles"}, {Code: "C", Name: "Caps and deck"}}
 		}
-		made, err := f.AddJob(f.ctx, f.owner, in)
+		made, err := jobs.Add(f.ctx, f.Book, f.owner, in)
 		if err != nil {
 			return err
 		}
@@ -163,15 +176,15 @@ func (f *filler) listPrices() error {
 		}
 	}
 	for _, r := range list {
-		made, err := f.AddItem(f.ctx, f.owner, app.NewItem{
-			Code: r.code, Description: r.description, Category: r.category, Unit: r.unit, NewItemPrice: app.NewItemPrice{From: f.longAgo(), UnitCost: r.cost, SellPrice: r.sell},
+		made, err := pricelist.Add(f.ctx, f.Book, f.owner, pricelist.NewItem{
+			Code: r.code, Description: r.description, Category: r.category, Unit: r.unit, NewItemPrice: pricelist.NewItemPrice{From: f.longAgo(), UnitCost: r.cost, SellPrice: r.sell},
 		})
 		if err != nil {
 			return err
 		}
 		f.items[r.description] = made
 	}
-	return f.AddItemPrice(f.ctx, f.owner, f.items["Miles, own car or van"], app.NewItemPrice{From: (f.monday - 14).String(), UnitCost: "0.70"})
+	return pricelist.AddPrice(f.ctx, f.Book, f.owner, f.items["Miles, own car or van"], pricelist.NewItemPrice{From: (f.monday - 14).String(), UnitCost: "0.70"})
 }
 
 var crews = []string{"Pile crew", "Deck crew", "Dive crew"}
@@ -207,7 +220,7 @@ func (f *filler) billWeek(monday calendar.Date, week int) error {
 		billed = []string{"1179", "1182", "1192", "1196"}
 	}
 	for _, job := range billed {
-		if _, err := f.BillRun(f.ctx, f.owner, monday+6, monday+8, job, true); err != nil {
+		if _, err := billing.Run(f.ctx, f.Book, f.owner, monday+6, monday+8, job, true); err != nil {
 			return err
 		}
 	}
@@ -216,7 +229,7 @@ func (f *filler) billWeek(monday calendar.Date, week int) error {
 
 func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 	lastDay := min(workdays-1, int(f.today-monday))
-	var edits []app.CellEdit
+	var edits []timesheet.CellEdit
 	for day := 0; day <= lastDay; day++ {
 		j := f.byCrew[crew][f.rand.IntN(len(f.byCrew[crew]))]
 		code := j.codes[f.rand.IntN(len(j.codes))]
@@ -229,25 +242,25 @@ func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 			if p.crew != crew || week == 0 && day == 2 && p.name == "Fitz Harrow" || week == 1 && day == 2 && p.name == "June Kettle" {
 				continue // a hole
 			}
-			edits = append(edits, app.CellEdit{
+			edits = append(edits, timesheet.CellEdit{
 				WorkerID: f.workers[p.name], JobID: f.jobs[j.number], CostCodeID: place, Billable: true, Date: (monday + calendar.Date(day)).String(), Text: length,
 			})
 		}
 	}
 	if crew == "Pile crew" && week%5 == 3 { // a Saturday in the yard
-		edits = append(edits, app.CellEdit{WorkerID: f.workers["Fitz Harrow"], JobID: f.jobs["1200"], CostCodeID: f.codes["910"], Billable: false, Date: (monday + 5).String(), Text: "6"})
+		edits = append(edits, timesheet.CellEdit{WorkerID: f.workers["Fitz Harrow"], JobID: f.jobs["1200"], CostCodeID: f.codes["910"], Billable: false, Date: (monday + 5).String(), Text: "6"})
 	}
 	if len(edits) == 0 {
 		return nil
 	}
-	query := app.SheetQuery{Week: monday.String(), Crew: crew}
-	if _, err := f.SaveCells(f.ctx, f.owner, query, edits); err != nil {
+	query := timesheet.SheetQuery{Week: monday.String(), Crew: crew}
+	if _, err := timesheet.SaveCells(f.ctx, f.Book, f.owner, query, edits); err != nil {
 		return fmt.Errorf("%s, week of %s: %w", crew, monday, err)
 	}
 	if week == 0 || week == 1 && crew == "Pile crew" {
 		return nil // not handed in yet
 	}
-	if _, err := f.HandIn(f.ctx, f.owner, query, false); err != nil {
+	if _, err := timesheet.HandIn(f.ctx, f.Book, f.owner, query, false); err != nil {
 		return err
 	}
 	if week == 1 {
@@ -257,21 +270,21 @@ func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 }
 
 func (f *filler) approve(from, to calendar.Date) error {
-	waiting, err := f.Waiting(f.ctx, f.owner, app.ScopeQuery{From: from.String(), To: to.String()})
+	waiting, err := approve.Waiting(f.ctx, f.Book, f.owner, scope.ScopeQuery{From: from.String(), To: to.String()})
 	if err != nil {
 		return err
 	}
-	d := app.Decision{}
+	d := approve.Decision{}
 	for _, w := range waiting.Weeks {
 		d.Entries = append(d.Entries, w.Entries...)
 	}
 	for _, p := range waiting.Papers {
-		d.Documents = append(d.Documents, app.Seen{ID: p.DocumentID, Version: p.Version})
+		d.Documents = append(d.Documents, approve.Seen{ID: p.DocumentID, Version: p.Version})
 	}
 	if len(d.Entries)+len(d.Documents) == 0 {
 		return nil
 	}
-	return f.ApproveWork(f.ctx, f.manager, d)
+	return approve.Approve(f.ctx, f.Book, f.manager, d)
 }
 
 func (f *filler) paper(on calendar.Date, approved bool) error {
@@ -279,13 +292,13 @@ func (f *filler) paper(on calendar.Date, approved bool) error {
 		return nil
 	}
 	first := goods[f.rand.IntN(len(goods))]
-	document := app.Document{Kind: "supplier_invoice", Supplier: first.supplier, Date: on.String(), Number: fmt.Sprintf("%s-%d", initials(first.supplier), 20000+f.rand.IntN(900))}
+	document := costs.Document{Kind: "supplier_invoice", Supplier: first.supplier, Date: on.String(), Number: fmt.Sprintf("%s-%d", initials(first.supplier), 20000+f.rand.IntN(900))}
 	for _, g := range goods {
 		if g.supplier != first.supplier {
 			continue
 		}
 		j := f.billedJob()
-		document.Lines = append(document.Lines, app.Line{
+		document.Lines = append(document.Lines, costs.Line{
 			Category: g.category, Description: g.description, Quantity: fmt.Sprint(1 + f.rand.IntN(g.most)), Unit: g.unit, UnitCost: fmt.Sprintf("%d.%02d", g.cost/100, g.cost%100),
 			JobID: f.jobs[j], Billable: true,
 		})
@@ -306,11 +319,11 @@ func (f *filler) billedJob() string {
 	return open[f.rand.IntN(len(open))]
 }
 
-func (f *filler) enter(document app.Document, approved bool) error {
+func (f *filler) enter(document costs.Document, approved bool) error {
 	for i, l := range document.Lines {
 		document.Lines[i].ItemID = f.items[l.Description]
 	}
-	saved, err := f.SaveDocument(f.ctx, f.owner, document)
+	saved, err := costs.Save(f.ctx, f.Book, f.owner, document)
 	if err != nil {
 		return fmt.Errorf("%s of %s: %w", document.Supplier, document.Date, err)
 	}
@@ -319,15 +332,15 @@ func (f *filler) enter(document app.Document, approved bool) error {
 		if err != nil {
 			return err
 		}
-		if _, err := f.Attach(f.ctx, f.owner, saved.ID, saved.Number+".pdf", paper); err != nil {
+		if _, err := costs.Attach(f.ctx, f.Book, f.owner, saved.ID, saved.Number+".pdf", paper); err != nil {
 			return err
 		}
 	}
-	handed, err := f.HandInDocument(f.ctx, f.owner, saved.ID, saved.Version)
+	handed, err := costs.HandIn(f.ctx, f.Book, f.owner, saved.ID, saved.Version)
 	if err != nil || !approved {
 		return err
 	}
-	return f.ApproveWork(f.ctx, f.manager, app.Decision{Documents: []app.Seen{{ID: handed.ID, Version: handed.Version}}})
+	return approve.Approve(f.ctx, f.Book, f.manager, approve.Decision{Documents: []approve.Seen{{ID: handed.ID, Version: handed.Version}}})
 }
 
 func initials(name string) string {
@@ -343,9 +356,9 @@ func initials(name string) string {
 // claims are what demoPeople laid out: one is paid back, one is owed, and one waits for approval.
 func (f *filler) claims() error {
 	laidOut := func(weeks int, kind, worker, supplier, number, what, quantity, unit, each string, approved bool) error {
-		return f.enter(app.Document{
+		return f.enter(costs.Document{
 			Kind: kind, WorkerID: f.workers[worker], Supplier: supplier, Number: number, Date: min(f.today, f.monday-calendar.Date(7*weeks)+2).String(),
-			Lines: []app.Line{{Category: cmp.Or(map[string]string{"mileage": "mileage"}[kind], "expense"), Description: what, Quantity: quantity, Unit: unit, UnitCost: each, JobID: f.jobs["1187"], Billable: true}},
+			Lines: []costs.Line{{Category: cmp.Or(map[string]string{"mileage": "mileage"}[kind], "expense"), Description: what, Quantity: quantity, Unit: unit, UnitCost: each, JobID: f.jobs["1187"], Billable: true}},
 		}, approved)
 	}
 	err := errors.Join(
@@ -357,12 +370,12 @@ func (f *filler) claims() error {
 	if err != nil {
 		return err
 	}
-	owed, err := f.Owed(f.ctx, f.owner)
+	owed, err := payback.List(f.ctx, f.Book, f.owner)
 	if err != nil {
 		return err
 	}
 	first := owed.People[0]
-	_, err = f.PayBack(f.ctx, f.owner, app.PayBack{
+	_, err = payback.Pay(f.ctx, f.Book, f.owner, payback.PayBack{
 		Key: "demo-first-paid-back", WorkerID: first.WorkerID, DocumentIDs: []int64{first.Papers[0].ID}, Date: min(f.today, f.monday-14).String(), Note: "with the wages",
 	})
 	return err
@@ -371,8 +384,8 @@ func (f *filler) claims() error {
 // looseEnds leaves what could slip: a line without a job, a number entered twice, plant without a paper yet.
 func (f *filler) looseEnds() error {
 	on := min(f.today, f.monday-3)
-	for _, d := range []app.Document{
-		{Kind: "supplier_invoice", Supplier: "Pellmore Timber & Piling", Number: "PM-20418", Freight: "480.00", Tax: "693.70", Lines: []app.Line{
+	for _, d := range []costs.Document{
+		{Kind: "supplier_invoice", Supplier: "Pellmore Timber & Piling", Number: "PM-20418", Freight: "480.00", Tax: "693.70", Lines: []costs.Line{
 			{Category: "material", Description: "Greenheart pile, 350 sq, 14 m", Quantity: "12", Unit: "ea", UnitCost: "612.40", JobID: f.jobs["1187"], Billable: true},
 			{Category: "material", Description: "Pile shoe, cast, 350", Quantity: "12", Unit: "ea", UnitCost: "84.50", JobID: f.jobs["1187"], Billable: true},
 			{Category: "material", Description: "HDPE sleeve, 350", Quantity: "30", Unit: "m", UnitCost: "38.75", JobID: f.jobs["1192"], Billable: true},
@@ -380,9 +393,9 @@ func (f *filler) looseEnds() error {
 			{Category: "material", Description: "Returned: HDPE sleeve, PM-20377", Quantity: "-8", Unit: "m", UnitCost: "38.75", JobID: f.jobs["1192"], Billable: true},
 			{Category: "material", Description: "Fender strip, D 150", Quantity: "24", Unit: "m", UnitCost: "52.10", Billable: true},
 		}},
-		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []app.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
-		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []app.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
-		{Kind: "plant", Lines: []app.Line{
+		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []costs.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
+		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []costs.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
+		{Kind: "plant", Lines: []costs.Line{
 			{Category: "equipment", Description: "Barge Mudlark", Quantity: "5", Unit: "day", JobID: f.jobs["1187"], Billable: true},
 			{Category: "equipment", Description: "Crawler crane, 60 t", Quantity: "46", Unit: "h", JobID: f.jobs["1187"], Billable: true},
 		}},
@@ -393,21 +406,21 @@ func (f *filler) looseEnds() error {
 		}
 	}
 	// A draft that is being looked at.
-	ready, err := f.Bill(f.ctx, f.owner, app.ScopeQuery{})
+	ready, err := billing.Sheet(f.ctx, f.Book, f.owner, scope.ScopeQuery{})
 	if err != nil {
 		return err
 	}
-	at := slices.IndexFunc(ready.Ready, func(r app.ReadyRow) bool { return r.Job == "1181" || r.Job == "1195" })
+	at := slices.IndexFunc(ready.Ready, func(r billing.ReadyRow) bool { return r.Job == "1181" || r.Job == "1195" })
 	if at < 0 {
 		return nil
 	}
-	_, err = f.MakeDrafts(f.ctx, f.owner, app.NewDrafts{Jobs: []int64{ready.Ready[at].JobID}, Through: f.today.String(), Date: f.today.String()})
+	_, err = billing.MakeDrafts(f.ctx, f.Book, f.owner, billing.NewDrafts{Jobs: []int64{ready.Ready[at].JobID}, Through: f.today.String(), Date: f.today.String()})
 	return err
 }
 
 // collect pays most of what is due, and a part of one.
 func (f *filler) collect() error {
-	sheet, err := f.Bill(f.ctx, f.owner, app.ScopeQuery{})
+	sheet, err := billing.Sheet(f.ctx, f.Book, f.owner, scope.ScopeQuery{})
 	if err != nil {
 		return err
 	}
@@ -419,7 +432,7 @@ func (f *filler) collect() error {
 		if due > f.today+10 || i%5 == 3 {
 			continue
 		}
-		if _, err := f.TakePayment(f.ctx, f.owner, app.NewPayment{InvoiceID: invoice.ID, Amount: invoice.Balance, Date: min(due, f.today).String()}); err != nil {
+		if _, err := collect.TakePayment(f.ctx, f.Book, f.owner, collect.NewPayment{InvoiceID: invoice.ID, Amount: invoice.Balance, Date: min(due, f.today).String()}); err != nil {
 			return err
 		}
 	}

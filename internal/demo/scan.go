@@ -10,11 +10,11 @@ import (
 	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
 	"github.com/johnfercher/maroto/v2/pkg/props"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/costs"
 )
 
 // scan is a supplier's invoice on paper, as it would have come with the goods.
-func scan(d app.Document) ([]byte, error) {
+func scan(d costs.Document) ([]byte, error) {
 	m := maroto.New()
 	bold := props.Text{Size: 15, Style: fontstyle.Bold}
 	right := props.Text{Size: 10, Align: align.Right}

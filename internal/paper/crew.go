@@ -14,7 +14,7 @@ import (
 	"github.com/johnfercher/maroto/v2/pkg/core"
 	"github.com/johnfercher/maroto/v2/pkg/props"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
 )
 
@@ -31,7 +31,7 @@ const (
 )
 
 // CrewPDF is a crew's week on paper: filled in, or blank, with room for hours, travel, materials, notes and a signature.
-func CrewPDF(p app.CrewPaper, blank bool) ([]byte, error) {
+func CrewPDF(p timesheet.CrewPaper, blank bool) ([]byte, error) {
 	fonts, err := paperFonts()
 	if err != nil {
 		return nil, err
@@ -69,7 +69,7 @@ func CrewPDF(p app.CrewPaper, blank bool) ([]byte, error) {
 	return document.GetBytes(), nil
 }
 
-func crewTitle(p app.CrewPaper) string {
+func crewTitle(p timesheet.CrewPaper) string {
 	parts := []string{"Crew sheet", p.Crew}
 	if p.Job != "" {
 		parts = append(parts, "job "+p.Job)
@@ -80,7 +80,7 @@ func crewTitle(p app.CrewPaper) string {
 	return strings.Join(parts, ", ")
 }
 
-func crewHead(p app.CrewPaper) core.Row {
+func crewHead(p timesheet.CrewPaper) core.Row {
 	cells := []string{"Worker", "Job, phase, cost code"}
 	for _, d := range p.Days {
 		cells = append(cells, dayText(d, "Mon 2"))

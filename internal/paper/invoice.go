@@ -22,7 +22,9 @@ import (
 	"github.com/johnfercher/maroto/v2/pkg/props"
 	"github.com/johnfercher/maroto/v2/pkg/repository"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/reports"
 	"jarvo/internal/core/workings"
 	"jarvo/internal/face"
 )
@@ -95,7 +97,7 @@ func paperOn(fonts []*entity.CustomFont, title, company string) config.Builder {
 
 // InvoicePDF is an invoice as a PDF page or pages, and behind it, where there is any, its backup: the hours and
 // receipts that it bills, with how each was charged. A draft says that it is one.
-func InvoicePDF(v app.InvoiceView, backup []app.Backup) ([]byte, error) {
+func InvoicePDF(v billing.InvoiceView, backup []book.Backup) ([]byte, error) {
 	fonts, err := paperFonts()
 	if err != nil {
 		return nil, err
@@ -123,7 +125,7 @@ func orDraft(number string) string {
 	return number
 }
 
-func head(m core.Maroto, v app.InvoiceView) {
+func head(m core.Maroto, v billing.InvoiceView) {
 	m.AddAutoRow(cell(12, v.CompanyName, bold, func(p *props.Text) { p.Size, p.Bottom = 15, 2.5 }))
 	m.AddAutoRow(cell(12, joined(v.CompanyAddress, v.CompanyEmail), quiet, func(p *props.Text) { p.Bottom = 5.5 }))
 	facts := [][2]string{{"Invoice", orDraft(v.Number)}, {"Date", v.Date}, {"Due", v.Due}, {"Currency", v.Currency}}
@@ -149,7 +151,7 @@ func head(m core.Maroto, v app.InvoiceView) {
 }
 
 // backupPage goes on over as many sheets as it needs.
-func backupPage(v app.InvoiceView, backup []app.Backup) core.Page {
+func backupPage(v billing.InvoiceView, backup []book.Backup) core.Page {
 	rows := []core.Row{
 		row.New().Add(cell(12, "Hours and receipts of invoice "+orDraft(v.Number), bold, func(p *props.Text) { p.Size, p.Bottom = 12, 4.5 })),
 		row.New().Add(cell(2, "Date", quiet), cell(8, "What, and how it was charged", quiet), cell(2, "Charge", quiet, right)),
@@ -190,7 +192,7 @@ func ruled(color *props.Color) core.Row {
 	return row.New(1).Add(line.NewCol(12, props.Line{Color: color, Thickness: 0.2, SizePercent: 100}))
 }
 
-func section(m core.Maroto, part app.PaperPart) {
+func section(m core.Maroto, part billing.PaperPart) {
 	heading := func(p *props.Text) { p.Top, p.Bottom = 3, partTall-bodyTall-3 }
 	m.AddAutoRow(cell(10, part.Title, bold, heading), cell(2, part.Amount, bold, right, heading))
 	m.AddRows(ruled(rule))
@@ -199,7 +201,7 @@ func section(m core.Maroto, part app.PaperPart) {
 	}
 }
 
-func totals(m core.Maroto, v app.InvoiceView) {
+func totals(m core.Maroto, v billing.InvoiceView) {
 	sum := func(label, amount string, changes ...func(*props.Text)) {
 		m.AddAutoRow(cell(4, ""), cell(6, label, changes...), cell(2, amount, append(changes, right)...))
 	}
@@ -226,14 +228,14 @@ var Invoices = map[string]Format{
 // Format is how an invoice is written: its media type, the ending of its file, and the writer.
 type Format struct {
 	Media, Ending string
-	Write         func(app.InvoiceView, []app.Backup) ([]byte, error)
+	Write         func(billing.InvoiceView, []book.Backup) ([]byte, error)
 }
 
 var invoiceColumns = []string{"invoice", "section", "text", "quantity", "unit", "amount"}
 
 // invoiceRows are the lines of an invoice with tax, retainage and what is due, for a spreadsheet.
-func invoiceRows(v app.InvoiceView) app.Report {
-	r := app.Report{Name: "Invoice " + orDraft(v.Number), Columns: invoiceColumns}
+func invoiceRows(v billing.InvoiceView) reports.Report {
+	r := reports.Report{Name: "Invoice " + orDraft(v.Number), Columns: invoiceColumns}
 	add := func(section, text, quantity, unit, amount string) {
 		r.Rows = append(r.Rows, []string{v.Number, section, text, quantity, unit, amount})
 	}
@@ -253,14 +255,14 @@ func invoiceRows(v app.InvoiceView) app.Report {
 }
 
 // InvoiceCSV is an invoice as a table.
-func InvoiceCSV(v app.InvoiceView, _ []app.Backup) ([]byte, error) {
+func InvoiceCSV(v billing.InvoiceView, _ []book.Backup) ([]byte, error) {
 	var b bytes.Buffer
 	err := DownloadCSV(&b, invoiceRows(v))
 	return b.Bytes(), err
 }
 
 // InvoiceXLSX is an invoice as a workbook.
-func InvoiceXLSX(v app.InvoiceView, _ []app.Backup) ([]byte, error) {
+func InvoiceXLSX(v billing.InvoiceView, _ []book.Backup) ([]byte, error) {
 	var b bytes.Buffer
 	err := ReportXLSX(&b, invoiceRows(v))
 	return b.Bytes(), err

@@ -12,14 +12,17 @@ import (
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/paper"
 )
 
-var invoice = app.InvoiceView{
+var invoice = billing.InvoiceView{
 	Number: "SG-998", Date: "2025-03-31", Due: "2025-04-30", Title: "101 Guest dock", Currency: "USD", CompanyName: "Brackwater Dock & Pile", CustomerName: "<Heron> & Cove", CustomerAddress: "1 Quay\nHeron",
-	Sections: []app.PaperPart{{Title: "Labour", Amount: "40.40", Lines: []app.PaperLine{{Text: "=pile driver", Quantity: "2.00", Unit: "h", Amount: "40.40"}}}, {Title: "Material", Amount: "20.20", Lines: []app.PaperLine{{Text: "Cleats", Amount: "20.20"}}}},
-	Subtotal: "60.60", Tax: "2.53", Total: "63.13", Retainage: "2.53", HasRetainage: true, DueNow: "60.60", Taxes: []app.PaperTax{{Label: "State 6.25 % of 40.40", Component: "State", Percent: "6.25", Base: "40.40", Amount: "2.53"}},
+	Sections: []billing.PaperPart{{Title: "Labour", Amount: "40.40", Lines: []billing.PaperLine{{Text: "=pile driver", Quantity: "2.00", Unit: "h", Amount: "40.40"}}}, {Title: "Material", Amount: "20.20", Lines: []billing.PaperLine{{Text: "Cleats", Amount: "20.20"}}}},
+	Subtotal: "60.60", Tax: "2.53", Total: "63.13", Retainage: "2.53", HasRetainage: true, DueNow: "60.60", Taxes: []billing.PaperTax{{Label: "State 6.25 % of 40.40", Component: "State", Percent: "6.25", Base: "40.40", Amount: "2.53"}},
 }
 
 func TestAnEInvoiceSaysWhatThePaperSays(t *testing.T) {
@@ -50,7 +53,7 @@ func TestAnEInvoiceSaysWhatThePaperSays(t *testing.T) {
 }
 
 func TestASpreadsheetHasNumbersAndRunsNoFormula(t *testing.T) {
-	report := app.Report{Columns: []string{"ref", "name", "cost", "hours"}, Rows: [][]string{{"-1+1", "=HYPERLINK(1)", "-1234.50", ""}, {"T2", "@x", "0.005", "8.00"}}}
+	report := reports.Report{Columns: []string{"ref", "name", "cost", "hours"}, Rows: [][]string{{"-1+1", "=HYPERLINK(1)", "-1234.50", ""}, {"T2", "@x", "0.005", "8.00"}}}
 	var text, workbook bytes.Buffer
 	require.NoError(t, paper.ReportCSV(&text, report))
 	rows, err := csv.NewReader(&text).ReadAll()
@@ -92,7 +95,7 @@ func opened(t *testing.T, workbook io.Reader) *excelize.File {
 
 func TestAWorkbookIsReadyToWorkWith(t *testing.T) {
 	var workbook bytes.Buffer
-	report := app.Report{Name: "invoices", Columns: []string{"number", "date", "cost", "margin"}, Rows: [][]string{
+	report := reports.Report{Name: "invoices", Columns: []string{"number", "date", "cost", "margin"}, Rows: [][]string{
 		{"SG-1", "2026-11-16", "1234.50", "10.00"}, {"SG-2", "2026-11-17", "-0.01", "20.00"}, {"SG-3", "", "", ""},
 	}}
 	require.NoError(t, paper.ReportXLSX(&workbook, report))
@@ -134,16 +137,16 @@ func TestEveryFormatOfAnInvoice(t *testing.T) {
 	begins := map[string]string{"pdf": "%PDF", "csv": "\ufeffinvoice,section", "ubl": "<?xml", "xlsx": "PK"}
 	assert.Len(t, paper.Invoices, len(begins))
 	for name, format := range paper.Invoices {
-		data, err := format.Write(invoice, []app.Backup{{Date: "2025-03-10", What: "Cleats", Detail: "101", Amount: "20.20"}})
+		data, err := format.Write(invoice, []book.Backup{{Date: "2025-03-10", What: "Cleats", Detail: "101", Amount: "20.20"}})
 		require.NoError(t, err, name)
 		assert.Equal(t, begins[name], string(data[:len(begins[name])]), name)
 	}
 }
 
 func TestACrewSheetIsPrintedFilledAndBlank(t *testing.T) {
-	p := app.CrewPaper{Company: "Brackwater Dock & Pile", Crew: "Pile crew", Days: []string{"2026-11-16", "2026-11-17", "2026-11-18", "2026-11-19", "2026-11-20", "2026-11-21", "2026-11-22"}, Notes: []string{"2026-11-16 Aldo Renn: tide"}}
+	p := timesheet.CrewPaper{Company: "Brackwater Dock & Pile", Crew: "Pile crew", Days: []string{"2026-11-16", "2026-11-17", "2026-11-18", "2026-11-19", "2026-11-20", "2026-11-21", "2026-11-22"}, Notes: []string{"2026-11-16 Aldo Renn: tide"}}
 	for range 40 {
-		p.Lines = append(p.Lines, app.CrewPaperLine{Worker: "Aldo Renn", Place: "1187 Ferry landing, Drive piles, 320 Drive piles", Hours: []string{"10", "10", "10.5", "8", "", "", "", "38.5"}})
+		p.Lines = append(p.Lines, timesheet.CrewPaperLine{Worker: "Aldo Renn", Place: "1187 Ferry landing, Drive piles, 320 Drive piles", Hours: []string{"10", "10", "10.5", "8", "", "", "", "38.5"}})
 	}
 	p.Hours = []string{"10", "10", "10.5", "8", "", "", "", "38.5"}
 	for _, blank := range []bool{false, true} {
@@ -158,14 +161,14 @@ func TestNoTextStopsAPaper(t *testing.T) {
 	for _, text := range []string{"🛥️ slip", "東京", "a\u0000b", "\ufffd", strings.Repeat("Verylongname", 40), strings.Repeat("word ", 400), "\u202eright to left"} {
 		v := invoice
 		v.CompanyName, v.CompanyAddress, v.CustomerName, v.CustomerAddress, v.Title, v.Number = text, text, text, text+"\n"+text, text, text
-		v.Sections = []app.PaperPart{{Title: text, Amount: "1.00", Lines: []app.PaperLine{{Text: text, Quantity: "1", Unit: text, Amount: "1.00"}}}}
-		v.Taxes = []app.PaperTax{{Label: text, Component: text, Amount: "0.10"}}
+		v.Sections = []billing.PaperPart{{Title: text, Amount: "1.00", Lines: []billing.PaperLine{{Text: text, Quantity: "1", Unit: text, Amount: "1.00"}}}}
+		v.Taxes = []billing.PaperTax{{Label: text, Component: text, Amount: "0.10"}}
 		for name, format := range paper.Invoices {
-			data, err := format.Write(v, []app.Backup{{Date: "2025-03-10", What: text, Detail: text, Amount: "20.20"}})
+			data, err := format.Write(v, []book.Backup{{Date: "2025-03-10", What: text, Detail: text, Amount: "20.20"}})
 			require.NoError(t, err, "%s of %q", name, text)
 			assert.Less(t, len(data), 1<<20)
 		}
-		crew := app.CrewPaper{Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"}, Notes: []string{text}, Lines: []app.CrewPaperLine{{Worker: text, Place: text, Hours: []string{"8", "8"}}}, Hours: []string{"8", "8"}}
+		crew := timesheet.CrewPaper{Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"}, Notes: []string{text}, Lines: []timesheet.CrewPaperLine{{Worker: text, Place: text, Hours: []string{"8", "8"}}}, Hours: []string{"8", "8"}}
 		_, err := paper.CrewPDF(crew, false)
 		require.NoError(t, err, "%q", text)
 	}

@@ -15,14 +15,14 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/reports"
 )
 
 // Writers write a report by the name of their format.
-var Writers = map[string]func(io.Writer, app.Report) error{"csv": ReportCSV, "json": ReportJSON, "xlsx": ReportXLSX}
+var Writers = map[string]func(io.Writer, reports.Report) error{"csv": ReportCSV, "json": ReportJSON, "xlsx": ReportXLSX}
 
 // ReportCSV writes a report for scripts and spreadsheets. Texts that a spreadsheet would run as a formula are defused.
-func ReportCSV(w io.Writer, r app.Report) error {
+func ReportCSV(w io.Writer, r reports.Report) error {
 	out := csv.NewWriter(w)
 	err := out.Write(r.Columns)
 	for _, row := range r.Rows {
@@ -40,7 +40,7 @@ func ReportCSV(w io.Writer, r app.Report) error {
 }
 
 // ReportJSON writes a list of objects; decimals are texts, so that no reader makes floats of them unasked.
-func ReportJSON(w io.Writer, r app.Report) error {
+func ReportJSON(w io.Writer, r reports.Report) error {
 	records := make([]map[string]string, len(r.Rows))
 	for i, row := range r.Rows {
 		records[i] = map[string]string{}
@@ -55,7 +55,7 @@ func ReportJSON(w io.Writer, r app.Report) error {
 
 // DownloadCSV is [ReportCSV] for a person who opens the file with an office program: it says that it is UTF-8, and its lines end as those
 // of RFC 4180 do.
-func DownloadCSV(w io.Writer, r app.Report) error {
+func DownloadCSV(w io.Writer, r reports.Report) error {
 	var b bytes.Buffer
 	if err := ReportCSV(&b, r); err != nil {
 		return err
@@ -81,7 +81,7 @@ const (
 
 // ReportXLSX writes a workbook of one sheet: a head that stays in sight, with filters; figures as numbers, dates as dates, everything else as
 // text, which no spreadsheet runs; and under it the sums of what is shown.
-func ReportXLSX(w io.Writer, r app.Report) (err error) {
+func ReportXLSX(w io.Writer, r reports.Report) (err error) {
 	b := &workbook{report: r, file: excelize.NewFile(), styles: map[string]int{}}
 	defer func() { err = errors.Join(err, b.file.Close()) }()
 	if err := errors.Join(b.file.SetSheetName("Sheet1", sheetName), b.file.SetDocProps(&excelize.DocProperties{Creator: "Jarvo", LastModifiedBy: "Jarvo", Title: r.Name}),
@@ -102,7 +102,7 @@ func ReportXLSX(w io.Writer, r app.Report) (err error) {
 
 // workbook is a workbook under way, row by row.
 type workbook struct {
-	report app.Report
+	report reports.Report
 	file   *excelize.File
 	rows   *excelize.StreamWriter
 	styles map[string]int // by format

@@ -4,7 +4,8 @@ import (
 	"encoding/xml"
 	"strconv"
 
-	"jarvo/internal/app"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
 )
 
 // The parts of a UBL 2.1 invoice (ISO/IEC 19845) that Jarvo writes, in the order of its schema.
@@ -103,7 +104,7 @@ var ublUnits = map[string]string{"h": "HUR", "day": "DAY", "m": "MTR", "km": "KM
 
 // InvoiceUBL is an issued invoice in UBL 2.1. What is payable is the whole invoice; a retainage is a part of it with
 // terms of its own.
-func InvoiceUBL(v app.InvoiceView, _ []app.Backup) ([]byte, error) {
+func InvoiceUBL(v billing.InvoiceView, _ []book.Backup) ([]byte, error) {
 	money := func(s string) ublAmount { return ublAmount{v.Currency, s} }
 	u := ublInvoice{
 		CAC: "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2", CBC: "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",

@@ -1,0 +1,389 @@
+package approve
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"strings"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
+	"jarvo/internal/store"
+)
+
+// WaitingWeek is a worker's handed-in hours of a week.
+type WaitingWeek struct {
+	WorkerID int64         `json:"workerId"`
+	Worker   string        `json:"worker"`
+	Trade    string        `json:"trade"`
+	Crew     string        `json:"crew"`
+	Week     string        `json:"week" format:"date"`
+	Days     []string      `json:"days" doc:"hours of each day of the week"`
+	Hours    string        `json:"hours" format:"decimal"`
+	Cost     string        `json:"cost" format:"decimal"`
+	Charge   string        `json:"charge" format:"decimal"`
+	Marks    []Mark        `json:"marks"`
+	Entries  []Seen        `json:"entries"`
+	Trail    history.Trail `json:"trail"`
+}
+
+// WaitingPaper is a handed-in cost document.
+type WaitingPaper struct {
+	DocumentID int64         `json:"documentId"`
+	Title      string        `json:"title"`
+	Detail     string        `json:"detail"`
+	Lines      int64         `json:"lines"`
+	Scans      int64         `json:"scans" doc:"attached to it"`
+	Cost       string        `json:"cost" format:"decimal"`
+	Charge     string        `json:"charge" format:"decimal"`
+	Marks      []Mark        `json:"marks"`
+	Version    int64         `json:"version"`
+	Trail      history.Trail `json:"trail"`
+}
+
+// ApproveSheet is what waits for approval in a scope.
+type ApproveSheet struct {
+	Weeks  []WaitingWeek  `json:"weeks"`
+	Papers []WaitingPaper `json:"papers"`
+	Hours  string         `json:"hours" format:"decimal"`
+	Cost   string         `json:"cost" format:"decimal"`
+	Charge string         `json:"charge" format:"decimal"`
+	// The oldest come first; these are not in the lists, but are in the totals.
+	MoreWeeks  int64 `json:"moreWeeks,omitempty"`
+	MorePapers int64 `json:"morePapers,omitempty"`
+}
+
+// Seen is a record at the version at which somebody saw it.
+type Seen struct {
+	ID      int64 `json:"id"`
+	Version int64 `json:"version"`
+}
+
+// Decision approves or returns handed-in work, as it was seen.
+type Decision struct {
+	Entries   []Seen `json:"entries" maxItems:"5000"`
+	Documents []Seen `json:"documents" maxItems:"1000"`
+	Reason    string `json:"reason,omitempty" doc:"needed to return"`
+}
+
+// ChangedWork is work that is not any more as it was seen by somebody who decides on it.
+type ChangedWork struct {
+	Kind string `json:"kind" enum:"time_entry,cost_document"`
+	ID   int64  `json:"id"`
+	What string `json:"what" doc:"whose, of when, and what stands there now, in a sentence"`
+	Who  string `json:"who,omitempty" doc:"who changed it last"`
+	At   string `json:"at,omitempty" format:"date-time"`
+}
+
+// Waiting is the Approve tab in a scope.
+func Waiting(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuery) (ApproveSheet, error) {
+	return book.Read(ctx, b, actor, book.Approve, func(s *book.Session) (ApproveSheet, error) {
+		sheet := ApproveSheet{Weeks: []WaitingWeek{}, Papers: []WaitingPaper{}}
+		sc, err := scope.Of(s, q)
+		if err != nil {
+			return sheet, err
+		}
+		return sheet, waiting(s, &sheet, sc)
+	})
+}
+
+// mostWaiting is how many weeks and papers that wait are listed; the oldest come first, and the rest when these are settled.
+const mostWaiting = 100
+
+type waitingSum struct {
+	WorkerID     int64
+	Week         calendar.Date
+	Minutes      money.Minutes
+	Cost, Charge money.Amount
+}
+
+func waiting(s *book.Session, sheet *ApproveSheet, sc scope.Scope) error {
+	// Day 0, 1 January 1970, was a Thursday; 700 000, a whole number of weeks, keeps earlier dates above 0.
+	args := []any{int64(book.WeekStart(s.Company)) + 3, sc.From, sc.End()}
+	job := ""
+	if sc.Job != 0 {
+		job, args = " AND e.job_id = ?", append(args, sc.Job)
+	}
+	sums, err := store.Query[waitingSum](s.Tx, `SELECT worker_id, date - (date - ? + 700000) % 7 AS week, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, ifnull(sum(charge), 0) AS charge
+		FROM time_entries e INDEXED BY time_entries_waiting WHERE e.status <> 'approved' AND e.status = 'submitted' AND e.date BETWEEN ? AND ?`+job+` GROUP BY 1, 2 ORDER BY 2, 1`, args...)
+	if err != nil {
+		return err
+	}
+	var total waitingSum
+	for _, w := range sums {
+		total.Minutes += w.Minutes
+		total.Cost += w.Cost
+		total.Charge += w.Charge
+	}
+	if len(sums) > mostWaiting {
+		sheet.MoreWeeks = int64(len(sums) - mostWaiting)
+		sums = sums[:mostWaiting]
+	}
+	if err := waitingWeeks(s, sheet, sc, sums); err != nil {
+		return err
+	}
+	papers, err := waitingPapers(s, sheet, sc)
+	if err != nil {
+		return err
+	}
+	sheet.Hours, sheet.Cost, sheet.Charge = total.Minutes.Hours(), s.Money(total.Cost+papers.Cost), s.Money(total.Charge+papers.Charge)
+	return nil
+}
+
+func waitingWeeks(s *book.Session, sheet *ApproveSheet, sc scope.Scope, weeks []waitingSum) error {
+	if len(weeks) == 0 {
+		return nil
+	}
+	keys := make([]weekOf, len(weeks))
+	for i, w := range weeks {
+		keys[i] = weekOf{w.WorkerID, w.Week}
+	}
+	entries, err := store.Query[timesheet.SheetEntry](s.Tx, spansOf(keys)+" "+strings.Replace(timesheet.SheetEntries, "FROM time_entries e", "FROM spans JOIN time_entries e ON e.worker_id = spans.worker AND e.date BETWEEN spans.week AND spans.week + 6", 1)+
+		" AND e.status = 'submitted' AND (? = 0 OR e.job_id = ?) ORDER BY w.crew, w.name, w.id, e.date, e.id", sc.From, sc.End(), sc.Job, sc.Job)
+	if err != nil {
+		return err
+	}
+	workers, err := store.All[store.Worker](s.Tx, "id")
+	if err != nil {
+		return err
+	}
+	held, err := heldAgainst(s, workers, keys)
+	if err != nil {
+		return err
+	}
+	over, err := overContract(s)
+	if err != nil {
+		return err
+	}
+	crews := map[int64]string{}
+	for _, w := range workers {
+		crews[w.ID] = w.Crew
+	}
+	for from := 0; from < len(entries); {
+		week := entries[from].Date.WeekStart(book.WeekStart(s.Company))
+		to := from
+		var sum timesheet.LineSums
+		for to < len(entries) && entries[to].WorkerID == entries[from].WorkerID && entries[to].Date.WeekStart(book.WeekStart(s.Company)) == week {
+			sum.Add(entries[to])
+			to++
+		}
+		out := waitingWeek(s, entries[from:to], week, crews[entries[from].WorkerID], sum, over)
+		for _, o := range held[weekOf{entries[from].WorkerID, week}].Find() {
+			out.Marks = append(out.Marks, markOf(o, week))
+		}
+		sheet.Weeks = append(sheet.Weeks, out)
+		from = to
+	}
+	return nil
+}
+
+func waitingWeek(s *book.Session, entries []timesheet.SheetEntry, week calendar.Date, crew string, sum timesheet.LineSums, over map[int64]string) WaitingWeek {
+	first := entries[0]
+	out := WaitingWeek{
+		WorkerID: first.WorkerID, Worker: first.WorkerName, Trade: first.Trade, Crew: crew, Week: week.String(), Hours: sum.Minutes.Hours(),
+		Cost: s.Money(sum.Cost), Charge: s.Money(sum.Charge), Marks: []Mark{}, Trail: history.TrailOf("submitted", true, ""),
+	}
+	days := make([]money.Minutes, 7)
+	var unpriced, beyond string
+	charged := false
+	for _, e := range entries {
+		out.Entries = append(out.Entries, Seen{e.ID, e.Version})
+		days[e.Date-week] += e.Minutes
+		charged = charged || e.Charge != nil
+		if e.Charge == nil && e.Billable && e.Basis == "tm" {
+			unpriced = e.JobNumber
+		}
+		beyond = cmp.Or(beyond, over[e.JobID])
+	}
+	if !charged {
+		out.Charge = ""
+	}
+	if sum.NoCost {
+		out.Marks = append(out.Marks, Mark{"No wage", "not all of it has a cost"})
+	}
+	if unpriced != "" {
+		out.Marks = append(out.Marks, Mark{"No rate", "no card has one, job " + unpriced})
+	}
+	if last := entries[len(entries)-1].Date; last > s.Today() {
+		out.Marks = append(out.Marks, Mark{"Dated ahead", "up to " + last.Time().Format("Mon 2 Jan")})
+	}
+	if beyond != "" {
+		out.Marks = append(out.Marks, Mark{"Over contract", beyond})
+	}
+	for _, m := range days {
+		out.Days = append(out.Days, m.Short())
+	}
+	return out
+}
+
+// waitingPapers lists the handed-in documents of a scope and returns what all of them cost and are charged at.
+func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitingSum, error) {
+	type row struct {
+		store.CostDocument
+		WorkerName     string
+		Scans, Lines   int64
+		Landed, Charge *money.Amount
+	}
+	type sums struct {
+		Landed, Charge money.Amount
+		Documents      int64
+	}
+	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "most": mostWaiting}
+	totals, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge, count(DISTINCT l.document_id) AS documents
+		FROM cost_lines l INDEXED BY cost_lines_waiting WHERE l.status <> 'approved' AND l.status = 'submitted' AND l.date BETWEEN @from AND @to AND @job IN (0, l.job_id)`, args)
+	if err != nil {
+		return waitingSum{}, err
+	}
+	rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull((SELECT w.name FROM workers w WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
+		(SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
+		FROM (SELECT * FROM cost_documents d WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN @from AND @to
+		  AND (@job = 0 OR EXISTS (SELECT 1 FROM cost_lines x WHERE x.document_id = d.id AND x.job_id = @job)) ORDER BY d.date, d.id LIMIT @most) d
+		JOIN cost_lines l ON l.document_id = d.id AND @job IN (0, l.job_id) GROUP BY d.id ORDER BY d.date, d.id`, args)
+	if err != nil || len(rows) == 0 {
+		return waitingSum{}, err
+	}
+	documents := make([]int64, len(rows))
+	for i, r := range rows {
+		documents[i] = r.ID
+	}
+	marks, err := paperMarks(s, documents)
+	if err != nil {
+		return waitingSum{}, err
+	}
+	for _, r := range rows {
+		sheet.Papers = append(sheet.Papers, WaitingPaper{
+			DocumentID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, costs.KindNames[r.Kind]), Detail: strings.TrimSpace(costs.KindNames[r.Kind] + " " + r.Number), Lines: r.Lines, Scans: r.Scans,
+			Cost: s.Maybe(r.Landed), Charge: s.Maybe(r.Charge), Marks: append([]Mark{}, marks[r.ID]...), Version: r.Version, Trail: history.TrailOf("submitted", true, ""),
+		})
+	}
+	sheet.MorePapers = totals[0].Documents - int64(len(rows))
+	return waitingSum{Cost: totals[0].Landed, Charge: totals[0].Charge}, nil
+}
+
+// Approve approves handed-in hours and documents, all or none.
+func Approve(ctx context.Context, b *book.Book, actor book.Actor, d Decision) error {
+	return decide(ctx, b, actor, d, "approved", "approved")
+}
+
+// Return gives hours and documents back with a reason: handed-in work, or approved work that is not on an invoice.
+func Return(ctx context.Context, b *book.Book, actor book.Actor, d Decision) error {
+	return decide(ctx, b, actor, d, "draft", "returned")
+}
+
+func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, status, action string) error {
+	return book.Change(ctx, b, actor, book.Approve, func(s *book.Session) error {
+		c := s.Checks()
+		if len(d.Entries)+len(d.Documents) == 0 {
+			c.Add("entries", "choose what to decide on first")
+		}
+		reason := c.Text("reason", d.Reason)
+		if status == "draft" && reason == "" {
+			c.Add("reason", "say why, so that it can be put right")
+		}
+		if err := c.Err(); err != nil {
+			return err
+		}
+		next, err := store.Query[int64](s.Tx, "SELECT ifnull(max(id), 0) + 1 FROM history")
+		if err != nil {
+			return err
+		}
+		s.Decision = next[0]
+		if err := asSeen(s, d, status == "draft"); err != nil {
+			return err
+		}
+		ids := make([]int64, len(d.Entries))
+		for i, e := range d.Entries {
+			ids[i] = e.ID
+		}
+		if err := timesheet.SetEntryStatus(s, ids, status, action, reason); err != nil {
+			return err
+		}
+		for _, seen := range d.Documents {
+			if err := costs.SetDocumentStatus(s, seen.ID, status, action, reason); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// asSeen refuses a decision on work that is not as it was seen, and says what has changed. What is approved can still be returned.
+func asSeen(s *book.Session, d Decision, returns bool) error {
+	var changed []ChangedWork
+	open := func(status string, onInvoice bool) bool {
+		return !onInvoice && (status == "submitted" || returns && status == "approved")
+	}
+	for _, seen := range d.Entries {
+		if len(changed) >= mostTold {
+			break
+		}
+		found, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+" AND e.id = ?", -1<<31, 1<<31, seen.ID)
+		if err != nil {
+			return err
+		}
+		if len(found) == 1 && found[0].Version == seen.Version && open(found[0].Status, found[0].InvoiceID != nil) {
+			continue
+		}
+		what := "hours that were taken away"
+		if len(found) == 1 {
+			e := found[0]
+			what = fmt.Sprintf("%s, %s, job %s: %s, %s", e.WorkerName, e.Date.Time().Format("Mon 2 Jan"), e.JobNumber, timesheet.ReadingOf(e.TimeEntry), statusWords[reports.StatusOf(e.Status, e.InvoiceID != nil)])
+		}
+		if changed, err = changedWork(s, changed, ChangedWork{Kind: "time_entry", ID: seen.ID, What: what}); err != nil {
+			return err
+		}
+	}
+	for _, seen := range d.Documents {
+		if len(changed) >= mostTold {
+			break
+		}
+		row, found, err := store.One[store.CostDocument](s.Tx, seen.ID)
+		if err != nil {
+			return err
+		}
+		what := "a paper that was taken away"
+		if found {
+			document, err := costs.View(s, row.ID)
+			if err != nil {
+				return err
+			}
+			onInvoice := strings.Contains(document.Locked, "invoice")
+			if row.Version == seen.Version && open(row.Status, onInvoice) {
+				continue
+			}
+			what = fmt.Sprintf("%s %s: %s, %s", cmp.Or(row.Supplier, costs.KindNames[row.Kind]), row.Number, document.Total, statusWords[reports.StatusOf(row.Status, onInvoice)])
+		}
+		if changed, err = changedWork(s, changed, ChangedWork{Kind: "cost_document", ID: seen.ID, What: what}); err != nil {
+			return err
+		}
+	}
+	if len(changed) == 0 {
+		return nil
+	}
+	more := ""
+	if len(changed) > 1 {
+		more = ", and " + words.Counted(int64(len(changed)-1), "more change")
+	}
+	return &refuse.Error{Kind: refuse.KindConflict, Message: "this has changed since you opened it, so nothing was decided. Now: " + changed[0].What + more, Current: changed}
+}
+
+var statusWords = map[string]string{"draft": "not handed in", "submitted": "handed in", "approved": "approved", "billed": "on an invoice"}
+
+// mostTold is how many changes a refusal tells of.
+const mostTold = 50
+
+func changedWork(s *book.Session, list []ChangedWork, now ChangedWork) ([]ChangedWork, error) {
+	last, err := store.Query[store.Change](s.Tx, "SELECT * FROM history WHERE kind = ? AND subject_id = ? ORDER BY id DESC LIMIT 1", now.Kind, now.ID)
+	if len(last) > 0 {
+		now.Who, now.At = last[0].UserName, book.TimeText(last[0].At)
+	}
+	return append(list, now), err
+}

@@ -1,0 +1,122 @@
+package approve
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// Decided is a week or a paper that was approved or returned: by whom, when, and why.
+type Decided struct {
+	At       string `json:"at" format:"date-time"`
+	Who      string `json:"who"`
+	Approved bool   `json:"approved"`
+	Reason   string `json:"reason,omitempty"`
+	Title    string `json:"title"`
+	Detail   string `json:"detail"`
+	Week     string `json:"week,omitempty" format:"date"`
+	Hours    string `json:"hours,omitempty" format:"decimal"`
+	Cost     string `json:"cost" format:"decimal"`
+	Now      string `json:"now" enum:"draft,submitted,approved,on an invoice" doc:"how far it is by now"`
+	Entries  []Seen `json:"entries" doc:"of a week, those that can still be returned"`
+	Document *Seen  `json:"document,omitempty"`
+	Decision int64  `json:"decision" doc:"the same for all that was decided at once"`
+}
+
+const (
+	lastDecisions = 2000 // of entries and papers, that are looked through
+	mostDecided   = 100  // weeks and papers
+)
+
+// Decisions lists what was decided last, newest first, a worker's week or a paper in a row.
+func Decisions(ctx context.Context, a *book.Book, actor book.Actor) ([]Decided, error) {
+	return book.Read(ctx, a, actor, book.Approve, func(s *book.Session) ([]Decided, error) {
+		list := []Decided{}
+		type row struct {
+			ID, At           int64
+			Decision         int64
+			Version          int64
+			UserName, Action string
+			After            *string
+			EntryID          *int64
+			WorkerID         *int64
+			DocumentID       *int64
+			Worker, Crew     string
+			Supplier, Number string
+			Kind, Status     string
+			Date             calendar.Date
+			Minutes          money.Minutes
+			Cost             money.Amount
+			OnInvoice        bool
+		}
+		rows, err := store.Query[row](s.Tx, `SELECT h.id, h.at, ifnull(h.decision, h.id) AS decision, ifnull(e.version, d.version) AS version, h.user_name, h.action, h.after, e.id AS entry_id, e.worker_id, d.id AS document_id, ifnull(w.name, '') AS worker, ifnull(w.crew, '') AS crew,
+			ifnull(d.supplier, '') AS supplier, ifnull(d.number, '') AS number, ifnull(d.kind, '') AS kind, ifnull(e.status, d.status) AS status, ifnull(e.date, d.date) AS date, ifnull(e.minutes, 0) AS minutes,
+			ifnull(e.cost, ifnull((SELECT sum(landed) FROM cost_lines l WHERE l.document_id = d.id), 0)) AS cost,
+			e.invoice_id IS NOT NULL OR EXISTS (SELECT 1 FROM cost_lines l WHERE l.document_id = d.id AND l.invoice_id IS NOT NULL) AS on_invoice
+			FROM (SELECT * FROM history INDEXED BY history_decisions WHERE action IN ('approved', 'returned') ORDER BY id DESC LIMIT ?) h
+			LEFT JOIN time_entries e ON h.kind = 'time_entry' AND e.id = h.subject_id LEFT JOIN cost_documents d ON h.kind = 'cost_document' AND d.id = h.subject_id
+			LEFT JOIN workers w ON w.id = ifnull(e.worker_id, d.worker_id) WHERE e.id IS NOT NULL OR d.id IS NOT NULL ORDER BY h.id DESC`, lastDecisions)
+		if err != nil {
+			return list, err
+		}
+		type group struct {
+			decision int64
+			worker   int64
+			week     calendar.Date
+			document int64
+		}
+		sums := map[group]*timesheet.LineSums{}
+		var order []group
+		rowOf := map[group]Decided{}
+		for _, r := range rows {
+			key := group{decision: r.Decision, document: store.ID(r.DocumentID)}
+			if r.EntryID != nil {
+				key.worker, key.week = *r.WorkerID, r.Date.WeekStart(book.WeekStart(s.Company))
+			}
+			d, there := rowOf[key]
+			if !there {
+				if len(order) == mostDecided {
+					break
+				}
+				order, sums[key] = append(order, key), &timesheet.LineSums{}
+				d = Decided{At: book.TimeText(r.At), Who: r.UserName, Approved: r.Action == "approved", Reason: history.SaidOf(r.After)["reason"], Entries: []Seen{}, Now: r.Status, Decision: r.Decision}
+				if r.DocumentID != nil {
+					d.Document = &Seen{*r.DocumentID, r.Version}
+				}
+				d.Title, d.Detail = r.Worker, r.Crew
+				if r.EntryID == nil {
+					d.Title, d.Detail = cmp.Or(r.Supplier, r.Worker, costs.KindNames[r.Kind]), cmp.Or(r.Number, costs.KindNames[r.Kind])
+				} else {
+					d.Week = key.week.String()
+				}
+			}
+			sums[key].Minutes += r.Minutes
+			sums[key].Cost += r.Cost
+			switch {
+			case r.OnInvoice:
+				d.Now = "on an invoice"
+			case r.EntryID != nil && r.Status == "approved":
+				d.Entries = append(d.Entries, Seen{*r.EntryID, r.Version})
+			}
+			rowOf[key] = d
+		}
+		for _, key := range order {
+			d := rowOf[key]
+			d.Cost = s.Money(sums[key].Cost)
+			if d.Week != "" {
+				d.Hours = sums[key].Minutes.Hours()
+			}
+			slices.SortFunc(d.Entries, func(a, b Seen) int { return cmp.Compare(a.ID, b.ID) })
+			list = append(list, d)
+		}
+		return list, nil
+	})
+}

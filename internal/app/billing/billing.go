@@ -1,0 +1,268 @@
+package billing
+
+import (
+	"context"
+	"errors"
+	"slices"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/drafting"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/store"
+)
+
+// NewDrafts asks for drafts of all that is ready to bill.
+type NewDrafts struct {
+	Key     string  `json:"key" doc:"made by the client, so that a retry makes nothing twice"`
+	Jobs    []int64 `json:"jobs" maxItems:"5000" doc:"ids of the jobs to bill"`
+	Through string  `json:"through" format:"date" doc:"work up to this date, inclusive"`
+	Date    string  `json:"date" format:"date" doc:"the invoices' date"`
+}
+
+// MakeDrafts makes a draft a job, or one a customer where the customer wants it so, of all that is
+// ready to bill up to a date. What another draft holds already is not ready.
+func MakeDrafts(ctx context.Context, b *book.Book, actor book.Actor, in NewDrafts) ([]DraftRow, error) {
+	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) ([]DraftRow, error) {
+		return book.Once(s, "drafts", in.Key, in, func() ([]DraftRow, error) {
+			c := s.Checks()
+			run := billRun{through: c.Date("through", in.Through), date: c.Date("date", in.Date), jobs: in.Jobs}
+			if len(in.Jobs) == 0 {
+				c.Add("jobs", "choose at least one job")
+			}
+			if err := c.Err(); err != nil {
+				return nil, err
+			}
+			ids, err := runBilling(s, run)
+			if err != nil {
+				return nil, err
+			}
+			if len(ids) == 0 {
+				return nil, refuse.Conflict("nothing of this is ready to bill any more; somebody else may have billed it")
+			}
+			return draftsWith(s, ids)
+		})
+	})
+}
+
+// Run is the bill run of the command line: drafts for all that is ready up to a date and, where
+// asked, issues them. It returns the invoices it made, in order.
+func Run(ctx context.Context, b *book.Book, actor book.Actor, through, date calendar.Date, jobNumber string, issue bool) ([]store.Invoice, error) {
+	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (made []store.Invoice, _ error) {
+		run := billRun{through: through, date: date}
+		if jobNumber != "" {
+			job, err := register.JobByNumber(s, jobNumber)
+			if err != nil {
+				return made, err
+			}
+			run.jobs = []int64{job.ID}
+		}
+		ids, err := runBilling(s, run)
+		if err != nil {
+			return made, err
+		}
+		for _, draft := range ids {
+			if err := s.Stopped(); err != nil {
+				return made, err
+			}
+			invoice, _, err := store.One[store.Invoice](s.Tx, draft)
+			if err == nil && issue {
+				invoice, err = number(s, invoice)
+			}
+			if err != nil {
+				return made, err
+			}
+			made = append(made, invoice)
+		}
+		return made, nil
+	})
+}
+
+type billRun struct {
+	through, date calendar.Date
+	jobs          []int64 // nil: every job
+}
+
+type readyJob struct {
+	JobID      int64
+	CustomerID int64
+	InvoicePer string
+	// NumberOrder is what the jobs are sorted by.
+	NumberOrder string
+}
+
+// runBilling makes the drafts of a run and returns their ids, in the order of their jobs' numbers; a
+// customer's draft takes the place of the lowest-numbered job on it.
+func runBilling(s *book.Session, run billRun) ([]int64, error) {
+	query := `SELECT DISTINCT j.id AS job_id, j.customer_id, c.invoice_per, j.number_order FROM (
+		  SELECT job_id FROM ` + book.ReadyEntries + ` AND date <= ? UNION ALL SELECT job_id FROM ` + book.ReadyLines + ` AND date <= ?
+		) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
+	jobs, err := store.Query[readyJob](s.Tx, query, run.through, run.through)
+	if err != nil {
+		return nil, err
+	}
+	var groups [][]readyJob
+	byCustomer := map[int64]int{}
+	for _, j := range jobs {
+		if run.jobs != nil && !slices.Contains(run.jobs, j.JobID) {
+			continue
+		}
+		if at, ok := byCustomer[j.CustomerID]; ok && j.InvoicePer == "customer" {
+			groups[at] = append(groups[at], j)
+			continue
+		}
+		if j.InvoicePer == "customer" {
+			byCustomer[j.CustomerID] = len(groups)
+		}
+		groups = append(groups, []readyJob{j})
+	}
+	var drafts []int64
+	for _, g := range groups {
+		if err := s.Stopped(); err != nil {
+			return nil, err
+		}
+		draft, err := makeDraft(s, g, run)
+		if errors.Is(err, billing.ErrNegative) {
+			continue // left unbilled, to be set against later work
+		}
+		if err != nil {
+			return nil, err
+		}
+		drafts = append(drafts, draft)
+	}
+	return drafts, nil
+}
+
+func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
+	ids := make([]int64, len(jobs))
+	for i, j := range jobs {
+		ids[i] = j.JobID
+	}
+	sources, err := drafting.ReadySources(s, ids, run.through)
+	if err != nil {
+		return 0, err
+	}
+	customer, _, err := store.One[store.Customer](s.Tx, jobs[0].CustomerID)
+	if err != nil {
+		return 0, err
+	}
+	terms := s.Company.TermsDays
+	if customer.TermsDays != nil {
+		terms = *customer.TermsDays
+	}
+	draft := store.Invoice{
+		Status: "draft", CustomerID: customer.ID, Date: run.date, Due: run.date + calendar.Date(terms), Grouping: string(billing.ByTrade), Currency: s.Currency.Code,
+		Title: drafting.DraftTitle(sources), Version: 1,
+	}
+	address(s, &draft, customer)
+	if _, err := drafting.Totals(s, sources); err != nil {
+		return 0, err
+	}
+	if err := s.Create(&draft).Error; err != nil {
+		return 0, err
+	}
+	rows := make([]store.InvoiceSource, len(sources))
+	for i, src := range sources {
+		rows[i] = store.InvoiceSource{InvoiceID: draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: 1, Charge: src.Amount, Amount: src.Amount}
+	}
+	if err := s.CreateInBatches(&rows, 500).Error; err != nil {
+		return 0, err
+	}
+	if err := drafting.LayOut(s, &draft); err != nil {
+		return 0, err
+	}
+	return draft.ID, s.Record("made a draft", "invoice", draft.ID, nil, map[string]string{"total": s.Money(draft.Total)})
+}
+
+func address(s *book.Session, draft *store.Invoice, customer store.Customer) {
+	draft.CompanyName, draft.CompanyAddress, draft.CompanyEmail = s.Company.CompanyName, s.Company.Address, s.Company.Email
+	draft.CustomerName, draft.CustomerAddress = customer.Name, customer.Address
+}
+
+// draftAt loads a draft that a person saw at a version; what has changed since comes with the refusal.
+func draftAt(s *book.Session, draftID, version int64) (store.Invoice, error) {
+	draft, found, err := store.One[store.Invoice](s.Tx, draftID)
+	switch {
+	case err != nil:
+		return draft, err
+	case !found:
+		return draft, refuse.NotFound("invoice")
+	case draft.Status != "draft":
+		return draft, refuse.Conflict("this invoice has been issued and never changes")
+	case draft.Version != version:
+		current, err := View(s, draftID)
+		if err != nil {
+			return draft, err
+		}
+		return draft, &refuse.Error{Kind: refuse.KindConflict, Message: "this draft has changed since you opened it; here it is as it stands now", Current: current}
+	}
+	return draft, nil
+}
+
+// Regroup changes how much detail the customer sees. The total stays.
+func Regroup(ctx context.Context, b *book.Book, actor book.Actor, draftID, version int64, grouping string) (InvoiceView, error) {
+	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (view InvoiceView, _ error) {
+		if !slices.Contains(billing.Groupings, billing.Grouping(grouping)) {
+			return view, refuse.Invalid("grouping", "%q is not a grouping", grouping)
+		}
+		draft, err := draftAt(s, draftID, version)
+		if err != nil {
+			return view, err
+		}
+		draft.Grouping = grouping
+		draft.Version++
+		if err := drafting.LayOut(s, &draft); err != nil {
+			return view, err
+		}
+		view, err = View(s, draftID)
+		return view, err
+	})
+}
+
+// DropDraft takes a draft away; what was on it is ready to bill again. No number is used up.
+func DropDraft(ctx context.Context, b *book.Book, actor book.Actor, draftID, version int64) error {
+	return book.Change(ctx, b, actor, book.Bill, func(s *book.Session) error {
+		draft, err := draftAt(s, draftID, version)
+		if err != nil {
+			return err
+		}
+		return drafting.DropDraft(s, draft)
+	})
+}
+
+// Issue gives a draft its number. From then on it and what it bills never change.
+func Issue(ctx context.Context, b *book.Book, actor book.Actor, draftID, version int64) (InvoiceView, error) {
+	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (view InvoiceView, _ error) {
+		draft, err := draftAt(s, draftID, version)
+		if err != nil {
+			return view, err
+		}
+		if _, err := number(s, draft); err != nil {
+			return view, err
+		}
+		view, err = View(s, draftID)
+		return view, err
+	})
+}
+
+func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
+	customer, _, err := store.One[store.Customer](s.Tx, draft.CustomerID)
+	if err != nil {
+		return draft, err
+	}
+	number, at := s.Company.NextInvoiceNumber, s.Book.Now().UnixMilli()
+	s.Company.NextInvoiceNumber++
+	if err := s.Model(&s.Company).Update("next_invoice_number", s.Company.NextInvoiceNumber).Error; err != nil {
+		return draft, err
+	}
+	address(s, &draft, customer)
+	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = "issued", &number, s.Company.InvoicePrefix, &at
+	draft.Version++
+	draft.Seal = draft.Sealed()
+	if err := s.Save(&draft).Error; err != nil {
+		return draft, err
+	}
+	return draft, s.Record("issued", "invoice", draft.ID, nil, map[string]string{"number": draft.NumberText(), "dueNow": s.Money(draft.DueNow)})
+}

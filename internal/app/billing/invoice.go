@@ -1,0 +1,513 @@
+package billing
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/drafting"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
+	"jarvo/internal/face"
+	"jarvo/internal/store"
+)
+
+// ReadyRow is a job with something ready to bill.
+type ReadyRow struct {
+	JobID       int64             `json:"jobId"`
+	Job         string            `json:"job"`
+	Name        string            `json:"name"`
+	Customer    string            `json:"customer"`
+	Kinds       map[string]string `json:"kinds" doc:"charge by category; absent where there is none"`
+	Total       string            `json:"total" format:"decimal"`
+	Oldest      string            `json:"oldest" format:"date"`
+	AgeDays     int64             `json:"ageDays"`
+	Late        bool              `json:"late" doc:"waiting longer than the company's limit"`
+	BilledSoFar string            `json:"billedSoFar" format:"decimal"`
+	OnDraft     string            `json:"onDraft,omitempty" doc:"what drafts hold of this job"`
+	Cost        string            `json:"cost" format:"decimal"`
+}
+
+// NotReadyRow is work that can't go on an invoice yet, why, and where to settle it.
+type NotReadyRow struct {
+	Reason string `json:"reason"`
+	What   string `json:"what"`
+	Detail string `json:"detail"`
+	Amount string `json:"amount" format:"decimal" doc:"charge, or cost where AtCost"`
+	AtCost bool   `json:"atCost"`
+	Step   string `json:"step" doc:"what settles it"`
+	Link   string `json:"link" doc:"the address where it is settled"`
+}
+
+// DraftRow is a draft or an issued invoice in a list.
+type DraftRow struct {
+	ID       int64         `json:"id"`
+	Number   string        `json:"number"`
+	Customer string        `json:"customer"`
+	Title    string        `json:"title"`
+	Date     string        `json:"date" format:"date"`
+	Due      string        `json:"due" format:"date"`
+	Subtotal string        `json:"subtotal" format:"decimal"`
+	Tax      string        `json:"tax" format:"decimal"`
+	DueNow   string        `json:"dueNow" format:"decimal"`
+	Paid     string        `json:"paid" format:"decimal"`
+	Balance  string        `json:"balance" format:"decimal"`
+	DaysLate int64         `json:"daysLate"`
+	Trail    history.Trail `json:"trail"`
+}
+
+// BillSheet is the Bill tab: what is ready, what is not, drafts and issued invoices.
+type BillSheet struct {
+	Ready    []ReadyRow    `json:"ready"`
+	NotReady []NotReadyRow `json:"notReady"`
+	Drafts   []DraftRow    `json:"drafts"`
+	Issued   []DraftRow    `json:"issued"`
+	Totals   BillTotals    `json:"totals"`
+}
+
+// BillTotals are the sums of the lists of the Bill tab.
+type BillTotals struct {
+	Kinds       map[string]string `json:"kinds"`
+	Ready       string            `json:"ready" format:"decimal"`
+	BilledSoFar string            `json:"billedSoFar" format:"decimal"`
+	Drafts      string            `json:"drafts" format:"decimal"`
+	Issued      string            `json:"issued" format:"decimal"`
+	Paid        string            `json:"paid" format:"decimal"`
+	Balance     string            `json:"balance" format:"decimal"`
+	Overdue     string            `json:"overdue" format:"decimal"`
+}
+
+// InvoiceView is an invoice as the customer will see it, and what it is made of.
+type InvoiceView struct {
+	ID              int64         `json:"id"`
+	Version         int64         `json:"version"`
+	Status          string        `json:"status" enum:"draft,issued"`
+	Number          string        `json:"number"`
+	Date            string        `json:"date" format:"date"`
+	Due             string        `json:"due" format:"date"`
+	Title           string        `json:"title"`
+	Grouping        string        `json:"grouping"`
+	Currency        string        `json:"currency"`
+	CompanyName     string        `json:"companyName"`
+	CompanyAddress  string        `json:"companyAddress"`
+	CompanyEmail    string        `json:"companyEmail"`
+	CustomerName    string        `json:"customerName"`
+	CustomerAddress string        `json:"customerAddress"`
+	Sections        []PaperPart   `json:"sections"`
+	Subtotal        string        `json:"subtotal" format:"decimal"`
+	Taxes           []PaperTax    `json:"taxes"`
+	Tax             string        `json:"tax" format:"decimal"`
+	Total           string        `json:"total" format:"decimal"`
+	Retainage       string        `json:"retainage" format:"decimal"`
+	HasRetainage    bool          `json:"hasRetainage"`
+	DueNow          string        `json:"dueNow" format:"decimal"`
+	Paid            string        `json:"paid" format:"decimal"`
+	Balance         string        `json:"balance" format:"decimal"`
+	Sources         []PaperSource `json:"sources"`
+	Cost            string        `json:"cost" format:"decimal" doc:"what the work on it cost"`
+	Hours           string        `json:"hours" format:"decimal"`
+	Unprintable     []string      `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
+}
+
+// PaperPart is the lines of one job and kind of cost, with their sum.
+type PaperPart struct {
+	Title  string      `json:"title"`
+	Amount string      `json:"amount" format:"decimal"`
+	Lines  []PaperLine `json:"lines"`
+}
+
+// PaperLine is one line on the paper.
+type PaperLine struct {
+	Text     string `json:"text"`
+	Quantity string `json:"quantity" format:"decimal"`
+	Unit     string `json:"unit"`
+	Amount   string `json:"amount" format:"decimal"`
+}
+
+// PaperTax is one tax on the paper.
+type PaperTax struct {
+	Label     string `json:"label"`
+	Component string `json:"component"`
+	Percent   string `json:"percent"`
+	Base      string `json:"base" doc:"the sum that it is on"`
+	Amount    string `json:"amount"`
+}
+
+// PaperSource is an entry or a cost line that the invoice bills.
+type PaperSource struct {
+	Kind     string `json:"kind" enum:"time_entry,cost_line"`
+	ID       int64  `json:"id"`
+	Category string `json:"category"`
+	Text     string `json:"text"`
+	Detail   string `json:"detail"`
+	Date     string `json:"date" format:"date"`
+	Quantity string `json:"quantity"`
+	Amount   string `json:"amount" format:"decimal"`
+}
+
+type KindSum struct {
+	JobID        int64
+	Category     string
+	Charge, Cost money.Amount
+	Oldest       calendar.Date
+}
+
+const ReadyKinds = `
+SELECT job_id, 'labour' AS category, sum(charge) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ` + book.ReadyEntries + ` AND date BETWEEN ? AND ? GROUP BY job_id
+UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM ` + book.ReadyLines + ` AND date BETWEEN ? AND ? GROUP BY job_id, category`
+
+// Sheet is the Bill tab in a scope: work up to the scope's last date since whenever, all drafts, and the invoices issued in its dates.
+func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuery) (BillSheet, error) {
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (sheet BillSheet, _ error) {
+		sc, err := scope.Of(s, q)
+		if err != nil {
+			return sheet, err
+		}
+		if err := ready(s, &sheet, sc); err != nil {
+			return sheet, err
+		}
+		if sheet.NotReady, err = notReady(s, sc); err != nil {
+			return sheet, err
+		}
+		if sheet.Drafts, err = drafts(s, sc); err != nil {
+			return sheet, err
+		}
+		return sheet, issuedList(s, &sheet, sc)
+	})
+}
+
+type jobHead struct {
+	JobID                     int64
+	Number, Name, Customer    string
+	Billed, OnDraft, Retained money.Amount
+}
+
+func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
+	// Ready to bill asks up to when, not since when: what waits longest must not fall out of sight.
+	sums, err := store.Query[KindSum](s.Tx, ReadyKinds, 0, sc.End(), 0, sc.End())
+	if err != nil {
+		return err
+	}
+	byJob := map[int64][]KindSum{}
+	for _, k := range sums {
+		if sc.Job == 0 || sc.Job == k.JobID {
+			byJob[k.JobID] = append(byJob[k.JobID], k)
+		}
+	}
+	heads, err := store.Query[jobHead](s.Tx, `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
+		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id AND i.status = 'issued') AS billed,
+		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id AND i.status = 'draft') AS on_draft
+		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
+	if err != nil {
+		return err
+	}
+	today := s.Today()
+	totals := map[string]money.Amount{}
+	var all, billed money.Amount
+	for _, h := range heads {
+		kinds := byJob[h.JobID]
+		if len(kinds) == 0 {
+			continue
+		}
+		row := ReadyRow{JobID: h.JobID, Job: h.Number, Name: h.Name, Customer: h.Customer, Kinds: map[string]string{}, BilledSoFar: s.Money(h.Billed)}
+		if h.OnDraft != 0 {
+			row.OnDraft = s.Money(h.OnDraft)
+		}
+		var total, cost money.Amount
+		oldest := kinds[0].Oldest
+		for _, k := range kinds {
+			row.Kinds[k.Category] = s.Money(k.Charge)
+			totals[k.Category] += k.Charge
+			total += k.Charge
+			cost += k.Cost
+			oldest = min(oldest, k.Oldest)
+		}
+		row.Total, row.Cost, row.Oldest, row.AgeDays = s.Money(total), s.Money(cost), oldest.String(), int64(today-oldest)
+		row.Late = row.AgeDays > s.Company.UnbilledAlertDays
+		all += total
+		billed += h.Billed
+		sheet.Ready = append(sheet.Ready, row)
+	}
+	sheet.Totals = BillTotals{Kinds: map[string]string{}, Ready: s.Money(all), BilledSoFar: s.Money(billed)}
+	for k, v := range totals {
+		sheet.Totals.Kinds[k] = s.Money(v)
+	}
+	return nil
+}
+
+func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
+	type waiting struct {
+		Status       string
+		Number, Who  string
+		Lines        int64
+		Minutes      money.Minutes
+		Charge, Cost money.Amount
+		First        calendar.Date
+	}
+	job := ""
+	args := []any{sc.End()}
+	if sc.Job != 0 {
+		job, args = " AND e.job_id = ?", append(args, sc.Job)
+	}
+	var rows []NotReadyRow
+	hours, err := store.Query[waiting](s.Tx, `SELECT e.status, w.crew AS who, sum(e.minutes) AS minutes, sum(e.charge) AS charge, min(e.first) AS first FROM (
+		  SELECT status, worker_id, sum(minutes) AS minutes, ifnull(sum(charge), 0) AS charge, min(date) AS first FROM time_entries e
+		  WHERE e.status <> 'approved' AND e.date <= ?`+job+` GROUP BY status, worker_id) e
+		JOIN workers w ON w.id = e.worker_id GROUP BY e.status, w.crew ORDER BY e.status, charge DESC`, args...)
+	if err != nil {
+		return nil, err
+	}
+	for _, h := range hours {
+		row := NotReadyRow{Reason: "Not approved", What: register.CrewName(h.Who), Detail: fmt.Sprintf("%s h since %s", h.Minutes.Hours(), h.First), Amount: s.Money(h.Charge), Step: "Open in Approve", Link: "/approve"}
+		if h.Status == "draft" {
+			row.Reason, row.Step = "Not handed in", "Open the crew sheet"
+			row.Link = "/time?crew=" + h.Who + "&from=" + h.First.WeekStart(book.WeekStart(s.Company)).String()
+		}
+		rows = append(rows, row)
+	}
+	papers, err := store.Query[waiting](s.Tx, `SELECT CASE WHEN d.supplier = '' THEN d.ref ELSE d.supplier END AS who, d.number, e.lines, e.charge FROM (
+		  SELECT document_id, count(*) AS lines, ifnull(sum(charge), 0) AS charge FROM cost_lines e WHERE e.status <> 'approved' AND e.date <= ?`+job+`
+		  GROUP BY document_id ORDER BY charge DESC LIMIT 100) e
+		JOIN cost_documents d ON d.id = e.document_id ORDER BY e.charge DESC`, args...)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range papers {
+		rows = append(rows, NotReadyRow{Reason: "Not approved", What: p.Who, Detail: strings.TrimSpace(p.Number + " " + words.Counted(p.Lines, "line")), Amount: s.Money(p.Charge), Step: "Open in Approve", Link: "/approve"})
+	}
+	unpriced, err := store.Query[waiting](s.Tx, `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
+		  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries e WHERE e.unpriced = 1 AND e.date <= ?`+job+`
+		  GROUP BY worker_id, job_id ORDER BY cost DESC LIMIT 100) e
+		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id ORDER BY e.cost DESC`, args...)
+	if err != nil {
+		return nil, err
+	}
+	for _, u := range unpriced {
+		rows = append(rows, NotReadyRow{Reason: "No rate", What: u.Who, Detail: fmt.Sprintf("%s h on job %s; no card has a rate", u.Minutes.Hours(), u.Number), Amount: s.Money(u.Cost), AtCost: true, Step: "Add the rate", Link: "/setup?part=rates"})
+	}
+	return rows, nil
+}
+
+type InvoiceRow struct {
+	store.Invoice
+	Customer string
+	Paid     money.Amount
+}
+
+const InvoiceRows = `SELECT i.*, c.name AS customer,
+  (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid
+  FROM invoices i JOIN customers c ON c.id = i.customer_id`
+
+// drafts lists all drafts, of a job or of all, whatever their dates: one that is out of sight is money that is not asked for.
+func drafts(s *book.Session, sc scope.Scope) ([]DraftRow, error) {
+	rows, err := store.Query[InvoiceRow](s.Tx, InvoiceRows+` WHERE i.status = 'draft' AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY i.id`,
+		map[string]any{"job": sc.Job})
+	return draftRows(s, rows), err
+}
+
+// draftsWith lists drafts by their ids.
+func draftsWith(s *book.Session, ids []int64) ([]DraftRow, error) {
+	rows, err := store.Query[InvoiceRow](s.Tx, InvoiceRows+" WHERE i.id IN ? ORDER BY i.id", ids)
+	return draftRows(s, rows), err
+}
+
+func draftRows(s *book.Session, rows []InvoiceRow) []DraftRow {
+	out := make([]DraftRow, len(rows))
+	for i, r := range rows {
+		out[i] = draftRow(s, r)
+	}
+	return out
+}
+
+func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
+	rows, err := store.Query[InvoiceRow](s.Tx, InvoiceRows+` WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to
+		AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY i.number DESC`, map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job})
+	if err != nil {
+		return err
+	}
+	var issued, paid, overdue money.Amount
+	for _, r := range rows {
+		row := draftRow(s, r)
+		issued += r.DueNow
+		paid += r.Paid
+		if row.DaysLate > 0 {
+			overdue += r.DueNow - r.Paid
+		}
+		sheet.Issued = append(sheet.Issued, row)
+	}
+	drafts, err := store.Query[money.Amount](s.Tx, `SELECT ifnull(sum(i.due_now), 0) FROM invoices i WHERE i.status = 'draft'
+		AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))`, map[string]any{"job": sc.Job})
+	if err != nil {
+		return err
+	}
+	t := &sheet.Totals
+	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.Money(drafts[0]), s.Money(issued), s.Money(paid), s.Money(issued-paid), s.Money(overdue)
+	return nil
+}
+
+func draftRow(s *book.Session, r InvoiceRow) DraftRow {
+	row := DraftRow{
+		ID: r.ID, Number: r.Invoice.NumberText(), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
+		Subtotal: s.Money(r.Subtotal), Tax: s.Money(r.Tax), DueNow: s.Money(r.DueNow), Paid: s.Money(r.Paid), Balance: s.Money(r.DueNow - r.Paid),
+	}
+	stage := "drafted"
+	if r.Status == "issued" {
+		stage = "billed"
+		if r.Paid >= r.DueNow {
+			stage = "paid"
+		} else if today := s.Today(); today > r.Due {
+			row.DaysLate = int64(today - r.Due)
+		}
+	}
+	row.Trail = history.TrailOf(stage, true, row.Number)
+	return row
+}
+
+// Invoice shows a draft or an issued invoice.
+func Invoice(ctx context.Context, b *book.Book, actor book.Actor, invoiceID int64) (InvoiceView, error) {
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) { return View(s, invoiceID) })
+}
+
+// InvoiceByNumber shows an issued invoice by its number, prefix and all.
+func InvoiceByNumber(ctx context.Context, b *book.Book, actor book.Actor, number string) (InvoiceView, error) {
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (view InvoiceView, _ error) {
+		ids, err := store.Query[int64](s.Tx, "SELECT id FROM invoices WHERE status = 'issued' AND prefix || number = ?", number)
+		if err != nil {
+			return view, err
+		}
+		if len(ids) == 0 {
+			return view, refuse.NotFound("invoice as " + number)
+		}
+		view, err = View(s, ids[0])
+		return view, err
+	})
+}
+
+func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
+	rows, err := store.Query[InvoiceRow](s.Tx, InvoiceRows+" WHERE i.id = ?", invoiceID)
+	if err != nil {
+		return InvoiceView{}, err
+	}
+	if len(rows) == 0 {
+		return InvoiceView{}, refuse.NotFound("invoice")
+	}
+	i := rows[0]
+	v := InvoiceView{
+		ID: i.ID, Version: i.Version, Status: i.Status, Number: i.Invoice.NumberText(), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping,
+		Currency: i.Currency, CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
+		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, Subtotal: s.Money(i.Subtotal), Tax: s.Money(i.Tax), Total: s.Money(i.Total),
+		Retainage: s.Money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.Money(i.DueNow), Paid: s.Money(i.Paid), Balance: s.Money(i.DueNow - i.Paid),
+	}
+	if err := paperLines(s, &v); err != nil {
+		return v, err
+	}
+	taxes, err := store.All[store.InvoiceTax](s.Tx, "position", "invoice_id = ?", invoiceID)
+	if err != nil {
+		return v, err
+	}
+	for _, t := range taxes {
+		v.Taxes = append(v.Taxes, PaperTax{
+			Label:     fmt.Sprintf("%s %s %% of %s", t.Component, t.Percent, s.Money(t.Base)),
+			Component: t.Component, Percent: t.Percent.String(), Base: s.Money(t.Base), Amount: s.Money(t.Amount),
+		})
+	}
+	v.Unprintable = v.unprintable()
+	return v, paperSources(s, &v)
+}
+
+// unprintable are the texts of an invoice with characters that the face of papers lacks.
+func (v *InvoiceView) unprintable() []string {
+	texts := []string{v.CompanyName, v.CompanyAddress, v.CompanyEmail, v.CustomerName, v.CustomerAddress, v.Title}
+	for _, part := range v.Sections {
+		texts = append(texts, part.Title)
+		for _, l := range part.Lines {
+			texts = append(texts, l.Text, l.Unit)
+		}
+	}
+	for _, tax := range v.Taxes {
+		texts = append(texts, tax.Label)
+	}
+	var found []string
+	for _, text := range texts {
+		if len(face.Missing(text)) > 0 && !slices.Contains(found, words.Shortened(text)) {
+			found = append(found, words.Shortened(text))
+		}
+	}
+	return found
+}
+
+func paperLines(s *book.Session, v *InvoiceView) error {
+	type line struct {
+		store.InvoiceLine
+		JobNumber, JobName string
+	}
+	lines, err := store.Query[line](s.Tx, `SELECT l.*, j.number AS job_number, j.name AS job_name FROM invoice_lines l JOIN jobs j ON j.id = l.job_id
+		WHERE l.invoice_id = ? ORDER BY l.position`, v.ID)
+	if err != nil {
+		return err
+	}
+	jobs := map[int64]bool{}
+	for _, l := range lines {
+		jobs[l.JobID] = true
+	}
+	sum, last := money.Amount(0), ""
+	for i, l := range lines {
+		title := drafting.CategoryTitles[l.Category]
+		if len(jobs) > 1 {
+			title = l.JobNumber + " " + l.JobName + ": " + title
+		}
+		if i == 0 || title != last {
+			v.Sections = append(v.Sections, PaperPart{Title: title})
+			sum, last = 0, title
+		}
+		section := &v.Sections[len(v.Sections)-1]
+		sum += l.Amount
+		section.Amount = s.Money(sum)
+		paper := PaperLine{Text: l.Text, Amount: s.Money(l.Amount)}
+		switch {
+		case l.Category == billing.Labour:
+			paper.Quantity, paper.Unit = l.Minutes.Hours(), "h"
+		case l.Quantity != 0 && l.Category != "":
+			paper.Quantity, paper.Unit = l.Quantity.String(), l.Unit
+		}
+		if l.Category != billing.Labour && l.Text == l.Category {
+			paper.Text = drafting.CategoryTitles[l.Category]
+		}
+		section.Lines = append(section.Lines, paper)
+	}
+	return nil
+}
+
+func paperSources(s *book.Session, v *InvoiceView) error {
+	sources, err := drafting.SourcesOf(s, v.ID)
+	if err != nil {
+		return err
+	}
+	type sums struct{ Cost money.Amount }
+	cost, err := store.Query[sums](s.Tx, `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries WHERE invoice_id = ?) + (SELECT ifnull(sum(landed), 0) FROM cost_lines WHERE invoice_id = ?) AS cost`, v.ID, v.ID)
+	if err != nil {
+		return err
+	}
+	v.Cost = s.Money(cost[0].Cost)
+	var minutes money.Minutes
+	for _, src := range sources {
+		p := PaperSource{Kind: "cost_line", ID: src.CostLineID, Category: src.Category, Text: src.Text, Detail: src.JobNumber + " " + src.JobName, Date: src.Date.String(), Amount: s.Money(src.Amount)}
+		p.Quantity = src.Quantity.String() + " " + src.Unit
+		if src.EntryID != 0 {
+			p.Kind, p.ID, p.Quantity = "time_entry", src.EntryID, src.Minutes.Hours()+" h"
+			p.Detail = src.Trade
+			minutes += src.Minutes
+		}
+		v.Sources = append(v.Sources, p)
+	}
+	v.Hours = minutes.Hours()
+	return nil
+}

@@ -1,0 +1,298 @@
+package book
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+	"time"
+
+	"golang.org/x/text/currency"
+
+	"jarvo/internal/app/form"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// Book runs the use cases on one book.
+type Book struct {
+	Store *store.Store
+	Now   func() time.Time
+	News  newsroom
+
+	Code string // that opens a new book
+}
+
+// New returns the use cases on a book; now is the clock.
+func New(s *store.Store, now func() time.Time) *Book {
+	return &Book{Store: s, Now: now, Code: NewCode()}
+}
+
+// Role is what a user may do.
+type Role string
+
+// The roles.
+const (
+	Owner      Role = "owner"
+	Bookkeeper Role = "bookkeeper"
+	Manager    Role = "manager"
+	Foreman    Role = "foreman"
+	Worker     Role = "worker"
+)
+
+// Permission is one thing a role may or may not do.
+type Permission string
+
+// The permissions.
+const (
+	Clock    Permission = "clock"    // clock one's own hours
+	Capture  Permission = "capture"  // type hours
+	SeeMoney Permission = "money"    // see wages, costs, prices and profit
+	Costs    Permission = "costs"    // enter cost documents
+	Approve  Permission = "approve"  // approve and return
+	Bill     Permission = "bill"     // drafts and invoices
+	Setup    Permission = "setup"    // workers, rates, customers, jobs
+	Exchange Permission = "exchange" // bring bundles in and out
+)
+
+var Allowed = map[Role][]Permission{
+	Owner:      {Clock, Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
+	Bookkeeper: {Clock, Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
+	Manager:    {Clock, Capture, SeeMoney, Costs, Approve},
+	Foreman:    {Clock, Capture},
+	Worker:     {Clock},
+}
+
+// Actor is who does something.
+type Actor struct {
+	UserID int64
+	Name   string
+	Role   Role
+	// Crew is what a foreman is kept to, blank for all; WorkerID is whose own hours they clock, 0 for nobody's.
+	Crew     string
+	WorkerID int64
+	Window   string // of the browser, where there is one: it need not be told of its own changes
+	// Generation is that of the user's sessions: a new password, another role or a deactivation begins the next.
+	Generation int64
+}
+
+// Console is the actor of the command line, which whoever holds the file may use.
+var Console = Actor{Name: "command line", Role: Owner}
+
+// Can says whether the actor has a permission.
+func (a Actor) Can(p Permission) bool { return slices.Contains(Allowed[a.Role], p) }
+
+// Anything is a permission that the actor has, whatever their role.
+func (a Actor) Anything() Permission { return Allowed[a.Role][0] }
+
+// Need is an error where a person may not do a thing.
+func (a Actor) Need(p Permission) error {
+	if a.Can(p) {
+		return nil
+	}
+	return &refuse.Error{Kind: refuse.KindForbidden, Message: "you are not allowed to do this; ask the owner of the book"}
+}
+
+// Today is the date in the company's time zone; that of the clock's own zone before a book has been opened.
+func (a *Book) Today(ctx context.Context) (calendar.Date, error) {
+	var company store.Company
+	err := a.Store.Read(ctx, func(tx *store.Tx) (err error) {
+		company, _, err = store.One[store.Company](tx, 1)
+		return err
+	})
+	return calendar.Of(InZone(a.Now(), company.TimeZone)), err
+}
+
+// InZone is a moment by the clocks of a time zone; a blank or unknown zone leaves it as it is.
+func InZone(at time.Time, name string) time.Time {
+	if name == "" {
+		return at
+	}
+	zone, err := time.LoadLocation(name)
+	if err != nil {
+		return at
+	}
+	return at.In(zone)
+}
+
+// Read runs a use case that changes nothing, over one state of the book.
+func Read[T any](ctx context.Context, a *Book, actor Actor, p Permission, f func(*Session) (T, error)) (T, error) {
+	return run(ctx, a, actor, p, a.Store.Read, f)
+}
+
+// Write runs a use case in a transaction, which an error takes back.
+func Write[T any](ctx context.Context, a *Book, actor Actor, p Permission, f func(*Session) (T, error)) (T, error) {
+	return run(ctx, a, actor, p, a.Store.Write, f)
+}
+
+// Change is [Write] for a use case that answers nothing.
+func Change(ctx context.Context, a *Book, actor Actor, p Permission, f func(*Session) error) error {
+	_, err := Write(ctx, a, actor, p, func(s *Session) (struct{}, error) { return struct{}{}, f(s) })
+	return err
+}
+
+// run checks a permission, runs f in a transaction, and tells the news of it.
+func run[T any](ctx context.Context, a *Book, actor Actor, p Permission, in func(context.Context, func(*store.Tx) error) error,
+	f func(*Session) (T, error),
+) (out T, err error) {
+	if err := actor.Need(p); err != nil {
+		return out, err
+	}
+	var news []News
+	err = refuse.Guarded(in(ctx, func(tx *store.Tx) error {
+		s, err := a.Open(tx, actor)
+		if err != nil {
+			return err
+		}
+		if out, err = f(s); err != nil {
+			return err
+		}
+		news = s.news
+		return s.ended()
+	}))
+	if err == nil && len(news) > 0 {
+		a.News.tell(news)
+	}
+	return out, err
+}
+
+// Session is one use case under way: its transaction, who does it, and the company's settings.
+type Session struct {
+	*store.Tx
+	Book     *Book
+	Actor    Actor
+	Company  store.Company
+	Currency money.Currency
+	kept     map[reflect.Type]any // what is loaded once a session, by its type
+	begun    []string             // begun and not run
+	news     []News               // told once the transaction is done
+	About    store.Worker         // whose hours are being changed, for the news of it
+	Decision int64                // the id of what is decided at once, 0 for what is no decision
+}
+
+// Now is the moment, by the clocks where the company is.
+func (s *Session) Now() time.Time { return InZone(s.Book.Now(), s.Company.TimeZone) }
+
+// Today is the date where the company is.
+func (s *Session) Today() calendar.Date { return calendar.Of(s.Now()) }
+
+var errNoBook = &refuse.Error{Kind: refuse.KindConflict, Message: "the book has not been opened yet; create the company first"}
+
+func (a *Book) Open(tx *store.Tx, actor Actor) (*Session, error) {
+	company, found, err := store.One[store.Company](tx, 1)
+	if err != nil {
+		return nil, err
+	}
+	if !found {
+		return nil, errNoBook
+	}
+	cur, err := ParseCurrency(company.Currency)
+	if err != nil {
+		return nil, err
+	}
+	return &Session{Tx: tx, Book: a, Actor: actor, Company: company, Currency: cur}, nil
+}
+
+// Begin notes that a step has been begun which has to be run before the use case ends.
+func (s *Session) Begin(step string) { s.begun = append(s.begun, step) }
+
+// Ran notes that a step has been run.
+func (s *Session) Ran(step string) {
+	s.begun = slices.DeleteFunc(s.begun, func(begun string) bool { return begun == step })
+}
+
+// ended is an error where a step has been begun and not run: what rests on what was changed would be left as it was.
+func (s *Session) ended() error {
+	if len(s.begun) > 0 {
+		return fmt.Errorf("the use case ended without its step: %s", strings.Join(s.begun, ", "))
+	}
+	return nil
+}
+
+// Keep loads something once a session, and gives it again to whoever asks after.
+func Keep[T any](s *Session, load func() (T, error)) (T, error) {
+	kind := reflect.TypeFor[T]()
+	if had, there := s.kept[kind]; there {
+		return had.(T), nil
+	}
+	loaded, err := load()
+	if err != nil {
+		return loaded, err
+	}
+	if s.kept == nil {
+		s.kept = map[reflect.Type]any{}
+	}
+	s.kept[kind] = loaded
+	return loaded, nil
+}
+
+// Forget makes keep load something anew: it has changed.
+func Forget[T any](s *Session) { delete(s.kept, reflect.TypeFor[T]()) }
+
+func (s *Session) Checks() *form.Checks { return &form.Checks{Currency: s.Currency} }
+
+func (s *Session) Money(a money.Amount) string { return s.Currency.Format(a) }
+
+func (s *Session) Maybe(a *money.Amount) string {
+	if a == nil {
+		return ""
+	}
+	return s.Currency.Format(*a)
+}
+
+// Record adds to the history what was done to a subject, and to the news that it was.
+func (s *Session) Record(action, kind string, id int64, before, after any) error {
+	change := store.Change{At: s.Book.Now().UnixMilli(), UserName: s.Actor.Name, Action: action, Kind: kind, SubjectID: id}
+	var err error
+	if change.Before, err = jsonText(before); err != nil {
+		return fmt.Errorf("keeping what %s %d was: %w", kind, id, err)
+	}
+	if change.After, err = jsonText(after); err != nil {
+		return fmt.Errorf("keeping what became of %s %d: %w", kind, id, err)
+	}
+	if s.Actor.UserID != 0 {
+		change.UserID = &s.Actor.UserID
+	}
+	if news := (News{kind, s.Actor.Name, s.Actor.Window, s.About.ID, s.About.Crew}); !slices.Contains(s.news, news) {
+		s.news = append(s.news, news)
+	}
+	change.Decision = store.Ref(s.Decision)
+	return store.Record(s.Tx, &change)
+}
+
+// jsonText writes what the history keeps; nothing is nil.
+func jsonText(v any) (*string, error) {
+	if v == nil {
+		return nil, nil
+	}
+	b, err := json.Marshal(v)
+	if err != nil {
+		return nil, err
+	}
+	text := string(b)
+	return &text, nil
+}
+
+func ParseCurrency(code string) (money.Currency, error) {
+	unit, err := currency.ParseISO(code)
+	if err != nil || unit.String() != code {
+		return money.Currency{}, errors.New("this is not a currency code such as USD or EUR: " + code)
+	}
+	return money.CurrencyOf(code), nil
+}
+
+// NewCode is a code of eight letters and figures, for a person to type.
+func NewCode() string {
+	text := rand.Text()
+	return text[:4] + "-" + text[4:8]
+}
+
+func TimeText(milliseconds int64) string {
+	return time.UnixMilli(milliseconds).UTC().Format(time.RFC3339)
+}

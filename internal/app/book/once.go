@@ -1,0 +1,85 @@
+package book
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"unicode"
+	"unicode/utf8"
+
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/store"
+)
+
+// ErrOtherContent is a key that was used before, for something else.
+var ErrOtherContent = &refuse.Error{Kind: refuse.KindConflict, Message: "this was sent before with something else in it; look at what is there now, and send it again"}
+
+// Done is the answer of a request that has none.
+type Done struct{}
+
+// The lengths of a client's key, in characters.
+const (
+	shortestKey = 8
+	longestKey  = 64
+)
+
+// Once makes something for a request, once. The client's key is the user's own and stands for the content of the request; it is looked
+// up before anything is checked. Sent once more for want of an answer, the request makes nothing and is answered as it was then; with
+// other content it is refused with [errOtherContent], and what it made. Without a key nothing is remembered.
+func Once[T any](s *Session, kind, key string, content any, create func() (T, error)) (T, error) {
+	var answer T
+	if key == "" {
+		return create()
+	}
+	if err := checkKey(key); err != nil {
+		return answer, err
+	}
+	asked, err := json.Marshal([]any{kind, content})
+	if err != nil {
+		return answer, err
+	}
+	sum := sha256.Sum256(asked)
+	hash := hex.EncodeToString(sum[:])
+	used, err := store.Query[store.Creation](s.Tx, "SELECT * FROM creations WHERE user_id = ? AND key = ?", s.Actor.UserID, key)
+	if err != nil {
+		return answer, err
+	}
+	if len(used) > 0 {
+		if used[0].Content == hash {
+			return answer, json.Unmarshal([]byte(used[0].Answer), &answer)
+		}
+		_ = json.Unmarshal([]byte(used[0].Answer), &answer) // of another kind it is no answer here
+		return answer, ErrOtherContent
+	}
+	if answer, err = create(); err != nil {
+		return answer, err
+	}
+	text, err := json.Marshal(answer)
+	if err != nil {
+		return answer, err
+	}
+	return answer, s.Run("INSERT INTO creations (user_id, key, content, answer, at) VALUES (?, ?, ?, ?, ?)", s.Actor.UserID, key, hash, string(text), s.Book.Now().UnixMilli())
+}
+
+func checkKey(key string) error {
+	n := utf8.RuneCountInString(key)
+	for _, r := range key {
+		if r == utf8.RuneError || unicode.IsControl(r) {
+			n = 0
+		}
+	}
+	if n < shortestKey || n > longestKey {
+		return refuse.Invalid("key", "a key has %d to %d characters", shortestKey, longestKey)
+	}
+	return nil
+}
+
+// KeyOf makes the key of a part of a request from the key of the whole.
+func KeyOf(key string, part ...any) string {
+	text, err := json.Marshal(append([]any{key}, part...))
+	if err != nil {
+		panic("a key of what is no JSON: " + err.Error()) // texts and numbers always are
+	}
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:])
+}

@@ -1,0 +1,516 @@
+package costing
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/drafting"
+	"jarvo/internal/app/form"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/core/burden"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/landing"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// Step is the costing step of a use case: begun before it changes what costs rest on, told what it changes, and run at its end. It works
+// the derived figures of all of that out again, in the same transaction, and brings the drafts that hold any of it up to date.
+type Step struct {
+	*book.Session
+	workers   map[int64]calendar.Span
+	documents map[int64]bool
+}
+
+const costingStep = "costing"
+
+// Begin begins the costing step of a use case, which fails unless the step is run.
+func Begin(s *book.Session) *Step {
+	s.Begin(costingStep)
+	return &Step{Session: s, workers: map[int64]calendar.Span{}, documents: map[int64]bool{}}
+}
+
+// Entry says that a worker's hours of a day have changed.
+func (t *Step) Entry(worker int64, on calendar.Date) {
+	t.hours(worker, calendar.Span{From: on, To: on})
+}
+
+// Document says that a cost document or a line of it has changed.
+func (t *Step) Document(documentID int64) { t.documents[documentID] = true }
+
+// Workers are those whose hours have changed, in order.
+func (t *Step) Workers() []int64 { return slices.Sorted(maps.Keys(t.workers)) }
+
+func (t *Step) hours(worker int64, s calendar.Span) {
+	if had, ok := t.workers[worker]; ok {
+		s = calendar.Span{From: min(had.From, s.From), To: max(had.To, s.To)}
+	}
+	t.workers[worker] = s
+}
+
+// Done says that what has changed needs no costing: it has been costed before it was added.
+func (t *Step) Done() { t.Ran(costingStep) }
+
+// Run runs the step.
+func (t *Step) Run() error {
+	t.Ran(costingStep)
+	drafts := map[int64]bool{}
+	for _, worker := range t.Workers() {
+		if err := t.Stopped(); err != nil {
+			return err
+		}
+		if err := recostWorker(t.Session, worker, t.workers[worker], drafts); err != nil {
+			return err
+		}
+	}
+	for documents := range slices.Chunk(slices.Sorted(maps.Keys(t.documents)), DocumentsAtOnce) {
+		if err := t.Stopped(); err != nil {
+			return err
+		}
+		if err := recostDocuments(t.Session, documents, drafts); err != nil {
+			return err
+		}
+	}
+	for _, draftID := range slices.Sorted(maps.Keys(drafts)) {
+		if err := drafting.RefreshDraft(t.Session, draftID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// ChargedBy is what the work of a job, or of a phase of it, is charged by.
+type ChargedBy struct {
+	JobCard      *int64
+	CustomerCard *int64
+	Basis        string
+}
+
+// Charging is what all work is charged by.
+type Charging struct {
+	jobs  map[int64]ChargedBy
+	bases map[int64]string // of phases that have one of their own
+}
+
+func AllCharging(s *book.Session) (Charging, error) {
+	c := Charging{map[int64]ChargedBy{}, map[int64]string{}}
+	jobs, err := store.Query[struct {
+		ID int64
+		ChargedBy
+	}](s.Tx, `SELECT j.id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, j.basis FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id`)
+	if err != nil {
+		return c, err
+	}
+	for _, j := range jobs {
+		c.jobs[j.ID] = j.ChargedBy
+	}
+	phases, err := store.All[store.Phase](s.Tx, "id", "basis IS NOT NULL")
+	for _, p := range phases {
+		c.bases[p.ID] = *p.Basis
+	}
+	return c, err
+}
+
+// Of is what work for a job, or for a phase of it, is charged by.
+func (c Charging) Of(jobID int64, phaseID *int64) ChargedBy {
+	by := c.jobs[jobID]
+	if basis, own := c.bases[store.ID(phaseID)]; own {
+		by.Basis = basis
+	}
+	return by
+}
+
+// Document is the whole costing step of a use case that has changed one document.
+func Document(s *book.Session, documentID int64) error {
+	step := Begin(s)
+	step.Document(documentID)
+	return step.Run()
+}
+
+// CostedEntry is a time entry with what it is charged by, as the costing step reads it.
+type CostedEntry struct {
+	store.TimeEntry
+	ChargedBy
+	TradeID *int64
+}
+
+// Chargeable says that an entry is billable and on time and materials.
+func (e CostedEntry) Chargeable() bool { return e.Billable && e.Basis == "tm" }
+
+const CostedEntriesOf = `
+SELECT e.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis, w.trade_id
+FROM time_entries e
+JOIN workers w ON w.id = e.worker_id
+JOIN jobs j ON j.id = e.job_id
+LEFT JOIN customers c ON c.id = j.customer_id
+LEFT JOIN phases p ON p.id = e.phase_id`
+
+const costedEntries = CostedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?"
+
+// Entry is a time entry as the rules of labour take it; frozen is what it keeps where it is billed.
+func (b *RateBook) Entry(e CostedEntry, frozen []labour.Segment) labour.Entry {
+	entry := labour.Entry{
+		Entry:      worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID, Minutes: e.Minutes, Pay: e.PayClass},
+		Work:       pricing.Work{Worker: e.WorkerID, Trade: store.ID(e.TradeID), CostCode: store.ID(e.CostCodeID)},
+		Cards:      b.Chain(e.ChargedBy),
+		OwnRate:    e.Rate,
+		Chargeable: e.Chargeable(),
+	}
+	if e.Billed {
+		entry.Frozen = frozen
+		for _, f := range frozen {
+			entry.Locked = append(entry.Locked, f.Segment)
+		}
+	}
+	return entry
+}
+
+func recostWorker(s *book.Session, workerID int64, changed calendar.Span, drafts map[int64]bool) error {
+	worker, found, err := store.One[store.Worker](s.Tx, workerID)
+	if err != nil || !found {
+		return err
+	}
+	terms, err := Terms(s, worker)
+	if err != nil {
+		return err
+	}
+	weeks := calendar.Span{From: changed.From.WeekStart(terms.Rules.WeekStart), To: terms.LastAffected(changed.To)}
+	entries, stored, err := WorkerEntries(s, workerID, weeks.From, weeks.To)
+	if err != nil || len(entries) == 0 {
+		return err
+	}
+	earned, err := EarnedBefore(s, workerID, weeks.From, weeks.To)
+	if err != nil {
+		return err
+	}
+	costed, err := CostWeeks(s, worker, terms, entries, stored, earned)
+	if err != nil {
+		return err
+	}
+	var costs costsOfHours
+	for i, e := range entries {
+		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e, costed[i]) {
+			continue
+		}
+		costs.add(e, costed[i], stored[e.ID])
+		if e.InvoiceID != nil {
+			drafts[*e.InvoiceID] = true
+		}
+	}
+	return costs.save(s.Tx)
+}
+
+// CostWeeks works out what all of a worker's entries of some weeks cost and are charged. The entries are in the order of section 3; what
+// is stored of them, by entry, is what those that are billed keep; earned, by year, is from before.
+func CostWeeks(s *book.Session, worker store.Worker, terms labour.Terms, entries []CostedEntry, stored map[int64][]labour.Segment,
+	earned map[int]burden.Earned,
+) ([][]labour.Segment, error) {
+	book, err := Rates(s)
+	if err != nil {
+		return nil, err
+	}
+	inputs := make([]labour.Entry, len(entries))
+	for i, e := range entries {
+		inputs[i] = book.Entry(e, stored[e.ID])
+	}
+	costed, err := terms.Cost(inputs, earned)
+	if err != nil {
+		return nil, refuse.Invalid("hours", "%s in %s to %s: %s", worker.Name, entries[0].Date, entries[len(entries)-1].Date, err)
+	}
+	for i, e := range entries {
+		total := labour.Total(costed[i])
+		if err := form.TooLarge(total.Cost, total.Charge); err != nil {
+			return nil, refuse.Invalid("hours", "%s on %s: %s", worker.Name, e.Date, err)
+		}
+	}
+	return costed, nil
+}
+
+// WorkerEntries reads a worker's entries of some weeks in the order of section 3, with their stored segments.
+func WorkerEntries(s *book.Session, workerID int64, from, to calendar.Date) ([]CostedEntry, map[int64][]labour.Segment, error) {
+	entries, err := store.Query[CostedEntry](s.Tx, costedEntries, workerID, from, to)
+	if err != nil {
+		return nil, nil, err
+	}
+	worktime.Sort(entries, func(e CostedEntry) worktime.Entry { return OrderOf(e.TimeEntry) })
+	rows, err := store.Query[store.LabourSegment](s.Tx, `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
+		WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? ORDER BY s.entry_id, s.class`, workerID, from, to)
+	if err != nil {
+		return nil, nil, err
+	}
+	stored := map[int64][]labour.Segment{}
+	for _, r := range rows {
+		stored[r.EntryID] = append(stored[r.EntryID], SegmentOf(r))
+	}
+	return entries, stored, nil
+}
+
+// OrderOf is what section 3 puts entries in order by.
+func OrderOf(e store.TimeEntry) worktime.Entry {
+	return worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID}
+}
+
+func SegmentOf(r store.LabourSegment) labour.Segment {
+	return labour.Segment{
+		Segment:  worktime.Segment{Class: r.Class, Minutes: r.Minutes},
+		Straight: r.Straight, Gross: r.Gross, Burden: r.Burden, Cost: r.Cost, Charge: r.Charge,
+	}
+}
+
+func SegmentRow(entryID int64, g labour.Segment) store.LabourSegment {
+	return store.LabourSegment{
+		EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
+	}
+}
+
+// EarnedBefore is what a worker had earned by calendar year before a date: the opening figures and
+// what the entries of that year before it earned.
+func EarnedBefore(s *book.Session, workerID int64, from, to calendar.Date) (map[int]burden.Earned, error) {
+	earned, err := Openings(s, workerID, from, to)
+	if err != nil {
+		return nil, err
+	}
+	year := from.Year()
+	sums, err := store.Query[burden.Earned](s.Tx, `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
+		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id = ? AND date >= ? AND date < ?`, workerID, calendar.On(year, 1, 1), from)
+	if err != nil {
+		return nil, err
+	}
+	before := earned[year]
+	before.Gross += sums[0].Gross
+	before.Straight += sums[0].Straight
+	earned[year] = before
+	return earned, nil
+}
+
+// Openings are what a worker had earned in some years before Jarvo.
+func Openings(s *book.Session, workerID int64, from, to calendar.Date) (map[int]burden.Earned, error) {
+	earned := map[int]burden.Earned{}
+	openings, err := store.All[store.YearOpening](s.Tx, "year", "worker_id = ? AND year BETWEEN ? AND ?", workerID, from.Year(), to.Year())
+	for _, o := range openings {
+		earned[o.Year] = burden.Earned{Gross: o.Gross, Straight: o.Straight}
+	}
+	return earned, err
+}
+
+func sameSegments(stored, now []labour.Segment) bool {
+	return slices.EqualFunc(stored, now, func(a, b labour.Segment) bool {
+		return a.Segment == b.Segment && a.Straight == b.Straight && a.Gross == b.Gross && a.Burden == b.Burden &&
+			store.Same(a.Cost, b.Cost) && store.Same(a.Charge, b.Charge)
+	})
+}
+
+// Total sets the sums of an entry's segments in it.
+func (e *CostedEntry) Total(segments []labour.Segment) {
+	t := labour.Total(segments)
+	e.OvertimeMinutes = t.ByClass[worktime.Overtime] + t.ByClass[worktime.Double]
+	e.Straight, e.Gross, e.Cost, e.Charge, e.Unpriced = t.Straight, t.Gross, t.Cost, t.Charge, e.Chargeable() && t.Charge == nil
+}
+
+func sameTotals(had CostedEntry, segments []labour.Segment) bool {
+	now := had
+	now.Total(segments)
+	return had.OvertimeMinutes == now.OvertimeMinutes && had.Straight == now.Straight && had.Gross == now.Gross && store.Same(had.Cost, now.Cost) &&
+		store.Same(had.Charge, now.Charge) && had.Unpriced == now.Unpriced
+}
+
+// costsOfHours are what some entries cost and are charged, on their way into the book.
+type costsOfHours struct {
+	gone    []int64 // entries whose segments are others than before
+	made    []store.LabourSegment
+	changed [][]any // segments
+	totals  [][]any // entries
+}
+
+// add notes what an entry costs and is charged, over what is stored of it.
+func (c *costsOfHours) add(e CostedEntry, segments, stored []labour.Segment) {
+	sameClasses := slices.EqualFunc(stored, segments, func(a, b labour.Segment) bool { return a.Class == b.Class })
+	if len(stored) > 0 && !sameClasses {
+		c.gone = append(c.gone, e.ID)
+	}
+	for _, g := range segments {
+		if sameClasses {
+			c.changed = append(c.changed, []any{g.Minutes, g.Straight, g.Gross, g.Burden, g.Cost, g.Charge, e.ID, g.Class})
+			continue
+		}
+		c.made = append(c.made, SegmentRow(e.ID, g))
+	}
+	e.Total(segments)
+	c.totals = append(c.totals, []any{e.OvertimeMinutes, e.Straight, e.Gross, e.Cost, e.Charge, e.Unpriced, e.ID})
+}
+
+func (c *costsOfHours) save(tx *store.Tx) error {
+	for _, entry := range c.gone {
+		if err := tx.Run("DELETE FROM labour_segments WHERE entry_id = ?", entry); err != nil {
+			return err
+		}
+	}
+	if err := store.InsertMany(tx, c.made); err != nil {
+		return err
+	}
+	if err := store.UpdateMany(tx, "labour_segments", []string{"minutes", "straight", "gross", "burden", "cost", "charge"}, []string{"entry_id", "class"}, c.changed); err != nil {
+		return err
+	}
+	return store.UpdateMany(tx, "time_entries", []string{"overtime_minutes", "straight", "gross", "cost", "charge", "unpriced"}, []string{"id"}, c.totals)
+}
+
+// PricedLine is a cost line with what it is charged by.
+type PricedLine struct {
+	store.CostLine
+	ChargedBy
+}
+
+const PricedLines = `
+SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(ifnull(p.basis, j.basis), '') AS basis
+FROM cost_lines l
+LEFT JOIN jobs j ON j.id = l.job_id
+LEFT JOIN customers c ON c.id = j.customer_id
+LEFT JOIN phases p ON p.id = l.phase_id
+WHERE l.document_id IN ? ORDER BY l.document_id, l.line_order`
+
+const DocumentsAtOnce = 400
+
+// CostedLine is what a cost line comes to, and the markup row that decided.
+type CostedLine struct {
+	landing.Landed
+	Charge   *money.Amount
+	Row      pricing.MarkupRow
+	Card     pricing.Card
+	Found    bool
+	Unmarked bool // charged at cost, since no card has a markup for it
+}
+
+// CostDocument works a document's lines out: landed cost by its freight and tax, and charge.
+func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLine) ([]CostedLine, error) {
+	book, err := Rates(s)
+	if err != nil {
+		return nil, err
+	}
+	goods := make([]landing.Line, len(lines))
+	for i, l := range lines {
+		goods[i] = landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost}
+	}
+	landed, err := landing.Land(s.Currency, goods, document.Freight, document.Tax, s.Company.PurchaseTax == "recovered")
+	if err != nil {
+		return nil, err
+	}
+	out := make([]CostedLine, len(lines))
+	for i, l := range lines {
+		out[i].Landed = landed[i]
+		cost := landed[i].Cost()
+		if err := form.TooLarge(&landed[i].Base, &cost); err != nil {
+			return nil, fmt.Errorf("line %s: %w", l.Line, err)
+		}
+		if !l.Billable || l.Basis != "tm" {
+			continue
+		}
+		out[i].Row, out[i].Card, out[i].Found = pricing.FindMarkup(book.Chain(l.ChargedBy), l.Category, document.Date, l.UnitCost)
+		charge, err := pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: landed[i].Cost()}.Charge(s.Currency, out[i].Row.Percent)
+		if err != nil {
+			return nil, err
+		}
+		if err := form.TooLarge(&charge); err != nil {
+			return nil, fmt.Errorf("line %s: %w", l.Line, err)
+		}
+		out[i].Charge, out[i].Unmarked = &charge, !out[i].Found && l.SellPrice == nil && l.Markup == nil
+	}
+	return out, nil
+}
+
+// CostLinesOf is costDocument with its error for people.
+func CostLinesOf(s *book.Session, document store.CostDocument, lines []PricedLine) ([]CostedLine, error) {
+	costed, err := CostDocument(s, document, lines)
+	if err != nil {
+		return nil, refuse.Invalid("lines", "%s of %s: %s", document.Ref, document.Date, err)
+	}
+	return costed, nil
+}
+
+// DocumentLines reads the lines of some documents, by document.
+func DocumentLines(s *book.Session, documentIDs ...int64) (map[int64][]PricedLine, error) {
+	lines, err := store.Query[PricedLine](s.Tx, PricedLines, documentIDs)
+	byDocument := make(map[int64][]PricedLine, len(documentIDs))
+	for _, l := range lines {
+		byDocument[l.DocumentID] = append(byDocument[l.DocumentID], l)
+	}
+	return byDocument, err
+}
+
+func recostDocuments(s *book.Session, documentIDs []int64, drafts map[int64]bool) error {
+	documents, err := store.All[store.CostDocument](s.Tx, "id", "id IN ?", documentIDs)
+	if err != nil {
+		return err
+	}
+	lines, err := DocumentLines(s, documentIDs...)
+	if err != nil {
+		return err
+	}
+	var costs [][]any
+	for _, d := range documents {
+		changed, err := recostDocument(s, d, lines[d.ID], drafts)
+		if err != nil {
+			return err
+		}
+		costs = append(costs, changed...)
+	}
+	return store.UpdateMany(s.Tx, "cost_lines", []string{"status", "date", "base", "freight", "tax", "landed", "charge", "unmarked"}, []string{"id"}, costs)
+}
+
+// recostDocument works the lines of a document out, and returns what of them has changed.
+func recostDocument(s *book.Session, document store.CostDocument, lines []PricedLine, drafts map[int64]bool) (changed [][]any, err error) {
+	costed, err := CostLinesOf(s, document, lines)
+	if err != nil {
+		return nil, err
+	}
+	for i, had := range lines {
+		l := had
+		l.Total(document, costed[i])
+		same := l.Status == had.Status && l.Date == had.Date && l.Base == had.Base && l.Freight == had.Freight &&
+			l.Tax == had.Tax && l.Landed == had.Landed && store.Same(l.Charge, had.Charge) && l.Unmarked == had.Unmarked
+		if l.Billed || same {
+			continue
+		}
+		changed = append(changed, []any{l.Status, l.Date, l.Base, l.Freight, l.Tax, l.Landed, l.Charge, l.Unmarked, l.ID})
+		if l.InvoiceID != nil {
+			drafts[*l.InvoiceID] = true
+		}
+	}
+	return changed, nil
+}
+
+// Total sets in a line what it comes to, and what it has of its document.
+func (l *PricedLine) Total(document store.CostDocument, c CostedLine) {
+	l.Status, l.Date = document.Status, document.Date
+	l.Base, l.Freight, l.Tax, l.Landed = c.Base, c.Freight, c.Tax, c.Cost()
+	l.Charge, l.Unmarked = c.Charge, c.Unmarked
+}
+
+// Hours says that what the hours are costed by that match a condition (of e, time_entries; w, workers; j, jobs) has changed: those of
+// them that are not billed follow it.
+func (t *Step) Hours(condition string, args ...any) error {
+	type changed struct {
+		WorkerID int64
+		From, To calendar.Date
+	}
+	rows, err := store.Query[changed](t.Tx, `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
+		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND `+condition+` GROUP BY e.worker_id`, args...)
+	for _, r := range rows {
+		t.hours(r.WorkerID, calendar.Span{From: r.From, To: r.To})
+	}
+	return err
+}
+
+// Lines says the same of cost lines (l, cost_lines; j, jobs).
+func (t *Step) Lines(condition string, args ...any) error {
+	documents, err := store.Query[int64](t.Tx, `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id
+		WHERE l.billed = 0 AND `+condition, args...)
+	for _, d := range documents {
+		t.documents[d] = true
+	}
+	return err
+}

@@ -1,0 +1,189 @@
+package costs
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"image"
+	"path"
+	"strings"
+	"unicode"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/store"
+)
+
+// Attachment is a scan or a photo of a paper.
+type Attachment struct {
+	ID    int64  `json:"id"`
+	Name  string `json:"name"`
+	Media string `json:"media" enum:"application/pdf,image/png,image/jpeg"`
+	Size  int64  `json:"size" doc:"bytes"`
+	At    string `json:"at" format:"date-time"`
+	Who   string `json:"who"`
+}
+
+// The bounds of what can be attached.
+const (
+	LargestScan = 10 << 20 // bytes
+	mostScans   = 20       // on a paper
+	mostPixels  = 100_000_000
+)
+
+// ScanEndings are the kinds of file that can be attached, and what their names end in.
+var ScanEndings = map[string]string{"application/pdf": ".pdf", "image/png": ".png", "image/jpeg": ".jpg"}
+
+// scanMedia says what a file is by what is in it, whatever its name says.
+func scanMedia(data []byte) (string, error) {
+	notOne := errors.New("this is no PDF, PNG or JPEG, whatever its name says; scan or photograph the paper again")
+	if bytes.HasPrefix(data, []byte("%PDF-")) {
+		if !bytes.Contains(data[max(0, len(data)-2048):], []byte("%%EOF")) {
+			return "", errors.New("this PDF breaks off before its end; save it again")
+		}
+		return "application/pdf", nil
+	}
+	picture, kind, err := image.DecodeConfig(bytes.NewReader(data))
+	switch {
+	case err != nil:
+		return "", notOne
+	case picture.Width*picture.Height > mostPixels:
+		return "", fmt.Errorf("this picture has %d by %d points; make it smaller first", picture.Width, picture.Height)
+	}
+	return "image/" + kind, nil
+}
+
+func CheckScan(data []byte) (media string, err error) {
+	switch {
+	case len(data) == 0:
+		return "", errors.New("this file is empty")
+	case len(data) > LargestScan:
+		return "", fmt.Errorf("this file is larger than %d MB; scan it in grey or at fewer points", LargestScan>>20)
+	}
+	return scanMedia(data)
+}
+
+func Checksum(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:])
+}
+
+// scanName is the name of a file without its folders, on one line.
+func scanName(name string) string {
+	name = path.Base(strings.ReplaceAll(cmp.Or(strings.TrimSpace(name), "scan"), `\`, "/"))
+	return strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) {
+			return ' '
+		}
+		return r
+	}, name)
+}
+
+// Attach puts a scan or a photo to a document, also to one that is approved. It is judged by what is in it. The same
+// file again, as after a lost answer, is the attachment that is there already.
+func Attach(ctx context.Context, b *book.Book, actor book.Actor, documentID int64, name string, data []byte) (Attachment, error) {
+	return book.Write(ctx, b, actor, book.Costs, func(s *book.Session) (out Attachment, _ error) {
+		if _, found, err := store.One[store.CostDocument](s.Tx, documentID); err != nil || !found {
+			return out, refuse.OrNotFound(err, "document")
+		}
+		c := s.Checks()
+		row := store.Attachment{DocumentID: documentID, SHA256: Checksum(data), Size: int64(len(data)), AddedAt: s.Book.Now().UnixMilli(), AddedBy: actor.Name}
+		row.Name = c.Text("file", scanName(name))
+		media, err := CheckScan(data)
+		if err != nil {
+			c.Add("file", "%s", err)
+		}
+		row.Media = media
+		there, err := store.All[store.Attachment](s.Tx, "id", "document_id = ?", documentID)
+		if err != nil {
+			return out, err
+		}
+		if len(there) >= mostScans {
+			c.Add("file", "a paper has at most %d attachments", mostScans)
+		}
+		if err := c.Err(); err != nil {
+			return out, err
+		}
+		for _, t := range there {
+			if t.SHA256 == row.SHA256 {
+				out = attachmentView(t)
+				return out, nil
+			}
+		}
+		if err := KeepScan(s, &row, data); err != nil {
+			return out, err
+		}
+		out = attachmentView(row)
+		return out, s.Record("attached", "cost_document", documentID, nil, map[string]string{"attachment": row.Name})
+	})
+}
+
+func KeepScan(s *book.Session, row *store.Attachment, data []byte) error {
+	if err := s.Exec("INSERT INTO scans (sha256, data) VALUES (?, ?) ON CONFLICT DO NOTHING", row.SHA256, data).Error; err != nil {
+		return err
+	}
+	return s.Create(row).Error
+}
+
+func attachmentView(r store.Attachment) Attachment {
+	return Attachment{ID: r.ID, Name: r.Name, Media: r.Media, Size: r.Size, At: book.TimeText(r.AddedAt), Who: r.AddedBy}
+}
+
+func attachments(s *book.Session, documentID int64) ([]Attachment, error) {
+	list := []Attachment{}
+	rows, err := store.All[store.Attachment](s.Tx, "id", "document_id = ?", documentID)
+	for _, r := range rows {
+		list = append(list, attachmentView(r))
+	}
+	return list, err
+}
+
+// Scan reads what was attached. Data that is not what its checksum says is an error.
+func Scan(ctx context.Context, b *book.Book, actor book.Actor, attachmentID int64) (Attachment, []byte, error) {
+	var data []byte
+	out, err := book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (out Attachment, err error) {
+		row, found, err := store.One[store.Attachment](s.Tx, attachmentID)
+		if err != nil || !found {
+			return out, refuse.OrNotFound(err, "attachment")
+		}
+		data, err = Contents(s, row.SHA256)
+		return attachmentView(row), err
+	})
+	return out, data, err
+}
+
+func Contents(s *book.Session, sum string) ([]byte, error) {
+	found, err := store.Query[struct{ Data []byte }](s.Tx, "SELECT data FROM scans WHERE sha256 = ?", sum)
+	if err != nil || len(found) == 0 {
+		return nil, refuse.OrNotFound(err, "scan")
+	}
+	if Checksum(found[0].Data) != sum {
+		return nil, refuse.Conflict("this scan is damaged: it is not what was attached")
+	}
+	return found[0].Data, nil
+}
+
+// Detach takes an attachment away from a document that is not approved.
+func Detach(ctx context.Context, b *book.Book, actor book.Actor, attachmentID int64) error {
+	return book.Change(ctx, b, actor, book.Costs, func(s *book.Session) error {
+		row, found, err := store.One[store.Attachment](s.Tx, attachmentID)
+		if err != nil || !found {
+			return refuse.OrNotFound(err, "attachment")
+		}
+		document, err := View(s, row.DocumentID)
+		if err != nil {
+			return err
+		}
+		if document.Locked != "" {
+			return refuse.Conflict("this attachment stays: the paper is %s", document.Locked)
+		}
+		if err := s.Delete(&row).Error; err != nil {
+			return err
+		}
+		return s.Record("took an attachment away", "cost_document", row.DocumentID, map[string]string{"attachment": row.Name}, nil)
+	})
+}

@@ -1,0 +1,575 @@
+package costs
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
+	"jarvo/internal/app/form"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/pricelist"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/words"
+	"jarvo/internal/store"
+)
+
+// Line is one line of a cost document as it is typed and as it comes out.
+type Line struct {
+	ID          int64  `json:"id,omitempty"`
+	Category    string `json:"category"`
+	Description string `json:"description"`
+	Quantity    string `json:"quantity"`
+	Unit        string `json:"unit"`
+	UnitCost    string `json:"unitCost"`
+	JobID       int64  `json:"jobId,omitempty"`
+	PhaseID     int64  `json:"phaseId,omitempty"`
+	CostCodeID  int64  `json:"costCodeId,omitempty"`
+	Billable    bool   `json:"billable"`
+	Markup      string `json:"markup,omitempty" doc:"percent of its own; blank: by the rate card"`
+	SellPrice   string `json:"sellPrice,omitempty" doc:"a price a unit of its own, before any markup"`
+	ItemID      int64  `json:"itemId,omitempty" doc:"of the price list: what is blank is taken from there"`
+	// What it comes to; read only.
+	Job        *register.Named   `json:"job,omitempty" readOnly:"true"`
+	Listed     *pricelist.Listed `json:"listed,omitempty" readOnly:"true" doc:"what the price list has for it on the date of the paper"`
+	Base       string            `json:"base,omitempty" format:"decimal" readOnly:"true"`
+	FreightTax string            `json:"freightTax,omitempty" format:"decimal" readOnly:"true"`
+	Landed     string            `json:"landed,omitempty" format:"decimal" readOnly:"true"`
+	MarkupUsed string            `json:"markupUsed,omitempty" format:"decimal" readOnly:"true"`
+	Margin     string            `json:"margin,omitempty" format:"decimal" readOnly:"true"`
+	Charge     string            `json:"charge,omitempty" format:"decimal" readOnly:"true"`
+	MarkupFrom string            `json:"markupFrom,omitempty" readOnly:"true" doc:"where the markup came from, in words"`
+	NoMarkup   bool              `json:"noMarkup,omitempty" readOnly:"true" doc:"no card has a markup for it: charged at cost, a loose end"`
+	Trail      *history.Trail    `json:"trail,omitempty" readOnly:"true"`
+}
+
+// Document is a cost document with its lines.
+type Document struct {
+	Key      string `json:"key,omitempty" doc:"made by the client for a new document"`
+	ID       int64  `json:"id,omitempty"`
+	Version  int64  `json:"version,omitempty"`
+	Kind     string `json:"kind"`
+	Supplier string `json:"supplier"`
+	WorkerID int64  `json:"workerId,omitempty" doc:"who is to be paid back"`
+	Date     string `json:"date" format:"date"`
+	Number   string `json:"number"`
+	Freight  string `json:"freight"`
+	Tax      string `json:"tax"`
+	Note     string `json:"note,omitempty"`
+	Lines    []Line `json:"lines"`
+	// What it comes to; read only.
+	Status      string         `json:"status,omitempty" readOnly:"true"`
+	Locked      string         `json:"locked,omitempty" readOnly:"true" doc:"why it can't be changed"`
+	Recovered   bool           `json:"recovered,omitempty" readOnly:"true" doc:"tax is recovered and no cost"`
+	Goods       string         `json:"goods,omitempty" format:"decimal" readOnly:"true" doc:"sum of the lines"`
+	Total       string         `json:"total,omitempty" format:"decimal" readOnly:"true" doc:"lines, freight and tax: what the paper says"`
+	Landed      string         `json:"landed,omitempty" format:"decimal" readOnly:"true"`
+	Spread      string         `json:"spread,omitempty" format:"decimal" readOnly:"true" doc:"freight and tax that are spread over the lines"`
+	Charge      string         `json:"charge,omitempty" format:"decimal" readOnly:"true"`
+	ByJob       []JobGoods     `json:"byJob,omitempty" readOnly:"true"`
+	Warnings    []string       `json:"warnings,omitempty" readOnly:"true"`
+	PaidBack    string         `json:"paidBack,omitempty" readOnly:"true" doc:"when it was paid back to its worker"`
+	Trail       *history.Trail `json:"trail,omitempty" readOnly:"true"`
+	Attachments []Attachment   `json:"attachments,omitempty" readOnly:"true"`
+}
+
+// JobGoods is what a document buys for a job against what that job is charged.
+type JobGoods struct {
+	Job     string `json:"job"`
+	Bought  string `json:"bought" format:"decimal"`
+	Charged string `json:"charged,omitempty" format:"decimal"`
+	Margin  string `json:"margin,omitempty" format:"decimal"`
+}
+
+// DocumentRow is a cost document in a list.
+type DocumentRow struct {
+	ID      int64         `json:"id"`
+	Title   string        `json:"title"`
+	Detail  string        `json:"detail"`
+	Kind    string        `json:"kind"`
+	Date    string        `json:"date" format:"date"`
+	Total   string        `json:"total" format:"decimal" doc:"landed cost of its lines"`
+	NoJob   int64         `json:"noJob" doc:"lines without a job"`
+	Scans   int64         `json:"scans" doc:"scans and photos attached"`
+	Trail   history.Trail `json:"trail"`
+	Waiting bool          `json:"waiting"`
+}
+
+// DocumentList is the Costs tab's list.
+type DocumentList struct {
+	Documents []DocumentRow `json:"documents"`
+	Total     string        `json:"total" format:"decimal" doc:"of all papers in scope, also those not listed"`
+	Count     int64         `json:"count" doc:"papers in scope; the newest are listed"`
+	Suppliers []string      `json:"suppliers"`
+}
+
+var DocumentKinds = []string{"supplier_invoice", "receipt", "claim", "mileage", "plant"}
+
+var KindNames = map[string]string{"supplier_invoice": "Supplier's invoice", "receipt": "Receipt", "claim": "Claim", "mileage": "Mileage", "plant": "Plant log"}
+
+// mostDocuments bounds the list of papers; older ones are found by their time or job.
+const mostDocuments = 300
+
+// List lists the cost documents of a scope, newest first.
+func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuery) (DocumentList, error) {
+	return book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (DocumentList, error) {
+		list := DocumentList{Documents: []DocumentRow{}}
+		sc, err := scope.Of(s, q)
+		if err != nil {
+			return list, err
+		}
+		type row struct {
+			store.CostDocument
+			WorkerName       string
+			Landed           money.Amount
+			Lines, NoJob     int64
+			OnInvoice, Bills int64
+			Scans            int64
+		}
+		within, args := "d.date BETWEEN ? AND ?", []any{sc.From, sc.End()}
+		sum := "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l WHERE l.date BETWEEN ? AND ?"
+		if sc.Job != 0 {
+			within, args = within+" AND d.id IN (SELECT document_id FROM cost_lines WHERE job_id = ?)", append(args, sc.Job)
+			sum = "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE " + within
+		}
+		rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed, count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
+			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills, (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
+			FROM (SELECT * FROM cost_documents d WHERE `+within+` ORDER BY d.date DESC, d.id DESC LIMIT ?) d
+			LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id GROUP BY d.id ORDER BY d.date DESC, d.id DESC`, append(args, mostDocuments)...)
+		if err != nil {
+			return list, err
+		}
+		for _, r := range rows {
+			out := DocumentRow{ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(), Total: s.Money(r.Landed), NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != "approved"}
+			out.Detail = strings.TrimSpace(KindNames[r.Kind] + " " + r.Number)
+			out.Trail = history.TrailOf(history.StageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
+			list.Documents = append(list.Documents, out)
+		}
+		all, err := store.Query[row](s.Tx, sum, args...)
+		if err != nil {
+			return list, err
+		}
+		list.Total, list.Count = s.Money(all[0].Landed), all[0].Lines
+		list.Suppliers, err = store.Query[string](s.Tx, "SELECT DISTINCT supplier FROM cost_documents WHERE supplier <> '' ORDER BY supplier")
+		return list, err
+	})
+}
+
+// Get shows one cost document with what its lines come to.
+func Get(ctx context.Context, b *book.Book, actor book.Actor, documentID int64) (Document, error) {
+	return book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (Document, error) { return View(s, documentID) })
+}
+
+func View(s *book.Session, documentID int64) (Document, error) {
+	row, found, err := store.One[store.CostDocument](s.Tx, documentID)
+	if err != nil || !found {
+		return Document{}, refuse.OrNotFound(err, "document")
+	}
+	lines, err := costing.DocumentLines(s, documentID)
+	if err != nil {
+		return Document{}, err
+	}
+	d, err := documentView(s, row, lines[documentID])
+	if err != nil {
+		return d, err
+	}
+	d.Attachments, err = attachments(s, documentID)
+	return d, err
+}
+
+// documentView shows a document as its lines come out; for billed lines what was frozen.
+func documentView(s *book.Session, row store.CostDocument, lines []costing.PricedLine) (Document, error) {
+	costed, err := costing.CostDocument(s, row, lines)
+	if err != nil {
+		return Document{}, refuse.Invalid("lines", "%s", err)
+	}
+	d := Document{
+		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: store.ID(row.WorkerID), Date: row.Date.String(), Number: row.Number,
+		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Note: row.Note, Status: row.Status, Recovered: s.Company.PurchaseTax == "recovered", Lines: []Line{},
+	}
+	jobs := map[int64]store.Job{}
+	var goods, landed, charge money.Amount
+	onInvoice, billed := false, true
+	byJob := map[int64]*[2]money.Amount{}
+	var order []int64
+	for i, l := range lines {
+		if l.Billed {
+			costed[i].Charge = l.Charge
+		}
+		if l.JobID != nil && jobs[*l.JobID].ID == 0 {
+			if jobs[*l.JobID], _, err = store.One[store.Job](s.Tx, *l.JobID); err != nil {
+				return d, err
+			}
+		}
+		line := lineView(s, row, l, costed[i], jobs[store.ID(l.JobID)])
+		if l.ItemID != nil {
+			items, err := pricelist.Items(s, *l.ItemID, row.Date, row.ID)
+			if err != nil {
+				return d, err
+			}
+			listed := pricelist.Fitting(s, items[0], row.Date)
+			line.ItemID, line.Listed = *l.ItemID, &listed
+		}
+		goods += costed[i].Base
+		landed += costed[i].Cost()
+		onInvoice, billed = onInvoice || l.InvoiceID != nil, billed && l.Billed
+		sums, ok := byJob[store.ID(l.JobID)]
+		if !ok {
+			sums = &[2]money.Amount{}
+			byJob[store.ID(l.JobID)] = sums
+			order = append(order, store.ID(l.JobID))
+		}
+		sums[0] += costed[i].Cost()
+		if costed[i].Charge != nil {
+			charge += *costed[i].Charge
+			sums[1] += *costed[i].Charge
+		}
+		d.Lines = append(d.Lines, line)
+	}
+	d.Goods, d.Landed, d.Charge, d.Total, d.Spread = s.Money(goods), s.Money(landed), s.Money(charge), s.Money(goods+row.Freight+row.Tax), s.Money(landed-goods)
+	for _, jobID := range order {
+		d.ByJob = append(d.ByJob, jobGoods(s, jobs[jobID], *byJob[jobID]))
+	}
+	switch {
+	case onInvoice:
+		d.Locked = "some of it is on an invoice, so it can't be changed"
+	case row.Status == "approved":
+		d.Locked = "approved; return it in Approve to change it"
+	}
+	if row.WorkerID != nil && row.ID != 0 {
+		paid, err := store.Query[calendar.Date](s.Tx, "SELECT r.date FROM reimbursed_documents p JOIN reimbursements r ON r.id = p.reimbursement_id WHERE p.document_id = ?", row.ID)
+		if err != nil {
+			return d, err
+		}
+		if len(paid) > 0 {
+			d.PaidBack, d.Locked = paid[0].String(), "paid back, so it can't be changed"
+		}
+	}
+	t := history.TrailOf(history.StageOf(row.Status, onInvoice, onInvoice && billed, false), true, "")
+	d.Trail = &t
+	return d, warn(s, &d, row, goods+row.Freight+row.Tax)
+}
+
+func jobGoods(s *book.Session, job store.Job, sums [2]money.Amount) JobGoods {
+	g := JobGoods{Job: "no job yet", Bought: s.Money(sums[0])}
+	if job.ID != 0 {
+		g.Job = job.Number + " " + job.Name
+		g.Charged = s.Money(sums[1])
+		if margin, ok := money.Share(sums[1]-sums[0], sums[1]); ok {
+			g.Margin = margin.Places2()
+		}
+	}
+	return g
+}
+
+func lineView(s *book.Session, d store.CostDocument, l costing.PricedLine, c costing.CostedLine, job store.Job) Line {
+	line := Line{
+		ID: l.ID, Category: l.Category, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, UnitCost: s.Currency.FormatRate(l.UnitCost),
+		JobID: store.ID(l.JobID), PhaseID: store.ID(l.PhaseID), CostCodeID: store.ID(l.CostCodeID), Billable: l.Billable,
+		Base: s.Money(c.Base), FreightTax: s.Money(c.Freight + c.Tax), Landed: s.Money(c.Cost()), Charge: s.Maybe(c.Charge),
+	}
+	if job.ID != 0 {
+		line.Job = &register.Named{ID: job.ID, Code: job.Number, Name: job.Name}
+	}
+	if l.Markup != nil {
+		line.Markup = l.Markup.String()
+	}
+	if l.SellPrice != nil {
+		line.SellPrice = s.Currency.FormatRate(*l.SellPrice)
+	}
+	if c.Charge != nil {
+		markupSaid(s, &line, l, c)
+	}
+	t := history.TrailOf(history.StageOf(d.Status, l.InvoiceID != nil, l.Billed, false), l.Billable, "")
+	line.Trail = &t
+	return line
+}
+
+func markupSaid(s *book.Session, line *Line, l costing.PricedLine, c costing.CostedLine) {
+	switch {
+	case l.SellPrice != nil:
+		line.MarkupFrom = "a price of its own"
+	case l.Markup != nil:
+		line.MarkupUsed, line.MarkupFrom = l.Markup.String(), "a markup of its own"
+	case c.Found:
+		line.MarkupUsed = c.Row.Percent.String()
+		line.MarkupFrom = fmt.Sprintf("card %s, %s over %s, since %s", c.Card.Code, l.Category, s.Currency.FormatRate(c.Row.OverCost), c.Row.From)
+	default:
+		line.MarkupUsed, line.NoMarkup, line.MarkupFrom = "0", true, "no card has a markup for "+l.Category
+	}
+	if margin, ok := money.Share(*c.Charge-c.Cost(), *c.Charge); ok {
+		line.Margin = margin.Places2()
+	}
+}
+
+// warn adds what looks like a slip: a number that the supplier has used already, or the same amount on the same day.
+func warn(s *book.Session, d *Document, row store.CostDocument, total money.Amount) error {
+	if row.Number != "" && row.Supplier != "" {
+		same, err := store.Query[string](s.Tx, "SELECT ref FROM cost_documents WHERE supplier = ? AND number = ? AND id <> ?", row.Supplier, row.Number, row.ID)
+		if err != nil {
+			return err
+		}
+		if len(same) > 0 {
+			d.Warnings = append(d.Warnings, fmt.Sprintf("%s has number %s already, on %s; is it entered twice?", row.Supplier, row.Number, strings.Join(same, ", ")))
+			return nil
+		}
+	}
+	if total == 0 {
+		return nil
+	}
+	alike, err := store.Query[string](s.Tx, `SELECT d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id
+		WHERE d.date = ? AND d.id <> ? GROUP BY d.id HAVING sum(l.base) + d.freight + d.tax = ?`, row.Date, row.ID, total)
+	if len(alike) > 0 {
+		d.Warnings = append(d.Warnings, fmt.Sprintf("%s is the amount of %s too, on the same day; is it the same paper?", s.Money(total), strings.Join(alike, ", ")))
+	}
+	return err
+}
+
+// Preview works a document out as it is typed, without saving it.
+func Preview(ctx context.Context, b *book.Book, actor book.Actor, in Document) (Document, error) {
+	return book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (out Document, _ error) {
+		row, lines, err := readDocument(s, in)
+		if err != nil {
+			return out, err
+		}
+		priced := make([]costing.PricedLine, len(lines))
+		for i, l := range lines {
+			if priced[i], err = price(s, l); err != nil {
+				return out, err
+			}
+		}
+		out, err = documentView(s, row, priced)
+		return out, err
+	})
+}
+
+// price finds what a line that is not saved yet is charged by.
+func price(s *book.Session, l store.CostLine) (costing.PricedLine, error) {
+	p := costing.PricedLine{CostLine: l}
+	if l.JobID == nil {
+		return p, nil
+	}
+	rows, err := store.Query[costing.PricedLine](s.Tx, `SELECT j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis
+		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = ? WHERE j.id = ?`, l.PhaseID, *l.JobID)
+	if err != nil || len(rows) == 0 {
+		return p, err
+	}
+	p.ChargedBy = rows[0].ChargedBy
+	return p, nil
+}
+
+// Save makes a document or changes one that is not approved yet.
+func Save(ctx context.Context, b *book.Book, actor book.Actor, in Document) (Document, error) {
+	return book.Write(ctx, b, actor, book.Costs, func(s *book.Session) (out Document, err error) {
+		if in.ID == 0 {
+			out, err = book.Once(s, "cost_document", in.Key, in, func() (Document, error) { return createDocument(s, in) })
+			if errors.Is(err, book.ErrOtherContent) && out.ID != 0 {
+				out, err = View(s, out.ID)
+				return out, cmp.Or[error](err, &refuse.Error{Kind: refuse.KindConflict, Message: "this paper was saved already, with something else in it; here it is as it stands now", Current: out})
+			}
+			return out, err
+		}
+		if err := changeDocument(s, in); err != nil {
+			return out, err
+		}
+		out, err = View(s, in.ID)
+		return out, err
+	})
+}
+
+func readDocument(s *book.Session, in Document) (store.CostDocument, []store.CostLine, error) {
+	c := s.Checks()
+	row := store.CostDocument{
+		ID: in.ID, Kind: c.OneOf("kind", in.Kind, DocumentKinds...), Supplier: c.Text("supplier", in.Supplier), WorkerID: store.Ref(in.WorkerID), Date: c.Date("date", in.Date),
+		Number: c.Text("number", in.Number), Freight: form.OrZero(c, "freight", in.Freight, s.ParseAmount), Tax: form.OrZero(c, "tax", in.Tax, s.ParseAmount),
+		Note: c.Text("note", in.Note), Status: "draft", Version: 1,
+	}
+	if in.Kind == "supplier_invoice" && row.Supplier == "" {
+		c.Add("supplier", "whose invoice is it? name the supplier")
+	}
+	if row.Date > s.Today()+book.FurthestAhead {
+		c.Add("date", "%s is more than %d days ahead", row.Date, book.FurthestAhead)
+	}
+	switch n := len(in.Lines); {
+	case n == 0:
+		c.Add("lines", "a paper needs at least one line")
+	case n > pricelist.MostLines:
+		c.Add("lines", "a paper has at most %d lines; %d were sent", pricelist.MostLines, n)
+		return row, nil, c.Err()
+	}
+	lines := make([]store.CostLine, len(in.Lines))
+	for i, l := range in.Lines {
+		line, err := readLine(s, c, fmt.Sprintf("lines[%d].", i), l, row.Date)
+		if err != nil {
+			return row, nil, err
+		}
+		line.Line = strconv.Itoa(i + 1)
+		line.LineOrder = words.SortKey(line.Line)
+		line.Status, line.Date = row.Status, row.Date
+		lines[i] = line
+	}
+	return row, lines, c.Err()
+}
+
+func readLine(s *book.Session, c *form.Checks, path string, l Line, date calendar.Date) (store.CostLine, error) {
+	if l.ItemID != 0 {
+		var err error
+		if l, err = byList(s, c, path, l, date); err != nil {
+			return store.CostLine{}, err
+		}
+	}
+	line := store.CostLine{
+		ID: l.ID, Category: c.OneOf(path+"category", l.Category, pricing.Categories...), Description: c.Text(path+"description", l.Description),
+		Quantity: form.Parsed(c, path+"quantity", l.Quantity, form.ParseQuantity), Unit: c.Text(path+"unit", l.Unit), UnitCost: form.Parsed(c, path+"unitCost", l.UnitCost, form.ParseRate),
+		JobID: store.Ref(l.JobID), PhaseID: store.Ref(l.PhaseID), CostCodeID: store.Ref(l.CostCodeID), Billable: l.Billable, ItemID: store.Ref(l.ItemID),
+		Markup: form.Optional(c, path+"markup", l.Markup, form.MarkupPercent), SellPrice: form.Optional(c, path+"sellPrice", l.SellPrice, form.ParseRate),
+	}
+	if line.SellPrice != nil {
+		form.NotNegative(c, path+"sellPrice", *line.SellPrice, "a price")
+	}
+	if l.JobID == 0 {
+		if l.PhaseID != 0 {
+			c.Add(path+"phaseId", "choose the job before its phase")
+		}
+		return line, nil
+	}
+	return line, register.CheckPlace(s, c, path, l.JobID, l.PhaseID, l.CostCodeID)
+}
+
+func createDocument(s *book.Session, in Document) (Document, error) {
+	row, lines, err := readDocument(s, in)
+	if err != nil {
+		return Document{}, err
+	}
+	row.Ref = "new " + book.NewCode()
+	if err := s.Create(&row).Error; err != nil {
+		return Document{}, err
+	}
+	refText, err := s.FreeRef("cost_documents", "D", row.ID)
+	if err != nil {
+		return Document{}, err
+	}
+	if err := s.Model(&row).Update("ref", refText).Error; err != nil {
+		return Document{}, err
+	}
+	after, err := saveLines(s, row.ID, lines)
+	if err != nil {
+		return Document{}, err
+	}
+	return after, s.Record("captured", "cost_document", row.ID, nil, after.said())
+}
+
+// saveLines gives a document its lines, in place of those that it had, and works them out.
+func saveLines(s *book.Session, documentID int64, lines []store.CostLine) (Document, error) {
+	if err := s.Exec("DELETE FROM cost_lines WHERE document_id = ?", documentID).Error; err != nil {
+		return Document{}, err
+	}
+	for i := range lines {
+		lines[i].ID, lines[i].DocumentID = 0, documentID
+	}
+	if err := s.CreateInBatches(&lines, 500).Error; err != nil {
+		return Document{}, err
+	}
+	if err := costing.Document(s, documentID); err != nil {
+		return Document{}, err
+	}
+	return View(s, documentID)
+}
+
+// DocumentSaid is the head of a document as its history keeps it.
+func DocumentSaid(s *book.Session, d store.CostDocument) map[string]string {
+	return map[string]string{"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.Money(d.Freight), "tax": s.Money(d.Tax)}
+}
+
+// said is a document with what its lines come to, as its history keeps it.
+func (d Document) said() map[string]string {
+	said := map[string]string{
+		"supplier": d.Supplier, "number": d.Number, "date": d.Date, "freight": d.Freight, "tax": d.Tax, "total": d.Total, "lines": strconv.Itoa(len(d.Lines)),
+	}
+	for _, l := range d.Lines {
+		said["goods"] += fmt.Sprintf("%s x %s %s%s; ", l.Quantity, l.UnitCost, l.Description, jobSaid(l.Job))
+	}
+	said["goods"] = strings.TrimSuffix(said["goods"], "; ")
+	return said
+}
+
+func jobSaid(job *register.Named) string {
+	if job == nil {
+		return ", no job"
+	}
+	return ", job " + job.Code
+}
+
+func changeDocument(s *book.Session, in Document) error {
+	had, found, err := store.One[store.CostDocument](s.Tx, in.ID)
+	if err != nil || !found {
+		return refuse.OrNotFound(err, "document")
+	}
+	current, err := View(s, in.ID)
+	if err != nil {
+		return err
+	}
+	if had.Version != in.Version {
+		return &refuse.Error{Kind: refuse.KindConflict, Message: "somebody else has changed this paper since you opened it; here it is as it stands now", Current: current}
+	}
+	if current.Locked != "" {
+		return refuse.Conflict("this paper can't be changed: %s", current.Locked)
+	}
+	row, lines, err := readDocument(s, in)
+	if err != nil {
+		return err
+	}
+	row.Ref, row.Version = had.Ref, had.Version+1
+	if err := s.Save(&row).Error; err != nil {
+		return err
+	}
+	after, err := saveLines(s, row.ID, lines)
+	if err != nil {
+		return err
+	}
+	return s.Record("changed", "cost_document", row.ID, current.said(), after.said())
+}
+
+// HandIn submits a document for approval.
+func HandIn(ctx context.Context, b *book.Book, actor book.Actor, documentID, version int64) (Document, error) {
+	return book.Write(ctx, b, actor, book.Costs, func(s *book.Session) (out Document, _ error) {
+		row, found, err := store.One[store.CostDocument](s.Tx, documentID)
+		if err != nil || !found {
+			return out, refuse.OrNotFound(err, "document")
+		}
+		if row.Version != version {
+			return out, refuse.Conflict("somebody else has changed this paper since you opened it")
+		}
+		if row.Status != "draft" {
+			return out, refuse.Conflict("this paper has been handed in already")
+		}
+		if err := SetDocumentStatus(s, documentID, "submitted", "handed in", ""); err != nil {
+			return out, err
+		}
+		out, err = View(s, documentID)
+		return out, err
+	})
+}
+
+func SetDocumentStatus(s *book.Session, documentID int64, status, action, reason string) error {
+	if err := s.Exec("UPDATE cost_documents SET status = ?, version = version + 1 WHERE id = ?", status, documentID).Error; err != nil {
+		return err
+	}
+	after := map[string]string{"status": status}
+	if reason != "" {
+		after["reason"] = reason
+	}
+	if err := s.Record(action, "cost_document", documentID, nil, after); err != nil {
+		return err
+	}
+	return costing.Document(s, documentID)
+}

@@ -1,0 +1,252 @@
+package drafting
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+func DraftTitle(sources []DraftSource) string {
+	first, last := sources[0].Date, sources[0].Date
+	var jobs []string
+	for _, src := range sources {
+		first, last = min(first, src.Date), max(last, src.Date)
+		name := src.JobNumber + " " + src.JobName
+		if !slices.Contains(jobs, name) {
+			jobs = append(jobs, name)
+		}
+	}
+	if len(jobs) > 3 {
+		jobs = append(jobs[:3], fmt.Sprintf("%d more", len(jobs)-3))
+	}
+	period := last.Time().Format("2 January 2006")
+	switch {
+	case first.Year() != last.Year():
+		period = first.Time().Format("2 January 2006") + " to " + period
+	case first != last:
+		period = first.Time().Format("2 January") + " to " + period
+	}
+	return strings.Join(jobs, ", ") + ", " + period
+}
+
+// DraftSource is an entry or cost line as an invoice names it.
+type DraftSource struct {
+	SourceID   int64 // of invoice_sources, 0 before it is on one
+	EntryID    int64
+	CostLineID int64
+	JobID      int64
+	JobNumber  string
+	JobName    string
+	PhaseID    *int64
+	Category   string
+	Date       calendar.Date
+	Amount     money.Amount
+	Minutes    money.Minutes
+	Quantity   money.Quantity
+	Unit       string
+	Worker     string
+	Trade      string
+	CostCode   string
+	Phase      string
+	Text       string
+	TaxCodeID  *int64
+	Retainage  money.Percent
+	// What the sources are sorted by.
+	NumberOrder string
+	KindOrder   int
+	InOrder     int64
+}
+
+const (
+	sourceColumns = `j.id AS job_id, j.number AS job_number, j.name AS job_name, j.retainage, j.number_order,
+  CASE WHEN c.tax_exempt = 1 THEN NULL ELSE coalesce(j.tax_code_id, c.tax_code_id, (SELECT tax_code_id FROM company)) END AS tax_code_id,
+  ifnull(p.name, '') AS phase, `
+	sourceJoins = ` JOIN jobs j ON j.id = x.job_id JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = x.phase_id `
+
+	entrySource = sourceColumns + `x.id AS entry_id, 0 AS cost_line_id, x.phase_id, 'labour' AS category, x.date, x.charge AS amount, x.minutes, 0 AS quantity, 'h' AS unit,
+  w.name AS worker, ifnull(t.name, '') AS trade, ifnull(k.name, '') AS cost_code, w.name AS text, x.id AS in_order, 0 AS kind_order`
+	entryJoins = sourceJoins + ` JOIN workers w ON w.id = x.worker_id LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN cost_codes k ON k.id = x.cost_code_id `
+
+	lineSource = sourceColumns + `0 AS entry_id, x.id AS cost_line_id, x.phase_id, x.category, x.date, x.charge AS amount, 0 AS minutes, x.quantity, x.unit,
+  '' AS worker, '' AS trade, '' AS cost_code, CASE WHEN x.description = '' THEN d.supplier ELSE x.description END AS text, x.id AS in_order, 1 AS kind_order`
+	lineJoins = sourceJoins + ` JOIN cost_documents d ON d.id = x.document_id `
+
+	sourceOrder = ` ORDER BY number_order, kind_order, date, in_order`
+)
+
+func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]DraftSource, error) {
+	ready := ` WHERE x.status = 'approved' AND x.charge IS NOT NULL AND x.invoice_id IS NULL AND x.job_id IN ? AND x.date <= ?`
+	return store.Query[DraftSource](s.Tx, `SELECT `+entrySource+` FROM time_entries x`+entryJoins+ready+
+		` UNION ALL SELECT `+lineSource+` FROM cost_lines x`+lineJoins+ready+sourceOrder, jobs, through, jobs, through)
+}
+
+func SourcesOf(s *book.Session, invoice int64) ([]DraftSource, error) {
+	return store.Query[DraftSource](s.Tx, `SELECT i.id AS source_id, `+entrySource+` FROM invoice_sources i JOIN time_entries x ON x.id = i.entry_id`+entryJoins+
+		` WHERE i.invoice_id = ? UNION ALL SELECT i.id AS source_id, `+lineSource+` FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id`+lineJoins+
+		` WHERE i.invoice_id = ?`+sourceOrder, invoice, invoice)
+}
+
+func coreSources(sources []DraftSource) []billing.Source {
+	out := make([]billing.Source, len(sources))
+	for i, src := range sources {
+		out[i] = billing.Source{
+			Job: src.JobID, TaxCode: store.ID(src.TaxCodeID), Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes, Quantity: src.Quantity,
+			Unit: src.Unit, Worker: src.Worker, Trade: src.Trade, CostCode: src.CostCode, Phase: src.Phase, Text: src.Text,
+		}
+	}
+	return out
+}
+
+func Totals(s *book.Session, sources []DraftSource) (billing.Totals, error) {
+	rows, err := store.All[store.TaxComponent](s.Tx, "tax_code_id, id")
+	if err != nil {
+		return billing.Totals{}, err
+	}
+	components := make([]billing.TaxComponent, len(rows))
+	for i, r := range rows {
+		components[i] = billing.TaxComponent{Code: r.TaxCodeID, Name: r.Component, Percent: r.Percent, AppliesTo: strings.Fields(r.AppliesTo)}
+	}
+	retainage := map[int64]money.Percent{}
+	for _, src := range sources {
+		retainage[src.JobID] = src.Retainage
+	}
+	return billing.Add(coreSources(sources), components, retainage)
+}
+
+// LayOut works a draft out again from its sources as they are now: lines, taxes, shares, totals.
+func LayOut(s *book.Session, draft *store.Invoice) error {
+	sources, err := SourcesOf(s, draft.ID)
+	if err != nil {
+		return err
+	}
+	totals, err := Totals(s, sources)
+	if err != nil {
+		return err
+	}
+	for _, table := range []string{"invoice_lines", "invoice_taxes", "invoice_jobs", "invoice_phases"} {
+		if err := s.Exec("DELETE FROM "+table+" WHERE invoice_id = ?", draft.ID).Error; err != nil {
+			return err
+		}
+	}
+	if err := layLines(s, draft, sources); err != nil {
+		return err
+	}
+	if err := layShares(s, draft.ID, sources, totals); err != nil {
+		return err
+	}
+	draft.Subtotal, draft.Tax, draft.Total, draft.Retainage, draft.DueNow = totals.Subtotal, totals.Tax, totals.Total, totals.Retainage, totals.DueNow
+	draft.Title = DraftTitle(sources)
+	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "due_now", "grouping", "title", "version").Updates(draft).Error
+}
+
+func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) error {
+	for position, line := range billing.Group(coreSources(sources), billing.Grouping(draft.Grouping)) {
+		row := store.InvoiceLine{
+			InvoiceID: draft.ID, Position: position + 1, JobID: line.Job, Category: line.Category, Text: line.Text, Minutes: line.Minutes,
+			Quantity: line.Quantity, Unit: line.Unit, Amount: line.Amount,
+		}
+		if err := s.Create(&row).Error; err != nil {
+			return err
+		}
+		ids := make([]int64, len(line.Sources))
+		for i, at := range line.Sources {
+			ids[i] = sources[at].SourceID
+		}
+		for chunk := range slices.Chunk(ids, 500) {
+			if err := s.Exec("UPDATE invoice_sources SET invoice_line_id = ? WHERE id IN ?", row.ID, chunk).Error; err != nil {
+				return err
+			}
+		}
+	}
+	for _, src := range sources {
+		if err := s.Exec("UPDATE invoice_sources SET charge = ?, amount = ? WHERE id = ? AND amount <> ?", src.Amount, src.Amount, src.SourceID, src.Amount).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func layShares(s *book.Session, invoice int64, sources []DraftSource, totals billing.Totals) error {
+	codes, err := store.All[store.TaxCode](s.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for i, tax := range totals.Taxes {
+		code := codes[slices.IndexFunc(codes, func(c store.TaxCode) bool { return c.ID == tax.Component.Code })].Code
+		row := store.InvoiceTax{InvoiceID: invoice, Position: i + 1, TaxCode: code, Component: tax.Component.Name, Percent: tax.Component.Percent, Base: tax.Base, Amount: tax.Tax}
+		if err := s.Create(&row).Error; err != nil {
+			return err
+		}
+	}
+	for _, j := range totals.Jobs {
+		row := store.InvoiceJob{InvoiceID: invoice, JobID: j.Job, Subtotal: j.Subtotal, RetainagePercent: j.RetainagePercent, Retainage: j.Retainage}
+		if err := s.Create(&row).Error; err != nil {
+			return err
+		}
+	}
+	return LayParts(s, invoice, sources)
+}
+
+// LayParts keeps what an invoice bills of each phase, so that a phase with a basis of its own earns its own.
+func LayParts(s *book.Session, invoice int64, sources []DraftSource) error {
+	type part struct{ job, phase int64 }
+	amounts := map[part]money.Amount{}
+	var parts []part
+	for _, src := range sources {
+		p := part{src.JobID, store.ID(src.PhaseID)}
+		if _, ok := amounts[p]; !ok {
+			parts = append(parts, p)
+		}
+		amounts[p] += src.Amount
+	}
+	for _, p := range parts {
+		if err := s.Create(&store.InvoicePhase{InvoiceID: invoice, JobID: p.job, PhaseID: store.Ref(p.phase), Amount: amounts[p]}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// RefreshDraft brings a draft up to date after the costing step moved what is on it. What has no charge
+// any more leaves it; a draft with nothing left, or below 0, is dropped.
+func RefreshDraft(s *book.Session, draftID int64) error {
+	draft, found, err := store.One[store.Invoice](s.Tx, draftID)
+	if err != nil || !found || draft.Status != "draft" {
+		return err
+	}
+	err = s.Exec(`DELETE FROM invoice_sources WHERE invoice_id = ? AND (
+		entry_id IN (SELECT id FROM time_entries WHERE invoice_id = ? AND charge IS NULL) OR
+		cost_line_id IN (SELECT id FROM cost_lines WHERE invoice_id = ? AND charge IS NULL))`, draftID, draftID, draftID).Error
+	if err != nil {
+		return err
+	}
+	var left int64
+	if err := s.Model(&store.InvoiceSource{}).Where("invoice_id = ?", draftID).Count(&left).Error; err != nil {
+		return err
+	}
+	if left == 0 {
+		return DropDraft(s, draft)
+	}
+	draft.Version++
+	if err := LayOut(s, &draft); !errors.Is(err, billing.ErrNegative) {
+		return err
+	}
+	return DropDraft(s, draft)
+}
+
+func DropDraft(s *book.Session, draft store.Invoice) error {
+	if err := s.Exec("DELETE FROM invoice_sources WHERE invoice_id = ?", draft.ID).Error; err != nil {
+		return err
+	}
+	if err := s.Delete(&store.Invoice{}, draft.ID).Error; err != nil {
+		return err
+	}
+	return s.Record("dropped a draft", "invoice", draft.ID, map[string]string{"total": s.Money(draft.Total)}, nil)
+}

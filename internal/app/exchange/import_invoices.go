@@ -1,0 +1,590 @@
+package exchange
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"time"
+
+	"jarvo/internal/app/costing"
+	"jarvo/internal/app/drafting"
+	"jarvo/internal/app/form"
+	"jarvo/internal/bundle"
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// invoiceFiles are the files of a bundle whose rows never change once they are in a book.
+var invoiceFiles = []string{
+	"invoices.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv", "labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
+}
+
+// billedIn is the invoices of a bundle on their way in.
+type billedIn struct {
+	*importer
+	there    map[string]map[string][]string // the rows that the book has already, by file and key
+	invoices map[string]*invoiceIn          // by ref: those that are new
+	inOrder  []*invoiceIn
+	entries  map[string]*sourceWork // by ref
+	lines    map[string]*sourceWork // by document and line
+}
+
+// invoiceIn is one invoice with all that is under it.
+type invoiceIn struct {
+	cell
+	store.Invoice
+	ref     string
+	lines   []store.InvoiceLine
+	taxes   []store.InvoiceTax
+	shares  []store.InvoiceJob
+	sources []sourceIn
+}
+
+type sourceIn struct {
+	cell
+	work           *sourceWork
+	position       int
+	charge, amount money.Amount
+}
+
+// sourceWork is an entry or a cost line as an invoice bills it.
+type sourceWork struct {
+	ID, JobID, CustomerID int64
+	Key, Status           string
+	EntryID, LineID       *int64
+	PhaseID, InvoiceID    *int64
+	Minutes               money.Minutes
+	segments              []store.LabourSegment
+	landed                *store.CostLine
+	billedBy              *invoiceIn
+}
+
+// billed brings in what was invoiced and paid, and returns the drafts, which follow from the work that they hold.
+func (im *importer) billed() ([]int64, error) {
+	if !im.givesInvoices() {
+		return nil, nil
+	}
+	in := &billedIn{importer: im, invoices: map[string]*invoiceIn{}}
+	for _, step := range []func() error{in.loadThere, in.loadWork} {
+		if err := step(); err != nil {
+			return nil, err
+		}
+	}
+	for _, file := range []struct {
+		name string
+		row  func(cell)
+	}{
+		{"invoices.csv", in.head}, {"invoice_lines.csv", in.line}, {"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_sources.csv", in.source},
+		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
+	} {
+		for _, row := range im.bundle.Rows(file.name) {
+			if c := (cell{im, row}); !in.same(c) {
+				file.row(c)
+			}
+		}
+	}
+	if err := in.check(); err != nil || len(im.problems) > 0 {
+		return nil, err
+	}
+	drafts, err := in.save()
+	if err != nil {
+		return nil, err
+	}
+	return drafts, in.payments()
+}
+
+func (im *importer) givesInvoices() bool {
+	return slices.ContainsFunc(invoiceFiles, func(file string) bool { return im.given[file] > 0 })
+}
+
+// loadThere reads the rows of these files as the book would write them.
+func (in *billedIn) loadThere() error {
+	x := &exporter{Session: in.Session, data: bundle.Data{}}
+	if err := x.invoices(); err != nil {
+		return err
+	}
+	in.there = map[string]map[string][]string{}
+	for file, rows := range x.data {
+		in.there[file] = make(map[string][]string, len(rows))
+		for _, row := range rows {
+			in.there[file][bundle.KeyOf(file, row)] = row
+		}
+	}
+	return nil
+}
+
+// same says that the book has a row already. One that is there and differs is wrong: what was issued or paid never changes.
+func (in *billedIn) same(c cell) bool {
+	had, there := in.there[c.File][bundle.KeyOf(c.File, c.Values())]
+	if there && !slices.Equal(had, c.Values()) {
+		c.wrong("", "this is in the book already, and differs; what was issued or paid never changes")
+	}
+	return there
+}
+
+func (in *billedIn) loadWork() error {
+	work := func(query string) (map[string]*sourceWork, error) {
+		rows, err := store.Query[sourceWork](in.Tx, query)
+		byKey := make(map[string]*sourceWork, len(rows))
+		for i := range rows {
+			byKey[rows[i].Key] = &rows[i]
+		}
+		return byKey, err
+	}
+	var err error
+	in.entries, err = work(`SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status, e.phase_id, e.invoice_id, e.minutes
+		FROM time_entries e JOIN jobs j ON j.id = e.job_id`)
+	if err != nil {
+		return err
+	}
+	in.lines, err = work(`SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id, d.status, l.phase_id, l.invoice_id
+		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id JOIN jobs j ON j.id = l.job_id`)
+	return err
+}
+
+func (c cell) amount(column string) money.Amount { return read(c, column, c.ParseAmount) }
+
+func (in *billedIn) head(c cell) {
+	i := &invoiceIn{cell: c, ref: c.Get("ref"), Invoice: store.Invoice{
+		Status: c.oneOf("status", "draft", "issued"), Prefix: c.Get("prefix"), CustomerID: store.ID(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse), Due: read(c, "due", calendar.Parse),
+		Title: c.Get("title"), Currency: in.Currency.Code, CompanyName: c.Get("company_name"), CompanyAddress: c.Get("company_address"), CompanyEmail: c.Get("company_email"),
+		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"), Grouping: c.Get("grouping"), Version: 1,
+		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"), DueNow: c.amount("due_now"),
+	}}
+	if !slices.Contains(billing.Groupings, billing.Grouping(i.Grouping)) {
+		c.wrong("grouping", "%q is not a grouping", i.Grouping)
+	}
+	if i.Status == "issued" {
+		number, at := read(c, "number", form.SequenceNumber), read(c, "issued_at", moment)
+		i.Number, i.IssuedAt = &number, &at
+		if i.ref != i.Invoice.NumberText() {
+			c.wrong("ref", "an issued invoice is named by its prefix and number: %s", i.Invoice.NumberText())
+		}
+	} else if c.Get("number") != "" {
+		c.wrong("number", "a draft has no number yet")
+	}
+	in.invoices[i.ref] = i
+	in.inOrder = append(in.inOrder, i)
+}
+
+func moment(s string) (int64, error) {
+	t, err := time.Parse(time.RFC3339, s)
+	if err != nil {
+		return 0, fmt.Errorf("%q is not a moment such as 2026-11-23T08:00:00Z", s)
+	}
+	return t.UnixMilli(), nil
+}
+
+// under finds the new invoice that a row belongs to.
+func (in *billedIn) under(c cell) *invoiceIn {
+	ref := c.Get("invoice")
+	if i := in.invoices[ref]; i != nil {
+		return i
+	}
+	if _, there := in.there["invoices.csv"][ref]; there {
+		c.wrong("invoice", "invoice %s is in the book already, without this; what was issued never changes", ref)
+	} else {
+		c.wrong("invoice", "there is no invoice %q", ref)
+	}
+	return nil
+}
+
+func (in *billedIn) line(c cell) {
+	line := store.InvoiceLine{
+		Position: int(read(c, "position", form.SequenceNumber)), JobID: store.ID(c.refer("job", "jobs")), Category: c.Get("category"), Text: c.Get("text"), Minutes: money.Minutes(read(c, "minutes", form.WholeNumber)),
+		Quantity: read(c, "quantity", form.ParseQuantity), Unit: c.Get("unit"), Amount: c.amount("amount"),
+	}
+	if line.Category != "" {
+		c.oneOf("category", billing.Categories...)
+	}
+	if i := in.under(c); i != nil {
+		i.lines = append(i.lines, line)
+	}
+}
+
+func (in *billedIn) tax(c cell) {
+	tax := store.InvoiceTax{
+		Position: int(read(c, "position", form.SequenceNumber)), TaxCode: c.Get("tax_code"), Component: c.Get("component"), Percent: read(c, "percent", form.ParsePercent), Base: c.amount("base"),
+		Amount: c.amount("amount"),
+	}
+	if i := in.under(c); i != nil {
+		i.taxes = append(i.taxes, tax)
+	}
+}
+
+func (in *billedIn) share(c cell) {
+	share := store.InvoiceJob{JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"), RetainagePercent: read(c, "retainage_percent", form.ParsePercent), Retainage: c.amount("retainage")}
+	if i := in.under(c); i != nil {
+		i.shares = append(i.shares, share)
+	}
+}
+
+// workOf finds the entry or cost line that a row names.
+func (in *billedIn) workOf(c cell, entry, document, line string) *sourceWork {
+	switch {
+	case (entry == "") == (document == ""):
+		c.wrong("time_entry", "name a time entry, or a document and its line")
+	case entry != "":
+		if w := in.entries[entry]; w != nil {
+			return w
+		}
+		c.wrong("time_entry", "there is no time entry %q", entry)
+	default:
+		if w := in.lines[document+"/"+line]; w != nil {
+			return w
+		}
+		c.wrong("line", "document %q has no line %q with a job", document, line)
+	}
+	return nil
+}
+
+func (in *billedIn) source(c cell) {
+	s := sourceIn{cell: c, charge: c.amount("charge"), amount: c.amount("amount"), work: in.workOf(c, c.Get("time_entry"), c.Get("document"), c.Get("line"))}
+	i := in.under(c)
+	if i == nil || s.work == nil {
+		return
+	}
+	if i.Status == "issued" {
+		s.position = int(read(c, "position", form.SequenceNumber))
+	}
+	switch {
+	case s.work.InvoiceID != nil || s.work.billedBy != nil:
+		c.wrong("", "%s is on another invoice already", s.work.Key)
+	case s.work.Status != "approved":
+		c.wrong("", "%s is not approved, so it can't be on an invoice", s.work.Key)
+	case s.work.CustomerID != i.CustomerID:
+		c.wrong("", "%s is for another customer than invoice %s", s.work.Key, i.ref)
+	}
+	s.work.billedBy = i
+	i.sources = append(i.sources, s)
+}
+
+func (in *billedIn) segment(c cell) {
+	class, known := classOf(c.Get("class"))
+	if !known {
+		c.wrong("class", "%q is not regular, overtime or double", c.Get("class"))
+	}
+	segment := store.LabourSegment{
+		Class: class, Minutes: money.Minutes(read(c, "minutes", form.SequenceNumber)), Straight: c.amount("straight"), Gross: c.amount("gross"), Burden: c.amount("burden"),
+		Cost: readOptional(c, "cost", in.ParseAmount), Charge: readOptional(c, "charge", in.ParseAmount),
+	}
+	if w := in.workOf(c, c.Get("time_entry"), "", ""); w != nil {
+		in.frozen(c, w)
+		segment.EntryID = w.ID
+		w.segments = append(w.segments, segment)
+	}
+}
+
+// frozen checks that what a row keeps for a work is of work that an invoice of this bundle bills.
+func (in *billedIn) frozen(c cell, w *sourceWork) {
+	if w.billedBy == nil || w.billedBy.Status != "issued" {
+		c.wrong("", "%s is not on an issued invoice of this bundle, so what it costs follows from the rules", w.Key)
+	}
+}
+
+func (in *billedIn) landedCost(c cell) {
+	charge := c.amount("charge")
+	landed := store.CostLine{Base: c.amount("base"), Freight: c.amount("freight"), Tax: c.amount("tax"), Charge: &charge}
+	if w := in.workOf(c, "", c.Get("document"), c.Get("line")); w != nil {
+		in.frozen(c, w)
+		landed.ID, landed.Landed = w.ID, landed.Base+landed.Freight+landed.Tax
+		w.landed = &landed
+	}
+}
+
+// check adds every invoice up.
+func (in *billedIn) check() error {
+	slices.SortStableFunc(in.inOrder, func(a, b *invoiceIn) int {
+		if a.Number == nil || b.Number == nil {
+			return cmp.Compare(b.Status, a.Status) // issued before drafts
+		}
+		return cmp.Compare(*a.Number, *b.Number)
+	})
+	if len(in.problems) > 0 {
+		return nil // what is not read right can't be added up
+	}
+	last, err := store.Query[int64](in.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
+	if err != nil {
+		return err
+	}
+	for _, i := range in.inOrder {
+		if i.Status == "draft" {
+			if len(i.sources) == 0 {
+				i.wrong("", "draft %s holds nothing", i.ref)
+			}
+			continue
+		}
+		i.addsUp()
+		switch n := *i.Number; {
+		case n <= last[0]:
+			i.wrong("number", "invoice numbers up to %d are taken", last[0])
+		case last[0] > 0 && n > last[0]+1:
+			i.wrong("number", "invoice numbers have no gaps: %d is missing", last[0]+1)
+		}
+		last[0] = max(last[0], *i.Number)
+	}
+	return nil
+}
+
+// addsUp checks an issued invoice against everything under it.
+func (i *invoiceIn) addsUp() {
+	sum := func(what string, stated, got money.Amount) {
+		if stated != got {
+			i.wrong("", "%s of invoice %s come to %s, not %s", what, i.ref, i.Money(got), i.Money(stated))
+		}
+	}
+	var lines, taxes, shares, retainage, sources money.Amount
+	byPosition, byJob := map[int]money.Amount{}, map[int64]money.Amount{}
+	for _, l := range i.lines {
+		lines += l.Amount
+		byPosition[l.Position] += l.Amount
+	}
+	for _, t := range i.taxes {
+		taxes += t.Amount
+	}
+	for _, s := range i.shares {
+		shares += s.Subtotal
+		retainage += s.Retainage
+		byJob[s.JobID] += s.Subtotal
+	}
+	for _, s := range i.sources {
+		sources += s.amount
+		if _, there := byPosition[s.position]; !there {
+			s.wrong("position", "invoice %s has no line %d", i.ref, s.position)
+		}
+		byPosition[s.position] -= s.amount
+		byJob[s.work.JobID] -= s.amount
+		s.work.addsUp(s)
+	}
+	sum("the lines", i.Subtotal, lines)
+	sum("the entries and cost lines", i.Subtotal, sources)
+	sum("the jobs' shares", i.Subtotal, shares)
+	sum("the taxes", i.Tax, taxes)
+	sum("the shares' retainage", i.Retainage, retainage)
+	sum("subtotal and tax", i.Total, i.Subtotal+i.Tax)
+	sum("total less retainage", i.DueNow, i.Total-i.Retainage)
+	if i.Subtotal < 0 || i.DueNow < 0 {
+		i.wrong("", "%s", billing.ErrNegative)
+	}
+	for position, left := range byPosition {
+		if left != 0 {
+			i.wrong("", "line %d of invoice %s is not the sum of what it stands for", position, i.ref)
+		}
+	}
+	for job, left := range byJob {
+		if left != 0 {
+			i.wrong("", "the share of a job (%d) of invoice %s is not the sum of its work", job, i.ref)
+		}
+	}
+}
+
+// addsUp checks what billed work keeps against the work and what it was charged.
+func (w *sourceWork) addsUp(s sourceIn) {
+	if w.LineID != nil {
+		if w.landed == nil {
+			s.wrong("", "%s is billed, but landed_costs.csv does not say what it cost", w.Key)
+		} else if *w.landed.Charge != s.charge {
+			s.wrong("charge", "%s was charged %s, not %s", w.Key, s.Money(*w.landed.Charge), s.Money(s.charge))
+		}
+		return
+	}
+	var minutes money.Minutes
+	var charge money.Amount
+	for _, g := range w.segments {
+		minutes += g.Minutes
+		if g.Charge != nil {
+			charge += *g.Charge
+		}
+		if g.Cost != nil && *g.Cost != g.Gross+g.Burden {
+			s.wrong("", "the cost of %s is not its gross and burden", w.Key)
+		}
+	}
+	if minutes != w.Minutes {
+		s.wrong("", "%s is billed, but labour_segments.csv has %d of its %d minutes", w.Key, minutes, w.Minutes)
+	}
+	if charge != s.charge {
+		s.wrong("charge", "%s was charged %s, not %s", w.Key, s.Money(charge), s.Money(s.charge))
+	}
+}
+
+func (in *billedIn) save() (drafts []int64, err error) {
+	for _, i := range in.inOrder {
+		if i.Status == "draft" {
+			if err := in.saveDraft(i); err != nil {
+				return nil, err
+			}
+			drafts = append(drafts, i.ID)
+			continue
+		}
+		if err := in.saveIssued(i); err != nil {
+			return nil, fmt.Errorf("invoice %s: %w", i.ref, err)
+		}
+		if *i.Number >= in.Company.NextInvoiceNumber {
+			in.Company.NextInvoiceNumber = *i.Number + 1
+			if err := in.Model(&in.Company).Update("next_invoice_number", in.Company.NextInvoiceNumber).Error; err != nil {
+				return nil, err
+			}
+		}
+	}
+	return drafts, nil
+}
+
+// saveDraft saves what a draft holds; the rest follows when its work has been costed.
+func (in *billedIn) saveDraft(i *invoiceIn) error {
+	i.Subtotal, i.Tax, i.Total, i.Retainage, i.DueNow = 0, 0, 0, 0, 0
+	if err := in.Create(&i.Invoice).Error; err != nil {
+		return err
+	}
+	return in.saveSources(i, nil)
+}
+
+func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
+	for _, s := range i.sources {
+		row := store.InvoiceSource{InvoiceID: i.ID, InvoiceLineID: store.Ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: 1, Charge: s.charge, Amount: s.amount}
+		if _, err := store.Insert(in.Tx, &row); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// saveIssued saves an invoice as a draft with everything under it, and then issues it as it was.
+func (in *billedIn) saveIssued(i *invoiceIn) error {
+	head := i.Invoice
+	head.Status, head.Number, head.IssuedAt = "draft", nil, nil
+	if err := in.Create(&head).Error; err != nil {
+		return err
+	}
+	i.ID = head.ID
+	lineIDs := map[int]int64{}
+	for _, l := range i.lines {
+		l.InvoiceID = i.ID
+		made, err := store.Insert(in.Tx, &l)
+		if err != nil {
+			return err
+		}
+		lineIDs[l.Position] = made
+	}
+	for _, t := range i.taxes {
+		t.InvoiceID = i.ID
+		if _, err := store.Insert(in.Tx, &t); err != nil {
+			return err
+		}
+	}
+	for _, s := range i.shares {
+		s.InvoiceID = i.ID
+		if err := in.Create(&s).Error; err != nil {
+			return err
+		}
+	}
+	if err := in.saveSources(i, lineIDs); err != nil {
+		return err
+	}
+	parts := make([]drafting.DraftSource, len(i.sources))
+	for n, s := range i.sources {
+		parts[n] = drafting.DraftSource{JobID: s.work.JobID, PhaseID: s.work.PhaseID, Amount: s.amount}
+		if err := in.keepCosts(s.work); err != nil {
+			return err
+		}
+	}
+	if err := drafting.LayParts(in.Session, i.ID, parts); err != nil {
+		return err
+	}
+	return in.Exec("UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ? WHERE id = ?", i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
+}
+
+// keepCosts gives billed work what it was costed and charged at.
+func (in *billedIn) keepCosts(w *sourceWork) error {
+	if w.landed != nil {
+		l := w.landed
+		return in.Run("UPDATE cost_lines SET status = 'approved', date = (SELECT date FROM cost_documents d WHERE d.id = document_id), base = ?, freight = ?, tax = ?, landed = ?, charge = ? WHERE id = ?",
+			l.Base, l.Freight, l.Tax, l.Landed, l.Charge, l.ID)
+	}
+	if err := in.Run("DELETE FROM labour_segments WHERE entry_id = ?", w.ID); err != nil {
+		return err
+	}
+	segments := make([]labour.Segment, len(w.segments))
+	for n, g := range w.segments {
+		if _, err := store.Insert(in.Tx, &g); err != nil {
+			return err
+		}
+		segments[n] = costing.SegmentOf(g)
+	}
+	t := labour.Total(segments)
+	return in.Run("UPDATE time_entries SET overtime_minutes = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?",
+		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, w.ID)
+}
+
+type openInvoice struct {
+	ID, CustomerID int64
+	Ref            string
+	Left           money.Amount
+}
+
+// payments brings payments in after the invoices that they settle.
+func (in *billedIn) payments() error {
+	rows, err := store.Query[openInvoice](in.Tx, `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
+		i.due_now - (SELECT ifnull(sum(amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS "left" FROM invoices i WHERE i.status = 'issued'`)
+	if err != nil {
+		return err
+	}
+	open := map[string]*openInvoice{}
+	for i := range rows {
+		open[rows[i].Ref] = &rows[i]
+	}
+	made := map[string]*store.Payment{}
+	for _, row := range in.bundle.Rows("payments.csv") {
+		c, before := cell{in.importer, row}, in.faults
+		if in.same(c) {
+			continue
+		}
+		p := store.Payment{Ref: c.Get("ref"), CustomerID: store.ID(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse), Amount: c.amount("amount"), Note: c.Get("note")}
+		if p.Amount <= 0 {
+			c.wrong("amount", "a payment is more than 0")
+		}
+		if c.good(before) != nil {
+			continue
+		}
+		if err := in.Create(&p).Error; err != nil {
+			return err
+		}
+		made[p.Ref] = &p
+	}
+	for _, row := range in.bundle.Rows("payment_allocations.csv") {
+		if c := (cell{in.importer, row}); !in.same(c) {
+			if err := in.allocate(c, made[c.Get("payment")], open[c.Get("invoice")]); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// allocate sets a part of a new payment against an issued invoice, up to what is left of both.
+func (in *billedIn) allocate(c cell, p *store.Payment, i *openInvoice) error {
+	before, amount := in.faults, c.amount("amount")
+	switch {
+	case p == nil:
+		c.wrong("payment", "there is no new payment %q", c.Get("payment"))
+	case i == nil:
+		c.wrong("invoice", "there is no issued invoice %q", c.Get("invoice"))
+	case amount <= 0:
+		c.wrong("amount", "what is set against an invoice is more than 0")
+	case amount > p.Amount:
+		c.wrong("amount", "this is more than what is left of payment %s", p.Ref)
+	case amount > i.Left:
+		c.wrong("amount", "only %s is left to pay on invoice %s", in.Money(i.Left), i.Ref)
+	case p.CustomerID != i.CustomerID:
+		c.wrong("invoice", "payment %s is from another customer than invoice %s", p.Ref, i.Ref)
+	}
+	if c.good(before) != nil {
+		return nil
+	}
+	p.Amount -= amount
+	i.Left -= amount
+	return in.Create(&store.PaymentAllocation{PaymentID: p.ID, InvoiceID: i.ID, Amount: amount}).Error
+}

@@ -1,0 +1,399 @@
+package exchange
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/form"
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/words"
+	"jarvo/internal/store"
+)
+
+// smallPercent is a percentage below which a fraction may have been meant: 0.0625 for 6.25.
+const smallPercent money.Percent = money.Whole / 200
+
+// percent reads a percentage. One that is as small as if it were a fraction is asked about, unless the bundle is one that Jarvo wrote or
+// whoever brings it in has said that they are meant.
+func (c cell) percent(column string, parse func(string) (money.Percent, error)) money.Percent {
+	p := read(c, column, parse)
+	if p > 0 && p < smallPercent && !c.bundle.SmallPercents {
+		c.wrong(column, "%s is %s of a hundred; write %s if that is meant, or bring the bundle in with --small-percents if it is meant as it is", c.Get(column), p, 100*p)
+	}
+	return p
+}
+
+func (im *importer) holiday(c cell) error {
+	before := im.faults
+	on := read(c, "date", calendar.Parse)
+	if err := c.good(before); err != nil {
+		return err
+	}
+	written := im.Exec("INSERT INTO holidays (date, name) VALUES (?, ?) ON CONFLICT (date) DO UPDATE SET name = excluded.name WHERE name <> excluded.name", on, c.Get("name"))
+	im.all = im.all || written.RowsAffected > 0
+	return written.Error
+}
+
+func (im *importer) costCode(c cell) error {
+	row := store.CostCode{Code: c.Get("code"), Name: c.Get("name")}
+	return keptCostCodes.saveRule(c, row.Code, &row)
+}
+
+func (im *importer) trade(c cell) error {
+	row := store.Trade{Code: c.Get("code"), Name: c.Get("name")}
+	return keptTrades.saveRule(c, row.Code, &row)
+}
+
+func (im *importer) worker(c cell) error {
+	before := im.faults
+	row := store.Worker{
+		Code: c.Get("code"), Name: c.Get("name"), TradeID: c.refer("trade", "trades"), BurdenClassID: c.make("burden_class", "burden_classes"), Crew: c.Get("crew"),
+		Exempt: c.yes("exempt"), Kind: c.oneOf("kind", "employee", "hired"), Active: c.yes("active"), Version: 1,
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return keptWorkers.saveRule(c, row.Code, &row)
+}
+
+func (im *importer) wage(c cell) error {
+	before := im.faults
+	row := store.Wage{WorkerID: store.ID(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Rate: read(c, "rate", form.ParseRate)}
+	if row.Rate < 0 {
+		c.wrong("rate", "a wage can't be below 0")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return keptWages.saveRule(c, fmt.Sprintf("%d/%d", row.WorkerID, row.EffectiveFrom), &row)
+}
+
+func (im *importer) opening(c cell) error {
+	before := im.faults
+	worker := store.ID(c.refer("worker", "workers"))
+	year := read(c, "year", form.SequenceNumber)
+	gross, straight := read(c, "gross", im.ParseAmount), read(c, "straight", im.ParseAmount)
+	if err := c.good(before); err != nil {
+		return err
+	}
+	written := im.Exec(`INSERT INTO year_openings (worker_id, year, gross, straight) VALUES (?, ?, ?, ?)
+		ON CONFLICT (worker_id, year) DO UPDATE SET gross = excluded.gross, straight = excluded.straight
+		WHERE gross <> excluded.gross OR straight <> excluded.straight`, worker, year, gross, straight)
+	im.all = im.all || written.RowsAffected > 0
+	return written.Error
+}
+
+func (im *importer) burden(c cell) error {
+	before := im.faults
+	row := store.Burden{
+		BurdenClassID: store.ID(c.make("class", "burden_classes")), Component: c.Get("component"), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		Basis: c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.ParseAmount),
+	}
+	if row.Basis == "hour" {
+		row.Value = int64(read(c, "value", form.ParseRate))
+		if row.AnnualWageCap != nil {
+			c.wrong("annual_wage_cap", "a component paid by the hour can't have a cap")
+		}
+	} else {
+		row.Value = int64(c.percent("value", form.ParsePercent))
+	}
+	if row.Value < 0 {
+		c.wrong("value", "burden can't be below 0")
+	}
+	if row.AnnualWageCap != nil && *row.AnnualWageCap < 0 {
+		c.wrong("annual_wage_cap", "a cap can't be below 0")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return keptBurdens.saveRule(c, fmt.Sprintf("%d/%s/%d", row.BurdenClassID, row.Component, row.EffectiveFrom), &row)
+}
+
+func (im *importer) taxCode(c cell) error {
+	before := im.faults
+	row := store.TaxComponent{TaxCodeID: store.ID(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", form.ParsePercent)}
+	for _, category := range strings.Fields(c.Get("applies_to")) {
+		if !slices.Contains(billing.Categories, category) {
+			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(billing.Categories, ", "))
+		}
+	}
+	row.AppliesTo = strings.Join(strings.Fields(c.Get("applies_to")), " ")
+	if row.Percent < 0 {
+		c.wrong("percent", "a tax can't be below 0")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return keptTaxes.saveRule(c, fmt.Sprintf("%d/%s", row.TaxCodeID, row.Component), &row)
+}
+
+func (im *importer) labourRate(c cell) error {
+	before := im.faults
+	row := store.LabourRate{
+		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
+		CostCodeID: c.refer("cost_code", "cost_codes"), Method: c.oneOf("method", "hourly", "markup"),
+		OvertimeFactor: readOptional(c, "overtime_factor", form.ParseFactor), DoubleFactor: readOptional(c, "double_factor", form.ParseFactor),
+	}
+	if row.Method == "markup" {
+		row.Value = int64(c.percent("value", form.MarkupPercent))
+	} else {
+		row.Value = int64(read(c, "value", form.ParseRate))
+		if row.Value < 0 {
+			c.wrong("value", "a price can't be below 0")
+		}
+	}
+	for column, f := range map[string]*money.Factor{"overtime_factor": row.OvertimeFactor, "double_factor": row.DoubleFactor} {
+		if f != nil && *f <= 0 {
+			c.wrong(column, "a factor must be more than 0")
+		}
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	key := fmt.Sprintf("%d/%d/%d/%d/%d", row.CardID, row.EffectiveFrom, store.ID(row.WorkerID), store.ID(row.TradeID), store.ID(row.CostCodeID))
+	return keptLabourRates.saveRule(c, key, &row)
+}
+
+func (im *importer) markup(c cell) error {
+	before := im.faults
+	row := store.Markup{
+		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Category: c.oneOf("category", pricing.Categories...),
+		OverCost: read(c, "over_cost", form.ParseRate), Percent: c.percent("percent", form.MarkupPercent),
+	}
+	if row.OverCost < 0 {
+		c.wrong("over_cost", "a unit cost can't be below 0 here")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return keptMarkups.saveRule(c, fmt.Sprintf("%d/%d/%s/%d", row.CardID, row.EffectiveFrom, row.Category, row.OverCost), &row)
+}
+
+func (im *importer) customer(c cell) error {
+	before := im.faults
+	row := store.Customer{
+		Code: c.Get("code"), Name: c.Get("name"), Email: c.Get("email"), Address: c.Get("address"), Phone: c.Get("phone"), TermsDays: readOptional(c, "terms_days", form.WholeDays),
+		RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"), InvoicePer: c.oneOf("invoice_per", "job", "customer"), Version: 1,
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return keptCustomers.saveRule(c, row.Code, &row)
+}
+
+func (im *importer) job(c cell) error {
+	before := im.faults
+	row := store.Job{
+		Number: c.Get("number"), NumberOrder: words.SortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"), Type: c.Get("type"),
+		Status: c.oneOf("status", "quoting", "live", "paused", "finished", "closed"), Basis: c.oneOf("basis", "tm", "fixed", "none"),
+		Contract: readOptional(c, "contract", im.ParseAmount), RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"),
+		Retainage: c.percent("retainage", form.ParsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
+		Site: c.Get("site"), Description: c.Get("description"), NeedsCostCode: c.yes("needs_cost_code"), Version: 1,
+	}
+	if c.Get("customer") == "" && row.Basis != "none" {
+		c.wrong("customer", "a job without a customer must have the basis none")
+	}
+	if row.Retainage < 0 || row.Retainage > money.Whole {
+		c.wrong("retainage", "retainage is between 0 and 100")
+	}
+	if row.Contract != nil && *row.Contract < 0 {
+		c.wrong("contract", "a contract can't be below 0")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return keptJobs.saveRule(c, row.Number, &row)
+}
+
+func (im *importer) phase(c cell) error {
+	before := im.faults
+	row := store.Phase{JobID: store.ID(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.ParseAmount)}
+	if c.Get("basis") != "" {
+		basis := c.oneOf("basis", "tm", "fixed", "none")
+		row.Basis = &basis
+		if job, found, err := store.One[store.Job](im.Tx, row.JobID); err != nil {
+			return err
+		} else if found && job.CustomerID == nil && basis != "none" {
+			c.wrong("basis", "job %s has no customer to bill; the basis of its phases is none", job.Number)
+		}
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return keptPhases.saveRule(c, c.Get("job")+"\x00"+row.Code, &row)
+}
+
+// phaseOf resolves a phase of the row's job.
+func (c cell) phaseOf() *int64 {
+	code := c.Get("phase")
+	if code == "" {
+		return nil
+	}
+	if phase, ok := c.ids["phases"][c.Get("job")+"\x00"+code]; ok {
+		return &phase
+	}
+	c.wrong("phase", "job %q has no phase %q", c.Get("job"), code)
+	return nil
+}
+
+// The tables of rules, by what an import does with a row of them that is there already.
+var (
+	keptCostCodes = keeper[store.CostCode]{table: "cost_codes", id: func(r *store.CostCode) *int64 { return &r.ID }}
+	keptTrades    = keeper[store.Trade]{table: "trades", id: func(r *store.Trade) *int64 { return &r.ID }}
+	keptTaxes     = keeper[store.TaxComponent]{table: "tax_components", id: func(r *store.TaxComponent) *int64 { return &r.ID }}
+	keptPhases    = keeper[store.Phase]{table: "phases", id: func(r *store.Phase) *int64 { return &r.ID }}
+	keptWorkers   = keeper[store.Worker]{
+		table: "workers", id: func(r *store.Worker) *int64 { return &r.ID }, version: func(r *store.Worker) *int64 { return &r.Version },
+	}
+	keptCustomers = keeper[store.Customer]{
+		table: "customers", id: func(r *store.Customer) *int64 { return &r.ID }, version: func(r *store.Customer) *int64 { return &r.Version },
+	}
+	keptJobs  = keeper[store.Job]{table: "jobs", id: func(r *store.Job) *int64 { return &r.ID }, version: func(r *store.Job) *int64 { return &r.Version }}
+	keptWages = keeper[store.Wage]{
+		table: "wages", id: func(r *store.Wage) *int64 { return &r.ID },
+		rests: func(im *importer, had *store.Wage) (string, error) {
+			return im.billedRests("this wage", `SELECT count(*) FROM time_entries e WHERE e.billed = 1 AND e.worker_id = @worker AND e.date >= @since AND NOT EXISTS (
+				SELECT 1 FROM wages w WHERE w.worker_id = @worker AND w.effective_from > @since AND w.effective_from <= e.date)`,
+				map[string]any{"worker": had.WorkerID, "since": had.EffectiveFrom})
+		},
+	}
+	keptBurdens = keeper[store.Burden]{
+		table: "burdens", id: func(r *store.Burden) *int64 { return &r.ID },
+		rests: func(im *importer, had *store.Burden) (string, error) {
+			return im.billedRests("this burden", `SELECT count(*) FROM time_entries e JOIN workers w ON w.id = e.worker_id
+				WHERE e.billed = 1 AND w.burden_class_id = @class AND e.date >= @since AND NOT EXISTS (SELECT 1 FROM burdens b
+				  WHERE b.burden_class_id = @class AND b.component = @component AND b.effective_from > @since AND b.effective_from <= e.date)`,
+				map[string]any{"class": had.BurdenClassID, "component": had.Component, "since": had.EffectiveFrom})
+		},
+	}
+	keptLabourRates = keeper[store.LabourRate]{
+		table: "labour_rates", id: func(r *store.LabourRate) *int64 { return &r.ID },
+		rests: func(im *importer, had *store.LabourRate) (string, error) {
+			return im.billedRests("this rate", `SELECT count(*) FROM time_entries e JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id
+				LEFT JOIN customers c ON c.id = j.customer_id JOIN labour_rates r ON r.id = @row
+				WHERE e.billed = 1 AND e.date >= r.effective_from AND r.card_id IN (j.rate_card_id, c.rate_card_id, (SELECT rate_card_id FROM company))
+				  AND ifnull(r.worker_id, e.worker_id) = e.worker_id AND (r.trade_id IS NULL OR r.trade_id = w.trade_id) AND (r.cost_code_id IS NULL OR r.cost_code_id = e.cost_code_id)
+				  AND NOT EXISTS (SELECT 1 FROM labour_rates n WHERE n.card_id = r.card_id AND n.worker_id IS r.worker_id AND n.trade_id IS r.trade_id
+				    AND n.cost_code_id IS r.cost_code_id AND n.effective_from > r.effective_from AND n.effective_from <= e.date)`, map[string]any{"row": had.ID})
+		},
+	}
+	keptMarkups = keeper[store.Markup]{
+		table: "markups", id: func(r *store.Markup) *int64 { return &r.ID },
+		rests: func(im *importer, had *store.Markup) (string, error) {
+			return im.billedRests("this markup", `SELECT count(*) FROM cost_lines l JOIN jobs j ON j.id = l.job_id LEFT JOIN customers c ON c.id = j.customer_id JOIN markups m ON m.id = @row
+				WHERE l.billed = 1 AND l.category = m.category AND l.date >= m.effective_from AND abs(l.unit_cost) >= m.over_cost
+				  AND m.card_id IN (j.rate_card_id, c.rate_card_id, (SELECT rate_card_id FROM company))
+				  AND NOT EXISTS (SELECT 1 FROM markups n WHERE n.card_id = m.card_id AND n.category = m.category AND n.over_cost = m.over_cost
+				    AND n.effective_from > m.effective_from AND n.effective_from <= l.date)`, map[string]any{"row": had.ID})
+		},
+	}
+)
+
+// billedRests says that a dated row can't be changed, where a query counts billed work that rests on it.
+func (im *importer) billedRests(what, query string, args map[string]any) (string, error) {
+	count, err := store.Query[int64](im.Tx, query, args)
+	if err != nil || count[0] == 0 {
+		return "", err
+	}
+	return what + " is what billed work rests on; leave it and add a row with a later date", nil
+}
+
+// settings brings the company's settings in, after the cards and tax codes that they name.
+func (im *importer) settings() error {
+	before := im.Company
+	for _, row := range im.bundle.Rows("settings.csv") {
+		im.setting(cell{im, row}, row.Get("value"))
+	}
+	if len(im.problems) > 0 || im.Company == before {
+		return nil
+	}
+	im.all = true
+	im.Company.Version++
+	return im.Save(&im.Company).Error
+}
+
+func (im *importer) setting(c cell, value string) {
+	co := &im.Company
+	limit := func() *money.Minutes { return readOptional(c, "value", form.LimitHours) }
+	switch key := c.Get("key"); key {
+	case "company_name":
+		co.CompanyName = value
+	case "address":
+		co.Address = value
+	case "email":
+		co.Email = value
+	case "currency":
+		if _, err := book.ParseCurrency(value); err != nil {
+			c.wrong("value", "%s", err)
+		}
+		co.Currency = value
+	case "week_start":
+		co.WeekStart = c.oneOf("value", form.Weekdays...)
+	case "overtime_weekly_hours":
+		co.OvertimeWeeklyMinutes = limit()
+	case "overtime_daily_hours":
+		co.OvertimeDailyMinutes = limit()
+	case "double_daily_hours":
+		co.DoubleDailyMinutes = limit()
+	case "overtime_days", "double_days":
+		days := strings.Fields(value)
+		for _, d := range days {
+			if !slices.Contains(form.Weekdays, d) {
+				c.wrong("value", "%q is not a weekday such as monday", d)
+			}
+		}
+		if key == "overtime_days" {
+			co.OvertimeDays = strings.Join(days, " ")
+		} else {
+			co.DoubleDays = strings.Join(days, " ")
+		}
+	case "overtime_factor":
+		co.OvertimeFactor = c.factor()
+	case "double_factor":
+		co.DoubleFactor = c.factor()
+	case "purchase_tax":
+		co.PurchaseTax = c.oneOf("value", "cost", "recovered")
+	case "distance_unit":
+		co.DistanceUnit = c.oneOf("value", "mi", "km")
+	case "invoice_prefix":
+		co.InvoicePrefix = value
+	case "next_invoice_number":
+		co.NextInvoiceNumber = read(c, "value", form.SequenceNumber)
+		taken, err := store.Query[int64](c.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
+		if err == nil && co.NextInvoiceNumber <= taken[0] {
+			c.wrong("value", "invoice numbers up to %d are taken", taken[0])
+		} else if err == nil && taken[0] > 0 && co.NextInvoiceNumber > taken[0]+1 {
+			c.wrong("value", "invoice numbers have no gaps: after %d comes %d", taken[0], taken[0]+1)
+		}
+	case "next_job_number":
+		co.NextJobNumber = read(c, "value", form.SequenceNumber)
+	case "terms_days":
+		co.TermsDays = read(c, "value", form.WholeDays)
+	case "rate_card":
+		co.RateCardID = c.make("value", "rate_cards")
+	case "tax_code":
+		co.TaxCodeID = c.refer("value", "tax_codes")
+	case "time_zone":
+		zone := c.Checks()
+		if co.TimeZone = zone.Zone("value", value); zone.Err() != nil {
+			c.wrong("value", "%s", zone.Fields[0].Message)
+		}
+	case "unbilled_alert_days":
+		co.UnbilledAlertDays = read(c, "value", form.WholeDays)
+	default:
+		c.wrong("key", "there is no setting %q", key)
+	}
+}
+
+func (c cell) factor() money.Factor {
+	f := read(c, "value", form.ParseFactor)
+	if f < money.One {
+		c.wrong("value", "a pay factor is 1 or more, such as 1.5")
+	}
+	return f
+}

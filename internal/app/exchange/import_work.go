@@ -1,0 +1,240 @@
+package exchange
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/form"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/words"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+func (im *importer) timeEntry(c cell) error {
+	before := im.faults
+	row := store.TimeEntry{
+		Ref: c.Get("ref"), WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), JobID: store.ID(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
+		CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"), PayClass: worktime.PayClass(c.oneOf("pay_class", "auto", "regular", "overtime", "double")),
+		Rate: readOptional(c, "rate", form.ParseRate), Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
+	}
+	if row.Rate != nil && *row.Rate < 0 {
+		c.wrong("rate", "a rate can't be below 0")
+	}
+	c.worked(&row)
+	if err := c.good(before); err != nil {
+		return err
+	}
+	had, changed, err := keptEntries.save(c, row.Ref, &row)
+	if err != nil || !changed {
+		return err
+	}
+	im.step.Entry(row.WorkerID, row.Date)
+	if had == nil {
+		return nil
+	}
+	im.step.Entry(had.WorkerID, had.Date)
+	return im.Record("changed by an import", "time_entry", row.ID, timesheet.EntrySaid(im.Session, *had), timesheet.EntrySaid(im.Session, row))
+}
+
+// worked reads hours, or start, finish and break.
+func (c cell) worked(row *store.TimeEntry) {
+	hours, start, finish := c.Get("hours"), c.Get("start"), c.Get("finish")
+	switch {
+	case hours != "" && (start != "" || finish != ""):
+		c.wrong("hours", "give hours or start and finish, not both")
+	case hours != "":
+		r, err := worktime.Read(hours)
+		if err != nil || r.Clock || strings.ContainsAny(hours, "hm,") {
+			if err == nil {
+				err = fmt.Errorf("%q is not hours such as 8, 8.5 or 8:30", hours)
+			}
+			c.wrong("hours", "%s", err)
+		}
+		row.Minutes = r.Minutes
+	case start == "" && finish == "":
+		c.wrong("hours", "give hours, or start and finish")
+	case start == "":
+		c.wrong("start", "there is a finish without a start")
+	case finish == "":
+		c.wrong("finish", "there is a start without a finish")
+	default:
+		from, to := read(c, "start", clock), read(c, "finish", clock)
+		row.BreakMinutes = read(c, "break_minutes", minutes)
+		row.Start, row.Finish = &from, &to
+		row.Minutes = worktime.Clocked(from, to, row.BreakMinutes)
+		if err := worktime.CheckMinutes(row.Minutes); err != nil {
+			c.wrong("finish", "%s", err)
+		}
+	}
+}
+
+// workday reads when somebody was at work on a day, by the clock. No figure rests on it.
+func (im *importer) workday(c cell) error {
+	before := im.faults
+	row := store.Workday{
+		WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), Start: read(c, "start", clock), Finish: read(c, "finish", clock),
+		BreakMinutes: read(c, "break_minutes", minutes),
+	}
+	row.Minutes = worktime.Clocked(row.Start, row.Finish, row.BreakMinutes)
+	if err := worktime.CheckMinutes(row.Minutes); err != nil {
+		c.wrong("finish", "%s", err)
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return im.Run(`INSERT INTO workdays (worker_id, date, start, finish, break_minutes, minutes) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (worker_id, date) DO UPDATE SET start = excluded.start, finish = excluded.finish, break_minutes = excluded.break_minutes, minutes = excluded.minutes, version = version + 1
+		WHERE start <> excluded.start OR finish <> excluded.finish OR break_minutes <> excluded.break_minutes`,
+		row.WorkerID, row.Date, row.Start, row.Finish, row.BreakMinutes, row.Minutes)
+}
+
+func clock(s string) (money.Minutes, error) {
+	for _, layout := range []string{"15:04", "3:04 PM", "3:04PM", "15:04:05", "3:04:05 PM"} { // as spreadsheets write them too
+		if t, err := time.Parse(layout, strings.ToUpper(s)); err == nil && t.Second() == 0 {
+			return money.Minutes(t.Hour()*60 + t.Minute()), nil
+		}
+	}
+	return 0, fmt.Errorf("%q is not a time such as 07:30 or 7:30 AM", s)
+}
+
+func minutes(s string) (money.Minutes, error) {
+	n, err := strconv.Atoi(s)
+	if err != nil || n < 0 || n > 24*60 {
+		return 0, fmt.Errorf("%q is not whole minutes", s)
+	}
+	return money.Minutes(n), nil
+}
+
+func (im *importer) item(c cell) error {
+	before := im.faults
+	row := store.Item{Code: c.Get("code"), Description: c.Get("description"), Category: c.oneOf("category", pricing.Categories...), Unit: c.Get("unit"), Active: c.yes("active")}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	_, _, err := keeper[store.Item]{table: "items", id: func(r *store.Item) *int64 { return &r.ID }}.save(c, row.Code, &row)
+	return err
+}
+
+func (im *importer) itemPrice(c cell) error {
+	before := im.faults
+	row := store.ItemPrice{
+		ItemID: store.ID(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse), UnitCost: read(c, "unit_cost", form.ParseRate),
+		SellPrice: readOptional(c, "sell_price", form.ParseRate),
+	}
+	if row.UnitCost < 0 || row.SellPrice != nil && *row.SellPrice < 0 {
+		c.wrong("unit_cost", "a cost or a price of the list can't be below 0")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	_, _, err := keeper[store.ItemPrice]{table: "item_prices", id: func(r *store.ItemPrice) *int64 { return &r.ID }}.save(c, fmt.Sprintf("%d/%d", row.ItemID, row.EffectiveFrom), &row)
+	return err
+}
+
+func (im *importer) costDocument(c cell) error {
+	before := im.faults
+	row := store.CostDocument{
+		Ref: c.Get("ref"), Kind: c.oneOf("kind", costs.DocumentKinds...), Supplier: c.Get("supplier"), WorkerID: c.refer("worker", "workers"), Date: read(c, "date", calendar.Parse),
+		Number: c.Get("number"), Freight: read(c, "freight", im.ParseAmount), Tax: read(c, "tax", im.ParseAmount),
+		Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	had, changed, err := keptDocuments.save(c, row.Ref, &row)
+	if err != nil || !changed {
+		return err
+	}
+	im.step.Document(row.ID)
+	if had == nil {
+		return nil
+	}
+	return im.Record("changed by an import", "cost_document", row.ID, costs.DocumentSaid(im.Session, *had), costs.DocumentSaid(im.Session, row))
+}
+
+func (im *importer) costLine(c cell) error {
+	before := im.faults
+	row := store.CostLine{
+		DocumentID: store.ID(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: words.SortKey(c.Get("line")), Category: c.oneOf("category", pricing.Categories...),
+		Description: c.Get("description"), Quantity: read(c, "quantity", form.ParseQuantity), Unit: c.Get("unit"), UnitCost: read(c, "unit_cost", form.ParseRate),
+		JobID: c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
+		Markup: readOptional(c, "markup", form.MarkupPercent), SellPrice: readOptional(c, "sell_price", form.ParseRate), ItemID: c.refer("item", "items"), Status: "draft",
+	}
+	if c.Get("job") != "" {
+		row.PhaseID = c.phaseOf()
+	} else if c.Get("phase") != "" {
+		c.wrong("phase", "there is a phase without a job")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	if reason, err := im.documentRests(row.DocumentID); err != nil {
+		return err
+	} else if _, there := im.ids["cost_lines"][lineKeyOf(row)]; reason != "" && !there {
+		c.wrong("", "%s", reason)
+		return errWrong
+	}
+	_, changed, err := keptLines.save(c, lineKeyOf(row), &row)
+	if changed {
+		im.step.Document(row.DocumentID)
+	}
+	return err
+}
+
+func lineKeyOf(l store.CostLine) string { return fmt.Sprintf("%d/%s", l.DocumentID, l.Line) }
+
+var keptEntries = keeper[store.TimeEntry]{
+	waits: func(im *importer) *[]store.TimeEntry { return &im.entries },
+	table: "time_entries", id: func(r *store.TimeEntry) *int64 { return &r.ID }, version: func(r *store.TimeEntry) *int64 { return &r.Version },
+	keep: func(now, had *store.TimeEntry) {
+		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost, had.Charge, had.Unpriced
+		now.InvoiceID, now.Billed = had.InvoiceID, had.Billed
+	},
+	rests: func(_ *importer, had *store.TimeEntry) (string, error) {
+		if had.InvoiceID == nil {
+			return "", nil
+		}
+		return fmt.Sprintf("%s is on an invoice and can't be changed", had.Ref), nil
+	},
+}
+
+var keptDocuments = keeper[store.CostDocument]{
+	waits: func(im *importer) *[]store.CostDocument { return &im.documents },
+	table: "cost_documents", id: func(r *store.CostDocument) *int64 { return &r.ID }, version: func(r *store.CostDocument) *int64 { return &r.Version },
+	rests: func(im *importer, had *store.CostDocument) (string, error) { return im.documentRests(had.ID) },
+}
+
+var keptLines = keeper[store.CostLine]{
+	waits: func(im *importer) *[]store.CostLine { return &im.lines },
+	table: "cost_lines", id: func(r *store.CostLine) *int64 { return &r.ID },
+	keep: func(now, had *store.CostLine) {
+		now.Status, now.Date, now.Base, now.Freight, now.Tax, now.Landed = had.Status, had.Date, had.Base, had.Freight, had.Tax, had.Landed
+		now.Charge, now.Unmarked, now.InvoiceID, now.Billed = had.Charge, had.Unmarked, had.InvoiceID, had.Billed
+	},
+	rests: func(im *importer, had *store.CostLine) (string, error) { return im.documentRests(had.DocumentID) },
+}
+
+// documentRests says why a document and its lines can't be changed: a line of it is on an invoice, and freight and
+// tax are spread over all of them; or it has been paid back.
+func (im *importer) documentRests(documentID int64) (string, error) {
+	if im.fixed == nil {
+		rows, err := store.Query[register.Named](im.Tx, `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' AS name FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.invoice_id IS NOT NULL
+			UNION ALL SELECT d.id, d.ref, 'has been paid back' FROM reimbursed_documents p JOIN cost_documents d ON d.id = p.document_id`)
+		if err != nil {
+			return "", err
+		}
+		im.fixed = make(map[int64]string, len(rows))
+		for _, r := range rows {
+			im.fixed[r.ID] = fmt.Sprintf("%s %s, so it and its lines can't be changed", r.Code, r.Name)
+		}
+	}
+	return im.fixed[documentID], nil
+}

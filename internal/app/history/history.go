@@ -1,0 +1,116 @@
+package history
+
+import (
+	"context"
+	"encoding/json"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/store"
+)
+
+// HistoryLine is one thing that was done to a record.
+type HistoryLine struct {
+	At      string          `json:"at" format:"date-time"`
+	Who     string          `json:"who"`
+	Action  string          `json:"action"`
+	Reason  string          `json:"reason,omitempty"`
+	Changes []HistoryChange `json:"changes,omitempty" doc:"what it altered; after alone where the record was made"`
+}
+
+// HistoryChange is one thing that was altered, in words.
+type HistoryChange struct {
+	What   string `json:"what"`
+	Before string `json:"before,omitempty"`
+	After  string `json:"after,omitempty"`
+}
+
+// told are the parts of a record that its history tells of, in their order. Those marked are only for who sees money.
+var told = []struct {
+	key, what string
+	money     bool
+}{
+	{"date", "date", false}, {"hours", "hours", false}, {"jobId", "job", false}, {"phaseId", "phase", false}, {"costCodeId", "cost code", false},
+	{"billable", "billable", false}, {"payClass", "pay class", false}, {"rate", "own rate", true}, {"note", "note", false}, {"status", "status", false},
+	{"supplier", "supplier", false}, {"number", "number", false}, {"lines", "lines", false}, {"freight", "freight", true}, {"tax", "tax", true}, {"total", "total", true},
+	{"goods", "goods", true}, {"attachment", "attachment", false},
+	{"dueNow", "due now", true}, {"amount", "amount", true},
+}
+
+// OfEntry is what was done to a time entry, oldest first, also where it has been taken away since.
+func OfEntry(ctx context.Context, b *book.Book, actor book.Actor, entryID int64) ([]HistoryLine, error) {
+	return book.Read(ctx, b, actor, book.Capture, func(s *book.Session) (lines []HistoryLine, _ error) {
+		if actor.Crew != "" { // what was taken away has no crew any more: it is for who sees all of them
+			entry, found, err := store.One[store.TimeEntry](s.Tx, entryID)
+			if err != nil || !found {
+				return lines, refuse.OrNotFound(err, "entry")
+			}
+			if _, err := register.OwnEntry(s, entry); err != nil {
+				return lines, err
+			}
+		}
+		var err error
+		lines, err = History(s, "time_entry", entryID)
+		return lines, err
+	})
+}
+
+func History(s *book.Session, kind string, subject int64) ([]HistoryLine, error) {
+	rows, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
+	lines := []HistoryLine{}
+	for _, row := range rows {
+		before, after := SaidOf(row.Before), SaidOf(row.After)
+		line := HistoryLine{At: book.TimeText(row.At), Who: row.UserName, Action: row.Action, Reason: after["reason"]}
+		for _, t := range told {
+			if before[t.key] == after[t.key] || row.Before == nil && t.key == "status" || t.money && !s.Actor.Can(book.SeeMoney) {
+				continue
+			}
+			change := HistoryChange{What: t.what}
+			if change.Before, err = worded(s, t.key, before[t.key]); err != nil {
+				return nil, err
+			}
+			if change.After, err = worded(s, t.key, after[t.key]); err != nil {
+				return nil, err
+			}
+			line.Changes = append(line.Changes, change)
+		}
+		lines = append(lines, line)
+	}
+	return lines, err
+}
+
+// worded writes a kept value as people read it: what refers to a record by its number and name.
+func worded(s *book.Session, key, value string) (string, error) {
+	table := map[string]string{"jobId": "jobs", "phaseId": "phases", "costCodeId": "cost_codes"}[key]
+	if table == "" || value == "" {
+		return value, nil
+	}
+	code := "code"
+	if table == "jobs" {
+		code = "number"
+	}
+	names, err := store.Query[string](s.Tx, "SELECT "+code+" || ' ' || name FROM "+table+" WHERE id = ?", value)
+	if err != nil || len(names) == 0 {
+		return value, err
+	}
+	return names[0], nil
+}
+
+// SaidOf reads the texts of a kept state; whatever else it holds is passed over.
+func SaidOf(text *string) map[string]string {
+	said := map[string]string{}
+	if text == nil {
+		return said
+	}
+	var all map[string]any
+	if json.Unmarshal([]byte(*text), &all) != nil {
+		return said
+	}
+	for key, value := range all {
+		if text, ok := value.(string); ok {
+			said[key] = text
+		}
+	}
+	return said
+}

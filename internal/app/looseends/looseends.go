@@ -1,0 +1,385 @@
+package looseends
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"slices"
+	"strings"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/holes"
+	"jarvo/internal/app/payback"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
+	"jarvo/internal/store"
+)
+
+// LooseEnd is something that could slip: what it is, its age, the money at stake, and the step that settles it, with
+// what that step needs to know.
+type LooseEnd struct {
+	Kind    string `json:"kind"`
+	Title   string `json:"title"`
+	Why     string `json:"why"`
+	Where   string `json:"where"`
+	Detail  string `json:"detail"`
+	Date    string `json:"date,omitempty" format:"date" doc:"the day it is about, or the first of them"`
+	AgeDays int64  `json:"ageDays"`
+	AtStake string `json:"atStake,omitempty" format:"decimal"`
+	Step    string `json:"step"`
+	Link    string `json:"link"`
+	Subject string `json:"subject" doc:"which of its kind it is"`
+	Aside   bool   `json:"aside" doc:"it can be set aside with a reason"`
+
+	WorkerID   int64  `json:"workerId,omitempty"`
+	JobID      int64  `json:"jobId,omitempty"`
+	CostCodeID int64  `json:"costCodeId,omitempty"`
+	LineID     int64  `json:"lineId,omitempty"`
+	Crew       string `json:"crew,omitempty"`
+	Trade      string `json:"trade,omitempty"`
+	Category   string `json:"category,omitempty"`
+	Hours      string `json:"hours,omitempty" format:"decimal" doc:"what the rest of the crew had"`
+	HandIn     bool   `json:"handIn,omitempty" doc:"the rest of the crew's week has been handed in"`
+}
+
+// looseKind is a kind of loose end: what it is called, where its step leads, and the query that finds all of it.
+type looseKind struct {
+	name, title, why, step string
+	link                   string // with %s for the key of a row
+	aside                  bool
+	forCrew                bool // those who only type hours see it too
+	ofJob                  bool // its rows have a job_id
+	rows                   string
+	count                  string // counts the rows where that is quicker than to list them; blank: they are listed
+}
+
+type looseRow struct {
+	Subject, Where, Detail, Key         string
+	First                               *calendar.Date
+	Stake                               *money.Amount
+	N                                   int64
+	WorkerID, JobID, CostCodeID, LineID *int64
+	Crew, Trade, Category               string
+	Least, Most                         money.Minutes
+}
+
+const (
+	holeDays  = 14  // that are looked back for holes
+	mostLoose = 100 // of a kind, in a list
+)
+
+// listed keeps the rows that others are joined to at those that are listed, where a kind may have many.
+var listed = fmt.Sprintf(" LIMIT %d", mostLoose)
+
+var looseKinds = []looseKind{
+	{
+		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true, ofJob: true,
+		rows: holes.With + `,
+			on_day AS (SELECT h.crew, h.date, e.job_id, e.cost_code_id, sum(e.minutes) AS minutes, sum(e.charge) AS charge FROM (SELECT DISTINCT crew, date FROM holes) h
+			  CROSS JOIN workers m ON m.crew = h.crew AND m.active = 1 CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = m.id AND e.date = h.date GROUP BY h.crew, h.date, e.job_id, e.cost_code_id),
+			most AS MATERIALIZED (SELECT crew, date, sum(charge) AS charge, job_id, cost_code_id, max(minutes) FROM on_day GROUP BY crew, date)
+			SELECT w.code || ' ' || date(h.date * 86400, 'unixepoch') AS subject, w.name AS "where", h.date AS first,
+			  h.date < @week AND NOT EXISTS (SELECT 1 FROM workers m JOIN time_entries e INDEXED BY time_entries_waiting ON e.status <> 'approved' AND e.status = 'draft' AND e.worker_id = m.id
+			    AND e.date BETWEEN h.date - (h.date - @first + 700000) % 7 AND h.date - (h.date - @first + 700000) % 7 + 6 WHERE m.crew = h.crew) AS n,
+			  w.id AS worker_id, w.crew, h.least, h.most, o.charge / h.workers AS stake, o.job_id, o.cost_code_id
+			FROM holes h JOIN workers w ON w.id = h.worker_id JOIN most o ON o.crew = h.crew AND o.date = h.date`,
+		count: holes.With + " SELECT count(*) FROM holes",
+	},
+	{
+		name: "not_handed_in", title: "Not handed in", why: "from a week that is over", step: "Hand in", link: "/time?%s", forCrew: true,
+		rows: `SELECT w.crew || ' ' || (e.date - (e.date - @first + 700000) % 7) AS subject, w.crew, min(e.date - (e.date - @first + 700000) % 7) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most
+			FROM time_entries e INDEXED BY time_entries_waiting JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' AND e.status = 'draft' AND e.date < @week AND @crew IN ('', w.crew) GROUP BY 1`,
+	},
+	{
+		name: "no_code", title: "No cost code", why: "the job asks for one", step: "Choose the code", link: "/jobs/%s", ofJob: true,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", count(*) AS n, min(e.date) AS first, sum(e.charge) AS stake, j.id AS job_id
+			FROM jobs j CROSS JOIN time_entries e INDEXED BY time_entries_no_code ON e.job_id = j.id AND e.cost_code_id IS NULL WHERE j.needs_cost_code = 1 AND e.invoice_id IS NULL GROUP BY j.id`,
+	},
+	{
+		name: "no_wage", title: "No wage", why: "hours without a cost", step: "Add a wage", link: "/setup?part=workers",
+		rows:  `SELECT w.code AS subject, w.name AS "where", 'has hours without a wage on their date' AS detail, e.first, NULL AS stake, w.id AS worker_id FROM (SELECT worker_id, min(date) AS first FROM time_entries WHERE cost IS NULL GROUP BY worker_id) e JOIN workers w ON w.id = e.worker_id`,
+		count: "SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL",
+	},
+	{
+		name: "no_rate", title: "No rate", why: "hours without a price", step: "Add a rate", link: "/setup?part=rates", ofJob: true,
+		rows: `SELECT w.code || ' ' || j.number AS subject, w.name AS "where", 'job ' || j.number || ifnull(', ' || t.name, '') AS detail, e.first, e.stake, w.id AS worker_id, j.id AS job_id, ifnull(t.name, '') AS trade
+			FROM (SELECT worker_id, job_id, min(date) AS first, ifnull(sum(cost), 0) AS stake FROM time_entries WHERE unpriced = 1 GROUP BY worker_id, job_id) e
+			JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN trades t ON t.id = w.trade_id`,
+		count: "SELECT count(*) FROM (SELECT DISTINCT worker_id, job_id FROM time_entries WHERE unpriced = 1)",
+	},
+	{
+		name: "no_job", title: "No job", why: "bought for nobody yet", step: "Choose the job", link: "/costs?span=all&open=%s",
+		rows: `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first, l.landed AS stake, l.id AS line_id
+			FROM (SELECT * FROM cost_lines WHERE job_id IS NULL ORDER BY landed IS NULL, landed DESC, date` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
+		count: "SELECT count(*) FROM cost_lines WHERE job_id IS NULL",
+	},
+	{
+		name: "no_markup", title: "No markup", why: "no card has one: at cost", step: "Add a markup", link: "/setup?part=markups",
+		rows: `SELECT d.ref || ' ' || l.category AS subject, l.category AS "where", trim(d.supplier || ' ' || d.number) AS detail, l.first, l.stake, l.category
+			FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0 GROUP BY document_id, category ORDER BY stake DESC, first` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
+		count: "SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0)",
+	},
+	{
+		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "/bill?job=%s", ofJob: true,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake,
+			  min(ifnull((SELECT min(date) FROM ` + book.ReadyEntries + ` AND job_id = j.id), @late), ifnull((SELECT min(date) FROM ` + book.ReadyLines + ` AND job_id = j.id), @late)) AS first ` + lateJobs,
+		count: "SELECT count(*) " + lateJobs,
+	},
+	{
+		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", sum(b.cost) - j.contract AS stake, j.start AS first, j.id AS job_id FROM jobs j JOIN job_sums b ON b.job_id = j.id
+			WHERE j.contract > 0 AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "over", "j.number") + ` GROUP BY j.id HAVING sum(b.cost) > j.contract`,
+	},
+	{
+		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
+		rows: `SELECT subject, key, "where", cost - sold AS stake, start AS first, job_id FROM (
+			  SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.start, j.id AS job_id, sum(b.cost) AS cost,
+			    sum(b.ready) + (SELECT ifnull(sum(i.subtotal), 0) FROM invoice_jobs i WHERE i.job_id = j.id) AS sold
+			  FROM jobs j JOIN job_sums b ON b.job_id = j.id AND b.pending = 0 WHERE j.basis = 'tm' AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "below", "j.number") + ` GROUP BY j.id) WHERE cost > sold`,
+	},
+	{
+		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "/costs?span=all&open=%s", aside: true,
+		rows: `SELECT g.said AS subject, g.said AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date) FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
+			FROM (SELECT supplier, number, supplier || ' ' || number AS said, documents AS n,
+			    (SELECT max(d.id) FROM cost_documents d WHERE d.supplier = t.supplier AND d.number = t.number) AS last FROM supplier_numbers t INDEXED BY supplier_numbers_twice WHERE documents > 1) g
+			WHERE 1 = 1` + fmt.Sprintf(holes.NotAside, "twice", "g.said"),
+	},
+	{
+		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "/jobs/%s", ofJob: true,
+		rows:  `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail, ifnull(j.finish, @today) AS first, j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake ` + closedJobs,
+		count: "SELECT count(*) " + closedJobs,
+	},
+	{
+		name: "owed", title: "To be paid back", why: "approved, not paid yet", step: "Pay back", link: "/costs?list=owed",
+		rows: `SELECT w.code AS subject, w.name AS "where", count(*) AS n, min(o.date) AS first, sum(o.amount) AS stake FROM (` + payback.OwedPapers + ` AND d.status = 'approved' AND d.date < @late GROUP BY d.id) o JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,
+	},
+}
+
+// lateJobs have something ready to bill from before a date.
+const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + book.ReadyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + book.ReadyLines + ` AND job_id = j.id AND date < @late)`
+
+// closedJobs have hours that are not approved, or not billed and to be charged.
+const closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ` + book.ReadyEntries + ` AND job_id = j.id)
+	  OR EXISTS (SELECT 1 FROM time_entries e INDEXED BY time_entries_job WHERE e.job_id = j.id AND e.status <> 'approved'))`
+
+// looseArgs are what a query for loose ends asks for: the dates they are told by, and whose they are.
+func looseArgs(s *book.Session, query string) []any {
+	if !strings.Contains(query, "@") {
+		return nil
+	}
+	today, first := s.Today(), book.WeekStart(s.Company)
+	return []any{map[string]any{
+		"spans": holes.Arg(s, holes.Span{From: today - holeDays, To: today - 1}), "today": today, "late": today - calendar.Date(s.Company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.Actor.Crew,
+	}}
+}
+
+// looseSeen are the kinds that a person is shown.
+func looseSeen(s *book.Session) []looseKind {
+	return slices.DeleteFunc(slices.Clone(looseKinds), func(k looseKind) bool { return !k.forCrew && !s.Actor.Can(book.SeeMoney) })
+}
+
+// LooseCount counts the loose ends that [session.looseEnds] lists.
+func LooseCount(s *book.Session) (int64, error) {
+	var total int64
+	for _, k := range looseSeen(s) {
+		count := k.count
+		if count == "" {
+			count = "SELECT count(*) FROM (" + k.rows + ")"
+		}
+		found, err := store.Query[int64](s.Tx, count, looseArgs(s, count)...)
+		if err != nil {
+			return 0, err
+		}
+		total += found[0]
+	}
+	return total, nil
+}
+
+// LooseEnds lists what could slip, of a job or of all (0), grouped by what it is, most money first, as far as a sheet of it goes.
+func LooseEnds(s *book.Session, job int64) ([]LooseEnd, error) {
+	type group struct {
+		ends  []LooseEnd
+		stake money.Amount
+	}
+	var groups []group
+	for _, k := range looseSeen(s) {
+		query, args := k.rows, looseArgs(s, k.rows)
+		if job != 0 {
+			if !k.ofJob {
+				continue
+			}
+			query = "SELECT * FROM (" + k.rows + fmt.Sprintf(") WHERE job_id = %d", job)
+		}
+		rows, err := store.Query[looseRow](s.Tx, query+fmt.Sprintf(" ORDER BY stake IS NULL, stake DESC, first LIMIT %d", mostLoose), args...)
+		if err != nil {
+			return nil, err
+		}
+		g := group{}
+		for _, r := range rows {
+			g.ends = append(g.ends, looseEnd(s, k, r))
+			if r.Stake != nil {
+				g.stake = max(g.stake, *r.Stake)
+			}
+		}
+		groups = append(groups, g)
+	}
+	slices.SortStableFunc(groups, func(a, b group) int { return int(max(-1, min(1, b.stake-a.stake))) })
+	ends := []LooseEnd{}
+	for _, g := range groups {
+		ends = append(ends, g.ends...)
+	}
+	return ends, nil
+}
+
+func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
+	end := LooseEnd{
+		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: k.link, Subject: r.Subject, Aside: k.aside,
+		WorkerID: store.ID(r.WorkerID), JobID: store.ID(r.JobID), CostCodeID: store.ID(r.CostCodeID), LineID: store.ID(r.LineID), Crew: r.Crew, Trade: r.Trade, Category: r.Category,
+	}
+	if r.First != nil {
+		end.Date, end.AgeDays = r.First.String(), max(0, int64(s.Today()-*r.First))
+	}
+	if s.Actor.Can(book.SeeMoney) {
+		end.AtStake = s.Maybe(r.Stake)
+	}
+	switch k.name {
+	case "hole":
+		end.Hours, end.HandIn = r.Least.Short(), r.N > 0
+		end.Detail = "the crew had " + r.Least.Short() + " h"
+		if r.Most > r.Least {
+			end.Detail = "the crew had " + r.Least.Short() + " to " + r.Most.Short() + " h"
+		}
+		r.Key = "crew=" + url.QueryEscape(r.Crew) + "&from=" + end.Date
+	case "not_handed_in":
+		end.Where, end.Detail = register.CrewName(r.Crew), r.Most.Short()+" h"
+		r.Key = "crew=" + url.QueryEscape(r.Crew) + "&from=" + end.Date
+	case "no_code":
+		end.Detail = words.Counted(r.N, "entry")
+	case "owed":
+		end.Detail = words.Counted(r.N, "paper")
+	}
+	if strings.Contains(k.link, "%s") {
+		end.Link = fmt.Sprintf(k.link, r.Key)
+	}
+	return end
+}
+
+// Aside is a loose end that was set aside.
+type Aside struct {
+	Kind    string `json:"kind"`
+	Title   string `json:"title"`
+	Subject string `json:"subject"`
+	Reason  string `json:"reason"`
+	Who     string `json:"who"`
+	At      string `json:"at" format:"date-time"`
+}
+
+// SetAside says why a loose end is none.
+type SetAside struct {
+	Kind    string `json:"kind"`
+	Subject string `json:"subject"`
+	Reason  string `json:"reason"`
+}
+
+func KindOf(name string) (looseKind, bool) {
+	at := slices.IndexFunc(looseKinds, func(k looseKind) bool { return k.name == name && k.aside })
+	if at < 0 {
+		return looseKind{}, false
+	}
+	return looseKinds[at], true
+}
+
+// mayAside refuses those who do not settle such a loose end; a foreman only sets holes of the own crew aside.
+func mayAside(s *book.Session, kind, subject string) error {
+	k, found := KindOf(kind)
+	if !found {
+		return refuse.Invalid("kind", "this is settled, and not set aside")
+	}
+	if !k.forCrew {
+		return s.Actor.Need(book.Approve)
+	}
+	code := subject[:max(0, strings.LastIndexByte(subject, ' '))] // the date behind it has no space, a code may have
+	workers, err := store.All[store.Worker](s.Tx, "id", "code = ?", code)
+	if err != nil || len(workers) == 0 {
+		return refuse.OrNotFound(err, "worker")
+	}
+	return register.OwnWorker(s, workers[0])
+}
+
+// PutAside takes a loose end that is none off the list, with a reason; it can be brought back.
+func PutAside(ctx context.Context, b *book.Book, actor book.Actor, in SetAside) error {
+	return book.Change(ctx, b, actor, book.Capture, func(s *book.Session) error {
+		c := s.Checks()
+		reason := c.Needed("reason", in.Reason, "a reason")
+		subject := c.Needed("subject", in.Subject, "what it is")
+		if err := c.Err(); err != nil {
+			return err
+		}
+		if err := mayAside(s, in.Kind, subject); err != nil {
+			return err
+		}
+		k, _ := KindOf(in.Kind)
+		args := looseArgs(s, k.rows+"@")[0].(map[string]any)
+		args["subject"] = subject
+		found, err := store.Query[int64](s.Tx, "SELECT count(*) FROM ("+k.rows+") WHERE subject = @subject", args)
+		if err != nil {
+			return err
+		}
+		if found[0] == 0 {
+			return refuse.Conflict("this is no loose end any more")
+		}
+		row := store.Dismissal{Kind: in.Kind, Subject: subject, Reason: reason, At: s.Book.Now().UnixMilli(), Who: actor.Name}
+		if err := s.Exec("INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET reason = excluded.reason, at = excluded.at, who = excluded.who",
+			row.Kind, row.Subject, row.Reason, row.At, row.Who).Error; err != nil {
+			return err
+		}
+		return s.Record("set aside", "loose_end", 0, nil, in)
+	})
+}
+
+// BringBack puts what was set aside on the list again.
+func BringBack(ctx context.Context, b *book.Book, actor book.Actor, kind, subject string) error {
+	return book.Change(ctx, b, actor, book.Capture, func(s *book.Session) error {
+		if err := mayAside(s, kind, subject); err != nil {
+			return err
+		}
+		if err := s.Exec("DELETE FROM dismissals WHERE kind = ? AND subject = ?", kind, subject).Error; err != nil {
+			return err
+		}
+		return s.Record("brought back", "loose_end", 0, SetAside{Kind: kind, Subject: subject}, nil)
+	})
+}
+
+// Asides lists what was set aside, the last one first.
+func Asides(s *book.Session) ([]Aside, error) {
+	list := []Aside{}
+	rows, err := store.Query[store.Dismissal](s.Tx, `SELECT * FROM dismissals x WHERE (@money OR kind = 'hole') AND (@crew = '' OR EXISTS (
+		SELECT 1 FROM workers w WHERE w.crew = @crew AND x.subject = w.code || ' ' || substr(x.subject, -10))) ORDER BY at DESC, kind, subject LIMIT @most`,
+		map[string]any{"money": s.Actor.Can(book.SeeMoney), "crew": s.Actor.Crew, "most": mostLoose})
+	for _, r := range rows {
+		k, _ := KindOf(r.Kind)
+		list = append(list, Aside{r.Kind, k.title, r.Subject, r.Reason, r.Who, book.TimeText(r.At)})
+	}
+	return list, err
+}
+
+// DaysOff are the holes that were set aside: why, by worker and day.
+func DaysOff(s *book.Session) (map[holes.Day]string, error) {
+	type row struct {
+		WorkerID int64
+		Day      string
+		Reason   string
+	}
+	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, substr(x.subject, -10) AS day, x.reason FROM dismissals x JOIN workers w ON x.subject = w.code || ' ' || substr(x.subject, -10)
+		WHERE x.kind = 'hole'`)
+	off := map[holes.Day]string{}
+	for _, r := range rows {
+		if day, err := calendar.Parse(r.Day); err == nil {
+			off[holes.Day{WorkerID: r.WorkerID, Date: day}] = r.Reason
+		}
+	}
+	return off, err
+}

@@ -1,0 +1,4 @@
+package pricelist
+
+// MostLines bounds a paper.
+const MostLines = 1000

@@ -1,0 +1,8 @@
+package refuse
+
+func OrNotFound(err error, what string) error {
+	if err != nil {
+		return err
+	}
+	return NotFound(what)
+}

@@ -1,0 +1,96 @@
+package refuse
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"jarvo/internal/store"
+)
+
+// Kind says what sort of refusal an [Error] is.
+type Kind int
+
+// The kinds of refusal.
+const (
+	KindInvalid Kind = iota
+	KindNotFound
+	KindConflict
+	KindForbidden
+	KindUnauthorized
+	KindTooMany     // tries or windows; it may be done again later
+	KindUnavailable // the book can't be read or written at the moment
+	KindFull        // the disk is full
+)
+
+// FieldError is what is wrong with one field, in a sentence for the person who filled it in.
+type FieldError struct {
+	Path    string // as in the request: edits[2].text
+	Message string
+}
+
+// Error is a refusal that the person can act on.
+type Error struct {
+	Kind    Kind
+	Message string
+	Fields  []FieldError
+	// Current is what stands in the book now, where the refusal is a stale edit.
+	Current any
+	// Cause is for the log.
+	Cause error
+}
+
+// Unwrap is what the refusal came of, where there is more to it.
+func (e *Error) Unwrap() error { return e.Cause }
+
+func (e *Error) Error() string {
+	if len(e.Fields) == 0 {
+		return e.Message
+	}
+	parts := make([]string, 0, len(e.Fields))
+	for _, f := range e.Fields {
+		parts = append(parts, f.Path+": "+f.Message)
+	}
+	return e.Message + ": " + strings.Join(parts, "; ")
+}
+
+func NotFound(what string) *Error {
+	return &Error{Kind: KindNotFound, Message: "there is no such " + what}
+}
+
+func Conflict(format string, args ...any) *Error {
+	return &Error{Kind: KindConflict, Message: fmt.Sprintf(format, args...)}
+}
+
+func Refused(fields ...FieldError) *Error {
+	return &Error{Kind: KindInvalid, Message: "Some of it can't be taken as it is", Fields: fields}
+}
+
+func Invalid(path, format string, args ...any) *Error {
+	return Refused(FieldError{path, fmt.Sprintf(format, args...)})
+}
+
+// Guarded turns a refusal of the database into a conflict, and what keeps the book from working into a sentence.
+func Guarded(err error) error {
+	if reason, ok := store.IsGuard(err); ok {
+		return Conflict("%s", reason)
+	}
+	if trouble, ok := store.IsTrouble(err); ok {
+		kind := KindUnavailable
+		if trouble.Full {
+			kind = KindFull
+		}
+		return &Error{Kind: kind, Message: trouble.Sentence, Cause: err}
+	}
+	return err
+}
+
+// Told is an error as a person is told it, where it came from the database itself.
+func Told(err error) error { return Guarded(err) }
+
+// AsError finds the refusal in err.
+func AsError(err error) (*Error, bool) {
+	var e *Error
+	ok := errors.As(err, &e)
+	return e, ok
+}

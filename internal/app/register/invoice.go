@@ -1,0 +1,8 @@
+package register
+
+func CrewName(crew string) string {
+	if crew == "" {
+		return "Workers without a crew"
+	}
+	return crew
+}

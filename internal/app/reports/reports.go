@@ -1,0 +1,312 @@
+package reports
+
+import (
+	"context"
+	"math/big"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// Report is a table of docs/bundle.md: its columns, and the rows as they are shown.
+type Report struct {
+	Name    string
+	Columns []string
+	Rows    [][]string
+}
+
+// textColumns are the columns that hold texts and dates; all others hold figures.
+var textColumns = []string{
+	"ref", "worker", "date", "job", "phase", "cost_code", "status", "document", "line", "category", "customer", "oldest", "number", "due", "jobs", "name", "basis",
+	"invoice", "section", "text", "unit",
+}
+
+// IsNumber says whether a column holds figures.
+func (r Report) IsNumber(column int) bool { return !slices.Contains(textColumns, r.Columns[column]) }
+
+// IsDate says whether a column holds dates.
+func (r Report) IsDate(column int) bool {
+	return slices.Contains([]string{"date", "due", "oldest"}, r.Columns[column])
+}
+
+// IsSummed says whether a column has a sum: percentages have none, nor have quantities of unlike units, nor the lines of one invoice, which
+// hold their sum.
+func (r Report) IsSummed(column int) bool {
+	return r.IsNumber(column) && !slices.Contains([]string{"margin", "quantity"}, r.Columns[column]) && r.Columns[0] != "invoice"
+}
+
+// Sum is what the figures of a column come to, with as many decimals as they have; blank where there are none.
+func (r Report) Sum(column int) string {
+	sum, decimals, found := new(big.Rat), 0, false
+	for _, row := range r.Rows {
+		figure, ok := new(big.Rat).SetString(row[column])
+		if !ok {
+			continue
+		}
+		_, fraction, _ := strings.Cut(row[column], ".")
+		decimals, found = max(decimals, len(fraction)), true
+		sum.Add(sum, figure)
+	}
+	if !found {
+		return ""
+	}
+	return sum.FloatString(decimals)
+}
+
+// ReportQuery limits a report to a job and to dates; zero values do not limit.
+type ReportQuery struct {
+	Job           string
+	From, Through calendar.Date
+}
+
+type reportFunc func(*book.Session, scope.Scope) ([][]string, error)
+
+var reports = map[string]struct {
+	columns string
+	rows    reportFunc
+}{
+	"labour":     {"ref,worker,date,job,phase,cost_code,status,hours,regular_minutes,overtime_minutes,double_minutes,gross,burden,cost,charge", labourReport},
+	"costs":      {"document,line,date,category,job,phase,cost_code,status,base,landed,charge", costsReport},
+	"unbilled":   {"job,customer,labour,material,equipment,subcontract,expense,mileage,total,oldest", unbilledReport},
+	"invoices":   {"number,customer,date,due,jobs,subtotal,tax,retainage,total,due_now,paid,balance", invoicesReport},
+	"job-profit": {"job,customer,name,basis,hours,labour_cost,other_cost,cost,pending_cost,billed,unbilled,earned,profit,margin", profitReport},
+	"aging":      {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total", agingReport},
+}
+
+// Names lists the reports.
+func Names() []string {
+	var names []string
+	for name := range reports {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	return names
+}
+
+// Make makes a report.
+func Make(ctx context.Context, b *book.Book, actor book.Actor, name string, q ReportQuery) (Report, error) {
+	r, known := reports[name]
+	if !known {
+		return Report{}, refuse.Invalid("name", "there is no report %q; there are %s", name, strings.Join(Names(), ", "))
+	}
+	return book.Read(ctx, b, actor, book.SeeMoney, func(s *book.Session) (Report, error) {
+		out := Report{Name: name, Columns: strings.Split(r.columns, ",")}
+		sc := scope.Scope{From: q.From, To: q.Through}
+		if q.From == 0 {
+			sc.From = calendar.On(1900, 1, 1)
+		}
+		if q.Job != "" {
+			job, err := register.JobByNumber(s, q.Job)
+			if err != nil {
+				return out, err
+			}
+			sc.Job = job.ID
+		}
+		var err error
+		out.Rows, err = r.rows(s, sc)
+		return out, err
+	})
+}
+
+func StatusOf(status string, billed bool) string {
+	if billed {
+		return "billed"
+	}
+	return status
+}
+
+func labourReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	type segments struct {
+		ByClass       [3]money.Minutes
+		Gross, Burden money.Amount
+	}
+	parts, err := store.All[store.LabourSegment](s.Tx, "entry_id, class")
+	if err != nil {
+		return nil, err
+	}
+	byEntry := map[int64]*segments{}
+	for _, p := range parts {
+		if byEntry[p.EntryID] == nil {
+			byEntry[p.EntryID] = &segments{}
+		}
+		g := byEntry[p.EntryID]
+		g.ByClass[p.Class] += p.Minutes
+		g.Gross += p.Gross
+		g.Burden += p.Burden
+	}
+	entries, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+" AND (? = 0 OR e.job_id = ?) ORDER BY e.ref", sc.From, sc.End(), sc.Job, sc.Job)
+	if err != nil {
+		return nil, err
+	}
+	count := func(m money.Minutes) string { return strconv.FormatInt(int64(m), 10) }
+	rows := make([][]string, 0, len(entries))
+	for _, e := range entries {
+		g := byEntry[e.ID]
+		if g == nil {
+			g = &segments{}
+		}
+		gross, burden := s.Money(g.Gross), s.Money(g.Burden)
+		if e.Cost == nil {
+			gross, burden = "", ""
+		}
+		rows = append(rows, []string{
+			e.Ref, e.WorkerCode, e.Date.String(), e.JobNumber, e.PhaseCode, e.CodeCode, StatusOf(e.Status, e.Billed), e.Minutes.Hours(),
+			count(g.ByClass[worktime.Regular]), count(g.ByClass[worktime.Overtime]), count(g.ByClass[worktime.Double]), gross, burden, s.Maybe(e.Cost), s.Maybe(e.Charge),
+		})
+	}
+	return rows, nil
+}
+
+func costsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	type line struct {
+		store.CostLine
+		Document, Job, Phase, CostCode string
+	}
+	lines, err := store.Query[line](s.Tx, `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code, '') AS cost_code
+		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id
+		WHERE l.date BETWEEN ? AND ? AND (? = 0 OR l.job_id = ?) ORDER BY d.ref, l.line_order`, sc.From, sc.End(), sc.Job, sc.Job)
+	rows := make([][]string, 0, len(lines))
+	for _, l := range lines {
+		rows = append(rows, []string{
+			l.Document, l.Line, l.Date.String(), l.Category, l.Job, l.Phase, l.CostCode, StatusOf(l.Status, l.Billed), s.Money(l.Base), s.Money(l.Landed), s.Maybe(l.Charge),
+		})
+	}
+	return rows, err
+}
+
+func unbilledReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	sums, err := store.Query[billing.KindSum](s.Tx, billing.ReadyKinds, sc.From, sc.End(), sc.From, sc.End())
+	if err != nil {
+		return nil, err
+	}
+	byJob := map[int64]map[string]billing.KindSum{}
+	for _, k := range sums {
+		if byJob[k.JobID] == nil {
+			byJob[k.JobID] = map[string]billing.KindSum{}
+		}
+		byJob[k.JobID][k.Category] = k
+	}
+	jobs, err := store.Query[jobs.Head](s.Tx, "SELECT j.*, ifnull(c.code, '') AS customer_code FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (? = 0 OR j.id = ?) ORDER BY j.number_order", sc.Job, sc.Job)
+	var rows [][]string
+	for _, j := range jobs {
+		kinds := byJob[j.ID]
+		if len(kinds) == 0 {
+			continue
+		}
+		row := []string{j.Number, j.CustomerCode}
+		var total money.Amount
+		oldest := calendar.Date(1 << 30)
+		for _, category := range []string{"labour", "material", "equipment", "subcontract", "expense", "mileage"} {
+			row = append(row, s.Money(kinds[category].Charge))
+		}
+		for _, k := range kinds {
+			total += k.Charge
+			oldest = min(oldest, k.Oldest)
+		}
+		rows = append(rows, append(row, s.Money(total), oldest.String()))
+	}
+	return rows, err
+}
+
+func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	type row struct {
+		store.Invoice
+		Code string
+		Paid money.Amount
+	}
+	query := `SELECT i.*, c.code, (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid FROM invoices i JOIN customers c ON c.id = i.customer_id
+		WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)) ORDER BY i.number`
+	invoices, err := store.Query[row](s.Tx, query, sc.From, sc.End(), sc.Job, sc.Job)
+	if err != nil {
+		return nil, err
+	}
+	var rows [][]string
+	for _, i := range invoices {
+		jobs, err := store.Query[string](s.Tx, "SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ? ORDER BY j.number_order", i.ID)
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, []string{
+			i.Invoice.NumberText(), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.Money(i.Subtotal), s.Money(i.Tax), s.Money(i.Retainage), s.Money(i.Total),
+			s.Money(i.DueNow), s.Money(i.Paid), s.Money(i.DueNow - i.Paid),
+		})
+	}
+	return rows, nil
+}
+
+func profitReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	figures, err := jobs.Figures(s, sc.Job, calendar.Span{From: sc.From, To: sc.End()})
+	var rows [][]string
+	for _, j := range figures {
+		m := jobs.MoneyOf(s, j.Labour, j.Other, j.Pending, j.Money)
+		rows = append(rows, []string{
+			j.Number, j.CustomerCode, j.Name, j.Basis, j.Minutes.Hours(), m.Labour, m.Other, m.Cost, m.Pending, m.Billed, m.Unbilled, m.Earned, m.Profit, m.Margin,
+		})
+	}
+	return rows, err
+}
+
+// agingReport is what customers owe at the end of a day, the last of the scope or today, by how long it is overdue.
+func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	type open struct {
+		Code    string
+		Due     calendar.Date
+		Balance money.Amount
+	}
+	asOf := sc.To
+	if asOf == 0 {
+		asOf = s.Today()
+	}
+	invoices, err := store.Query[open](s.Tx, `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
+		  WHERE a.invoice_id = i.id AND p.date <= @day) AS balance
+		FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.date BETWEEN @from AND @day
+		  AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY c.code, i.number`, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
+	if err != nil {
+		return nil, err
+	}
+	var codes []string
+	sums := map[string]*[5]money.Amount{}
+	for _, i := range invoices {
+		if i.Balance == 0 {
+			continue
+		}
+		if sums[i.Code] == nil {
+			sums[i.Code] = &[5]money.Amount{}
+			codes = append(codes, i.Code)
+		}
+		sums[i.Code][agingColumn(asOf-i.Due)] += i.Balance
+	}
+	var rows [][]string
+	for _, code := range codes {
+		row, total := []string{code}, money.Amount(0)
+		for _, a := range sums[code] {
+			row = append(row, s.Money(a))
+			total += a
+		}
+		rows = append(rows, append(row, s.Money(total)))
+	}
+	return rows, nil
+}
+
+func agingColumn(daysLate calendar.Date) int {
+	switch {
+	case daysLate <= 0:
+		return 0
+	case daysLate > 90:
+		return 4
+	default:
+		return int(daysLate-1)/30 + 1
+	}
+}

@@ -1,0 +1,160 @@
+package scope
+
+import (
+	"context"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/form"
+	"jarvo/internal/app/register"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// Scope is Where and When: the two questions of every sheet.
+type Scope struct {
+	Job  int64         // 0: all jobs
+	From calendar.Date // 0: from the beginning
+	To   calendar.Date // 0: no end
+	Crew string        // that the actor is kept to; blank for all
+}
+
+// ScopeQuery is a scope as it stands in an address.
+type ScopeQuery struct {
+	Job  string `query:"job" doc:"number of a job; blank for all"`
+	From string `query:"from" doc:"first date, YYYY-MM-DD"`
+	To   string `query:"to" doc:"last date, YYYY-MM-DD"`
+}
+
+func Of(s *book.Session, q ScopeQuery) (Scope, error) {
+	c := s.Checks()
+	scope := Scope{From: form.OrZero(c, "from", q.From, calendar.Parse), To: form.OrZero(c, "to", q.To, calendar.Parse), Crew: s.Actor.Crew}
+	if err := c.Err(); err != nil {
+		return scope, err
+	}
+	if q.Job != "" {
+		job, err := register.JobByNumber(s, q.Job)
+		if err != nil {
+			return scope, err
+		}
+		scope.Job = job.ID
+	}
+	return scope, nil
+}
+
+func (sc Scope) End() calendar.Date {
+	if sc.To == 0 {
+		return calendar.On(2199, 12, 31)
+	}
+	return sc.To
+}
+
+// Footing is the totals of what is in scope. Money is absent for those who may not see it.
+type Footing struct {
+	Hours    string `json:"hours" format:"decimal"`
+	Labour   string `json:"labour,omitempty" format:"decimal"`
+	Other    string `json:"other,omitempty" format:"decimal"`
+	Cost     string `json:"cost,omitempty" format:"decimal"`
+	Charge   string `json:"charge,omitempty" format:"decimal"`
+	Margin   string `json:"margin,omitempty" format:"decimal" doc:"percent to two places; absent where there is no charge"`
+	NoCost   int64  `json:"noCost" doc:"entries left out of cost, since they have no wage"`
+	NoCharge int64  `json:"noCharge" doc:"billable entries left out of charge, since they have no price"`
+}
+
+// FootingChange is a footing with what an edit changed in it.
+type FootingChange struct {
+	Footing
+	Change *Footing `json:"change,omitempty" doc:"the differences the edit made; absent figures did not change"`
+}
+
+type FootingSums struct {
+	Minutes          money.Minutes
+	Labour, Other    money.Amount
+	Charge           money.Amount
+	NoCost, NoCharge int64
+}
+
+func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
+	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "crew": sc.Crew}
+	where := ""
+	if sc.Job != 0 {
+		where = " AND job_id = @job"
+	}
+	if sc.Crew != "" { // hours alone: who is kept to a crew sees no money
+		hours, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
+			FROM time_entries WHERE worker_id IN (SELECT id FROM workers WHERE crew = @crew) AND date BETWEEN @from AND @to`+where, args)
+		if err != nil {
+			return FootingSums{}, err
+		}
+		return hours[0], nil
+	}
+	if sc.From == 0 && sc.To == 0 {
+		sums, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(CASE labour WHEN 1 THEN cost END), 0) AS labour, ifnull(sum(CASE labour WHEN 0 THEN cost END), 0) AS other, ifnull(sum(charge), 0) AS charge,
+			(SELECT count(*) FROM time_entries WHERE cost IS NULL`+where+`) AS no_cost, (SELECT count(*) FROM time_entries WHERE unpriced = 1`+where+`) AS no_charge FROM job_sums WHERE @job IN (0, job_id)`, args)
+		if err != nil {
+			return FootingSums{}, err
+		}
+		return sums[0], nil
+	}
+	where = " WHERE date BETWEEN @from AND @to" + where
+	hours, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge,
+		count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge FROM time_entries`+where, args)
+	if err != nil {
+		return FootingSums{}, err
+	}
+	other, err := store.Query[FootingSums](s.Tx, "SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge FROM cost_lines"+where, args)
+	if err != nil {
+		return FootingSums{}, err
+	}
+	sums := hours[0]
+	sums.Other, sums.Charge = other[0].Other, sums.Charge+other[0].Charge
+	return sums, nil
+}
+
+func (f FootingSums) Minus(g FootingSums) FootingSums {
+	return FootingSums{f.Minutes - g.Minutes, f.Labour - g.Labour, f.Other - g.Other, f.Charge - g.Charge, 0, 0}
+}
+
+func Shown(s *book.Session, f FootingSums) Footing {
+	out := Footing{Hours: f.Minutes.Hours(), NoCost: f.NoCost, NoCharge: f.NoCharge}
+	if s.Actor.Can(book.SeeMoney) {
+		cost := f.Labour + f.Other
+		out.Labour, out.Other, out.Cost, out.Charge = s.Money(f.Labour), s.Money(f.Other), s.Money(cost), s.Money(f.Charge)
+		if margin, ok := money.Share(f.Charge-cost, f.Charge); ok {
+			out.Margin = margin.Places2()
+		}
+	}
+	return out
+}
+
+// change is a footing of differences; what did not change is absent.
+func ShownChange(s *book.Session, d FootingSums) *Footing {
+	if d == (FootingSums{}) {
+		return nil
+	}
+	out := Footing{Hours: d.Minutes.Hours()}
+	if s.Actor.Can(book.SeeMoney) {
+		for figure, amount := range map[*string]money.Amount{&out.Labour: d.Labour, &out.Other: d.Other, &out.Cost: d.Labour + d.Other, &out.Charge: d.Charge} {
+			if amount != 0 {
+				*figure = s.Money(amount)
+			}
+		}
+	}
+	return &out
+}
+
+// FootingOf totals a scope.
+func FootingOf(ctx context.Context, b *book.Book, actor book.Actor, q ScopeQuery) (Footing, error) {
+	return book.Read(ctx, b, actor, book.Capture, func(s *book.Session) (out Footing, _ error) {
+		sc, err := Of(s, q)
+		if err != nil {
+			return out, err
+		}
+		sums, err := SumsOf(s, sc)
+		if err != nil {
+			return out, err
+		}
+		out = Shown(s, sums)
+		return out, nil
+	})
+}

@@ -1,0 +1,120 @@
+package tape
+
+import (
+	"context"
+	"fmt"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/workings"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// EntryWorkings is how an entry's figures came about.
+type EntryWorkings struct {
+	Worker  string                `json:"worker"`
+	Job     string                `json:"job"`
+	Place   string                `json:"place"`
+	Date    string                `json:"date" format:"date"`
+	Reading string                `json:"reading"`
+	Labour  workings.Labour       `json:"labour"`
+	Left    []workings.Step       `json:"left" doc:"charge less cost by pay class and in all"`
+	Margins []workings.Step       `json:"margins"`
+	Missing string                `json:"missing,omitempty" doc:"what has to be settled before it has all its figures"`
+	History []history.HistoryLine `json:"history"`
+}
+
+// OfEntry shows how the cost and charge of an entry came about; the core makes it, from the records
+// and not from what is stored.
+func OfEntry(ctx context.Context, b *book.Book, actor book.Actor, entryID int64) (EntryWorkings, error) {
+	return book.Read(ctx, b, actor, book.SeeMoney, func(s *book.Session) (out EntryWorkings, _ error) {
+		rows, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+" AND e.id = ?", -1<<31, 1<<31, entryID)
+		if err != nil {
+			return out, err
+		}
+		if len(rows) == 0 {
+			return out, refuse.NotFound("entry")
+		}
+		e := rows[0]
+		out = EntryWorkings{Worker: e.WorkerName, Job: e.JobNumber + " " + e.JobName, Date: e.Date.String(), Reading: timesheet.ReadingOf(e.TimeEntry).String()}
+		out.Place = joinDots(e.PhaseName, e.CodeCode+" "+e.CodeName)
+		worker, _, err := store.One[store.Worker](s.Tx, e.WorkerID)
+		if err != nil {
+			return out, err
+		}
+		terms, segments, err := detail(s, worker, e.TimeEntry)
+		if err != nil {
+			return out, err
+		}
+		show := workings.Show{Currency: s.Currency}
+		out.Labour = show.OfLabour(terms, e.Date, segments)
+		out.Left, out.Margins = show.LeftOver(segments)
+		switch total := labour.Total(segments); {
+		case total.Cost == nil:
+			out.Missing = worker.Name + " has no wage on this date, so it has no cost"
+		case total.Charge == nil && e.Billable && e.Basis == "tm":
+			out.Missing = "no card has a rate for this, so it can't be billed yet"
+		}
+		out.History, err = history.History(s, "time_entry", entryID)
+		return out, err
+	})
+}
+
+func joinDots(parts ...string) string {
+	text := ""
+	for _, p := range parts {
+		if p == "" || p == " " {
+			continue
+		}
+		if text != "" {
+			text += " · "
+		}
+		text += p
+	}
+	return text
+}
+
+// detail costs one entry again with all its detail, in its place in the worker's weeks.
+func detail(s *book.Session, worker store.Worker, e store.TimeEntry) (labour.Terms, []labour.Segment, error) {
+	terms, err := costing.Terms(s, worker)
+	if err != nil {
+		return terms, nil, err
+	}
+	from := e.Date.WeekStart(terms.Rules.WeekStart)
+	entries, stored, err := costing.WorkerEntries(s, worker.ID, from, from+6)
+	if err != nil {
+		return terms, nil, err
+	}
+	earned, err := costing.EarnedBefore(s, worker.ID, from, from+6)
+	if err != nil {
+		return terms, nil, err
+	}
+	book, err := costing.Rates(s)
+	if err != nil {
+		return terms, nil, err
+	}
+	for _, other := range entries {
+		input := book.Entry(other, stored[other.ID])
+		if other.ID != e.ID {
+			// What comes before only adds to what was earned; it keeps what it has.
+			input.Frozen = stored[other.ID]
+			if _, err := terms.CostEntry(input, nil, earned); err != nil {
+				return terms, nil, err
+			}
+			continue
+		}
+		input.Frozen = nil
+		kept := make([]worktime.Segment, len(stored[e.ID]))
+		for i, g := range stored[e.ID] {
+			kept[i] = g.Segment
+		}
+		segments, err := terms.CostEntry(input, kept, earned)
+		return terms, segments, err
+	}
+	return terms, nil, fmt.Errorf("entry %d is not in its worker's week", e.ID)
+}

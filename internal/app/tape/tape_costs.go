@@ -1,0 +1,300 @@
+package tape
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"maps"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/drafting"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/landing"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/workings"
+	"jarvo/internal/store"
+)
+
+// Tape is how one or two figures came about, as the core made it.
+type Tape struct {
+	Title   string                `json:"title"`
+	About   []string              `json:"about" doc:"what it is of, a line each"`
+	Roots   []workings.Step       `json:"roots" doc:"the figures, each a tree whose leaves add up to it"`
+	Margin  string                `json:"margin,omitempty" format:"decimal" doc:"percent of the price that is left over"`
+	Missing string                `json:"missing,omitempty" doc:"what has to be settled before it has all its figures"`
+	History []history.HistoryLine `json:"history"`
+}
+
+// OfLine shows how the landed cost and the charge of a cost line came about.
+func OfLine(ctx context.Context, b *book.Book, actor book.Actor, lineID int64) (Tape, error) {
+	return book.Read(ctx, b, actor, book.SeeMoney, func(s *book.Session) (out Tape, _ error) {
+		row, found, err := store.One[store.CostLine](s.Tx, lineID)
+		if err != nil || !found {
+			return out, refuse.OrNotFound(err, "cost line")
+		}
+		document, _, err := store.One[store.CostDocument](s.Tx, row.DocumentID)
+		if err != nil {
+			return out, err
+		}
+		goods, err := goods(s, document)
+		if err != nil {
+			return out, err
+		}
+		g := goods[lineID]
+		shown := workings.Show{Currency: s.Currency}.OfLine(g)
+		out = Tape{Title: row.Description, About: []string{fmt.Sprintf("%s, line %s", documentName(document), row.Line), document.Date.String()}, Roots: []workings.Step{shown.Landed}}
+		if shown.Charge != nil {
+			out.Roots = append(out.Roots, *shown.Charge)
+			if margin, ok := money.Share(*g.Charge-g.Cost(), *g.Charge); ok {
+				out.Margin = margin.Places2()
+			}
+		}
+		if row.Unmarked {
+			out.Missing = "no card has a markup for " + row.Category + ", so it is charged at cost"
+		}
+		out.History, err = history.History(s, "cost_document", document.ID)
+		return out, err
+	})
+}
+
+func documentName(d store.CostDocument) string {
+	return joinDots(cmp.Or(d.Supplier, costs.KindNames[d.Kind]), d.Number)
+}
+
+// goods is what the lines of a document rest on, by line. Billed lines keep what they were costed and charged at.
+func goods(s *book.Session, document store.CostDocument) (map[int64]workings.Goods, error) {
+	lines, err := costing.DocumentLines(s, document.ID)
+	if err != nil {
+		return nil, err
+	}
+	costed, err := costing.CostDocument(s, document, lines[document.ID])
+	if err != nil {
+		return nil, err
+	}
+	var sizes money.Amount
+	for _, c := range costed {
+		sizes += max(c.Base, -c.Base)
+	}
+	goods := map[int64]workings.Goods{}
+	for i, l := range lines[document.ID] {
+		c := costed[i]
+		if l.Billed {
+			c.Landed, c.Charge = landing.Landed{Base: l.Base, Freight: l.Freight, Tax: l.Tax}, l.Charge
+		}
+		goods[l.ID] = workings.Goods{
+			Line: landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost}, Landed: c.Landed, Freight: document.Freight, Tax: document.Tax, Sizes: sizes, Recovered: s.Company.PurchaseTax == "recovered",
+			Document: workings.Record{Kind: "cost_document", ID: document.ID, Text: documentName(document)},
+			Pricing:  pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: c.Cost()}, Row: c.Row, Card: c.Card, Found: c.Found, Charge: c.Charge,
+		}
+	}
+	return goods, nil
+}
+
+// OfInvoice shows how what is due on an invoice came about.
+func OfInvoice(ctx context.Context, b *book.Book, actor book.Actor, invoiceID int64) (Tape, error) {
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (out Tape, _ error) {
+		invoice, found, err := store.One[store.Invoice](s.Tx, invoiceID)
+		if err != nil || !found {
+			return out, refuse.OrNotFound(err, "invoice")
+		}
+		of, err := invoiceParts(s, invoice)
+		if err != nil {
+			return out, err
+		}
+		out = Tape{Title: cmp.Or(invoice.NumberText(), "This draft"), About: []string{invoice.CustomerName, invoice.Title}, Roots: []workings.Step{workings.Show{Currency: s.Currency}.OfInvoice(of)}}
+		out.History, err = history.History(s, "invoice", invoiceID)
+		return out, err
+	})
+}
+
+func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, error) {
+	var of workings.Invoice
+	lines, err := store.All[store.InvoiceLine](s.Tx, "position", "invoice_id = ?", invoice.ID)
+	if err != nil {
+		return of, err
+	}
+	sources, err := drafting.SourcesOf(s, invoice.ID)
+	if err != nil {
+		return of, err
+	}
+	type billed struct {
+		ID, InvoiceLineID int64
+		Charge, Amount    money.Amount
+	}
+	rows, err := store.Query[billed](s.Tx, "SELECT id, ifnull(invoice_line_id, 0) AS invoice_line_id, charge, amount FROM invoice_sources WHERE invoice_id = ?", invoice.ID)
+	if err != nil {
+		return of, err
+	}
+	bySource := map[int64]billed{}
+	for _, r := range rows {
+		bySource[r.ID] = r
+	}
+	at := map[int64]int{}
+	for i, l := range lines {
+		at[l.ID] = i
+		of.Lines = append(of.Lines, workings.Billed{Text: cmp.Or(l.Text, drafting.CategoryTitles[l.Category]), Amount: l.Amount})
+	}
+	for _, src := range sources {
+		b := bySource[src.SourceID]
+		work := workings.Work{Text: src.Date.String() + " " + src.Text, From: workings.Record{Kind: "cost_line", ID: src.CostLineID, Text: src.Text}, Charge: b.Charge, Amount: b.Amount}
+		if src.EntryID != 0 {
+			work.Text += ", " + src.Minutes.Short() + " h"
+			work.From = workings.Record{Kind: "time_entry", ID: src.EntryID, Text: src.Text}
+		}
+		line := &of.Lines[at[b.InvoiceLineID]]
+		line.Work = append(line.Work, work)
+	}
+	taxes, err := store.All[store.InvoiceTax](s.Tx, "position", "invoice_id = ?", invoice.ID)
+	if err != nil {
+		return of, err
+	}
+	for _, t := range taxes {
+		of.Taxes = append(of.Taxes, billing.Tax{Component: billing.TaxComponent{Name: t.Component, Percent: t.Percent}, Base: t.Base, Tax: t.Amount})
+		of.TaxFrom = append(of.TaxFrom, workings.Record{Kind: "tax_code", Text: t.TaxCode})
+	}
+	type share struct {
+		store.InvoiceJob
+		Number, Name string
+	}
+	shares, err := store.Query[share](s.Tx, "SELECT s.*, j.number, j.name FROM invoice_jobs s JOIN jobs j ON j.id = s.job_id WHERE s.invoice_id = ? ORDER BY j.number_order", invoice.ID)
+	for _, r := range shares {
+		of.Retained = append(of.Retained, workings.Retained{
+			Job: workings.Record{Kind: "job", ID: r.JobID, Text: r.Number + " " + r.Name}, Share: r.Subtotal, Percent: r.RetainagePercent, Retainage: r.Retainage,
+		})
+	}
+	return of, err
+}
+
+// OfJob shows how a job's profit came about.
+func OfJob(ctx context.Context, b *book.Book, actor book.Actor, number string) (Tape, error) {
+	return book.Read(ctx, b, actor, book.SeeMoney, func(s *book.Session) (out Tape, _ error) {
+		job, err := register.JobByNumber(s, number)
+		if err != nil {
+			return out, err
+		}
+		figures, err := jobs.Figures(s, job.ID, calendar.Always)
+		if err != nil {
+			return out, err
+		}
+		root, err := profitWorkings(s, job, figures[0])
+		if err != nil {
+			return out, err
+		}
+		j := figures[0].Money
+		out = Tape{Title: job.Number + " " + job.Name, About: []string{"profit to date, of approved and billed work"}, Roots: []workings.Step{root}}
+		if j.HasMargin {
+			out.Margin = j.Margin.Places2()
+		}
+		out.History, err = history.History(s, "job", job.ID)
+		return out, err
+	})
+}
+
+func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (workings.Step, error) {
+	phases, err := store.All[store.Phase](s.Tx, "id", "job_id = ?", job.ID)
+	if err != nil {
+		return workings.Step{}, err
+	}
+	names := map[int64]string{0: "Booked to no phase"}
+	if len(phases) == 0 {
+		names[0] = "All of it"
+	}
+	for _, p := range phases {
+		names[p.ID] = joinDots(p.Code, p.Name)
+	}
+	var parts []workings.Part
+	for _, p := range figures.Parts {
+		parts = append(parts, workings.Part{Part: p.Part, From: workings.Record{Kind: "job", ID: job.ID, Text: names[p.Phase]}})
+	}
+	sums, err := jobs.KindSums(s, job.ID)
+	if err != nil {
+		return workings.Step{}, err
+	}
+	var kinds []workings.CostKind
+	for _, k := range sums {
+		kinds = append(kinds, workings.CostKind{Category: drafting.CategoryTitles[k.Category], Cost: k.Actual})
+	}
+	return workings.Show{Currency: s.Currency}.OfProfit(parts, kinds)
+}
+
+// BackupOf lists the hours and receipts behind an invoice with how each was charged; wages and burden are not in it.
+func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int64) ([]book.Backup, error) {
+	return book.Read(ctx, a, actor, book.Bill, func(s *book.Session) (out []book.Backup, _ error) {
+		sources, err := drafting.SourcesOf(s, invoiceID)
+		if err != nil {
+			return out, err
+		}
+		hours, err := chargedHours(s, invoiceID)
+		if err != nil {
+			return out, err
+		}
+		goods, err := chargedGoods(s, invoiceID)
+		if err != nil {
+			return out, err
+		}
+		show := workings.Show{Currency: s.Currency}
+		for _, src := range sources {
+			b := book.Backup{Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode), Amount: s.Money(src.Amount)}
+			if src.EntryID != 0 {
+				b.What += ", " + src.Minutes.Short() + " h"
+				b.Charge = show.OfCharge(costing.Factors(s), hours[src.EntryID])
+			} else {
+				b.Charge = show.OfLine(goods[src.CostLineID]).Charge
+			}
+			out = append(out, b)
+		}
+		return out, nil
+	})
+}
+
+// chargedHours are the segments of an invoice's entries as they are stored, each with the row that prices it.
+func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment, error) {
+	book, err := costing.Rates(s)
+	if err != nil {
+		return nil, err
+	}
+	entries, err := store.Query[costing.CostedEntry](s.Tx, costing.CostedEntriesOf+" WHERE e.invoice_id = ?", invoiceID)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := store.Query[store.LabourSegment](s.Tx, "SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id WHERE e.invoice_id = ? ORDER BY s.entry_id, s.class", invoiceID)
+	if err != nil {
+		return nil, err
+	}
+	details := map[int64]labour.Detail{}
+	for _, e := range entries {
+		details[e.ID] = book.Entry(e, nil).Priced()
+	}
+	segments := map[int64][]labour.Segment{}
+	for _, r := range rows {
+		g := costing.SegmentOf(r)
+		g.Detail = details[r.EntryID]
+		segments[r.EntryID] = append(segments[r.EntryID], g)
+	}
+	return segments, nil
+}
+
+func chargedGoods(s *book.Session, invoiceID int64) (map[int64]workings.Goods, error) {
+	documents, err := store.Query[store.CostDocument](s.Tx, "SELECT * FROM cost_documents WHERE id IN (SELECT document_id FROM cost_lines WHERE invoice_id = ?)", invoiceID)
+	if err != nil {
+		return nil, err
+	}
+	all := map[int64]workings.Goods{}
+	for _, d := range documents {
+		goods, err := goods(s, d)
+		if err != nil {
+			return nil, err
+		}
+		maps.Copy(all, goods)
+	}
+	return all, nil
+}

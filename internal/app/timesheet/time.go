@@ -1,0 +1,366 @@
+package timesheet
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/history"
+	"jarvo/internal/app/holes"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// SheetQuery asks for a crew's week.
+type SheetQuery struct {
+	Week string `query:"week" doc:"any date of the week"`
+	Crew string `query:"crew" doc:"blank for all crews"`
+	Job  string `query:"job" doc:"number of a job; blank for all"`
+	// Of a large sheet only what has changed is read again.
+	Workers []int64 `query:"workers" maxItems:"1000" doc:"only the lines of these workers; the totals are of all"`
+}
+
+// Cell is one day of a line.
+type Cell struct {
+	Date     string `json:"date" format:"date"`
+	EntryID  int64  `json:"entryId,omitempty"`
+	Version  int64  `json:"version,omitempty"`
+	Entries  int    `json:"entries" doc:"more than one is changed in the list, not here"`
+	Hours    string `json:"hours" format:"decimal" doc:"decimal hours, blank where there are none"`
+	Overtime string `json:"overtime,omitempty" format:"decimal" doc:"hours of it at a premium"`
+	Text     string `json:"text" doc:"as it is typed"`
+	Reading  string `json:"reading,omitempty" doc:"what it was read as"`
+	Status   string `json:"status,omitempty"`
+	Note     string `json:"note,omitempty"`
+	Cost     string `json:"cost,omitempty" format:"decimal"`
+	Charge   string `json:"charge,omitempty" format:"decimal"`
+	Locked   string `json:"locked,omitempty" doc:"why it can't be changed"`
+	Hole     bool   `json:"hole,omitempty" doc:"no hours on a day the rest of the crew worked"`
+}
+
+// SheetLine is worker, job, phase and cost code, with the days of a week.
+type SheetLine struct {
+	Key      string          `json:"key"`
+	Worker   register.Named  `json:"worker"`
+	Job      register.Named  `json:"job"`
+	Phase    *register.Named `json:"phase,omitempty"`
+	CostCode *register.Named `json:"costCode,omitempty"`
+	Billable bool            `json:"billable"`
+	PayClass string          `json:"payClass"`
+	Rate     string          `json:"rate,omitempty" doc:"a price an hour of its own"`
+	OwnRate  bool            `json:"ownRate,omitempty" doc:"it has a price an hour of its own"`
+	Hired    bool            `json:"hired,omitempty" doc:"hired labour, no employee"`
+	Cells    []Cell          `json:"cells"`
+	Hours    string          `json:"hours" format:"decimal"`
+	Overtime string          `json:"overtime" format:"decimal"`
+	Cost     string          `json:"cost,omitempty" format:"decimal"`
+	Charge   string          `json:"charge,omitempty" format:"decimal"`
+	CostOnly bool            `json:"costOnly,omitempty" doc:"not billable, or not on time and materials"`
+	NoWage   bool            `json:"noWage,omitempty"`
+	NoRate   bool            `json:"noRate,omitempty"`
+	Trail    history.Trail   `json:"trail"`
+	Locked   bool            `json:"locked,omitempty"`
+}
+
+// Sheet is a crew's week.
+type Sheet struct {
+	Week     string              `json:"week" format:"date"`
+	Days     []string            `json:"days"`
+	Crews    []string            `json:"crews,omitempty" doc:"absent in a part"`
+	Crew     string              `json:"crew"`
+	Members  []register.Named    `json:"members,omitempty" doc:"absent in a part"`
+	Part     []int64             `json:"part,omitempty" doc:"the workers whose lines these are, where they are not of all"`
+	Lines    []SheetLine         `json:"lines"`
+	DayHours []string            `json:"dayHours"`
+	Hours    string              `json:"hours" format:"decimal"`
+	Overtime string              `json:"overtime" format:"decimal"`
+	Cost     string              `json:"cost,omitempty" format:"decimal"`
+	Charge   string              `json:"charge,omitempty" format:"decimal"`
+	Drafts   int                 `json:"drafts" doc:"entries not handed in"`
+	Footing  scope.FootingChange `json:"footing"`
+	Saved    []SavedCell         `json:"saved,omitempty" doc:"what became of each edit, where the sheet answers a save"`
+	Unread   string              `json:"unread,omitempty" doc:"what was sent was saved, and the sheet could not be read again: a sentence that says so"`
+}
+
+// SavedCell is the entry that an edit made or changed; absent where it took the entry away.
+type SavedCell struct {
+	EntryID int64 `json:"entryId,omitempty"`
+	Version int64 `json:"version,omitempty"`
+}
+
+type SheetEntry struct {
+	store.TimeEntry
+	WorkerCode, WorkerName, Trade string
+	WorkerKind                    string
+	JobNumber, JobName            string
+	PhaseCode, PhaseName          string
+	CodeCode, CodeName            string
+	Basis                         string
+	InvoicePaid                   bool
+	InvoiceText                   string
+}
+
+const SheetEntries = `
+SELECT e.*, w.code AS worker_code, w.name AS worker_name, w.kind AS worker_kind, ifnull(t.name, '') AS trade, j.number AS job_number, j.name AS job_name,
+  ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code, ifnull(k.name, '') AS code_name, ifnull(p.basis, j.basis) AS basis,
+  ifnull(i.prefix || i.number, '') AS invoice_text,
+  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0) AS invoice_paid
+FROM time_entries e
+JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
+JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
+LEFT JOIN invoices i ON i.id = e.invoice_id
+WHERE e.date BETWEEN ? AND ?`
+
+// workerSum is what a worker has on a day of a sheet.
+type workerSum struct {
+	WorkerID          int64
+	Date              calendar.Date
+	Minutes, Overtime money.Minutes
+	Cost, Charge      money.Amount
+	Drafts            int
+}
+
+const workerSums = `SELECT e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime, ifnull(sum(e.cost), 0) AS cost, ifnull(sum(e.charge), 0) AS charge,
+  sum(e.status = 'draft') AS drafts FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id WHERE e.date BETWEEN ? AND ?`
+
+// Week is the crew sheet of a week.
+func Week(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery) (Sheet, error) {
+	return book.Read(ctx, b, actor, book.Capture, func(s *book.Session) (Sheet, error) { return sheet(s, q) })
+}
+
+func sheet(s *book.Session, q SheetQuery) (Sheet, error) {
+	c := s.Checks()
+	week := s.Today()
+	if q.Week != "" {
+		week = c.Date("week", q.Week)
+	}
+	if err := c.Err(); err != nil {
+		return Sheet{}, err
+	}
+	var err error
+	if q.Crew, err = register.OwnCrew(s, q.Crew); err != nil {
+		return Sheet{}, err
+	}
+	week = week.WeekStart(book.WeekStart(s.Company))
+	sheet := Sheet{Week: week.String(), Crew: q.Crew, Part: q.Workers}
+	for d := week; d < week+7; d++ {
+		sheet.Days = append(sheet.Days, d.String())
+	}
+	where, args := "", []any{week, week + 6}
+	if q.Crew != "" {
+		where, args = " AND w.crew = ?", append(args, q.Crew)
+	}
+	sc := scope.Scope{From: week, To: week + 6, Crew: s.Actor.Crew}
+	if q.Job != "" {
+		job, err := register.JobByNumber(s, q.Job)
+		if err != nil {
+			return sheet, err
+		}
+		where, args = where+" AND e.job_id = ?", append(args, job.ID)
+		sc.Job = job.ID
+	}
+	days, err := store.Query[workerSum](s.Tx, workerSums+where+" GROUP BY e.worker_id, e.date", args...)
+	if err != nil {
+		return sheet, err
+	}
+	if len(q.Workers) > 0 {
+		where, args = where+" AND e.worker_id IN ?", append(args, q.Workers)
+	}
+	entries, err := store.Query[SheetEntry](s.Tx, SheetEntries+where+" ORDER BY w.name, w.id, e.id", args...)
+	if err != nil {
+		return sheet, err
+	}
+	if len(q.Workers) == 0 {
+		if sheet.Crews, err = register.Crews(s); err != nil {
+			return sheet, err
+		}
+		if sheet.Members, err = register.Members(s, q.Crew); err != nil {
+			return sheet, err
+		}
+	}
+	fillSheet(s, &sheet, week, entries)
+	totalSheet(s, &sheet, week, days)
+	if q.Crew != "" && q.Job == "" {
+		if err := markHoles(s, &sheet, week); err != nil {
+			return sheet, err
+		}
+	}
+	sums, err := scope.SumsOf(s, sc)
+	if err != nil {
+		return sheet, err
+	}
+	sheet.Footing.Footing = scope.Shown(s, sums)
+	return sheet, nil
+}
+
+// lineKey tells the lines of a sheet apart. What a rate is stays out of it for those who may not see money.
+func lineKey(s *book.Session, e SheetEntry) string {
+	rate := ""
+	switch {
+	case e.Rate != nil && s.Actor.Can(book.SeeMoney):
+		rate = s.Currency.FormatRate(*e.Rate)
+	case e.Rate != nil:
+		rate = "own"
+	}
+	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%s", e.WorkerID, e.JobID, store.ID(e.PhaseID), store.ID(e.CostCodeID), e.Billable, e.PayClass, rate)
+}
+
+// LineSums are the totals of a sheet line while it is filled.
+type LineSums struct {
+	Minutes, overtime money.Minutes
+	Cost, Charge      money.Amount
+	NoCost, noCharge  bool
+	furthest          int
+}
+
+func fillSheet(s *book.Session, sheet *Sheet, week calendar.Date, entries []SheetEntry) {
+	index := map[string]int{}
+	var sums []LineSums
+	for _, e := range entries {
+		key := lineKey(s, e)
+		at, ok := index[key]
+		if !ok {
+			at = len(sheet.Lines)
+			index[key] = at
+			sheet.Lines = append(sheet.Lines, NewLine(s, key, e, sheet.Days))
+			sums = append(sums, LineSums{furthest: len(stageOrder)})
+		}
+		line, sum := &sheet.Lines[at], &sums[at]
+		fillCell(s, &line.Cells[e.Date-week], e)
+		stage := history.StageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid)
+		if rank := slices.Index(stageOrder, stage); rank < sum.furthest {
+			sum.furthest = rank
+			line.Trail = history.TrailOf(stage, e.Billable, e.InvoiceText)
+		}
+		sum.Add(e)
+		line.CostOnly = !e.Billable || e.Basis != "tm"
+	}
+	for i := range sheet.Lines {
+		line, sum := &sheet.Lines[i], sums[i]
+		line.Hours, line.Overtime = sum.Minutes.Short(), sum.overtime.Short()
+		line.Locked = !slices.ContainsFunc(line.Cells, func(c Cell) bool { return c.Entries > 0 && c.Locked == "" })
+		line.NoWage, line.NoRate = sum.NoCost, sum.noCharge && !line.CostOnly
+		if s.Actor.Can(book.SeeMoney) {
+			line.Cost, line.Charge = s.Money(sum.Cost), s.Money(sum.Charge)
+		}
+	}
+}
+
+// totalSheet adds all of the sheet up, also where only a part of its lines is read.
+func totalSheet(s *book.Session, sheet *Sheet, week calendar.Date, sums []workerSum) {
+	var total workerSum
+	var days [7]money.Minutes
+	for _, w := range sums {
+		days[w.Date-week] += w.Minutes
+		total.Minutes, total.Overtime = total.Minutes+w.Minutes, total.Overtime+w.Overtime
+		total.Cost, total.Charge = total.Cost+w.Cost, total.Charge+w.Charge
+		sheet.Drafts += w.Drafts
+	}
+	for _, m := range days {
+		sheet.DayHours = append(sheet.DayHours, m.Short())
+	}
+	sheet.Hours, sheet.Overtime = total.Minutes.Short(), total.Overtime.Short()
+	if s.Actor.Can(book.SeeMoney) {
+		sheet.Cost, sheet.Charge = s.Money(total.Cost), s.Money(total.Charge)
+	}
+}
+
+var stageOrder = []string{"captured", "submitted", "approved", "drafted", "billed", "paid"}
+
+func (t *LineSums) Add(e SheetEntry) {
+	t.Minutes += e.Minutes
+	t.overtime += e.OvertimeMinutes
+	if e.Cost != nil {
+		t.Cost += *e.Cost
+	}
+	if e.Charge != nil {
+		t.Charge += *e.Charge
+	}
+	t.NoCost = t.NoCost || e.Cost == nil
+	t.noCharge = t.noCharge || e.Charge == nil
+}
+
+func NewLine(s *book.Session, key string, e SheetEntry, days []string) SheetLine {
+	line := SheetLine{
+		Key: key, Worker: register.Named{ID: e.WorkerID, Code: e.WorkerCode, Name: e.WorkerName, Sub: e.Trade}, Job: register.Named{ID: e.JobID, Code: e.JobNumber, Name: e.JobName, Sub: ""},
+		Billable: e.Billable, PayClass: string(e.PayClass), OwnRate: e.Rate != nil, Hired: e.WorkerKind == "hired",
+	}
+	if e.Rate != nil && s.Actor.Can(book.SeeMoney) {
+		line.Rate = s.Currency.FormatRate(*e.Rate)
+	}
+	if e.PhaseID != nil {
+		line.Phase = &register.Named{ID: *e.PhaseID, Code: e.PhaseCode, Name: e.PhaseName, Sub: ""}
+	}
+	if e.CostCodeID != nil {
+		line.CostCode = &register.Named{ID: *e.CostCodeID, Code: e.CodeCode, Name: e.CodeName, Sub: ""}
+	}
+	for _, d := range days {
+		line.Cells = append(line.Cells, Cell{Date: d})
+	}
+	return line
+}
+
+func fillCell(s *book.Session, cell *Cell, e SheetEntry) {
+	cell.Entries++
+	if cell.Entries > 1 {
+		had, _ := worktime.Read(cell.Hours)
+		over, _ := worktime.Read(cell.Overtime)
+		cell.Hours, cell.Overtime, cell.Text, cell.Cost, cell.Charge = (had.Minutes + e.Minutes).Short(), (over.Minutes + e.OvertimeMinutes).Short(), "", "", ""
+		cell.Locked = "there are several entries on this day; change them one by one in the list"
+		return
+	}
+	cell.EntryID, cell.Version, cell.Status = e.ID, e.Version, e.Status
+	cell.Hours, cell.Overtime = e.Minutes.Short(), e.OvertimeMinutes.Short()
+	cell.Text, cell.Reading, cell.Note = ReadingOf(e.TimeEntry).Text(), ReadingOf(e.TimeEntry).String(), e.Note
+	cell.Locked = LockReason(e.TimeEntry, e.InvoiceText)
+	if s.Actor.Can(book.SeeMoney) {
+		cell.Cost, cell.Charge = s.Maybe(e.Cost), s.Maybe(e.Charge)
+	}
+}
+
+func ReadingOf(e store.TimeEntry) worktime.Reading {
+	r := worktime.Reading{Minutes: e.Minutes, Break: e.BreakMinutes}
+	if e.Start != nil {
+		r.Clock, r.Start, r.Finish = true, *e.Start, *e.Finish
+	}
+	return r
+}
+
+// LockReason says why an entry can't be changed, blank where it can.
+func LockReason(e store.TimeEntry, invoice string) string {
+	switch {
+	case e.Billed:
+		return "billed on invoice " + invoice + "; put it right with a credit note"
+	case e.InvoiceID != nil:
+		return "on a draft invoice; take it off there first"
+	case e.Status == "approved":
+		return "approved; return it in Approve to change it"
+	default:
+		return ""
+	}
+}
+
+// markHoles marks the holes of each worker, on the first of their lines.
+func markHoles(s *book.Session, sheet *Sheet, week calendar.Date) error {
+	open, err := holes.In(s, holes.Span{From: week, To: week + 6})
+	if err != nil {
+		return err
+	}
+	marked := map[int64]bool{}
+	for l := range sheet.Lines {
+		line := &sheet.Lines[l]
+		if marked[line.Worker.ID] {
+			continue
+		}
+		marked[line.Worker.ID] = true
+		for i := range line.Cells {
+			line.Cells[i].Hole = open[holes.Day{WorkerID: line.Worker.ID, Date: week + calendar.Date(i)}]
+		}
+	}
+	return nil
+}

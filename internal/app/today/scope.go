@@ -1,0 +1,53 @@
+package today
+
+import (
+	"context"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/looseends"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/store"
+)
+
+// Counts are what waits, whatever the scope: for the tabs and the foot of the window.
+type Counts struct {
+	Loose   int64 `json:"looseEnds"`
+	Waiting int64 `json:"waiting" doc:"workers' weeks and papers that wait for approval"`
+	Ready   int64 `json:"ready" doc:"jobs with something ready to bill"`
+}
+
+// Counter counts what waits. Every window asks for it after a change, many at the same moment: those who would be told the same share
+// one answer.
+type Counter struct{ sharer[Counts] }
+
+// Counts counts loose ends, and what waits in Approve and in Bill for those who work there.
+func (c *Counter) Counts(ctx context.Context, a *book.Book, actor book.Actor) (Counts, error) {
+	return c.ask(string(actor.Role)+" "+actor.Crew, func() (Counts, error) {
+		return book.Read(ctx, a, actor, book.Capture, func(s *book.Session) (out Counts, err error) { return out, counts(s, &out) })
+	})
+}
+
+func counts(s *book.Session, f *Counts) error {
+	loose, err := looseends.LooseCount(s)
+	if err != nil {
+		return err
+	}
+	f.Loose = loose
+	if s.Actor.Can(book.Approve) {
+		first := calendar.Date(book.WeekStart(s.Company)) - 4 // 1 January 1970 was a Thursday
+		waiting, err := store.Query[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 100000 + (date - ?) / 7) FROM time_entries WHERE status <> 'approved' AND status = 'submitted')
+			+ (SELECT count(*) FROM cost_documents WHERE status <> 'approved' AND status = 'submitted')`, first)
+		if err != nil {
+			return err
+		}
+		f.Waiting = waiting[0]
+	}
+	if !s.Actor.Can(book.Bill) {
+		return nil
+	}
+	ready, err := store.Query[int64](s.Tx, "SELECT count(*) FROM jobs j WHERE EXISTS (SELECT 1 FROM "+book.ReadyEntries+" AND job_id = j.id) OR EXISTS (SELECT 1 FROM "+book.ReadyLines+" AND job_id = j.id)")
+	if err == nil {
+		f.Ready = ready[0]
+	}
+	return err
+}

@@ -1,0 +1,292 @@
+package verify
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// Run computes everything again from the records and not from what is stored, and returns each stored figure
+// and invariant that differs.
+func Run(ctx context.Context, b *book.Book, actor book.Actor) ([]Difference, error) {
+	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) ([]Difference, error) {
+		v := &verifier{Session: s}
+		for _, step := range []func() error{v.schema, v.history, v.labour, v.documents, v.invoices, v.links, v.scans} {
+			if err := cmp.Or(s.Stopped(), step()); err != nil {
+				return v.differences, err
+			}
+		}
+		return v.differences, nil
+	})
+}
+
+type verifier struct {
+	*book.Session
+	differences []Difference
+}
+
+func (v *verifier) differs(what string, stored, computed any) {
+	if s, c := fmt.Sprint(stored), fmt.Sprint(computed); s != c {
+		v.differences = append(v.differences, Difference{what, s, c})
+	}
+}
+
+// labour costs every worker's whole history in one run from the opening figures. Billed entries are frozen, so
+// they are only checked against their own totals.
+func (v *verifier) labour() error {
+	workers, err := store.All[store.Worker](v.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for _, w := range workers {
+		if err := v.Stopped(); err != nil {
+			return err
+		}
+		if err := v.worker(w); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (v *verifier) worker(w store.Worker) error {
+	terms, err := costing.Terms(v.Session, w)
+	if err != nil {
+		return err
+	}
+	first, last := calendar.On(1900, time.January, 1), calendar.On(2199, time.December, 31)
+	entries, stored, err := costing.WorkerEntries(v.Session, w.ID, first, last)
+	if err != nil {
+		return err
+	}
+	earned, err := costing.Openings(v.Session, w.ID, first, last)
+	if err != nil {
+		return err
+	}
+	book, err := costing.Rates(v.Session)
+	if err != nil {
+		return err
+	}
+	inputs := make([]labour.Entry, len(entries))
+	for i, e := range entries {
+		inputs[i] = book.Entry(e, stored[e.ID])
+	}
+	costed, err := terms.Cost(inputs, earned)
+	if err != nil {
+		return err
+	}
+	for i, e := range entries {
+		what := fmt.Sprintf("time entry %s (%s, %s)", e.Ref, w.Code, e.Date)
+		v.differs(what+" segments", v.segmentsText(stored[e.ID]), v.segmentsText(costed[i]))
+		t := labour.Total(costed[i])
+		v.differs(what+" earned", v.Money(e.Straight)+" and "+v.Money(e.Gross), v.Money(t.Straight)+" and "+v.Money(t.Gross))
+		v.differs(what+" cost", v.Maybe(e.Cost), v.Maybe(t.Cost))
+		v.differs(what+" charge", v.Maybe(e.Charge), v.Maybe(t.Charge))
+		v.differs(what+" without a price", e.Unpriced, !e.Billed && e.Chargeable() && t.Charge == nil)
+		v.differs(what+" overtime", e.OvertimeMinutes, t.ByClass[1]+t.ByClass[2])
+		v.differs(what+" minutes", e.Minutes, t.ByClass[0]+t.ByClass[1]+t.ByClass[2])
+	}
+	return nil
+}
+
+func (v *verifier) segmentsText(segments []labour.Segment) string {
+	text := ""
+	for _, g := range segments {
+		text += fmt.Sprintf("[%s %d min straight %s gross %s burden %s cost %s charge %s]", g.Class, g.Minutes, v.Money(g.Straight), v.Money(g.Gross), v.Money(g.Burden), v.Maybe(g.Cost), v.Maybe(g.Charge))
+	}
+	return text
+}
+
+func (v *verifier) documents() error {
+	documents, err := store.All[store.CostDocument](v.Tx, "id")
+	if err != nil {
+		return err
+	}
+	lines, err := store.Query[costing.PricedLine](v.Tx, strings.Replace(costing.PricedLines, "WHERE l.document_id IN ?", "", 1))
+	if err != nil {
+		return err
+	}
+	byDocument := map[int64][]costing.PricedLine{}
+	for _, l := range lines {
+		byDocument[l.DocumentID] = append(byDocument[l.DocumentID], l)
+	}
+	for _, d := range documents {
+		if err := v.Stopped(); err != nil {
+			return err
+		}
+		costed, err := costing.CostDocument(v.Session, d, byDocument[d.ID])
+		if err != nil {
+			return err
+		}
+		for i, l := range byDocument[d.ID] {
+			v.costLine(fmt.Sprintf("cost line %s/%s", d.Ref, l.Line), d, l, costed[i])
+		}
+	}
+	return nil
+}
+
+func (v *verifier) costLine(what string, d store.CostDocument, l costing.PricedLine, c costing.CostedLine) {
+	v.differs(what+" status", l.Status, d.Status)
+	v.differs(what+" date", l.Date, d.Date)
+	v.differs(what+" base", v.Money(l.Base), v.Money(c.Base))
+	v.differs(what+" landed", v.Money(l.Landed), v.Money(l.Base+l.Freight+l.Tax))
+	if l.Billed { // keeps what it was charged, whatever has changed since
+		return
+	}
+	v.differs(what+" freight", v.Money(l.Freight), v.Money(c.Freight))
+	v.differs(what+" tax", v.Money(l.Tax), v.Money(c.Tax))
+	v.differs(what+" charge", v.Maybe(l.Charge), v.Maybe(c.Charge))
+	v.differs(what+" without a markup", l.Unmarked, c.Unmarked)
+}
+
+func (v *verifier) invoices() error {
+	invoices, err := store.All[store.Invoice](v.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for _, i := range invoices {
+		if err := v.Stopped(); err != nil {
+			return err
+		}
+		what := "invoice " + i.NumberText()
+		if i.Number == nil {
+			what = fmt.Sprintf("draft %d", i.ID)
+		} else {
+			v.differs(what+" as it was issued (a hash of its head)", i.Seal, i.Sealed())
+		}
+		for _, sum := range []struct{ name, query string }{
+			{"lines", "SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = ?"},
+			{"sources", "SELECT ifnull(sum(amount), 0) FROM invoice_sources WHERE invoice_id = ?"},
+			{"jobs", "SELECT ifnull(sum(subtotal), 0) FROM invoice_jobs WHERE invoice_id = ?"},
+			{"phases", "SELECT ifnull(sum(amount), 0) FROM invoice_phases WHERE invoice_id = ?"},
+		} {
+			got, err := store.Query[money.Amount](v.Tx, sum.query, i.ID)
+			if err != nil {
+				return err
+			}
+			v.differs(what+" subtotal against its "+sum.name, v.Money(i.Subtotal), v.Money(got[0]))
+		}
+		if err := v.invoiceTotals(what, i); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
+	taxes, err := store.All[store.InvoiceTax](v.Tx, "position", "invoice_id = ?", i.ID)
+	if err != nil {
+		return err
+	}
+	var tax, retainage money.Amount
+	for _, t := range taxes {
+		amount, err := t.Percent.Of(t.Base)
+		if err != nil {
+			return err
+		}
+		v.differs(what+" tax "+t.Component, v.Money(t.Amount), v.Money(amount))
+		tax += amount
+	}
+	jobs, err := store.All[store.InvoiceJob](v.Tx, "job_id", "invoice_id = ?", i.ID)
+	if err != nil {
+		return err
+	}
+	for _, j := range jobs {
+		held, err := j.RetainagePercent.Of(j.Subtotal)
+		if err != nil {
+			return err
+		}
+		retainage += held
+	}
+	v.differs(what+" tax", v.Money(i.Tax), v.Money(tax))
+	v.differs(what+" retainage", v.Money(i.Retainage), v.Money(retainage))
+	v.differs(what+" due now", v.Money(i.DueNow), v.Money(i.Subtotal+tax-retainage))
+	return nil
+}
+
+// links checks what rows say of each other: sources and their work, numbers without gaps.
+func (v *verifier) links() error {
+	for _, check := range []struct{ what, query string }{
+		{"work that says it is on an invoice it is not on", `SELECT count(*) FROM time_entries e WHERE e.invoice_id IS NOT NULL AND NOT EXISTS
+			(SELECT 1 FROM invoice_sources s WHERE s.entry_id = e.id AND s.invoice_id = e.invoice_id AND s.released = 0)`},
+		{"cost lines that say they are on an invoice they are not on", `SELECT count(*) FROM cost_lines l WHERE l.invoice_id IS NOT NULL AND NOT EXISTS
+			(SELECT 1 FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.invoice_id = l.invoice_id AND s.released = 0)`},
+		{"sources whose work does not say so", `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN cost_lines l ON l.id = s.cost_line_id
+			WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NOT s.invoice_id`},
+		{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`},
+		{"billed work that is not approved", "SELECT (SELECT count(*) FROM time_entries WHERE billed = 1 AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')"},
+		{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id WHERE s.charge <> e.charge`},
+		{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
+			SELECT 1 FROM (
+			  SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums
+			  UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready, -charge FROM (` + strings.ReplaceAll(strings.ReplaceAll(jobs.CountedSums, "@from", "-100000"), "@to", "100000") + `))
+			GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0 OR sum(charge) <> 0)`},
+		{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
+			SELECT 1 FROM (
+			  SELECT supplier, number, documents FROM supplier_numbers
+			  UNION ALL SELECT supplier, number, -1 FROM cost_documents WHERE supplier <> '' AND number <> '')
+			GROUP BY supplier, number HAVING sum(documents) <> 0)`},
+		{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
+			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
+		{"invoices that more is set against than was due", `SELECT count(*) FROM invoices i WHERE
+			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) > CASE i.status WHEN 'issued' THEN i.due_now ELSE 0 END`},
+		{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id JOIN invoices i ON i.id = a.invoice_id
+			WHERE p.customer_id <> i.customer_id`},
+		{"payments to workers that are not the sum of their papers", `SELECT count(*) FROM reimbursements r WHERE r.amount <> (SELECT ifnull(sum(d.freight + d.tax
+			+ (SELECT ifnull(sum(l.base), 0) FROM cost_lines l WHERE l.document_id = d.id)), 0) FROM reimbursed_documents p JOIN cost_documents d ON d.id = p.document_id WHERE p.reimbursement_id = r.id)`},
+		{"next invoice numbers that do not follow on the last one", "SELECT count(*) FROM company WHERE EXISTS (SELECT 1 FROM invoices WHERE number IS NOT NULL) AND next_invoice_number <> (SELECT max(number) + 1 FROM invoices)"},
+		{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
+		{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
+	} {
+		got, err := store.Query[int64](v.Tx, check.query)
+		if err != nil {
+			return err
+		}
+		v.differs(check.what, got[0], 0)
+	}
+	broken, err := store.Query[string](v.Tx, "SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'")
+	for _, b := range broken {
+		v.differs("the file", b, "ok")
+	}
+	return err
+}
+
+// schema checks that the book's tables, indexes and guards are those of its version.
+func (v *verifier) schema() error {
+	found, err := store.SchemaDifferences(v.Tx)
+	for _, d := range found {
+		v.differs(d.What, d.Stored, d.Wanted)
+	}
+	return err
+}
+
+// history checks that the chain of the history is whole.
+func (v *verifier) history() error {
+	torn, err := store.TornHistory(v.Tx)
+	for _, row := range torn {
+		v.differs(fmt.Sprintf("the history, row %d", row), "altered, or a row before it was", "as it was written")
+	}
+	return err
+}
+
+// scans checks that each scan is what was attached.
+func (v *verifier) scans() error {
+	rows, err := store.All[store.Attachment](v.Tx, "id")
+	for _, a := range rows {
+		if _, damaged := costs.Contents(v.Session, a.SHA256); damaged != nil {
+			v.differs("attachment "+a.Name, damaged, a.SHA256)
+		}
+	}
+	return err
+}
