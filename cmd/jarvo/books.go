@@ -203,7 +203,7 @@ func (c *commands) invoice() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				var behind []book.Backup
+				var behind []tape.Backup
 				if backup {
 					if behind, err = tape.BackupOf(cmd.Context(), a, book.Console, view.ID); err != nil {
 						return err

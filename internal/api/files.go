@@ -128,7 +128,7 @@ func (s *server) download(format paper.Format) http.HandlerFunc {
 		if !s.wrote(w, r, err) {
 			return
 		}
-		var backup []book.Backup
+		var backup []tape.Backup
 		if r.URL.Query().Get("backup") == "yes" {
 			backup, err = tape.BackupOf(r.Context(), s.Book, actor, id)
 		}

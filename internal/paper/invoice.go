@@ -23,8 +23,8 @@ import (
 	"github.com/johnfercher/maroto/v2/pkg/repository"
 
 	"jarvo/internal/app/billing"
-	"jarvo/internal/app/book"
 	"jarvo/internal/app/reports"
+	"jarvo/internal/app/tape"
 	"jarvo/internal/core/workings"
 	"jarvo/internal/face"
 )
@@ -97,7 +97,7 @@ func paperOn(fonts []*entity.CustomFont, title, company string) config.Builder {
 
 // InvoicePDF is an invoice as a PDF page or pages, and behind it, where there is any, its backup: the hours and
 // receipts that it bills, with how each was charged. A draft says that it is one.
-func InvoicePDF(v billing.InvoiceView, backup []book.Backup) ([]byte, error) {
+func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 	fonts, err := paperFonts()
 	if err != nil {
 		return nil, err
@@ -151,7 +151,7 @@ func head(m core.Maroto, v billing.InvoiceView) {
 }
 
 // backupPage goes on over as many sheets as it needs.
-func backupPage(v billing.InvoiceView, backup []book.Backup) core.Page {
+func backupPage(v billing.InvoiceView, backup []tape.Backup) core.Page {
 	rows := []core.Row{
 		row.New().Add(cell(12, "Hours and receipts of invoice "+orDraft(v.Number), bold, func(p *props.Text) { p.Size, p.Bottom = 12, 4.5 })),
 		row.New().Add(cell(2, "Date", quiet), cell(8, "What, and how it was charged", quiet), cell(2, "Charge", quiet, right)),
@@ -228,7 +228,7 @@ var Invoices = map[string]Format{
 // Format is how an invoice is written: its media type, the ending of its file, and the writer.
 type Format struct {
 	Media, Ending string
-	Write         func(billing.InvoiceView, []book.Backup) ([]byte, error)
+	Write         func(billing.InvoiceView, []tape.Backup) ([]byte, error)
 }
 
 var invoiceColumns = []string{"invoice", "section", "text", "quantity", "unit", "amount"}
@@ -255,14 +255,14 @@ func invoiceRows(v billing.InvoiceView) reports.Report {
 }
 
 // InvoiceCSV is an invoice as a table.
-func InvoiceCSV(v billing.InvoiceView, _ []book.Backup) ([]byte, error) {
+func InvoiceCSV(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	var b bytes.Buffer
 	err := DownloadCSV(&b, invoiceRows(v))
 	return b.Bytes(), err
 }
 
 // InvoiceXLSX is an invoice as a workbook.
-func InvoiceXLSX(v billing.InvoiceView, _ []book.Backup) ([]byte, error) {
+func InvoiceXLSX(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	var b bytes.Buffer
 	err := ReportXLSX(&b, invoiceRows(v))
 	return b.Bytes(), err

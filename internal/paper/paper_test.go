@@ -13,8 +13,8 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"jarvo/internal/app/billing"
-	"jarvo/internal/app/book"
 	"jarvo/internal/app/reports"
+	"jarvo/internal/app/tape"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/paper"
 )
@@ -137,7 +137,7 @@ func TestEveryFormatOfAnInvoice(t *testing.T) {
 	begins := map[string]string{"pdf": "%PDF", "csv": "\ufeffinvoice,section", "ubl": "<?xml", "xlsx": "PK"}
 	assert.Len(t, paper.Invoices, len(begins))
 	for name, format := range paper.Invoices {
-		data, err := format.Write(invoice, []book.Backup{{Date: "2025-03-10", What: "Cleats", Detail: "101", Amount: "20.20"}})
+		data, err := format.Write(invoice, []tape.Backup{{Date: "2025-03-10", What: "Cleats", Detail: "101", Amount: "20.20"}})
 		require.NoError(t, err, name)
 		assert.Equal(t, begins[name], string(data[:len(begins[name])]), name)
 	}
@@ -164,7 +164,7 @@ func TestNoTextStopsAPaper(t *testing.T) {
 		v.Sections = []billing.PaperPart{{Title: text, Amount: "1.00", Lines: []billing.PaperLine{{Text: text, Quantity: "1", Unit: text, Amount: "1.00"}}}}
 		v.Taxes = []billing.PaperTax{{Label: text, Component: text, Amount: "0.10"}}
 		for name, format := range paper.Invoices {
-			data, err := format.Write(v, []book.Backup{{Date: "2025-03-10", What: text, Detail: text, Amount: "20.20"}})
+			data, err := format.Write(v, []tape.Backup{{Date: "2025-03-10", What: text, Detail: text, Amount: "20.20"}})
 			require.NoError(t, err, "%s of %q", name, text)
 			assert.Less(t, len(data), 1<<20)
 		}

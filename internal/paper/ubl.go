@@ -5,7 +5,7 @@ import (
 	"strconv"
 
 	"jarvo/internal/app/billing"
-	"jarvo/internal/app/book"
+	"jarvo/internal/app/tape"
 )
 
 // The parts of a UBL 2.1 invoice (ISO/IEC 19845) that Jarvo writes, in the order of its schema.
@@ -104,7 +104,7 @@ var ublUnits = map[string]string{"h": "HUR", "day": "DAY", "m": "MTR", "km": "KM
 
 // InvoiceUBL is an issued invoice in UBL 2.1. What is payable is the whole invoice; a retainage is a part of it with
 // terms of its own.
-func InvoiceUBL(v billing.InvoiceView, _ []book.Backup) ([]byte, error) {
+func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	money := func(s string) ublAmount { return ublAmount{v.Currency, s} }
 	u := ublInvoice{
 		CAC: "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2", CBC: "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",

@@ -1,3 +1,4 @@
+// Package access opens books, signs people in and keeps the users.
 package access
 
 import (

@@ -1,3 +1,4 @@
+// Package approve shows the work that waits, with what stands out in it, and approves or returns what the approver has seen.
 package approve
 
 import (

@@ -1,3 +1,4 @@
+// Package billing makes drafts of what is ready, and issues and shows invoices.
 package billing
 
 import (

@@ -153,6 +153,7 @@ type PaperSource struct {
 	Amount   string `json:"amount" format:"decimal"`
 }
 
+// KindSum is what is ready of one kind of work on a job.
 type KindSum struct {
 	JobID        int64
 	Category     string
@@ -160,6 +161,7 @@ type KindSum struct {
 	Oldest       calendar.Date
 }
 
+// ReadyKinds sums what is ready by job and kind, between two dates that are given twice.
 const ReadyKinds = `
 SELECT job_id, 'labour' AS category, sum(charge) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ` + book.ReadyEntries + ` AND date BETWEEN ? AND ? GROUP BY job_id
 UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM ` + book.ReadyLines + ` AND date BETWEEN ? AND ? GROUP BY job_id, category`
@@ -296,12 +298,14 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 	return rows, nil
 }
 
+// InvoiceRow is an invoice with its customer and what has been paid on it.
 type InvoiceRow struct {
 	store.Invoice
 	Customer string
 	Paid     money.Amount
 }
 
+// InvoiceRows reads each [InvoiceRow].
 const InvoiceRows = `SELECT i.*, c.name AS customer,
   (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid
   FROM invoices i JOIN customers c ON c.id = i.customer_id`
@@ -355,7 +359,7 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 
 func draftRow(s *book.Session, r InvoiceRow) DraftRow {
 	row := DraftRow{
-		ID: r.ID, Number: r.Invoice.NumberText(), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
+		ID: r.ID, Number: r.NumberText(), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
 		Subtotal: s.Money(r.Subtotal), Tax: s.Money(r.Tax), DueNow: s.Money(r.DueNow), Paid: s.Money(r.Paid), Balance: s.Money(r.DueNow - r.Paid),
 	}
 	stage := "drafted"
@@ -391,6 +395,7 @@ func InvoiceByNumber(ctx context.Context, b *book.Book, actor book.Actor, number
 	})
 }
 
+// View shows an invoice or a draft as a paper.
 func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	rows, err := store.Query[InvoiceRow](s.Tx, InvoiceRows+" WHERE i.id = ?", invoiceID)
 	if err != nil {
@@ -401,7 +406,7 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	}
 	i := rows[0]
 	v := InvoiceView{
-		ID: i.ID, Version: i.Version, Status: i.Status, Number: i.Invoice.NumberText(), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping,
+		ID: i.ID, Version: i.Version, Status: i.Status, Number: i.NumberText(), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping,
 		Currency: i.Currency, CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
 		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, Subtotal: s.Money(i.Subtotal), Tax: s.Money(i.Tax), Total: s.Money(i.Total),
 		Retainage: s.Money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.Money(i.DueNow), Paid: s.Money(i.Paid), Balance: s.Money(i.DueNow - i.Paid),

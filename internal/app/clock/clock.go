@@ -1,3 +1,4 @@
+// Package clock is a worker's own page: clocking in and out, their hours, and handing them in.
 package clock
 
 import (
@@ -8,7 +9,6 @@ import (
 	"time"
 
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/costing"
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/holes"
 	"jarvo/internal/app/refuse"
@@ -243,9 +243,7 @@ func Out(ctx context.Context, b *book.Book, actor book.Actor, in ClockOut) (Cloc
 			Key: book.KeyOf("clock-out", row.WorkerID, row.Key, row.StartedAt), Another: true, WorkerID: actor.WorkerID, JobID: row.JobID, PhaseID: store.ID(row.PhaseID), CostCodeID: store.ID(row.CostCodeID),
 			Billable: true, Date: row.Date.String(), Text: text, Note: &note,
 		}
-		c := timesheet.Saver(s, 1, costing.Begin(s))
-		c.AtClock = true
-		if _, err := c.SaveAll([]timesheet.CellEdit{edit}); err != nil {
+		if err := timesheet.SaveFromClock(s, edit); err != nil {
 			return err
 		}
 		return s.Delete(&row).Error

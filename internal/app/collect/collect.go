@@ -1,3 +1,4 @@
+// Package collect takes payments of invoices.
 package collect
 
 import (

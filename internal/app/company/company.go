@@ -1,3 +1,4 @@
+// Package company keeps what the company says of itself.
 package company
 
 import (

@@ -1,3 +1,4 @@
+// Package costing is the costing step: what hours and cost lines cost and are charged, kept in step with all it rests on.
 package costing
 
 import (
@@ -97,6 +98,7 @@ type Charging struct {
 	bases map[int64]string // of phases that have one of their own
 }
 
+// AllCharging loads what the work of every job and phase is charged by.
 func AllCharging(s *book.Session) (Charging, error) {
 	c := Charging{map[int64]ChargedBy{}, map[int64]string{}}
 	jobs, err := store.Query[struct {
@@ -142,6 +144,7 @@ type CostedEntry struct {
 // Chargeable says that an entry is billable and on time and materials.
 func (e CostedEntry) Chargeable() bool { return e.Billable && e.Basis == "tm" }
 
+// CostedEntriesOf reads each [CostedEntry]; a condition on e, the entry, follows it.
 const CostedEntriesOf = `
 SELECT e.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis, w.trade_id
 FROM time_entries e
@@ -255,6 +258,7 @@ func OrderOf(e store.TimeEntry) worktime.Entry {
 	return worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID}
 }
 
+// SegmentOf is a stored segment as the rules of labour take it.
 func SegmentOf(r store.LabourSegment) labour.Segment {
 	return labour.Segment{
 		Segment:  worktime.Segment{Class: r.Class, Minutes: r.Minutes},
@@ -262,6 +266,7 @@ func SegmentOf(r store.LabourSegment) labour.Segment {
 	}
 }
 
+// SegmentRow is a segment of an entry as it is stored.
 func SegmentRow(entryID int64, g labour.Segment) store.LabourSegment {
 	return store.LabourSegment{
 		EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
@@ -365,6 +370,7 @@ type PricedLine struct {
 	ChargedBy
 }
 
+// PricedLines reads each [PricedLine] of some documents, in the order of their lines.
 const PricedLines = `
 SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(ifnull(p.basis, j.basis), '') AS basis
 FROM cost_lines l
@@ -373,6 +379,7 @@ LEFT JOIN customers c ON c.id = j.customer_id
 LEFT JOIN phases p ON p.id = l.phase_id
 WHERE l.document_id IN ? ORDER BY l.document_id, l.line_order`
 
+// DocumentsAtOnce is how many documents are costed together.
 const DocumentsAtOnce = 400
 
 // CostedLine is what a cost line comes to, and the markup row that decided.

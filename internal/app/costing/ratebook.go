@@ -22,6 +22,7 @@ type RateBook struct {
 	company    *int64 // the company's card
 }
 
+// Rates is the rate book, loaded once a session.
 func Rates(s *book.Session) (*RateBook, error) {
 	return book.Keep(s, func() (*RateBook, error) { return loadRates(s) })
 }
@@ -75,6 +76,7 @@ func loadRows(s *book.Session, book *RateBook) error {
 	return nil
 }
 
+// LabourRowOf is a stored labour rate as the rules of pricing take it.
 func LabourRowOf(r store.LabourRate) pricing.LabourRow {
 	row := pricing.LabourRow{
 		ID: r.ID, From: r.EffectiveFrom, Worker: store.ID(r.WorkerID), Trade: store.ID(r.TradeID), CostCode: store.ID(r.CostCodeID),
@@ -88,6 +90,7 @@ func LabourRowOf(r store.LabourRate) pricing.LabourRow {
 	return row
 }
 
+// ComponentOf is a stored burden as the rules of burden take it.
 func ComponentOf(b store.Burden) burden.Component {
 	c := burden.Component{ID: b.ID, Name: b.Component, From: b.EffectiveFrom, Basis: burden.Basis(b.Basis), Cap: b.AnnualWageCap}
 	if c.Basis == burden.OnHour {
@@ -130,6 +133,7 @@ func (b *RateBook) Chain(by ChargedBy) []pricing.Card {
 	return cards
 }
 
+// Factors are the company's overtime and double factors.
 func Factors(s *book.Session) pricing.Factors {
 	return pricing.Factors{Overtime: s.Company.OvertimeFactor, Double: s.Company.DoubleFactor}
 }

@@ -57,6 +57,7 @@ func scanMedia(data []byte) (string, error) {
 	return "image/" + kind, nil
 }
 
+// CheckScan says what kind of file a scan is, and refuses one that is neither a picture nor a PDF.
 func CheckScan(data []byte) (media string, err error) {
 	switch {
 	case len(data) == 0:
@@ -67,6 +68,7 @@ func CheckScan(data []byte) (media string, err error) {
 	return scanMedia(data)
 }
 
+// Checksum is the SHA-256 of a scan, by which its contents are kept.
 func Checksum(data []byte) string {
 	sum := sha256.Sum256(data)
 	return hex.EncodeToString(sum[:])
@@ -122,6 +124,7 @@ func Attach(ctx context.Context, b *book.Book, actor book.Actor, documentID int6
 	})
 }
 
+// KeepScan keeps a scan of a document, and its contents once however many documents have them.
 func KeepScan(s *book.Session, row *store.Attachment, data []byte) error {
 	if err := s.Exec("INSERT INTO scans (sha256, data) VALUES (?, ?) ON CONFLICT DO NOTHING", row.SHA256, data).Error; err != nil {
 		return err
@@ -156,6 +159,7 @@ func Scan(ctx context.Context, b *book.Book, actor book.Actor, attachmentID int6
 	return out, data, err
 }
 
+// Contents reads the contents that have a checksum.
 func Contents(s *book.Session, sum string) ([]byte, error) {
 	found, err := store.Query[struct{ Data []byte }](s.Tx, "SELECT data FROM scans WHERE sha256 = ?", sum)
 	if err != nil || len(found) == 0 {

@@ -1,3 +1,4 @@
+// Package costs is what was bought: papers with their lines, freight and tax, their scans, and how a line is split.
 package costs
 
 import (
@@ -112,8 +113,10 @@ type DocumentList struct {
 	Suppliers []string      `json:"suppliers"`
 }
 
+// DocumentKinds are the kinds of cost documents.
 var DocumentKinds = []string{"supplier_invoice", "receipt", "claim", "mileage", "plant"}
 
+// KindNames are the kinds as people call them.
 var KindNames = map[string]string{"supplier_invoice": "Supplier's invoice", "receipt": "Receipt", "claim": "Claim", "mileage": "Mileage", "plant": "Plant log"}
 
 // mostDocuments bounds the list of papers; older ones are found by their time or job.
@@ -169,6 +172,7 @@ func Get(ctx context.Context, b *book.Book, actor book.Actor, documentID int64) 
 	return book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (Document, error) { return View(s, documentID) })
 }
 
+// View shows a cost document with what its lines come to.
 func View(s *book.Session, documentID int64) (Document, error) {
 	row, found, err := store.One[store.CostDocument](s.Tx, documentID)
 	if err != nil || !found {
@@ -560,6 +564,7 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, documentID, ver
 	})
 }
 
+// SetDocumentStatus hands a document in, approves it or returns it, and costs its lines.
 func SetDocumentStatus(s *book.Session, documentID int64, status, action, reason string) error {
 	if err := s.Exec("UPDATE cost_documents SET status = ?, version = version + 1 WHERE id = ?", status, documentID).Error; err != nil {
 		return err
@@ -572,4 +577,30 @@ func SetDocumentStatus(s *book.Session, documentID int64, status, action, reason
 		return err
 	}
 	return costing.Document(s, documentID)
+}
+
+// byList fills in what a line leaves to the price list: what it is, its unit, and what the list has on the date of the paper.
+// A sell price is taken where the line has neither a price nor a markup of its own.
+func byList(s *book.Session, c *form.Checks, path string, l Line, date calendar.Date) (Line, error) {
+	rows, err := pricelist.Items(s, l.ItemID, date, 0)
+	if err != nil {
+		return l, err
+	}
+	if len(rows) == 0 {
+		c.Add(path+"itemId", "this is not on the price list any more; choose it again")
+		return l, nil
+	}
+	item := rows[0]
+	l.Description, l.Unit = cmp.Or(strings.TrimSpace(l.Description), item.Description), cmp.Or(l.Unit, item.Unit)
+	listed := pricelist.Fitting(s, item, date)
+	if strings.TrimSpace(l.UnitCost) == "" {
+		if l.UnitCost = listed.UnitCost; l.UnitCost == "" {
+			c.Add(path+"unitCost", "%s has no price on %s yet; type what a unit costs", item.Code, date)
+			l.UnitCost = "0" // said already
+		}
+	}
+	if strings.TrimSpace(l.SellPrice) == "" && strings.TrimSpace(l.Markup) == "" {
+		l.SellPrice = listed.SellPrice
+	}
+	return l, nil
 }

@@ -1,3 +1,4 @@
+// Package exchange takes a whole company out of a book as a bundle of open files, and brings one in.
 package exchange
 
 import (

@@ -161,8 +161,8 @@ func (in *billedIn) head(c cell) {
 	if i.Status == "issued" {
 		number, at := read(c, "number", form.SequenceNumber), read(c, "issued_at", moment)
 		i.Number, i.IssuedAt = &number, &at
-		if i.ref != i.Invoice.NumberText() {
-			c.wrong("ref", "an issued invoice is named by its prefix and number: %s", i.Invoice.NumberText())
+		if i.ref != i.NumberText() {
+			c.wrong("ref", "an issued invoice is named by its prefix and number: %s", i.NumberText())
 		}
 	} else if c.Get("number") != "" {
 		c.wrong("number", "a draft has no number yet")

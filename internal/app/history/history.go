@@ -1,3 +1,4 @@
+// Package history tells what was done to a record, and which way it has gone to its invoice.
 package history
 
 import (
@@ -56,6 +57,7 @@ func OfEntry(ctx context.Context, b *book.Book, actor book.Actor, entryID int64)
 	})
 }
 
+// History is what was done to a record, the last first.
 func History(s *book.Session, kind string, subject int64) ([]HistoryLine, error) {
 	rows, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
 	lines := []HistoryLine{}

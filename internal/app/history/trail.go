@@ -24,6 +24,7 @@ var stageTexts = map[string]string{
 	"paid":      "billed and paid",
 }
 
+// TrailOf is the trail of work that is at a stage; work that is not billable has no way to an invoice.
 func TrailOf(stage string, billable bool, invoice string) Trail {
 	t := Trail{Stage: stage, Billable: billable, Text: stageTexts[stage]}
 	if invoice != "" {

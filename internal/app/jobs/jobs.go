@@ -1,3 +1,4 @@
+// Package jobs shows what jobs cost, were billed and earn, and adds jobs and cost codes.
 package jobs
 
 import (
@@ -78,6 +79,7 @@ type jobPart struct {
 	Phase int64
 }
 
+// Head is what a list of jobs shows of one beside its money.
 type Head struct {
 	store.Job
 	CustomerCode string
@@ -115,7 +117,7 @@ const (
 	// bookedSums are the sums as they are kept.
 	bookedSums = `SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums`
 
-	// countedSums add the same up from the entries and lines, within dates. What has no job yet has job 0.
+	// CountedSums add the same up from the entries and lines, within dates. What has no job yet has job 0.
 	CountedSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost,
   sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END) AS ready, ifnull(sum(charge), 0) AS charge
 FROM time_entries WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3
@@ -219,6 +221,7 @@ func (j *JobFigures) add(part *profit.Part, sum phaseSum) {
 	part.Cost += sum.Cost
 }
 
+// MoneyOf writes the money of a job (calculation.md section 9).
 func MoneyOf(s *book.Session, labour, other, pending money.Amount, j profit.Job) JobMoney {
 	m := JobMoney{
 		Labour: s.Money(labour), Other: s.Money(other), Cost: s.Money(j.Cost), Pending: s.Money(pending), Billed: s.Money(j.Billed), Unbilled: s.Money(j.Unbilled),

@@ -1,3 +1,4 @@
+// Package looseends finds what somebody has still to look at before the work is billed.
 package looseends
 
 import (
@@ -284,6 +285,7 @@ type SetAside struct {
 	Reason  string `json:"reason"`
 }
 
+// KindOf finds a kind of loose end by its name.
 func KindOf(name string) (looseKind, bool) {
 	at := slices.IndexFunc(looseKinds, func(k looseKind) bool { return k.name == name && k.aside })
 	if at < 0 {

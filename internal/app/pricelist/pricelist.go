@@ -1,3 +1,4 @@
+// Package pricelist keeps the items that are bought again and again, with their dated costs and prices.
 package pricelist
 
 import (
@@ -58,6 +59,7 @@ type ItemChange struct {
 	Active      bool   `json:"active"`
 }
 
+// ItemRow is an item with its prices.
 type ItemRow struct {
 	store.Item
 	PaidOn   *calendar.Date
@@ -65,6 +67,7 @@ type ItemRow struct {
 	Prices   []pricing.ListRow `gorm:"-"`
 }
 
+// On is the price of a date; false where there is none yet.
 func (r ItemRow) On(date calendar.Date) (pricing.Listed, bool) {
 	var paid *pricing.Paid
 	if r.PaidOn != nil {
@@ -93,6 +96,7 @@ func Items(s *book.Session, itemID int64, date calendar.Date, documentID int64) 
 	return rows, err
 }
 
+// Fitting is an item as a line of a date takes it over.
 func Fitting(s *book.Session, row ItemRow, date calendar.Date) Listed {
 	l, found := row.On(date)
 	if !found {
@@ -224,3 +228,6 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, itemID int64, i
 		return s.Record("changed", "item", itemID, had, row)
 	})
 }
+
+// MostLines bounds a paper.
+const MostLines = 1000

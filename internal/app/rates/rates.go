@@ -1,3 +1,4 @@
+// Package rates keeps wages, burdens, labour rates and markups, all of them dated.
 package rates
 
 import (
@@ -230,6 +231,7 @@ func (r *BurdenRow) column(c worktime.Class) *string {
 	return []*string{&r.Regular, &r.Overtime, &r.Double}[c]
 }
 
+// RowOf writes a burden component.
 func RowOf(s *book.Session, c burden.Component) BurdenRow {
 	row := BurdenRow{ID: c.ID, Name: c.Name, Basis: string(c.Basis), Value: c.Percent.String(), Since: c.From.String(), Cap: s.Maybe(c.Cap)}
 	if c.Basis == burden.OnHour {

@@ -1,3 +1,4 @@
+// Package reports makes the tables of docs/bundle.md that others compute with.
 package reports
 
 import (
@@ -120,6 +121,7 @@ func Make(ctx context.Context, b *book.Book, actor book.Actor, name string, q Re
 	})
 }
 
+// StatusOf is the status of work as reports give it.
 func StatusOf(status string, billed bool) string {
 	if billed {
 		return "billed"
@@ -239,7 +241,7 @@ func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 			return nil, err
 		}
 		rows = append(rows, []string{
-			i.Invoice.NumberText(), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.Money(i.Subtotal), s.Money(i.Tax), s.Money(i.Retainage), s.Money(i.Total),
+			i.NumberText(), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.Money(i.Subtotal), s.Money(i.Tax), s.Money(i.Retainage), s.Money(i.Total),
 			s.Money(i.DueNow), s.Money(i.Paid), s.Money(i.DueNow - i.Paid),
 		})
 	}

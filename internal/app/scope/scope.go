@@ -1,3 +1,4 @@
+// Package scope reads which job, crew and dates a sheet is of, and adds up what is in them.
 package scope
 
 import (
@@ -26,6 +27,7 @@ type ScopeQuery struct {
 	To   string `query:"to" doc:"last date, YYYY-MM-DD"`
 }
 
+// Of reads a scope as it was asked for.
 func Of(s *book.Session, q ScopeQuery) (Scope, error) {
 	c := s.Checks()
 	scope := Scope{From: form.OrZero(c, "from", q.From, calendar.Parse), To: form.OrZero(c, "to", q.To, calendar.Parse), Crew: s.Actor.Crew}
@@ -42,6 +44,7 @@ func Of(s *book.Session, q ScopeQuery) (Scope, error) {
 	return scope, nil
 }
 
+// End is the last date of the scope, far away where it has none.
 func (sc Scope) End() calendar.Date {
 	if sc.To == 0 {
 		return calendar.On(2199, 12, 31)
@@ -67,6 +70,7 @@ type FootingChange struct {
 	Change *Footing `json:"change,omitempty" doc:"the differences the edit made; absent figures did not change"`
 }
 
+// FootingSums are the sums of a footing.
 type FootingSums struct {
 	Minutes          money.Minutes
 	Labour, Other    money.Amount
@@ -74,6 +78,7 @@ type FootingSums struct {
 	NoCost, NoCharge int64
 }
 
+// SumsOf adds the work of a scope up.
 func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "crew": sc.Crew}
 	where := ""
@@ -111,10 +116,12 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 	return sums, nil
 }
 
+// Minus is the difference of two footings.
 func (f FootingSums) Minus(g FootingSums) FootingSums {
 	return FootingSums{f.Minutes - g.Minutes, f.Labour - g.Labour, f.Other - g.Other, f.Charge - g.Charge, 0, 0}
 }
 
+// Shown writes a footing as the actor may see it.
 func Shown(s *book.Session, f FootingSums) Footing {
 	out := Footing{Hours: f.Minutes.Hours(), NoCost: f.NoCost, NoCharge: f.NoCharge}
 	if s.Actor.Can(book.SeeMoney) {
@@ -127,7 +134,7 @@ func Shown(s *book.Session, f FootingSums) Footing {
 	return out
 }
 
-// change is a footing of differences; what did not change is absent.
+// ShownChange is a footing of differences; what did not change is absent.
 func ShownChange(s *book.Session, d FootingSums) *Footing {
 	if d == (FootingSums{}) {
 		return nil

@@ -1,3 +1,4 @@
+// Package tape shows the workings of a figure, step by step, and what stands behind an invoice.
 package tape
 
 import (

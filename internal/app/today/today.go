@@ -1,3 +1,4 @@
+// Package today is the Today tab, and the counts beside every tab.
 package today
 
 import (

@@ -1,3 +1,4 @@
+// Package holes finds the days on which somebody has no hours and their crew has (calculation.md section 10).
 package holes
 
 import (
@@ -10,6 +11,7 @@ import (
 )
 
 const (
+	// NotAside is a condition on loose ends, to be formatted with their kind and the column that names one: nobody has set it aside.
 	NotAside = " AND NOT EXISTS (SELECT 1 FROM dismissals x WHERE x.kind = '%s' AND x.subject = %s)"
 )
 
@@ -50,4 +52,10 @@ func In(s *book.Session, spans ...Span) (map[Day]bool, error) {
 		days[d] = true
 	}
 	return days, err
+}
+
+// Day is a worker's day.
+type Day struct {
+	WorkerID int64
+	Date     calendar.Date
 }

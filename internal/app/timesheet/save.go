@@ -56,7 +56,7 @@ type cellSaver struct {
 	step    *costing.Step
 	stale   []StaleCell
 	saved   []SavedCell
-	AtClock bool // the hours are over and worked: neither a closed job nor a worker who has left keeps them out
+	atClock bool // the hours are over and worked: neither a closed job nor a worker who has left keeps them out
 }
 
 // SaveCells takes what was typed into a crew sheet, all of it or none, and returns the part of the sheet that it changed and
@@ -137,16 +137,24 @@ func changedSheet(ctx context.Context, b *book.Book, actor book.Actor, q SheetQu
 
 // Save returns what became of each edit, and whose hours they are.
 func Save(s *book.Session, edits []CellEdit) ([]SavedCell, []int64, error) {
-	c := Saver(s, len(edits), costing.Begin(s))
-	workers, err := c.SaveAll(edits)
+	c := saver(s, len(edits), costing.Begin(s))
+	workers, err := c.saveAll(edits)
 	return c.saved, workers, err
 }
 
-func Saver(s *book.Session, edits int, step *costing.Step) *cellSaver {
+// SaveFromClock saves hours that somebody has clocked.
+func SaveFromClock(s *book.Session, edit CellEdit) error {
+	c := saver(s, 1, costing.Begin(s))
+	c.atClock = true
+	_, err := c.saveAll([]CellEdit{edit})
+	return err
+}
+
+func saver(s *book.Session, edits int, step *costing.Step) *cellSaver {
 	return &cellSaver{Session: s, Checks: s.Checks(), step: step, saved: make([]SavedCell, edits)}
 }
 
-func (c *cellSaver) SaveAll(edits []CellEdit) ([]int64, error) {
+func (c *cellSaver) saveAll(edits []CellEdit) ([]int64, error) {
 	for i, edit := range edits {
 		if err := c.Stopped(); err != nil {
 			return nil, err
@@ -287,7 +295,7 @@ func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error
 	}
 	if !found {
 		c.Add(path+"workerId", "there is no such worker")
-	} else if !worker.Active && !c.AtClock {
+	} else if !worker.Active && !c.atClock {
 		c.Add(path+"workerId", "%s does not work here any more", worker.Name)
 	}
 	if found {
@@ -301,7 +309,7 @@ func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error
 
 // fill takes what an edit says of hours, place and terms into an entry.
 func (c *cellSaver) fill(path string, edit CellEdit, e *store.TimeEntry) error {
-	readHours(c.Session, c.Checks, path+"text", edit.Text, e)
+	readHours(c.Checks, path+"text", edit.Text, e)
 	e.PayClass = worktime.PayAuto
 	if edit.PayClass != "" {
 		e.PayClass = worktime.PayClass(c.OneOf(path+"payClass", edit.PayClass, "auto", "regular", "overtime", "double"))
@@ -321,13 +329,13 @@ func (c *cellSaver) fill(path string, edit CellEdit, e *store.TimeEntry) error {
 	}
 	moved := e.JobID == 0 || e.JobID != edit.JobID || store.ID(e.PhaseID) != edit.PhaseID || store.ID(e.CostCodeID) != edit.CostCodeID
 	e.JobID, e.PhaseID, e.CostCodeID = edit.JobID, store.Ref(edit.PhaseID), store.Ref(edit.CostCodeID)
-	if !moved || c.AtClock {
+	if !moved || c.atClock {
 		return nil
 	}
 	return register.CheckPlace(c.Session, c.Checks, path, edit.JobID, edit.PhaseID, edit.CostCodeID)
 }
 
-func readHours(s *book.Session, c *form.Checks, path, text string, e *store.TimeEntry) {
+func readHours(c *form.Checks, path, text string, e *store.TimeEntry) {
 	r, err := worktime.Read(text)
 	if err != nil {
 		c.Add(path, "%s", err)
@@ -451,6 +459,7 @@ func HandInEntries(s *book.Session, ahead bool, query string, args ...any) error
 	return SetEntryStatus(s, ids, "submitted", "handed in", "")
 }
 
+// SetEntryStatus hands entries in, approves them or returns them.
 func SetEntryStatus(s *book.Session, ids []int64, status, action, reason string) error {
 	for _, entryID := range ids {
 		if err := s.Stopped(); err != nil {
@@ -485,7 +494,7 @@ func ReadCell(ctx context.Context, b *book.Book, actor book.Actor, workerID int6
 			return out, err
 		}
 		probe := store.TimeEntry{ID: entryID, WorkerID: workerID, Date: c.Date("date", date), PayClass: worktime.PayAuto}
-		readHours(s, c, "text", text, &probe)
+		readHours(c, "text", text, &probe)
 		if err := c.Err(); err != nil {
 			return out, err
 		}

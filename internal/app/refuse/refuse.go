@@ -1,3 +1,4 @@
+// Package refuse holds the refusals that a person can act on: a kind, a sentence, and what is wrong field by field.
 package refuse
 
 import (
@@ -54,18 +55,22 @@ func (e *Error) Error() string {
 	return e.Message + ": " + strings.Join(parts, "; ")
 }
 
+// NotFound says that there is no such thing.
 func NotFound(what string) *Error {
 	return &Error{Kind: KindNotFound, Message: "there is no such " + what}
 }
 
+// Conflict says that something is in the way of what was asked.
 func Conflict(format string, args ...any) *Error {
 	return &Error{Kind: KindConflict, Message: fmt.Sprintf(format, args...)}
 }
 
+// Refused says what is wrong with some fields.
 func Refused(fields ...FieldError) *Error {
 	return &Error{Kind: KindInvalid, Message: "Some of it can't be taken as it is", Fields: fields}
 }
 
+// Invalid says what is wrong with one field.
 func Invalid(path, format string, args ...any) *Error {
 	return Refused(FieldError{path, fmt.Sprintf(format, args...)})
 }
@@ -93,4 +98,12 @@ func AsError(err error) (*Error, bool) {
 	var e *Error
 	ok := errors.As(err, &e)
 	return e, ok
+}
+
+// OrNotFound is an error where there is one, else that there is no such thing.
+func OrNotFound(err error, what string) error {
+	if err != nil {
+		return err
+	}
+	return NotFound(what)
 }

@@ -1,9 +1,11 @@
+// Package timesheet is hours: the week sheet and the day, saved cell by cell, handed in, brought in from a table, listed and printed.
 package timesheet
 
 import (
 	"context"
 	"fmt"
 	"slices"
+	"strconv"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/history"
@@ -93,6 +95,7 @@ type SavedCell struct {
 	Version int64 `json:"version,omitempty"`
 }
 
+// SheetEntry is a time entry with the names of what it refers to.
 type SheetEntry struct {
 	store.TimeEntry
 	WorkerCode, WorkerName, Trade string
@@ -105,6 +108,7 @@ type SheetEntry struct {
 	InvoiceText                   string
 }
 
+// SheetEntries reads each [SheetEntry]; a condition on e, the entry, and w, its worker, follows it.
 const SheetEntries = `
 SELECT e.*, w.code AS worker_code, w.name AS worker_name, w.kind AS worker_kind, ifnull(t.name, '') AS trade, j.number AS job_number, j.name AS job_name,
   ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code, ifnull(k.name, '') AS code_name, ifnull(p.basis, j.basis) AS basis,
@@ -272,6 +276,7 @@ func totalSheet(s *book.Session, sheet *Sheet, week calendar.Date, sums []worker
 
 var stageOrder = []string{"captured", "submitted", "approved", "drafted", "billed", "paid"}
 
+// Add adds an entry.
 func (t *LineSums) Add(e SheetEntry) {
 	t.Minutes += e.Minutes
 	t.overtime += e.OvertimeMinutes
@@ -285,6 +290,7 @@ func (t *LineSums) Add(e SheetEntry) {
 	t.noCharge = t.noCharge || e.Charge == nil
 }
 
+// NewLine is a line of the sheet with an empty cell a day.
 func NewLine(s *book.Session, key string, e SheetEntry, days []string) SheetLine {
 	line := SheetLine{
 		Key: key, Worker: register.Named{ID: e.WorkerID, Code: e.WorkerCode, Name: e.WorkerName, Sub: e.Trade}, Job: register.Named{ID: e.JobID, Code: e.JobNumber, Name: e.JobName, Sub: ""},
@@ -323,6 +329,7 @@ func fillCell(s *book.Session, cell *Cell, e SheetEntry) {
 	}
 }
 
+// ReadingOf is an entry's hours as they were typed.
 func ReadingOf(e store.TimeEntry) worktime.Reading {
 	r := worktime.Reading{Minutes: e.Minutes, Break: e.BreakMinutes}
 	if e.Start != nil {
@@ -363,4 +370,27 @@ func markHoles(s *book.Session, sheet *Sheet, week calendar.Date) error {
 		}
 	}
 	return nil
+}
+
+// EntrySaid is a time entry as its history keeps it.
+func EntrySaid(s *book.Session, e store.TimeEntry) map[string]string {
+	said := map[string]string{"date": e.Date.String(), "hours": ReadingOf(e).String(), "status": e.Status, "jobId": strconv.FormatInt(e.JobID, 10), "billable": "yes"}
+	if !e.Billable {
+		said["billable"] = "no"
+	}
+	for key, ref := range map[string]*int64{"phaseId": e.PhaseID, "costCodeId": e.CostCodeID} {
+		if ref != nil {
+			said[key] = strconv.FormatInt(*ref, 10)
+		}
+	}
+	if e.PayClass != "auto" {
+		said["payClass"] = string(e.PayClass)
+	}
+	if e.Rate != nil {
+		said["rate"] = s.Currency.FormatRate(*e.Rate)
+	}
+	if e.Note != "" {
+		said["note"] = e.Note
+	}
+	return said
 }

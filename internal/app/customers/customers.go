@@ -1,3 +1,4 @@
+// Package customers adds customers.
 package customers
 
 import (

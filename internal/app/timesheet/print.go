@@ -63,6 +63,7 @@ func Paper(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, bl
 	})
 }
 
+// Place names the job, phase and cost code of a line.
 func (l SheetLine) Place() string {
 	text := l.Job.Code + " " + l.Job.Name
 	if l.Phase != nil {

@@ -1,3 +1,5 @@
+// Package book is the kernel of the use cases: a book, who does something in it and what they may, one transaction a use case, the
+// history and the news of what was changed, and requests that are sent more than once.
 package book
 
 import (
@@ -8,6 +10,7 @@ import (
 	"fmt"
 	"reflect"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -61,6 +64,7 @@ const (
 	Exchange Permission = "exchange" // bring bundles in and out
 )
 
+// Allowed are the permissions of each role.
 var Allowed = map[Role][]Permission{
 	Owner:      {Clock, Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
 	Bookkeeper: {Clock, Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
@@ -184,6 +188,7 @@ func (s *Session) Today() calendar.Date { return calendar.Of(s.Now()) }
 
 var errNoBook = &refuse.Error{Kind: refuse.KindConflict, Message: "the book has not been opened yet; create the company first"}
 
+// Open begins a session in a transaction; where no company is in the book yet it is an error.
 func (a *Book) Open(tx *store.Tx, actor Actor) (*Session, error) {
 	company, found, err := store.One[store.Company](tx, 1)
 	if err != nil {
@@ -235,10 +240,13 @@ func Keep[T any](s *Session, load func() (T, error)) (T, error) {
 // Forget makes keep load something anew: it has changed.
 func Forget[T any](s *Session) { delete(s.kept, reflect.TypeFor[T]()) }
 
+// Checks reads what was typed, in the company's currency.
 func (s *Session) Checks() *form.Checks { return &form.Checks{Currency: s.Currency} }
 
+// Money writes an amount of the company's currency, without its sign.
 func (s *Session) Money(a money.Amount) string { return s.Currency.Format(a) }
 
+// Maybe writes an amount that need not be there, blank where it is not.
 func (s *Session) Maybe(a *money.Amount) string {
 	if a == nil {
 		return ""
@@ -279,6 +287,7 @@ func jsonText(v any) (*string, error) {
 	return &text, nil
 }
 
+// ParseCurrency reads an ISO 4217 code.
 func ParseCurrency(code string) (money.Currency, error) {
 	unit, err := currency.ParseISO(code)
 	if err != nil || unit.String() != code {
@@ -293,6 +302,47 @@ func NewCode() string {
 	return text[:4] + "-" + text[4:8]
 }
 
+// TimeText writes a moment, in milliseconds since 1970, as RFC 3339 in UTC.
 func TimeText(milliseconds int64) string {
 	return time.UnixMilli(milliseconds).UTC().Format(time.RFC3339)
+}
+
+// OpeningCode is what opens a new book. Whoever started the server is told.
+func (a *Book) OpeningCode() string { return a.Code }
+
+// ParseAmount reads an amount of the company's currency.
+func (s *Session) ParseAmount(text string) (money.Amount, error) {
+	return form.Bounded(s.Currency.ParseAmount, form.LargestAmount, s.Money(form.LargestAmount))(text)
+}
+
+// WeekStart is the first day of the company's week.
+func WeekStart(company store.Company) time.Weekday {
+	first, err := calendar.ParseWeekday(company.WeekStart)
+	if err != nil {
+		return time.Monday
+	}
+	return first
+}
+
+// FurthestAhead is how many days ahead hours may be booked: further is a slip of the year.
+const FurthestAhead = 31
+
+// FreeRef is a reference for a new row that no imported row has taken.
+func (s *Session) FreeRef(table, prefix string, rowID int64) (string, error) {
+	text := prefix + strconv.FormatInt(rowID, 10)
+	for n := 2; ; n++ {
+		taken, err := store.Query[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE ref = ? AND id <> ?", text, rowID)
+		if err != nil || taken[0] == 0 {
+			return text, err
+		}
+		text = fmt.Sprintf("%s%d-%d", prefix, rowID, n)
+	}
+}
+
+// Backup writes a consistent copy of the book.
+func (a *Book) Backup(ctx context.Context, actor Actor, file string) error {
+	if err := actor.Need(Exchange); err != nil {
+		return err
+	}
+	return a.Store.Backup(ctx, file)
 }

@@ -1,10 +1,20 @@
 package register
 
 import (
+	"fmt"
+
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/refuse"
 	"jarvo/internal/store"
 )
+
+// Place is where a line or hours are booked.
+type Place struct {
+	JobID      int64 `json:"jobId"`
+	PhaseID    int64 `json:"phaseId,omitempty"`
+	CostCodeID int64 `json:"costCodeId,omitempty"`
+}
 
 // CheckPlace checks that a job is there and open, and that phase and cost code are its.
 func CheckPlace(s *book.Session, c *form.Checks, path string, jobID, phaseID, costCodeID int64) error {
@@ -42,4 +52,35 @@ func OwnEntry(s *book.Session, e store.TimeEntry) (store.Worker, error) {
 		return worker, err
 	}
 	return worker, OwnWorker(s, worker)
+}
+
+// OwnCrew keeps a foreman to their crew: what they ask for of another is a refusal, and all crews are theirs alone.
+func OwnCrew(s *book.Session, crew string) (string, error) {
+	if s.Actor.Crew == "" || crew == s.Actor.Crew {
+		return crew, nil
+	}
+	if crew == "" {
+		return s.Actor.Crew, nil
+	}
+	return "", &refuse.Error{Kind: refuse.KindForbidden, Message: fmt.Sprintf("you see the hours of %s only", s.Actor.Crew)}
+}
+
+// OwnWorker refuses a worker who is not of a foreman's crew.
+func OwnWorker(s *book.Session, worker store.Worker) error {
+	if s.Actor.Crew == "" || worker.Crew == s.Actor.Crew {
+		return nil
+	}
+	return &refuse.Error{Kind: refuse.KindForbidden, Message: "this worker is not in " + s.Actor.Crew}
+}
+
+// JobByNumber finds a job.
+func JobByNumber(s *book.Session, number string) (store.Job, error) {
+	jobs, err := store.All[store.Job](s.Tx, "id", "number = ?", number)
+	if err != nil {
+		return store.Job{}, err
+	}
+	if len(jobs) == 0 {
+		return store.Job{}, refuse.NotFound("job as " + number)
+	}
+	return jobs[0], nil
 }

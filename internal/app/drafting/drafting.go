@@ -1,3 +1,4 @@
+// Package drafting lays an invoice out from its sources. It is below billing, since costing brings drafts up to date.
 package drafting
 
 import (
@@ -13,6 +14,7 @@ import (
 	"jarvo/internal/store"
 )
 
+// DraftTitle names the jobs and the dates of what an invoice bills.
 func DraftTitle(sources []DraftSource) string {
 	first, last := sources[0].Date, sources[0].Date
 	var jobs []string
@@ -81,12 +83,14 @@ const (
 	sourceOrder = ` ORDER BY number_order, kind_order, date, in_order`
 )
 
+// ReadySources are the entries and lines of some jobs that are ready to bill, through a date.
 func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]DraftSource, error) {
 	ready := ` WHERE x.status = 'approved' AND x.charge IS NOT NULL AND x.invoice_id IS NULL AND x.job_id IN ? AND x.date <= ?`
 	return store.Query[DraftSource](s.Tx, `SELECT `+entrySource+` FROM time_entries x`+entryJoins+ready+
 		` UNION ALL SELECT `+lineSource+` FROM cost_lines x`+lineJoins+ready+sourceOrder, jobs, through, jobs, through)
 }
 
+// SourcesOf are the entries and lines that an invoice or a draft bills.
 func SourcesOf(s *book.Session, invoice int64) ([]DraftSource, error) {
 	return store.Query[DraftSource](s.Tx, `SELECT i.id AS source_id, `+entrySource+` FROM invoice_sources i JOIN time_entries x ON x.id = i.entry_id`+entryJoins+
 		` WHERE i.invoice_id = ? UNION ALL SELECT i.id AS source_id, `+lineSource+` FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id`+lineJoins+
@@ -104,6 +108,7 @@ func coreSources(sources []DraftSource) []billing.Source {
 	return out
 }
 
+// Totals adds an invoice of some sources up (calculation.md section 8).
 func Totals(s *book.Session, sources []DraftSource) (billing.Totals, error) {
 	rows, err := store.All[store.TaxComponent](s.Tx, "tax_code_id, id")
 	if err != nil {
@@ -241,6 +246,7 @@ func RefreshDraft(s *book.Session, draftID int64) error {
 	return DropDraft(s, draft)
 }
 
+// DropDraft takes a draft away, so that what it bills is ready again.
 func DropDraft(s *book.Session, draft store.Invoice) error {
 	if err := s.Exec("DELETE FROM invoice_sources WHERE invoice_id = ?", draft.ID).Error; err != nil {
 		return err
@@ -249,4 +255,10 @@ func DropDraft(s *book.Session, draft store.Invoice) error {
 		return err
 	}
 	return s.Record("dropped a draft", "invoice", draft.ID, map[string]string{"total": s.Money(draft.Total)}, nil)
+}
+
+// CategoryTitles are the categories of work as an invoice calls them.
+var CategoryTitles = map[string]string{
+	"labour": "Labour", "material": "Material", "equipment": "Equipment", "subcontract": "Subcontract", "expense": "Expense", "mileage": "Mileage",
+	"fixed": "Fixed price", "other": "Other", "": "Work and materials",
 }

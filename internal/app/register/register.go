@@ -1,3 +1,4 @@
+// Package register looks things up by code and by name: jobs, crews, places to book to, and what fields choose from.
 package register
 
 import (
@@ -9,6 +10,7 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/core/money"
 	"jarvo/internal/store"
 )
 
@@ -134,6 +136,7 @@ func recent(s *book.Session) (Recent, error) {
 	return out, err
 }
 
+// NextJobNumber is the number that is proposed for a new job.
 func NextJobNumber(s *book.Session) (string, error) {
 	for n := s.Company.NextJobNumber; ; n++ {
 		number := fmt.Sprint(n)
@@ -212,4 +215,43 @@ func Existing(s *book.Session, table, path, code string) (*int64, error) {
 		return nil, refuse.Invalid(path, "there is no %q", code)
 	}
 	return &ids[0], nil
+}
+
+// DefaultCompany is a company of which nothing has been said yet.
+func DefaultCompany() store.Company {
+	weekly := money.Minutes(40 * 60)
+	return store.Company{
+		ID: 1, Currency: "USD", WeekStart: "monday", OvertimeWeeklyMinutes: &weekly, OvertimeFactor: 15_000, DoubleFactor: 20_000,
+		PurchaseTax: "cost", DistanceUnit: "mi", NextInvoiceNumber: 1001, NextJobNumber: 101, TermsDays: 30, UnbilledAlertDays: 14, Version: 1,
+	}
+}
+
+// CrewName names a crew for people, also the workers who are in none.
+func CrewName(crew string) string {
+	if crew == "" {
+		return "Workers without a crew"
+	}
+	return crew
+}
+
+// Named is a record that a line refers to.
+type Named struct {
+	ID   int64  `json:"id"`
+	Code string `json:"code"`
+	Name string `json:"name"`
+	Sub  string `json:"sub,omitempty"`
+}
+
+// Crews are the crews there are.
+func Crews(s *book.Session) ([]string, error) {
+	if s.Actor.Crew != "" {
+		return []string{s.Actor.Crew}, nil
+	}
+	return store.Query[string](s.Tx, "SELECT DISTINCT crew FROM workers WHERE active = 1 AND crew <> '' ORDER BY crew")
+}
+
+// Members are the active workers of a crew, or of all.
+func Members(s *book.Session, crew string) ([]Named, error) {
+	return store.Query[Named](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub FROM workers w LEFT JOIN trades t ON t.id = w.trade_id
+		WHERE w.active = 1 AND (? = '' OR w.crew = ?) ORDER BY w.name, w.id`, crew, crew)
 }

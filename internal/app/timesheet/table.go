@@ -392,7 +392,7 @@ func (r *hoursReader) row(line int, cells []string) (HoursRow, money.Minutes, er
 	if len(row.Wrong) > 0 {
 		return row, 0, nil
 	}
-	c := Saver(r.Session, len(edits), r.step)
+	c := saver(r.Session, len(edits), r.step)
 	if err := r.SavePoint("row").Error; err != nil {
 		return row, 0, err
 	}

@@ -227,8 +227,8 @@ func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (w
 }
 
 // BackupOf lists the hours and receipts behind an invoice with how each was charged; wages and burden are not in it.
-func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int64) ([]book.Backup, error) {
-	return book.Read(ctx, a, actor, book.Bill, func(s *book.Session) (out []book.Backup, _ error) {
+func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int64) ([]Backup, error) {
+	return book.Read(ctx, a, actor, book.Bill, func(s *book.Session) (out []Backup, _ error) {
 		sources, err := drafting.SourcesOf(s, invoiceID)
 		if err != nil {
 			return out, err
@@ -243,7 +243,7 @@ func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int
 		}
 		show := workings.Show{Currency: s.Currency}
 		for _, src := range sources {
-			b := book.Backup{Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode), Amount: s.Money(src.Amount)}
+			b := Backup{Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode), Amount: s.Money(src.Amount)}
 			if src.EntryID != 0 {
 				b.What += ", " + src.Minutes.Short() + " h"
 				b.Charge = show.OfCharge(costing.Factors(s), hours[src.EntryID])
@@ -297,4 +297,13 @@ func chargedGoods(s *book.Session, invoiceID int64) (map[int64]workings.Goods, e
 		maps.Copy(all, goods)
 	}
 	return all, nil
+}
+
+// Backup is what stands behind one entry or cost line of an invoice: what the customer gets to see of its workings.
+type Backup struct {
+	Date   string         `json:"date" format:"date"`
+	What   string         `json:"what"`
+	Detail string         `json:"detail"`
+	Charge *workings.Step `json:"charge,omitempty"`
+	Amount string         `json:"amount"`
 }

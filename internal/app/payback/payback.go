@@ -1,3 +1,4 @@
+// Package payback pays workers back what they paid for themselves.
 package payback
 
 import (
@@ -60,6 +61,7 @@ type PayBack struct {
 
 const mostPaid = 30
 
+// OwedRow is a paper that somebody paid out of their own pocket.
 type OwedRow struct {
 	ID         int64
 	WorkerID   int64

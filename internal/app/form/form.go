@@ -1,3 +1,4 @@
+// Package form reads what people typed, field by field, within the bounds of what the trade would reach.
 package form
 
 import (
@@ -19,10 +20,12 @@ type Checks struct {
 	Fields   []refuse.FieldError
 }
 
+// Add notes what is wrong with a field.
 func (c *Checks) Add(path, format string, args ...any) {
 	c.Fields = append(c.Fields, refuse.FieldError{Path: path, Message: fmt.Sprintf(format, args...)})
 }
 
+// Err is a refusal with all that is wrong; nil where nothing is.
 func (c *Checks) Err() error {
 	if len(c.Fields) == 0 {
 		return nil
@@ -63,6 +66,7 @@ func (c *Checks) Needed(path, s, what string) string {
 	return s
 }
 
+// OneOf reads one of some words.
 func (c *Checks) OneOf(path, s string, allowed ...string) string {
 	for _, a := range allowed {
 		if s == a {
@@ -104,6 +108,7 @@ func OrZero[T any](c *Checks, path, s string, parse func(string) (T, error)) T {
 	return zero
 }
 
+// Date reads a date, which must be given.
 func (c *Checks) Date(path, s string) calendar.Date {
 	d, err := calendar.Parse(s)
 	switch {
@@ -128,6 +133,7 @@ func (c *Checks) Zone(path, name string) string {
 	return name
 }
 
+// NotNegative notes that a figure is below 0.
 func NotNegative[T ~int64](c *Checks, path string, v T, what string) {
 	if v < 0 {
 		c.Add(path, "%s can't be below 0", what)

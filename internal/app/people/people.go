@@ -1,3 +1,4 @@
+// Package people adds workers.
 package people
 
 import (

@@ -1,4 +1,0 @@
-package pricelist
-
-// MostLines bounds a paper.
-const MostLines = 1000

@@ -1,8 +1,0 @@
-package refuse
-
-func OrNotFound(err error, what string) error {
-	if err != nil {
-		return err
-	}
-	return NotFound(what)
-}
