@@ -17,9 +17,14 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 	u.open("/approve?from=2026-11-16")
 	u.must(u.Click(`[aria-label="Waiting for approval"] tr:nth-child(5) button.two`))
 	u.sees("No Wednesday, the rest of the crew had", "nothing handed in", "Handed in by Ada Ridley")
-	u.must(u.Keys("ga"), u.Keys("gd"), u.See(`[aria-label="Loose ends"]`), u.Keys("ga")) // go to Approve, Today, Approve: nothing is approved by it
+	u.must(
+		u.Keys("ga"), u.Keys("gd"), u.See(`[aria-label="Loose ends"]`), u.Keys("ga"),
+	) // go to Approve, Today, Approve: nothing is approved by it
 	u.sees("all 15")
-	u.must(u.Until(`(() => { const t = document.querySelector('[aria-label="Waiting for approval"] tr:nth-child(5) .trail-box'); t.focus(); return true })()`))
+	u.must(u.Until(
+		`(() => { const t = document.querySelector('[aria-label="Waiting for approval"] tr:nth-child(5) .trail-box'); t.focus();
+			return true })()`,
+	))
 	u.sees("Captured and handed in, waits for approval", "handed in by Ada Ridley")
 	u.accessible("a trail")
 	u.must(u.Click(`[aria-label="Waiting for approval"] tr:nth-child(5) button.two`), u.Keys("r"), u.See(".return input"))
@@ -29,7 +34,10 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 	u.must(u.Press("decided"))
 	u.sees("returned by Tom Bickford", "not what the sheet says")
 
-	u.must(u.Until(`(() => { const rows = [...document.querySelectorAll('[aria-label="Decided"] tbody tr')]; const b = rows.find(r => r.innerText.includes('Nell Rowan'))?.querySelector('button'); b?.click(); return !!b })()`))
+	u.must(u.Until(
+		`(() => { const rows = [...document.querySelectorAll('[aria-label="Decided"] tbody tr')];
+			const b = rows.find(r => r.innerText.includes('Nell Rowan'))?.querySelector('button'); b?.click(); return !!b })()`,
+	))
 	u.must(u.See(".return input"), u.Keys("approved too soon\r"))
 	u.must(u.Until(`document.querySelector('[aria-label="Decided"] tbody tr').innerText.includes('approved too soon')`))
 	text, err := u.Text(`[aria-label="Decided"] tbody tr`)
@@ -49,7 +57,13 @@ func TestAManagerApprovesOnAPhone(t *testing.T) {
 	u.must(u.Type(`input[name="name"]`, "tom@brackwater.example"), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(".tabs a"))
 	u.open("/approve?from=2026-11-16")
 	u.sees("15 wait")
-	u.must(u.Until(`(() => { const b = [...document.querySelectorAll('.phone-list .who')].find(b => b.innerText.includes('June')); b?.click(); return !!b })()`), u.See(`[aria-label="Hours by day"]`))
+	u.must(
+		u.Until(
+			`(() => { const b = [...document.querySelectorAll('.phone-list .who')].find(b => b.innerText.includes('June')); b?.click();
+				return !!b })()`,
+		),
+		u.See(`[aria-label="Hours by day"]`),
+	)
 	u.accessible("the approval list on a phone")
 	u.must(u.Click(".opened .go"))
 	u.sees("14 wait")
@@ -61,7 +75,9 @@ func TestAManagerApprovesOnAPhone(t *testing.T) {
 	u.must(err)
 	assert.True(t, wide)
 	u.open("/time?crew=Deck+crew&from=2026-11-23")
-	u.must(u.Click(`[aria-label="Day"] button:nth-child(2)`), u.Until(`document.querySelectorAll('tr[data-line="0"] td[data-day]').length === 1`))
+	u.must(
+		u.Click(`[aria-label="Day"] button:nth-child(2)`), u.Until(`document.querySelectorAll('tr[data-line="0"] td[data-day]').length === 1`),
+	)
 	u.accessible("the crew sheet on a phone")
 	u.must(u.Click(`tr[data-line="0"] td[data-day="1"]`), u.Keys("7-3:30/30\r"))
 	u.saved()

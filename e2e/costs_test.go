@@ -48,22 +48,32 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u.must(u.See(`[aria-label="Lines"]`))
 	u.fill("", "Kind", "claim")
 	u.must(u.Pick("To be paid back", "dina"))
-	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Gloves"), u.Type(`input[aria-label="Line 1, quantity"]`, "3"), u.Type(`input[aria-label="Line 1, unit cost"]`, "7.15"),
+	u.must(u.Type(
+		`input[aria-label="Line 1, what"]`, "Gloves",
+	), u.Type(`input[aria-label="Line 1, quantity"]`, "3"), u.Type(`input[aria-label="Line 1, unit cost"]`, "7.15"),
 		u.Pick("Line 1, job", "1187"))
 	u.sees("21.45")
 	u.must(u.Press("Hand in"))
 	u.sees("Saved")
 	u.open("/costs?list=owed")
 	u.sees("Dina Oake", "21.45")
-	u.must(u.Until(`[...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(b => b.innerText.includes('Dina')).querySelector('button').disabled`))
+	u.must(u.Until(
+		`[...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(
+		b => b.innerText.includes('Dina')).querySelector('button').disabled`,
+	))
 
 	owed, err := payback.List(ctx, u.book.Book, book.Console)
 	u.must(err)
 	at := slices.IndexFunc(owed.People, func(p payback.OwedTo) bool { return p.Worker == "Dina Oake" })
 	paper, err := costs.Get(ctx, u.book.Book, book.Console, owed.People[at].Papers[0].ID)
 	u.must(err)
-	u.must(approve.Approve(ctx, u.book.Book, book.Console, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}}))
-	u.must(u.Until(`(() => { const b = [...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(b => b.innerText.includes('Dina'))?.querySelector('button'); return b && !b.disabled && (b.click(), true) })()`))
+	u.must(approve.Approve(
+		ctx, u.book.Book, book.Console, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}},
+	))
+	u.must(u.Until(
+		`(() => { const b = [...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(
+		b => b.innerText.includes('Dina'))?.querySelector('button'); return b && !b.disabled && (b.click(), true) })()`,
+	))
 	u.sees("Dina Oake has been paid back")
 	u.must(u.Until(`document.querySelector('[aria-label="Paid back"]').innerText.includes('Dina Oake')`))
 }
@@ -78,7 +88,10 @@ func TestAPaperIsTypedFromThePriceListAndSeenBesideItsScan(t *testing.T) {
 	u.open("/costs?open=new")
 	u.must(u.Until(`!!document.querySelector("#price-list option")`))
 	u.fill("", "Supplier", "Ironholt Fasteners", "Their number", "IF-9")
-	u.must(u.Type(`input[aria-label="Line 1, what"]`, "drift-24"), u.Type(`input[aria-label="Line 1, quantity"]`, "200"), u.Until(paperValue+`.startsWith('Drift bolt, galv., M24 x 400|200|ea|6.85')`))
+	u.must(
+		u.Type(`input[aria-label="Line 1, what"]`, "drift-24"), u.Type(`input[aria-label="Line 1, quantity"]`, "200"),
+		u.Until(paperValue+`.startsWith('Drift bolt, galv., M24 x 400|200|ea|6.85')`),
+	)
 	u.sees("1,370.00")
 	u.must(u.Type(`input[aria-label="Line 1, unit cost"]`, "7.40"))
 	u.sees("usual 6.85", "1,480.00")
@@ -99,7 +112,9 @@ func TestAPaperIsTypedFromThePriceListAndSeenBesideItsScan(t *testing.T) {
 }
 
 // onePixel is the smallest PNG.
-var onePixel, _ = base64.StdEncoding.DecodeString("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==")
+var onePixel, _ = base64.StdEncoding.DecodeString(
+	"iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==",
+)
 
 // TestTwoWindowsChangeOnePaper saves in one window what another has changed meanwhile: both versions stand side by side.
 func TestTwoWindowsChangeOnePaper(t *testing.T) {
@@ -114,7 +129,9 @@ func TestTwoWindowsChangeOnePaper(t *testing.T) {
 	collide := func(quantity, total string) {
 		u.must(u.Type(`input[aria-label="Line 1, quantity"]`, "10"))
 		u.sees("1 paper not saved")
-		u.must(other.Type(`input[aria-label="Line 1, quantity"]`, quantity), other.Until(`document.querySelector('.head-fields b').innerText.includes('`+total+`')`),
+		u.must(other.Type(
+			`input[aria-label="Line 1, quantity"]`, quantity,
+		), other.Until(`document.querySelector('.head-fields b').innerText.includes('`+total+`')`),
 			other.Press("Save"), other.Until(`[...document.querySelectorAll("button")].find(b => b.innerText === "Save").disabled`))
 		u.must(u.Press("Save"))
 		u.sees("Somebody else has changed this paper", "10 ea, at 612.40, job 1187", quantity+" ea, at 612.40, job 1187")
@@ -140,7 +157,10 @@ func TestAPaperThatIsNotSavedIsKept(t *testing.T) {
 	u.sees("1 paper not saved")
 	u.must(u.Click(`.tabs a[href^="/approve"]`), u.See(`[aria-label="Waiting for approval"]`), u.Click(`.tabs a[href^="/costs"]`))
 	u.sees("Half Way Stores", "not saved yet")
-	u.must(u.Until(`(() => { const r = [...document.querySelectorAll('[aria-label="Papers"] tbody tr')].find(r => r.innerText.includes('Half Way')); r?.click(); return !!r })()`))
+	u.must(u.Until(
+		`(() => { const r = [...document.querySelectorAll('[aria-label="Papers"] tbody tr')].find(r => r.innerText.includes('Half Way'));
+			r?.click(); return !!r })()`,
+	))
 	u.must(u.Until(paperValue + `.startsWith('Rope')`))
 	u.open("/costs?open=new")
 	u.must(u.Until(paperValue + `.startsWith('Rope')`))
@@ -152,5 +172,7 @@ func TestAPaperThatIsNotSavedIsKept(t *testing.T) {
 	u.must(u.Press("Undo"), u.Until(paperValue+`.startsWith('Rope')`))
 	u.sees("Half Way Stores", "1 paper not saved")
 	u.must(u.Press("Drop changes"), u.See(".undo"))
-	u.must(u.Click(`.tabs a[href^="/approve"]`), u.See(`[aria-label="Waiting for approval"]`), u.Until(`!document.querySelector('.undo')`)) // undo is of the sheet in hand
+	u.must(
+		u.Click(`.tabs a[href^="/approve"]`), u.See(`[aria-label="Waiting for approval"]`), u.Until(`!document.querySelector('.undo')`),
+	) // undo is of the sheet in hand
 }

@@ -133,13 +133,17 @@ func TestABlockIsCopiedFilledAndTakenBack(t *testing.T) {
 	u.open(pileCrew + "2026-11-16")
 	u.must(u.See(cell(0, 0)), u.Click(cell(0, 5)), u.Keys("4\t5\r"))
 	u.stands(0, 6, "5")
-	u.must(u.Click(cell(0, 5)), u.Chord(chromedp.ModifierShift, kb.ArrowRight+kb.ArrowDown+kb.ArrowDown), u.Chord(chromedp.ModifierAlt, kb.ArrowDown))
+	u.must(
+		u.Click(cell(0, 5)), u.Chord(chromedp.ModifierShift, kb.ArrowRight+kb.ArrowDown+kb.ArrowDown),
+		u.Chord(chromedp.ModifierAlt, kb.ArrowDown),
+	)
 	for line := range 3 {
 		u.stands(line, 5, "4")
 		u.stands(line, 6, "5")
 	}
 	copied, err := browser.Eval[string](u.Page, `new Promise(done => { const data = new DataTransfer();
-		document.activeElement.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true })); done(data.getData('text/plain')) })`)
+		document.activeElement.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }));
+			done(data.getData('text/plain')) })`)
 	u.must(err)
 	assert.Equal(t, "4\t5\r\n4\t5\r\n4\t5", copied)
 	u.must(u.Keys(kb.Delete))
@@ -211,7 +215,10 @@ func stolen(t *testing.T, a *book.Book, hours string) []timesheet.CellEdit {
 	sheet, err := timesheet.Week(ctx, a, book.Console, timesheet.SheetQuery{Week: "2026-11-16", Crew: "Pile crew"})
 	require.NoError(t, err)
 	line := sheet.Lines[0]
-	edit := timesheet.CellEdit{EntryID: line.Cells[0].EntryID, Version: line.Cells[0].Version, WorkerID: line.Worker.ID, JobID: line.Job.ID, Billable: true, Date: line.Cells[0].Date, Text: hours}
+	edit := timesheet.CellEdit{
+		EntryID: line.Cells[0].EntryID, Version: line.Cells[0].Version, WorkerID: line.Worker.ID, JobID: line.Job.ID, Billable: true,
+		Date: line.Cells[0].Date, Text: hours,
+	}
 	if line.Phase != nil {
 		edit.PhaseID = line.Phase.ID
 	}
@@ -298,7 +305,9 @@ func TestLinesOfASpreadsheetComeInWhenTold(t *testing.T) {
 	u.open("/time?from=2026-11-30")
 	u.must(u.See(`[aria-label="Add a line"]`))
 	rows := []string{"Worker\tJob\tCode\tMon\tTue"}
-	for i, name := range []string{"Aldo Renn", "Bess Tarrow", "Cato Brandl", "Dina Oake", "Emmet Slade", "Fitz Harrow", "Nobody At All", "Cato Brandl"} {
+	for i, name := range []string{
+		"Aldo Renn", "Bess Tarrow", "Cato Brandl", "Dina Oake", "Emmet Slade", "Fitz Harrow", "Nobody At All", "Cato Brandl",
+	} {
 		for _, job := range []string{"1187", "1192", "1189", "1181", "1200"} {
 			hours := "1:30"
 			if i == 7 {

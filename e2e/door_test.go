@@ -18,7 +18,9 @@ func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/setup?part=company")
 	u.must(u.See(`form[aria-label="Time zone"]`))
-	u.must(u.Until(`document.querySelector('form[aria-label="Time zone"] input').value === Intl.DateTimeFormat().resolvedOptions().timeZone`)) // proposed
+	u.must(u.Until(
+		`document.querySelector('form[aria-label="Time zone"] input').value === Intl.DateTimeFormat().resolvedOptions().timeZone`,
+	)) // proposed
 	u.accessible("the company")
 	u.must(u.Fill("Time zone", "Time zone", "Atlantic/Bermudaa\r"))
 	u.sees("is not a time zone")

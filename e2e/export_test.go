@@ -17,7 +17,8 @@ import (
 // exported presses the button and is handed the file, as its name and its rows.
 func (u user) exported(press func() error) (string, [][]string) {
 	u.t.Helper()
-	u.must(u.Until(`(() => { const make = URL.createObjectURL; window.saved = null; URL.createObjectURL = b => { b.text().then(t => window.saved = t); return make(b) };
+	u.must(u.Until(`(() => { const make = URL.createObjectURL; window.saved = null; URL.createObjectURL = b => {
+		b.text().then(t => window.saved = t); return make(b) };
 		HTMLAnchorElement.prototype.click = function () { window.savedAs = this.download }; return true })()`))
 	u.must(press(), u.Until(`typeof window.saved === 'string'`))
 	name, err := browser.Eval[string](u.Page, `window.savedAs`)
@@ -50,5 +51,7 @@ func TestWhatIsShownIsExported(t *testing.T) {
 	_, rows = u.exported(func() error {
 		return errors.Join(u.Chord(chromedp.ModifierCtrl, "k"), u.Type(`[aria-label="Find or do"]`, "export what\r"))
 	})
-	assert.Contains(t, rows, []string{"1194 Pontoon repair, Pennock Landing", "fixed", "6400.00", "", "12281.26", "0.00", "-12281.26", "", "0.00", ""})
+	assert.Contains(t, rows, []string{
+		"1194 Pontoon repair, Pennock Landing", "fixed", "6400.00", "", "12281.26", "0.00", "-12281.26", "", "0.00", "",
+	})
 }

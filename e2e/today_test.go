@@ -13,7 +13,15 @@ import (
 // looseEnd opens the loose end of a kind that has a text in its row; from there on keys go to its first field.
 func (u user) looseEnd(step, text string) {
 	u.t.Helper()
-	u.must(u.Until(fmt.Sprintf(`(() => { const row = [...document.querySelectorAll('[aria-label="Loose ends"] tbody tr')].find(r => r.innerText.includes(%q) && r.innerText.includes(%q)); const b = row?.querySelector('button.lnk'); if (b && b.getAttribute('aria-expanded') !== 'true') b.click(); return !!b })()`, text, step)), u.See(".settle"))
+	u.must(
+		u.Until(fmt.Sprintf(
+			`(() => { const row = [...document.querySelectorAll('[aria-label="Loose ends"] tbody tr')].find(
+		r => r.innerText.includes(%q) && r.innerText.includes(%q)); const b = row?.querySelector('button.lnk');
+		if (b && b.getAttribute('aria-expanded') !== 'true') b.click(); return !!b })()`,
+			text, step,
+		)),
+		u.See(".settle"),
+	)
 }
 
 // TestLooseEndsAreSettledWhereTheyAreListed fills a hole in, books a line to a job, adds a rate, hands a week in, sets one aside
@@ -60,7 +68,9 @@ func TestLooseEndsAreSettledWhereTheyAreListed(t *testing.T) {
 	u.must(u.Until(`!document.querySelector('[aria-label="Loose ends"]').innerText.includes('Nell Rowan')`))
 	now := count()
 	u.looseEnd("Make a draft", "1191")
-	u.must(u.Press("Make a draft of all that is ready"), u.Until(`!document.querySelector('[aria-label="Loose ends"]').innerText.includes('1191')`))
+	u.must(u.Press("Make a draft of all that is ready"), u.Until(
+		`!document.querySelector('[aria-label="Loose ends"]').innerText.includes('1191')`,
+	))
 	assert.Less(t, count(), now)
 }
 
@@ -72,6 +82,9 @@ func TestWhatCouldNotBeReadIsALooseEndOfThisMachine(t *testing.T) {
 	u.sees("there is no hour 25")
 	u.must(u.Press("Today"))
 	u.sees("Not understood", "“7-25”", "Greta Pell, 11")
-	u.must(u.Press("Put right"), u.See(`[aria-label="Crew sheet"] .error-line`), u.Press("Leave it as it was"), u.Press("Today"), u.See(`[aria-label="Loose ends"]`))
+	u.must(
+		u.Press("Put right"), u.See(`[aria-label="Crew sheet"] .error-line`), u.Press("Leave it as it was"), u.Press("Today"),
+		u.See(`[aria-label="Loose ends"]`),
+	)
 	u.must(u.Until(`!document.body.innerText.includes('Not understood')`))
 }

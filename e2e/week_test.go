@@ -102,8 +102,11 @@ func TestOneCrewsWeekBecomesAnInvoiceAndAProfit(t *testing.T) {
 
 func (u user) openBook() {
 	u.open("/")
-	u.must(u.See(`input[name="companyName"]`), u.Type(`input[name="companyName"]`, "Two Hands Marine"), u.Type(`input[name="name"]`, "Ada Ridley"),
-		u.Type(`input[name="signIn"]`, "ada"), u.Type(`input[name="password"]`, "short"), u.Type(`input[name="code"]`, "WRONG"), u.Press("Open the book"))
+	u.must(u.See(`input[name="companyName"]`), u.Type(
+		`input[name="companyName"]`, "Two Hands Marine",
+	), u.Type(`input[name="name"]`, "Ada Ridley"),
+		u.Type(`input[name="signIn"]`, "ada"), u.Type(`input[name="password"]`, "short"), u.Type(`input[name="code"]`, "WRONG"),
+		u.Press("Open the book"))
 	u.sees("this is not the code")
 	u.must(u.Type(`input[name="code"]`, u.book.Book.OpeningCode()), u.Press("Open the book"))
 	u.sees("Some of it can't be taken as it is")
@@ -112,7 +115,10 @@ func (u user) openBook() {
 
 func (u user) setUp() {
 	const since = "2026-01-01"
-	u.fill("New worker", "Name", "Cato Brandl", "Trade", "pile driver", "Crew", "Pile crew", "Wage an hour", "34.20", "from", since, "Burden class", "Field")
+	u.fill(
+		"New worker", "Name", "Cato Brandl", "Trade", "pile driver", "Crew", "Pile crew", "Wage an hour", "34.20", "from", since, "Burden class",
+		"Field",
+	)
 	u.must(u.Press("Add the worker"))
 	u.must(u.Until(`document.querySelector('[aria-label="Workers"] tbody').innerText.includes('Cato Brandl')`))
 
@@ -222,7 +228,8 @@ func (u user) billIt() {
 
 // pdfSays downloads what a link of the open invoice gives and reads its text.
 func (u user) pdfSays(link string, texts ...string) {
-	encoded, err := browser.Eval[string](u.Page, fmt.Sprintf(`fetch([...document.querySelectorAll('a')].find(a => a.innerText === %q).href).then(r => r.arrayBuffer())
+	encoded, err := browser.Eval[string](u.Page, fmt.Sprintf(`fetch([...document.querySelectorAll('a')].find(a => a.innerText === %q).href)
+		.then(r => r.arrayBuffer())
 		.then(b => btoa([...new Uint8Array(b)].map(c => String.fromCharCode(c)).join('')))`, link))
 	u.must(err)
 	data, err := base64.StdEncoding.DecodeString(encoded)

@@ -120,14 +120,19 @@ func (l *load) begin(worker, job int64) (string, made) {
 	case 1:
 		return key, made{http.MethodPut, "/api/costs", costs.Document{
 			Key: key, Kind: "receipt", Supplier: "Bellhaven Timber", Date: "2026-11-16", Number: strconv.Itoa(n),
-			Lines: []costs.Line{{Category: "material", Description: "Pile", Quantity: "1", UnitCost: "412.00", JobID: job, Billable: true}, {Category: "expense", Description: "Ferry", Quantity: "2", UnitCost: "9.50", JobID: job}},
+			Lines: []costs.Line{
+				{Category: "material", Description: "Pile", Quantity: "1", UnitCost: "412.00", JobID: job, Billable: true},
+				{Category: "expense", Description: "Ferry", Quantity: "2", UnitCost: "9.50", JobID: job},
+			},
 		}}
 	}
 	day := time.Date(2020, 1, 6, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n%2000)
 	week := day.AddDate(0, 0, -(int(day.Weekday())+6)%7)
 	return key, made{http.MethodPut, "/api/time/cells", map[string]any{
 		"week": week.Format(time.DateOnly), "crew": "", "job": "",
-		"edits": []timesheet.CellEdit{{Key: key, WorkerID: worker, JobID: job, Billable: true, Another: true, Date: day.Format(time.DateOnly), Text: "0:15"}},
+		"edits": []timesheet.CellEdit{{
+			Key: key, WorkerID: worker, JobID: job, Billable: true, Another: true, Date: day.Format(time.DateOnly), Text: "0:15",
+		}},
 	}}
 }
 
@@ -179,7 +184,9 @@ func TestNothingIsLostWhenTheServerIsKilled(t *testing.T) {
 	for n := range kills() {
 		s := serveProcess(t, db)
 		if n == 0 {
-			response, err := client.Post(s.url+"/api/session", "application/json", strings.NewReader(fmt.Sprintf(`{"signIn":%q,"password":%q}`, bookSignIn, bookWord)))
+			response, err := client.Post(
+				s.url+"/api/session", "application/json", strings.NewReader(fmt.Sprintf(`{"signIn":%q,"password":%q}`, bookSignIn, bookWord)),
+			)
 			require.NoError(t, err)
 			require.NoError(t, response.Body.Close())
 			require.Equal(t, http.StatusOK, response.StatusCode)
@@ -205,7 +212,8 @@ func TestNothingIsLostWhenTheServerIsKilled(t *testing.T) {
 	}
 	require.NoError(t, s.Read(t.Context(), func(tx *store.Tx) error {
 		for path, query := range map[string]string{
-			"/api/customers": "SELECT COUNT(*) FROM customers", "/api/costs": "SELECT COUNT(*) FROM cost_documents", "/api/time/cells": "SELECT COUNT(*) FROM time_entries",
+			"/api/customers": "SELECT COUNT(*) FROM customers", "/api/costs": "SELECT COUNT(*) FROM cost_documents",
+			"/api/time/cells": "SELECT COUNT(*) FROM time_entries",
 		} {
 			var n int64
 			if err := tx.Raw(query).Scan(&n).Error; err != nil {
@@ -233,7 +241,8 @@ func openBook(t *testing.T, db string) (worker, job int64) {
 	require.NoError(t, err)
 	a := book.New(s, now)
 	owner, err := access.OpenBook(ctx, a, access.NewBook{
-		Code: a.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+		Code: a.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2",
+		NextInvoiceNumber: "1", NextJobNumber: "1",
 		Name: "Ada", SignIn: bookSignIn, Password: bookWord,
 	})
 	require.NoError(t, err)

@@ -77,7 +77,8 @@ func TestAStoppedCommandDoesNothing(t *testing.T) {
 	stop()
 	out := func(name string) string { return filepath.Join(folder, name) }
 	for _, args := range [][]string{
-		{"export", out("out"), "--db", db}, {"export", out("out.zip"), "--db", db}, {"backup", out("copy.db"), "--db", db}, {"import", vector, "--db", out("new.db")},
+		{"export", out("out"), "--db", db}, {"export", out("out.zip"), "--db", db}, {"backup", out("copy.db"), "--db", db},
+		{"import", vector, "--db", out("new.db")},
 		{"bill", "--through", "2025-03-31", "--issue", "--db", db}, {"verify", "--db", db}, {"import", vector, "--db", db},
 	} {
 		assert.Equal(t, exitFailed, run(stopped, args), args)
@@ -86,7 +87,9 @@ func TestAStoppedCommandDoesNothing(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, left, 1, left)
 	assert.Zero(t, run(context.Background(), []string{"verify", "--db", db}))
-	assert.Equal(t, exitFailed, run(context.Background(), []string{"invoice", "SG-998", "--out", out("i.pdf"), "--db", db}), "nothing was billed")
+	assert.Equal(
+		t, exitFailed, run(context.Background(), []string{"invoice", "SG-998", "--out", out("i.pdf"), "--db", db}), "nothing was billed",
+	)
 }
 
 func TestTheDemoBookIsWholeAndVerified(t *testing.T) {

@@ -92,7 +92,9 @@ func (c *commands) serve() *cobra.Command {
 			defer func() { err = errors.Join(err, s.Close()) }()
 			damage, err := s.Damage(cmd.Context())
 			if err != nil || len(damage) > 0 {
-				return errors.Join(fmt.Errorf("%s is damaged: keep the file, and go on from the last backup", c.file), err, errors.New(strings.Join(damage, "\n")))
+				return errors.Join(
+					fmt.Errorf("%s is damaged: keep the file, and go on from the last backup", c.file), err, errors.New(strings.Join(damage, "\n")),
+				)
 			}
 			a := book.New(s, now)
 			state, err := access.State(cmd.Context(), a)
@@ -140,7 +142,9 @@ func (c *commands) demo() *cobra.Command {
 				return fmt.Errorf("making the demo data: %w", err)
 			}
 			took := time.Since(begin)
-			return at.listen(cmd.Context(), api.Options{Book: a, Sessions: s.Sessions(), DemoSignIn: demo.SignIn, DemoPassword: demo.Password}, func(url string) {
+			return at.listen(cmd.Context(), api.Options{
+				Book: a, Sessions: s.Sessions(), DemoSignIn: demo.SignIn, DemoPassword: demo.Password,
+			}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "The demo book of %s was written in %.1f s.\nOpen %s and sign in as %s with the password: %s\n",
 					demo.Company, took.Seconds(), url, demo.SignIn, demo.Password)
 			})

@@ -27,7 +27,8 @@ func certificate(t *testing.T) (cert, key string, trust *x509.CertPool) {
 	private, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	require.NoError(t, err)
 	template := &x509.Certificate{
-		SerialNumber: big.NewInt(1), Subject: pkix.Name{CommonName: "office"}, NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(time.Hour),
+		SerialNumber: big.NewInt(1), Subject: pkix.Name{CommonName: "office"}, NotBefore: time.Now().Add(-time.Hour),
+		NotAfter:    time.Now().Add(time.Hour),
 		IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}, IsCA: true, BasicConstraintsValid: true,
 	}
 	der, err := x509.CreateCertificate(rand.Reader, template, template, &private.PublicKey, private)
@@ -51,7 +52,9 @@ func TestAnOfficeIsServedOverTLS(t *testing.T) {
 	t.Cleanup(s.kill)
 	require.True(t, strings.HasPrefix(s.url, "https://"), s.url)
 	client := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: trust}}}
-	response, err := client.Post(s.url+"/api/session", "application/json", strings.NewReader(`{"signIn":"`+bookSignIn+`","password":"`+bookWord+`"}`))
+	response, err := client.Post(
+		s.url+"/api/session", "application/json", strings.NewReader(`{"signIn":"`+bookSignIn+`","password":"`+bookWord+`"}`),
+	)
 	require.NoError(t, err)
 	require.NoError(t, response.Body.Close())
 	require.Equal(t, http.StatusOK, response.StatusCode)

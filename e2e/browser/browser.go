@@ -52,7 +52,9 @@ func (b *Book) start(ctx context.Context, address string) (err error) {
 		return err
 	}
 	b.Book = book.New(b.store, b.now)
-	handler, err := api.New(api.Options{Book: b.Book, Sessions: b.store.Sessions(), Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	handler, err := api.New(api.Options{
+		Book: b.Book, Sessions: b.store.Sessions(), Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
+	})
 	if err != nil {
 		return err
 	}

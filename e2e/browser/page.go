@@ -30,7 +30,8 @@ func OpenPage(ctx context.Context, width, height int) (*Page, error) {
 	}
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
 		chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(width, height),
-		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
+		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-sync", true),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
 		chromedp.Env("LANG=en_US.UTF-8", "LANGUAGE=en_US", "TZ=UTC"),
 	)
@@ -60,7 +61,11 @@ func (p *Page) Resize(width, height int) error {
 
 // SignIn signs somebody in, in place of who is.
 func (p *Page) SignIn(signIn, password string) error {
-	_, err := Eval[int](p, fmt.Sprintf(`fetch('/api/session', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ signIn: %q, password: %q }) }).then(r => r.status)`, signIn, password))
+	_, err := Eval[int](p, fmt.Sprintf(
+		`fetch('/api/session', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ signIn: %q,
+			password: %q }) }).then(r => r.status)`,
+		signIn, password,
+	))
 	return err
 }
 
@@ -106,7 +111,9 @@ func (p *Page) Click(css string) error {
 
 // Press clicks the button or link with a text.
 func (p *Page) Press(text string) error {
-	return p.click(text, fmt.Sprintf("[...document.querySelectorAll('button, a')].filter(e => e.textContent.replace(/\\s+/g, ' ').trim() === %q)", text))
+	return p.click(text, fmt.Sprintf(
+		"[...document.querySelectorAll('button, a')].filter(e => e.textContent.replace(/\\s+/g, ' ').trim() === %q)", text,
+	))
 }
 
 // click waits until one of the elements that a script lists can be clicked where it stands, uncovered and enabled, and clicks
@@ -174,7 +181,8 @@ func strokes(key rune) []input.DispatchKeyEventParams {
 // Paste puts a text on the clipboard of the element in focus, as Ctrl V does.
 func (p *Page) Paste(text string) error {
 	_, err := Eval[bool](p, fmt.Sprintf(`(() => { const data = new DataTransfer(); data.setData('text/plain', %q);
-		return document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })) || true })()`, text))
+		return document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true,
+			cancelable: true })) || true })()`, text))
 	return err
 }
 
@@ -185,15 +193,25 @@ func (p *Page) Upload(css string, files ...string) error {
 
 // Fill types into the field of a form that has a label; dates are set as the date picker would.
 func (p *Page) Fill(form, label, text string) error {
-	find := fmt.Sprintf(`[...document.querySelectorAll('form[aria-label="%s"] label, .head-fields label')].find(l => l.innerText.trim().startsWith(%q)).querySelector('input, select')`, form, label)
-	kind, err := Eval[string](p, fmt.Sprintf(`(() => { const f = %s; f.focus(); if (f.select) f.select(); return f.tagName + f.type })()`, find))
+	find := fmt.Sprintf(
+		`[...document.querySelectorAll('form[aria-label="%s"] label, .head-fields label')].find(
+		l => l.innerText.trim().startsWith(%q)).querySelector('input, select')`,
+		form, label,
+	)
+	kind, err := Eval[string](p, fmt.Sprintf(
+		`(() => { const f = %s; f.focus(); if (f.select) f.select(); return f.tagName + f.type })()`, find,
+	))
 	if err != nil {
 		return fmt.Errorf("finding the field %s: %w", label, err)
 	}
 	if kind != "INPUTdate" && kind != "SELECTselect-one" {
 		return p.Keys(text)
 	}
-	_, err = Eval[bool](p, fmt.Sprintf(`(() => { const f = %s; f.value = %q; for (const e of ['input', 'change']) f.dispatchEvent(new Event(e, { bubbles: true })); return true })()`, find, text))
+	_, err = Eval[bool](p, fmt.Sprintf(
+		`(() => { const f = %s; f.value = %q; for (const e of ['input', 'change']) f.dispatchEvent(new Event(e, { bubbles: true }));
+			return true })()`,
+		find, text,
+	))
 	return err
 }
 

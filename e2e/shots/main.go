@@ -44,32 +44,63 @@ func shots(week, paper string) []shot {
 		}},
 		{name: "time", path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: showWorkings},
 		{name: "time-dark", path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, dark: true},
-		{name: "time-entry", asked: true, path: "/time?crew=Pile+crew&from=" + week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {
-			return errors.Join(p.Click(`tr[data-line="4"] td[data-day="0"]`), p.Keys("7-3:30/30\r"+kb.ArrowUp+"t"), p.Type(`[aria-label="This entry"] .note input`, "crane stood for the tide\r"), p.See(".history li:nth-child(3)"), p.See(`form[aria-label="This entry"]`))
+		{name: "time-entry", asked: true, path: "/time?crew=Pile+crew&from=" +
+			week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {
+			return errors.Join(
+				p.Click(`tr[data-line="4"] td[data-day="0"]`), p.Keys("7-3:30/30\r"+kb.ArrowUp+"t"),
+				p.Type(`[aria-label="This entry"] .note input`, "crane stood for the tide\r"), p.See(".history li:nth-child(3)"),
+				p.See(`form[aria-label="This entry"]`),
+			)
 		}},
-		{name: "time-day", path: "/time?crew=Pile+crew&span=day&from=" + week, see: `[aria-label="Day sheet"] tfoot`, do: func(p *browser.Page) error {
+		{name: "time-day", path: "/time?crew=Pile+crew&span=day&from=" +
+			week, see: `[aria-label="Day sheet"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys("7\t5:30\t30\r"), p.See(`.left`))
 		}},
 		{name: "time-import", asked: true, path: "/time?view=import&from=" + week, see: `textarea`, do: func(p *browser.Page) error {
-			return errors.Join(p.Type("textarea", "Name,Job no,Code,Mon,Tue,Wed\nCato Brandl,1187,320,4,4:30,\nBess,1192,210,,,8\nDina Oake,1187,320,7-25,8,\nSomebody Else,1187,320,8,8,8\nFitz Harrow,9999,320,8,8,8"), p.See(`[aria-label="What was read"]`))
+			return errors.Join(
+				p.Type(
+					"textarea",
+					"Name,Job no,Code,Mon,Tue,Wed\nCato Brandl,1187,320,4,4:30,\nBess,1192,210,,,8\nDina Oake,1187,320,7-25,8,\nSomebody "+
+						"Else,1187,320,8,8,8\nFitz Harrow,9999,320,8,8,8",
+				),
+				p.See(`[aria-label="What was read"]`),
+			)
 		}},
 		{name: "time-list", path: "/time?crew=Pile+crew&view=list&from=" + week, see: `[aria-label="Entries"] tfoot`},
 		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
 		{name: "costs-split", asked: true, path: "/costs?open=new", see: `[aria-label="Lines"] tfoot`, do: func(p *browser.Page) error {
-			return errors.Join(p.Click(`input[aria-label="Line 1, what"]`), p.Paste("Diesel\t1\tlot\t100.00\r\nShackles\t4\tpcs\t1,250.50\r\nShackles, sent back\t-1\tpcs\t1250.5"),
+			return errors.Join(p.Click(
+				`input[aria-label="Line 1, what"]`,
+			), p.Paste("Diesel\t1\tlot\t100.00\r\nShackles\t4\tpcs\t1,250.50\r\nShackles, sent back\t-1\tpcs\t1250.5"),
 				p.Click(`button[aria-label="Line 1, phase, code, price, split"]`), p.Press("Split over jobs"))
 		}},
 		{name: "costs-unsaved", asked: true, path: "/costs?open=new", see: `[aria-label="Lines"] tfoot`, do: func(p *browser.Page) error {
-			return errors.Join(p.Fill("", "Supplier", "Half Way Stores"), p.Type(`input[aria-label="Line 1, what"]`, "Rope"), p.Type(`input[aria-label="Line 1, unit cost"]`, "12"), p.SeeText("1 paper not saved"))
+			return errors.Join(
+				p.Fill("", "Supplier", "Half Way Stores"), p.Type(`input[aria-label="Line 1, what"]`, "Rope"),
+				p.Type(`input[aria-label="Line 1, unit cost"]`, "12"), p.SeeText("1 paper not saved"),
+			)
 		}},
 		{name: "costs-owed", path: "/costs?list=owed", see: `[aria-label="Paid back"]`},
 		{name: "costs-workings", asked: true, path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},
-		{name: "approve-week", asked: true, path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`, do: func(p *browser.Page) error {
-			return errors.Join(p.Until(`(() => { const b = [...document.querySelectorAll("button.two")].find(b => b.innerText.includes("June")); b?.click(); return !!b })()`), p.SeeText("Held against"))
+		{name: "approve-week", asked: true, path: "/approve?from=" +
+			week, see: `[aria-label="Waiting for approval"]`, do: func(p *browser.Page) error {
+			return errors.Join(
+				p.Until(
+					`(() => { const b = [...document.querySelectorAll("button.two")].find(b => b.innerText.includes("June")); b?.click(); return !!b })()`,
+				),
+				p.SeeText("Held against"),
+			)
 		}},
 		{name: "trail", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: func(p *browser.Page) error {
-			return errors.Join(p.Until(`(() => { const all = document.querySelectorAll('[aria-label="Booked to it"] .trail-box'); const t = [...all].find(t => t.getAttribute('aria-label').startsWith('billed')) ?? all[all.length - 1]; t?.scrollIntoView(); t?.focus(); return !!t })()`), p.See(".trail-told span"))
+			return errors.Join(
+				p.Until(
+					`(() => { const all = document.querySelectorAll('[aria-label="Booked to it"] .trail-box');
+						const t = [...all].find(t => t.getAttribute('aria-label').startsWith('billed')) ?? all[all.length - 1]; t?.scrollIntoView();
+							t?.focus(); return !!t })()`,
+				),
+				p.See(".trail-told span"),
+			)
 		}},
 		{name: "approve-decided", asked: true, path: "/approve?list=decided", see: `[aria-label="Decided"] tbody tr`},
 		{name: "bill-ready", path: "/bill", see: `[aria-label="Ready to bill"]`},
@@ -84,9 +115,18 @@ func shots(week, paper string) []shot {
 		{name: "setup-rates", path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
 		{name: "phone-clock", path: "/clock", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "phone-approve", path: "/approve?from=" + week, see: `.phone-list`, as: "tom@brackwater.example", do: func(p *browser.Page) error {
-			return errors.Join(p.Until(`(() => { const b = [...document.querySelectorAll(".phone-list .who")].find(b => b.innerText.includes("June")); b?.click(); return !!b })()`), p.See(".opened .days"), p.Click(`.phone-list li:nth-child(4) input`))
+			return errors.Join(
+				p.Until(
+					`(() => { const b = [...document.querySelectorAll(".phone-list .who")].find(b => b.innerText.includes("June")); b?.click();
+						return !!b })()`,
+				),
+				p.See(".opened .days"), p.Click(`.phone-list li:nth-child(4) input`),
+			)
 		}},
-		{name: "phone-time", asked: true, path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"]`, as: "greta@brackwater.example"},
+		{
+			name: "phone-time", asked: true, path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"]`,
+			as: "greta@brackwater.example",
+		},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `input`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},
@@ -95,7 +135,10 @@ func shots(week, paper string) []shot {
 			return errors.Join(p.Press("Open large"), p.Until(`document.querySelector(".large canvas")?.height > 600`))
 		}},
 		{name: "costs-mileage", asked: true, path: "/costs?open=new", see: `[aria-label="Lines"] tfoot`, do: func(p *browser.Page) error {
-			return errors.Join(p.Click(`.kind select`), p.Keys("m\t"), p.Click(`button[aria-label="Line 1, phase, code, price, split"]`), p.Type(`input[aria-label="Line 1, quantity"]`, "120"), p.See(`[aria-label="Lines"] td small, [aria-label="Lines"] tfoot .num`))
+			return errors.Join(
+				p.Click(`.kind select`), p.Keys("m\t"), p.Click(`button[aria-label="Line 1, phase, code, price, split"]`),
+				p.Type(`input[aria-label="Line 1, quantity"]`, "120"), p.See(`[aria-label="Lines"] td small, [aria-label="Lines"] tfoot .num`),
+			)
 		}},
 		{name: "setup-prices", asked: true, path: "/setup?part=prices", see: `[aria-label="Price list"]`},
 		{name: "setup-markups", asked: true, path: "/setup?part=markups", see: `[aria-label="Markups"]`},
@@ -149,7 +192,10 @@ func (c *camera) run(ctx context.Context) error {
 		return err
 	}
 	p := c.page
-	if err := errors.Join(p.Go(book.URL+"/"), p.Type(`input[name="name"]`, demo.SignIn), p.Type(`input[name="password"]`, demo.Password+"\r"), p.See(`[aria-label="Loose ends"]`)); err != nil {
+	if err := errors.Join(
+		p.Go(book.URL+"/"), p.Type(`input[name="name"]`, demo.SignIn), p.Type(`input[name="password"]`, demo.Password+"\r"),
+		p.See(`[aria-label="Loose ends"]`),
+	); err != nil {
 		return err
 	}
 	today, err := book.Book.Today(ctx)

@@ -33,7 +33,10 @@ var groups = []struct {
 	{"Approval", "What was handed in, and loose ends.", []string{"approve", "return", "today", "loose-ends", "trail"}},
 	{"Billing", "What is ready, drafts, invoices and payments.", []string{"bill", "invoices", "payments"}},
 	{"Jobs", "Jobs with their money, and reports.", []string{"jobs", "reports"}},
-	{"Setup", "Workers, customers, rates, burdens, markups and prices, all by date.", []string{"setup", "workers", "customers", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices"}},
+	{
+		"Setup", "Workers, customers, rates, burdens, markups and prices, all by date.",
+		[]string{"setup", "workers", "customers", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices"},
+	},
 	{"Clock", "A worker's own hours.", []string{"clock"}},
 	{"Sheets", "What every sheet shows: choices, totals, what waits, what others change.", []string{"choices", "footing", "counts", "news"}},
 }
@@ -42,11 +45,13 @@ var groups = []struct {
 var figures = map[string]*huma.Schema{
 	"decimal": {
 		Type: huma.TypeString, Pattern: `^(-?[0-9]+(\.[0-9]+)?)?$`, Examples: []any{"1240.50"},
-		Description: "Money, hours, a quantity or a percentage to the last place that counts: never a binary fraction. Blank where there is none.",
+		Description: "Money, hours, a quantity or a percentage to the last place that counts: never a binary fraction. Blank where there is " +
+			"none.",
 	},
 }
 
-// words are what properties can hold that are not free text. They are not held against what is sent: the use cases refuse in better sentences.
+// words are what properties can hold that are not free text. They are not held against what is sent: the use cases refuse in better
+// sentences.
 var words = func() map[string][]string {
 	var groupings []string
 	for _, g := range billing.Groupings {
@@ -55,10 +60,12 @@ var words = func() map[string][]string {
 	bases, jobs := []string{"tm", "fixed", "none"}, []string{"quoting", "live", "paused", "finished", "closed"}
 	papers := []string{"supplier_invoice", "receipt", "claim", "mileage", "plant"}
 	return map[string][]string{
-		"NewJob.basis": bases, "JobRow.basis": bases, "JobFolder.basis": bases, "JobChoice.basis": bases, "JobRow.status": jobs, "JobFolder.status": jobs, "NewJob.status": jobs,
+		"NewJob.basis": bases, "JobRow.basis": bases, "JobFolder.basis": bases, "JobChoice.basis": bases, "JobRow.status": jobs,
+		"JobFolder.status": jobs, "NewJob.status": jobs,
 		"Document.kind": papers, "DocumentRow.kind": papers, "Regrouping.grouping": groupings, "InvoiceView.grouping": groupings,
 		"NewWorker.kind": {"employee", "hired"}, "WorkerRow.kind": {"employee", "hired"}, "NewBurden.basis": {"gross", "straight", "hour"},
-		"NewLabourRate.method": {"hourly", "markup"}, "LabourRateRow.method": {"hourly", "markup"}, "UserRow.role": {"owner", "bookkeeper", "manager", "foreman", "worker"},
+		"NewLabourRate.method": {"hourly", "markup"}, "LabourRateRow.method": {"hourly", "markup"},
+		"UserRow.role":      {"owner", "bookkeeper", "manager", "foreman", "worker"},
 		"EntryRow.payClass": {"auto", "regular", "overtime", "double"}, "CheckedEntry.status": {"draft", "submitted", "approved"},
 	}
 }()
@@ -68,7 +75,8 @@ func Describe() ([]byte, error) {
 	api := humachi.New(chi.NewRouter(), Config())
 	(&server{}).register(api)
 	o := api.OpenAPI()
-	o.Info.Description = "Crew hours, materials and expenses booked to jobs, billed by time and materials. Refusals are problems as RFC 9457 describes them."
+	o.Info.Description = "Crew hours, materials and expenses booked to jobs, billed by time and materials. Refusals are problems as RFC " +
+		"9457 describes them."
 	o.Info.License = &huma.License{Name: "All rights reserved", Identifier: "LicenseRef-All-rights-reserved"}
 	o.Servers = []*huma.Server{{URL: "/", Description: "The server that this came from"}}
 	o.Security = []map[string][]string{{cookieName: {}}}
@@ -119,7 +127,8 @@ func describeOperation(o *huma.OpenAPI, path string, op *huma.Operation) {
 	for _, body := range contentOf(op) {
 		properties := resolved(o, body.Schema).Properties
 		if properties["key"] != nil {
-			op.Description += " With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409."
+			op.Description += " With the same key and the same content it is done once, however often it is sent; with other content it is " +
+				"refused with 409."
 		}
 		if properties["version"] != nil {
 			op.Description += " Where it has been changed since that version it is refused with 409, and what stands there now is in current."
@@ -132,7 +141,8 @@ func describeOperation(o *huma.OpenAPI, path string, op *huma.Operation) {
 	}
 	for _, status := range refusals {
 		op.Responses[strconv.Itoa(status)] = &huma.Response{
-			Description: http.StatusText(status), Content: map[string]*huma.MediaType{"application/problem+json": {Schema: &huma.Schema{Ref: "#/components/schemas/Problem"}}},
+			Description: http.StatusText(status),
+			Content:     map[string]*huma.MediaType{"application/problem+json": {Schema: &huma.Schema{Ref: "#/components/schemas/Problem"}}},
 		}
 	}
 }
@@ -155,7 +165,9 @@ func resolved(o *huma.OpenAPI, schema *huma.Schema) *huma.Schema {
 func describeSchema(name string, schema *huma.Schema) {
 	for property, s := range schema.Properties {
 		if _, figure := figures[s.Format]; figure {
-			schema.Properties[property] = &huma.Schema{Ref: "#/components/schemas/" + figureName(s.Format), Description: s.Description, ReadOnly: s.ReadOnly}
+			schema.Properties[property] = &huma.Schema{
+				Ref: "#/components/schemas/" + figureName(s.Format), Description: s.Description, ReadOnly: s.ReadOnly,
+			}
 		}
 		if s.Format == "date" {
 			s.Examples = []any{"2026-11-16"}
@@ -186,13 +198,18 @@ func describeFiles(o *huma.OpenAPI) {
 	o.AddOperation(&huma.Operation{
 		OperationID: "signIn", Method: http.MethodPost, Path: "/api/session", Summary: "Sign in", Metadata: map[string]any{"open": true},
 		RequestBody: &huma.RequestBody{Required: true, Content: schemaOf(reflect.TypeFor[SignIn]())},
-		Responses:   map[string]*huma.Response{"200": {Description: "Who is signed in now; the cookie is set", Content: schemaOf(reflect.TypeFor[Who]())}},
+		Responses: map[string]*huma.Response{"200": {
+			Description: "Who is signed in now; the cookie is set", Content: schemaOf(reflect.TypeFor[Who]()),
+		}},
 	})
 	for _, name := range slices.Sorted(maps.Keys(paper.Invoices)) {
 		format := paper.Invoices[name]
 		o.AddOperation(&huma.Operation{
-			OperationID: "invoiceAs" + strings.ToUpper(name), Method: http.MethodGet, Path: "/api/invoices/{id}/" + name, Summary: "An invoice as " + strings.ToUpper(name), Responses: file(format.Media),
-			Parameters: []*huma.Param{param("id", "path", "of the invoice", number), param("backup", "query", "yes for the work behind it as well", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}})},
+			OperationID: "invoiceAs" + strings.ToUpper(name), Method: http.MethodGet, Path: "/api/invoices/{id}/" + name,
+			Summary: "An invoice as " + strings.ToUpper(name), Responses: file(format.Media),
+			Parameters: []*huma.Param{param("id", "path", "of the invoice", number), param(
+				"backup", "query", "yes for the work behind it as well", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}},
+			)},
 		})
 	}
 	formats := &huma.Schema{Type: huma.TypeString, Enum: []any{"csv", "json", "xlsx"}}
@@ -202,18 +219,22 @@ func describeFiles(o *huma.OpenAPI) {
 		names = append(names, name)
 	}
 	o.AddOperation(&huma.Operation{
-		OperationID: "report", Method: http.MethodGet, Path: "/api/reports/{name}", Summary: "A report", Responses: file(paper.Invoices["csv"].Media, "application/json", paper.Invoices["xlsx"].Media),
+		OperationID: "report", Method: http.MethodGet, Path: "/api/reports/{name}", Summary: "A report",
+		Responses: file(paper.Invoices["csv"].Media, "application/json", paper.Invoices["xlsx"].Media),
 		Parameters: []*huma.Param{
-			param("name", "path", "which one", &huma.Schema{Type: huma.TypeString, Enum: names}), param("format", "query", "csv where absent", formats), param("from", "query", "its first day", day),
+			param("name", "path", "which one", &huma.Schema{Type: huma.TypeString, Enum: names}),
+			param("format", "query", "csv where absent", formats), param("from", "query", "its first day", day),
 			param("through", "query", "its last day", day), param("job", "query", "the number of a job, to see it alone", text),
 		},
 	})
 	rows := &huma.Schema{Type: huma.TypeArray, Items: &huma.Schema{Type: huma.TypeObject, AdditionalProperties: text}}
 	o.Paths["/api/reports/{name}"].Get.Responses["200"].Content["application/json"] = &huma.MediaType{Schema: rows}
 	o.AddOperation(&huma.Operation{
-		OperationID: "crewPaper", Method: http.MethodGet, Path: "/api/time/paper", Summary: "A crew's week on paper", Responses: file(paper.Invoices["pdf"].Media),
+		OperationID: "crewPaper", Method: http.MethodGet, Path: "/api/time/paper", Summary: "A crew's week on paper",
+		Responses: file(paper.Invoices["pdf"].Media),
 		Parameters: []*huma.Param{
-			param("week", "query", "a day of it", day), param("crew", "query", "blank for all", text), param("job", "query", "the number of a job", text),
+			param("week", "query", "a day of it", day), param("crew", "query", "blank for all", text),
+			param("job", "query", "the number of a job", text),
 			param("blank", "query", "yes for one to fill in", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}}),
 		},
 	})
@@ -226,6 +247,8 @@ func describeFiles(o *huma.OpenAPI) {
 	})
 	o.AddOperation(&huma.Operation{
 		OperationID: "attachment", Method: http.MethodGet, Path: "/api/attachments/{id}", Summary: "A scan", Responses: file(scans...),
-		Parameters: []*huma.Param{param("id", "path", "of the scan", number), param("keep", "query", "yes to save it", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}})},
+		Parameters: []*huma.Param{param("id", "path", "of the scan", number), param(
+			"keep", "query", "yes to save it", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}},
+		)},
 	})
 }

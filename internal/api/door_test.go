@@ -63,7 +63,8 @@ func (b browser) add(user access.NewUser) int64 {
 func TestABookIsOpenedOnlyWithItsCode(t *testing.T) {
 	b, _ := serveWith(t, api.Options{})
 	opening := access.NewBook{
-		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1", Name: "Eve", SignIn: "eve", Password: password,
+		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1",
+		NextJobNumber: "1", Name: "Eve", SignIn: "eve", Password: password,
 	}
 	for n := range 31 {
 		opening.Code = fmt.Sprintf("AAAA-%04d", n)
@@ -90,7 +91,9 @@ func TestWrongPasswordsAreLimitedByNameAndAddressAndRightOnesAreNot(t *testing.T
 	b, logged := serveWith(t, api.Options{TrustProxy: "127.0.0.1"})
 	b.openBook()
 	from := func(address, name, word string) (answer, string) {
-		return b.another().send(http.MethodPost, "/api/session", api.SignIn{SignIn: name, Password: word}, "X-Forwarded-For", "203.0.113.9, "+address)
+		return b.another().send(
+			http.MethodPost, "/api/session", api.SignIn{SignIn: name, Password: word}, "X-Forwarded-For", "203.0.113.9, "+address,
+		)
 	}
 	for range 40 {
 		response, text := from("198.51.100.1", signIn, password)
@@ -133,7 +136,9 @@ func TestManyWhoSignInAtOnceWaitForTheirTurn(t *testing.T) {
 	var all sync.WaitGroup
 	for range 6 {
 		all.Go(func() {
-			response, err := http.Post(b.url+"/api/session", "application/json", strings.NewReader(fmt.Sprintf(`{"signIn":%q,"password":%q}`, signIn, password)))
+			response, err := http.Post(
+				b.url+"/api/session", "application/json", strings.NewReader(fmt.Sprintf(`{"signIn":%q,"password":%q}`, signIn, password)),
+			)
 			if assert.NoError(t, err) {
 				assert.Equal(t, http.StatusOK, response.StatusCode)
 				assert.NoError(t, response.Body.Close())
@@ -146,8 +151,9 @@ func TestManyWhoSignInAtOnceWaitForTheirTurn(t *testing.T) {
 func TestTheServerAnswersOnlyToItsNames(t *testing.T) {
 	b, _ := serveWith(t, api.Options{Hosts: []string{"books.two-hands.example"}})
 	for host, want := range map[string]int{
-		"localhost:8787": 200, "127.0.0.1": 200, "[::1]:8787": 200, "192.168.4.20:8787": 200, "books.two-hands.example": 200, "BOOKS.two-hands.example:443": 200,
-		"evil.example": 421, "localhost.evil.example": 421, "127.0.0.1.evil.example:8787": 421,
+		"localhost:8787": 200, "127.0.0.1": 200, "[::1]:8787": 200, "192.168.4.20:8787": 200, "books.two-hands.example": 200,
+		"BOOKS.two-hands.example:443": 200,
+		"evil.example":                421, "localhost.evil.example": 421, "127.0.0.1.evil.example:8787": 421,
 	} {
 		request, err := http.NewRequestWithContext(t.Context(), http.MethodGet, b.url+"/api/state", nil)
 		require.NoError(t, err)
@@ -163,7 +169,8 @@ func TestTheCookieIsSecureWhereTheServerSpeaksTLS(t *testing.T) {
 	for _, encrypted := range []bool{false, true} {
 		b, _ := serveWith(t, api.Options{Encrypted: encrypted})
 		response, text := b.send(http.MethodPost, "/api/book", access.NewBook{
-			Code: b.app.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+			Code: b.app.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2",
+			NextInvoiceNumber: "1", NextJobNumber: "1",
 			Name: "Ada", SignIn: signIn, Password: password,
 		})
 		require.Equal(t, http.StatusOK, response.StatusCode, text)
@@ -188,7 +195,9 @@ func TestSessionsEndWithTheirPassword(t *testing.T) {
 		return response.StatusCode == http.StatusOK
 	}
 	ended := window.listens()
-	response, text := other.send(http.MethodPost, "/api/session/password", api.NewPassword{Had: "not the password", Password: "another few words"})
+	response, text := other.send(
+		http.MethodPost, "/api/session/password", api.NewPassword{Had: "not the password", Password: "another few words"},
+	)
 	assert.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
 	assert.Contains(t, text, "this is not your password")
 	response, text = other.send(http.MethodPost, "/api/session/password", api.NewPassword{Had: password, Password: "short"})
@@ -265,7 +274,10 @@ func TestAForemanGetsNothingOfOtherCrews(t *testing.T) {
 	require.NoError(t, err)
 	var entries []int64
 	for n, worker := range []int64{mine, theirs} {
-		edit := timesheet.CellEdit{WorkerID: worker, JobID: job, Billable: true, Date: "2026-11-16", Text: []string{"8", "7:13"}[n], Note: &[]string{"mine", "a note of the divers"}[n]}
+		edit := timesheet.CellEdit{
+			WorkerID: worker, JobID: job, Billable: true, Date: "2026-11-16", Text: []string{"8", "7:13"}[n],
+			Note: &[]string{"mine", "a note of the divers"}[n],
+		}
 		sheet, err := timesheet.SaveCells(t.Context(), b.app, owner, timesheet.SheetQuery{Week: "2026-11-16"}, []timesheet.CellEdit{edit})
 		require.NoError(t, err)
 		entries = append(entries, sheet.Saved[0].EntryID)
@@ -274,9 +286,11 @@ func TestAForemanGetsNothingOfOtherCrews(t *testing.T) {
 	greta := b.another()
 	greta.signIn("greta", password)
 	reads := map[string]int{
-		"/api/footing?from=2026-11-16&to=2026-11-22": 200, "/api/footing": 200, "/api/time/sheet?week=2026-11-16": 200, "/api/time/entries": 200, "/api/choices": 200, "/api/today?week=2026-11-16": 200,
+		"/api/footing?from=2026-11-16&to=2026-11-22": 200, "/api/footing": 200, "/api/time/sheet?week=2026-11-16": 200, "/api/time/entries": 200,
+		"/api/choices": 200, "/api/today?week=2026-11-16": 200,
 		"/api/counts": 200, "/api/time/day?date=2026-11-16": 200,
-		"/api/time/sheet?week=2026-11-16&crew=Dive": 403, "/api/time/entries?crew=Dive": 403, "/api/time/day?date=2026-11-16&crew=Dive": 403, "/api/time/paper?week=2026-11-16&crew=Dive": 403,
+		"/api/time/sheet?week=2026-11-16&crew=Dive": 403, "/api/time/entries?crew=Dive": 403, "/api/time/day?date=2026-11-16&crew=Dive": 403,
+		"/api/time/paper?week=2026-11-16&crew=Dive":                                                    403,
 		fmt.Sprintf("/api/time/reading?worker=%d&date=2026-11-16&text=9&entry=%d", theirs, entries[1]): 403,
 		fmt.Sprintf("/api/time/entries/%d/history", entries[1]):                                        403,
 		fmt.Sprintf("/api/time/entries?worker=%d", theirs):                                             200,
@@ -290,14 +304,18 @@ func TestAForemanGetsNothingOfOtherCrews(t *testing.T) {
 		}
 	}
 	for path, body := range map[string]any{
-		"/api/time/cells": api.CellsSaved{Week: "2026-11-16", Edits: []timesheet.CellEdit{{WorkerID: theirs, JobID: job, Date: "2026-11-17", Text: "8"}}},
-		"/api/time/day":   map[string]any{"date": "2026-11-16", "crew": "", "workers": []timesheet.WorkdayEdit{{WorkerID: theirs, Text: "7-3"}}},
+		"/api/time/cells": api.CellsSaved{
+			Week: "2026-11-16", Edits: []timesheet.CellEdit{{WorkerID: theirs, JobID: job, Date: "2026-11-17", Text: "8"}},
+		},
+		"/api/time/day": map[string]any{"date": "2026-11-16", "crew": "", "workers": []timesheet.WorkdayEdit{{WorkerID: theirs, Text: "7-3"}}},
 	} {
 		response, text := greta.send(http.MethodPut, path, body)
 		assert.Equal(t, http.StatusForbidden, response.StatusCode, path)
 		assert.NotContains(t, text, "Zuzana", path)
 	}
-	response, text := greta.send(http.MethodPost, "/api/time/import/preview", timesheet.HoursFile{Key: "key-of-a-file", Text: "Worker,Job,Mon\nZuzana Quill,1,8\nCato Brandl,1,8\n", Week: "2026-11-23"})
+	response, text := greta.send(http.MethodPost, "/api/time/import/preview", timesheet.HoursFile{
+		Key: "key-of-a-file", Text: "Worker,Job,Mon\nZuzana Quill,1,8\nCato Brandl,1,8\n", Week: "2026-11-23",
+	})
 	assert.Equal(t, http.StatusOK, response.StatusCode)
 	assert.Contains(t, text, `there is no worker \"Zuzana Quill\"`, "as if there were none")
 }

@@ -87,7 +87,9 @@ func (s *server) crewPaper(w http.ResponseWriter, r *http.Request) {
 	}
 	q := r.URL.Query()
 	blank := q.Get("blank") == "yes"
-	sheet, err := timesheet.Paper(r.Context(), s.Book, actor, timesheet.SheetQuery{Week: q.Get("week"), Crew: q.Get("crew"), Job: q.Get("job")}, blank)
+	sheet, err := timesheet.Paper(
+		r.Context(), s.Book, actor, timesheet.SheetQuery{Week: q.Get("week"), Crew: q.Get("crew"), Job: q.Get("job")}, blank,
+	)
 	if !s.wrote(w, r, err) {
 		return
 	}
@@ -173,7 +175,9 @@ func (s *server) report(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	format := r.URL.Query().Get("format")
-	media, known := map[string]string{"": paper.Invoices["csv"].Media, "csv": paper.Invoices["csv"].Media, "json": "application/json", "xlsx": paper.Invoices["xlsx"].Media}[format]
+	media, known := map[string]string{
+		"": paper.Invoices["csv"].Media, "csv": paper.Invoices["csv"].Media, "json": "application/json", "xlsx": paper.Invoices["xlsx"].Media,
+	}[format]
 	if !known {
 		s.wrote(w, r, &refuse.Error{Kind: refuse.KindInvalid, Message: "a report is written as csv, json or xlsx"})
 		return

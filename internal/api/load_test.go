@@ -76,7 +76,8 @@ func typeForAMinute(folder string) ([]time.Duration, error) {
 	}
 	defer server.Close()
 	defer a.StopNews()
-	week := specimen.Begin.Time().AddDate(0, 0, specimen.Large.Days+7).Format(time.DateOnly) // the week that is typed now; nothing is in it yet
+	week := specimen.Begin.Time().AddDate(0, 0, specimen.Large.Days+
+		7).Format(time.DateOnly) // the week that is typed now; nothing is in it yet
 	var (
 		mu    sync.Mutex
 		waits []time.Duration
@@ -122,11 +123,15 @@ func largeServer(ctx context.Context, folder string) (*book.Book, *httptest.Serv
 		return nil, nil, err
 	}
 	for n := range typists {
-		if _, err := access.AddUser(ctx, a, book.Console, access.NewUser{Name: fmt.Sprint("Person ", n), SignIn: fmt.Sprint("person", n), Password: password, Role: book.Bookkeeper}); err != nil {
+		if _, err := access.AddUser(ctx, a, book.Console, access.NewUser{
+			Name: fmt.Sprint("Person ", n), SignIn: fmt.Sprint("person", n), Password: password, Role: book.Bookkeeper,
+		}); err != nil {
 			return nil, nil, err
 		}
 	}
-	handler, err := api.New(api.Options{Book: a, Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Files: fstest.MapFS{}})
+	handler, err := api.New(api.Options{
+		Book: a, Sessions: s.Sessions(), Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Files: fstest.MapFS{},
+	})
 	if err != nil {
 		return nil, nil, err
 	}
@@ -202,15 +207,21 @@ func (p *person) typeAlone(ctx context.Context, week string, deadline time.Time)
 		begin := time.Now()
 		at := cell{i / 7 % linesEach, i % 7}
 		edit := timesheet.CellEdit{
-			Key: fmt.Sprintf("person-%d-cell-%d", n, i), EntryID: made[at].EntryID, Version: made[at].Version, WorkerID: worker.ID, JobID: jobs[(n*linesEach+at.job)%len(jobs)].ID, Billable: true,
+			Key: fmt.Sprintf("person-%d-cell-%d", n, i), EntryID: made[at].EntryID, Version: made[at].Version, WorkerID: worker.ID,
+			JobID: jobs[(n*linesEach+at.job)%len(jobs)].ID, Billable: true,
 			Date: sheet.Days[at.day], Text: []string{"2:15", "2.5", "7-9:20"}[i/(7*linesEach)%3],
 		}
-		if err := p.call(ctx, http.MethodGet, fmt.Sprintf("/api/time/reading?worker=%d&date=%s&text=%s&entry=%d", worker.ID, edit.Date, edit.Text, edit.EntryID), nil, nil); err != nil {
+		if err := p.call(
+			ctx, http.MethodGet, fmt.Sprintf("/api/time/reading?worker=%d&date=%s&text=%s&entry=%d", worker.ID, edit.Date, edit.Text, edit.EntryID),
+			nil, nil,
+		); err != nil {
 			return waits, err
 		}
 		saving := time.Now()
 		var answer timesheet.Sheet
-		if err := p.call(ctx, http.MethodPut, "/api/time/cells", api.CellsSaved{Week: week, Crew: crew, Edits: []timesheet.CellEdit{edit}}, &answer); err != nil {
+		if err := p.call(
+			ctx, http.MethodPut, "/api/time/cells", api.CellsSaved{Week: week, Crew: crew, Edits: []timesheet.CellEdit{edit}}, &answer,
+		); err != nil {
 			return waits, err
 		}
 		waits = append(waits, time.Since(saving))

@@ -21,7 +21,10 @@ type Changed struct {
 }
 
 func (s *server) registerNews(api huma.API) {
-	op := huma.Operation{OperationID: "news", Method: http.MethodGet, Path: "/api/news", Summary: "What is changed, as it happens", Middlewares: huma.Middlewares{unhurried, s.listening(api)}}
+	op := huma.Operation{
+		OperationID: "news", Method: http.MethodGet, Path: "/api/news", Summary: "What is changed, as it happens",
+		Middlewares: huma.Middlewares{unhurried, s.listening(api)},
+	}
 	sse.Register(api, op, map[string]any{"message": Changed{}}, func(ctx context.Context, _ *nothing, send sse.Sender) {
 		listener, _ := ctx.Value(listenerKey).(*book.Listener)
 		if send.Data(Changed{News: []book.News{}}) != nil { // the window knows that it is connected

@@ -38,7 +38,8 @@ func (p *Problem) ContentType(string) string { return "application/problem+json"
 var statusOf = map[refuse.Kind]int{
 	refuse.KindInvalid: http.StatusUnprocessableEntity, refuse.KindNotFound: http.StatusNotFound, refuse.KindConflict: http.StatusConflict,
 	refuse.KindForbidden: http.StatusForbidden, refuse.KindUnauthorized: http.StatusUnauthorized,
-	refuse.KindTooMany: http.StatusTooManyRequests, refuse.KindUnavailable: http.StatusServiceUnavailable, refuse.KindFull: http.StatusInsufficientStorage,
+	refuse.KindTooMany: http.StatusTooManyRequests, refuse.KindUnavailable: http.StatusServiceUnavailable,
+	refuse.KindFull: http.StatusInsufficientStorage,
 }
 
 func init() {
@@ -63,7 +64,10 @@ func problem(ctx context.Context, err error) *Problem {
 			return &Problem{Title: "Canceled", Status: 499, Detail: "the request was given up"}
 		}
 		slog.ErrorContext(ctx, "a use case failed", "request", requestID(ctx), "error", err)
-		return &Problem{Title: "Internal error", Status: http.StatusInternalServerError, Detail: "something went wrong on our side; nothing was changed. Its number is " + requestID(ctx)}
+		return &Problem{
+			Title: "Internal error", Status: http.StatusInternalServerError,
+			Detail: "something went wrong on our side; nothing was changed. Its number is " + requestID(ctx),
+		}
 	}
 	if e.Cause != nil {
 		slog.ErrorContext(ctx, "the book can't be read or written", "request", requestID(ctx), "error", e.Cause)

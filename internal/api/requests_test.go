@@ -83,17 +83,26 @@ type maker struct {
 
 var (
 	texts = []string{
-		"", " ", "x", "101", "1187", "Pile crew", "Ferry landing", "tm", "fixed", "none", "hourly", "markup", "material", "labour", "mileage", "gross", "hour", "receipt", "supplier_invoice", "equally", "percent",
-		"amount", "day", "one", "time_entry", "hole", "over", "Company", "driver", "a\u0000b", "tab\tand\nline", "🛥️ slip", "Ünï çødé", "'; DROP TABLE workers; --", "=1+1", "<script>", strings.Repeat("long ", 60),
+		"", " ", "x", "101", "1187", "Pile crew", "Ferry landing", "tm", "fixed", "none", "hourly", "markup", "material", "labour", "mileage",
+		"gross", "hour", "receipt", "supplier_invoice", "equally", "percent",
+		"amount", "day", "one", "time_entry", "hole", "over", "Company", "driver", "a\u0000b", "tab\tand\nline", "🛥️ slip", "Ünï çødé",
+		"'; DROP TABLE workers; --", "=1+1", "<script>", strings.Repeat("long ", 60),
 		strings.Repeat("x", 100_000), "\u202eright to left", "key-of-a-request", strings.Repeat("k", 64), strings.Repeat("k", 65),
 	}
 	figuresTyped = []string{
-		"", "0", "1", "8", "8:30", "7-3:30", "-1", "-0.01", "0.005", "12.5", "100", "101", "999999999", "9007199254740993", "99999999999999999999999", "1e9", "1,5", "NaN", "Infinity", ".", "--", "0x10", "１２",
+		"", "0", "1", "8", "8:30", "7-3:30", "-1", "-0.01", "0.005", "12.5", "100", "101", "999999999", "9007199254740993",
+		"99999999999999999999999", "1e9", "1,5", "NaN", "Infinity", ".", "--", "0x10", "１２",
 		"922337203685477.5807", "0.0001", "-100", "1000000",
 	}
-	dates    = []string{"2026-11-16", "2026-11-25", "2026-01-01", "2025-02-28", "0001-01-01", "9999-12-31", "2199-12-31", "1900-01-01", "2026-02-30", "soon", "", "16 Nov", "2026-11-16T00:00:00Z"}
+	dates = []string{
+		"2026-11-16", "2026-11-25", "2026-01-01", "2025-02-28", "0001-01-01", "9999-12-31", "2199-12-31", "1900-01-01", "2026-02-30", "soon", "",
+		"16 Nov", "2026-11-16T00:00:00Z",
+	}
 	integers = []any{0, 1, 2, 3, 5, 8, 40, -1, 100_000, 1 << 31, int64(1) << 53, int64(-1) << 62}
-	figureOf = []string{"value", "rate", "percent", "amount", "quantity", "unitCost", "sellPrice", "freight", "tax", "text", "markup", "contract", "retainage", "wage", "factor", "number", "days", "overCost", "cap", "hours", "finish"}
+	figureOf = []string{
+		"value", "rate", "percent", "amount", "quantity", "unitCost", "sellPrice", "freight", "tax", "text", "markup", "contract", "retainage",
+		"wage", "factor", "number", "days", "overCost", "cap", "hours", "finish",
+	}
 )
 
 func (m maker) one(of []string) string { return of[m.IntN(len(of))] }
@@ -102,12 +111,15 @@ func (m maker) text(name string, s *shape) any {
 	switch {
 	case len(s.Enum) > 0 && m.IntN(8) > 0:
 		return s.Enum[m.IntN(len(s.Enum))]
-	case s.Format == "date" || strings.Contains(strings.ToLower(name), "date") || name == "from" || name == "to" || name == "week" || name == "on":
+	case s.Format == "date" || strings.Contains(strings.ToLower(name), "date") || name == "from" || name == "to" || name == "week" || name ==
+		"on":
 		if m.IntN(3) > 0 {
 			return fmt.Sprintf("2026-%02d-%02d", 1+m.IntN(12), 1+m.IntN(28))
 		}
 		return m.one(dates)
-	case slices.ContainsFunc(figureOf, func(f string) bool { return strings.Contains(strings.ToLower(name), strings.ToLower(f)) }) && m.IntN(6) > 0:
+	case slices.ContainsFunc(
+		figureOf, func(f string) bool { return strings.Contains(strings.ToLower(name), strings.ToLower(f)) },
+	) && m.IntN(6) > 0:
 		return m.one(figuresTyped)
 	case name == "key" && m.IntN(3) > 0:
 		return fmt.Sprintf("key-%d", m.IntN(1e9))
@@ -177,7 +189,9 @@ func (m maker) request(path, method string, op describedOperation) madeRequest {
 		case p.In == "path" && m.IntN(3) > 0:
 			path = strings.ReplaceAll(path, "{"+p.Name+"}", []string{"1", "2", "3", "7", "1187", "1181"}[m.IntN(6)])
 		case p.In == "path":
-			path = strings.ReplaceAll(path, "{"+p.Name+"}", url.PathEscape(m.one([]string{"0", "-1", "x", value[:min(len(value), 300)], "9223372036854775807"})))
+			path = strings.ReplaceAll(path, "{"+p.Name+"}", url.PathEscape(m.one([]string{
+				"0", "-1", "x", value[:min(len(value), 300)], "9223372036854775807",
+			})))
 		case p.In == "query" && m.IntN(4) > 0:
 			query.Set(p.Name, value[:min(len(value), 4000)])
 		}
@@ -201,8 +215,10 @@ var notMade = []string{"signOut", "openBook", "news", "changePassword", "signIn"
 // files are the routes of files, as requests that change nothing.
 func (m maker) file() madeRequest {
 	return madeRequest{id: "file", method: http.MethodGet, address: m.one([]string{
-		"/api/invoices/1/pdf", "/api/invoices/2/pdf?backup=yes", "/api/invoices/2/csv", "/api/invoices/1/ubl", "/api/invoices/1/xlsx", "/api/invoices/0/pdf", "/api/reports/labour", "/api/reports/job-profit?format=json",
-		"/api/reports/aging?through=9999-12-31", "/api/reports/unbilled?from=0001-01-01&format=xlsx", "/api/reports/wip?job=🛥️", "/api/time/paper?week=2026-11-16", "/api/time/paper?week=9999-12-31&blank=yes",
+		"/api/invoices/1/pdf", "/api/invoices/2/pdf?backup=yes", "/api/invoices/2/csv", "/api/invoices/1/ubl", "/api/invoices/1/xlsx",
+		"/api/invoices/0/pdf", "/api/reports/labour", "/api/reports/job-profit?format=json",
+		"/api/reports/aging?through=9999-12-31", "/api/reports/unbilled?from=0001-01-01&format=xlsx", "/api/reports/wip?job=🛥️",
+		"/api/time/paper?week=2026-11-16", "/api/time/paper?week=9999-12-31&blank=yes",
 		"/api/attachments/1", "/api/attachments/-1", "/api/reports/%00",
 	})}
 }
@@ -230,7 +246,9 @@ func (d *description) describes(path, method string, response *http.Response, te
 		return nil
 	}
 	escaped := strings.NewReplacer("~", "~0", "/", "~1", "{", "%7B", "}", "%7D", "+", "%2B")
-	at := fmt.Sprintf("openapi.json#/paths/%s/%s/responses/%d/content/%s/schema", escaped.Replace(path), method, response.StatusCode, escaped.Replace(media))
+	at := fmt.Sprintf(
+		"openapi.json#/paths/%s/%s/responses/%d/content/%s/schema", escaped.Replace(path), method, response.StatusCode, escaped.Replace(media),
+	)
 	if d.compiled[at] == nil {
 		schema, err := d.Compile(at)
 		if err != nil {
@@ -259,7 +277,9 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 	day := time.Date(2026, time.November, 25, 9, 0, 0, 0, time.UTC)
 	a := book.New(s, func() time.Time { return day })
 	require.NoError(t, demo.Fill(t.Context(), a))
-	handler, err := api.New(api.Options{Book: a, Sessions: s.Sessions(), Files: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	handler, err := api.New(api.Options{
+		Book: a, Sessions: s.Sessions(), Files: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
+	})
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
@@ -267,7 +287,10 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 	require.NoError(t, err)
 	client := &http.Client{Jar: jar}
 	signIn := func() {
-		response, err := client.Post(server.URL+"/api/session", "application/json", strings.NewReader(fmt.Sprintf(`{"signIn":%q,"password":%q}`, demo.SignIn, demo.Password)))
+		response, err := client.Post(
+			server.URL+"/api/session", "application/json",
+			strings.NewReader(fmt.Sprintf(`{"signIn":%q,"password":%q}`, demo.SignIn, demo.Password)),
+		)
 		require.NoError(t, err)
 		require.NoError(t, response.Body.Close())
 	}
@@ -334,7 +357,8 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 func stillWhole(t *testing.T, a *book.Book, client *http.Client, server string) {
 	t.Helper()
 	for _, path := range []string{
-		"/api/choices", "/api/footing", "/api/counts", "/api/today", "/api/time/sheet", "/api/time/entries", "/api/costs", "/api/owed", "/api/approve", "/api/approve/decided", "/api/bill", "/api/jobs?closed=true", "/api/setup",
+		"/api/choices", "/api/footing", "/api/counts", "/api/today", "/api/time/sheet", "/api/time/entries", "/api/costs", "/api/owed",
+		"/api/approve", "/api/approve/decided", "/api/bill", "/api/jobs?closed=true", "/api/setup",
 		"/api/prices", "/api/users", "/api/reports/job-profit", "/api/reports/labour",
 	} {
 		response, err := client.Get(server + path)
@@ -350,7 +374,9 @@ func stillWhole(t *testing.T, a *book.Book, client *http.Client, server string) 
 	out, err := exchange.Export(t.Context(), a, book.Console)
 	require.NoError(t, err)
 	name := filepath.Join(t.TempDir(), "out.zip")
-	require.NoError(t, bundle.Write(name, out, func(file string) ([]byte, error) { return exchange.ExportScan(t.Context(), a, book.Console, file) }))
+	require.NoError(t, bundle.Write(
+		name, out, func(file string) ([]byte, error) { return exchange.ExportScan(t.Context(), a, book.Console, file) },
+	))
 	b, err := bundle.Read(name)
 	require.NoError(t, err)
 	defer func() { require.NoError(t, b.Close()) }()

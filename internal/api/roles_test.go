@@ -29,17 +29,21 @@ var needs = map[book.Permission][]string{
 	"":         {"whoAmI", "changePassword"},
 	book.Clock: {"clock", "clockIn", "clockBreak", "clockOut", "fillIn", "changeOwn", "handInOwn"},
 	book.Capture: {
-		"choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList", "timeDay", "saveWorkdays",
+		"choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList",
+		"timeDay", "saveWorkdays",
 		"previewHours", "bringHours", "setAside", "bringBack", "crewPaper",
 	},
 	book.SeeMoney: {
 		"entryWorkings", "lineWorkings", "jobWorkings", "jobs", "jobFolder", "report",
 		"documents", "document", "attachment", "checkWeek",
 	},
-	book.Costs:   {"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "attach", "placeLine", "priceList"},
+	book.Costs: {
+		"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "attach", "placeLine", "priceList",
+	},
 	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack"},
 	book.Bill: {
-		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup", "dropDraft", "issue", "takePayment",
+		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
+		"dropDraft", "issue", "takePayment",
 	},
 	ownerOnly: {"users", "addUser", "changeUser"},
 	book.Setup: {
@@ -62,7 +66,8 @@ var may = map[book.Role][]book.Permission{
 
 // questions are what some operations can't be called without.
 var questions = map[string]string{
-	"trailSteps": "?kind=time_entry&ids=1", "timeSheet": "?week=2026-11-16", "readCell": "?worker=1&date=2026-11-16&text=9&entry=1", "timeDay": "?date=2026-11-16", "checkWeek": "?worker=1&week=2026-11-16",
+	"trailSteps": "?kind=time_entry&ids=1", "timeSheet": "?week=2026-11-16", "readCell": "?worker=1&date=2026-11-16&text=9&entry=1",
+	"timeDay": "?date=2026-11-16", "checkWeek": "?worker=1&week=2026-11-16",
 	"crewPaper": "?week=2026-11-16", "supplierHabit": "?supplier=Bellhaven%20Timber", "today": "?week=2026-11-16", "clock": "?week=2026-11-16",
 }
 
@@ -90,7 +95,10 @@ func operations(t *testing.T) []operation {
 	var all []operation
 	for path, methods := range described.Paths {
 		for method, op := range methods {
-			all = append(all, operation{op.OperationID, strings.ToUpper(method), strings.NewReplacer("{id}", "1", "{number}", "1", "{name}", "labour").Replace(path) + questions[op.OperationID]})
+			all = append(all, operation{
+				op.OperationID, strings.ToUpper(method),
+				strings.NewReplacer("{id}", "1", "{number}", "1", "{name}", "labour").Replace(path) + questions[op.OperationID],
+			})
 		}
 	}
 	return all
@@ -99,20 +107,31 @@ func operations(t *testing.T) []operation {
 // bodies that pass the check of their shape, so that what refuses is the permission.
 var bodies = map[string]string{
 	"setAside": `{"kind":"","subject":"","reason":""}`, "placeLine": `{"jobId":1}`, "codeHours": `{"costCodeId":1}`,
-	"addItem": `{"code":"","description":"","category":"","effectiveFrom":"2026-01-01","unitCost":""}`, "addItemPrice": `{"effectiveFrom":"2026-01-01","unitCost":""}`, "changeItem": `{"description":"","unit":"","active":true}`,
-	"payBack":   `{"key":"","workerId":1,"documentIds":[],"date":"2026-11-16"}`,
-	"addBurden": `{"burdenClass":"","component":"","effectiveFrom":"2026-01-01","basis":"","value":""}`, "addCostCode": `{"code":"","name":""}`, "addCustomer": `{"name":""}`, "addJob": `{"number":"","name":"","basis":""}`,
-	"addLabourRate": `{"card":"","effectiveFrom":"2026-01-01","method":"","value":""}`, "addMarkup": `{"card":"","effectiveFrom":"2026-01-01","category":"","percent":""}`,
-	"addWage": `{"workerId":1,"rate":"","effectiveFrom":"2026-01-01"}`, "addWorker": `{"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"wage":"","wageFrom":"2026-01-01"}`,
-	"approve": `{"entries":[],"documents":[]}`, "returnWork": `{"entries":[],"documents":[]}`, "setTimeZone": `{"timeZone":"UTC","version":1}`, "changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`, "dropDraft": `{"version":1}`, "issue": `{"version":1}`,
-	"regroup": `{"version":1,"grouping":"one"}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`, "takePayment": `{"invoiceId":1,"amount":"","date":"2026-01-01"}`,
-	"saveDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`, "previewDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
-	"addUser": `{"name":"","signIn":"","password":"","role":"owner"}`, "changeUser": `{"active":true}`, "clockIn": `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,
-	"fillIn": `{"key":"","date":"2026-11-16","text":"","jobId":1}`, "changeOwn": `{"week":"2026-11-16","version":1,"text":""}`, "handInOwn": `{"week":"2026-11-16"}`,
+	"addItem":      `{"code":"","description":"","category":"","effectiveFrom":"2026-01-01","unitCost":""}`,
+	"addItemPrice": `{"effectiveFrom":"2026-01-01","unitCost":""}`, "changeItem": `{"description":"","unit":"","active":true}`,
+	"payBack":     `{"key":"","workerId":1,"documentIds":[],"date":"2026-11-16"}`,
+	"addBurden":   `{"burdenClass":"","component":"","effectiveFrom":"2026-01-01","basis":"","value":""}`,
+	"addCostCode": `{"code":"","name":""}`, "addCustomer": `{"name":""}`, "addJob": `{"number":"","name":"","basis":""}`,
+	"addLabourRate": `{"card":"","effectiveFrom":"2026-01-01","method":"","value":""}`,
+	"addMarkup":     `{"card":"","effectiveFrom":"2026-01-01","category":"","percent":""}`,
+	"addWage":       `{"workerId":1,"rate":"","effectiveFrom":"2026-01-01"}`,
+	"addWorker":     `{"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"wage":"","wageFrom":"2026-01-01"}`,
+	"approve":       `{"entries":[],"documents":[]}`, "returnWork": `{"entries":[],"documents":[]}`,
+	"setTimeZone": `{"timeZone":"UTC","version":1}`, "changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`,
+	"dropDraft": `{"version":1}`, "issue": `{"version":1}`,
+	"regroup": `{"version":1,"grouping":"one"}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`,
+	"takePayment":     `{"invoiceId":1,"amount":"","date":"2026-01-01"}`,
+	"saveDocument":    `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
+	"previewDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
+	"addUser":         `{"name":"","signIn":"","password":"","role":"owner"}`, "changeUser": `{"active":true}`,
+	"clockIn": `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,
+	"fillIn": `{"key":"","date":"2026-11-16","text":"","jobId":1}`, "changeOwn": `{"week":"2026-11-16","version":1,"text":""}`,
+	"handInOwn":    `{"week":"2026-11-16"}`,
 	"previewHours": `{"key":"","text":"","week":"2026-11-16"}`, "bringHours": `{"key":"","text":"","week":"2026-11-16"}`,
-	"splitCostLine": `{"date":"2026-11-16","line":{"category":"","description":"","quantity":"","unit":"","unitCost":"","billable":true},"how":"equally","parts":[]}`,
-	"saveWorkdays":  `{"date":"2026-11-16","crew":"","workers":[]}`,
-	"saveCells":     `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
+	"splitCostLine": `{"date":"2026-11-16","line":{"category":"","description":"","quantity":"","unit":"","unitCost":"","billable":true},
+		"how":"equally","parts":[]}`,
+	"saveWorkdays": `{"date":"2026-11-16","crew":"","workers":[]}`,
+	"saveCells":    `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
 }
 
 func (b browser) call(op operation) (int, string) {
@@ -130,7 +149,9 @@ func (b browser) call(op operation) (int, string) {
 func (b browser) plant() (planted []string, mine int64) {
 	b.t.Helper()
 	ctx, owner := b.t.Context(), book.Actor{UserID: 1, Name: "Ada", Role: book.Owner}
-	worker, err := people.Add(ctx, b.app, owner, people.NewWorker{Name: "Zuzana Quill", Crew: "Dive", Trade: "diver", Wage: "98.76", WageFrom: "2026-01-01"})
+	worker, err := people.Add(ctx, b.app, owner, people.NewWorker{
+		Name: "Zuzana Quill", Crew: "Dive", Trade: "diver", Wage: "98.76", WageFrom: "2026-01-01",
+	})
 	require.NoError(b.t, err)
 	mine, err = people.Add(ctx, b.app, owner, people.NewWorker{Name: "Cato Brandl", Crew: "Pile", Wage: "31.23", WageFrom: "2026-01-01"})
 	require.NoError(b.t, err)
@@ -138,9 +159,16 @@ func (b browser) plant() (planted []string, mine int64) {
 	require.NoError(b.t, err)
 	job, err := jobs.Add(ctx, b.app, owner, jobs.NewJob{Name: "Slip", Number: "1", Basis: "tm", CustomerID: customer})
 	require.NoError(b.t, err)
-	require.NoError(b.t, rates.AddLabourRate(ctx, b.app, owner, rates.NewLabourRate{From: "2026-01-01", WorkerID: worker, Method: "hourly", Value: "187.65"}))
-	require.NoError(b.t, rates.AddMarkup(ctx, b.app, owner, rates.NewMarkup{From: "2026-01-01", Category: "material", OverCost: "0", Percent: "17.5"}))
-	sheet, err := timesheet.SaveCells(ctx, b.app, owner, timesheet.SheetQuery{Week: "2026-11-16"}, []timesheet.CellEdit{{WorkerID: worker, JobID: job, Billable: true, Date: "2026-11-16", Text: "7:13"}})
+	require.NoError(b.t, rates.AddLabourRate(ctx, b.app, owner, rates.NewLabourRate{
+		From: "2026-01-01", WorkerID: worker, Method: "hourly", Value: "187.65",
+	}))
+	require.NoError(b.t, rates.AddMarkup(ctx, b.app, owner, rates.NewMarkup{
+		From: "2026-01-01", Category: "material", OverCost: "0", Percent: "17.5",
+	}))
+	sheet, err := timesheet.SaveCells(
+		ctx, b.app, owner, timesheet.SheetQuery{Week: "2026-11-16"},
+		[]timesheet.CellEdit{{WorkerID: worker, JobID: job, Billable: true, Date: "2026-11-16", Text: "7:13"}},
+	)
 	require.NoError(b.t, err)
 	paper, err := costs.Save(ctx, b.app, owner, costs.Document{
 		Kind: "supplier_invoice", Supplier: "Bellhaven Timber", Date: "2026-11-16", Number: "55012",
@@ -154,7 +182,8 @@ func (b browser) plant() (planted []string, mine int64) {
 	require.Len(b.t, handedIn.Lines, 1)
 	hours := handedIn.Lines[0].Cells[0]
 	require.NoError(b.t, approve.Approve(ctx, b.app, owner, approve.Decision{
-		Entries: []approve.Seen{{ID: sheet.Saved[0].EntryID, Version: hours.Version}}, Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}},
+		Entries:   []approve.Seen{{ID: sheet.Saved[0].EntryID, Version: hours.Version}},
+		Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}},
 	}))
 	_, err = billing.MakeDrafts(ctx, b.app, owner, billing.NewDrafts{Jobs: []int64{job}, Through: "2026-11-22", Date: "2026-11-23"})
 	require.NoError(b.t, err)
@@ -232,7 +261,8 @@ func TestDownloadsSayWhatTheyAre(t *testing.T) {
 		assert.Contains(t, response.Header.Get("Content-Disposition"), "attachment", path)
 	}
 	for path, want := range map[string]int{
-		"/api/reports/nothing": 422, "/api/reports/labour?format=doc": 422, "/api/reports/labour?from=soon": 422, "/api/reports/labour?job=9": 404, "/api/invoices/9/pdf": 404, "/api/invoices/x/pdf": 404,
+		"/api/reports/nothing": 422, "/api/reports/labour?format=doc": 422, "/api/reports/labour?from=soon": 422,
+		"/api/reports/labour?job=9": 404, "/api/invoices/9/pdf": 404, "/api/invoices/x/pdf": 404,
 	} {
 		response, text := b.send(http.MethodGet, path, nil)
 		assert.Equal(t, want, response.StatusCode, path)

@@ -67,7 +67,10 @@ const (
 
 // New returns the handler of the whole application.
 func New(o Options) (http.Handler, error) {
-	s := &server{Options: o, sessions: scs.New(), accounts: &tries{most: accountTries, span: triesSpan}, addresses: &tries{most: addressTries, span: triesSpan}}
+	s := &server{
+		Options: o, sessions: scs.New(), accounts: &tries{most: accountTries, span: triesSpan},
+		addresses: &tries{most: addressTries, span: triesSpan},
+	}
 	s.sessions.Store = o.Sessions
 	s.sessions.Lifetime = sessionLife
 	s.sessions.Cookie.Name = cookieName
@@ -187,7 +190,8 @@ func secure(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		nonce := newNonce()
 		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-"+nonce+"'; font-src 'self'; img-src 'self' data:; connect-src 'self'; "+
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-"+nonce+
+			"'; font-src 'self'; img-src 'self' data:; connect-src 'self'; "+
 			"base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")

@@ -97,7 +97,8 @@ func (b browser) send(method, path string, body any, headers ...string) (answer,
 func (b browser) openBook() {
 	b.t.Helper()
 	response, text := b.send(http.MethodPost, "/api/book", access.NewBook{
-		Code: b.app.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+		Code: b.app.OpeningCode(), CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2",
+		NextInvoiceNumber: "1", NextJobNumber: "1",
 		Name: "Ada", SignIn: signIn, Password: password,
 	})
 	require.Equal(b.t, http.StatusOK, response.StatusCode, text)
@@ -107,13 +108,16 @@ func TestNobodyGetsInWithoutSigningIn(t *testing.T) {
 	b := serve(t)
 	b.openBook()
 	stranger := browser{Client: &http.Client{}, t: t, url: b.url}
-	for _, path := range []string{"/api/session", "/api/choices", "/api/jobs", "/api/time/sheet", "/api/invoices/1/pdf", "/api/reports/labour"} {
+	for _, path := range []string{
+		"/api/session", "/api/choices", "/api/jobs", "/api/time/sheet", "/api/invoices/1/pdf", "/api/reports/labour",
+	} {
 		response, text := stranger.send(http.MethodGet, path, nil)
 		assert.Equal(t, http.StatusUnauthorized, response.StatusCode, path)
 		assert.Contains(t, text, "sign in first", path)
 	}
 	response, text := stranger.send(http.MethodPost, "/api/book", access.NewBook{
-		Code: b.app.OpeningCode(), CompanyName: "Mine now", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+		Code: b.app.OpeningCode(), CompanyName: "Mine now", Currency: "USD", WeekStart: "monday", OvertimeFactor: "1.5", DoubleFactor: "2",
+		NextInvoiceNumber: "1", NextJobNumber: "1",
 		Name: "Eve", SignIn: "eve", Password: password,
 	})
 	assert.Equal(t, http.StatusConflict, response.StatusCode)
@@ -148,7 +152,10 @@ func TestTriesToSignInAreLimited(t *testing.T) {
 func TestAnotherSiteCanDoNothing(t *testing.T) {
 	b := serve(t)
 	b.openBook()
-	response, _ := b.send(http.MethodPost, "/api/cost-codes", jobs.NewCode{Code: "1", Name: "x"}, "Sec-Fetch-Site", "cross-site", "Origin", "https://elsewhere.example")
+	response, _ := b.send(
+		http.MethodPost, "/api/cost-codes", jobs.NewCode{Code: "1", Name: "x"}, "Sec-Fetch-Site", "cross-site", "Origin",
+		"https://elsewhere.example",
+	)
 	assert.Equal(t, http.StatusForbidden, response.StatusCode)
 }
 
@@ -181,7 +188,13 @@ func TestARefusalSaysWhichFieldAndWhatToDo(t *testing.T) {
 	for _, f := range problem.Errors {
 		said[f.Path] = f.Message
 	}
-	assert.Equal(t, map[string]string{"name": "a name is needed", "customerId": "whose job is it? choose the customer", "retainage": "retainage is between 0 and 100 %"}, said)
+	assert.Equal(
+		t,
+		map[string]string{
+			"name": "a name is needed", "customerId": "whose job is it? choose the customer", "retainage": "retainage is between 0 and 100 %",
+		},
+		said,
+	)
 	response, _ = b.send(http.MethodPost, "/api/jobs", "not a job")
 	assert.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
 	response, _ = b.send(http.MethodGet, "/api/nothing", nil)
@@ -192,11 +205,15 @@ func TestAScanIsSentAsWhatItIsAndRunsNothing(t *testing.T) {
 	b := serve(t)
 	b.openBook()
 	owner := book.Actor{UserID: 1, Name: "Ada", Role: book.Owner}
-	d, err := costs.Save(t.Context(), b.app, owner, costs.Document{Kind: "receipt", Date: "2026-11-16", Lines: []costs.Line{{Category: "material", Quantity: "1", UnitCost: "5", Billable: true}}})
+	d, err := costs.Save(t.Context(), b.app, owner, costs.Document{
+		Kind: "receipt", Date: "2026-11-16", Lines: []costs.Line{{Category: "material", Quantity: "1", UnitCost: "5", Billable: true}},
+	})
 	require.NoError(t, err)
 	put := func(b browser, name string, data []byte) (int, string) {
 		t.Helper()
-		request, err := http.NewRequestWithContext(t.Context(), http.MethodPost, fmt.Sprintf("%s/api/costs/%d/attachments?name=%s", b.url, d.ID, name), bytes.NewReader(data))
+		request, err := http.NewRequestWithContext(
+			t.Context(), http.MethodPost, fmt.Sprintf("%s/api/costs/%d/attachments?name=%s", b.url, d.ID, name), bytes.NewReader(data),
+		)
 		require.NoError(t, err)
 		response, err := b.Do(request)
 		require.NoError(t, err)
@@ -211,7 +228,8 @@ func TestAScanIsSentAsWhatItIsAndRunsNothing(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(text), &made))
 	response, _ := b.send(http.MethodGet, fmt.Sprintf("/api/attachments/%d", made.ID), nil)
 	assert.Equal(t, []string{"application/pdf", `attachment; filename="a \"b\".html"`, "nosniff", "default-src 'none'; sandbox"}, []string{
-		response.Header.Get("Content-Type"), response.Header.Get("Content-Disposition"), response.Header.Get("X-Content-Type-Options"), response.Header.Get("Content-Security-Policy"),
+		response.Header.Get("Content-Type"), response.Header.Get("Content-Disposition"), response.Header.Get("X-Content-Type-Options"),
+		response.Header.Get("Content-Security-Policy"),
 	}, "a PDF is kept or drawn, and never opened by the browser's own reader")
 
 	status, text = put(b, "page.png", []byte("<html><script>alert(1)</script>"))

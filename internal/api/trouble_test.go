@@ -61,7 +61,10 @@ func TestTroubleWithTheBookIsAnsweredInWords(t *testing.T) {
 	set("max_page_count = 1") // no more than there are
 	full := func() (got answer, text string) {
 		for n := 0; n < 600 && got.StatusCode < 300; n++ {
-			got, text = b.send(http.MethodPost, "/api/customers", customers.NewCustomer{Name: fmt.Sprintf("Customer %d", n), Address: strings.Repeat("1 Quay Street\n", 30)})
+			got, text = b.send(
+				http.MethodPost, "/api/customers",
+				customers.NewCustomer{Name: fmt.Sprintf("Customer %d", n), Address: strings.Repeat("1 Quay Street\n", 30)},
+			)
 		}
 		return got, text
 	}

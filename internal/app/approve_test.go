@@ -29,7 +29,9 @@ func (c *crew) waiting(t *testing.T) approve.ApproveSheet {
 
 func (c *crew) paper(t *testing.T, number string, lines ...costs.Line) costs.Document {
 	t.Helper()
-	d, err := costs.Save(ctx, c.Book, c.owner, costs.Document{Key: "a-key-for-" + number, Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: number, Lines: lines})
+	d, err := costs.Save(ctx, c.Book, c.owner, costs.Document{
+		Key: "a-key-for-" + number, Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: number, Lines: lines,
+	})
 	require.NoError(t, err)
 	handed, err := costs.HandIn(ctx, c.Book, c.owner, d.ID, d.Version)
 	require.NoError(t, err)
@@ -53,7 +55,10 @@ func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	require.NoError(t, err)
 	waits := c.waiting(t)
 	require.Len(t, waits.Weeks, 1)
-	assert.Equal(t, []string{"Cato Brandl", "13.00", "511.50", "1240.00"}, []string{waits.Weeks[0].Worker, waits.Weeks[0].Hours, waits.Weeks[0].Cost, waits.Weeks[0].Charge})
+	assert.Equal(
+		t, []string{"Cato Brandl", "13.00", "511.50", "1240.00"},
+		[]string{waits.Weeks[0].Worker, waits.Weeks[0].Hours, waits.Weeks[0].Cost, waits.Weeks[0].Charge},
+	)
 	assert.Equal(t, "Long day", waits.Weeks[0].Marks[0].What)
 
 	ids := waits.Weeks[0].Entries
@@ -65,7 +70,10 @@ func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	assert.Empty(t, c.waiting(t).Weeks)
 	c.approve(t)
 
-	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Entries: c.hours(t, ids...), Reason: "approved too soon"}), "approved work that is not billed can be returned")
+	require.NoError(
+		t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Entries: c.hours(t, ids...), Reason: "approved too soon"}),
+		"approved work that is not billed can be returned",
+	)
 	w, err := tape.OfEntry(ctx, c.Book, c.owner, ids[0].ID)
 	require.NoError(t, err)
 	var actions []string
@@ -119,7 +127,10 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 	require.NoError(t, err)
 	billed := []string{"made a draft 1001 by Ada", "issued 1001 by Ada"}
 	assert.Equal(t, append(approved, billed...), told(c.owner, "time_entry", ids[0].ID))
-	assert.Equal(t, append([]string{"captured  by Ada", "handed in  by Ada", "approved  by Tom"}, billed...), told(c.owner, "cost_line", paper.Lines[0].ID))
+	assert.Equal(
+		t, append([]string{"captured  by Ada", "handed in  by Ada", "approved  by Tom"}, billed...),
+		told(c.owner, "cost_line", paper.Lines[0].ID),
+	)
 	assert.Equal(t, billed, told(c.owner, "invoice", draft.ID))
 }
 
@@ -144,7 +155,9 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 	d.Freight = "10"
 	d, err = costs.Save(ctx, c.Book, c.owner, d)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"draft", "210.00", "252.00"}, []string{d.Status, d.Landed, d.Charge}, "a change after handing in has to be handed in again")
+	assert.Equal(
+		t, []string{"draft", "210.00", "252.00"}, []string{d.Status, d.Landed, d.Charge}, "a change after handing in has to be handed in again",
+	)
 	d, err = costs.HandIn(ctx, c.Book, c.owner, d.ID, d.Version)
 	require.NoError(t, err)
 	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, d.ID)}))
@@ -163,7 +176,9 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 // hire adds a worker of the same crew and trade.
 func (c *crew) hire(t *testing.T, name string) int64 {
 	t.Helper()
-	made, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: name, Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	made, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{
+		Name: name, Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01",
+	})
 	require.NoError(t, err)
 	return made
 }
@@ -229,8 +244,21 @@ func TestWhatStandsOutOfAPaper(t *testing.T) {
 	}
 	assert.Equal(t, []approve.Mark{{What: "Dear", Against: "The BOLT at 6.60, usually 6.00"}}, marks[dear.ID])
 	assert.Empty(t, marks[plain.ID])
-	assert.Equal(t, []approve.Mark{{What: "Same amount, same day", Against: "as D4 of Northquay"}, {What: "Below cost", Against: "1 line charged at less than landed cost"}}, marks[below.ID])
-	assert.Equal(t, []approve.Mark{{What: "Same amount, same day", Against: "as D3 of Northquay"}, {What: "No markup", Against: "charged at cost, on 1 line"}}, marks[twin.ID])
+	assert.Equal(
+		t,
+		[]approve.Mark{
+			{What: "Same amount, same day", Against: "as D4 of Northquay"},
+			{What: "Below cost", Against: "1 line charged at less than landed cost"},
+		},
+		marks[below.ID],
+	)
+	assert.Equal(
+		t,
+		[]approve.Mark{
+			{What: "Same amount, same day", Against: "as D3 of Northquay"}, {What: "No markup", Against: "charged at cost, on 1 line"},
+		},
+		marks[twin.ID],
+	)
 }
 
 func TestWhoDecidedWhatIsKept(t *testing.T) {
@@ -243,10 +271,19 @@ func TestWhoDecidedWhatIsKept(t *testing.T) {
 	decided, err := approve.Decisions(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	require.Len(t, decided, 2)
-	assert.Equal(t, []any{"Ada", false, "not ours", "Bellhaven", "draft"}, []any{decided[0].Who, decided[0].Approved, decided[0].Reason, decided[0].Title, decided[0].Now})
-	assert.Equal(t, []any{"Ada", true, "Cato Brandl", week, "8.00", "approved"}, []any{decided[1].Who, decided[1].Approved, decided[1].Title, decided[1].Week, decided[1].Hours, decided[1].Now})
+	assert.Equal(
+		t, []any{"Ada", false, "not ours", "Bellhaven", "draft"},
+		[]any{decided[0].Who, decided[0].Approved, decided[0].Reason, decided[0].Title, decided[0].Now},
+	)
+	assert.Equal(
+		t, []any{"Ada", true, "Cato Brandl", week, "8.00", "approved"},
+		[]any{decided[1].Who, decided[1].Approved, decided[1].Title, decided[1].Week, decided[1].Hours, decided[1].Now},
+	)
 
-	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Entries: decided[1].Entries, Reason: "too soon"}), "what was approved can be returned from there")
+	require.NoError(
+		t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Entries: decided[1].Entries, Reason: "too soon"}),
+		"what was approved can be returned from there",
+	)
 	c.approve(t)
 	_, err = c.draft(t)
 	require.NoError(t, err)

@@ -164,11 +164,13 @@ func BenchmarkWeekSheet(b *testing.B) {
 	b.Run("plain", func(b *testing.B) {
 		for b.Loop() {
 			plainly(b, plain, `SELECT e.*, w.code, w.name, t.name, j.number, j.name, p.code, p.name, k.code, k.name, i.prefix || i.number,
-				  (SELECT sum(a.amount) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now FROM time_entries e LEFT JOIN invoices i ON i.id = e.invoice_id JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
+				  (SELECT sum(a.amount) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now FROM time_entries e LEFT
+				  JOIN invoices i ON i.id = e.invoice_id JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
 				JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
 				WHERE e.date BETWEEN ? AND ? AND w.crew = 'A' ORDER BY w.name, e.id`, first, first+6)
 			plainly(b, plain, "SELECT DISTINCT crew FROM workers WHERE active = 1 AND crew <> '' ORDER BY crew")
-			plainly(b, plain, "SELECT w.id, w.code, w.name, t.name FROM workers w LEFT JOIN trades t ON t.id = w.trade_id WHERE w.active = 1 AND w.crew = 'A' ORDER BY w.name")
+			plainly(b, plain, `SELECT w.id, w.code, w.name, t.name FROM workers w LEFT JOIN trades t ON t.id = w.trade_id WHERE w.active = 1
+				AND w.crew = 'A' ORDER BY w.name`)
 			plainly(b, plain, "SELECT sum(minutes), sum(cost), sum(charge) FROM time_entries WHERE date BETWEEN ? AND ?", first, first+6)
 			plainly(b, plain, "SELECT sum(landed), sum(charge) FROM cost_lines WHERE date BETWEEN ? AND ?", first, first+6)
 		}
@@ -186,11 +188,15 @@ func BenchmarkReadyToBill(b *testing.B) {
 	b.Run("plain", func(b *testing.B) { // ready, and not ready, as the sheet has them
 		for b.Loop() {
 			plainly(b, plain, `SELECT j.number, c.name, r.* FROM (
-				  SELECT job_id, 'labour', sum(charge), sum(cost), min(date) FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id
-				  UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id, category
+				  SELECT job_id, 'labour', sum(charge), sum(cost), min(date) FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL
+				  AND invoice_id IS NULL GROUP BY job_id
+				  UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM cost_lines WHERE status = 'approved'
+				  AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id, category
 				) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
-			plainly(b, plain, "SELECT e.status, w.crew, sum(e.minutes), sum(e.charge), min(e.date) FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' GROUP BY e.status, w.crew")
-			plainly(b, plain, "SELECT document_id, count(*), sum(charge) AS charge FROM cost_lines WHERE status <> 'approved' GROUP BY document_id ORDER BY charge DESC LIMIT 100")
+			plainly(b, plain, `SELECT e.status, w.crew, sum(e.minutes), sum(e.charge), min(e.date) FROM time_entries e
+				JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' GROUP BY e.status, w.crew`)
+			plainly(b, plain, `SELECT document_id, count(*), sum(charge) AS charge FROM cost_lines WHERE status <> 'approved' GROUP BY document_id
+				ORDER BY charge DESC LIMIT 100`)
 			plainly(b, plain, "SELECT worker_id, job_id, sum(minutes), sum(cost) FROM time_entries WHERE unpriced = 1 GROUP BY worker_id, job_id")
 		}
 	})
@@ -208,9 +214,12 @@ func BenchmarkJobsWithProfit(b *testing.B) {
 		for b.Loop() {
 			plainly(b, plain, `SELECT j.*, c.name FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
 			plainly(b, plain, `SELECT job_id, phase_id, status, sum(minutes), sum(cost) FROM time_entries GROUP BY job_id, phase_id, status`)
-			plainly(b, plain, `SELECT job_id, phase_id, status, sum(landed) FROM cost_lines WHERE job_id IS NOT NULL GROUP BY job_id, phase_id, status`)
-			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id`)
-			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id`)
+			plainly(b, plain, `SELECT job_id, phase_id, status, sum(landed) FROM cost_lines WHERE job_id IS NOT NULL
+				GROUP BY job_id, phase_id, status`)
+			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL
+				AND invoice_id IS NULL GROUP BY job_id`)
+			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL
+				AND invoice_id IS NULL GROUP BY job_id`)
 		}
 	})
 }
@@ -280,14 +289,18 @@ func BenchmarkWageChange(b *testing.B) {
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
 			worker++
-			err := rates.AddWage(ctx, a, book.Console, rates.NewWage{WorkerID: worker%50 + 1, Rate: "51.25", From: calendar.On(year, 1, 1+int(worker/50)).String()})
+			err := rates.AddWage(ctx, a, book.Console, rates.NewWage{
+				WorkerID: worker%50 + 1, Rate: "51.25", From: calendar.On(year, 1, 1+int(worker/50)).String(),
+			})
 			require.NoError(b, err)
 		}
 	})
 	b.Run("plain", func(b *testing.B) { // the entries and segments of that year, read and no more
 		for b.Loop() {
-			plainly(b, plain, "SELECT * FROM time_entries WHERE worker_id = 1 AND date BETWEEN ? AND ?", calendar.On(year, 1, 1), calendar.On(year, 12, 31))
-			plainly(b, plain, "SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id WHERE e.worker_id = 1 AND e.date BETWEEN ? AND ?", calendar.On(year, 1, 1), calendar.On(year, 12, 31))
+			plainly(b, plain, `SELECT * FROM time_entries WHERE worker_id = 1
+				AND date BETWEEN ? AND ?`, calendar.On(year, 1, 1), calendar.On(year, 12, 31))
+			plainly(b, plain, `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id WHERE e.worker_id = 1
+				AND e.date BETWEEN ? AND ?`, calendar.On(year, 1, 1), calendar.On(year, 12, 31))
 		}
 	})
 }

@@ -144,7 +144,10 @@ func TestAnEntryTakesANoteAPayClassAndARateOfItsOwn(t *testing.T) {
 	require.NoError(t, asForeman(func(*timesheet.CellEdit) {}))
 	sheet, err = timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
-	assert.Equal(t, []string{"120.00", "1440.00", "standing by for the tide"}, []string{sheet.Lines[0].Rate, sheet.Lines[0].Charge, sheet.Lines[0].Cells[0].Note}, "what is not given stays as it is")
+	assert.Equal(
+		t, []string{"120.00", "1440.00", "standing by for the tide"},
+		[]string{sheet.Lines[0].Rate, sheet.Lines[0].Charge, sheet.Lines[0].Cells[0].Note}, "what is not given stays as it is",
+	)
 	for _, bad := range []string{"-1", "x", "1.23456"} {
 		e := c.changes(sheet.Lines[0].Cells[0], "6")
 		e.Rate = text(bad)
@@ -172,7 +175,10 @@ func TestAnEntryMovesToAnotherPlaceAndItsHistoryTellsIt(t *testing.T) {
 	require.Len(t, lines, 2)
 	assert.Equal(t, "captured", lines[0].Action)
 	assert.Contains(t, lines[0].Changes, history.HistoryChange{What: "job", After: "101 Landing"})
-	assert.Equal(t, []history.HistoryChange{{What: "cost code", After: "320 Drive piles"}, {What: "billable", Before: "yes", After: "no"}}, lines[1].Changes)
+	assert.Equal(
+		t, []history.HistoryChange{{What: "cost code", After: "320 Drive piles"}, {What: "billable", Before: "yes", After: "no"}},
+		lines[1].Changes,
+	)
 	assertVerified(t, c.Book)
 }
 
@@ -200,7 +206,10 @@ func TestADayByTheClock(t *testing.T) {
 	sheet, err := save("7-5:30/30", 0)
 	require.NoError(t, err)
 	got := sheet.Workers[0]
-	assert.Equal(t, []any{"7:00", "17:30", "30", int64(600), int64(1), "7:00-17:30/0:30"}, []any{got.Start, got.Finish, got.Break, got.Minutes, got.Version, got.Text})
+	assert.Equal(
+		t, []any{"7:00", "17:30", "30", int64(600), int64(1), "7:00-17:30/0:30"},
+		[]any{got.Start, got.Finish, got.Break, got.Minutes, got.Version, got.Text},
+	)
 	assert.Equal(t, []string{"2026-11-16", week}, []string{sheet.LastDay, sheet.LastWeek})
 	assert.Equal(t, "101", got.Job.Code, "where the last day before was worked")
 
@@ -229,7 +238,9 @@ func TestTheListHasTheSameEntriesOneByOne(t *testing.T) {
 	assert.EqualValues(t, 2, list.Count)
 	assert.Equal(t, "10.00", list.Hours)
 	clocked := list.Entries[1]
-	assert.Equal(t, []string{"7:00", "15:30", "30", "8", "264.00"}, []string{clocked.Start, clocked.Finish, clocked.Break, clocked.Hours, clocked.Cost})
+	assert.Equal(
+		t, []string{"7:00", "15:30", "30", "8", "264.00"}, []string{clocked.Start, clocked.Finish, clocked.Break, clocked.Hours, clocked.Cost},
+	)
 	assert.Equal(t, []string{"2", "99.00"}, []string{list.Entries[0].Overtime, list.Entries[0].Cost}, "2 h over at 30 x 1.5, and 10 %")
 	none, err := timesheet.Entries(ctx, c.Book, c.owner, timesheet.ListQuery{ScopeQuery: scope.ScopeQuery{From: week, To: week}, Crew: "Deck"})
 	require.NoError(t, err)

@@ -39,9 +39,13 @@ func newClocked(t *testing.T) *clocked {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	c.crew = crewIn(t, book.New(s, func() time.Time { return c.now }))
-	c.bess, err = people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: "Bess Tarrow", Trade: "driver", Crew: "Deck", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	c.bess, err = people.Add(ctx, c.Book, c.owner, people.NewWorker{
+		Name: "Bess Tarrow", Trade: "driver", Crew: "Deck", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01",
+	})
 	require.NoError(t, err)
-	_, err = access.AddUser(ctx, c.Book, c.owner, access.NewUser{Name: "Cato", SignIn: "cato", Password: "a few words here", Role: book.Worker, WorkerID: c.worker})
+	_, err = access.AddUser(ctx, c.Book, c.owner, access.NewUser{
+		Name: "Cato", SignIn: "cato", Password: "a few words here", Role: book.Worker, WorkerID: c.worker,
+	})
 	require.NoError(t, err)
 	c.cato, err = access.SignIn(ctx, c.Book, "cato", "a few words here")
 	require.NoError(t, err)
@@ -152,7 +156,9 @@ func TestAWorkerSeesAndChangesOnlyTheirOwnHours(t *testing.T) {
 
 func TestAForemanIsKeptToTheCrew(t *testing.T) {
 	c := newClocked(t)
-	_, err := access.AddUser(ctx, c.Book, c.owner, access.NewUser{Name: "Greta", SignIn: "greta", Password: "a few words here", Role: book.Foreman, Crew: "Deck"})
+	_, err := access.AddUser(ctx, c.Book, c.owner, access.NewUser{
+		Name: "Greta", SignIn: "greta", Password: "a few words here", Role: book.Foreman, Crew: "Deck",
+	})
 	require.NoError(t, err)
 	greta, err := access.SignIn(ctx, c.Book, "greta", "a few words here")
 	require.NoError(t, err)
@@ -167,7 +173,9 @@ func TestAForemanIsKeptToTheCrew(t *testing.T) {
 	refusal(t, err, refuse.KindForbidden, "", "you see the hours of Deck only")
 	_, err = timesheet.SaveCells(ctx, c.Book, greta, timesheet.SheetQuery{Week: week}, []timesheet.CellEdit{c.edit("9")})
 	refusal(t, err, refuse.KindForbidden, "", "not in Deck")
-	_, err = timesheet.SaveWorkdays(ctx, c.Book, greta, timesheet.DayQuery{Date: week}, []timesheet.WorkdayEdit{{WorkerID: c.worker, Text: "7-4"}})
+	_, err = timesheet.SaveWorkdays(
+		ctx, c.Book, greta, timesheet.DayQuery{Date: week}, []timesheet.WorkdayEdit{{WorkerID: c.worker, Text: "7-4"}},
+	)
 	refusal(t, err, refuse.KindForbidden, "", "not in Deck")
 	_, err = timesheet.HandIn(ctx, c.Book, greta, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	refusal(t, err, refuse.KindForbidden, "", "Deck only")
@@ -186,7 +194,9 @@ func TestTheLastOwnerStays(t *testing.T) {
 	users, err := access.Users(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	require.Len(t, users, 2)
-	refusal(t, access.ChangeUser(ctx, c.Book, c.owner, c.owner.UserID, access.UserChange{Active: false}), refuse.KindConflict, "", "the last owner")
+	refusal(
+		t, access.ChangeUser(ctx, c.Book, c.owner, c.owner.UserID, access.UserChange{Active: false}), refuse.KindConflict, "", "the last owner",
+	)
 	require.NoError(t, access.ChangeUser(ctx, c.Book, c.owner, c.cato.UserID, access.UserChange{Active: false}))
 	_, err = access.SignIn(ctx, c.Book, "cato", "a few words here")
 	refusal(t, err, refuse.KindUnauthorized, "", "not right")
@@ -240,7 +250,9 @@ func TestANightOnWhichTheClocksChangeHasItsHours(t *testing.T) {
 			}
 		}
 		assert.Equal(t, began.Format(time.DateOnly), worked.Date, name)
-		assert.Equal(t, []string{night.hours, night.reading, night.note}, []string{worked.Hours, worked.Entries[0].Reading, worked.Entries[0].Note}, name)
+		assert.Equal(
+			t, []string{night.hours, night.reading, night.note}, []string{worked.Hours, worked.Entries[0].Reading, worked.Entries[0].Note}, name,
+		)
 	}
 }
 
@@ -259,7 +271,9 @@ func TestABreakOnSuchANightIsAsLongAsItWas(t *testing.T) {
 	require.NoError(t, err)
 	page, err := clock.Page(ctx, c.Book, c.cato, "2026-03-07")
 	require.NoError(t, err)
-	assert.Equal(t, []string{"6.67", "22:00 to 6:00, while the clocks changed; 20 minutes of break"}, []string{page.Hours, page.Days[5].Entries[0].Note})
+	assert.Equal(
+		t, []string{"6.67", "22:00 to 6:00, while the clocks changed; 20 minutes of break"}, []string{page.Hours, page.Days[5].Entries[0].Note},
+	)
 }
 
 func TestTodayIsTheDayWhereTheCompanyIs(t *testing.T) {
@@ -304,7 +318,9 @@ func TestClockingOutLosesNoHours(t *testing.T) {
 	require.NotNil(t, page.Working, "the shift goes on")
 
 	folder := t.TempDir()
-	require.NoError(t, os.WriteFile(filepath.Join(folder, "jobs.csv"), []byte("number,customer,name,status\n101,ferry,Landing,closed\n"), 0o600))
+	require.NoError(t, os.WriteFile(
+		filepath.Join(folder, "jobs.csv"), []byte("number,customer,name,status\n101,ferry,Landing,closed\n"), 0o600,
+	))
 	importBundle(t, c.Book, folder)
 	page, err = clock.Out(ctx, c.Book, c.cato, clock.ClockOut{Finish: "15:00"})
 	require.NoError(t, err)

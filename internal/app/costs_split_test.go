@@ -15,7 +15,9 @@ import (
 func TestALineIsSplitAndNoCentIsLost(t *testing.T) {
 	c := newCrew(t)
 	split := func(how string, shares ...string) ([]costs.Line, error) {
-		in := costs.SplitLine{Date: week, How: how, Line: costs.Line{Category: "material", Description: "Bolts", Quantity: "3", Unit: "box", UnitCost: "33.34", Billable: true, JobID: c.job}}
+		in := costs.SplitLine{Date: week, How: how, Line: costs.Line{
+			Category: "material", Description: "Bolts", Quantity: "3", Unit: "box", UnitCost: "33.34", Billable: true, JobID: c.job,
+		}}
 		for _, share := range shares {
 			in.Parts = append(in.Parts, costs.SplitPart{JobID: c.job, Share: share})
 		}
@@ -52,7 +54,8 @@ func TestALineIsSplitAndNoCentIsLost(t *testing.T) {
 func TestSharesOfALineAlwaysAddUpToIt(t *testing.T) {
 	c := newCrew(t)
 	rapid.Check(t, func(t *rapid.T) {
-		quantity, each := money.Quantity(rapid.Int64Range(-50_000, 50_000).Draw(t, "quantity")), money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "each"))
+		quantity, each := money.Quantity(rapid.Int64Range(-50_000, 50_000).Draw(t, "quantity")),
+			money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "each"))
 		line := costs.Line{Category: "material", Quantity: quantity.String(), UnitCost: money.USD.FormatRate(each), Billable: true, JobID: c.job}
 		if rapid.Bool().Draw(t, "sold at a price") {
 			line.SellPrice = "12.3456"

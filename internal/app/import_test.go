@@ -53,12 +53,18 @@ func (f files) bringInto(t *testing.T, a *book.Book) error {
 }
 
 var twoHands = files{
-	"settings.csv": "key,value\ncompany_name,Two Hands\nrate_card,STD\ntax_code,BAY", "trades.csv": "code,name\ndriver,Driver", "cost_codes.csv": "code,name\n320,Drive piles",
-	"workers.csv": "code,name,trade,burden_class\nW1,Cato,driver,field", "wages.csv": "worker,effective_from,rate\nW1,2025-01-01,30", "burdens.csv": "class,component,effective_from,basis,value\nfield,Social,2025-01-01,gross,10",
-	"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,driver,hourly,80", "markups.csv": "card,effective_from,category,percent\nSTD,2025-01-01,material,20",
-	"tax_codes.csv": "code,component,percent,applies_to\nBAY,State,5,material", "customers.csv": "code,name\nC1,Ferry", "jobs.csv": "number,customer,name\n101,C1,Landing",
+	"settings.csv": "key,value\ncompany_name,Two Hands\nrate_card,STD\ntax_code,BAY", "trades.csv": "code,name\ndriver,Driver",
+	"cost_codes.csv": "code,name\n320,Drive piles",
+	"workers.csv":    "code,name,trade,burden_class\nW1,Cato,driver,field", "wages.csv": "worker,effective_from,rate\nW1,2025-01-01,30",
+	"burdens.csv":      "class,component,effective_from,basis,value\nfield,Social,2025-01-01,gross,10",
+	"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,driver,hourly,80",
+	"markups.csv":      "card,effective_from,category,percent\nSTD,2025-01-01,material,20",
+	"tax_codes.csv":    "code,component,percent,applies_to\nBAY,State,5,material", "customers.csv": "code,name\nC1,Ferry",
+	"jobs.csv":           "number,customer,name\n101,C1,Landing",
 	"time_entries.csv":   "ref,worker,date,job,hours\nT1,W1,2025-03-03,101,8\nT2,W1,2025-03-04,101,8",
-	"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,10", "cost_lines.csv": "document,line,category,description,quantity,unit_cost,job\nD1,1,material,Boards,10,9,101\nD1,2,material,Bolts,1,10,101",
+	"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,10",
+	"cost_lines.csv": "document,line,category,description,quantity,unit_cost,job\nD1,1,material,Boards,10,9,101\n" +
+		"D1,2,material,Bolts,1,10,101",
 }
 
 func twoHandsBook(t *testing.T, billThrough string) *book.Book {
@@ -112,14 +118,30 @@ func TestAnImportNeverChangesBilledWorkOrWhatItRestsOn(t *testing.T) {
 		files    files
 		sentence string
 	}{
-		"a billed entry":         {files{"time_entries.csv": "ref,worker,date,job,hours\nT1,W1,2025-03-03,101,9"}, "T1 is on an invoice and can't be changed"},
-		"a billed line":          {files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,1,material,11,9,101"}, "D1 is on an invoice"},
-		"a line beside it":       {files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,3,material,11,9,101"}, "D1 is on an invoice"},
-		"its freight":            {files{"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,11"}, "D1 is on an invoice"},
-		"its wage":               {files{"wages.csv": "worker,effective_from,rate\nW1,2025-01-01,31"}, "this wage is what billed work rests on"},
-		"its burden":             {files{"burdens.csv": "class,component,effective_from,basis,value\nfield,Social,2025-01-01,gross,11"}, "this burden is what billed work rests on"},
-		"its rate":               {files{"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,driver,hourly,81"}, "this rate is what billed work rests on"},
-		"its markup":             {files{"markups.csv": "card,effective_from,category,percent\nSTD,2025-01-01,material,21"}, "this markup is what billed work rests on"},
+		"a billed entry": {
+			files{"time_entries.csv": "ref,worker,date,job,hours\nT1,W1,2025-03-03,101,9"}, "T1 is on an invoice and can't be changed",
+		},
+		"a billed line": {
+			files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,1,material,11,9,101"}, "D1 is on an invoice",
+		},
+		"a line beside it": {
+			files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,3,material,11,9,101"}, "D1 is on an invoice",
+		},
+		"its freight": {
+			files{"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,11"}, "D1 is on an invoice",
+		},
+		"its wage": {files{"wages.csv": "worker,effective_from,rate\nW1,2025-01-01,31"}, "this wage is what billed work rests on"},
+		"its burden": {
+			files{"burdens.csv": "class,component,effective_from,basis,value\nfield,Social,2025-01-01,gross,11"},
+			"this burden is what billed work rests on",
+		},
+		"its rate": {
+			files{"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,driver,hourly,81"},
+			"this rate is what billed work rests on",
+		},
+		"its markup": {
+			files{"markups.csv": "card,effective_from,category,percent\nSTD,2025-01-01,material,21"}, "this markup is what billed work rests on",
+		},
 		"an invoice number used": {files{"settings.csv": "key,value\nnext_invoice_number,1001"}, "invoice numbers up to 1001 are taken"},
 		"another currency":       {files{"settings.csv": "key,value\ncurrency,EUR"}, "the currency stays USD"},
 	} {
@@ -181,8 +203,10 @@ func TestWhatIsOwedAgesFromTheDueDate(t *testing.T) {
 	require.NoError(t, err)
 	// Hours 1 280.00, goods (90 + 9 and 10 + 1) x 1.2 = 118.80 and 13.20, tax 5 % of 132.00 = 6.60: 1 418.60.
 	for date, want := range map[string][]string{
-		"2025-03-03": nil, "2025-04-03": {"C1", "1418.60", "0.00", "0.00", "0.00", "0.00", "1418.60"}, "2025-04-04": {"C1", "0.00", "1418.60", "0.00", "0.00", "0.00", "1418.60"},
-		"2025-05-04": {"C1", "0.00", "0.00", "1018.60", "0.00", "0.00", "1018.60"}, "2025-07-03": {"C1", "0.00", "0.00", "0.00", "0.00", "1018.60", "1018.60"},
+		"2025-03-03": nil, "2025-04-03": {"C1", "1418.60", "0.00", "0.00", "0.00", "0.00", "1418.60"},
+		"2025-04-04": {"C1", "0.00", "1418.60", "0.00", "0.00", "0.00", "1418.60"},
+		"2025-05-04": {"C1", "0.00", "0.00", "1018.60", "0.00", "0.00", "1018.60"},
+		"2025-07-03": {"C1", "0.00", "0.00", "0.00", "0.00", "1018.60", "1018.60"},
 	} {
 		asOf, err := calendar.Parse(date)
 		require.NoError(t, err)
@@ -207,8 +231,14 @@ func TestProfitOfAPeriodIsOfItsWorkAndItsInvoices(t *testing.T) {
 		require.NoError(t, err)
 		return report.Rows[0][4:]
 	}
-	assert.Equal(t, []string{"8.00", "264.00", "110.00", "374.00", "0.00", "772.00", "0.00", "772.00", "398.00", "51.55"}, profit("2025-03-03", "2025-03-03"))
-	assert.Equal(t, []string{"8.00", "264.00", "0.00", "264.00", "0.00", "0.00", "640.00", "640.00", "376.00", "58.75"}, profit("2025-03-04", "2025-12-31"))
+	assert.Equal(
+		t, []string{"8.00", "264.00", "110.00", "374.00", "0.00", "772.00", "0.00", "772.00", "398.00", "51.55"},
+		profit("2025-03-03", "2025-03-03"),
+	)
+	assert.Equal(
+		t, []string{"8.00", "264.00", "0.00", "264.00", "0.00", "0.00", "640.00", "640.00", "376.00", "58.75"},
+		profit("2025-03-04", "2025-12-31"),
+	)
 	assert.Equal(t, []string{"0.00", "0.00", "0.00", "0.00", "0.00", "0.00", "0.00", "0.00", "0.00", ""}, profit("2025-03-05", "2025-12-31"))
 }
 
@@ -216,7 +246,10 @@ func TestWorkingsComeFromTheBook(t *testing.T) {
 	a := twoHandsBook(t, "2025-03-04")
 	line, err := tape.OfLine(ctx, a, book.Console, 1)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"Boards", "99.00", "118.80", "16.67"}, []string{line.Title, line.Roots[0].Result.Text, line.Roots[1].Result.Text, line.Margin})
+	assert.Equal(
+		t, []string{"Boards", "99.00", "118.80", "16.67"},
+		[]string{line.Title, line.Roots[0].Result.Text, line.Roots[1].Result.Text, line.Margin},
+	)
 	assert.Equal(t, "10.00 x 90.00 / 100.00", line.Roots[0].Steps[1].Formula)
 	invoice, err := tape.OfInvoice(ctx, a, book.Console, 1)
 	require.NoError(t, err)
@@ -236,7 +269,10 @@ func TestWorkingsComeFromTheBook(t *testing.T) {
 	backup, err := tape.BackupOf(ctx, a, book.Console, 1)
 	require.NoError(t, err)
 	require.Len(t, backup, 4)
-	assert.Equal(t, []string{"Cato, 8 h", "640.00", "8.00 h x 80.00 x 1"}, []string{backup[0].What, backup[0].Amount, backup[0].Charge.Leaves()[0].Formula})
+	assert.Equal(
+		t, []string{"Cato, 8 h", "640.00", "8.00 h x 80.00 x 1"},
+		[]string{backup[0].What, backup[0].Amount, backup[0].Charge.Leaves()[0].Formula},
+	)
 	_, err = tape.OfLine(ctx, a, book.Console, 99)
 	refusal(t, err, refuse.KindNotFound, "", "no such cost line")
 }

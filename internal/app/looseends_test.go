@@ -50,15 +50,21 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	expense := c.board()
 	expense.Category = "expense"
 	c.paper(t, "55", nobody, expense)
-	assert.Equal(t, map[string]string{"no_wage": "", "no_rate": "0.00", "no_job": "200.00", "no_markup": "200.00", "not_handed_in": ""}, c.looseEnds(t))
-	again, err := costs.Save(ctx, c.Book, c.owner, costs.Document{Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []costs.Line{c.board()}})
+	assert.Equal(
+		t, map[string]string{"no_wage": "", "no_rate": "0.00", "no_job": "200.00", "no_markup": "200.00", "not_handed_in": ""}, c.looseEnds(t),
+	)
+	again, err := costs.Save(ctx, c.Book, c.owner, costs.Document{
+		Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []costs.Line{c.board()},
+	})
 	require.NoError(t, err)
 	assert.Contains(t, again.Warnings[0], "is it entered twice?")
 	assert.Contains(t, c.looseEnds(t), "twice")
 
 	require.NoError(t, rates.AddWage(ctx, c.Book, c.owner, rates.NewWage{WorkerID: stranger, Rate: "40", From: "2026-01-01"}))
 	assert.Equal(t, "320.00", c.looseEnds(t)["no_rate"], "what it costs is at stake, since it has no price")
-	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2026-01-01", Trade: "welder", Method: "hourly", Value: "100"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{
+		From: "2026-01-01", Trade: "welder", Method: "hourly", Value: "100",
+	}))
 	require.NoError(t, rates.AddMarkup(ctx, c.Book, c.owner, rates.NewMarkup{From: "2026-01-01", Category: "expense", Percent: "0"}))
 	left := c.looseEnds(t)
 	for _, settled := range []string{"no_wage", "no_rate", "no_markup"} {
@@ -103,14 +109,19 @@ func TestTodayOfAJob(t *testing.T) {
 	c := newCrew(t)
 	other, err := jobs.Add(ctx, c.Book, c.owner, jobs.NewJob{Name: "Jetty", CustomerID: 1, Basis: "tm"})
 	require.NoError(t, err)
-	welder, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: "Dina Oake", Trade: "welder", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	welder, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{
+		Name: "Dina Oake", Trade: "welder", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01",
+	})
 	require.NoError(t, err)
 	c.crewDay(t, week, "8", c.worker)
 	edit := c.edit("7")
 	edit.WorkerID, edit.JobID = welder, other
 	_, err = c.save(edit)
 	require.NoError(t, err)
-	_, err = costs.Save(ctx, c.Book, c.owner, costs.Document{Key: "a-key-of-a-receipt", Kind: "receipt", Supplier: "Bellhaven", Date: week, Lines: []costs.Line{{Category: "material", Description: "Boards", Quantity: "1", UnitCost: "20"}}})
+	_, err = costs.Save(ctx, c.Book, c.owner, costs.Document{
+		Key: "a-key-of-a-receipt", Kind: "receipt", Supplier: "Bellhaven", Date: week,
+		Lines: []costs.Line{{Category: "material", Description: "Boards", Quantity: "1", UnitCost: "20"}},
+	})
 	require.NoError(t, err)
 
 	about := func(job string) (kinds []string, workers []int) {
@@ -164,7 +175,13 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 	assert.Equal(t, []bool{true, false}, []bool{check.Days[1].Off, check.Days[1].Marked})
 	sheet, err := today.Sheet(ctx, c.Book, other, today.TodayQuery{Week: week})
 	require.NoError(t, err)
-	assert.Equal(t, []looseends.Aside{{Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: sheet.Asides[0].At}}, sheet.Asides)
+	assert.Equal(
+		t,
+		[]looseends.Aside{{
+			Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: sheet.Asides[0].At,
+		}},
+		sheet.Asides,
+	)
 	assert.Equal(t, []int{540, -1, 480}, sheet.Week[0].Days[1].Workers)
 	sameInAnotherBook(t, c.Book)
 
@@ -172,7 +189,10 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 	assert.Contains(t, c.looseEnds(t), "hole")
 	c.crewDay(t, "2026-11-17", "8", c.worker)
 	assert.NotContains(t, c.looseEnds(t), "hole", "what is filled in is settled")
-	refusal(t, looseends.PutAside(ctx, c.Book, c.owner, looseends.SetAside{Kind: "no_rate", Subject: "x", Reason: "y"}), refuse.KindInvalid, "kind", "settled, and not set aside")
+	refusal(
+		t, looseends.PutAside(ctx, c.Book, c.owner, looseends.SetAside{Kind: "no_rate", Subject: "x", Reason: "y"}), refuse.KindInvalid, "kind",
+		"settled, and not set aside",
+	)
 }
 
 func TestAJobOverItsContractOrSoldBelowCostIsALooseEnd(t *testing.T) {
@@ -193,7 +213,9 @@ func TestAJobOverItsContractOrSoldBelowCostIsALooseEnd(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "20.00", c.looseEnds(t)["below"], "on a draft it is still sold at that")
 	for _, kind := range []string{"over", "below"} {
-		require.NoError(t, looseends.PutAside(ctx, c.Book, c.owner, looseends.SetAside{Kind: kind, Subject: c.end(t, kind).Subject, Reason: "agreed with the customer"}))
+		require.NoError(t, looseends.PutAside(ctx, c.Book, c.owner, looseends.SetAside{
+			Kind: kind, Subject: c.end(t, kind).Subject, Reason: "agreed with the customer",
+		}))
 	}
 	assert.Empty(t, c.looseEnds(t))
 	sameInAnotherBook(t, c.Book)
@@ -205,7 +227,9 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	require.NoError(t, err)
 	code, err := jobs.AddCostCode(ctx, c.Book, c.owner, jobs.NewCode{Code: "320", Name: "Drive piles"})
 	require.NoError(t, err)
-	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2026-01-01", CostCodeID: code, Method: "hourly", Value: "95"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{
+		From: "2026-01-01", CostCodeID: code, Method: "hourly", Value: "95",
+	}))
 	edit := c.edit("8")
 	edit.JobID = coded
 	_, err = c.save(edit)
@@ -261,7 +285,9 @@ func TestAForemanSeesTheLooseEndsOfTheOwnCrewAndNoMoney(t *testing.T) {
 
 func TestAHoleOfACodeWithSpacesAndACrewWithSignsIsSettledAsAnyOther(t *testing.T) {
 	c := newCrew(t)
-	require.NoError(t, files{"workers.csv": "code,name,crew\nW 1,Cato,Dock & Pile\nW 2,Bess,Dock & Pile\nW 3,Dina,Dock & Pile\n"}.bringInto(t, c.Book))
+	require.NoError(
+		t, files{"workers.csv": "code,name,crew\nW 1,Cato,Dock & Pile\nW 2,Bess,Dock & Pile\nW 3,Dina,Dock & Pile\n"}.bringInto(t, c.Book),
+	)
 	choices, err := register.ChoicesFor(ctx, c.Book, c.owner)
 	require.NoError(t, err)
 	for _, w := range choices.Workers {

@@ -75,12 +75,18 @@ func with(data bundle.Data, file string, row, column int, text string) map[strin
 
 // references are columns that name a row of another file, or one of a few words.
 var references = map[string][]string{
-	"workers.csv": {"trade", "kind", "exempt", "active"}, "wages.csv": {"worker"}, "burdens.csv": {"basis"}, "labour_rates.csv": {"worker", "trade", "cost_code", "method"},
-	"markups.csv": {"category"}, "tax_codes.csv": {"applies_to"}, "customers.csv": {"tax_code", "invoice_per"}, "jobs.csv": {"customer", "status", "basis", "tax_code"}, "phases.csv": {"job", "basis"},
-	"time_entries.csv": {"worker", "job", "phase", "cost_code", "pay_class", "status", "hours"}, "cost_documents.csv": {"kind", "worker", "status"},
-	"cost_lines.csv": {"document", "category", "job", "phase", "cost_code"}, "invoices.csv": {"customer", "status", "grouping", "ref", "issued_at"},
-	"invoice_lines.csv": {"invoice", "job", "category"}, "invoice_taxes.csv": {"invoice"}, "invoice_jobs.csv": {"invoice", "job"}, "invoice_sources.csv": {"invoice", "time_entry"},
-	"labour_segments.csv": {"time_entry", "class"}, "landed_costs.csv": {"document", "line"}, "payments.csv": {"customer"}, "payment_allocations.csv": {"payment", "invoice"},
+	"workers.csv": {"trade", "kind", "exempt", "active"}, "wages.csv": {"worker"}, "burdens.csv": {"basis"},
+	"labour_rates.csv": {"worker", "trade", "cost_code", "method"},
+	"markups.csv":      {"category"}, "tax_codes.csv": {"applies_to"}, "customers.csv": {"tax_code", "invoice_per"},
+	"jobs.csv": {"customer", "status", "basis", "tax_code"}, "phases.csv": {"job", "basis"},
+	"time_entries.csv":   {"worker", "job", "phase", "cost_code", "pay_class", "status", "hours"},
+	"cost_documents.csv": {"kind", "worker", "status"},
+	"cost_lines.csv":     {"document", "category", "job", "phase", "cost_code"},
+	"invoices.csv":       {"customer", "status", "grouping", "ref", "issued_at"},
+	"invoice_lines.csv":  {"invoice", "job", "category"}, "invoice_taxes.csv": {"invoice"}, "invoice_jobs.csv": {"invoice", "job"},
+	"invoice_sources.csv": {"invoice", "time_entry"},
+	"labour_segments.csv": {"time_entry", "class"}, "landed_costs.csv": {"document", "line"}, "payments.csv": {"customer"},
+	"payment_allocations.csv": {"payment", "invoice"},
 }
 
 // spoil makes every kind of wrong bundle of one that is right.
@@ -102,12 +108,17 @@ func spoil(data bundle.Data) []spoiled {
 		}
 		header, body, _ := strings.Cut(good[t.File], "\n")
 		all = append(all,
-			spoiled{t.File + " with a column nobody knows", files(header + ",surprise\n" + strings.ReplaceAll(strings.TrimSpace(body), "\n", ",x\n") + ",x\n"), t.File},
+			spoiled{
+				t.File + " with a column nobody knows",
+				files(header + ",surprise\n" + strings.ReplaceAll(strings.TrimSpace(body), "\n", ",x\n") + ",x\n"), t.File,
+			},
 			spoiled{t.File + " with its key twice", files(good[t.File] + strings.Split(body, "\n")[0] + "\n"), t.File},
 			spoiled{t.File + " with a row cut short", files(good[t.File] + "x\n"), t.File},
 			spoiled{t.File + " cut within a quote", files(good[t.File] + "\"half of a"), t.File},
 			spoiled{t.File + " that is no text", files(good[t.File] + "\xff\xfe\x00\n"), t.File},
-			spoiled{t.File + " with a column twice", files(strings.Replace(header, names(t)[0], names(t)[len(t.Columns)-1], 1) + "\n" + body), t.File},
+			spoiled{
+				t.File + " with a column twice", files(strings.Replace(header, names(t)[0], names(t)[len(t.Columns)-1], 1) + "\n" + body), t.File,
+			},
 		)
 		for i, c := range t.Columns {
 			if c.Required {
@@ -124,8 +135,10 @@ func spoil(data bundle.Data) []spoiled {
 		}
 	}
 	for key, texts := range map[string][]string{
-		"currency": {"EURO", "usd", ""}, "week_start": {"Montag"}, "overtime_weekly_hours": {"-1", "x", "1000"}, "overtime_factor": {"0.5", "x"}, "overtime_days": {"everyday"},
-		"purchase_tax": {"maybe"}, "next_invoice_number": {"0", "-5", "1.5"}, "terms_days": {"soon", "-1"}, "tax_code": {"nowhere"}, "no_such_setting": {"1"}, "distance_unit": {"ell"},
+		"currency": {"EURO", "usd", ""}, "week_start": {"Montag"}, "overtime_weekly_hours": {"-1", "x", "1000"}, "overtime_factor": {"0.5", "x"},
+		"overtime_days": {"everyday"},
+		"purchase_tax":  {"maybe"}, "next_invoice_number": {"0", "-5", "1.5"}, "terms_days": {"soon", "-1"}, "tax_code": {"nowhere"},
+		"no_such_setting": {"1"}, "distance_unit": {"ell"},
 	} {
 		for _, text := range texts {
 			files := tables(data)
@@ -138,18 +151,30 @@ func spoil(data bundle.Data) []spoiled {
 		{"a finish without a start", "time_entries.csv", "ref,worker,date,job,finish\nX1,W01,2025-03-03,96,15:00\n", "start"},
 		{"a start without a finish", "time_entries.csv", "ref,worker,date,job,start\nX1,W01,2025-03-03,96,07:00\n", "finish"},
 		{"neither hours nor clock", "time_entries.csv", "ref,worker,date,job\nX1,W01,2025-03-03,96\n", "hours"},
-		{"no time left after the break", "time_entries.csv", "ref,worker,date,job,start,finish,break_minutes\nX1,W01,2025-03-03,96,07:00,08:00,60\n", "finish"},
-		{"a break with hours' amount", "time_entries.csv", "ref,worker,date,job,start,finish,break_minutes\nX1,W01,2025-03-03,96,07:00,08:00,9999\n", "break_minutes"},
+		{
+			"no time left after the break", "time_entries.csv",
+			"ref,worker,date,job,start,finish,break_minutes\nX1,W01,2025-03-03,96,07:00,08:00,60\n", "finish",
+		},
+		{
+			"a break with hours' amount", "time_entries.csv",
+			"ref,worker,date,job,start,finish,break_minutes\nX1,W01,2025-03-03,96,07:00,08:00,9999\n", "break_minutes",
+		},
 		{"more than a day", "time_entries.csv", "ref,worker,date,job,hours\nX1,W01,2025-03-03,96,24:01\n", "hours"},
 		{"no time at all", "time_entries.csv", "ref,worker,date,job,hours\nX1,W01,2025-03-03,96,0\n", "hours"},
 		{"an hour that is none", "time_entries.csv", "ref,worker,date,job,start,finish\nX1,W01,2025-03-03,96,25:00,26:00\n", "start"},
 		{"a markup of -100 %", "markups.csv", "card,effective_from,category,percent\nSTD,2020-01-01,material,-100\n", "percent"},
-		{"a cap on an hour", "burdens.csv", "class,component,effective_from,basis,value,annual_wage_cap\nfield,New,2020-01-01,hour,5,9000\n", "annual_wage_cap"},
+		{
+			"a cap on an hour", "burdens.csv", "class,component,effective_from,basis,value,annual_wage_cap\nfield,New,2020-01-01,hour,5,9000\n",
+			"annual_wage_cap",
+		},
 		{"a wage below 0", "wages.csv", "worker,effective_from,rate\nW01,2020-01-01,-1\n", "rate"},
 		{"a phase without a job", "cost_lines.csv", "document,line,category,unit_cost,phase\nD00001,99,material,1,A\n", "phase"},
 		{"a job for nobody", "jobs.csv", "number,customer,name,basis\n9999,,Nobody's,tm\n", "customer"},
 		{"retainage over 100 %", "jobs.csv", "number,customer,name,retainage\n9999,C001,Held,101\n", "retainage"},
-		{"an amount beyond all bounds", "cost_lines.csv", "document,line,category,quantity,unit_cost,job\nD00001,99,material,9999999999,999999999,96\n", ""},
+		{
+			"an amount beyond all bounds", "cost_lines.csv",
+			"document,line,category,quantity,unit_cost,job\nD00001,99,material,9999999999,999999999,96\n", "",
+		},
 	} {
 		files := tables(data)
 		for _, t := range bundle.Tables[slices.IndexFunc(bundle.Tables, func(t bundle.Table) bool { return t.File == "cost_lines.csv" }):] {
@@ -211,7 +236,10 @@ func assertRefused(t *testing.T, a *book.Book, folder string, s spoiled) {
 	if !assert.ErrorAs(t, err, &problems, "%s: %v", s.what, err) {
 		return
 	}
-	assert.True(t, slices.ContainsFunc(problems, func(p bundle.Problem) bool { return p.File == file && (column == "" || p.Column == column) }), "%s is said of another place:\n%v", s.what, err)
+	assert.True(
+		t, slices.ContainsFunc(problems, func(p bundle.Problem) bool { return p.File == file && (column == "" || p.Column == column) }),
+		"%s is said of another place:\n%v", s.what, err,
+	)
 	for _, p := range problems {
 		assert.NotContains(t, p.Message, "constraint", s.what)
 		assert.Greater(t, len(p.Message), 10, s.what)
@@ -253,13 +281,15 @@ func TestZipsThatAreNotBundles(t *testing.T) {
 	cut := filepath.Join(t.TempDir(), "cut.zip")
 	require.NoError(t, os.WriteFile(cut, bytes[:len(bytes)/2], 0o600))
 	for what, c := range map[string]struct{ name, sentence string }{
-		"a bomb":                 {bomb, "unpacks to more than"},
-		"a path out of it":       {zipOf(t, entry("../trades.csv", "code,name\n")), "outside its folder"},
-		"a path from the root":   {zipOf(t, entry("/etc/trades.csv", "code,name\n")), "outside its folder"},
-		"a path with backslash":  {zipOf(t, entry(`..\trades.csv`, "code,name\n")), "outside its folder"},
-		"half of a zip":          {cut, "neither a folder nor a zip"},
-		"nothing there":          {filepath.Join(t.TempDir(), "none.zip"), "there is no bundle"},
-		"a folder in the folder": {zipOf(t, func(z *zip.Writer) { entry("a/trades.csv", "x")(z); entry("b/trades.csv", "x")(z) }), "not a file of a bundle"},
+		"a bomb":                {bomb, "unpacks to more than"},
+		"a path out of it":      {zipOf(t, entry("../trades.csv", "code,name\n")), "outside its folder"},
+		"a path from the root":  {zipOf(t, entry("/etc/trades.csv", "code,name\n")), "outside its folder"},
+		"a path with backslash": {zipOf(t, entry(`..\trades.csv`, "code,name\n")), "outside its folder"},
+		"half of a zip":         {cut, "neither a folder nor a zip"},
+		"nothing there":         {filepath.Join(t.TempDir(), "none.zip"), "there is no bundle"},
+		"a folder in the folder": {
+			zipOf(t, func(z *zip.Writer) { entry("a/trades.csv", "x")(z); entry("b/trades.csv", "x")(z) }), "not a file of a bundle",
+		},
 	} {
 		_, err := bundle.Read(c.name)
 		assert.ErrorContains(t, err, c.sentence, what)

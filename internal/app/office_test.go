@@ -33,10 +33,11 @@ func problemsOf(t *testing.T, a *book.Book, small bool, texts map[string]string)
 // One fault is told once, and not with all that follows from it.
 func TestAFaultOfABundleIsToldOnce(t *testing.T) {
 	said := problemsOf(t, newBook(t), false, map[string]string{
-		"workers.csv":      "code,name,kind\nada,Ada Fell,director\n",
-		"jobs.csv":         "number,customer,name,basis\n101,,Slip,none\n",
-		"wages.csv":        "worker,effective_from,rate\nada,2026-01-01,30\n",
-		"time_entries.csv": "ref,worker,date,job,hours\nT1,ada,2026-01-05,101,8\nT2,ada,2026-01-06,101,8\nT3,ada,2026-01-07,999,8\nT4,ada,2026-01-08,999,8\n",
+		"workers.csv": "code,name,kind\nada,Ada Fell,director\n",
+		"jobs.csv":    "number,customer,name,basis\n101,,Slip,none\n",
+		"wages.csv":   "worker,effective_from,rate\nada,2026-01-01,30\n",
+		"time_entries.csv": "ref,worker,date,job,hours\nT1,ada,2026-01-05,101,8\nT2,ada,2026-01-06,101,8\nT3,ada,2026-01-07,999,8\n" +
+			"T4,ada,2026-01-08,999,8\n",
 	})
 	assert.Equal(t, []string{
 		`workers.csv line 2, kind: "director" is not one of employee, hired`,
@@ -60,7 +61,8 @@ func TestAFractionInPlaceOfAPercentIsAskedAbout(t *testing.T) {
 	taxes := map[string]string{"tax_codes.csv": "code,component,percent,applies_to\nBAY,State,0.0625,material\n"}
 	a := newBook(t)
 	assert.Equal(t, []string{
-		"tax_codes.csv line 2, percent: 0.0625 is 0.0625 of a hundred; write 6.25 if that is meant, or bring the bundle in with --small-percents if it is meant as it is",
+		"tax_codes.csv line 2, percent: 0.0625 is 0.0625 of a hundred; write 6.25 if that is meant, or bring the bundle in with " +
+			"--small-percents if it is meant as it is",
 	}, problemsOf(t, a, false, taxes))
 	assert.Empty(t, problemsOf(t, a, true, taxes))
 	sameInAnotherBook(t, a)

@@ -19,7 +19,8 @@ import (
 func (c *crew) item(t *testing.T, code, category, cost, sell string) int64 {
 	t.Helper()
 	made, err := pricelist.Add(ctx, c.Book, c.owner, pricelist.NewItem{
-		Code: code, Description: "The " + code, Category: category, Unit: "ea", NewItemPrice: pricelist.NewItemPrice{From: "2026-01-01", UnitCost: cost, SellPrice: sell},
+		Code: code, Description: "The " + code, Category: category, Unit: "ea",
+		NewItemPrice: pricelist.NewItemPrice{From: "2026-01-01", UnitCost: cost, SellPrice: sell},
 	})
 	require.NoError(t, err)
 	return made
@@ -56,7 +57,8 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 
 	d := c.buy(t, "2026-11-16", line)
 	assert.Equal(t, []string{"The BOLT", "ea", "6.85", "9.50", "68.50", "95.00"},
-		[]string{d.Lines[0].Description, d.Lines[0].Unit, d.Lines[0].UnitCost, d.Lines[0].SellPrice, d.Goods, d.Charge}, "what is blank is the list's")
+		[]string{d.Lines[0].Description, d.Lines[0].Unit, d.Lines[0].UnitCost, d.Lines[0].SellPrice, d.Goods, d.Charge},
+		"what is blank is the list's")
 	line.Markup = "10"
 	assert.Empty(t, c.buy(t, "2026-11-16", line).Lines[0].SellPrice, "a markup of its own comes before the list's price")
 
@@ -65,7 +67,10 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 	assert.Equal(t, pricelist.Listed{UnitCost: "6.85", SellPrice: "9.50", Margin: "27.89", Since: "2026-01-01"}, *dear.Lines[0].Listed)
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-20").UnitCost, "not approved, so not paid")
 	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, dear.ID)}))
-	assert.Equal(t, pricelist.Listed{UnitCost: "8.00", SellPrice: "9.50", Margin: "15.79", Since: "2026-11-17", Paid: true}, c.listed(t, bolt, "2026-11-20"))
+	assert.Equal(
+		t, pricelist.Listed{UnitCost: "8.00", SellPrice: "9.50", Margin: "15.79", Since: "2026-11-17", Paid: true},
+		c.listed(t, bolt, "2026-11-20"),
+	)
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-16").UnitCost, "the past stays as it was")
 
 	line.Quantity, line.UnitCost = "-2", "20"
@@ -73,8 +78,13 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, back.ID)}))
 	assert.Equal(t, "8.00", c.listed(t, bolt, "2026-11-20").UnitCost, "what went back was not paid")
 
-	require.NoError(t, pricelist.AddPrice(ctx, c.Book, c.owner, bolt, pricelist.NewItemPrice{From: "2026-11-19", UnitCost: "7.20", SellPrice: "7.00"}))
-	assert.Equal(t, pricelist.Listed{UnitCost: "7.20", SellPrice: "7.00", Margin: "-2.86", BelowCost: true, Since: "2026-11-19"}, c.listed(t, bolt, "2026-11-20"))
+	require.NoError(t, pricelist.AddPrice(
+		ctx, c.Book, c.owner, bolt, pricelist.NewItemPrice{From: "2026-11-19", UnitCost: "7.20", SellPrice: "7.00"},
+	))
+	assert.Equal(
+		t, pricelist.Listed{UnitCost: "7.20", SellPrice: "7.00", Margin: "-2.86", BelowCost: true, Since: "2026-11-19"},
+		c.listed(t, bolt, "2026-11-20"),
+	)
 	require.NoError(t, approve.Return(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, dear.ID), Reason: "not ours"}))
 	assert.Equal(t, "6.85", c.listed(t, bolt, "2026-11-18").UnitCost, "what is given back was not paid after all")
 
@@ -82,7 +92,9 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 	refusal(t, err, refuse.KindInvalid, "unitCost", "can't be below 0")
 	err = pricelist.AddPrice(ctx, c.Book, c.owner, bolt, pricelist.NewItemPrice{From: "2026-11-19", UnitCost: "1"})
 	refusal(t, err, refuse.KindInvalid, "effectiveFrom", "has a price from 2026-11-19 already")
-	_, err = pricelist.Add(ctx, c.Book, c.owner, pricelist.NewItem{Code: "bolt", Description: "Bolt", Category: "material", NewItemPrice: pricelist.NewItemPrice{From: week, UnitCost: "1"}})
+	_, err = pricelist.Add(ctx, c.Book, c.owner, pricelist.NewItem{
+		Code: "bolt", Description: "Bolt", Category: "material", NewItemPrice: pricelist.NewItemPrice{From: week, UnitCost: "1"},
+	})
 	refusal(t, err, refuse.KindInvalid, "code", "BOLT is on the list already")
 	sameInAnotherBook(t, c.Book)
 	assertVerified(t, c.Book)
@@ -100,9 +112,13 @@ func TestMileageAndPlantHaveTheirRatesByDate(t *testing.T) {
 	assert.Equal(t, []string{"1998.00", "2800.00"}, []string{used.Landed, used.Charge}, "it sells at its own rate")
 	assert.Equal(t, "1150.00", c.listed(t, barge, "2026-11-20").UnitCost, "its own rate is not what was written on a log")
 
-	_, err := costs.Save(ctx, c.Book, c.owner, costs.Document{Kind: "plant", Date: "2025-12-31", Lines: []costs.Line{{ItemID: barge, Category: "equipment", Quantity: "1"}}})
+	_, err := costs.Save(ctx, c.Book, c.owner, costs.Document{
+		Kind: "plant", Date: "2025-12-31", Lines: []costs.Line{{ItemID: barge, Category: "equipment", Quantity: "1"}},
+	})
 	refusal(t, err, refuse.KindInvalid, "lines[0].unitCost", "BARGE has no price on 2025-12-31 yet")
-	_, err = costs.Save(ctx, c.Book, c.owner, costs.Document{Kind: "plant", Date: week, Lines: []costs.Line{{ItemID: 99, Category: "equipment", Quantity: "1"}}})
+	_, err = costs.Save(ctx, c.Book, c.owner, costs.Document{
+		Kind: "plant", Date: week, Lines: []costs.Line{{ItemID: 99, Category: "equipment", Quantity: "1"}},
+	})
 	refusal(t, err, refuse.KindInvalid, "lines[0].itemId", "not on the price list any more")
 	require.NoError(t, pricelist.Change(ctx, c.Book, c.owner, barge, pricelist.ItemChange{Description: "Barge, 30 m", Unit: "day"}))
 	list, err := pricelist.List(ctx, c.Book, c.owner, "")

@@ -57,7 +57,8 @@ type refInvoice struct {
 
 func newReference(data bundle.Data) *reference {
 	r := &reference{tables: newTables(data), settings: map[string]string{
-		"currency": "USD", "week_start": "monday", "overtime_weekly_hours": "40", "overtime_factor": "1.5", "double_factor": "2", "purchase_tax": "cost", "next_invoice_number": "1001",
+		"currency": "USD", "week_start": "monday", "overtime_weekly_hours": "40", "overtime_factor": "1.5", "double_factor": "2",
+		"purchase_tax": "cost", "next_invoice_number": "1001",
 		"terms_days": "30",
 	}}
 	for _, s := range r.tables["settings.csv"] {
@@ -235,7 +236,10 @@ func (r *reference) costLabour() {
 				}
 				return 0
 			}
-			return cmp.Or(cmp.Compare(a.record["date"], b.record["date"]), cmp.Compare(noStart(a), noStart(b)), cmp.Compare(a.start, b.start), cmp.Compare(a.order, b.order))
+			return cmp.Or(
+				cmp.Compare(a.record["date"], b.record["date"]), cmp.Compare(noStart(a), noStart(b)), cmp.Compare(a.start, b.start),
+				cmp.Compare(a.order, b.order),
+			)
 		})
 		r.classWeeks(r.find("workers.csv", "code", worker), entries)
 		earned := map[string]*big.Rat{}
@@ -635,7 +639,8 @@ func (r *reference) invoice(jobs []string, through string, items []item) {
 	first := r.find("jobs.csv", "number", jobs[0])
 	customer := r.find("customers.csv", "code", first["customer"])
 	inv := refInvoice{
-		number: r.settings["invoice_prefix"] + strconv.Itoa(r.next), customer: customer["code"], date: through, jobs: jobs, subtotal: new(big.Rat), tax: new(big.Rat), retainage: new(big.Rat),
+		number: r.settings["invoice_prefix"] + strconv.Itoa(r.next), customer: customer["code"], date: through, jobs: jobs,
+		subtotal: new(big.Rat), tax: new(big.Rat), retainage: new(big.Rat),
 		byJob: map[string]*big.Rat{}, byPart: map[string]*big.Rat{},
 	}
 	terms, err := strconv.Atoi(customer["terms_days"])
@@ -699,7 +704,9 @@ func refHours(minutes int) string {
 
 // reports are all reports that do not depend on the clock.
 func (r *reference) reports() map[string][][]string {
-	return map[string][][]string{"labour": r.labour(), "costs": r.costs(), "unbilled": r.unbilled(), "invoices": r.invoiceRows(), "job-profit": r.profit()}
+	return map[string][][]string{
+		"labour": r.labour(), "costs": r.costs(), "unbilled": r.unbilled(), "invoices": r.invoiceRows(), "job-profit": r.profit(),
+	}
 }
 
 func (r *reference) labour() [][]string {
@@ -708,8 +715,10 @@ func (r *reference) labour() [][]string {
 	var rows [][]string
 	for _, e := range entries {
 		rows = append(rows, []string{
-			e.record["ref"], e.record["worker"], e.record["date"], e.record["job"], e.record["phase"], e.record["cost_code"], refStatus(e.record["status"], e.invoice), refHours(e.minutes),
-			strconv.Itoa(e.class[0]), strconv.Itoa(e.class[1]), strconv.Itoa(e.class[2]), r.money(e.gross), r.money(e.burden), r.money(e.cost), r.money(e.charge),
+			e.record["ref"], e.record["worker"], e.record["date"], e.record["job"], e.record["phase"], e.record["cost_code"],
+			refStatus(e.record["status"], e.invoice), refHours(e.minutes),
+			strconv.Itoa(e.class[0]), strconv.Itoa(e.class[1]), strconv.Itoa(e.class[2]), r.money(e.gross), r.money(e.burden), r.money(e.cost),
+			r.money(e.charge),
 		})
 	}
 	return rows
@@ -721,7 +730,8 @@ func (r *reference) costs() [][]string {
 	var rows [][]string
 	for _, l := range lines {
 		rows = append(rows, []string{
-			l.record["document"], l.record["line"], l.document["date"], l.record["category"], l.record["job"], l.record["phase"], l.record["cost_code"],
+			l.record["document"], l.record["line"], l.document["date"], l.record["category"], l.record["job"], l.record["phase"],
+			l.record["cost_code"],
 			refStatus(l.document["status"], l.invoice), r.money(l.base), r.money(l.landed), r.money(l.charge),
 		})
 	}
@@ -758,7 +768,8 @@ func (r *reference) invoiceRows() [][]string {
 		total := plus(i.subtotal, i.tax)
 		due := plus(total, new(big.Rat).Neg(i.retainage))
 		rows = append(rows, []string{
-			i.number, i.customer, i.date, i.due, strings.Join(i.jobs, " "), r.money(i.subtotal), r.money(i.tax), r.money(i.retainage), r.money(total), r.money(due), r.money(new(big.Rat)), r.money(due),
+			i.number, i.customer, i.date, i.due, strings.Join(i.jobs, " "), r.money(i.subtotal), r.money(i.tax), r.money(i.retainage),
+			r.money(total), r.money(due), r.money(new(big.Rat)), r.money(due),
 		})
 	}
 	return rows
@@ -812,7 +823,8 @@ func (r *reference) profit() [][]string {
 			margin = halfAway(times(new(big.Rat).Quo(profit, earned), big.NewRat(100, 1)), big.NewRat(1, 100)).FloatString(2)
 		}
 		rows = append(rows, []string{
-			number, j["customer"], j["name"], j["basis"], refHours(minutes), r.money(labour), r.money(other), r.money(cost), r.money(pending), r.money(billed), r.money(unbilled),
+			number, j["customer"], j["name"], j["basis"], refHours(minutes), r.money(labour), r.money(other), r.money(cost), r.money(pending),
+			r.money(billed), r.money(unbilled),
 			r.money(earned), r.money(profit), margin,
 		})
 	}

@@ -24,7 +24,10 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 	job := jobs.NewJob{Name: "Quay", Basis: "none"}
 	rate := rates.NewLabourRate{From: "2026-05-01", Method: "hourly", Value: "80"}
 	burden := rates.NewBurden{Class: "Field", Name: "Health", From: "2026-05-01", Basis: "hour", Value: "5"}
-	opening := access.NewBook{Currency: "usd", WeekStart: "someday", OvertimeDaily: "25:00", OvertimeWeekly: "169", OvertimeFactor: "0.9", DoubleFactor: "two", NextInvoiceNumber: "0", NextJobNumber: "1.5", Password: "short"}
+	opening := access.NewBook{
+		Currency: "usd", WeekStart: "someday", OvertimeDaily: "25:00", OvertimeWeekly: "169", OvertimeFactor: "0.9", DoubleFactor: "two",
+		NextInvoiceNumber: "0", NextJobNumber: "1.5", Password: "short",
+	}
 	letIn := func(in access.NewUser) func() error {
 		return func() error { _, err := access.AddUser(ctx, c.Book, c.owner, in); return err }
 	}
@@ -34,7 +37,10 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 	}{
 		{func() error { w := worker; w.Name = " "; _, err := people.Add(ctx, c.Book, c.owner, w); return err }, "name", "is needed"},
 		{func() error { w := worker; w.Wage = "-1"; _, err := people.Add(ctx, c.Book, c.owner, w); return err }, "wage", "can't be below 0"},
-		{func() error { w := worker; w.WageFrom = ""; _, err := people.Add(ctx, c.Book, c.owner, w); return err }, "wageFrom", "a date is needed"},
+		{
+			func() error { w := worker; w.WageFrom = ""; _, err := people.Add(ctx, c.Book, c.owner, w); return err }, "wageFrom",
+			"a date is needed",
+		},
 		{func() error { w := worker; w.Kind = "robot"; _, err := people.Add(ctx, c.Book, c.owner, w); return err }, "kind", "is not one of"},
 		{func() error {
 			_, err := customers.Add(ctx, c.Book, c.owner, customers.NewCustomer{Name: "C", TermsDays: "soon"})
@@ -45,9 +51,18 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 			return err
 		}, "taxCode", "there is no"},
 		{func() error { j := job; j.Basis = "tm"; _, err := jobs.Add(ctx, c.Book, c.owner, j); return err }, "customerId", "choose the customer"},
-		{func() error { j := job; j.CustomerID = 99; _, err := jobs.Add(ctx, c.Book, c.owner, j); return err }, "customerId", "there is no such customer"},
-		{func() error { j := job; j.Number = "101"; _, err := jobs.Add(ctx, c.Book, c.owner, j); return err }, "number", "is there already: Landing"},
-		{func() error { j := job; j.Retainage = "101"; _, err := jobs.Add(ctx, c.Book, c.owner, j); return err }, "retainage", "between 0 and 100"},
+		{
+			func() error { j := job; j.CustomerID = 99; _, err := jobs.Add(ctx, c.Book, c.owner, j); return err }, "customerId",
+			"there is no such customer",
+		},
+		{
+			func() error { j := job; j.Number = "101"; _, err := jobs.Add(ctx, c.Book, c.owner, j); return err }, "number",
+			"is there already: Landing",
+		},
+		{
+			func() error { j := job; j.Retainage = "101"; _, err := jobs.Add(ctx, c.Book, c.owner, j); return err }, "retainage",
+			"between 0 and 100",
+		},
 		{func() error { j := job; j.Contract = "-5"; _, err := jobs.Add(ctx, c.Book, c.owner, j); return err }, "contract", "can't be below 0"},
 		{func() error {
 			j := job
@@ -84,9 +99,18 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 		}, "code", "is needed"},
 		{letIn(access.NewUser{Name: "Eve", SignIn: "eve", Password: "short", Role: book.Manager}), "password", "of at least 12"},
 		{letIn(access.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: "king"}), "role", "there is no role"},
-		{letIn(access.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: book.Worker}), "workerId", "whose hours do they clock"},
-		{letIn(access.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: book.Manager, Crew: "Pile"}), "crew", "only a foreman"},
-		{letIn(access.NewUser{Name: "Eve", SignIn: "ADA", Password: "long enough words", Role: book.Manager}), "signIn", "signs in with this already"},
+		{
+			letIn(access.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: book.Worker}), "workerId",
+			"whose hours do they clock",
+		},
+		{
+			letIn(access.NewUser{Name: "Eve", SignIn: "eve", Password: "long enough words", Role: book.Manager, Crew: "Pile"}), "crew",
+			"only a foreman",
+		},
+		{
+			letIn(access.NewUser{Name: "Eve", SignIn: "ADA", Password: "long enough words", Role: book.Manager}), "signIn",
+			"signs in with this already",
+		},
 		{func() error { _, err := opened(t, opening); return err }, "companyName", "is needed"},
 		{func() error { _, err := opened(t, opening); return err }, "currency", "not a currency code"},
 		{func() error { _, err := opened(t, opening); return err }, "weekStart", "is not one of"},
@@ -107,7 +131,9 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 func TestSetupShowsWhatAnHourCostsAndIsChargedAtADate(t *testing.T) {
 	c := newCrew(t)
 	require.NoError(t, rates.AddWage(ctx, c.Book, c.owner, rates.NewWage{WorkerID: c.worker, Rate: "33", From: "2026-11-20"}))
-	for date, want := range map[string][]string{"2025-12-31": {"", "", "", ""}, "2026-11-19": {"30.00", "33.00", "80.00", "58.75"}, "2026-11-20": {"33.00", "36.30", "80.00", "54.63"}} {
+	for date, want := range map[string][]string{
+		"2025-12-31": {"", "", "", ""}, "2026-11-19": {"30.00", "33.00", "80.00", "58.75"}, "2026-11-20": {"33.00", "36.30", "80.00", "54.63"},
+	} {
 		setup, err := rates.Setup(ctx, c.Book, c.owner, date, 0)
 		require.NoError(t, err)
 		w := setup.Workers[0]
@@ -115,7 +141,9 @@ func TestSetupShowsWhatAnHourCostsAndIsChargedAtADate(t *testing.T) {
 	}
 	setup, err := rates.Setup(ctx, c.Book, c.owner, "2026-11-20", c.worker)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"36.30", "54.45", "72.60"}, []string{setup.Build.Total.Regular, setup.Build.Total.Overtime, setup.Build.Total.Double})
+	assert.Equal(t, []string{"36.30", "54.45", "72.60"}, []string{
+		setup.Build.Total.Regular, setup.Build.Total.Overtime, setup.Build.Total.Double,
+	})
 	assert.Equal(t, "16.67", setup.Markups[0].Margin, "20 % on cost is 16.67 % of the price")
 }
 
@@ -125,18 +153,26 @@ func TestANewRateChangesOnlyWhatIsNotBilledFromItsDateOn(t *testing.T) {
 	tuesday.Date, tuesday.Key = "2026-11-17", "key-of-tuesdays-hours"
 	_, err := c.save(c.edit("8"), tuesday)
 	require.NoError(t, err)
-	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2026-11-17", Trade: "driver", Method: "hourly", Value: "90"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{
+		From: "2026-11-17", Trade: "driver", Method: "hourly", Value: "90",
+	}))
 	sheet, err := timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Equal(t, "1360.00", sheet.Charge, "640 and 720")
-	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2026-11-17", WorkerID: c.worker, Method: "markup", Value: "100"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{
+		From: "2026-11-17", WorkerID: c.worker, Method: "markup", Value: "100",
+	}))
 	sheet, err = timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Equal(t, "1168.00", sheet.Charge, "640 and twice 264: the worker's row weighs more than the trade's")
-	require.NoError(t, rates.AddBurden(ctx, c.Book, c.owner, rates.NewBurden{Class: "Field", Name: "Contributions", From: "2026-11-17", Basis: "gross", Value: "0"}))
+	require.NoError(t, rates.AddBurden(ctx, c.Book, c.owner, rates.NewBurden{
+		Class: "Field", Name: "Contributions", From: "2026-11-17", Basis: "gross", Value: "0",
+	}))
 	sheet, err = timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
-	assert.Equal(t, []string{"504.00", "1120.00"}, []string{sheet.Cost, sheet.Charge}, "a component whose value is 0 is over, and cost-plus follows")
+	assert.Equal(
+		t, []string{"504.00", "1120.00"}, []string{sheet.Cost, sheet.Charge}, "a component whose value is 0 is over, and cost-plus follows",
+	)
 	assertVerified(t, c.Book)
 }
 
@@ -157,18 +193,45 @@ func TestFiguresHaveBoundsAndReferencesAreThere(t *testing.T) {
 		err            error
 		path, sentence string
 	}{
-		{rates.AddWage(ctx, c.Book, c.owner, rates.NewWage{WorkerID: c.worker, Rate: "999999999", From: from}), "rate", "is more than 10,000,000"},
-		{rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Card: " ", Method: "hourly", Value: "999999999", From: from}), "value", "is more than 10,000,000"},
-		{rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Method: "hourly", Value: "1", From: from, WorkerID: 99}), "workerId", "there is no such worker"},
-		{rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Method: "hourly", Value: "1", From: from, CostCodeID: 99}), "costCodeId", "there is no such cost code"},
-		{rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Method: "hourly", Value: "1", From: from, Card: "a\x00b"}), "card", "characters that are not text"},
-		{rates.AddBurden(ctx, c.Book, c.owner, rates.NewBurden{Class: "Field", Name: "Cover", From: from, Basis: "gross", Value: "1", Cap: "-1"}), "annualWageCap", "can't be below 0"},
-		{rates.AddBurden(ctx, c.Book, c.owner, rates.NewBurden{Class: "Field", Name: "Cover", From: from, Basis: "gross", Value: "10001"}), "value", "is more than 10,000 %"},
-		{rates.AddMarkup(ctx, c.Book, c.owner, rates.NewMarkup{Category: "material", Percent: "99999", From: from}), "percent", "is more than 10,000 %"},
+		{
+			rates.AddWage(ctx, c.Book, c.owner, rates.NewWage{WorkerID: c.worker, Rate: "999999999", From: from}), "rate",
+			"is more than 10,000,000",
+		},
+		{
+			rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Card: " ", Method: "hourly", Value: "999999999", From: from}), "value",
+			"is more than 10,000,000",
+		},
+		{
+			rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Method: "hourly", Value: "1", From: from, WorkerID: 99}), "workerId",
+			"there is no such worker",
+		},
+		{
+			rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Method: "hourly", Value: "1", From: from, CostCodeID: 99}), "costCodeId",
+			"there is no such cost code",
+		},
+		{
+			rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Method: "hourly", Value: "1", From: from, Card: "a\x00b"}), "card",
+			"characters that are not text",
+		},
+		{
+			rates.AddBurden(ctx, c.Book, c.owner, rates.NewBurden{Class: "Field", Name: "Cover", From: from, Basis: "gross", Value: "1", Cap: "-1"}),
+			"annualWageCap", "can't be below 0",
+		},
+		{
+			rates.AddBurden(ctx, c.Book, c.owner, rates.NewBurden{Class: "Field", Name: "Cover", From: from, Basis: "gross", Value: "10001"}),
+			"value", "is more than 10,000 %",
+		},
+		{
+			rates.AddMarkup(ctx, c.Book, c.owner, rates.NewMarkup{Category: "material", Percent: "99999", From: from}), "percent",
+			"is more than 10,000 %",
+		},
 	} {
 		refusal(t, bad.err, refuse.KindInvalid, bad.path, bad.sentence)
 	}
-	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Card: " ", Method: "hourly", Value: "50", From: from}), "a blank card is the company's")
+	require.NoError(
+		t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{Card: " ", Method: "hourly", Value: "50", From: from}),
+		"a blank card is the company's",
+	)
 	line := c.board()
 	line.Quantity, line.UnitCost = "100000", "1000000"
 	_, err := costs.Save(ctx, c.Book, c.owner, costs.Document{Kind: "receipt", Date: week, Lines: []costs.Line{line}})

@@ -93,7 +93,9 @@ func TestWorkBroughtInAtOnceOrInPartsComesToTheSame(t *testing.T) {
 func TestTotalsOfAllDatesAreThoseBetweenDates(t *testing.T) {
 	for seed := range 6 {
 		a := newBook(t)
-		importBundle(t, a, writeBundle(t, specimen.Company(uint64(3000+seed), specimen.Size{Workers: 3, Jobs: 5, Entries: 90, CostLines: 40, Days: 40})))
+		importBundle(t, a, writeBundle(t, specimen.Company(uint64(3000+seed), specimen.Size{
+			Workers: 3, Jobs: 5, Entries: 90, CostLines: 40, Days: 40,
+		})))
 		same := func(when string) {
 			jobs, err := jobs.List(ctx, a, book.Console, true)
 			require.NoError(t, err)
@@ -206,7 +208,9 @@ func payFirst(t *testing.T, a *book.Book) {
 		if i > 1 || strings.Trim(amount, "0.") == "" {
 			continue
 		}
-		_, err := collect.TakePayment(ctx, a, book.Console, collect.NewPayment{InvoiceID: invoice.ID, Amount: amount, Date: "2026-11-20", Note: "by transfer"})
+		_, err := collect.TakePayment(ctx, a, book.Console, collect.NewPayment{
+			InvoiceID: invoice.ID, Amount: amount, Date: "2026-11-20", Note: "by transfer",
+		})
 		require.NoError(t, err)
 	}
 }

@@ -17,7 +17,9 @@ import (
 func table(t *testing.T) *crew {
 	t.Helper()
 	c := newCrew(t)
-	_, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: "Bess Tarrow", Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	_, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{
+		Name: "Bess Tarrow", Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01",
+	})
 	require.NoError(t, err)
 	_, err = jobs.AddCostCode(ctx, c.Book, c.owner, jobs.NewCode{Code: "320", Name: "Drive piles"})
 	require.NoError(t, err)
@@ -26,7 +28,9 @@ func table(t *testing.T) *crew {
 
 func (c *crew) preview(t *testing.T, rows ...string) timesheet.HoursPreview {
 	t.Helper()
-	p, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-a-table", Text: strings.Join(rows, "\n"), Week: week})
+	p, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{
+		Key: "key-of-a-table", Text: strings.Join(rows, "\n"), Week: week,
+	})
 	require.NoError(t, err)
 	return p
 }
@@ -70,7 +74,10 @@ func TestBadRowsAreMarkedAndTheGoodOnesComeInWhenTold(t *testing.T) {
 		"Bess Tarrow,2026-11-19,101,,8,perhaps",
 		"Bess Tarrow,2028-11-19,101,,8,",
 	}
-	wants := []string{"8 stands on this line and day already", "", `no worker "Nobody"`, `no job "999"`, "is not a date", "more than a day of 24", "", "no hours in this row", "is not yes or no", "days ahead"}
+	wants := []string{
+		"8 stands on this line and day already", "", `no worker "Nobody"`, `no job "999"`, "is not a date", "more than a day of 24", "",
+		"no hours in this row", "is not yes or no", "days ahead",
+	}
 	p := c.preview(t, rows...)
 	assert.Equal(t, []int{2, 8}, []int{p.Good, p.Bad})
 	for i, want := range wants {
@@ -96,13 +103,18 @@ func TestBadRowsAreMarkedAndTheGoodOnesComeInWhenTold(t *testing.T) {
 func TestATableThatIsNoneIsRefused(t *testing.T) {
 	c := table(t)
 	for text, sentence := range map[string]string{
-		"": "nothing in it yet", "PK\x03\x04\x00\x00": "not a text file", strings.Repeat("a,b\n", 2001): "more than 2000 rows", strings.Repeat("a,", 50): "more than 40 are not read",
+		"": "nothing in it yet", "PK\x03\x04\x00\x00": "not a text file", strings.Repeat("a,b\n", 2001): "more than 2000 rows",
+		strings.Repeat("a,", 50): "more than 40 are not read",
 	} {
 		_, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-nothing", Text: text, Week: week})
 		refusal(t, err, refuse.KindInvalid, "text", sentence)
 	}
-	_, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-columns", Text: "a,b", Columns: []string{"worker"}, Week: week})
+	_, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{
+		Key: "key-of-columns", Text: "a,b", Columns: []string{"worker"}, Week: week,
+	})
 	refusal(t, err, refuse.KindInvalid, "columns", "there are 2 columns, and 1 are named")
-	_, err = timesheet.BringHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-no-rows", Text: "worker,date,job,hours\nNobody,2026-11-16,101,8", Week: week})
+	_, err = timesheet.BringHours(ctx, c.Book, c.owner, timesheet.HoursFile{
+		Key: "key-of-no-rows", Text: "worker,date,job,hours\nNobody,2026-11-16,101,8", Week: week,
+	})
 	refusal(t, err, refuse.KindInvalid, "text", "no row that can be brought in")
 }

@@ -62,8 +62,14 @@ func TestADecisionCoversOnlyWhatWasSeen(t *testing.T) {
 	require.NoError(t, err)
 	_, err = costs.HandIn(ctx, c.Book, c.owner, paper.ID, paper.Version)
 	require.NoError(t, err)
-	refusal(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: []approve.Seen{before}}), refuse.KindConflict, "", "Bellhaven 77: 20000.00, handed in")
-	refusal(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID}}}), refuse.KindConflict, "", "nothing was decided")
+	refusal(
+		t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: []approve.Seen{before}}), refuse.KindConflict, "",
+		"Bellhaven 77: 20000.00, handed in",
+	)
+	refusal(
+		t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID}}}), refuse.KindConflict, "",
+		"nothing was decided",
+	)
 	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Documents: c.papers(t, paper.ID)}))
 
 	draft, err := c.draft(t)
@@ -80,7 +86,9 @@ func TestWhatIsDecidedAtOnceIsOneDecision(t *testing.T) {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	c := crewIn(t, book.New(s, func() time.Time { now = now.Add(700 * time.Millisecond); return now })) // a slow night: each row a moment later
+	c := crewIn(t, book.New(
+		s, func() time.Time { now = now.Add(700 * time.Millisecond); return now },
+	)) // a slow night: each row a moment later
 	var edits []timesheet.CellEdit
 	for day := 16; day < 20; day++ {
 		e := c.edit("8")
@@ -107,7 +115,10 @@ func TestARequestSentOnceMoreIsAnsweredAsItWas(t *testing.T) {
 	require.NoError(t, err)
 	again, err := c.save(hours)
 	require.NoError(t, err)
-	assert.Equal(t, []timesheet.SavedCell{{EntryID: first.Saved[0].EntryID, Version: 1}}, again.Saved, "as it was made, so that what was changed since is not overwritten")
+	assert.Equal(
+		t, []timesheet.SavedCell{{EntryID: first.Saved[0].EntryID, Version: 1}}, again.Saved,
+		"as it was made, so that what was changed since is not overwritten",
+	)
 	assert.Equal(t, "7", again.Hours)
 
 	wage := rates.NewWage{Key: "key-of-a-raise", WorkerID: c.worker, Rate: "31", From: "2026-10-01"}
@@ -229,7 +240,9 @@ func TestATitleThatSpansTwoYearsHasBoth(t *testing.T) {
 		require.NoError(t, err)
 	}
 	require.NoError(t, rates.AddWage(ctx, c.Book, c.owner, rates.NewWage{WorkerID: c.worker, Rate: "30", From: "2025-01-01"}))
-	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2025-01-01", Trade: "driver", Method: "hourly", Value: "80"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{
+		From: "2025-01-01", Trade: "driver", Method: "hourly", Value: "80",
+	}))
 	_, err := timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: "2025-12-30"}, false)
 	require.NoError(t, err)
 	require.NoError(t, approve.Approve(ctx, c.Book, c.owner, approve.Decision{Entries: c.waiting(t).Weeks[0].Entries}))
@@ -245,7 +258,9 @@ func TestOfStaleRowsEachIsToldOnItsOwn(t *testing.T) {
 	tuesday.Key, tuesday.Date = "key-of-tuesday", "2026-11-17"
 	_, err := c.save(monday, tuesday)
 	require.NoError(t, err)
-	preview, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Text: "Worker,Job,Mon,Tue\nCato Brandl,101,6,5\n", Week: week})
+	preview, err := timesheet.PreviewHours(
+		ctx, c.Book, c.owner, timesheet.HoursFile{Text: "Worker,Job,Mon,Tue\nCato Brandl,101,6,5\n", Week: week},
+	)
 	require.NoError(t, err)
 	require.Len(t, preview.Rows, 1)
 	assert.Equal(t, []string{"8 stands on this line and day already", "7 stands on this line and day already"}, preview.Rows[0].Wrong)
@@ -254,7 +269,8 @@ func TestOfStaleRowsEachIsToldOnItsOwn(t *testing.T) {
 func TestAnOvertimeLimitIsAFigure(t *testing.T) {
 	for _, typed := range []string{".", ",", "-", "0.0.0"} {
 		_, err := opened(t, access.NewBook{
-			CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeDaily: typed, OvertimeFactor: "1.5", DoubleFactor: "2", NextInvoiceNumber: "1", NextJobNumber: "1",
+			CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeDaily: typed, OvertimeFactor: "1.5", DoubleFactor: "2",
+			NextInvoiceNumber: "1", NextJobNumber: "1",
 			Name: "Ada", SignIn: "ada", Password: "a few words here",
 		})
 		refusal(t, err, refuse.KindInvalid, "overtimeDaily", "between 0 and 168")
@@ -267,7 +283,9 @@ func TestAHoleIsTheSameEverywhere(t *testing.T) {
 	c.now = time.Date(2026, time.November, 20, 12, 0, 0, 0, time.UTC)
 	var others []int64
 	for _, name := range []string{"Dina Oake", "Erik Sund"} {
-		worker, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{Name: name, Trade: "driver", Crew: "Pile", Wage: "30", WageFrom: "2026-01-01"})
+		worker, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{
+			Name: name, Trade: "driver", Crew: "Pile", Wage: "30", WageFrom: "2026-01-01",
+		})
 		require.NoError(t, err)
 		others = append(others, worker)
 	}
@@ -316,7 +334,9 @@ func TestAHoleIsTheSameEverywhere(t *testing.T) {
 	check, err := approve.CheckWeek(ctx, c.Book, c.owner, c.worker, week)
 	require.NoError(t, err)
 	// Of holes Approve marks one day, the last that is as far off as any.
-	assert.Equal(t, []bool{false, false, true, false}, []bool{check.Days[1].Marked, check.Days[2].Marked, check.Days[3].Marked, check.Days[4].Marked})
+	assert.Equal(t, []bool{false, false, true, false}, []bool{
+		check.Days[1].Marked, check.Days[2].Marked, check.Days[3].Marked, check.Days[4].Marked,
+	})
 }
 
 func TestHoursDatedAheadAreAskedAboutAndStandOut(t *testing.T) {
@@ -338,7 +358,9 @@ func TestHoursDatedAheadAreAskedAboutAndStandOut(t *testing.T) {
 func TestASaveWhoseSheetCantBeReadSaysThatItWasSaved(t *testing.T) {
 	c := newCrew(t)
 	foreman := book.Actor{UserID: c.owner.UserID, Name: "Greta", Role: book.Foreman, Crew: "Pile"}
-	sheet, err := timesheet.SaveCells(ctx, c.Book, foreman, timesheet.SheetQuery{Week: week, Crew: "Dive"}, []timesheet.CellEdit{c.edit("8")}) // whose sheet she may not read
+	sheet, err := timesheet.SaveCells(
+		ctx, c.Book, foreman, timesheet.SheetQuery{Week: week, Crew: "Dive"}, []timesheet.CellEdit{c.edit("8")},
+	) // whose sheet she may not read
 	require.NoError(t, err)
 	assert.Contains(t, sheet.Unread, "this was saved")
 	require.Len(t, sheet.Saved, 1)

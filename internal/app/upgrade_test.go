@@ -72,7 +72,9 @@ func TestABookOfTheVersionBeforeIsCopiedBroughtUpToDateAndVerified(t *testing.T)
 	bill, err := billing.Sheet(ctx, a, owner, scope.ScopeQuery{})
 	require.NoError(t, err)
 	require.NotEmpty(t, bill.Ready)
-	drafts, err := billing.MakeDrafts(ctx, a, owner, billing.NewDrafts{Jobs: []int64{bill.Ready[0].JobID}, Through: "2026-11-25", Date: "2026-11-25"})
+	drafts, err := billing.MakeDrafts(ctx, a, owner, billing.NewDrafts{
+		Jobs: []int64{bill.Ready[0].JobID}, Through: "2026-11-25", Date: "2026-11-25",
+	})
 	require.NoError(t, err)
 	view, err := billing.Invoice(ctx, a, owner, drafts[0].ID)
 	require.NoError(t, err)

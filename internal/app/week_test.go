@@ -44,19 +44,26 @@ func crewIn(t *testing.T, a *book.Book) *crew {
 	t.Helper()
 	owner, err := access.OpenBook(ctx, a, access.NewBook{
 		Code:        a.OpeningCode(),
-		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5", DoubleFactor: "2",
+		CompanyName: "Two Hands", Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5",
+		DoubleFactor:      "2",
 		NextInvoiceNumber: "1001", NextJobNumber: "101", Name: "Ada", SignIn: "ada", Password: "a few words here",
 	})
 	require.NoError(t, err)
 	c := &crew{Book: a, owner: owner}
-	require.NoError(t, rates.AddBurden(ctx, a, owner, rates.NewBurden{Class: "Field", Name: "Contributions", From: "2026-01-01", Basis: "gross", Value: "10"}))
-	c.worker, err = people.Add(ctx, a, owner, people.NewWorker{Name: "Cato Brandl", Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01"})
+	require.NoError(t, rates.AddBurden(ctx, a, owner, rates.NewBurden{
+		Class: "Field", Name: "Contributions", From: "2026-01-01", Basis: "gross", Value: "10",
+	}))
+	c.worker, err = people.Add(ctx, a, owner, people.NewWorker{
+		Name: "Cato Brandl", Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01",
+	})
 	require.NoError(t, err)
 	customer, err := customers.Add(ctx, a, owner, customers.NewCustomer{Name: "Ferry"})
 	require.NoError(t, err)
 	c.job, err = jobs.Add(ctx, a, owner, jobs.NewJob{Name: "Landing", CustomerID: customer, Basis: "tm"})
 	require.NoError(t, err)
-	require.NoError(t, rates.AddLabourRate(ctx, a, owner, rates.NewLabourRate{From: "2026-01-01", Trade: "driver", Method: "hourly", Value: "80"}))
+	require.NoError(t, rates.AddLabourRate(ctx, a, owner, rates.NewLabourRate{
+		From: "2026-01-01", Trade: "driver", Method: "hourly", Value: "80",
+	}))
 	require.NoError(t, rates.AddMarkup(ctx, a, owner, rates.NewMarkup{From: "2026-01-01", Category: "material", Percent: "20"}))
 	return c
 }
@@ -197,7 +204,9 @@ func TestBadRatesGetASentence(t *testing.T) {
 	refusal(t, err, refuse.KindInvalid, "percent", "more than -100 %")
 	err = rates.AddMarkup(ctx, c.Book, c.owner, rates.NewMarkup{From: "2026-01-01", Category: "material", Percent: "5"})
 	refusal(t, err, refuse.KindInvalid, "effectiveFrom", "choose a later date")
-	err = rates.AddBurden(ctx, c.Book, c.owner, rates.NewBurden{Class: "Field", Name: "Health", From: "2026-01-01", Basis: "hour", Value: "5", Cap: "9000"})
+	err = rates.AddBurden(ctx, c.Book, c.owner, rates.NewBurden{
+		Class: "Field", Name: "Health", From: "2026-01-01", Basis: "hour", Value: "5", Cap: "9000",
+	})
 	refusal(t, err, refuse.KindInvalid, "annualWageCap", "can't have an annual wage cap")
 	err = rates.AddWage(ctx, c.Book, c.owner, rates.NewWage{WorkerID: c.worker, Rate: "12.34567", From: "2026-12-01"})
 	refusal(t, err, refuse.KindInvalid, "rate", "more than 4 decimals")
@@ -235,7 +244,9 @@ func TestADraftFollowsItsWorkUntilItIsIssued(t *testing.T) {
 	c.approve(t)
 	draft, err := c.draft(t)
 	require.NoError(t, err)
-	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{From: "2026-11-01", Trade: "driver", Method: "hourly", Value: "90"}))
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.owner, rates.NewLabourRate{
+		From: "2026-11-01", Trade: "driver", Method: "hourly", Value: "90",
+	}))
 	_, err = billing.Issue(ctx, c.Book, c.owner, draft.ID, draft.Version)
 	refusal(t, err, refuse.KindConflict, "", "this draft has changed since you opened it")
 	now, err := billing.Invoice(ctx, c.Book, c.owner, draft.ID)
@@ -298,14 +309,20 @@ func TestACostDocumentLandsAndIsMarkedUp(t *testing.T) {
 	line := func(quantity, each string) costs.Line {
 		return costs.Line{Category: "material", Description: "Boards", Quantity: quantity, UnitCost: each, JobID: c.job, Billable: true}
 	}
-	d := costs.Document{Key: "a-paper-of-ours", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "7", Freight: "10", Tax: "5", Lines: []costs.Line{line("10", "20"), line("-2", "20"), line("1", "x")}}
+	d := costs.Document{
+		Key: "a-paper-of-ours", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "7", Freight: "10", Tax: "5",
+		Lines: []costs.Line{line("10", "20"), line("-2", "20"), line("1", "x")},
+	}
 	_, err := costs.Save(ctx, c.Book, c.owner, d)
 	refusal(t, err, refuse.KindInvalid, "lines[2].unitCost", "is not a number")
 	d.Lines = d.Lines[:2]
 	saved, err := costs.Save(ctx, c.Book, c.owner, d)
 	require.NoError(t, err)
 	// 200 and -40; freight 10 by 200 : 40 is 8.33 and 1.67, tax 5 is 4.17 and 0.83; landed 212.50 and -37.50
-	assert.Equal(t, []string{"212.50", "255.00", "-37.50", "-45.00"}, []string{saved.Lines[0].Landed, saved.Lines[0].Charge, saved.Lines[1].Landed, saved.Lines[1].Charge})
+	assert.Equal(
+		t, []string{"212.50", "255.00", "-37.50", "-45.00"},
+		[]string{saved.Lines[0].Landed, saved.Lines[0].Charge, saved.Lines[1].Landed, saved.Lines[1].Charge},
+	)
 	assert.Equal(t, []string{"175.00", "175.00", "210.00", "16.67"}, []string{saved.Total, saved.Landed, saved.Charge, saved.ByJob[0].Margin})
 	twice, err := costs.Save(ctx, c.Book, c.owner, d)
 	require.NoError(t, err)

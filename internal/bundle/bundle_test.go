@@ -71,7 +71,9 @@ func TestReadsDatesAndFiguresAsASpreadsheetRewritesThem(t *testing.T) {
 		assert.Equal(t, want, cells, text)
 	}
 	_, err := read("worker,effective_from,rate\na,03/09/2026,1\nb,04/10/2026,1\n")
-	require.ErrorContains(t, err, `wages.csv line 2, effective_from: "03/09/2026" could be 3 September 2026 or 9 March 2026; write it as 2026-09-03`)
+	require.ErrorContains(
+		t, err, `wages.csv line 2, effective_from: "03/09/2026" could be 3 September 2026 or 9 March 2026; write it as 2026-09-03`,
+	)
 	require.ErrorContains(t, err, "line 3")
 	_, err = read("worker,effective from,rate\na,2026-01-01,1\n")
 	require.ErrorContains(t, err, "did you mean effective_from?")

@@ -40,7 +40,8 @@ func checkRead(t *testing.T, b *Bundle, err error) {
 
 func FuzzReadCSV(f *testing.F) {
 	for _, seed := range []string{
-		"code,name\n1,x\n", "\ufeffcode;name\r\n1;x\r\n", "code,name\n\"a\nb\",\"c\"\"d\"\n", "code\n\n\n", "code,name\n1\n", "name,code\n,1\n", "code,code\n", "\x00", "code,name\n1,x\n1,y\n", "",
+		"code,name\n1,x\n", "\ufeffcode;name\r\n1;x\r\n", "code,name\n\"a\nb\",\"c\"\"d\"\n", "code\n\n\n", "code,name\n1\n", "name,code\n,1\n",
+		"code,code\n", "\x00", "code,name\n1,x\n1,y\n", "",
 	} {
 		f.Add([]byte(seed))
 	}
@@ -51,7 +52,9 @@ func FuzzReadCSV(f *testing.F) {
 }
 
 func FuzzReadZip(f *testing.F) {
-	for _, names := range [][]string{{"trades.csv"}, {"a/trades.csv"}, {"../trades.csv"}, {"trades.csv", "trades.csv"}, {"a/", "a/trades.csv"}, {}} {
+	for _, names := range [][]string{
+		{"trades.csv"}, {"a/trades.csv"}, {"../trades.csv"}, {"trades.csv", "trades.csv"}, {"a/", "a/trades.csv"}, {},
+	} {
 		var buffer bytes.Buffer
 		z := zip.NewWriter(&buffer)
 		for _, name := range names {

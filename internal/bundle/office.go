@@ -67,7 +67,10 @@ func readDates(table Table, rows []Row, column int, problems *Problems) {
 			case how == unknown && first == second && first != "":
 				row.values[column] = first
 			default:
-				problems.Add(table.File, row.Line, name, "%q could be %s or %s; write it as %s", cell, inWords(first), inWords(second), orElse(first, "2026-09-03"))
+				problems.Add(
+					table.File, row.Line, name, "%q could be %s or %s; write it as %s", cell, inWords(first), inWords(second),
+					orElse(first, "2026-09-03"),
+				)
 				row.values[column] = orElse(first, second) // told already
 			}
 		case dotted.MatchString(cell):
@@ -137,7 +140,8 @@ func orElse(s, otherwise string) string {
 func (t Table) nearest(name string) string {
 	best, distance := "", 3
 	for _, c := range t.Columns {
-		if d := edits(name, c.Name); d < distance || strings.ReplaceAll(c.Name, "_", "") == strings.NewReplacer("_", "", " ", "", "-", "").Replace(name) {
+		if d := edits(name, c.Name); d < distance || strings.ReplaceAll(c.Name, "_", "") ==
+			strings.NewReplacer("_", "", " ", "", "-", "").Replace(name) {
 			best, distance = c.Name, min(d, distance)
 		}
 	}

@@ -81,7 +81,8 @@ var Tables = []Table{
 		text("worker").to("workers.csv").key().needed(), date("effective_from").is("the first day it holds").key().needed(),
 		number("rate").is("money an hour").needed(),
 	}, Example: []string{"cato", "2026-01-01", "38.50"}},
-	{File: "year_openings.csv", Doc: "What a worker had earned in a year before the hours of the book begin: annual wage caps count it.", Columns: []Column{
+	{File: "year_openings.csv", Doc: "What a worker had earned in a year before the hours of the book begin: annual wage caps " +
+		"count it.", Columns: []Column{
 		text("worker").to("workers.csv").key().needed(), integer("year").key().needed(), number("gross").or("0"),
 		number("straight").or("0"),
 	}, Example: []string{"cato", "2026", "12500.00", "11800.00"}},
@@ -95,7 +96,8 @@ var Tables = []Table{
 		text("code").key().needed(), text("component").key().needed(), number("percent").is("as 6.25, not 0.0625").needed(),
 		text("applies_to").is("categories, parted by spaces: labour material equipment subcontract expense mileage fixed other").needed(),
 	}, Example: []string{"HARBOR", "State", "6.25", "material equipment"}},
-	{File: "labour_rates.csv", Doc: "What an hour is charged at, by card, from a date on. Of the rows that fit the one that says most decides.", Columns: []Column{
+	{File: "labour_rates.csv", Doc: "What an hour is charged at, by card, from a date on. Of the rows that fit the one that says most " +
+		"decides.", Columns: []Column{
 		text("card").key().needed(), date("effective_from").key().needed(), text("worker").to("workers.csv").key(),
 		text("trade").to("trades.csv").key(), text("cost_code").to("cost_codes.csv").key(), text("method").of("hourly", "markup").needed(),
 		number("value").is("money an hour, or percent on cost where the method is markup").needed(),
@@ -110,14 +112,18 @@ var Tables = []Table{
 		integer("terms_days").is("days until an invoice is due; blank is the company's"), text("rate_card"),
 		text("tax_code").to("tax_codes.csv"),
 		yesNo("tax_exempt").or("no"), text("invoice_per").of("job", "customer").or("job"),
-	}, Example: []string{"ferry", "Ferry Landing Trust", "office@ferry.example", "1 Quay Street", "", "30", "STANDARD", "HARBOR", "no", "job"}},
+	}, Example: []string{
+		"ferry", "Ferry Landing Trust", "office@ferry.example", "1 Quay Street", "", "30", "STANDARD", "HARBOR", "no", "job",
+	}},
 	{File: "jobs.csv", Doc: "What is worked on, for a customer.", Columns: []Column{
 		text("number").key().needed(), text("customer").to("customers.csv"), text("name").needed(), text("type"),
 		text("status").of("quoting", "live", "paused", "finished", "closed").or("live"),
 		text("basis").is("tm is time and materials").of(bases...).or("tm"), number("contract").is("money agreed"), text("rate_card"),
 		text("tax_code").to("tax_codes.csv"), number("retainage").is("percent that the customer holds back").or("0"), date("start"),
 		date("finish"), text("site"), text("description"), yesNo("needs_cost_code").or("no"),
-	}, Example: []string{"1187", "ferry", "Ferry landing", "pier", "live", "tm", "", "STANDARD", "HARBOR", "5", "2026-03-02", "", "1 Quay Street", "", "no"}},
+	}, Example: []string{
+		"1187", "ferry", "Ferry landing", "pier", "live", "tm", "", "STANDARD", "HARBOR", "5", "2026-03-02", "", "1 Quay Street", "", "no",
+	}},
 	{File: "phases.csv", Doc: "Parts of a job.", Columns: []Column{
 		text("job").to("jobs.csv").key().needed(), text("code").key().needed(), text("name"), text("basis").of(bases...),
 		number("contract"),

@@ -184,12 +184,15 @@ func resourceName(file string) string { return strings.TrimSuffix(file, ".csv") 
 func packageOf(name string, tables []Table) dataPackage {
 	p := dataPackage{
 		Profile: "tabular-data-package", Name: name, Title: "A contractor's book", Resources: []resource{},
-		Description: "Hours, costs, rates, jobs and invoices of a contractor, a file a kind of record. Money in units of the company's currency, percentages as percent.",
+		Description: "Hours, costs, rates, jobs and invoices of a contractor, a file a kind of record. Money in units of the company's " +
+			"currency, percentages as percent.",
 	}
 	for _, t := range tables {
 		r := resource{
-			Name: resourceName(t.File), Path: t.File, Description: t.Doc, Profile: "tabular-data-resource", Format: "csv", Media: "text/csv", Encoding: "utf-8",
-			Dialect: dialect{Delimiter: ",", Terminator: "\n", Quote: "\"", DoubleQuote: true, Header: true}, Schema: schema{MissingValues: []string{""}},
+			Name: resourceName(t.File), Path: t.File, Description: t.Doc, Profile: "tabular-data-resource", Format: "csv", Media: "text/csv",
+			Encoding: "utf-8",
+			Dialect:  dialect{Delimiter: ",", Terminator: "\n", Quote: "\"", DoubleQuote: true, Header: true},
+			Schema:   schema{MissingValues: []string{""}},
 		}
 		for _, c := range t.Columns {
 			f := field{Name: c.Name, Type: c.Type, Description: c.Doc}
@@ -204,7 +207,9 @@ func packageOf(name string, tables []Table) dataPackage {
 			}
 			r.Schema.Fields = append(r.Schema.Fields, f)
 			if to, among := refersTo(c, tables); among {
-				r.Schema.ForeignKeys = append(r.Schema.ForeignKeys, foreignKey{[]string{c.Name}, reference{resourceName(to.File), []string{to.Columns[0].Name}}})
+				r.Schema.ForeignKeys = append(r.Schema.ForeignKeys, foreignKey{[]string{c.Name}, reference{
+					resourceName(to.File), []string{to.Columns[0].Name},
+				}})
 			}
 		}
 		p.Resources = append(p.Resources, r)
@@ -253,7 +258,8 @@ func WriteTemplate(name string) error {
 	})
 }
 
-const templateNotes = `A bundle to fill in. Each file has its head and a row as an example: write your own rows under it and take the example out.
+const templateNotes = `A bundle to fill in. Each file has its head and a row as an example: write your own rows under it and take the
+example out.
 Files that you do not need can be left out, and so can columns with a default in brackets. Bring it in with: jarvo import FOLDER
 
 Dates are written 2026-03-02, figures with a decimal point and without thousands separators, percentages as percent (6.25), yes or no.

@@ -15,7 +15,8 @@ import (
 )
 
 var written = bundle.Data{
-	"trades.csv": {{"carp", "Dock \"carpenter\", afloat"}, {"diver", "Diver\nof depth"}}, "workers.csv": {{"W1", "Cato", "carp", "", "", "no", "employee", "yes"}},
+	"trades.csv":  {{"carp", "Dock \"carpenter\", afloat"}, {"diver", "Diver\nof depth"}},
+	"workers.csv": {{"W1", "Cato", "carp", "", "", "no", "employee", "yes"}},
 }
 
 func TestWhatIsWrittenIsReadBack(t *testing.T) {
@@ -78,7 +79,10 @@ func TestAPackageDescribesItsFiles(t *testing.T) {
 	assert.Equal(t, "tabular-data-package", described.Profile)
 	require.Len(t, described.Resources, len(written), "files without records are left out")
 	workers := described.Resources[1]
-	assert.Equal(t, []string{"workers", "workers.csv", "tabular-data-resource", "utf-8"}, []string{workers.Name, workers.Path, workers.Profile, workers.Encoding})
+	assert.Equal(
+		t, []string{"workers", "workers.csv", "tabular-data-resource", "utf-8"},
+		[]string{workers.Name, workers.Path, workers.Profile, workers.Encoding},
+	)
 	assert.Equal(t, []string{"code"}, workers.Schema.PrimaryKey)
 	require.Len(t, workers.Schema.Fields, 8)
 	assert.True(t, workers.Schema.Fields[1].Constraints.Required)
@@ -90,7 +94,9 @@ func TestDefaultsStandInForWhatIsBlankOrAbsent(t *testing.T) {
 	b, err := bundle.Read(folder(t, map[string]string{"workers.csv": "name,code,exempt\n Cato , W1 ,\n"}))
 	require.NoError(t, err)
 	row := b.Rows("workers.csv")[0]
-	assert.Equal(t, []string{"W1", "Cato", "", "no", "employee", "yes"}, []string{row.Get("code"), row.Get("name"), row.Get("trade"), row.Get("exempt"), row.Get("kind"), row.Get("active")})
+	assert.Equal(t, []string{"W1", "Cato", "", "no", "employee", "yes"}, []string{
+		row.Get("code"), row.Get("name"), row.Get("trade"), row.Get("exempt"), row.Get("kind"), row.Get("active"),
+	})
 	assert.Equal(t, 2, row.Line)
 	assert.Empty(t, b.Rows("jobs.csv"), "every file is optional")
 }

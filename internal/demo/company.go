@@ -32,7 +32,8 @@ var demoPeople = []person{
 
 // Nobody has given the tender a price: a loose end.
 var hourly = map[string]string{
-	"pile foreman": "104", "crane operator": "108", "pile driver": "90", "welder": "98", "deckhand": "74", "deck foreman": "98", "carpenter": "88", "labourer": "66",
+	"pile foreman": "104", "crane operator": "108", "pile driver": "90", "welder": "98", "deckhand": "74", "deck foreman": "98",
+	"carpenter": "88", "labourer": "66",
 	"dive supervisor": "164", "diver": "151",
 }
 
@@ -48,7 +49,8 @@ var burdens = []component{
 }
 
 var costCodes = [][2]string{
-	{"210", "Set out"}, {"320", "Drive piles"}, {"330", "Lifting"}, {"340", "Weld splices"}, {"410", "Fenders, ladders"}, {"510", "Caps and deck"}, {"520", "Decking"},
+	{"210", "Set out"}, {"320", "Drive piles"}, {"330", "Lifting"}, {"340", "Weld splices"}, {"410", "Fenders, ladders"},
+	{"510", "Caps and deck"}, {"520", "Decking"},
 	{"710", "Diving"}, {"910", "Plant upkeep"},
 }
 

@@ -85,7 +85,9 @@ func TestTheSameDayGivesTheSameBook(t *testing.T) {
 
 func TestTheDemosPeopleMaySignIn(t *testing.T) {
 	a := fill(t, time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC))
-	for signIn, role := range map[string]book.Role{demo.SignIn: book.Owner, "tom@brackwater.example": book.Manager, "greta@brackwater.example": book.Foreman} {
+	for signIn, role := range map[string]book.Role{
+		demo.SignIn: book.Owner, "tom@brackwater.example": book.Manager, "greta@brackwater.example": book.Foreman,
+	} {
 		actor, err := access.SignIn(ctx, a, signIn, demo.Password)
 		require.NoError(t, err)
 		assert.Equal(t, role, actor.Role)

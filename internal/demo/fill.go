@@ -52,7 +52,8 @@ type filler struct {
 func Fill(ctx context.Context, a *book.Book) error {
 	owner, err := access.OpenBook(ctx, a, access.NewBook{
 		Code:        a.OpeningCode(),
-		CompanyName: Company, Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5", DoubleDaily: "12", DoubleFactor: "2",
+		CompanyName: Company, Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5",
+		DoubleDaily: "12", DoubleFactor: "2",
 		NextInvoiceNumber: "2603", NextJobNumber: "1201", Name: "Ada Ridley", SignIn: SignIn, Password: Password,
 	})
 	if err != nil {
@@ -63,7 +64,8 @@ func Fill(ctx context.Context, a *book.Book) error {
 		return err
 	}
 	f := &filler{
-		Book: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{}, jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
+		Book: a, ctx: ctx, owner: owner, rand: rand.New(rand.NewPCG(seed, seed)), workers: map[string]int64{}, codes: map[string]int64{},
+		jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
 		today: today, monday: today.WeekStart(1),
 	}
 	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims, f.looseEnds, f.collect} {
@@ -97,19 +99,24 @@ func (f *filler) longAgo() string { return (f.monday - 7*60).String() }
 
 func (f *filler) setRates() error {
 	for _, b := range burdens {
-		if err := rates.AddBurden(f.ctx, f.Book, f.owner, rates.NewBurden{Class: "Field marine", Name: b.name, From: f.longAgo(), Basis: b.basis, Value: b.value, Cap: b.limit}); err != nil {
+		if err := rates.AddBurden(f.ctx, f.Book, f.owner, rates.NewBurden{
+			Class: "Field marine", Name: b.name, From: f.longAgo(), Basis: b.basis, Value: b.value, Cap: b.limit,
+		}); err != nil {
 			return err
 		}
 	}
 	for _, p := range demoPeople {
 		if price := hourly[p.trade]; price != "" {
-			if err := rates.AddLabourRate(f.ctx, f.Book, f.owner, rates.NewLabourRate{From: f.longAgo(), Trade: p.trade, Method: "hourly", Value: price}); err != nil && p.trade != "pile driver" && p.trade != "carpenter" {
+			if err := rates.AddLabourRate(
+				f.ctx, f.Book, f.owner, rates.NewLabourRate{From: f.longAgo(), Trade: p.trade, Method: "hourly", Value: price},
+			); err != nil && p.trade != "pile driver" && p.trade != "carpenter" {
 				return err
 			}
 		}
 	}
 	for _, m := range []rates.NewMarkup{
-		{Category: "material", Percent: "18"}, {Category: "material", OverCost: "500", Percent: "12"}, {Category: "equipment", Percent: "15"}, {Category: "expense", Percent: "10"},
+		{Category: "material", Percent: "18"}, {Category: "material", OverCost: "500", Percent: "12"}, {Category: "equipment", Percent: "15"},
+		{Category: "expense", Percent: "10"},
 	} {
 		m.From = f.longAgo()
 		if err := rates.AddMarkup(f.ctx, f.Book, f.owner, m); err != nil {
@@ -128,14 +135,18 @@ func (f *filler) setRates() error {
 
 func (f *filler) hire() error {
 	for _, p := range demoPeople {
-		made, err := people.Add(f.ctx, f.Book, f.owner, people.NewWorker{Name: p.name, Trade: p.trade, Crew: p.crew, BurdenClass: "Field marine", Wage: p.wage, WageFrom: f.longAgo()})
+		made, err := people.Add(f.ctx, f.Book, f.owner, people.NewWorker{
+			Name: p.name, Trade: p.trade, Crew: p.crew, BurdenClass: "Field marine", Wage: p.wage, WageFrom: f.longAgo(),
+		})
 		if err != nil {
 			return err
 		}
 		f.workers[p.name] = made
 	}
 	// Cato's wage rises half way.
-	return rates.AddWage(f.ctx, f.Book, f.owner, rates.NewWage{WorkerID: f.workers["Cato Brandl"], Rate: "35.00", From: (f.monday - 7*6 + 2).String()})
+	return rates.AddWage(f.ctx, f.Book, f.owner, rates.NewWage{
+		WorkerID: f.workers["Cato Brandl"], Rate: "35.00", From: (f.monday - 7*6 + 2).String(),
+	})
 }
 
 func (f *filler) openJobs() error {
@@ -148,7 +159,10 @@ func (f *filler) openJobs() error {
 		ids[i] = made
 	}
 	for _, j := range demoJobs {
-		in := jobs.NewJob{Number: j.number, Name: j.name, Basis: j.basis, Contract: j.contract, Retainage: j.retainage, Status: j.status, NeedsCode: j.number == "1195", Start: (f.monday - 7*weeks).String()}
+		in := jobs.NewJob{
+			Number: j.number, Name: j.name, Basis: j.basis, Contract: j.contract, Retainage: j.retainage, Status: j.status,
+			NeedsCode: j.number == "1195", Start: (f.monday - 7*weeks).String(),
+		}
 		if j.customer >= 0 {
 			in.CustomerID = ids[j.customer]
 		}
@@ -177,14 +191,17 @@ func (f *filler) listPrices() error {
 	}
 	for _, r := range list {
 		made, err := pricelist.Add(f.ctx, f.Book, f.owner, pricelist.NewItem{
-			Code: r.code, Description: r.description, Category: r.category, Unit: r.unit, NewItemPrice: pricelist.NewItemPrice{From: f.longAgo(), UnitCost: r.cost, SellPrice: r.sell},
+			Code: r.code, Description: r.description, Category: r.category, Unit: r.unit,
+			NewItemPrice: pricelist.NewItemPrice{From: f.longAgo(), UnitCost: r.cost, SellPrice: r.sell},
 		})
 		if err != nil {
 			return err
 		}
 		f.items[r.description] = made
 	}
-	return pricelist.AddPrice(f.ctx, f.Book, f.owner, f.items["Miles, own car or van"], pricelist.NewItemPrice{From: (f.monday - 14).String(), UnitCost: "0.70"})
+	return pricelist.AddPrice(
+		f.ctx, f.Book, f.owner, f.items["Miles, own car or van"], pricelist.NewItemPrice{From: (f.monday - 14).String(), UnitCost: "0.70"},
+	)
 }
 
 var crews = []string{"Pile crew", "Deck crew", "Dive crew"}
@@ -243,12 +260,16 @@ func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 				continue // a hole
 			}
 			edits = append(edits, timesheet.CellEdit{
-				WorkerID: f.workers[p.name], JobID: f.jobs[j.number], CostCodeID: place, Billable: true, Date: (monday + calendar.Date(day)).String(), Text: length,
+				WorkerID: f.workers[p.name], JobID: f.jobs[j.number], CostCodeID: place, Billable: true, Date: (monday + calendar.Date(day)).String(),
+				Text: length,
 			})
 		}
 	}
 	if crew == "Pile crew" && week%5 == 3 { // a Saturday in the yard
-		edits = append(edits, timesheet.CellEdit{WorkerID: f.workers["Fitz Harrow"], JobID: f.jobs["1200"], CostCodeID: f.codes["910"], Billable: false, Date: (monday + 5).String(), Text: "6"})
+		edits = append(edits, timesheet.CellEdit{
+			WorkerID: f.workers["Fitz Harrow"], JobID: f.jobs["1200"], CostCodeID: f.codes["910"], Billable: false, Date: (monday + 5).String(),
+			Text: "6",
+		})
 	}
 	if len(edits) == 0 {
 		return nil
@@ -292,15 +313,19 @@ func (f *filler) paper(on calendar.Date, approved bool) error {
 		return nil
 	}
 	first := goods[f.rand.IntN(len(goods))]
-	document := costs.Document{Kind: "supplier_invoice", Supplier: first.supplier, Date: on.String(), Number: fmt.Sprintf("%s-%d", initials(first.supplier), 20000+f.rand.IntN(900))}
+	document := costs.Document{
+		Kind: "supplier_invoice", Supplier: first.supplier, Date: on.String(),
+		Number: fmt.Sprintf("%s-%d", initials(first.supplier), 20000+f.rand.IntN(900)),
+	}
 	for _, g := range goods {
 		if g.supplier != first.supplier {
 			continue
 		}
 		j := f.billedJob()
 		document.Lines = append(document.Lines, costs.Line{
-			Category: g.category, Description: g.description, Quantity: fmt.Sprint(1 + f.rand.IntN(g.most)), Unit: g.unit, UnitCost: fmt.Sprintf("%d.%02d", g.cost/100, g.cost%100),
-			JobID: f.jobs[j], Billable: true,
+			Category: g.category, Description: g.description, Quantity: fmt.Sprint(1 + f.rand.IntN(g.most)), Unit: g.unit,
+			UnitCost: fmt.Sprintf("%d.%02d", g.cost/100, g.cost%100),
+			JobID:    f.jobs[j], Billable: true,
 		})
 	}
 	if first.category == "material" {
@@ -357,8 +382,12 @@ func initials(name string) string {
 func (f *filler) claims() error {
 	laidOut := func(weeks int, kind, worker, supplier, number, what, quantity, unit, each string, approved bool) error {
 		return f.enter(costs.Document{
-			Kind: kind, WorkerID: f.workers[worker], Supplier: supplier, Number: number, Date: min(f.today, f.monday-calendar.Date(7*weeks)+2).String(),
-			Lines: []costs.Line{{Category: cmp.Or(map[string]string{"mileage": "mileage"}[kind], "expense"), Description: what, Quantity: quantity, Unit: unit, UnitCost: each, JobID: f.jobs["1187"], Billable: true}},
+			Kind: kind, WorkerID: f.workers[worker], Supplier: supplier, Number: number,
+			Date: min(f.today, f.monday-calendar.Date(7*weeks)+2).String(),
+			Lines: []costs.Line{{
+				Category: cmp.Or(map[string]string{"mileage": "mileage"}[kind], "expense"), Description: what, Quantity: quantity, Unit: unit,
+				UnitCost: each, JobID: f.jobs["1187"], Billable: true,
+			}},
 		}, approved)
 	}
 	err := errors.Join(
@@ -376,7 +405,8 @@ func (f *filler) claims() error {
 	}
 	first := owed.People[0]
 	_, err = payback.Pay(f.ctx, f.Book, f.owner, payback.PayBack{
-		Key: "demo-first-paid-back", WorkerID: first.WorkerID, DocumentIDs: []int64{first.Papers[0].ID}, Date: min(f.today, f.monday-14).String(), Note: "with the wages",
+		Key: "demo-first-paid-back", WorkerID: first.WorkerID, DocumentIDs: []int64{first.Papers[0].ID}, Date: min(f.today, f.monday-14).String(),
+		Note: "with the wages",
 	})
 	return err
 }
@@ -385,16 +415,36 @@ func (f *filler) claims() error {
 func (f *filler) looseEnds() error {
 	on := min(f.today, f.monday-3)
 	for _, d := range []costs.Document{
-		{Kind: "supplier_invoice", Supplier: "Pellmore Timber & Piling", Number: "PM-20418", Freight: "480.00", Tax: "693.70", Lines: []costs.Line{
-			{Category: "material", Description: "Greenheart pile, 350 sq, 14 m", Quantity: "12", Unit: "ea", UnitCost: "612.40", JobID: f.jobs["1187"], Billable: true},
-			{Category: "material", Description: "Pile shoe, cast, 350", Quantity: "12", Unit: "ea", UnitCost: "84.50", JobID: f.jobs["1187"], Billable: true},
-			{Category: "material", Description: "HDPE sleeve, 350", Quantity: "30", Unit: "m", UnitCost: "38.75", JobID: f.jobs["1192"], Billable: true},
-			{Category: "material", Description: "Drift bolt, galv., M24 x 400", Quantity: "160", Unit: "ea", UnitCost: "6.85", JobID: f.jobs["1187"], Billable: true},
-			{Category: "material", Description: "Returned: HDPE sleeve, PM-20377", Quantity: "-8", Unit: "m", UnitCost: "38.75", JobID: f.jobs["1192"], Billable: true},
-			{Category: "material", Description: "Fender strip, D 150", Quantity: "24", Unit: "m", UnitCost: "52.10", Billable: true},
-		}},
-		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []costs.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
-		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []costs.Line{{Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true}}},
+		{Kind: "supplier_invoice", Supplier: "Pellmore Timber & Piling", Number: "PM-20418", Freight: "480.00", Tax: "693.70",
+			Lines: []costs.Line{
+				{
+					Category: "material", Description: "Greenheart pile, 350 sq, 14 m", Quantity: "12", Unit: "ea", UnitCost: "612.40",
+					JobID: f.jobs["1187"], Billable: true,
+				},
+				{
+					Category: "material", Description: "Pile shoe, cast, 350", Quantity: "12", Unit: "ea", UnitCost: "84.50", JobID: f.jobs["1187"],
+					Billable: true,
+				},
+				{
+					Category: "material", Description: "HDPE sleeve, 350", Quantity: "30", Unit: "m", UnitCost: "38.75", JobID: f.jobs["1192"],
+					Billable: true,
+				},
+				{
+					Category: "material", Description: "Drift bolt, galv., M24 x 400", Quantity: "160", Unit: "ea", UnitCost: "6.85",
+					JobID: f.jobs["1187"], Billable: true,
+				},
+				{
+					Category: "material", Description: "Returned: HDPE sleeve, PM-20377", Quantity: "-8", Unit: "m", UnitCost: "38.75",
+					JobID: f.jobs["1192"], Billable: true,
+				},
+				{Category: "material", Description: "Fender strip, D 150", Quantity: "24", Unit: "m", UnitCost: "52.10", Billable: true},
+			}},
+		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []costs.Line{{
+			Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true,
+		}}},
+		{Kind: "receipt", Supplier: "Sable Bar Marine Fuel", Number: "7731", Lines: []costs.Line{{
+			Category: "material", Description: "Diesel, red", Quantity: "540", Unit: "l", UnitCost: "1.33", JobID: f.jobs["1187"], Billable: true,
+		}}},
 		{Kind: "plant", Lines: []costs.Line{
 			{Category: "equipment", Description: "Barge Mudlark", Quantity: "5", Unit: "day", JobID: f.jobs["1187"], Billable: true},
 			{Category: "equipment", Description: "Crawler crane, 60 t", Quantity: "46", Unit: "h", JobID: f.jobs["1187"], Billable: true},
@@ -414,7 +464,9 @@ func (f *filler) looseEnds() error {
 	if at < 0 {
 		return nil
 	}
-	_, err = billing.MakeDrafts(f.ctx, f.Book, f.owner, billing.NewDrafts{Jobs: []int64{ready.Ready[at].JobID}, Through: f.today.String(), Date: f.today.String()})
+	_, err = billing.MakeDrafts(f.ctx, f.Book, f.owner, billing.NewDrafts{
+		Jobs: []int64{ready.Ready[at].JobID}, Through: f.today.String(), Date: f.today.String(),
+	})
 	return err
 }
 
@@ -432,7 +484,9 @@ func (f *filler) collect() error {
 		if due > f.today+10 || i%5 == 3 {
 			continue
 		}
-		if _, err := collect.TakePayment(f.ctx, f.Book, f.owner, collect.NewPayment{InvoiceID: invoice.ID, Amount: invoice.Balance, Date: min(due, f.today).String()}); err != nil {
+		if _, err := collect.TakePayment(f.ctx, f.Book, f.owner, collect.NewPayment{
+			InvoiceID: invoice.ID, Amount: invoice.Balance, Date: min(due, f.today).String(),
+		}); err != nil {
 			return err
 		}
 	}

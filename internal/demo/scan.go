@@ -24,7 +24,10 @@ func scan(d costs.Document) ([]byte, error) {
 	m.AddRow(8, text.NewCol(6, "Item"), text.NewCol(2, "Quantity", right), text.NewCol(2, "Each", right), text.NewCol(2, "Amount", right))
 	m.AddRow(3, line.NewCol(12))
 	for _, l := range d.Lines {
-		m.AddRow(9, text.NewCol(6, l.Description), text.NewCol(2, l.Quantity+" "+l.Unit, right), text.NewCol(2, l.UnitCost, right), text.NewCol(2, l.Base, right))
+		m.AddRow(
+			9, text.NewCol(6, l.Description), text.NewCol(2, l.Quantity+" "+l.Unit, right), text.NewCol(2, l.UnitCost, right),
+			text.NewCol(2, l.Base, right),
+		)
 	}
 	m.AddRow(3, line.NewCol(12))
 	for _, sum := range [][2]string{{"Goods", d.Goods}, {"Freight", d.Freight}, {"Tax", d.Tax}, {"To pay", d.Total}} {

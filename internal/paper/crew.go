@@ -118,7 +118,9 @@ func boxed(tall float64, cells ...string) core.Row {
 func blanks() []core.Row {
 	var rows []core.Row
 	part := func(title string, lines int, columns ...string) {
-		rows = append(rows, row.New(partTall).Add(text.NewCol(crewGrid, title, styled(func(t *props.Text) { t.Style, t.Top = fontstyle.Bold, 3 }))))
+		rows = append(
+			rows, row.New(partTall).Add(text.NewCol(crewGrid, title, styled(func(t *props.Text) { t.Style, t.Top = fontstyle.Bold, 3 }))),
+		)
 		wide := crewGrid / len(columns)
 		head := row.New(rowTall)
 		for _, c := range columns {

@@ -83,7 +83,9 @@ func cell(width int, s string, changes ...func(*props.Text)) core.Col {
 }
 
 func paperFonts() ([]*entity.CustomFont, error) {
-	return repository.New().AddUTF8FontFromBytes(faceName, fontstyle.Normal, face.Regular).AddUTF8FontFromBytes(faceName, fontstyle.Bold, face.Bold).Load()
+	return repository.New().AddUTF8FontFromBytes(
+		faceName, fontstyle.Normal, face.Regular,
+	).AddUTF8FontFromBytes(faceName, fontstyle.Bold, face.Bold).Load()
 }
 
 // paperOn is a paper in the house's face, with its pages numbered.
@@ -102,7 +104,9 @@ func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	m := maroto.New(paperOn(fonts, "Invoice "+orDraft(v.Number), v.CompanyName).WithLeftMargin(20).WithRightMargin(20).WithTopMargin(18).Build())
+	m := maroto.New(
+		paperOn(fonts, "Invoice "+orDraft(v.Number), v.CompanyName).WithLeftMargin(20).WithRightMargin(20).WithTopMargin(18).Build(),
+	)
 	head(m, v)
 	for _, part := range v.Sections {
 		section(m, part)
@@ -158,7 +162,9 @@ func backupPage(v billing.InvoiceView, backup []tape.Backup) core.Page {
 		ruled(inkLine),
 	}
 	for _, b := range backup {
-		rows = append(rows, row.New().Add(cell(2, b.Date), cell(8, b.What), cell(2, b.Amount, right)), row.New().Add(cell(2, ""), cell(10, b.Detail, quiet)))
+		rows = append(
+			rows, row.New().Add(cell(2, b.Date), cell(8, b.What), cell(2, b.Amount, right)), row.New().Add(cell(2, ""), cell(10, b.Detail, quiet)),
+		)
 		if b.Charge != nil {
 			for _, step := range charged(*b.Charge) {
 				rows = append(rows, row.New().Add(cell(2, ""), cell(7, step[0], quiet), cell(1, step[1], quiet, right)))
@@ -221,7 +227,8 @@ func totals(m core.Maroto, v billing.InvoiceView) {
 
 // Invoices write an invoice by the name of its format.
 var Invoices = map[string]Format{
-	"pdf": {"application/pdf", "pdf", InvoicePDF}, "csv": {"text/csv; charset=utf-8", "csv", InvoiceCSV}, "ubl": {"application/xml", "xml", InvoiceUBL},
+	"pdf": {"application/pdf", "pdf", InvoicePDF}, "csv": {"text/csv; charset=utf-8", "csv", InvoiceCSV},
+	"ubl":  {"application/xml", "xml", InvoiceUBL},
 	"xlsx": {"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx", InvoiceXLSX},
 }
 

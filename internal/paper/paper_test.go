@@ -20,9 +20,14 @@ import (
 )
 
 var invoice = billing.InvoiceView{
-	Number: "SG-998", Date: "2025-03-31", Due: "2025-04-30", Title: "101 Guest dock", Currency: "USD", CompanyName: "Brackwater Dock & Pile", CustomerName: "<Heron> & Cove", CustomerAddress: "1 Quay\nHeron",
-	Sections: []billing.PaperPart{{Title: "Labour", Amount: "40.40", Lines: []billing.PaperLine{{Text: "=pile driver", Quantity: "2.00", Unit: "h", Amount: "40.40"}}}, {Title: "Material", Amount: "20.20", Lines: []billing.PaperLine{{Text: "Cleats", Amount: "20.20"}}}},
-	Subtotal: "60.60", Tax: "2.53", Total: "63.13", Retainage: "2.53", HasRetainage: true, DueNow: "60.60", Taxes: []billing.PaperTax{{Label: "State 6.25 % of 40.40", Component: "State", Percent: "6.25", Base: "40.40", Amount: "2.53"}},
+	Number: "SG-998", Date: "2025-03-31", Due: "2025-04-30", Title: "101 Guest dock", Currency: "USD", CompanyName: "Brackwater Dock & Pile",
+	CustomerName: "<Heron> & Cove", CustomerAddress: "1 Quay\nHeron",
+	Sections: []billing.PaperPart{
+		{Title: "Labour", Amount: "40.40", Lines: []billing.PaperLine{{Text: "=pile driver", Quantity: "2.00", Unit: "h", Amount: "40.40"}}},
+		{Title: "Material", Amount: "20.20", Lines: []billing.PaperLine{{Text: "Cleats", Amount: "20.20"}}},
+	},
+	Subtotal: "60.60", Tax: "2.53", Total: "63.13", Retainage: "2.53", HasRetainage: true, DueNow: "60.60",
+	Taxes: []billing.PaperTax{{Label: "State 6.25 % of 40.40", Component: "State", Percent: "6.25", Base: "40.40", Amount: "2.53"}},
 }
 
 func TestAnEInvoiceSaysWhatThePaperSays(t *testing.T) {
@@ -53,12 +58,17 @@ func TestAnEInvoiceSaysWhatThePaperSays(t *testing.T) {
 }
 
 func TestASpreadsheetHasNumbersAndRunsNoFormula(t *testing.T) {
-	report := reports.Report{Columns: []string{"ref", "name", "cost", "hours"}, Rows: [][]string{{"-1+1", "=HYPERLINK(1)", "-1234.50", ""}, {"T2", "@x", "0.005", "8.00"}}}
+	report := reports.Report{
+		Columns: []string{"ref", "name", "cost", "hours"},
+		Rows:    [][]string{{"-1+1", "=HYPERLINK(1)", "-1234.50", ""}, {"T2", "@x", "0.005", "8.00"}},
+	}
 	var text, workbook bytes.Buffer
 	require.NoError(t, paper.ReportCSV(&text, report))
 	rows, err := csv.NewReader(&text).ReadAll()
 	require.NoError(t, err)
-	assert.Equal(t, [][]string{{"ref", "name", "cost", "hours"}, {"'-1+1", "'=HYPERLINK(1)", "-1234.50", ""}, {"T2", "'@x", "0.005", "8.00"}}, rows)
+	assert.Equal(
+		t, [][]string{{"ref", "name", "cost", "hours"}, {"'-1+1", "'=HYPERLINK(1)", "-1234.50", ""}, {"T2", "'@x", "0.005", "8.00"}}, rows,
+	)
 
 	text.Reset()
 	require.NoError(t, paper.DownloadCSV(&text, report))
@@ -144,9 +154,16 @@ func TestEveryFormatOfAnInvoice(t *testing.T) {
 }
 
 func TestACrewSheetIsPrintedFilledAndBlank(t *testing.T) {
-	p := timesheet.CrewPaper{Company: "Brackwater Dock & Pile", Crew: "Pile crew", Days: []string{"2026-11-16", "2026-11-17", "2026-11-18", "2026-11-19", "2026-11-20", "2026-11-21", "2026-11-22"}, Notes: []string{"2026-11-16 Aldo Renn: tide"}}
+	p := timesheet.CrewPaper{
+		Company: "Brackwater Dock & Pile", Crew: "Pile crew",
+		Days:  []string{"2026-11-16", "2026-11-17", "2026-11-18", "2026-11-19", "2026-11-20", "2026-11-21", "2026-11-22"},
+		Notes: []string{"2026-11-16 Aldo Renn: tide"},
+	}
 	for range 40 {
-		p.Lines = append(p.Lines, timesheet.CrewPaperLine{Worker: "Aldo Renn", Place: "1187 Ferry landing, Drive piles, 320 Drive piles", Hours: []string{"10", "10", "10.5", "8", "", "", "", "38.5"}})
+		p.Lines = append(p.Lines, timesheet.CrewPaperLine{
+			Worker: "Aldo Renn", Place: "1187 Ferry landing, Drive piles, 320 Drive piles",
+			Hours: []string{"10", "10", "10.5", "8", "", "", "", "38.5"},
+		})
 	}
 	p.Hours = []string{"10", "10", "10.5", "8", "", "", "", "38.5"}
 	for _, blank := range []bool{false, true} {
@@ -158,17 +175,24 @@ func TestACrewSheetIsPrintedFilledAndBlank(t *testing.T) {
 
 // No text stops a paper: what the face lacks has a substitute, what is long wraps, and a long word is broken.
 func TestNoTextStopsAPaper(t *testing.T) {
-	for _, text := range []string{"🛥️ slip", "東京", "a\u0000b", "\ufffd", strings.Repeat("Verylongname", 40), strings.Repeat("word ", 400), "\u202eright to left"} {
+	for _, text := range []string{
+		"🛥️ slip", "東京", "a\u0000b", "\ufffd", strings.Repeat("Verylongname", 40), strings.Repeat("word ", 400), "\u202eright to left",
+	} {
 		v := invoice
 		v.CompanyName, v.CompanyAddress, v.CustomerName, v.CustomerAddress, v.Title, v.Number = text, text, text, text+"\n"+text, text, text
-		v.Sections = []billing.PaperPart{{Title: text, Amount: "1.00", Lines: []billing.PaperLine{{Text: text, Quantity: "1", Unit: text, Amount: "1.00"}}}}
+		v.Sections = []billing.PaperPart{{
+			Title: text, Amount: "1.00", Lines: []billing.PaperLine{{Text: text, Quantity: "1", Unit: text, Amount: "1.00"}},
+		}}
 		v.Taxes = []billing.PaperTax{{Label: text, Component: text, Amount: "0.10"}}
 		for name, format := range paper.Invoices {
 			data, err := format.Write(v, []tape.Backup{{Date: "2025-03-10", What: text, Detail: text, Amount: "20.20"}})
 			require.NoError(t, err, "%s of %q", name, text)
 			assert.Less(t, len(data), 1<<20)
 		}
-		crew := timesheet.CrewPaper{Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"}, Notes: []string{text}, Lines: []timesheet.CrewPaperLine{{Worker: text, Place: text, Hours: []string{"8", "8"}}}, Hours: []string{"8", "8"}}
+		crew := timesheet.CrewPaper{
+			Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"}, Notes: []string{text},
+			Lines: []timesheet.CrewPaperLine{{Worker: text, Place: text, Hours: []string{"8", "8"}}}, Hours: []string{"8", "8"},
+		}
 		_, err := paper.CrewPDF(crew, false)
 		require.NoError(t, err, "%q", text)
 	}

@@ -79,12 +79,14 @@ const (
 	mostMeasure = 2000 // rows that a column's width is measured by
 )
 
-// ReportXLSX writes a workbook of one sheet: a head that stays in sight, with filters; figures as numbers, dates as dates, everything else as
-// text, which no spreadsheet runs; and under it the sums of what is shown.
+// ReportXLSX writes a workbook of one sheet: a head that stays in sight, with filters; figures as numbers, dates as dates, everything else
+// as text, which no spreadsheet runs; and under it the sums of what is shown.
 func ReportXLSX(w io.Writer, r reports.Report) (err error) {
 	b := &workbook{report: r, file: excelize.NewFile(), styles: map[string]int{}}
 	defer func() { err = errors.Join(err, b.file.Close()) }()
-	if err := errors.Join(b.file.SetSheetName("Sheet1", sheetName), b.file.SetDocProps(&excelize.DocProperties{Creator: "Jarvo", LastModifiedBy: "Jarvo", Title: r.Name}),
+	if err := errors.Join(b.file.SetSheetName("Sheet1", sheetName), b.file.SetDocProps(&excelize.DocProperties{
+		Creator: "Jarvo", LastModifiedBy: "Jarvo", Title: r.Name,
+	}),
 		b.file.SetAppProps(&excelize.AppProperties{Application: "Jarvo"})); err != nil {
 		return err
 	}

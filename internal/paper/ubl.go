@@ -100,14 +100,17 @@ type ublLine struct {
 }
 
 // ublUnits are the codes of UN/ECE recommendation 20 for the units that people write; others are counted.
-var ublUnits = map[string]string{"h": "HUR", "day": "DAY", "m": "MTR", "km": "KMT", "mi": "SMI", "kg": "KGM", "l": "LTR", "ea": "EA", "wk": "WEE"}
+var ublUnits = map[string]string{
+	"h": "HUR", "day": "DAY", "m": "MTR", "km": "KMT", "mi": "SMI", "kg": "KGM", "l": "LTR", "ea": "EA", "wk": "WEE",
+}
 
 // InvoiceUBL is an issued invoice in UBL 2.1. What is payable is the whole invoice; a retainage is a part of it with
 // terms of its own.
 func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	money := func(s string) ublAmount { return ublAmount{v.Currency, s} }
 	u := ublInvoice{
-		CAC: "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2", CBC: "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",
+		CAC:     "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2",
+		CBC:     "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",
 		Version: "2.1", ID: v.Number, Issued: v.Date, Due: v.Due, Type: "380", Note: v.Title, Currency: v.Currency,
 		Supplier: ublPartyOf(v.CompanyName, v.CompanyAddress, v.CompanyEmail), Customer: ublPartyOf(v.CustomerName, v.CustomerAddress, ""),
 		Terms: []ublTerms{{"due now", money(v.DueNow), v.Due}}, Tax: ublTax{Amount: money(v.Tax)},
@@ -128,7 +131,10 @@ func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 			if quantity.Value == "" {
 				quantity.Value = "1"
 			}
-			u.Lines = append(u.Lines, ublLine{ID: strconv.Itoa(len(u.Lines) + 1), Note: part.Title, Quantity: quantity, Amount: money(l.Amount), Name: l.Text, Price: money(l.Amount), For: quantity})
+			u.Lines = append(u.Lines, ublLine{
+				ID: strconv.Itoa(len(u.Lines) + 1), Note: part.Title, Quantity: quantity, Amount: money(l.Amount), Name: l.Text,
+				Price: money(l.Amount), For: quantity,
+			})
 		}
 	}
 	data, err := xml.MarshalIndent(u, "", "  ")

@@ -188,7 +188,9 @@ func (c *company) people() {
 	for i := range c.Workers {
 		code := fmt.Sprintf("W%02d", i+1)
 		c.workers = append(c.workers, code)
-		c.row("workers.csv", "code", code, "name", "Worker "+code, "trade", orBlank(c, 9, c.trades), "burden_class", orBlank(c, 6, []string{"field", "yard"}), "crew", one(c, []string{"A", "B", ""}),
+		c.row("workers.csv", "code", code, "name", "Worker "+code, "trade", orBlank(c, 9, c.trades), "burden_class", orBlank(
+			c, 6, []string{"field", "yard"},
+		), "crew", one(c, []string{"A", "B", ""}),
 			"exempt", yes(c.in(8)), "kind", one(c, []string{"employee", "hired"}))
 		for range c.IntN(3) + 1 {
 			if since := c.since(); !c.in(12) && c.once("wage", code, since) {
@@ -213,7 +215,10 @@ func (c *company) people() {
 				if c.in(5) {
 					value = "0"
 				}
-				c.row("burdens.csv", "class", class, "component", component, "effective_from", since, "basis", basis, "value", value, "annual_wage_cap", limit)
+				c.row(
+					"burdens.csv", "class", class, "component", component, "effective_from", since, "basis", basis, "value", value, "annual_wage_cap",
+					limit,
+				)
 			}
 		}
 	}
@@ -234,14 +239,18 @@ func (c *company) rateCards() {
 			if c.in(4) {
 				method, value = "markup", one(c, []string{"0", "45", "-12.5", "33.3333"})
 			}
-			c.row("labour_rates.csv", "card", card, "effective_from", since, "worker", worker, "trade", trade, "cost_code", code, "method", method, "value", value,
+			c.row("labour_rates.csv", "card", card, "effective_from", since, "worker", worker, "trade", trade, "cost_code", code,
+				"method", method, "value", value,
 				"overtime_factor", one(c, []string{"", "", "1.4", "1"}), "double_factor", one(c, []string{"", "", "1.8"}))
 		}
 		for _, category := range costCategories {
 			for range c.IntN(3) {
 				since, over := c.since(), one(c, []string{"0", "50", "250.5"})
 				if c.once("markup", card, since, category, over) {
-					c.row("markups.csv", "card", card, "effective_from", since, "category", category, "over_cost", over, "percent", one(c, []string{"0", "10", "17.5", "-5", "33.3333"}))
+					c.row(
+						"markups.csv", "card", card, "effective_from", since, "category", category, "over_cost", over, "percent",
+						one(c, []string{"0", "10", "17.5", "-5", "33.3333"}),
+					)
 				}
 			}
 		}
@@ -275,7 +284,8 @@ func (c *company) work() {
 	for i := range max(2, c.Jobs/3) {
 		code := fmt.Sprintf("C%03d", i+1)
 		c.customers = append(c.customers, code)
-		c.row("customers.csv", "code", code, "name", "Customer "+code, "terms_days", one(c, []string{"", "0", "14"}), "rate_card", orBlank(c, 2, c.cards), "tax_code", orBlank(c, 2, c.taxes),
+		c.row("customers.csv", "code", code, "name", "Customer "+
+			code, "terms_days", one(c, []string{"", "0", "14"}), "rate_card", orBlank(c, 2, c.cards), "tax_code", orBlank(c, 2, c.taxes),
 			"tax_exempt", yes(c.in(5)), "invoice_per", one(c, []string{"job", "job", "customer"}))
 	}
 	for i := range c.Jobs {
@@ -295,7 +305,9 @@ func (c *company) work() {
 			retainage = one(c, []string{"5", "10", "7.5"})
 		}
 		c.jobs = append(c.jobs, number)
-		c.row("jobs.csv", "number", number, "customer", customer, "name", "Job "+number, "status", one(c, []string{"live", "live", "finished", "closed"}), "basis", basis, "contract", contract,
+		c.row("jobs.csv", "number", number, "customer", customer, "name", "Job "+number, "status", one(c, []string{
+			"live", "live", "finished", "closed",
+		}), "basis", basis, "contract", contract,
 			"rate_card", orBlank(c, 2, c.cards), "tax_code", orBlank(c, 2, c.taxes), "retainage", retainage)
 		for p := range c.IntN(3) {
 			phase := string(rune('A' + p))
@@ -313,8 +325,10 @@ func (c *company) hours() {
 	for i := range c.Entries {
 		job, date := one(c, c.jobs), c.date()
 		cells := []string{
-			"ref", fmt.Sprintf("T%06d", c.Entries-i), "worker", one(c, c.workers), "date", date, "job", job, "phase", orBlank(c, 2, c.phases[job]), "cost_code", orBlank(c, 4, c.codes),
-			"billable", yes(!c.in(6)), "pay_class", one(c, []string{"auto", "auto", "auto", "auto", "auto", "auto", "regular", "overtime", "double"}),
+			"ref", fmt.Sprintf("T%06d", c.Entries-i), "worker", one(c, c.workers), "date", date, "job", job, "phase", orBlank(c, 2, c.phases[job]),
+			"cost_code", orBlank(c, 4, c.codes),
+			"billable", yes(!c.in(6)), "pay_class",
+			one(c, []string{"auto", "auto", "auto", "auto", "auto", "auto", "regular", "overtime", "double"}),
 			"status", c.status(date),
 		}
 		if c.in(12) {
@@ -327,7 +341,10 @@ func (c *company) hours() {
 			cells = append(cells, "start", clock(start), "finish", clock(finish), "break_minutes", strconv.Itoa(c.IntN(45)))
 			if day := "workday " + cells[3] + " " + date; !c.taken[day] {
 				c.taken[day] = true
-				c.row("workdays.csv", "worker", cells[3], "date", date, "start", clock(start), "finish", clock(finish), "break_minutes", strconv.Itoa(c.IntN(45)))
+				c.row(
+					"workdays.csv", "worker", cells[3], "date", date, "start", clock(start), "finish", clock(finish), "break_minutes",
+					strconv.Itoa(c.IntN(45)),
+				)
 			}
 		case 1:
 			cells = append(cells, "hours", fmt.Sprintf("%d:%02d", c.IntN(10), 1+c.IntN(59)))
@@ -354,7 +371,10 @@ func (c *company) priceList() {
 	for i, category := range costCategories {
 		c.row("items.csv", "code", "I-"+category, "description", "The "+category, "category", category, "unit", "ea", "active", yes(i > 0))
 		for _, from := range []calendar.Date{Begin - 30, Begin + calendar.Date(c.Days/2)} {
-			c.row("item_prices.csv", "item", "I-"+category, "effective_from", from.String(), "unit_cost", fmt.Sprintf("%d.25", 10+i), "sell_price", []string{"", "19.9999"}[i%2])
+			c.row(
+				"item_prices.csv", "item", "I-"+category, "effective_from", from.String(), "unit_cost", fmt.Sprintf("%d.25", 10+i), "sell_price",
+				[]string{"", "19.9999"}[i%2],
+			)
 		}
 	}
 }
@@ -372,7 +392,9 @@ func (c *company) papers() {
 		if c.in(15) && freight != "" {
 			freight = "-" + freight
 		}
-		c.row("cost_documents.csv", "ref", ref, "kind", one(c, []string{"supplier_invoice", "receipt", "claim", "mileage", "plant"}), "supplier", one(c, []string{"Northquay", "Ostrea", ""}),
+		c.row("cost_documents.csv", "ref", ref, "kind", one(c, []string{
+			"supplier_invoice", "receipt", "claim", "mileage", "plant",
+		}), "supplier", one(c, []string{"Northquay", "Ostrea", ""}),
 			"date", date, "number", strconv.Itoa(document), "freight", freight, "tax", tax, "status", c.status(date))
 		for n := range 1 + c.IntN(7) {
 			lines++
@@ -383,7 +405,8 @@ func (c *company) papers() {
 			}
 			category := one(c, costCategories)
 			cells := []string{
-				"document", ref, "line", strconv.Itoa(n + 1), "category", category, "description", "Goods", "quantity", quantity, "unit_cost", c.decimal(0, 400, 4), "job", job,
+				"document", ref, "line", strconv.Itoa(n + 1), "category", category, "description", "Goods", "quantity", quantity, "unit_cost",
+				c.decimal(0, 400, 4), "job", job,
 				"phase", orBlank(c, 2, c.phases[job]), "cost_code", orBlank(c, 2, c.codes), "billable", yes(!c.in(6)),
 			}
 			if c.in(8) {

@@ -47,7 +47,8 @@ func TornHistory(tx *Tx) ([]int64, error) {
 
 // Sealed is a hash of the head of an invoice: what the customer was told.
 func (i Invoice) Sealed() string {
-	return hashOf(i.Status, i.Number, i.Prefix, i.CustomerID, i.Date, i.Due, i.Title, i.Subtotal, i.Tax, i.Total, i.Retainage, i.DueNow, i.Currency,
+	return hashOf(i.Status, i.Number, i.Prefix, i.CustomerID, i.Date, i.Due, i.Title, i.Subtotal, i.Tax, i.Total,
+		i.Retainage, i.DueNow, i.Currency,
 		i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName, i.CustomerAddress, i.IssuedAt)
 }
 

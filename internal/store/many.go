@@ -70,7 +70,8 @@ func UpdateMany(tx *Tx, table string, columns, keys []string, rows [][]any) erro
 		where, whereMany = append(where, k+" = ?"), append(whereMany, fmt.Sprintf("%s.%s = v.column%d", table, k, len(columns)+i+1))
 	}
 	row := marks(len(columns) + len(keys))
-	updateMany := "UPDATE " + table + " SET " + strings.Join(many, ", ") + " FROM (VALUES " + row + strings.Repeat(", "+row, rowsAtOnce-1) + ") v WHERE " + strings.Join(whereMany, " AND ")
+	updateMany := "UPDATE " + table + " SET " + strings.Join(many, ", ") + " FROM (VALUES " + row + strings.Repeat(", "+row, rowsAtOnce-1) +
+		") v WHERE " + strings.Join(whereMany, " AND ")
 	update := "UPDATE " + table + " SET " + strings.Join(one, ", ") + " WHERE " + strings.Join(where, " AND ")
 	return inChunks(rows,
 		func(chunk [][]any) error { return tx.Run(updateMany, slices.Concat(chunk...)...) },
@@ -79,7 +80,8 @@ func UpdateMany(tx *Tx, table string, columns, keys []string, rows [][]any) erro
 
 // NextID is the id that the next row of a table is given. What it gives out is only sure in a transaction that writes.
 func NextID(tx *Tx, table string) (int64, error) {
-	last, err := Query[int64](tx, "SELECT max(ifnull((SELECT seq FROM sqlite_sequence WHERE name = ?), 0), ifnull((SELECT max(id) FROM "+table+"), 0)) + 1", table)
+	last, err := Query[int64](tx, `SELECT max(ifnull((SELECT seq FROM sqlite_sequence
+		WHERE name = ?), 0), ifnull((SELECT max(id) FROM `+table+"), 0)) + 1", table)
 	if err != nil {
 		return 0, err
 	}

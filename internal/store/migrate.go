@@ -24,7 +24,11 @@ type EarlierError struct {
 }
 
 func (e *EarlierError) Error() string {
-	return fmt.Sprintf("%s is a book of an earlier version (%d, this is %d) and was left as it is; jarvo serve brings it up to date, and keeps a copy of it first", e.File, e.Version, e.Want)
+	return fmt.Sprintf(
+		"%s is a book of an earlier version (%d, this is %d) and was left as it is; jarvo serve brings it up to date, and keeps a copy of it "+
+			"first",
+		e.File, e.Version, e.Want,
+	)
 }
 
 // versionOf reads the version of a book's schema, 0 for a new file. It changes nothing.
@@ -47,7 +51,9 @@ func migrationsOf(db *gorm.DB) (*goose.Provider, int64, error) {
 	if err != nil {
 		return nil, 0, err
 	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, pool, files, goose.WithGoMigrations(goose.NewGoMigration(19, &goose.GoFunc{RunTx: chainHistory}, nil)))
+	provider, err := goose.NewProvider(
+		goose.DialectSQLite3, pool, files, goose.WithGoMigrations(goose.NewGoMigration(19, &goose.GoFunc{RunTx: chainHistory}, nil)),
+	)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -131,7 +137,8 @@ func chainHistory(ctx context.Context, tx *sql.Tx) error {
 	}
 	for _, statement := range []string{
 		"CREATE TRIGGER history_fixed BEFORE UPDATE ON history BEGIN SELECT RAISE(ABORT, 'the history only grows'); END",
-		"CREATE TRIGGER invoices_fixed BEFORE UPDATE ON invoices WHEN OLD.status = 'issued' BEGIN SELECT RAISE(ABORT, 'an issued invoice never changes'); END",
+		`CREATE TRIGGER invoices_fixed BEFORE UPDATE ON invoices WHEN OLD.status = 'issued' BEGIN
+			SELECT RAISE(ABORT, 'an issued invoice never changes'); END`,
 	} {
 		if _, err := tx.ExecContext(ctx, statement); err != nil {
 			return err
@@ -158,14 +165,17 @@ func chainRows(ctx context.Context, tx *sql.Tx) error {
 
 // historyAfter reads the next rows of the history as they stand before they have hashes.
 func historyAfter(ctx context.Context, tx *sql.Tx, last int64) (changes []Change, err error) {
-	rows, err := tx.QueryContext(ctx, "SELECT id, at, user_id, user_name, action, kind, subject_id, before, after, decision FROM history WHERE id > ? ORDER BY id LIMIT 5000", last)
+	rows, err := tx.QueryContext(ctx, `SELECT id, at, user_id, user_name, action, kind, subject_id, before, after, decision FROM history
+		WHERE id > ? ORDER BY id LIMIT 5000`, last)
 	if err != nil {
 		return nil, err
 	}
 	defer func() { err = errors.Join(err, rows.Close()) }()
 	for rows.Next() {
 		var c Change
-		if err := rows.Scan(&c.ID, &c.At, &c.UserID, &c.UserName, &c.Action, &c.Kind, &c.SubjectID, &c.Before, &c.After, &c.Decision); err != nil {
+		if err := rows.Scan(
+			&c.ID, &c.At, &c.UserID, &c.UserName, &c.Action, &c.Kind, &c.SubjectID, &c.Before, &c.After, &c.Decision,
+		); err != nil {
 			return nil, err
 		}
 		changes = append(changes, c)
@@ -187,7 +197,8 @@ func sealInvoices(ctx context.Context, tx *sql.Tx) error {
 }
 
 func issuedHeads(ctx context.Context, tx *sql.Tx) (issued []Invoice, err error) {
-	rows, err := tx.QueryContext(ctx, `SELECT id, number, prefix, customer_id, date, due, title, subtotal, tax, total, retainage, due_now, currency,
+	rows, err := tx.QueryContext(ctx, `SELECT id, number, prefix, customer_id, date, due, title, subtotal, tax, total, retainage, due_now,
+		currency,
 		company_name, company_address, company_email, customer_name, customer_address, issued_at FROM invoices WHERE status = 'issued'`)
 	if err != nil {
 		return nil, err
@@ -195,7 +206,8 @@ func issuedHeads(ctx context.Context, tx *sql.Tx) (issued []Invoice, err error) 
 	defer func() { err = errors.Join(err, rows.Close()) }()
 	for rows.Next() {
 		i := Invoice{Status: "issued"}
-		if err := rows.Scan(&i.ID, &i.Number, &i.Prefix, &i.CustomerID, &i.Date, &i.Due, &i.Title, &i.Subtotal, &i.Tax, &i.Total, &i.Retainage, &i.DueNow, &i.Currency,
+		if err := rows.Scan(&i.ID, &i.Number, &i.Prefix, &i.CustomerID, &i.Date, &i.Due, &i.Title, &i.Subtotal, &i.Tax,
+			&i.Total, &i.Retainage, &i.DueNow, &i.Currency,
 			&i.CompanyName, &i.CompanyAddress, &i.CompanyEmail, &i.CustomerName, &i.CustomerAddress, &i.IssuedAt); err != nil {
 			return nil, err
 		}

@@ -22,7 +22,9 @@ func open(t *testing.T) *store.Store {
 func TestRowsAreReadAsTheyWereWritten(t *testing.T) {
 	s := open(t)
 	contract := money.Amount(84_500_00)
-	job := store.Job{Number: "7", NumberOrder: "07", Name: "Quay", Status: "live", Basis: "none", Contract: &contract, Retainage: 50_000, Version: 3}
+	job := store.Job{
+		Number: "7", NumberOrder: "07", Name: "Quay", Status: "live", Basis: "none", Contract: &contract, Retainage: 50_000, Version: 3,
+	}
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		made, err := store.Insert(tx, &job)
 		job.ID = made
@@ -43,7 +45,8 @@ func TestRowsAreReadAsTheyWereWritten(t *testing.T) {
 		_, found, err = store.One[store.Job](tx, 99)
 		require.NoError(t, err)
 		assert.False(t, found)
-		rows, err := store.Query[wide](tx, "SELECT j.*, contract * 2 AS twice, NULL AS missing, id AS text, status = 'closed' AS closed FROM jobs j WHERE number IN ?", []string{"7", "8"})
+		rows, err := store.Query[wide](tx, `SELECT j.*, contract * 2 AS twice, NULL AS missing, id AS text, status = 'closed' AS closed
+			FROM jobs j WHERE number IN ?`, []string{"7", "8"})
 		require.NoError(t, err)
 		assert.Equal(t, []wide{{Job: job, Twice: 2 * contract, Text: "1"}}, rows)
 		counts, err := store.Query[int64](tx, "SELECT count(*) FROM jobs WHERE version = @version", map[string]any{"version": 3})
@@ -81,13 +84,17 @@ func TestAFailedWriteLeavesNothingBehind(t *testing.T) {
 		assert.Empty(t, rows)
 		return err
 	}))
-	require.Error(t, s.Read(ctx, func(tx *store.Tx) error { return tx.Run("INSERT INTO trades (code, name) VALUES ('c', 'C')") }), "a read changes nothing")
+	require.Error(t, s.Read(ctx, func(tx *store.Tx) error {
+		return tx.Run(`INSERT INTO trades (code, name)
+		VALUES ('c', 'C')`)
+	}), "a read changes nothing")
 }
 
 func TestIndexesAreThereAgainAfterABulk(t *testing.T) {
 	s := open(t)
 	indexes := func(tx *store.Tx) []string {
-		names, err := store.Query[string](tx, "SELECT name FROM sqlite_master WHERE type = 'index' AND tbl_name = 'time_entries' AND sql IS NOT NULL ORDER BY name")
+		names, err := store.Query[string](tx, `SELECT name FROM sqlite_master WHERE type = 'index' AND tbl_name = 'time_entries'
+			AND sql IS NOT NULL ORDER BY name`)
 		require.NoError(t, err)
 		return names
 	}

@@ -69,7 +69,9 @@ func Insert[R any](tx *Tx, row *R) (int64, error) {
 			values[i] = value
 		}
 	}
-	result, err := tx.exec("INSERT INTO "+parsed.Schema.Table+" ("+strings.Join(names, ", ")+") VALUES (?"+strings.Repeat(", ?", len(names)-1)+")", values...)
+	result, err := tx.exec(
+		"INSERT INTO "+parsed.Schema.Table+" ("+strings.Join(names, ", ")+") VALUES (?"+strings.Repeat(", ?", len(names)-1)+")", values...,
+	)
 	if err != nil {
 		return 0, err
 	}
@@ -210,7 +212,8 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 // sorted and added up. The indexes named in keep stay.
 func (tx *Tx) Bulk(keep []string, f func() error) error {
 	type object struct{ Type, Name, SQL string }
-	objects, err := Query[object](tx, `SELECT type, name, sql FROM sqlite_schema WHERE tbl_name IN ? AND (type = 'index' AND sql LIKE 'CREATE INDEX%' AND name NOT IN ? OR name IN ?) ORDER BY rowid`,
+	objects, err := Query[object](tx, `SELECT type, name, sql FROM sqlite_schema WHERE tbl_name IN ? AND (type = 'index'
+		AND sql LIKE 'CREATE INDEX%' AND name NOT IN ? OR name IN ?) ORDER BY rowid`,
 		[]string{"time_entries", "cost_lines"}, keep, sumTriggers)
 	if err != nil {
 		return err
@@ -246,17 +249,21 @@ func (tx *Tx) WorkersIndex() error {
 }
 
 // sumTriggers keep the sums of jobs.
-var sumTriggers = []string{"time_entries_added", "time_entries_gone", "time_entries_moved", "cost_lines_added", "cost_lines_gone", "cost_lines_moved"}
+var sumTriggers = []string{
+	"time_entries_added", "time_entries_gone", "time_entries_moved", "cost_lines_added", "cost_lines_gone", "cost_lines_moved",
+}
 
 // addUpJobs adds the sums of jobs up anew, as the triggers keep them.
 var addUpJobs = []string{
 	"DELETE FROM job_sums",
 	`INSERT INTO job_sums (job_id, phase_id, labour, pending, minutes, cost, ready, charge)
 	SELECT job_id, ifnull(phase_id, 0), 1, status <> 'approved', sum(minutes), sum(ifnull(cost, 0)),
-	  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), sum(ifnull(charge, 0)) FROM time_entries GROUP BY 1, 2, 4`,
+	  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), sum(ifnull(charge, 0)) FROM time_entries
+	  GROUP BY 1, 2, 4`,
 	`INSERT INTO job_sums (job_id, phase_id, labour, pending, minutes, cost, ready, charge)
 	SELECT ifnull(job_id, 0), ifnull(phase_id, 0), 0, status <> 'approved', 0, sum(ifnull(landed, 0)),
-	  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), sum(ifnull(charge, 0)) FROM cost_lines GROUP BY 1, 2, 4`,
+	  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), sum(ifnull(charge, 0)) FROM cost_lines
+	  GROUP BY 1, 2, 4`,
 }
 
 // Backup writes a consistent copy of the book to a new file, also while others write. It has nobody's sessions in it.

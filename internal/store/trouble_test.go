@@ -36,7 +36,9 @@ func TestAFullDiskIsSaidAndGoesAwayByItself(t *testing.T) {
 	require.True(t, found, "%v", err)
 	assert.True(t, trouble.Full)
 	assert.Contains(t, trouble.Sentence, "the disk is full, so nothing was saved")
-	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error { _, err := store.All[store.Trade](tx, "id"); return err }), "it can still be read")
+	require.NoError(
+		t, s.Read(ctx, func(tx *store.Tx) error { _, err := store.All[store.Trade](tx, "id"); return err }), "it can still be read",
+	)
 	set(t, s, "max_page_count = 1000000")
 	require.NoError(t, addTrade(s, "room again"))
 }

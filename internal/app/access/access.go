@@ -62,7 +62,9 @@ func State(ctx context.Context, b *book.Book) (BookState, error) {
 		}
 		key, err := store.Query[string](tx, "SELECT key FROM book")
 		if err == nil {
-			state = BookState{Opened: users > 0, CompanyName: company.CompanyName, Key: key[0], Today: calendar.Of(book.InZone(b.Now(), company.TimeZone)).String()}
+			state = BookState{
+				Opened: users > 0, CompanyName: company.CompanyName, Key: key[0], Today: calendar.Of(book.InZone(b.Now(), company.TimeZone)).String(),
+			}
 		}
 		return err
 	})
@@ -80,7 +82,10 @@ func OpenBook(ctx context.Context, b *book.Book, in NewBook) (book.Actor, error)
 	}
 	c := &form.Checks{}
 	company := in.company(c)
-	user := store.User{Name: c.Needed("name", in.Name, "your name"), SignIn: c.Needed("signIn", in.SignIn, "a name to sign in with"), Role: string(book.Owner), Active: true, Generation: 1}
+	user := store.User{
+		Name: c.Needed("name", in.Name, "your name"), SignIn: c.Needed("signIn", in.SignIn, "a name to sign in with"), Role: string(book.Owner),
+		Active: true, Generation: 1,
+	}
 	checkPassword(c, in.Password)
 	if err := c.Err(); err != nil {
 		return book.Actor{}, err
@@ -238,7 +243,8 @@ func ChangePassword(ctx context.Context, b *book.Book, actor book.Actor, had, no
 	}
 	user.PasswordHash, user.Generation = hash, user.Generation+1
 	err = book.Change(ctx, b, actor, actor.Anything(), func(s *book.Session) error {
-		changed := s.Exec("UPDATE users SET password_hash = ?, generation = ? WHERE id = ? AND generation = ? AND active = 1", hash, user.Generation, user.ID, user.Generation-1)
+		changed := s.Exec(`UPDATE users SET password_hash = ?, generation = ? WHERE id = ? AND generation = ?
+			AND active = 1`, hash, user.Generation, user.ID, user.Generation-1)
 		if changed.Error != nil {
 			return changed.Error
 		}
@@ -273,7 +279,9 @@ func userOf(ctx context.Context, b *book.Book, userID int64) (user store.User, f
 }
 
 func actorOf(u store.User) book.Actor {
-	return book.Actor{UserID: u.ID, Name: u.Name, Role: book.Role(u.Role), Crew: u.Crew, WorkerID: store.ID(u.WorkerID), Generation: u.Generation}
+	return book.Actor{
+		UserID: u.ID, Name: u.Name, Role: book.Role(u.Role), Crew: u.Crew, WorkerID: store.ID(u.WorkerID), Generation: u.Generation,
+	}
 }
 
 func checkPassword(c *form.Checks, password string) {

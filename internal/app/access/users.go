@@ -44,7 +44,8 @@ func Users(ctx context.Context, b *book.Book, actor book.Actor) ([]UserRow, erro
 		return nil, err
 	}
 	return book.Read(ctx, b, actor, book.Setup, func(s *book.Session) ([]UserRow, error) {
-		return store.Query[UserRow](s.Tx, "SELECT u.id, u.name, u.sign_in, u.role, u.crew, ifnull(w.name, '') AS worker, u.active FROM users u LEFT JOIN workers w ON w.id = u.worker_id ORDER BY u.name, u.id")
+		return store.Query[UserRow](s.Tx, `SELECT u.id, u.name, u.sign_in, u.role, u.crew, ifnull(w.name, '') AS worker, u.active FROM users u
+			LEFT JOIN workers w ON w.id = u.worker_id ORDER BY u.name, u.id`)
 	})
 }
 
@@ -55,8 +56,9 @@ func AddUser(ctx context.Context, b *book.Book, actor book.Actor, in NewUser) (i
 	}
 	c := &form.Checks{}
 	user := store.User{
-		Name: c.Needed("name", in.Name, "a name"), SignIn: c.Needed("signIn", in.SignIn, "a name to sign in with"), Role: string(in.Role), Active: true,
-		Crew: c.Text("crew", in.Crew), WorkerID: store.Ref(in.WorkerID), Generation: 1,
+		Name: c.Needed("name", in.Name, "a name"), SignIn: c.Needed("signIn", in.SignIn, "a name to sign in with"), Role: string(in.Role),
+		Active: true,
+		Crew:   c.Text("crew", in.Crew), WorkerID: store.Ref(in.WorkerID), Generation: 1,
 	}
 	if _, known := book.Allowed[in.Role]; !known {
 		c.Add("role", "there is no role %q", in.Role)

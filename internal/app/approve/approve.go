@@ -113,8 +113,10 @@ func waiting(s *book.Session, sheet *ApproveSheet, sc scope.Scope) error {
 	if sc.Job != 0 {
 		job, args = " AND e.job_id = ?", append(args, sc.Job)
 	}
-	sums, err := store.Query[waitingSum](s.Tx, `SELECT worker_id, date - (date - ? + 700000) % 7 AS week, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, ifnull(sum(charge), 0) AS charge
-		FROM time_entries e INDEXED BY time_entries_waiting WHERE e.status <> 'approved' AND e.status = 'submitted' AND e.date BETWEEN ? AND ?`+job+` GROUP BY 1, 2 ORDER BY 2, 1`, args...)
+	sums, err := store.Query[waitingSum](s.Tx, `SELECT worker_id, date - (date - ? + 700000) % 7 AS week, sum(minutes) AS minutes,
+		ifnull(sum(cost), 0) AS cost, ifnull(sum(charge), 0) AS charge
+		FROM time_entries e INDEXED BY time_entries_waiting WHERE e.status <> 'approved' AND e.status = 'submitted'
+		AND e.date BETWEEN ? AND ?`+job+` GROUP BY 1, 2 ORDER BY 2, 1`, args...)
 	if err != nil {
 		return err
 	}
@@ -147,7 +149,10 @@ func waitingWeeks(s *book.Session, sheet *ApproveSheet, sc scope.Scope, weeks []
 	for i, w := range weeks {
 		keys[i] = weekOf{w.WorkerID, w.Week}
 	}
-	entries, err := store.Query[timesheet.SheetEntry](s.Tx, spansOf(keys)+" "+strings.Replace(timesheet.SheetEntries, "FROM time_entries e", "FROM spans JOIN time_entries e ON e.worker_id = spans.worker AND e.date BETWEEN spans.week AND spans.week + 6", 1)+
+	entries, err := store.Query[timesheet.SheetEntry](s.Tx, spansOf(keys)+" "+strings.Replace(
+		timesheet.SheetEntries, "FROM time_entries e",
+		"FROM spans JOIN time_entries e ON e.worker_id = spans.worker AND e.date BETWEEN spans.week AND spans.week + 6", 1,
+	)+
 		" AND e.status = 'submitted' AND (? = 0 OR e.job_id = ?) ORDER BY w.crew, w.name, w.id, e.date, e.id", sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return err
@@ -186,7 +191,9 @@ func waitingWeeks(s *book.Session, sheet *ApproveSheet, sc scope.Scope, weeks []
 	return nil
 }
 
-func waitingWeek(s *book.Session, entries []timesheet.SheetEntry, week calendar.Date, crew string, sum timesheet.LineSums, over map[int64]string) WaitingWeek {
+func waitingWeek(
+	s *book.Session, entries []timesheet.SheetEntry, week calendar.Date, crew string, sum timesheet.LineSums, over map[int64]string,
+) WaitingWeek {
 	first := entries[0]
 	out := WaitingWeek{
 		WorkerID: first.WorkerID, Worker: first.WorkerName, Trade: first.Trade, Crew: crew, Week: week.String(), Hours: sum.Minutes.Hours(),
@@ -238,15 +245,19 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 		Documents      int64
 	}
 	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "most": mostWaiting}
-	totals, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge, count(DISTINCT l.document_id) AS documents
-		FROM cost_lines l INDEXED BY cost_lines_waiting WHERE l.status <> 'approved' AND l.status = 'submitted' AND l.date BETWEEN @from AND @to AND @job IN (0, l.job_id)`, args)
+	totals, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge,
+		count(DISTINCT l.document_id) AS documents
+		FROM cost_lines l INDEXED BY cost_lines_waiting WHERE l.status <> 'approved' AND l.status = 'submitted' AND l.date BETWEEN @from AND @to
+		AND @job IN (0, l.job_id)`, args)
 	if err != nil {
 		return waitingSum{}, err
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull((SELECT w.name FROM workers w WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
+	rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull((SELECT w.name FROM workers w
+		WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
 		(SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
 		FROM (SELECT * FROM cost_documents d WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN @from AND @to
-		  AND (@job = 0 OR EXISTS (SELECT 1 FROM cost_lines x WHERE x.document_id = d.id AND x.job_id = @job)) ORDER BY d.date, d.id LIMIT @most) d
+		  AND (@job = 0 OR EXISTS (SELECT 1 FROM cost_lines x WHERE x.document_id = d.id AND x.job_id = @job)) ORDER BY d.date, d.id
+		  LIMIT @most) d
 		JOIN cost_lines l ON l.document_id = d.id AND @job IN (0, l.job_id) GROUP BY d.id ORDER BY d.date, d.id`, args)
 	if err != nil || len(rows) == 0 {
 		return waitingSum{}, err
@@ -261,8 +272,10 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 	}
 	for _, r := range rows {
 		sheet.Papers = append(sheet.Papers, WaitingPaper{
-			DocumentID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, costs.KindNames[r.Kind]), Detail: strings.TrimSpace(costs.KindNames[r.Kind] + " " + r.Number), Lines: r.Lines, Scans: r.Scans,
-			Cost: s.Maybe(r.Landed), Charge: s.Maybe(r.Charge), Marks: append([]Mark{}, marks[r.ID]...), Version: r.Version, Trail: history.TrailOf("submitted", true, ""),
+			DocumentID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, costs.KindNames[r.Kind]),
+			Detail: strings.TrimSpace(costs.KindNames[r.Kind] + " " + r.Number), Lines: r.Lines, Scans: r.Scans,
+			Cost: s.Maybe(r.Landed), Charge: s.Maybe(r.Charge), Marks: append([]Mark{}, marks[r.ID]...), Version: r.Version,
+			Trail: history.TrailOf("submitted", true, ""),
 		})
 	}
 	sheet.MorePapers = totals[0].Documents - int64(len(rows))
@@ -336,7 +349,10 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 		what := "hours that were taken away"
 		if len(found) == 1 {
 			e := found[0]
-			what = fmt.Sprintf("%s, %s, job %s: %s, %s", e.WorkerName, e.Date.Time().Format("Mon 2 Jan"), e.JobNumber, timesheet.ReadingOf(e.TimeEntry), statusWords[reports.StatusOf(e.Status, e.InvoiceID != nil)])
+			what = fmt.Sprintf(
+				"%s, %s, job %s: %s, %s", e.WorkerName, e.Date.Time().Format("Mon 2 Jan"), e.JobNumber, timesheet.ReadingOf(e.TimeEntry),
+				statusWords[reports.StatusOf(e.Status, e.InvoiceID != nil)],
+			)
 		}
 		if changed, err = changedWork(s, changed, ChangedWork{Kind: "time_entry", ID: seen.ID, What: what}); err != nil {
 			return err
@@ -360,7 +376,10 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 			if row.Version == seen.Version && open(row.Status, onInvoice) {
 				continue
 			}
-			what = fmt.Sprintf("%s %s: %s, %s", cmp.Or(row.Supplier, costs.KindNames[row.Kind]), row.Number, document.Total, statusWords[reports.StatusOf(row.Status, onInvoice)])
+			what = fmt.Sprintf(
+				"%s %s: %s, %s", cmp.Or(row.Supplier, costs.KindNames[row.Kind]), row.Number, document.Total,
+				statusWords[reports.StatusOf(row.Status, onInvoice)],
+			)
 		}
 		if changed, err = changedWork(s, changed, ChangedWork{Kind: "cost_document", ID: seen.ID, What: what}); err != nil {
 			return err
@@ -373,7 +392,10 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 	if len(changed) > 1 {
 		more = ", and " + words.Counted(int64(len(changed)-1), "more change")
 	}
-	return &refuse.Error{Kind: refuse.KindConflict, Message: "this has changed since you opened it, so nothing was decided. Now: " + changed[0].What + more, Current: changed}
+	return &refuse.Error{
+		Kind: refuse.KindConflict, Message: "this has changed since you opened it, so nothing was decided. Now: " + changed[0].What + more,
+		Current: changed,
+	}
 }
 
 var statusWords = map[string]string{"draft": "not handed in", "submitted": "handed in", "approved": "approved", "billed": "on an invoice"}
@@ -382,7 +404,8 @@ var statusWords = map[string]string{"draft": "not handed in", "submitted": "hand
 const mostTold = 50
 
 func changedWork(s *book.Session, list []ChangedWork, now ChangedWork) ([]ChangedWork, error) {
-	last, err := store.Query[store.Change](s.Tx, "SELECT * FROM history WHERE kind = ? AND subject_id = ? ORDER BY id DESC LIMIT 1", now.Kind, now.ID)
+	last, err := store.Query[store.Change](s.Tx, `SELECT * FROM history WHERE kind = ? AND subject_id = ?
+		ORDER BY id DESC LIMIT 1`, now.Kind, now.ID)
 	if len(last) > 0 {
 		now.Who, now.At = last[0].UserName, book.TimeText(last[0].At)
 	}

@@ -36,48 +36,74 @@ const (
 	mostDecided   = 100  // weeks and papers
 )
 
+// decidedRow is one thing that was decided: an entry or a paper.
+type decidedRow struct {
+	ID, At           int64
+	Decision         int64
+	Version          int64
+	UserName, Action string
+	After            *string
+	EntryID          *int64
+	WorkerID         *int64
+	DocumentID       *int64
+	Worker, Crew     string
+	Supplier, Number string
+	Kind, Status     string
+	Date             calendar.Date
+	Minutes          money.Minutes
+	Cost             money.Amount
+	OnInvoice        bool
+}
+
+const decidedRows = `SELECT h.id, h.at, ifnull(h.decision, h.id) AS decision, ifnull(e.version, d.version) AS version,
+h.user_name, h.action, h.after, e.id AS entry_id, e.worker_id, d.id AS document_id, ifnull(w.name, '') AS worker,
+ifnull(w.crew, '') AS crew,
+ifnull(d.supplier, '') AS supplier, ifnull(d.number, '') AS number, ifnull(d.kind, '') AS kind, ifnull(e.status, d.status) AS status,
+ifnull(e.date, d.date) AS date, ifnull(e.minutes, 0) AS minutes,
+ifnull(e.cost, ifnull((SELECT sum(landed) FROM cost_lines l WHERE l.document_id = d.id), 0)) AS cost,
+e.invoice_id IS NOT NULL OR EXISTS (SELECT 1 FROM cost_lines l WHERE l.document_id = d.id AND l.invoice_id IS NOT NULL) AS on_invoice
+FROM (SELECT * FROM history INDEXED BY history_decisions WHERE action IN ('approved', 'returned') ORDER BY id DESC LIMIT ?) h
+LEFT JOIN time_entries e ON h.kind = 'time_entry' AND e.id = h.subject_id LEFT JOIN cost_documents d ON h.kind = 'cost_document'
+AND d.id = h.subject_id
+LEFT JOIN workers w ON w.id = ifnull(e.worker_id, d.worker_id) WHERE e.id IS NOT NULL OR d.id IS NOT NULL
+ORDER BY h.id DESC`
+
+// decidedGroup is what one row of the list stands for: what was decided at once of a worker's week, or of a paper.
+type decidedGroup struct {
+	decision int64
+	worker   int64
+	week     calendar.Date
+	document int64
+}
+
+// decided begins the row of the list that stands for a group.
+func (r decidedRow) decided(of decidedGroup) Decided {
+	d := Decided{
+		At: book.TimeText(r.At), Who: r.UserName, Approved: r.Action == "approved", Reason: history.SaidOf(r.After)["reason"],
+		Entries: []Seen{}, Now: r.Status, Decision: r.Decision, Title: r.Worker, Detail: r.Crew,
+	}
+	if r.EntryID != nil {
+		d.Week = of.week.String()
+		return d
+	}
+	d.Document = &Seen{*r.DocumentID, r.Version}
+	d.Title, d.Detail = cmp.Or(r.Supplier, r.Worker, costs.KindNames[r.Kind]), cmp.Or(r.Number, costs.KindNames[r.Kind])
+	return d
+}
+
 // Decisions lists what was decided last, newest first, a worker's week or a paper in a row.
 func Decisions(ctx context.Context, a *book.Book, actor book.Actor) ([]Decided, error) {
 	return book.Read(ctx, a, actor, book.Approve, func(s *book.Session) ([]Decided, error) {
 		list := []Decided{}
-		type row struct {
-			ID, At           int64
-			Decision         int64
-			Version          int64
-			UserName, Action string
-			After            *string
-			EntryID          *int64
-			WorkerID         *int64
-			DocumentID       *int64
-			Worker, Crew     string
-			Supplier, Number string
-			Kind, Status     string
-			Date             calendar.Date
-			Minutes          money.Minutes
-			Cost             money.Amount
-			OnInvoice        bool
-		}
-		rows, err := store.Query[row](s.Tx, `SELECT h.id, h.at, ifnull(h.decision, h.id) AS decision, ifnull(e.version, d.version) AS version, h.user_name, h.action, h.after, e.id AS entry_id, e.worker_id, d.id AS document_id, ifnull(w.name, '') AS worker, ifnull(w.crew, '') AS crew,
-			ifnull(d.supplier, '') AS supplier, ifnull(d.number, '') AS number, ifnull(d.kind, '') AS kind, ifnull(e.status, d.status) AS status, ifnull(e.date, d.date) AS date, ifnull(e.minutes, 0) AS minutes,
-			ifnull(e.cost, ifnull((SELECT sum(landed) FROM cost_lines l WHERE l.document_id = d.id), 0)) AS cost,
-			e.invoice_id IS NOT NULL OR EXISTS (SELECT 1 FROM cost_lines l WHERE l.document_id = d.id AND l.invoice_id IS NOT NULL) AS on_invoice
-			FROM (SELECT * FROM history INDEXED BY history_decisions WHERE action IN ('approved', 'returned') ORDER BY id DESC LIMIT ?) h
-			LEFT JOIN time_entries e ON h.kind = 'time_entry' AND e.id = h.subject_id LEFT JOIN cost_documents d ON h.kind = 'cost_document' AND d.id = h.subject_id
-			LEFT JOIN workers w ON w.id = ifnull(e.worker_id, d.worker_id) WHERE e.id IS NOT NULL OR d.id IS NOT NULL ORDER BY h.id DESC`, lastDecisions)
+		rows, err := store.Query[decidedRow](s.Tx, decidedRows, lastDecisions)
 		if err != nil {
 			return list, err
 		}
-		type group struct {
-			decision int64
-			worker   int64
-			week     calendar.Date
-			document int64
-		}
-		sums := map[group]*timesheet.LineSums{}
-		var order []group
-		rowOf := map[group]Decided{}
+		sums := map[decidedGroup]*timesheet.LineSums{}
+		var order []decidedGroup
+		rowOf := map[decidedGroup]Decided{}
 		for _, r := range rows {
-			key := group{decision: r.Decision, document: store.ID(r.DocumentID)}
+			key := decidedGroup{decision: r.Decision, document: store.ID(r.DocumentID)}
 			if r.EntryID != nil {
 				key.worker, key.week = *r.WorkerID, r.Date.WeekStart(book.WeekStart(s.Company))
 			}
@@ -87,16 +113,7 @@ func Decisions(ctx context.Context, a *book.Book, actor book.Actor) ([]Decided, 
 					break
 				}
 				order, sums[key] = append(order, key), &timesheet.LineSums{}
-				d = Decided{At: book.TimeText(r.At), Who: r.UserName, Approved: r.Action == "approved", Reason: history.SaidOf(r.After)["reason"], Entries: []Seen{}, Now: r.Status, Decision: r.Decision}
-				if r.DocumentID != nil {
-					d.Document = &Seen{*r.DocumentID, r.Version}
-				}
-				d.Title, d.Detail = r.Worker, r.Crew
-				if r.EntryID == nil {
-					d.Title, d.Detail = cmp.Or(r.Supplier, r.Worker, costs.KindNames[r.Kind]), cmp.Or(r.Number, costs.KindNames[r.Kind])
-				} else {
-					d.Week = key.week.String()
-				}
+				d = r.decided(key)
 			}
 			sums[key].Minutes += r.Minutes
 			sums[key].Cost += r.Cost

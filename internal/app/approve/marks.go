@@ -137,7 +137,8 @@ func workedDays(s *book.Session, spans map[int64][]calendar.Span) (map[holes.Day
 	}
 	const dayAt = 11 // bits that the minutes of a day fit in
 	found, err := store.Query[read](s.Tx, "WITH spans (worker, first, last) AS (VALUES "+strings.Join(rows, ", ")+`) SELECT s.worker,
-		(SELECT ifnull(group_concat((e.date << ?) + e.minutes), '') FROM time_entries e INDEXED BY time_entries_worker WHERE e.worker_id = s.worker AND e.date BETWEEN s.first AND s.last) AS days
+		(SELECT ifnull(group_concat((e.date << ?) + e.minutes), '') FROM time_entries e INDEXED BY time_entries_worker
+		WHERE e.worker_id = s.worker AND e.date BETWEEN s.first AND s.last) AS days
 		FROM spans s`, dayAt)
 	if err != nil {
 		return nil, err
@@ -185,7 +186,8 @@ func overContract(s *book.Session) (map[int64]string, error) {
 		Number         string
 		Contract, Cost money.Amount
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT j.id, j.number, j.contract, sum(b.cost) AS cost FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.contract > 0 GROUP BY j.id HAVING sum(b.cost) > j.contract`)
+	rows, err := store.Query[row](s.Tx, `SELECT j.id, j.number, j.contract, sum(b.cost) AS cost FROM jobs j JOIN job_sums b ON b.job_id = j.id
+		WHERE j.contract > 0 GROUP BY j.id HAVING sum(b.cost) > j.contract`)
 	over := map[int64]string{}
 	for _, r := range rows {
 		over[r.ID] = fmt.Sprintf("%s has cost %s of the %s agreed", r.Number, s.Money(r.Cost), s.Money(r.Contract))
@@ -206,12 +208,17 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 		Lines, NoJob, Unmarked, Below, Twice int64
 		Alike                                string
 	}
-	papers, err := store.Query[paper](s.Tx, `WITH listed AS (SELECT d.id, d.date, sum(l.base) + d.freight + d.tax AS total FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.id IN (@ids) GROUP BY d.id)
-		SELECT d.id, d.supplier, d.number, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, sum(l.unmarked) AS unmarked, sum(l.charge IS NOT NULL AND l.charge < l.landed AND l.quantity > 0) AS below,
-		(SELECT count(*) FROM cost_documents o WHERE o.supplier = d.supplier AND o.number = d.number AND o.supplier <> '' AND o.number <> '' AND o.id <> d.id) AS twice,
-		ifnull((SELECT o.ref || CASE WHEN o.supplier <> '' THEN ' of ' || o.supplier ELSE '' END FROM cost_documents o WHERE o.date = t.date AND o.id <> t.id
+	papers, err := store.Query[paper](s.Tx, `WITH listed AS (SELECT d.id, d.date, sum(l.base) + d.freight + d.tax AS total
+		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.id IN (@ids) GROUP BY d.id)
+		SELECT d.id, d.supplier, d.number, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, sum(l.unmarked) AS unmarked,
+		sum(l.charge IS NOT NULL AND l.charge < l.landed AND l.quantity > 0) AS below,
+		(SELECT count(*) FROM cost_documents o WHERE o.supplier = d.supplier AND o.number = d.number AND o.supplier <> '' AND o.number <> ''
+		AND o.id <> d.id) AS twice,
+		ifnull((SELECT o.ref || CASE WHEN o.supplier <> '' THEN ' of ' || o.supplier ELSE '' END FROM cost_documents o WHERE o.date = t.date
+		AND o.id <> t.id
 			AND (SELECT sum(ol.base) FROM cost_lines ol WHERE ol.document_id = o.id) + o.freight + o.tax = t.total LIMIT 1), '') AS alike
-		FROM listed t JOIN cost_documents d ON d.id = t.id JOIN cost_lines l ON l.document_id = d.id GROUP BY d.id`, map[string]any{"ids": documentIDs})
+		FROM listed t JOIN cost_documents d ON d.id = t.id JOIN cost_lines l ON l.document_id = d.id
+		GROUP BY d.id`, map[string]any{"ids": documentIDs})
 	if err != nil {
 		return nil, err
 	}
@@ -228,7 +235,8 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 		add(p.Below > 0, "Below cost", words.Counted(p.Below, "line")+" charged at less than landed cost")
 	}
 	type booked struct{ DocumentID, JobID int64 }
-	jobs, err := store.Query[booked](s.Tx, "SELECT DISTINCT document_id, job_id FROM cost_lines WHERE document_id IN (?) AND job_id IS NOT NULL", documentIDs)
+	jobs, err := store.Query[booked](s.Tx, `SELECT DISTINCT document_id, job_id FROM cost_lines WHERE document_id IN (?)
+		AND job_id IS NOT NULL`, documentIDs)
 	for _, b := range jobs {
 		if said := over[b.JobID]; said != "" {
 			marks[b.DocumentID] = append(marks[b.DocumentID], Mark{"Over contract", said})
@@ -247,7 +255,8 @@ func dearLines(s *book.Session, marks map[int64][]Mark, documentIDs []int64) err
 		Date               calendar.Date
 		UnitCost           money.Rate
 	}
-	lines, err := store.Query[bought](s.Tx, "SELECT document_id, item_id, date, unit_cost FROM cost_lines WHERE document_id IN (?) AND item_id IS NOT NULL AND quantity > 0", documentIDs)
+	lines, err := store.Query[bought](s.Tx, `SELECT document_id, item_id, date, unit_cost FROM cost_lines WHERE document_id IN (?)
+		AND item_id IS NOT NULL AND quantity > 0`, documentIDs)
 	if err != nil || len(lines) == 0 {
 		return err
 	}
@@ -265,7 +274,9 @@ func dearLines(s *book.Session, marks map[int64][]Mark, documentIDs []int64) err
 		usual, found := known[l.ItemID].On(l.Date)
 		if found && !said[l.DocumentID] && dear(l.UnitCost, usual) {
 			said[l.DocumentID] = true
-			marks[l.DocumentID] = append(marks[l.DocumentID], Mark{"Dear", fmt.Sprintf("%s at %s, usually %s", known[l.ItemID].Description, s.Currency.FormatRate(l.UnitCost), s.Currency.FormatRate(usual.Cost))})
+			marks[l.DocumentID] = append(marks[l.DocumentID], Mark{"Dear", fmt.Sprintf(
+				"%s at %s, usually %s", known[l.ItemID].Description, s.Currency.FormatRate(l.UnitCost), s.Currency.FormatRate(usual.Cost),
+			)})
 		}
 	}
 	return err

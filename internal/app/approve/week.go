@@ -83,7 +83,8 @@ func CheckWeek(ctx context.Context, b *book.Book, actor book.Actor, workerID int
 		if err != nil {
 			return out, err
 		}
-		entries, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+" AND e.worker_id = ? ORDER BY e.date, e.start IS NULL, e.start, e.id", monday, monday+6, workerID)
+		entries, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+` AND e.worker_id = ?
+			ORDER BY e.date, e.start IS NULL, e.start, e.id`, monday, monday+6, workerID)
 		if err != nil {
 			return out, err
 		}
@@ -102,7 +103,8 @@ func checkedDays(s *book.Session, out *WeekCheck, held outlier.Week, monday cale
 	}
 	for day, minutes := range held.Days {
 		out.Days = append(out.Days, CheckedDay{
-			Date: (monday + calendar.Date(day)).String(), Hours: minutes.Short(), Crew: held.CrewDay(day).Short(), Usual: held.UsualDay().Short(), Marked: marked[day], Off: held.Off[day], Entries: []CheckedEntry{},
+			Date: (monday + calendar.Date(day)).String(), Hours: minutes.Short(), Crew: held.CrewDay(day).Short(), Usual: held.UsualDay().Short(),
+			Marked: marked[day], Off: held.Off[day], Entries: []CheckedEntry{},
 		})
 	}
 	var sum timesheet.LineSums
@@ -111,7 +113,8 @@ func checkedDays(s *book.Session, out *WeekCheck, held outlier.Week, monday cale
 		sum.Add(e)
 		over += e.OvertimeMinutes
 		view := CheckedEntry{
-			ID: e.ID, Place: e.JobNumber + " " + e.JobName, Note: e.Note, Hours: e.Minutes.Short(), Overtime: e.OvertimeMinutes.Short(), Cost: s.Maybe(e.Cost), Charge: s.Maybe(e.Charge), Status: e.Status,
+			ID: e.ID, Place: e.JobNumber + " " + e.JobName, Note: e.Note, Hours: e.Minutes.Short(), Overtime: e.OvertimeMinutes.Short(),
+			Cost: s.Maybe(e.Cost), Charge: s.Maybe(e.Charge), Status: e.Status,
 		}
 		for _, part := range []string{e.PhaseName, e.CodeCode, timesOf(e)} {
 			if part != "" && view.Detail != "" {
@@ -139,7 +142,8 @@ func handedIn(s *book.Session, out *WeekCheck, entries []timesheet.SheetEntry) e
 		if e.Status != "submitted" {
 			continue
 		}
-		acts, err := store.Query[store.Change](s.Tx, "SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? AND action = 'handed in' ORDER BY id DESC LIMIT 1", e.ID)
+		acts, err := store.Query[store.Change](s.Tx, `SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? AND action = 'handed in'
+			ORDER BY id DESC LIMIT 1`, e.ID)
 		if len(acts) > 0 {
 			out.HandedIn, out.At = acts[0].UserName, book.TimeText(acts[0].At)
 		}
@@ -179,12 +183,15 @@ func heldRows(s *book.Session, out *WeekCheck, held outlier.Week, entries []time
 			continue
 		}
 		seen[e.JobID] = true
-		jobs, err := store.Query[row](s.Tx, "SELECT j.number, j.name, j.contract, sum(b.cost) AS cost FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.id = ? AND j.contract > 0 GROUP BY j.id", e.JobID)
+		jobs, err := store.Query[row](s.Tx, `SELECT j.number, j.name, j.contract, sum(b.cost) AS cost FROM jobs j
+			JOIN job_sums b ON b.job_id = j.id WHERE j.id = ? AND j.contract > 0 GROUP BY j.id`, e.JobID)
 		if err != nil {
 			return err
 		}
 		for _, j := range jobs {
-			held := HeldRow{What: j.Number + " " + j.Name + ", cost of the contract", Usual: s.Money(j.Contract), This: s.Money(j.Cost), IsMoney: true}
+			held := HeldRow{
+				What: j.Number + " " + j.Name + ", cost of the contract", Usual: s.Money(j.Contract), This: s.Money(j.Cost), IsMoney: true,
+			}
 			if j.Cost > j.Contract {
 				held.Beyond = s.Money(j.Cost-j.Contract) + " over"
 			}

@@ -50,7 +50,9 @@ func MakeDrafts(ctx context.Context, b *book.Book, actor book.Actor, in NewDraft
 
 // Run is the bill run of the command line: drafts for all that is ready up to a date and, where
 // asked, issues them. It returns the invoices it made, in order.
-func Run(ctx context.Context, b *book.Book, actor book.Actor, through, date calendar.Date, jobNumber string, issue bool) ([]store.Invoice, error) {
+func Run(
+	ctx context.Context, b *book.Book, actor book.Actor, through, date calendar.Date, jobNumber string, issue bool,
+) ([]store.Invoice, error) {
 	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (made []store.Invoice, _ error) {
 		run := billRun{through: through, date: date}
 		if jobNumber != "" {
@@ -154,8 +156,9 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 		terms = *customer.TermsDays
 	}
 	draft := store.Invoice{
-		Status: "draft", CustomerID: customer.ID, Date: run.date, Due: run.date + calendar.Date(terms), Grouping: string(billing.ByTrade), Currency: s.Currency.Code,
-		Title: drafting.DraftTitle(sources), Version: 1,
+		Status: "draft", CustomerID: customer.ID, Date: run.date, Due: run.date + calendar.Date(terms), Grouping: string(billing.ByTrade),
+		Currency: s.Currency.Code,
+		Title:    drafting.DraftTitle(sources), Version: 1,
 	}
 	address(s, &draft, customer)
 	if _, err := drafting.Totals(s, sources); err != nil {
@@ -166,7 +169,10 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 	}
 	rows := make([]store.InvoiceSource, len(sources))
 	for i, src := range sources {
-		rows[i] = store.InvoiceSource{InvoiceID: draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: 1, Charge: src.Amount, Amount: src.Amount}
+		rows[i] = store.InvoiceSource{
+			InvoiceID: draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: 1, Charge: src.Amount,
+			Amount: src.Amount,
+		}
 	}
 	if err := s.CreateInBatches(&rows, 500).Error; err != nil {
 		return 0, err
@@ -197,7 +203,9 @@ func draftAt(s *book.Session, draftID, version int64) (store.Invoice, error) {
 		if err != nil {
 			return draft, err
 		}
-		return draft, &refuse.Error{Kind: refuse.KindConflict, Message: "this draft has changed since you opened it; here it is as it stands now", Current: current}
+		return draft, &refuse.Error{
+			Kind: refuse.KindConflict, Message: "this draft has changed since you opened it; here it is as it stands now", Current: current,
+		}
 	}
 	return draft, nil
 }
@@ -265,5 +273,7 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 	if err := s.Save(&draft).Error; err != nil {
 		return draft, err
 	}
-	return draft, s.Record("issued", "invoice", draft.ID, nil, map[string]string{"number": draft.NumberText(), "dueNow": s.Money(draft.DueNow)})
+	return draft, s.Record(
+		"issued", "invoice", draft.ID, nil, map[string]string{"number": draft.NumberText(), "dueNow": s.Money(draft.DueNow)},
+	)
 }

@@ -163,8 +163,10 @@ type KindSum struct {
 
 // ReadyKinds sums what is ready by job and kind, between two dates that are given twice.
 const ReadyKinds = `
-SELECT job_id, 'labour' AS category, sum(charge) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ` + book.ReadyEntries + ` AND date BETWEEN ? AND ? GROUP BY job_id
-UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM ` + book.ReadyLines + ` AND date BETWEEN ? AND ? GROUP BY job_id, category`
+SELECT job_id, 'labour' AS category, sum(charge) AS charge, ifnull(sum(cost), 0) AS cost,
+min(date) AS oldest FROM ` + book.ReadyEntries + ` AND date BETWEEN ? AND ? GROUP BY job_id
+UNION ALL SELECT job_id, category, sum(charge), sum(landed),
+min(date) FROM ` + book.ReadyLines + ` AND date BETWEEN ? AND ? GROUP BY job_id, category`
 
 // Sheet is the Bill tab in a scope: work up to the scope's last date since whenever, all drafts, and the invoices issued in its dates.
 func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuery) (BillSheet, error) {
@@ -205,8 +207,10 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		}
 	}
 	heads, err := store.Query[jobHead](s.Tx, `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
-		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id AND i.status = 'issued') AS billed,
-		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id AND i.status = 'draft') AS on_draft
+		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
+		AND i.status = 'issued') AS billed,
+		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
+		AND i.status = 'draft') AS on_draft
 		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
 	if err != nil {
 		return err
@@ -219,7 +223,9 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		if len(kinds) == 0 {
 			continue
 		}
-		row := ReadyRow{JobID: h.JobID, Job: h.Number, Name: h.Name, Customer: h.Customer, Kinds: map[string]string{}, BilledSoFar: s.Money(h.Billed)}
+		row := ReadyRow{
+			JobID: h.JobID, Job: h.Number, Name: h.Name, Customer: h.Customer, Kinds: map[string]string{}, BilledSoFar: s.Money(h.Billed),
+		}
 		if h.OnDraft != 0 {
 			row.OnDraft = s.Money(h.OnDraft)
 		}
@@ -260,7 +266,8 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		job, args = " AND e.job_id = ?", append(args, sc.Job)
 	}
 	var rows []NotReadyRow
-	hours, err := store.Query[waiting](s.Tx, `SELECT e.status, w.crew AS who, sum(e.minutes) AS minutes, sum(e.charge) AS charge, min(e.first) AS first FROM (
+	hours, err := store.Query[waiting](s.Tx, `SELECT e.status, w.crew AS who, sum(e.minutes) AS minutes, sum(e.charge) AS charge,
+		min(e.first) AS first FROM (
 		  SELECT status, worker_id, sum(minutes) AS minutes, ifnull(sum(charge), 0) AS charge, min(date) AS first FROM time_entries e
 		  WHERE e.status <> 'approved' AND e.date <= ?`+job+` GROUP BY status, worker_id) e
 		JOIN workers w ON w.id = e.worker_id GROUP BY e.status, w.crew ORDER BY e.status, charge DESC`, args...)
@@ -268,32 +275,44 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		return nil, err
 	}
 	for _, h := range hours {
-		row := NotReadyRow{Reason: "Not approved", What: register.CrewName(h.Who), Detail: fmt.Sprintf("%s h since %s", h.Minutes.Hours(), h.First), Amount: s.Money(h.Charge), Step: "Open in Approve", Link: "/approve"}
+		row := NotReadyRow{
+			Reason: "Not approved", What: register.CrewName(h.Who), Detail: fmt.Sprintf("%s h since %s", h.Minutes.Hours(), h.First),
+			Amount: s.Money(h.Charge), Step: "Open in Approve", Link: "/approve",
+		}
 		if h.Status == "draft" {
 			row.Reason, row.Step = "Not handed in", "Open the crew sheet"
 			row.Link = "/time?crew=" + h.Who + "&from=" + h.First.WeekStart(book.WeekStart(s.Company)).String()
 		}
 		rows = append(rows, row)
 	}
-	papers, err := store.Query[waiting](s.Tx, `SELECT CASE WHEN d.supplier = '' THEN d.ref ELSE d.supplier END AS who, d.number, e.lines, e.charge FROM (
-		  SELECT document_id, count(*) AS lines, ifnull(sum(charge), 0) AS charge FROM cost_lines e WHERE e.status <> 'approved' AND e.date <= ?`+job+`
+	papers, err := store.Query[waiting](s.Tx, `SELECT CASE WHEN d.supplier = '' THEN d.ref
+		ELSE d.supplier END AS who, d.number, e.lines, e.charge FROM (
+		  SELECT document_id, count(*) AS lines, ifnull(sum(charge), 0) AS charge FROM cost_lines e WHERE e.status <> 'approved'
+		  AND e.date <= ?`+job+`
 		  GROUP BY document_id ORDER BY charge DESC LIMIT 100) e
 		JOIN cost_documents d ON d.id = e.document_id ORDER BY e.charge DESC`, args...)
 	if err != nil {
 		return nil, err
 	}
 	for _, p := range papers {
-		rows = append(rows, NotReadyRow{Reason: "Not approved", What: p.Who, Detail: strings.TrimSpace(p.Number + " " + words.Counted(p.Lines, "line")), Amount: s.Money(p.Charge), Step: "Open in Approve", Link: "/approve"})
+		rows = append(rows, NotReadyRow{
+			Reason: "Not approved", What: p.Who, Detail: strings.TrimSpace(p.Number + " " + words.Counted(p.Lines, "line")),
+			Amount: s.Money(p.Charge), Step: "Open in Approve", Link: "/approve",
+		})
 	}
 	unpriced, err := store.Query[waiting](s.Tx, `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
-		  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries e WHERE e.unpriced = 1 AND e.date <= ?`+job+`
+		  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries e WHERE e.unpriced = 1
+		  AND e.date <= ?`+job+`
 		  GROUP BY worker_id, job_id ORDER BY cost DESC LIMIT 100) e
 		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id ORDER BY e.cost DESC`, args...)
 	if err != nil {
 		return nil, err
 	}
 	for _, u := range unpriced {
-		rows = append(rows, NotReadyRow{Reason: "No rate", What: u.Who, Detail: fmt.Sprintf("%s h on job %s; no card has a rate", u.Minutes.Hours(), u.Number), Amount: s.Money(u.Cost), AtCost: true, Step: "Add the rate", Link: "/setup?part=rates"})
+		rows = append(rows, NotReadyRow{
+			Reason: "No rate", What: u.Who, Detail: fmt.Sprintf("%s h on job %s; no card has a rate", u.Minutes.Hours(), u.Number),
+			Amount: s.Money(u.Cost), AtCost: true, Step: "Add the rate", Link: "/setup?part=rates",
+		})
 	}
 	return rows, nil
 }
@@ -312,7 +331,8 @@ const InvoiceRows = `SELECT i.*, c.name AS customer,
 
 // drafts lists all drafts, of a job or of all, whatever their dates: one that is out of sight is money that is not asked for.
 func drafts(s *book.Session, sc scope.Scope) ([]DraftRow, error) {
-	rows, err := store.Query[InvoiceRow](s.Tx, InvoiceRows+` WHERE i.status = 'draft' AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY i.id`,
+	rows, err := store.Query[InvoiceRow](s.Tx, InvoiceRows+` WHERE i.status = 'draft' AND (@job = 0 OR i.id IN (SELECT invoice_id
+		FROM invoice_jobs WHERE job_id = @job)) ORDER BY i.id`,
 		map[string]any{"job": sc.Job})
 	return draftRows(s, rows), err
 }
@@ -333,7 +353,8 @@ func draftRows(s *book.Session, rows []InvoiceRow) []DraftRow {
 
 func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 	rows, err := store.Query[InvoiceRow](s.Tx, InvoiceRows+` WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to
-		AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY i.number DESC`, map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job})
+		AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
+		ORDER BY i.number DESC`, map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job})
 	if err != nil {
 		return err
 	}
@@ -353,7 +374,8 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		return err
 	}
 	t := &sheet.Totals
-	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.Money(drafts[0]), s.Money(issued), s.Money(paid), s.Money(issued-paid), s.Money(overdue)
+	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.Money(drafts[0]), s.Money(issued), s.Money(paid), s.Money(issued-paid),
+		s.Money(overdue)
 	return nil
 }
 
@@ -406,10 +428,13 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	}
 	i := rows[0]
 	v := InvoiceView{
-		ID: i.ID, Version: i.Version, Status: i.Status, Number: i.NumberText(), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping,
+		ID: i.ID, Version: i.Version, Status: i.Status, Number: i.NumberText(), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title,
+		Grouping: i.Grouping,
 		Currency: i.Currency, CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
-		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, Subtotal: s.Money(i.Subtotal), Tax: s.Money(i.Tax), Total: s.Money(i.Total),
-		Retainage: s.Money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.Money(i.DueNow), Paid: s.Money(i.Paid), Balance: s.Money(i.DueNow - i.Paid),
+		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, Subtotal: s.Money(i.Subtotal), Tax: s.Money(i.Tax),
+		Total:     s.Money(i.Total),
+		Retainage: s.Money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.Money(i.DueNow), Paid: s.Money(i.Paid),
+		Balance: s.Money(i.DueNow - i.Paid),
 	}
 	if err := paperLines(s, &v); err != nil {
 		return v, err
@@ -454,7 +479,8 @@ func paperLines(s *book.Session, v *InvoiceView) error {
 		store.InvoiceLine
 		JobNumber, JobName string
 	}
-	lines, err := store.Query[line](s.Tx, `SELECT l.*, j.number AS job_number, j.name AS job_name FROM invoice_lines l JOIN jobs j ON j.id = l.job_id
+	lines, err := store.Query[line](s.Tx, `SELECT l.*, j.number AS job_number, j.name AS job_name FROM invoice_lines l
+		JOIN jobs j ON j.id = l.job_id
 		WHERE l.invoice_id = ? ORDER BY l.position`, v.ID)
 	if err != nil {
 		return err
@@ -497,14 +523,18 @@ func paperSources(s *book.Session, v *InvoiceView) error {
 		return err
 	}
 	type sums struct{ Cost money.Amount }
-	cost, err := store.Query[sums](s.Tx, `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries WHERE invoice_id = ?) + (SELECT ifnull(sum(landed), 0) FROM cost_lines WHERE invoice_id = ?) AS cost`, v.ID, v.ID)
+	cost, err := store.Query[sums](s.Tx, `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries
+		WHERE invoice_id = ?) + (SELECT ifnull(sum(landed), 0) FROM cost_lines WHERE invoice_id = ?) AS cost`, v.ID, v.ID)
 	if err != nil {
 		return err
 	}
 	v.Cost = s.Money(cost[0].Cost)
 	var minutes money.Minutes
 	for _, src := range sources {
-		p := PaperSource{Kind: "cost_line", ID: src.CostLineID, Category: src.Category, Text: src.Text, Detail: src.JobNumber + " " + src.JobName, Date: src.Date.String(), Amount: s.Money(src.Amount)}
+		p := PaperSource{
+			Kind: "cost_line", ID: src.CostLineID, Category: src.Category, Text: src.Text, Detail: src.JobNumber + " " + src.JobName,
+			Date: src.Date.String(), Amount: s.Money(src.Amount),
+		}
 		p.Quantity = src.Quantity.String() + " " + src.Unit
 		if src.EntryID != 0 {
 			p.Kind, p.ID, p.Quantity = "time_entry", src.EntryID, src.Minutes.Hours()+" h"

@@ -70,7 +70,9 @@ func (a *Book) Listen(actor Actor) (*Listener, error) {
 		}
 	}
 	if windows >= mostWindows {
-		return nil, &refuse.Error{Kind: refuse.KindTooMany, Message: fmt.Sprintf("you have Jarvo open in %d windows already; this one does not follow what others change until you close another", windows)}
+		return nil, &refuse.Error{Kind: refuse.KindTooMany, Message: fmt.Sprintf(
+			"you have Jarvo open in %d windows already; this one does not follow what others change until you close another", windows,
+		)}
 	}
 	if a.News.closed {
 		close(l.ready)

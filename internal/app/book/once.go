@@ -12,7 +12,9 @@ import (
 )
 
 // ErrOtherContent is a key that was used before, for something else.
-var ErrOtherContent = &refuse.Error{Kind: refuse.KindConflict, Message: "this was sent before with something else in it; look at what is there now, and send it again"}
+var ErrOtherContent = &refuse.Error{
+	Kind: refuse.KindConflict, Message: "this was sent before with something else in it; look at what is there now, and send it again",
+}
 
 // Done is the answer of a request that has none.
 type Done struct{}
@@ -58,7 +60,8 @@ func Once[T any](s *Session, kind, key string, content any, create func() (T, er
 	if err != nil {
 		return answer, err
 	}
-	return answer, s.Run("INSERT INTO creations (user_id, key, content, answer, at) VALUES (?, ?, ?, ?, ?)", s.Actor.UserID, key, hash, string(text), s.Book.Now().UnixMilli())
+	return answer, s.Run(`INSERT INTO creations (user_id, key, content, answer, at)
+		VALUES (?, ?, ?, ?, ?)`, s.Actor.UserID, key, hash, string(text), s.Book.Now().UnixMilli())
 }
 
 func checkKey(key string) error {

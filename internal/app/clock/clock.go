@@ -106,7 +106,9 @@ const fullDay = 24 * 60
 // needOwnHours is an error for an actor who is no worker: they have no page of their own.
 func needOwnHours(actor book.Actor) error {
 	if actor.WorkerID == 0 {
-		return &refuse.Error{Kind: refuse.KindForbidden, Message: "you have no hours of your own here; an owner can say in Setup whose hours you clock"}
+		return &refuse.Error{
+			Kind: refuse.KindForbidden, Message: "you have no hours of your own here; an owner can say in Setup whose hours you clock",
+		}
 	}
 	return nil
 }
@@ -186,13 +188,16 @@ func clockIn(s *book.Session, in ClockIn) error {
 	}
 	now := minuteNow(s)
 	row := store.Clocking{
-		WorkerID: s.Actor.WorkerID, Date: s.Today(), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: store.Ref(in.PhaseID), CostCodeID: store.Ref(in.CostCodeID), Key: cmp.Or(in.Key, book.NewCode()),
+		WorkerID: s.Actor.WorkerID, Date: s.Today(), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: store.Ref(in.PhaseID),
+		CostCodeID: store.Ref(in.CostCodeID), Key: cmp.Or(in.Key, book.NewCode()),
 	}
 	row.Start = sinceMidnight(now, row.Date)
 	if err := s.Create(&row).Error; err != nil {
 		return err
 	}
-	return s.Record("clocked in", "worker", s.Actor.WorkerID, nil, map[string]string{"date": row.Date.String(), "start": worktime.Clock(row.Start)})
+	return s.Record(
+		"clocked in", "worker", s.Actor.WorkerID, nil, map[string]string{"date": row.Date.String(), "start": worktime.Clock(row.Start)},
+	)
 }
 
 // Break begins a break, or ends the one that is under way.
@@ -240,7 +245,8 @@ func Out(ctx context.Context, b *book.Book, actor book.Actor, in ClockOut) (Cloc
 		}
 		text, note := shift.entry(in.Note)
 		edit := timesheet.CellEdit{
-			Key: book.KeyOf("clock-out", row.WorkerID, row.Key, row.StartedAt), Another: true, WorkerID: actor.WorkerID, JobID: row.JobID, PhaseID: store.ID(row.PhaseID), CostCodeID: store.ID(row.CostCodeID),
+			Key: book.KeyOf("clock-out", row.WorkerID, row.Key, row.StartedAt), Another: true, WorkerID: actor.WorkerID, JobID: row.JobID,
+			PhaseID: store.ID(row.PhaseID), CostCodeID: store.ID(row.CostCodeID),
 			Billable: true, Date: row.Date.String(), Text: text, Note: &note,
 		}
 		if err := timesheet.SaveFromClock(s, edit); err != nil {
@@ -271,7 +277,8 @@ func shiftOf(s *book.Session, row store.Clocking, finish string) (shift, error) 
 			return out, refuse.Invalid("finish", "%s has not come yet", worktime.Clock(r.Finish))
 		}
 	} else if behind {
-		return out, refuse.Invalid("finish", "the clock has been set back: it is %s, and you clocked in at %s; type when you finished, and your hours are kept",
+		return out, refuse.Invalid("finish", "the clock has been set back: it is %s, and you clocked in at %s; type when you finished, and "+
+			"your hours are kept",
 			now.Format("15:04"), worktime.Clock(row.Start))
 	}
 	out.finish = sinceMidnight(end, row.Date)
@@ -307,7 +314,10 @@ func FillIn(ctx context.Context, b *book.Book, actor book.Actor, in OwnHours) (C
 		if date, err := calendar.Parse(in.Date); err == nil && date > s.Today() {
 			return refuse.Invalid("date", "this day has not come yet")
 		}
-		_, _, err := timesheet.Save(s, []timesheet.CellEdit{{Key: in.Key, Another: true, WorkerID: actor.WorkerID, JobID: in.JobID, PhaseID: in.PhaseID, CostCodeID: in.CostCodeID, Billable: true, Date: in.Date, Text: in.Text}})
+		_, _, err := timesheet.Save(s, []timesheet.CellEdit{{
+			Key: in.Key, Another: true, WorkerID: actor.WorkerID, JobID: in.JobID, PhaseID: in.PhaseID, CostCodeID: in.CostCodeID, Billable: true,
+			Date: in.Date, Text: in.Text,
+		}})
 		return err
 	})
 }
@@ -327,8 +337,9 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, entryID int64, 
 			return refuse.OrNotFound(err, "entry")
 		}
 		_, _, err = timesheet.Save(s, []timesheet.CellEdit{{
-			EntryID: entryID, Version: in.Version, WorkerID: entry.WorkerID, JobID: entry.JobID, PhaseID: store.ID(entry.PhaseID), CostCodeID: store.ID(entry.CostCodeID),
-			Billable: entry.Billable, PayClass: string(entry.PayClass), Date: entry.Date.String(), Text: in.Text,
+			EntryID: entryID, Version: in.Version, WorkerID: entry.WorkerID, JobID: entry.JobID, PhaseID: store.ID(entry.PhaseID),
+			CostCodeID: store.ID(entry.CostCodeID),
+			Billable:   entry.Billable, PayClass: string(entry.PayClass), Date: entry.Date.String(), Text: in.Text,
 		}})
 		return err
 	})
@@ -343,7 +354,8 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, week string, ah
 			return err
 		}
 		from = from.WeekStart(book.WeekStart(s.Company))
-		return timesheet.HandInEntries(s, ahead, "SELECT * FROM time_entries WHERE worker_id = ? AND date BETWEEN ? AND ? AND status = 'draft'", actor.WorkerID, from, from+6)
+		return timesheet.HandInEntries(s, ahead, `SELECT * FROM time_entries WHERE worker_id = ? AND date BETWEEN ? AND ?
+			AND status = 'draft'`, actor.WorkerID, from, from+6)
 	})
 }
 
@@ -362,7 +374,9 @@ func clockPage(s *book.Session, week string) (ClockPage, error) {
 	if err != nil || !found {
 		return ClockPage{}, refuse.OrNotFound(err, "worker")
 	}
-	page := ClockPage{Worker: worker.Name, Today: today.String(), Now: int64(sinceMidnight(s.Now(), today)), Week: from.String(), Places: []OwnPlace{}}
+	page := ClockPage{
+		Worker: worker.Name, Today: today.String(), Now: int64(sinceMidnight(s.Now(), today)), Week: from.String(), Places: []OwnPlace{},
+	}
 	if s.Company.OvertimeDailyMinutes != nil {
 		page.DayHours = (*s.Company.OvertimeDailyMinutes).Short()
 	}
@@ -372,7 +386,8 @@ func clockPage(s *book.Session, week string) (ClockPage, error) {
 	if err := ownClocking(s, &page); err != nil {
 		return page, err
 	}
-	before, err := store.Query[money.Minutes](s.Tx, "SELECT ifnull(sum(minutes), 0) FROM time_entries WHERE worker_id = ? AND date BETWEEN ? AND ?", worker.ID, from-7, from-1)
+	before, err := store.Query[money.Minutes](s.Tx, `SELECT ifnull(sum(minutes), 0) FROM time_entries WHERE worker_id = ?
+		AND date BETWEEN ? AND ?`, worker.ID, from-7, from-1)
 	if err != nil {
 		return page, err
 	}
@@ -408,7 +423,8 @@ type placeIDs struct {
 // ownPlaces are where a worker and their crew have worked of late on jobs that are open, the last first.
 func ownPlaces(s *book.Session, worker store.Worker) ([]OwnPlace, error) {
 	places, err := store.Query[placeIDs](s.Tx, `SELECT e.job_id, e.phase_id, e.cost_code_id FROM time_entries e JOIN jobs j ON j.id = e.job_id
-		WHERE e.worker_id IN (SELECT id FROM workers WHERE id = @worker OR crew <> '' AND crew = @crew) AND e.date >= @since AND j.status <> 'closed'
+		WHERE e.worker_id IN (SELECT id FROM workers WHERE id = @worker OR crew <> '' AND crew = @crew) AND e.date >= @since
+		AND j.status <> 'closed'
 		GROUP BY e.job_id, e.phase_id, e.cost_code_id ORDER BY max(e.worker_id = @worker) DESC, max(e.date) DESC, max(e.id) DESC LIMIT 20`,
 		map[string]any{"worker": worker.ID, "crew": worker.Crew, "since": s.Today() - timesheet.FarthestBack})
 	if err != nil {
@@ -420,7 +436,8 @@ func ownPlaces(s *book.Session, worker store.Worker) ([]OwnPlace, error) {
 func ownPlaceNames(s *book.Session, places []placeIDs) ([]OwnPlace, error) {
 	named := []OwnPlace{}
 	for _, p := range places {
-		rows, err := store.Query[OwnPlace](s.Tx, `SELECT j.id AS job_id, ifnull(p.id, 0) AS phase_id, ifnull(k.id, 0) AS cost_code_id, j.number || ' ' || j.name AS job,
+		rows, err := store.Query[OwnPlace](s.Tx, `SELECT j.id AS job_id, ifnull(p.id, 0) AS phase_id, ifnull(k.id, 0) AS cost_code_id,
+			j.number || ' ' || j.name AS job,
 			trim(ifnull(p.name, '') || ifnull(' ' || k.code || ' ' || k.name, '')) AS detail
 			FROM jobs j LEFT JOIN phases p ON p.id = ? LEFT JOIN cost_codes k ON k.id = ? WHERE j.id = ?`, p.PhaseID, p.CostCodeID, p.JobID)
 		if err != nil {
@@ -432,7 +449,8 @@ func ownPlaceNames(s *book.Session, places []placeIDs) ([]OwnPlace, error) {
 }
 
 func ownWeek(s *book.Session, page *ClockPage, worker store.Worker, from calendar.Date) error {
-	entries, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+" AND e.worker_id = ? ORDER BY e.date, e.start, e.id", from, from+6, worker.ID)
+	entries, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+` AND e.worker_id = ?
+		ORDER BY e.date, e.start, e.id`, from, from+6, worker.ID)
 	if err != nil {
 		return err
 	}
@@ -454,8 +472,10 @@ func ownWeek(s *book.Session, page *ClockPage, worker store.Worker, from calenda
 		}
 		line := timesheet.NewLine(s, "", e, nil)
 		page.Days[d].Entries = append(page.Days[d].Entries, OwnEntry{
-			ID: e.ID, Version: e.Version, Place: line.Place(), Reading: timesheet.ReadingOf(e.TimeEntry).String(), Text: timesheet.ReadingOf(e.TimeEntry).Text(), Note: e.Note,
-			Trail: history.TrailOf(history.StageOf(e.Status, e.InvoiceID != nil, e.Billed, false), true, ""), Locked: timesheet.LockReason(e.TimeEntry, ""),
+			ID: e.ID, Version: e.Version, Place: line.Place(), Reading: timesheet.ReadingOf(e.TimeEntry).String(),
+			Text: timesheet.ReadingOf(e.TimeEntry).Text(), Note: e.Note,
+			Trail:  history.TrailOf(history.StageOf(e.Status, e.InvoiceID != nil, e.Billed, false), true, ""),
+			Locked: timesheet.LockReason(e.TimeEntry, ""),
 		})
 	}
 	for d := range page.Days {

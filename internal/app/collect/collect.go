@@ -39,7 +39,10 @@ func takePayment(s *book.Session, in NewPayment) (int64, error) {
 	}
 	invoice := rows[0]
 	c := s.Checks()
-	payment := store.Payment{CustomerID: invoice.CustomerID, Date: c.Date("date", in.Date), Amount: form.Parsed(c, "amount", in.Amount, s.ParseAmount), Note: c.Text("note", in.Note)}
+	payment := store.Payment{
+		CustomerID: invoice.CustomerID, Date: c.Date("date", in.Date), Amount: form.Parsed(c, "amount", in.Amount, s.ParseAmount),
+		Note: c.Text("note", in.Note),
+	}
 	left := invoice.DueNow - invoice.Paid
 	switch {
 	case len(c.Fields) > 0:
@@ -65,5 +68,7 @@ func takePayment(s *book.Session, in NewPayment) (int64, error) {
 	if err := s.Create(&store.PaymentAllocation{PaymentID: payment.ID, InvoiceID: invoice.ID, Amount: payment.Amount}).Error; err != nil {
 		return 0, err
 	}
-	return payment.ID, s.Record("took a payment", "invoice", invoice.ID, nil, map[string]string{"amount": s.Money(payment.Amount), "date": in.Date})
+	return payment.ID, s.Record(
+		"took a payment", "invoice", invoice.ID, nil, map[string]string{"amount": s.Money(payment.Amount), "date": in.Date},
+	)
 }

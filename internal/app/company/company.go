@@ -28,10 +28,14 @@ func SetTimeZone(ctx context.Context, b *book.Book, actor book.Actor, in TimeZon
 		}
 		had := TimeZone{s.Company.TimeZone, s.Company.Version}
 		if in.Version != had.Version {
-			return had, &refuse.Error{Kind: refuse.KindConflict, Message: "somebody else has changed the company's settings since you opened them", Current: had}
+			return had, &refuse.Error{
+				Kind: refuse.KindConflict, Message: "somebody else has changed the company's settings since you opened them", Current: had,
+			}
 		}
 		in = TimeZone{zone, had.Version + 1}
-		if err := s.Model(&store.Company{ID: 1}).Select("time_zone", "version").Updates(&store.Company{TimeZone: zone, Version: in.Version}).Error; err != nil {
+		if err := s.Model(&store.Company{ID: 1}).Select("time_zone", "version").Updates(&store.Company{
+			TimeZone: zone, Version: in.Version,
+		}).Error; err != nil {
 			return had, err
 		}
 		return in, s.Record("changed", "company", 1, had, in)

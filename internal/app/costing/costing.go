@@ -104,7 +104,8 @@ func AllCharging(s *book.Session) (Charging, error) {
 	jobs, err := store.Query[struct {
 		ID int64
 		ChargedBy
-	}](s.Tx, `SELECT j.id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, j.basis FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id`)
+	}](s.Tx, `SELECT j.id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, j.basis FROM jobs j LEFT
+		JOIN customers c ON c.id = j.customer_id`)
 	if err != nil {
 		return c, err
 	}
@@ -269,7 +270,8 @@ func SegmentOf(r store.LabourSegment) labour.Segment {
 // SegmentRow is a segment of an entry as it is stored.
 func SegmentRow(entryID int64, g labour.Segment) store.LabourSegment {
 	return store.LabourSegment{
-		EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost, Charge: g.Charge,
+		EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost,
+		Charge: g.Charge,
 	}
 }
 
@@ -320,7 +322,8 @@ func (e *CostedEntry) Total(segments []labour.Segment) {
 func sameTotals(had CostedEntry, segments []labour.Segment) bool {
 	now := had
 	now.Total(segments)
-	return had.OvertimeMinutes == now.OvertimeMinutes && had.Straight == now.Straight && had.Gross == now.Gross && store.Same(had.Cost, now.Cost) &&
+	return had.OvertimeMinutes == now.OvertimeMinutes && had.Straight == now.Straight && had.Gross == now.Gross &&
+		store.Same(had.Cost, now.Cost) &&
 		store.Same(had.Charge, now.Charge) && had.Unpriced == now.Unpriced
 }
 
@@ -358,10 +361,14 @@ func (c *costsOfHours) save(tx *store.Tx) error {
 	if err := store.InsertMany(tx, c.made); err != nil {
 		return err
 	}
-	if err := store.UpdateMany(tx, "labour_segments", []string{"minutes", "straight", "gross", "burden", "cost", "charge"}, []string{"entry_id", "class"}, c.changed); err != nil {
+	if err := store.UpdateMany(
+		tx, "labour_segments", []string{"minutes", "straight", "gross", "burden", "cost", "charge"}, []string{"entry_id", "class"}, c.changed,
+	); err != nil {
 		return err
 	}
-	return store.UpdateMany(tx, "time_entries", []string{"overtime_minutes", "straight", "gross", "cost", "charge", "unpriced"}, []string{"id"}, c.totals)
+	return store.UpdateMany(
+		tx, "time_entries", []string{"overtime_minutes", "straight", "gross", "cost", "charge", "unpriced"}, []string{"id"}, c.totals,
+	)
 }
 
 // PricedLine is a cost line with what it is charged by.
@@ -417,7 +424,9 @@ func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLi
 			continue
 		}
 		out[i].Row, out[i].Card, out[i].Found = pricing.FindMarkup(book.Chain(l.ChargedBy), l.Category, document.Date, l.UnitCost)
-		charge, err := pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: landed[i].Cost()}.Charge(s.Currency, out[i].Row.Percent)
+		charge, err := pricing.Line{
+			Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: landed[i].Cost(),
+		}.Charge(s.Currency, out[i].Row.Percent)
 		if err != nil {
 			return nil, err
 		}
@@ -465,7 +474,9 @@ func recostDocuments(s *book.Session, documentIDs []int64, drafts map[int64]bool
 		}
 		costs = append(costs, changed...)
 	}
-	return store.UpdateMany(s.Tx, "cost_lines", []string{"status", "date", "base", "freight", "tax", "landed", "charge", "unmarked"}, []string{"id"}, costs)
+	return store.UpdateMany(
+		s.Tx, "cost_lines", []string{"status", "date", "base", "freight", "tax", "landed", "charge", "unmarked"}, []string{"id"}, costs,
+	)
 }
 
 // recostDocument works the lines of a document out, and returns what of them has changed.

@@ -70,7 +70,9 @@ func loadRows(s *book.Session, book *RateBook) error {
 	}
 	for _, m := range markups {
 		card := book.byID[m.CardID]
-		card.Markups = append(card.Markups, pricing.MarkupRow{ID: m.ID, From: m.EffectiveFrom, Category: m.Category, OverCost: m.OverCost, Percent: m.Percent})
+		card.Markups = append(card.Markups, pricing.MarkupRow{
+			ID: m.ID, From: m.EffectiveFrom, Category: m.Category, OverCost: m.OverCost, Percent: m.Percent,
+		})
 		book.byID[m.CardID] = card
 	}
 	return nil
@@ -103,7 +105,8 @@ func ComponentOf(b store.Burden) burden.Component {
 
 func rulesOf(company store.Company, holidays []store.Holiday) worktime.Rules {
 	rules := worktime.Rules{
-		WeekStart: book.WeekStart(company), Weekly: company.OvertimeWeeklyMinutes, Daily: company.OvertimeDailyMinutes, DoubleDaily: company.DoubleDailyMinutes,
+		WeekStart: book.WeekStart(company), Weekly: company.OvertimeWeeklyMinutes, Daily: company.OvertimeDailyMinutes,
+		DoubleDaily:  company.DoubleDailyMinutes,
 		OvertimeDays: weekdayList(company.OvertimeDays), DoubleDays: weekdayList(company.DoubleDays), Holidays: map[calendar.Date]bool{},
 	}
 	for _, h := range holidays {
@@ -148,7 +151,9 @@ func Terms(s *book.Session, w store.Worker) (labour.Terms, error) {
 	if err != nil {
 		return labour.Terms{}, err
 	}
-	terms := labour.Terms{Currency: s.Currency, Rules: book.Rules, Factors: Factors(s), Exempt: w.Exempt, Components: book.components[store.ID(w.BurdenClassID)]}
+	terms := labour.Terms{
+		Currency: s.Currency, Rules: book.Rules, Factors: Factors(s), Exempt: w.Exempt, Components: book.components[store.ID(w.BurdenClassID)],
+	}
 	for _, wage := range wages {
 		terms.Wages = append(terms.Wages, labour.Wage{ID: wage.ID, From: wage.EffectiveFrom, Rate: wage.Rate})
 	}

@@ -93,7 +93,9 @@ func Attach(ctx context.Context, b *book.Book, actor book.Actor, documentID int6
 			return out, refuse.OrNotFound(err, "document")
 		}
 		c := s.Checks()
-		row := store.Attachment{DocumentID: documentID, SHA256: Checksum(data), Size: int64(len(data)), AddedAt: s.Book.Now().UnixMilli(), AddedBy: actor.Name}
+		row := store.Attachment{
+			DocumentID: documentID, SHA256: Checksum(data), Size: int64(len(data)), AddedAt: s.Book.Now().UnixMilli(), AddedBy: actor.Name,
+		}
 		row.Name = c.Text("file", scanName(name))
 		media, err := CheckScan(data)
 		if err != nil {

@@ -117,7 +117,9 @@ type DocumentList struct {
 var DocumentKinds = []string{"supplier_invoice", "receipt", "claim", "mileage", "plant"}
 
 // KindNames are the kinds as people call them.
-var KindNames = map[string]string{"supplier_invoice": "Supplier's invoice", "receipt": "Receipt", "claim": "Claim", "mileage": "Mileage", "plant": "Plant log"}
+var KindNames = map[string]string{
+	"supplier_invoice": "Supplier's invoice", "receipt": "Receipt", "claim": "Claim", "mileage": "Mileage", "plant": "Plant log",
+}
 
 // mostDocuments bounds the list of papers; older ones are found by their time or job.
 const mostDocuments = 300
@@ -142,17 +144,24 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 		sum := "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l WHERE l.date BETWEEN ? AND ?"
 		if sc.Job != 0 {
 			within, args = within+" AND d.id IN (SELECT document_id FROM cost_lines WHERE job_id = ?)", append(args, sc.Job)
-			sum = "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE " + within
+			sum = `SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l
+				JOIN cost_documents d ON d.id = l.document_id WHERE ` + within
 		}
-		rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed, count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
-			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills, (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
+		rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed,
+			count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
+			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills, (SELECT count(*) FROM attachments a
+			WHERE a.document_id = d.id) AS scans
 			FROM (SELECT * FROM cost_documents d WHERE `+within+` ORDER BY d.date DESC, d.id DESC LIMIT ?) d
-			LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id GROUP BY d.id ORDER BY d.date DESC, d.id DESC`, append(args, mostDocuments)...)
+			LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id GROUP BY d.id
+			ORDER BY d.date DESC, d.id DESC`, append(args, mostDocuments)...)
 		if err != nil {
 			return list, err
 		}
 		for _, r := range rows {
-			out := DocumentRow{ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(), Total: s.Money(r.Landed), NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != "approved"}
+			out := DocumentRow{
+				ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(), Total: s.Money(r.Landed),
+				NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != "approved",
+			}
 			out.Detail = strings.TrimSpace(KindNames[r.Kind] + " " + r.Number)
 			out.Trail = history.TrailOf(history.StageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
 			list.Documents = append(list.Documents, out)
@@ -197,8 +206,10 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 		return Document{}, refuse.Invalid("lines", "%s", err)
 	}
 	d := Document{
-		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: store.ID(row.WorkerID), Date: row.Date.String(), Number: row.Number,
-		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Note: row.Note, Status: row.Status, Recovered: s.Company.PurchaseTax == "recovered", Lines: []Line{},
+		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: store.ID(row.WorkerID), Date: row.Date.String(),
+		Number:  row.Number,
+		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Note: row.Note, Status: row.Status, Recovered: s.Company.PurchaseTax == "recovered",
+		Lines: []Line{},
 	}
 	jobs := map[int64]store.Job{}
 	var goods, landed, charge money.Amount
@@ -239,7 +250,8 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 		}
 		d.Lines = append(d.Lines, line)
 	}
-	d.Goods, d.Landed, d.Charge, d.Total, d.Spread = s.Money(goods), s.Money(landed), s.Money(charge), s.Money(goods+row.Freight+row.Tax), s.Money(landed-goods)
+	d.Goods, d.Landed, d.Charge, d.Total, d.Spread = s.Money(goods), s.Money(landed), s.Money(charge), s.Money(goods+row.Freight+row.Tax),
+		s.Money(landed-goods)
 	for _, jobID := range order {
 		d.ByJob = append(d.ByJob, jobGoods(s, jobs[jobID], *byJob[jobID]))
 	}
@@ -250,7 +262,8 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 		d.Locked = "approved; return it in Approve to change it"
 	}
 	if row.WorkerID != nil && row.ID != 0 {
-		paid, err := store.Query[calendar.Date](s.Tx, "SELECT r.date FROM reimbursed_documents p JOIN reimbursements r ON r.id = p.reimbursement_id WHERE p.document_id = ?", row.ID)
+		paid, err := store.Query[calendar.Date](s.Tx, `SELECT r.date FROM reimbursed_documents p
+			JOIN reimbursements r ON r.id = p.reimbursement_id WHERE p.document_id = ?`, row.ID)
 		if err != nil {
 			return d, err
 		}
@@ -277,8 +290,9 @@ func jobGoods(s *book.Session, job store.Job, sums [2]money.Amount) JobGoods {
 
 func lineView(s *book.Session, d store.CostDocument, l costing.PricedLine, c costing.CostedLine, job store.Job) Line {
 	line := Line{
-		ID: l.ID, Category: l.Category, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, UnitCost: s.Currency.FormatRate(l.UnitCost),
-		JobID: store.ID(l.JobID), PhaseID: store.ID(l.PhaseID), CostCodeID: store.ID(l.CostCodeID), Billable: l.Billable,
+		ID: l.ID, Category: l.Category, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit,
+		UnitCost: s.Currency.FormatRate(l.UnitCost),
+		JobID:    store.ID(l.JobID), PhaseID: store.ID(l.PhaseID), CostCodeID: store.ID(l.CostCodeID), Billable: l.Billable,
 		Base: s.Money(c.Base), FreightTax: s.Money(c.Freight + c.Tax), Landed: s.Money(c.Cost()), Charge: s.Maybe(c.Charge),
 	}
 	if job.ID != 0 {
@@ -318,22 +332,28 @@ func markupSaid(s *book.Session, line *Line, l costing.PricedLine, c costing.Cos
 // warn adds what looks like a slip: a number that the supplier has used already, or the same amount on the same day.
 func warn(s *book.Session, d *Document, row store.CostDocument, total money.Amount) error {
 	if row.Number != "" && row.Supplier != "" {
-		same, err := store.Query[string](s.Tx, "SELECT ref FROM cost_documents WHERE supplier = ? AND number = ? AND id <> ?", row.Supplier, row.Number, row.ID)
+		same, err := store.Query[string](s.Tx, `SELECT ref FROM cost_documents WHERE supplier = ? AND number = ?
+			AND id <> ?`, row.Supplier, row.Number, row.ID)
 		if err != nil {
 			return err
 		}
 		if len(same) > 0 {
-			d.Warnings = append(d.Warnings, fmt.Sprintf("%s has number %s already, on %s; is it entered twice?", row.Supplier, row.Number, strings.Join(same, ", ")))
+			d.Warnings = append(d.Warnings, fmt.Sprintf(
+				"%s has number %s already, on %s; is it entered twice?", row.Supplier, row.Number, strings.Join(same, ", "),
+			))
 			return nil
 		}
 	}
 	if total == 0 {
 		return nil
 	}
-	alike, err := store.Query[string](s.Tx, `SELECT d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id
+	alike, err := store.Query[string](s.Tx, `SELECT d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END
+		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id
 		WHERE d.date = ? AND d.id <> ? GROUP BY d.id HAVING sum(l.base) + d.freight + d.tax = ?`, row.Date, row.ID, total)
 	if len(alike) > 0 {
-		d.Warnings = append(d.Warnings, fmt.Sprintf("%s is the amount of %s too, on the same day; is it the same paper?", s.Money(total), strings.Join(alike, ", ")))
+		d.Warnings = append(d.Warnings, fmt.Sprintf(
+			"%s is the amount of %s too, on the same day; is it the same paper?", s.Money(total), strings.Join(alike, ", "),
+		))
 	}
 	return err
 }
@@ -362,7 +382,8 @@ func price(s *book.Session, l store.CostLine) (costing.PricedLine, error) {
 	if l.JobID == nil {
 		return p, nil
 	}
-	rows, err := store.Query[costing.PricedLine](s.Tx, `SELECT j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis
+	rows, err := store.Query[costing.PricedLine](s.Tx, `SELECT j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis,
+		j.basis) AS basis
 		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = ? WHERE j.id = ?`, l.PhaseID, *l.JobID)
 	if err != nil || len(rows) == 0 {
 		return p, err
@@ -378,7 +399,10 @@ func Save(ctx context.Context, b *book.Book, actor book.Actor, in Document) (Doc
 			out, err = book.Once(s, "cost_document", in.Key, in, func() (Document, error) { return createDocument(s, in) })
 			if errors.Is(err, book.ErrOtherContent) && out.ID != 0 {
 				out, err = View(s, out.ID)
-				return out, cmp.Or[error](err, &refuse.Error{Kind: refuse.KindConflict, Message: "this paper was saved already, with something else in it; here it is as it stands now", Current: out})
+				return out, cmp.Or[error](err, &refuse.Error{
+					Kind: refuse.KindConflict, Message: "this paper was saved already, with something else in it; here it is as it stands now",
+					Current: out,
+				})
 			}
 			return out, err
 		}
@@ -393,8 +417,10 @@ func Save(ctx context.Context, b *book.Book, actor book.Actor, in Document) (Doc
 func readDocument(s *book.Session, in Document) (store.CostDocument, []store.CostLine, error) {
 	c := s.Checks()
 	row := store.CostDocument{
-		ID: in.ID, Kind: c.OneOf("kind", in.Kind, DocumentKinds...), Supplier: c.Text("supplier", in.Supplier), WorkerID: store.Ref(in.WorkerID), Date: c.Date("date", in.Date),
-		Number: c.Text("number", in.Number), Freight: form.OrZero(c, "freight", in.Freight, s.ParseAmount), Tax: form.OrZero(c, "tax", in.Tax, s.ParseAmount),
+		ID: in.ID, Kind: c.OneOf("kind", in.Kind, DocumentKinds...), Supplier: c.Text("supplier", in.Supplier), WorkerID: store.Ref(in.WorkerID),
+		Date:   c.Date("date", in.Date),
+		Number: c.Text("number", in.Number), Freight: form.OrZero(c, "freight", in.Freight, s.ParseAmount),
+		Tax:  form.OrZero(c, "tax", in.Tax, s.ParseAmount),
 		Note: c.Text("note", in.Note), Status: "draft", Version: 1,
 	}
 	if in.Kind == "supplier_invoice" && row.Supplier == "" {
@@ -433,9 +459,12 @@ func readLine(s *book.Session, c *form.Checks, path string, l Line, date calenda
 	}
 	line := store.CostLine{
 		ID: l.ID, Category: c.OneOf(path+"category", l.Category, pricing.Categories...), Description: c.Text(path+"description", l.Description),
-		Quantity: form.Parsed(c, path+"quantity", l.Quantity, form.ParseQuantity), Unit: c.Text(path+"unit", l.Unit), UnitCost: form.Parsed(c, path+"unitCost", l.UnitCost, form.ParseRate),
-		JobID: store.Ref(l.JobID), PhaseID: store.Ref(l.PhaseID), CostCodeID: store.Ref(l.CostCodeID), Billable: l.Billable, ItemID: store.Ref(l.ItemID),
-		Markup: form.Optional(c, path+"markup", l.Markup, form.MarkupPercent), SellPrice: form.Optional(c, path+"sellPrice", l.SellPrice, form.ParseRate),
+		Quantity: form.Parsed(c, path+"quantity", l.Quantity, form.ParseQuantity), Unit: c.Text(path+"unit", l.Unit),
+		UnitCost: form.Parsed(c, path+"unitCost", l.UnitCost, form.ParseRate),
+		JobID:    store.Ref(l.JobID), PhaseID: store.Ref(l.PhaseID), CostCodeID: store.Ref(l.CostCodeID), Billable: l.Billable,
+		ItemID:    store.Ref(l.ItemID),
+		Markup:    form.Optional(c, path+"markup", l.Markup, form.MarkupPercent),
+		SellPrice: form.Optional(c, path+"sellPrice", l.SellPrice, form.ParseRate),
 	}
 	if line.SellPrice != nil {
 		form.NotNegative(c, path+"sellPrice", *line.SellPrice, "a price")
@@ -491,13 +520,16 @@ func saveLines(s *book.Session, documentID int64, lines []store.CostLine) (Docum
 
 // DocumentSaid is the head of a document as its history keeps it.
 func DocumentSaid(s *book.Session, d store.CostDocument) map[string]string {
-	return map[string]string{"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.Money(d.Freight), "tax": s.Money(d.Tax)}
+	return map[string]string{
+		"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.Money(d.Freight), "tax": s.Money(d.Tax),
+	}
 }
 
 // said is a document with what its lines come to, as its history keeps it.
 func (d Document) said() map[string]string {
 	said := map[string]string{
-		"supplier": d.Supplier, "number": d.Number, "date": d.Date, "freight": d.Freight, "tax": d.Tax, "total": d.Total, "lines": strconv.Itoa(len(d.Lines)),
+		"supplier": d.Supplier, "number": d.Number, "date": d.Date, "freight": d.Freight, "tax": d.Tax, "total": d.Total,
+		"lines": strconv.Itoa(len(d.Lines)),
 	}
 	for _, l := range d.Lines {
 		said["goods"] += fmt.Sprintf("%s x %s %s%s; ", l.Quantity, l.UnitCost, l.Description, jobSaid(l.Job))
@@ -523,7 +555,10 @@ func changeDocument(s *book.Session, in Document) error {
 		return err
 	}
 	if had.Version != in.Version {
-		return &refuse.Error{Kind: refuse.KindConflict, Message: "somebody else has changed this paper since you opened it; here it is as it stands now", Current: current}
+		return &refuse.Error{
+			Kind: refuse.KindConflict, Message: "somebody else has changed this paper since you opened it; here it is as it stands now",
+			Current: current,
+		}
 	}
 	if current.Locked != "" {
 		return refuse.Conflict("this paper can't be changed: %s", current.Locked)

@@ -33,7 +33,8 @@ func Add(ctx context.Context, b *book.Book, actor book.Actor, in NewCustomer) (i
 func addCustomer(s *book.Session, in NewCustomer) (int64, error) {
 	c := s.Checks()
 	row := store.Customer{
-		Name: c.Needed("name", in.Name, "a name"), Email: c.Text("email", in.Email), Address: c.Text("address", in.Address), TaxExempt: in.TaxExempt, InvoicePer: "job", Version: 1,
+		Name: c.Needed("name", in.Name, "a name"), Email: c.Text("email", in.Email), Address: c.Text("address", in.Address),
+		TaxExempt: in.TaxExempt, InvoicePer: "job", Version: 1,
 		TermsDays: form.Optional(c, "termsDays", in.TermsDays, form.WholeDays),
 	}
 	if in.InvoicePer != "" {

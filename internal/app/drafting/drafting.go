@@ -72,12 +72,16 @@ const (
   ifnull(p.name, '') AS phase, `
 	sourceJoins = ` JOIN jobs j ON j.id = x.job_id JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = x.phase_id `
 
-	entrySource = sourceColumns + `x.id AS entry_id, 0 AS cost_line_id, x.phase_id, 'labour' AS category, x.date, x.charge AS amount, x.minutes, 0 AS quantity, 'h' AS unit,
+	entrySource = sourceColumns + `x.id AS entry_id, 0 AS cost_line_id, x.phase_id, 'labour' AS category, x.date, x.charge AS amount,
+		x.minutes, 0 AS quantity, 'h' AS unit,
   w.name AS worker, ifnull(t.name, '') AS trade, ifnull(k.name, '') AS cost_code, w.name AS text, x.id AS in_order, 0 AS kind_order`
-	entryJoins = sourceJoins + ` JOIN workers w ON w.id = x.worker_id LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN cost_codes k ON k.id = x.cost_code_id `
+	entryJoins = sourceJoins + ` JOIN workers w ON w.id = x.worker_id LEFT JOIN trades t ON t.id = w.trade_id LEFT
+		JOIN cost_codes k ON k.id = x.cost_code_id `
 
-	lineSource = sourceColumns + `0 AS entry_id, x.id AS cost_line_id, x.phase_id, x.category, x.date, x.charge AS amount, 0 AS minutes, x.quantity, x.unit,
-  '' AS worker, '' AS trade, '' AS cost_code, CASE WHEN x.description = '' THEN d.supplier ELSE x.description END AS text, x.id AS in_order, 1 AS kind_order`
+	lineSource = sourceColumns + `0 AS entry_id, x.id AS cost_line_id, x.phase_id, x.category, x.date, x.charge AS amount, 0 AS minutes,
+		x.quantity, x.unit,
+  '' AS worker, '' AS trade, '' AS cost_code, CASE WHEN x.description = '' THEN d.supplier
+  ELSE x.description END AS text, x.id AS in_order, 1 AS kind_order`
 	lineJoins = sourceJoins + ` JOIN cost_documents d ON d.id = x.document_id `
 
 	sourceOrder = ` ORDER BY number_order, kind_order, date, in_order`
@@ -92,8 +96,10 @@ func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]Draft
 
 // SourcesOf are the entries and lines that an invoice or a draft bills.
 func SourcesOf(s *book.Session, invoice int64) ([]DraftSource, error) {
-	return store.Query[DraftSource](s.Tx, `SELECT i.id AS source_id, `+entrySource+` FROM invoice_sources i JOIN time_entries x ON x.id = i.entry_id`+entryJoins+
-		` WHERE i.invoice_id = ? UNION ALL SELECT i.id AS source_id, `+lineSource+` FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id`+lineJoins+
+	return store.Query[DraftSource](s.Tx, `SELECT i.id AS source_id, `+entrySource+` FROM invoice_sources i
+		JOIN time_entries x ON x.id = i.entry_id`+entryJoins+
+		` WHERE i.invoice_id = ? UNION ALL
+			SELECT i.id AS source_id, `+lineSource+` FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id`+lineJoins+
 		` WHERE i.invoice_id = ?`+sourceOrder, invoice, invoice)
 }
 
@@ -101,8 +107,9 @@ func coreSources(sources []DraftSource) []billing.Source {
 	out := make([]billing.Source, len(sources))
 	for i, src := range sources {
 		out[i] = billing.Source{
-			Job: src.JobID, TaxCode: store.ID(src.TaxCodeID), Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes, Quantity: src.Quantity,
-			Unit: src.Unit, Worker: src.Worker, Trade: src.Trade, CostCode: src.CostCode, Phase: src.Phase, Text: src.Text,
+			Job: src.JobID, TaxCode: store.ID(src.TaxCodeID), Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes,
+			Quantity: src.Quantity,
+			Unit:     src.Unit, Worker: src.Worker, Trade: src.Trade, CostCode: src.CostCode, Phase: src.Phase, Text: src.Text,
 		}
 	}
 	return out
@@ -146,7 +153,8 @@ func LayOut(s *book.Session, draft *store.Invoice) error {
 	if err := layShares(s, draft.ID, sources, totals); err != nil {
 		return err
 	}
-	draft.Subtotal, draft.Tax, draft.Total, draft.Retainage, draft.DueNow = totals.Subtotal, totals.Tax, totals.Total, totals.Retainage, totals.DueNow
+	draft.Subtotal, draft.Tax, draft.Total, draft.Retainage, draft.DueNow = totals.Subtotal, totals.Tax, totals.Total, totals.Retainage,
+		totals.DueNow
 	draft.Title = DraftTitle(sources)
 	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "due_now", "grouping", "title", "version").Updates(draft).Error
 }
@@ -171,7 +179,8 @@ func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) erro
 		}
 	}
 	for _, src := range sources {
-		if err := s.Exec("UPDATE invoice_sources SET charge = ?, amount = ? WHERE id = ? AND amount <> ?", src.Amount, src.Amount, src.SourceID, src.Amount).Error; err != nil {
+		if err := s.Exec(`UPDATE invoice_sources SET charge = ?, amount = ? WHERE id = ?
+			AND amount <> ?`, src.Amount, src.Amount, src.SourceID, src.Amount).Error; err != nil {
 			return err
 		}
 	}
@@ -185,13 +194,18 @@ func layShares(s *book.Session, invoice int64, sources []DraftSource, totals bil
 	}
 	for i, tax := range totals.Taxes {
 		code := codes[slices.IndexFunc(codes, func(c store.TaxCode) bool { return c.ID == tax.Component.Code })].Code
-		row := store.InvoiceTax{InvoiceID: invoice, Position: i + 1, TaxCode: code, Component: tax.Component.Name, Percent: tax.Component.Percent, Base: tax.Base, Amount: tax.Tax}
+		row := store.InvoiceTax{
+			InvoiceID: invoice, Position: i + 1, TaxCode: code, Component: tax.Component.Name, Percent: tax.Component.Percent, Base: tax.Base,
+			Amount: tax.Tax,
+		}
 		if err := s.Create(&row).Error; err != nil {
 			return err
 		}
 	}
 	for _, j := range totals.Jobs {
-		row := store.InvoiceJob{InvoiceID: invoice, JobID: j.Job, Subtotal: j.Subtotal, RetainagePercent: j.RetainagePercent, Retainage: j.Retainage}
+		row := store.InvoiceJob{
+			InvoiceID: invoice, JobID: j.Job, Subtotal: j.Subtotal, RetainagePercent: j.RetainagePercent, Retainage: j.Retainage,
+		}
 		if err := s.Create(&row).Error; err != nil {
 			return err
 		}
@@ -212,7 +226,9 @@ func LayParts(s *book.Session, invoice int64, sources []DraftSource) error {
 		amounts[p] += src.Amount
 	}
 	for _, p := range parts {
-		if err := s.Create(&store.InvoicePhase{InvoiceID: invoice, JobID: p.job, PhaseID: store.Ref(p.phase), Amount: amounts[p]}).Error; err != nil {
+		if err := s.Create(&store.InvoicePhase{
+			InvoiceID: invoice, JobID: p.job, PhaseID: store.Ref(p.phase), Amount: amounts[p],
+		}).Error; err != nil {
 			return err
 		}
 	}
@@ -259,6 +275,7 @@ func DropDraft(s *book.Session, draft store.Invoice) error {
 
 // CategoryTitles are the categories of work as an invoice calls them.
 var CategoryTitles = map[string]string{
-	"labour": "Labour", "material": "Material", "equipment": "Equipment", "subcontract": "Subcontract", "expense": "Expense", "mileage": "Mileage",
-	"fixed": "Fixed price", "other": "Other", "": "Work and materials",
+	"labour": "Labour", "material": "Material", "equipment": "Equipment", "subcontract": "Subcontract", "expense": "Expense",
+	"mileage": "Mileage",
+	"fixed":   "Fixed price", "other": "Other", "": "Work and materials",
 }

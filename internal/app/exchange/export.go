@@ -27,7 +27,10 @@ func Export(ctx context.Context, b *book.Book, actor book.Actor) (bundle.Data, e
 	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) (bundle.Data, error) {
 		data := bundle.Data{}
 		x := &exporter{Session: s, data: data}
-		for _, step := range []func() error{x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.documents, x.attachments, x.reimbursements, x.dismissals, x.invoices} {
+		for _, step := range []func() error{
+			x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.documents, x.attachments, x.reimbursements,
+			x.dismissals, x.invoices,
+		} {
 			if err := cmp.Or(s.Stopped(), step()); err != nil {
 				return data, err
 			}
@@ -91,10 +94,14 @@ func (x *exporter) settings() error {
 	}
 	for _, kv := range [][2]string{
 		{"company_name", c.CompanyName}, {"address", c.Address}, {"email", c.Email}, {"currency", c.Currency}, {"week_start", c.WeekStart},
-		{"overtime_weekly_hours", hoursLimit(c.OvertimeWeeklyMinutes)}, {"overtime_daily_hours", hoursLimit(c.OvertimeDailyMinutes)}, {"double_daily_hours", hoursLimit(c.DoubleDailyMinutes)},
-		{"overtime_days", c.OvertimeDays}, {"double_days", c.DoubleDays}, {"overtime_factor", c.OvertimeFactor.String()}, {"double_factor", c.DoubleFactor.String()},
-		{"purchase_tax", c.PurchaseTax}, {"distance_unit", c.DistanceUnit}, {"invoice_prefix", c.InvoicePrefix}, {"next_invoice_number", strconv.FormatInt(c.NextInvoiceNumber, 10)},
-		{"next_job_number", strconv.FormatInt(c.NextJobNumber, 10)}, {"terms_days", strconv.FormatInt(c.TermsDays, 10)}, {"rate_card", card}, {"tax_code", tax},
+		{"overtime_weekly_hours", hoursLimit(c.OvertimeWeeklyMinutes)}, {"overtime_daily_hours", hoursLimit(c.OvertimeDailyMinutes)},
+		{"double_daily_hours", hoursLimit(c.DoubleDailyMinutes)},
+		{"overtime_days", c.OvertimeDays}, {"double_days", c.DoubleDays}, {"overtime_factor", c.OvertimeFactor.String()},
+		{"double_factor", c.DoubleFactor.String()},
+		{"purchase_tax", c.PurchaseTax}, {"distance_unit", c.DistanceUnit}, {"invoice_prefix", c.InvoicePrefix},
+		{"next_invoice_number", strconv.FormatInt(c.NextInvoiceNumber, 10)},
+		{"next_job_number", strconv.FormatInt(c.NextJobNumber, 10)}, {"terms_days", strconv.FormatInt(c.TermsDays, 10)}, {"rate_card", card},
+		{"tax_code", tax},
 		{"unbilled_alert_days", strconv.FormatInt(c.UnbilledAlertDays, 10)}, {"time_zone", c.TimeZone},
 	} {
 		x.add("settings.csv", kv[0], kv[1])
@@ -120,7 +127,8 @@ func (x *exporter) codes() error {
 		store.TaxComponent
 		Code string
 	}
-	taxes, err := store.Query[tax](x.Tx, "SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id ORDER BY c.code, t.id")
+	taxes, err := store.Query[tax](x.Tx, `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
+		ORDER BY c.code, t.id`)
 	for _, t := range taxes {
 		x.add("tax_codes.csv", t.Code, t.Component, t.Percent.String(), t.AppliesTo)
 	}
@@ -145,7 +153,8 @@ func (x *exporter) workers() error {
 		From   calendar.Date
 		Rate   money.Rate
 	}
-	wages, err := store.Query[wage](x.Tx, `SELECT w.code AS worker, g.effective_from AS "from", g.rate FROM wages g JOIN workers w ON w.id = g.worker_id ORDER BY w.code, g.effective_from`)
+	wages, err := store.Query[wage](x.Tx, `SELECT w.code AS worker, g.effective_from AS "from", g.rate FROM wages g
+		JOIN workers w ON w.id = g.worker_id ORDER BY w.code, g.effective_from`)
 	if err != nil {
 		return err
 	}
@@ -157,7 +166,8 @@ func (x *exporter) workers() error {
 		Year            int
 		Gross, Straight money.Amount
 	}
-	openings, err := store.Query[opening](x.Tx, "SELECT w.code AS worker, o.year, o.gross, o.straight FROM year_openings o JOIN workers w ON w.id = o.worker_id ORDER BY w.code, o.year")
+	openings, err := store.Query[opening](x.Tx, `SELECT w.code AS worker, o.year, o.gross, o.straight FROM year_openings o
+		JOIN workers w ON w.id = o.worker_id ORDER BY w.code, o.year`)
 	for _, o := range openings {
 		x.add("year_openings.csv", o.Worker, strconv.Itoa(o.Year), x.Money(o.Gross), x.Money(o.Straight))
 	}
@@ -169,7 +179,8 @@ func (x *exporter) rates() error {
 		store.Burden
 		Class string
 	}
-	classes, err := store.Query[class](x.Tx, "SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id ORDER BY c.code, b.component, b.effective_from")
+	classes, err := store.Query[class](x.Tx, `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
+		ORDER BY c.code, b.component, b.effective_from`)
 	if err != nil {
 		return err
 	}
@@ -181,8 +192,10 @@ func (x *exporter) rates() error {
 		store.LabourRate
 		Card, Worker, Trade, CostCode string
 	}
-	rates, err := store.Query[labour](x.Tx, `SELECT r.*, c.code AS card, ifnull(w.code, '') AS worker, ifnull(t.code, '') AS trade, ifnull(k.code, '') AS cost_code
-		FROM labour_rates r JOIN rate_cards c ON c.id = r.card_id LEFT JOIN workers w ON w.id = r.worker_id LEFT JOIN trades t ON t.id = r.trade_id
+	rates, err := store.Query[labour](x.Tx, `SELECT r.*, c.code AS card, ifnull(w.code, '') AS worker, ifnull(t.code, '') AS trade,
+		ifnull(k.code, '') AS cost_code
+		FROM labour_rates r JOIN rate_cards c ON c.id = r.card_id LEFT JOIN workers w ON w.id = r.worker_id LEFT
+		JOIN trades t ON t.id = r.trade_id
 		LEFT JOIN cost_codes k ON k.id = r.cost_code_id ORDER BY c.code, r.effective_from, worker, trade, cost_code`)
 	if err != nil {
 		return err
@@ -193,13 +206,17 @@ func (x *exporter) rates() error {
 		if r.Method == "markup" {
 			value = money.Percent(r.Value).String()
 		}
-		x.add("labour_rates.csv", r.Card, r.EffectiveFrom.String(), r.Worker, r.Trade, r.CostCode, r.Method, value, orBlank(r.OvertimeFactor), orBlank(r.DoubleFactor))
+		x.add(
+			"labour_rates.csv", r.Card, r.EffectiveFrom.String(), r.Worker, r.Trade, r.CostCode, r.Method, value, orBlank(r.OvertimeFactor),
+			orBlank(r.DoubleFactor),
+		)
 	}
 	type markup struct {
 		store.Markup
 		Card string
 	}
-	markups, err := store.Query[markup](x.Tx, "SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id ORDER BY c.code, m.effective_from, m.category, m.over_cost")
+	markups, err := store.Query[markup](x.Tx, `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
+		ORDER BY c.code, m.effective_from, m.category, m.over_cost`)
 	for _, m := range markups {
 		x.add("markups.csv", m.Card, m.EffectiveFrom.String(), m.Category, x.rate(&m.OverCost), m.Percent.String())
 	}
@@ -227,19 +244,25 @@ func (x *exporter) customers() error {
 		store.Job
 		Customer, Card, Tax string
 	}
-	jobs, err := store.Query[job](x.Tx, `SELECT j.*, ifnull(c.code, '') AS customer, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax FROM jobs j
-		LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN rate_cards r ON r.id = j.rate_card_id LEFT JOIN tax_codes t ON t.id = j.tax_code_id ORDER BY j.number_order`)
+	jobs, err := store.Query[job](x.Tx, `SELECT j.*, ifnull(c.code, '') AS customer, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax
+		FROM jobs j
+		LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN rate_cards r ON r.id = j.rate_card_id LEFT
+		JOIN tax_codes t ON t.id = j.tax_code_id ORDER BY j.number_order`)
 	if err != nil {
 		return err
 	}
 	for _, j := range jobs {
-		x.add("jobs.csv", j.Number, j.Customer, j.Name, j.Type, j.Status, j.Basis, x.Maybe(j.Contract), j.Card, j.Tax, j.Retainage.String(), orBlank(j.Start), orBlank(j.Finish), j.Site, j.Description, yesNo(j.NeedsCostCode))
+		x.add(
+			"jobs.csv", j.Number, j.Customer, j.Name, j.Type, j.Status, j.Basis, x.Maybe(j.Contract), j.Card, j.Tax, j.Retainage.String(),
+			orBlank(j.Start), orBlank(j.Finish), j.Site, j.Description, yesNo(j.NeedsCostCode),
+		)
 	}
 	type phase struct {
 		store.Phase
 		Number string
 	}
-	phases, err := store.Query[phase](x.Tx, "SELECT p.*, j.number FROM phases p JOIN jobs j ON j.id = p.job_id ORDER BY j.number_order, p.code")
+	phases, err := store.Query[phase](x.Tx, `SELECT p.*, j.number FROM phases p JOIN jobs j ON j.id = p.job_id
+		ORDER BY j.number_order, p.code`)
 	for _, p := range phases {
 		basis := ""
 		if p.Basis != nil {
@@ -257,7 +280,8 @@ func (x *exporter) entries() error {
 		if e.Start != nil {
 			hours, start, finish = "", clockText(*e.Start), clockText(*e.Finish)
 		}
-		x.add("time_entries.csv", e.Ref, e.WorkerCode, e.Date.String(), e.JobNumber, e.PhaseCode, e.CodeCode, hours, start, finish, strconv.FormatInt(int64(e.BreakMinutes), 10),
+		x.add("time_entries.csv", e.Ref, e.WorkerCode, e.Date.String(), e.JobNumber, e.PhaseCode, e.CodeCode, hours, start, finish,
+			strconv.FormatInt(int64(e.BreakMinutes), 10),
 			yesNo(e.Billable), string(e.PayClass), x.rate(e.Rate), e.Status, e.Note)
 	}
 	return err
@@ -268,7 +292,8 @@ func (x *exporter) workdays() error {
 		store.Workday
 		Worker string
 	}
-	rows, err := store.Query[workday](x.Tx, "SELECT d.*, w.code AS worker FROM workdays d JOIN workers w ON w.id = d.worker_id ORDER BY w.code, d.date")
+	rows, err := store.Query[workday](x.Tx, `SELECT d.*, w.code AS worker FROM workdays d JOIN workers w ON w.id = d.worker_id
+		ORDER BY w.code, d.date`)
 	for _, d := range rows {
 		x.add("workdays.csv", d.Worker, d.Date.String(), clockText(d.Start), clockText(d.Finish), strconv.FormatInt(int64(d.BreakMinutes), 10))
 	}
@@ -280,7 +305,8 @@ func (x *exporter) attachments() error {
 		store.Attachment
 		Document string
 	}
-	rows, err := store.Query[attachment](x.Tx, "SELECT a.*, d.ref AS document FROM attachments a JOIN cost_documents d ON d.id = a.document_id ORDER BY d.id, a.id")
+	rows, err := store.Query[attachment](x.Tx, `SELECT a.*, d.ref AS document FROM attachments a JOIN cost_documents d ON d.id = a.document_id
+		ORDER BY d.id, a.id`)
 	for _, a := range rows {
 		x.add("attachments.csv", a.Document, a.SHA256+costs.ScanEndings[a.Media], a.Name, book.TimeText(a.AddedAt), a.AddedBy)
 	}
@@ -335,7 +361,8 @@ func (x *exporter) items() error {
 		codes[i.ID] = i.Code
 		x.add("items.csv", i.Code, i.Description, i.Category, i.Unit, yesNo(i.Active))
 	}
-	prices, err := store.Query[store.ItemPrice](x.Tx, "SELECT p.* FROM item_prices p JOIN items i ON i.id = p.item_id ORDER BY i.code, p.effective_from")
+	prices, err := store.Query[store.ItemPrice](x.Tx, `SELECT p.* FROM item_prices p JOIN items i ON i.id = p.item_id
+		ORDER BY i.code, p.effective_from`)
 	for _, p := range prices {
 		x.add("item_prices.csv", codes[p.ItemID], p.EffectiveFrom.String(), x.rate(&p.UnitCost), x.rate(p.SellPrice))
 	}
@@ -347,21 +374,31 @@ func (x *exporter) documents() error {
 		store.CostDocument
 		Worker string
 	}
-	documents, err := store.Query[document](x.Tx, "SELECT d.*, ifnull(w.code, '') AS worker FROM cost_documents d LEFT JOIN workers w ON w.id = d.worker_id ORDER BY d.id")
+	documents, err := store.Query[document](x.Tx, `SELECT d.*, ifnull(w.code, '') AS worker FROM cost_documents d LEFT
+		JOIN workers w ON w.id = d.worker_id ORDER BY d.id`)
 	if err != nil {
 		return err
 	}
 	for _, d := range documents {
-		x.add("cost_documents.csv", d.Ref, d.Kind, d.Supplier, d.Worker, d.Date.String(), d.Number, x.Money(d.Freight), x.Money(d.Tax), d.Status, d.Note)
+		x.add(
+			"cost_documents.csv", d.Ref, d.Kind, d.Supplier, d.Worker, d.Date.String(), d.Number, x.Money(d.Freight), x.Money(d.Tax), d.Status,
+			d.Note,
+		)
 	}
 	type line struct {
 		store.CostLine
 		Document, Job, Phase, CostCode, Item string
 	}
-	lines, err := store.Query[line](x.Tx, `SELECT l.*, ifnull((SELECT i.code FROM items i WHERE i.id = l.item_id), '') AS item, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code, '') AS cost_code FROM cost_lines l
-		JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id ORDER BY d.id, l.line_order`)
+	lines, err := store.Query[line](x.Tx, `SELECT l.*, ifnull((SELECT i.code FROM items i
+		WHERE i.id = l.item_id), '') AS item, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code,
+		'') AS cost_code FROM cost_lines l
+		JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id LEFT
+		JOIN cost_codes k ON k.id = l.cost_code_id ORDER BY d.id, l.line_order`)
 	for _, l := range lines {
-		x.add("cost_lines.csv", l.Document, l.Line, l.Category, l.Description, l.Quantity.String(), l.Unit, x.rate(&l.UnitCost), l.Job, l.Phase, l.CostCode, yesNo(l.Billable), orBlank(l.Markup), x.rate(l.SellPrice), l.Item)
+		x.add(
+			"cost_lines.csv", l.Document, l.Line, l.Category, l.Description, l.Quantity.String(), l.Unit, x.rate(&l.UnitCost), l.Job, l.Phase,
+			l.CostCode, yesNo(l.Billable), orBlank(l.Markup), x.rate(l.SellPrice), l.Item,
+		)
 	}
 	return err
 }

@@ -16,7 +16,9 @@ const invoiceRefs = `WITH refs AS (SELECT i.*, CASE WHEN i.status = 'issued' THE
 // invoices takes invoices out. An issued invoice is taken out whole; of a draft only what it holds, since the rest of
 // it follows from that.
 func (x *exporter) invoices() error {
-	for _, step := range []func() error{x.invoiceHeads, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.billedHours, x.billedLines, x.payments} {
+	for _, step := range []func() error{
+		x.invoiceHeads, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.billedHours, x.billedLines, x.payments,
+	} {
 		if err := step(); err != nil {
 			return err
 		}
@@ -29,13 +31,15 @@ func (x *exporter) invoiceHeads() error {
 		store.Invoice
 		Ref, Customer string
 	}
-	rows, err := store.Query[row](x.Tx, invoiceRefs+`SELECT r.*, c.code AS customer FROM refs r JOIN customers c ON c.id = r.customer_id ORDER BY r.status = 'draft', r.number, r.id`)
+	rows, err := store.Query[row](x.Tx, invoiceRefs+`SELECT r.*, c.code AS customer FROM refs r JOIN customers c ON c.id = r.customer_id
+		ORDER BY r.status = 'draft', r.number, r.id`)
 	for _, i := range rows {
 		number, issued := "", ""
 		if i.Number != nil {
 			number, issued = strconv.FormatInt(*i.Number, 10), book.TimeText(*i.IssuedAt)
 		}
-		x.add("invoices.csv", i.Ref, i.Status, i.Prefix, number, i.Customer, i.Date.String(), i.Due.String(), i.Grouping, i.Title, i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName,
+		x.add("invoices.csv", i.Ref, i.Status, i.Prefix, number, i.Customer, i.Date.String(), i.Due.String(), i.Grouping, i.Title,
+			i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName,
 			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued)
 	}
 	return err
@@ -46,10 +50,14 @@ func (x *exporter) invoiceLines() error {
 		store.InvoiceLine
 		Ref, Job string
 	}
-	lines, err := store.Query[line](x.Tx, invoiceRefs+`SELECT l.*, r.ref, j.number AS job FROM invoice_lines l JOIN refs r ON r.id = l.invoice_id JOIN jobs j ON j.id = l.job_id
+	lines, err := store.Query[line](x.Tx, invoiceRefs+`SELECT l.*, r.ref, j.number AS job FROM invoice_lines l
+		JOIN refs r ON r.id = l.invoice_id JOIN jobs j ON j.id = l.job_id
 		WHERE r.status = 'issued' ORDER BY r.number, l.position`)
 	for _, l := range lines {
-		x.add("invoice_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Job, l.Category, l.Text, strconv.FormatInt(int64(l.Minutes), 10), l.Quantity.String(), l.Unit, x.Money(l.Amount))
+		x.add(
+			"invoice_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Job, l.Category, l.Text, strconv.FormatInt(int64(l.Minutes), 10),
+			l.Quantity.String(), l.Unit, x.Money(l.Amount),
+		)
 	}
 	return err
 }
@@ -59,18 +67,22 @@ func (x *exporter) invoiceTaxes() error {
 		store.InvoiceTax
 		Ref string
 	}
-	taxes, err := store.Query[tax](x.Tx, invoiceRefs+`SELECT t.*, r.ref FROM invoice_taxes t JOIN refs r ON r.id = t.invoice_id WHERE r.status = 'issued' ORDER BY r.number, t.position`)
+	taxes, err := store.Query[tax](x.Tx, invoiceRefs+`SELECT t.*, r.ref FROM invoice_taxes t JOIN refs r ON r.id = t.invoice_id
+		WHERE r.status = 'issued' ORDER BY r.number, t.position`)
 	if err != nil {
 		return err
 	}
 	for _, t := range taxes {
-		x.add("invoice_taxes.csv", t.Ref, strconv.Itoa(t.Position), t.TaxCode, t.Component, t.Percent.String(), x.Money(t.Base), x.Money(t.Amount))
+		x.add(
+			"invoice_taxes.csv", t.Ref, strconv.Itoa(t.Position), t.TaxCode, t.Component, t.Percent.String(), x.Money(t.Base), x.Money(t.Amount),
+		)
 	}
 	type share struct {
 		store.InvoiceJob
 		Ref, Job string
 	}
-	shares, err := store.Query[share](x.Tx, invoiceRefs+`SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s JOIN refs r ON r.id = s.invoice_id JOIN jobs j ON j.id = s.job_id
+	shares, err := store.Query[share](x.Tx, invoiceRefs+`SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
+		JOIN refs r ON r.id = s.invoice_id JOIN jobs j ON j.id = s.job_id
 		WHERE r.status = 'issued' ORDER BY r.number, j.number_order`)
 	for _, s := range shares {
 		x.add("invoice_jobs.csv", s.Ref, s.Job, x.Money(s.Subtotal), s.RetainagePercent.String(), x.Money(s.Retainage))
@@ -84,9 +96,11 @@ func (x *exporter) invoiceSources() error {
 		Position                   *int
 		Charge, Amount             money.Amount
 	}
-	sources, err := store.Query[source](x.Tx, invoiceRefs+`SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document, ifnull(c.line, '') AS line,
+	sources, err := store.Query[source](x.Tx, invoiceRefs+`SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document,
+		ifnull(c.line, '') AS line,
 		CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount
-		FROM invoice_sources s JOIN refs r ON r.id = s.invoice_id LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN cost_lines c ON c.id = s.cost_line_id
+		FROM invoice_sources s JOIN refs r ON r.id = s.invoice_id LEFT JOIN time_entries e ON e.id = s.entry_id LEFT
+		JOIN cost_lines c ON c.id = s.cost_line_id
 		LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
 		ORDER BY r.status = 'draft', r.number, r.id, s.entry_id IS NULL, s.entry_id, d.id, c.line_order`)
 	for _, s := range sources {
@@ -105,9 +119,13 @@ func (x *exporter) billedHours() error {
 		store.LabourSegment
 		Entry string
 	}
-	segments, err := store.Query[segment](x.Tx, "SELECT s.*, e.ref AS entry FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id WHERE e.billed = 1 ORDER BY e.id, s.class")
+	segments, err := store.Query[segment](x.Tx, `SELECT s.*, e.ref AS entry FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
+		WHERE e.billed = 1 ORDER BY e.id, s.class`)
 	for _, s := range segments {
-		x.add("labour_segments.csv", s.Entry, s.Class.String(), strconv.FormatInt(int64(s.Minutes), 10), x.Money(s.Straight), x.Money(s.Gross), x.Money(s.Burden), x.Maybe(s.Cost), x.Maybe(s.Charge))
+		x.add(
+			"labour_segments.csv", s.Entry, s.Class.String(), strconv.FormatInt(int64(s.Minutes), 10), x.Money(s.Straight), x.Money(s.Gross),
+			x.Money(s.Burden), x.Maybe(s.Cost), x.Maybe(s.Charge),
+		)
 	}
 	return err
 }
@@ -118,7 +136,8 @@ func (x *exporter) billedLines() error {
 		store.CostLine
 		Document string
 	}
-	lines, err := store.Query[line](x.Tx, "SELECT l.*, d.ref AS document FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.billed = 1 ORDER BY d.id, l.line_order")
+	lines, err := store.Query[line](x.Tx, `SELECT l.*, d.ref AS document FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id
+		WHERE l.billed = 1 ORDER BY d.id, l.line_order`)
 	for _, l := range lines {
 		x.add("landed_costs.csv", l.Document, l.Line, x.Money(l.Base), x.Money(l.Freight), x.Money(l.Tax), x.Maybe(l.Charge))
 	}
@@ -130,7 +149,8 @@ func (x *exporter) payments() error {
 		store.Payment
 		Customer string
 	}
-	payments, err := store.Query[payment](x.Tx, "SELECT p.*, c.code AS customer FROM payments p JOIN customers c ON c.id = p.customer_id ORDER BY p.id")
+	payments, err := store.Query[payment](x.Tx, `SELECT p.*, c.code AS customer FROM payments p JOIN customers c ON c.id = p.customer_id
+		ORDER BY p.id`)
 	if err != nil {
 		return err
 	}
@@ -141,7 +161,8 @@ func (x *exporter) payments() error {
 		Payment, Invoice string
 		Amount           money.Amount
 	}
-	allocations, err := store.Query[allocation](x.Tx, `SELECT p.ref AS payment, i.prefix || i.number AS invoice, a.amount FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
+	allocations, err := store.Query[allocation](x.Tx, `SELECT p.ref AS payment, i.prefix || i.number AS invoice, a.amount
+		FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
 		JOIN invoices i ON i.id = a.invoice_id ORDER BY p.id, i.number`)
 	for _, a := range allocations {
 		x.add("payment_allocations.csv", a.Payment, a.Invoice, x.Money(a.Amount))

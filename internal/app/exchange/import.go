@@ -75,7 +75,9 @@ type Brought struct {
 }
 
 // fileTables are the tables that the rows of a bundle's files go to, where they are not named alike.
-var fileTables = map[string]string{"tax_codes.csv": "tax_components", "reimbursements.csv": "reimbursed_documents", "settings.csv": "", "landed_costs.csv": ""}
+var fileTables = map[string]string{
+	"tax_codes.csv": "tax_components", "reimbursements.csv": "reimbursed_documents", "settings.csv": "", "landed_costs.csv": "",
+}
 
 // rowsThere counts the rows of the tables that an import brings rows to, by file.
 func (im *importer) rowsThere() (map[string]int, error) {
@@ -214,7 +216,8 @@ func (c cell) refer(column, table string) *int64 {
 }
 
 var tableNames = map[string]string{
-	"cost_codes": "cost code", "trades": "trade", "workers": "worker", "tax_codes": "tax code", "customers": "customer", "jobs": "job", "phases": "phase of this job",
+	"cost_codes": "cost code", "trades": "trade", "workers": "worker", "tax_codes": "tax code", "customers": "customer", "jobs": "job",
+	"phases":         "phase of this job",
 	"cost_documents": "cost document", "items": "item of the price list",
 }
 
@@ -384,12 +387,14 @@ func (im *importer) atOnce() error {
 
 func (im *importer) run() error {
 	for table, key := range map[string]string{
-		"cost_codes": "code", "trades": "code", "workers": "code", "burden_classes": "code", "rate_cards": "code", "tax_codes": "code", "customers": "code", "jobs": "number",
+		"cost_codes": "code", "trades": "code", "workers": "code", "burden_classes": "code", "rate_cards": "code", "tax_codes": "code",
+		"customers": "code", "jobs": "number",
 		"time_entries": "ref", "cost_documents": "ref",
-		"phases":         "(SELECT number FROM jobs WHERE jobs.id = job_id) || char(0) || code",
-		"wages":          "worker_id || '/' || effective_from",
-		"burdens":        "burden_class_id || '/' || component || '/' || effective_from",
-		"labour_rates":   "card_id || '/' || effective_from || '/' || ifnull(worker_id, 0) || '/' || ifnull(trade_id, 0) || '/' || ifnull(cost_code_id, 0)",
+		"phases":  "(SELECT number FROM jobs WHERE jobs.id = job_id) || char(0) || code",
+		"wages":   "worker_id || '/' || effective_from",
+		"burdens": "burden_class_id || '/' || component || '/' || effective_from",
+		"labour_rates": "card_id || '/' || effective_from || '/' || ifnull(worker_id, 0) || '/' || ifnull(trade_id, 0) || '/' || " +
+			"ifnull(cost_code_id, 0)",
 		"markups":        "card_id || '/' || effective_from || '/' || category || '/' || over_cost",
 		"tax_components": "tax_code_id || '/' || component",
 		"cost_lines":     "document_id || '/' || line",
@@ -408,9 +413,13 @@ func (im *importer) run() error {
 		file string
 		row  func(cell) error
 	}{
-		{"holidays.csv", im.holiday}, {"cost_codes.csv", im.costCode}, {"trades.csv", im.trade}, {"workers.csv", im.worker}, {"wages.csv", im.wage}, {"year_openings.csv", im.opening},
-		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup}, {"customers.csv", im.customer}, {"jobs.csv", im.job},
-		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"items.csv", im.item}, {"item_prices.csv", im.itemPrice}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine}, {"attachments.csv", im.attachment}, {"reimbursements.csv", im.reimbursement}, {"dismissals.csv", im.dismissal},
+		{"holidays.csv", im.holiday}, {"cost_codes.csv", im.costCode}, {"trades.csv", im.trade}, {"workers.csv", im.worker},
+		{"wages.csv", im.wage}, {"year_openings.csv", im.opening},
+		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup},
+		{"customers.csv", im.customer}, {"jobs.csv", im.job},
+		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"items.csv", im.item},
+		{"item_prices.csv", im.itemPrice}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine},
+		{"attachments.csv", im.attachment}, {"reimbursements.csv", im.reimbursement}, {"dismissals.csv", im.dismissal},
 	}
 	for _, step := range steps {
 		for _, row := range im.bundle.Rows(step.file) {

@@ -20,7 +20,8 @@ import (
 
 // invoiceFiles are the files of a bundle whose rows never change once they are in a book.
 var invoiceFiles = []string{
-	"invoices.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv", "labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
+	"invoices.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv", "labour_segments.csv",
+	"landed_costs.csv", "payments.csv", "payment_allocations.csv",
 }
 
 // billedIn is the invoices of a bundle on their way in.
@@ -78,7 +79,8 @@ func (im *importer) billed() ([]int64, error) {
 		name string
 		row  func(cell)
 	}{
-		{"invoices.csv", in.head}, {"invoice_lines.csv", in.line}, {"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_sources.csv", in.source},
+		{"invoices.csv", in.head}, {"invoice_lines.csv", in.line}, {"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share},
+		{"invoice_sources.csv", in.source},
 		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
 	} {
 		for _, row := range im.bundle.Rows(file.name) {
@@ -136,12 +138,14 @@ func (in *billedIn) loadWork() error {
 		return byKey, err
 	}
 	var err error
-	in.entries, err = work(`SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status, e.phase_id, e.invoice_id, e.minutes
+	in.entries, err = work(`SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
+		e.phase_id, e.invoice_id, e.minutes
 		FROM time_entries e JOIN jobs j ON j.id = e.job_id`)
 	if err != nil {
 		return err
 	}
-	in.lines, err = work(`SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id, d.status, l.phase_id, l.invoice_id
+	in.lines, err = work(`SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id,
+		d.status, l.phase_id, l.invoice_id
 		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id JOIN jobs j ON j.id = l.job_id`)
 	return err
 }
@@ -150,10 +154,13 @@ func (c cell) amount(column string) money.Amount { return read(c, column, c.Pars
 
 func (in *billedIn) head(c cell) {
 	i := &invoiceIn{cell: c, ref: c.Get("ref"), Invoice: store.Invoice{
-		Status: c.oneOf("status", "draft", "issued"), Prefix: c.Get("prefix"), CustomerID: store.ID(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse), Due: read(c, "due", calendar.Parse),
-		Title: c.Get("title"), Currency: in.Currency.Code, CompanyName: c.Get("company_name"), CompanyAddress: c.Get("company_address"), CompanyEmail: c.Get("company_email"),
+		Status: c.oneOf("status", "draft", "issued"), Prefix: c.Get("prefix"), CustomerID: store.ID(c.refer("customer", "customers")),
+		Date: read(c, "date", calendar.Parse), Due: read(c, "due", calendar.Parse),
+		Title: c.Get("title"), Currency: in.Currency.Code, CompanyName: c.Get("company_name"), CompanyAddress: c.Get("company_address"),
+		CompanyEmail: c.Get("company_email"),
 		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"), Grouping: c.Get("grouping"), Version: 1,
-		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"), DueNow: c.amount("due_now"),
+		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
+		DueNow: c.amount("due_now"),
 	}}
 	if !slices.Contains(billing.Groupings, billing.Grouping(i.Grouping)) {
 		c.wrong("grouping", "%q is not a grouping", i.Grouping)
@@ -195,7 +202,8 @@ func (in *billedIn) under(c cell) *invoiceIn {
 
 func (in *billedIn) line(c cell) {
 	line := store.InvoiceLine{
-		Position: int(read(c, "position", form.SequenceNumber)), JobID: store.ID(c.refer("job", "jobs")), Category: c.Get("category"), Text: c.Get("text"), Minutes: money.Minutes(read(c, "minutes", form.WholeNumber)),
+		Position: int(read(c, "position", form.SequenceNumber)), JobID: store.ID(c.refer("job", "jobs")), Category: c.Get("category"),
+		Text: c.Get("text"), Minutes: money.Minutes(read(c, "minutes", form.WholeNumber)),
 		Quantity: read(c, "quantity", form.ParseQuantity), Unit: c.Get("unit"), Amount: c.amount("amount"),
 	}
 	if line.Category != "" {
@@ -208,7 +216,8 @@ func (in *billedIn) line(c cell) {
 
 func (in *billedIn) tax(c cell) {
 	tax := store.InvoiceTax{
-		Position: int(read(c, "position", form.SequenceNumber)), TaxCode: c.Get("tax_code"), Component: c.Get("component"), Percent: read(c, "percent", form.ParsePercent), Base: c.amount("base"),
+		Position: int(read(c, "position", form.SequenceNumber)), TaxCode: c.Get("tax_code"), Component: c.Get("component"),
+		Percent: read(c, "percent", form.ParsePercent), Base: c.amount("base"),
 		Amount: c.amount("amount"),
 	}
 	if i := in.under(c); i != nil {
@@ -217,7 +226,10 @@ func (in *billedIn) tax(c cell) {
 }
 
 func (in *billedIn) share(c cell) {
-	share := store.InvoiceJob{JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"), RetainagePercent: read(c, "retainage_percent", form.ParsePercent), Retainage: c.amount("retainage")}
+	share := store.InvoiceJob{
+		JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"),
+		RetainagePercent: read(c, "retainage_percent", form.ParsePercent), Retainage: c.amount("retainage"),
+	}
 	if i := in.under(c); i != nil {
 		i.shares = append(i.shares, share)
 	}
@@ -243,7 +255,10 @@ func (in *billedIn) workOf(c cell, entry, document, line string) *sourceWork {
 }
 
 func (in *billedIn) source(c cell) {
-	s := sourceIn{cell: c, charge: c.amount("charge"), amount: c.amount("amount"), work: in.workOf(c, c.Get("time_entry"), c.Get("document"), c.Get("line"))}
+	s := sourceIn{
+		cell: c, charge: c.amount("charge"), amount: c.amount("amount"),
+		work: in.workOf(c, c.Get("time_entry"), c.Get("document"), c.Get("line")),
+	}
 	i := in.under(c)
 	if i == nil || s.work == nil {
 		return
@@ -269,8 +284,9 @@ func (in *billedIn) segment(c cell) {
 		c.wrong("class", "%q is not regular, overtime or double", c.Get("class"))
 	}
 	segment := store.LabourSegment{
-		Class: class, Minutes: money.Minutes(read(c, "minutes", form.SequenceNumber)), Straight: c.amount("straight"), Gross: c.amount("gross"), Burden: c.amount("burden"),
-		Cost: readOptional(c, "cost", in.ParseAmount), Charge: readOptional(c, "charge", in.ParseAmount),
+		Class: class, Minutes: money.Minutes(read(c, "minutes", form.SequenceNumber)), Straight: c.amount("straight"), Gross: c.amount("gross"),
+		Burden: c.amount("burden"),
+		Cost:   readOptional(c, "cost", in.ParseAmount), Charge: readOptional(c, "charge", in.ParseAmount),
 	}
 	if w := in.workOf(c, c.Get("time_entry"), "", ""); w != nil {
 		in.frozen(c, w)
@@ -444,7 +460,10 @@ func (in *billedIn) saveDraft(i *invoiceIn) error {
 
 func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
 	for _, s := range i.sources {
-		row := store.InvoiceSource{InvoiceID: i.ID, InvoiceLineID: store.Ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: 1, Charge: s.charge, Amount: s.amount}
+		row := store.InvoiceSource{
+			InvoiceID: i.ID, InvoiceLineID: store.Ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: 1,
+			Charge: s.charge, Amount: s.amount,
+		}
 		if _, err := store.Insert(in.Tx, &row); err != nil {
 			return err
 		}
@@ -494,14 +513,16 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	if err := drafting.LayParts(in.Session, i.ID, parts); err != nil {
 		return err
 	}
-	return in.Exec("UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ? WHERE id = ?", i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
+	return in.Exec(`UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ?
+			WHERE id = ?`, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
 }
 
 // keepCosts gives billed work what it was costed and charged at.
 func (in *billedIn) keepCosts(w *sourceWork) error {
 	if w.landed != nil {
 		l := w.landed
-		return in.Run("UPDATE cost_lines SET status = 'approved', date = (SELECT date FROM cost_documents d WHERE d.id = document_id), base = ?, freight = ?, tax = ?, landed = ?, charge = ? WHERE id = ?",
+		return in.Run(`UPDATE cost_lines SET status = 'approved', date = (SELECT date FROM cost_documents d
+		WHERE d.id = document_id), base = ?, freight = ?, tax = ?, landed = ?, charge = ? WHERE id = ?`,
 			l.Base, l.Freight, l.Tax, l.Landed, l.Charge, l.ID)
 	}
 	if err := in.Run("DELETE FROM labour_segments WHERE entry_id = ?", w.ID); err != nil {
@@ -528,7 +549,8 @@ type openInvoice struct {
 // payments brings payments in after the invoices that they settle.
 func (in *billedIn) payments() error {
 	rows, err := store.Query[openInvoice](in.Tx, `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
-		i.due_now - (SELECT ifnull(sum(amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS "left" FROM invoices i WHERE i.status = 'issued'`)
+		i.due_now - (SELECT ifnull(sum(amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS "left" FROM invoices i
+		WHERE i.status = 'issued'`)
 	if err != nil {
 		return err
 	}
@@ -542,7 +564,10 @@ func (in *billedIn) payments() error {
 		if in.same(c) {
 			continue
 		}
-		p := store.Payment{Ref: c.Get("ref"), CustomerID: store.ID(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse), Amount: c.amount("amount"), Note: c.Get("note")}
+		p := store.Payment{
+			Ref: c.Get("ref"), CustomerID: store.ID(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse),
+			Amount: c.amount("amount"), Note: c.Get("note"),
+		}
 		if p.Amount <= 0 {
 			c.wrong("amount", "a payment is more than 0")
 		}

@@ -26,7 +26,10 @@ type paidRow struct {
 // reimbursement reads a paper that was paid back; the payment itself is made when the papers have been added up.
 func (im *importer) reimbursement(c cell) error {
 	before := im.faults
-	row := paidRow{row: c.Row, document: store.ID(c.refer("document", "cost_documents")), ref: c.Get("ref"), date: read(c, "date", calendar.Parse), note: c.Get("note")}
+	row := paidRow{
+		row: c.Row, document: store.ID(c.refer("document", "cost_documents")), ref: c.Get("ref"), date: read(c, "date", calendar.Parse),
+		note: c.Get("note"),
+	}
 	if err := c.good(before); err != nil {
 		return err
 	}
@@ -47,14 +50,18 @@ func (im *importer) dismissal(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	return im.Exec("INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET reason = excluded.reason, at = excluded.at, who = excluded.who",
+	return im.Exec(`INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE
+		SET reason = excluded.reason, at = excluded.at, who = excluded.who`,
 		c.Get("kind"), c.Get("subject"), c.Get("reason"), at, c.Get("who")).Error
 }
 
 // attachment takes the scan of a paper; one that the paper has already stays as it is.
 func (im *importer) attachment(c cell) error {
 	before := im.faults
-	row := store.Attachment{DocumentID: store.ID(c.refer("document", "cost_documents")), Name: cmp.Or(c.Get("name"), c.Get("file")), AddedBy: c.Get("added_by"), AddedAt: im.Book.Now().UnixMilli()}
+	row := store.Attachment{
+		DocumentID: store.ID(c.refer("document", "cost_documents")), Name: cmp.Or(c.Get("name"), c.Get("file")), AddedBy: c.Get("added_by"),
+		AddedAt: im.Book.Now().UnixMilli(),
+	}
 	if at := c.Get("added_at"); at != "" {
 		row.AddedAt = read(c, "added_at", moment)
 	}
@@ -78,7 +85,8 @@ func (im *importer) attachment(c cell) error {
 
 // payBacks makes the payments of the bundle that the book has not. One that it has stays as it is.
 func (im *importer) payBacks() error {
-	had, err := store.Query[register.Named](im.Tx, "SELECT p.document_id AS id, r.ref AS code FROM reimbursed_documents p JOIN reimbursements r ON r.id = p.reimbursement_id")
+	had, err := store.Query[register.Named](im.Tx, `SELECT p.document_id AS id, r.ref AS code FROM reimbursed_documents p
+		JOIN reimbursements r ON r.id = p.reimbursement_id`)
 	if err != nil {
 		return err
 	}
@@ -125,7 +133,9 @@ func (im *importer) payBackRow(c cell, p paidRow, payments map[string]*store.Rei
 			c.wrong("ref", "%s is a payment of other papers already", p.ref)
 			return nil
 		}
-		payment = &store.Reimbursement{Ref: p.ref, WorkerID: papers[0].WorkerID, Date: p.date, Note: p.note, Amount: 1} // its amount comes with its papers
+		payment = &store.Reimbursement{
+			Ref: p.ref, WorkerID: papers[0].WorkerID, Date: p.date, Note: p.note, Amount: 1,
+		} // its amount comes with its papers
 		payments[p.ref] = payment
 		if err := im.Create(payment).Error; err != nil {
 			return err
@@ -142,7 +152,8 @@ func (im *importer) payBackRow(c cell, p paidRow, payments map[string]*store.Rei
 			return err
 		}
 	}
-	if err := im.Exec("INSERT INTO reimbursed_documents (document_id, reimbursement_id) VALUES (?, ?)", p.document, payment.ID).Error; err != nil {
+	if err := im.Exec(`INSERT INTO reimbursed_documents (document_id, reimbursement_id)
+		VALUES (?, ?)`, p.document, payment.ID).Error; err != nil {
 		return fmt.Errorf("paying %s back: %w", p.ref, err)
 	}
 	return nil

@@ -23,7 +23,10 @@ const smallPercent money.Percent = money.Whole / 200
 func (c cell) percent(column string, parse func(string) (money.Percent, error)) money.Percent {
 	p := read(c, column, parse)
 	if p > 0 && p < smallPercent && !c.bundle.SmallPercents {
-		c.wrong(column, "%s is %s of a hundred; write %s if that is meant, or bring the bundle in with --small-percents if it is meant as it is", c.Get(column), p, 100*p)
+		c.wrong(
+			column, "%s is %s of a hundred; write %s if that is meant, or bring the bundle in with --small-percents if it is meant as it is",
+			c.Get(column), p, 100*p,
+		)
 	}
 	return p
 }
@@ -34,7 +37,8 @@ func (im *importer) holiday(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	written := im.Exec("INSERT INTO holidays (date, name) VALUES (?, ?) ON CONFLICT (date) DO UPDATE SET name = excluded.name WHERE name <> excluded.name", on, c.Get("name"))
+	written := im.Exec(`INSERT INTO holidays (date, name) VALUES (?, ?) ON CONFLICT (date) DO UPDATE SET name = excluded.name
+		WHERE name <> excluded.name`, on, c.Get("name"))
 	im.all = im.all || written.RowsAffected > 0
 	return written.Error
 }
@@ -52,7 +56,8 @@ func (im *importer) trade(c cell) error {
 func (im *importer) worker(c cell) error {
 	before := im.faults
 	row := store.Worker{
-		Code: c.Get("code"), Name: c.Get("name"), TradeID: c.refer("trade", "trades"), BurdenClassID: c.make("burden_class", "burden_classes"), Crew: c.Get("crew"),
+		Code: c.Get("code"), Name: c.Get("name"), TradeID: c.refer("trade", "trades"), BurdenClassID: c.make("burden_class", "burden_classes"),
+		Crew:   c.Get("crew"),
 		Exempt: c.yes("exempt"), Kind: c.oneOf("kind", "employee", "hired"), Active: c.yes("active"), Version: 1,
 	}
 	if err := c.good(before); err != nil {
@@ -63,7 +68,10 @@ func (im *importer) worker(c cell) error {
 
 func (im *importer) wage(c cell) error {
 	before := im.faults
-	row := store.Wage{WorkerID: store.ID(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Rate: read(c, "rate", form.ParseRate)}
+	row := store.Wage{
+		WorkerID: store.ID(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		Rate: read(c, "rate", form.ParseRate),
+	}
 	if row.Rate < 0 {
 		c.wrong("rate", "a wage can't be below 0")
 	}
@@ -91,8 +99,9 @@ func (im *importer) opening(c cell) error {
 func (im *importer) burden(c cell) error {
 	before := im.faults
 	row := store.Burden{
-		BurdenClassID: store.ID(c.make("class", "burden_classes")), Component: c.Get("component"), EffectiveFrom: read(c, "effective_from", calendar.Parse),
-		Basis: c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.ParseAmount),
+		BurdenClassID: store.ID(c.make("class", "burden_classes")), Component: c.Get("component"),
+		EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		Basis:         c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.ParseAmount),
 	}
 	if row.Basis == "hour" {
 		row.Value = int64(read(c, "value", form.ParseRate))
@@ -116,7 +125,9 @@ func (im *importer) burden(c cell) error {
 
 func (im *importer) taxCode(c cell) error {
 	before := im.faults
-	row := store.TaxComponent{TaxCodeID: store.ID(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", form.ParsePercent)}
+	row := store.TaxComponent{
+		TaxCodeID: store.ID(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", form.ParsePercent),
+	}
 	for _, category := range strings.Fields(c.Get("applies_to")) {
 		if !slices.Contains(billing.Categories, category) {
 			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(billing.Categories, ", "))
@@ -135,7 +146,8 @@ func (im *importer) taxCode(c cell) error {
 func (im *importer) labourRate(c cell) error {
 	before := im.faults
 	row := store.LabourRate{
-		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
+		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Method: c.oneOf("method", "hourly", "markup"),
 		OvertimeFactor: readOptional(c, "overtime_factor", form.ParseFactor), DoubleFactor: readOptional(c, "double_factor", form.ParseFactor),
 	}
@@ -155,14 +167,17 @@ func (im *importer) labourRate(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	key := fmt.Sprintf("%d/%d/%d/%d/%d", row.CardID, row.EffectiveFrom, store.ID(row.WorkerID), store.ID(row.TradeID), store.ID(row.CostCodeID))
+	key := fmt.Sprintf(
+		"%d/%d/%d/%d/%d", row.CardID, row.EffectiveFrom, store.ID(row.WorkerID), store.ID(row.TradeID), store.ID(row.CostCodeID),
+	)
 	return keptLabourRates.saveRule(c, key, &row)
 }
 
 func (im *importer) markup(c cell) error {
 	before := im.faults
 	row := store.Markup{
-		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse), Category: c.oneOf("category", pricing.Categories...),
+		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		Category: c.oneOf("category", pricing.Categories...),
 		OverCost: read(c, "over_cost", form.ParseRate), Percent: c.percent("percent", form.MarkupPercent),
 	}
 	if row.OverCost < 0 {
@@ -177,8 +192,10 @@ func (im *importer) markup(c cell) error {
 func (im *importer) customer(c cell) error {
 	before := im.faults
 	row := store.Customer{
-		Code: c.Get("code"), Name: c.Get("name"), Email: c.Get("email"), Address: c.Get("address"), Phone: c.Get("phone"), TermsDays: readOptional(c, "terms_days", form.WholeDays),
-		RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"), InvoicePer: c.oneOf("invoice_per", "job", "customer"), Version: 1,
+		Code: c.Get("code"), Name: c.Get("name"), Email: c.Get("email"), Address: c.Get("address"), Phone: c.Get("phone"),
+		TermsDays:  readOptional(c, "terms_days", form.WholeDays),
+		RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"),
+		InvoicePer: c.oneOf("invoice_per", "job", "customer"), Version: 1,
 	}
 	if err := c.good(before); err != nil {
 		return err
@@ -189,11 +206,14 @@ func (im *importer) customer(c cell) error {
 func (im *importer) job(c cell) error {
 	before := im.faults
 	row := store.Job{
-		Number: c.Get("number"), NumberOrder: words.SortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"), Type: c.Get("type"),
+		Number: c.Get("number"), NumberOrder: words.SortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"),
+		Type:   c.Get("type"),
 		Status: c.oneOf("status", "quoting", "live", "paused", "finished", "closed"), Basis: c.oneOf("basis", "tm", "fixed", "none"),
-		Contract: readOptional(c, "contract", im.ParseAmount), RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"),
-		Retainage: c.percent("retainage", form.ParsePercent), Start: readOptional(c, "start", calendar.Parse), Finish: readOptional(c, "finish", calendar.Parse),
-		Site: c.Get("site"), Description: c.Get("description"), NeedsCostCode: c.yes("needs_cost_code"), Version: 1,
+		Contract: readOptional(c, "contract", im.ParseAmount), RateCardID: c.make("rate_card", "rate_cards"),
+		TaxCodeID: c.refer("tax_code", "tax_codes"),
+		Retainage: c.percent("retainage", form.ParsePercent), Start: readOptional(c, "start", calendar.Parse),
+		Finish: readOptional(c, "finish", calendar.Parse),
+		Site:   c.Get("site"), Description: c.Get("description"), NeedsCostCode: c.yes("needs_cost_code"), Version: 1,
 	}
 	if c.Get("customer") == "" && row.Basis != "none" {
 		c.wrong("customer", "a job without a customer must have the basis none")
@@ -212,7 +232,9 @@ func (im *importer) job(c cell) error {
 
 func (im *importer) phase(c cell) error {
 	before := im.faults
-	row := store.Phase{JobID: store.ID(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.ParseAmount)}
+	row := store.Phase{
+		JobID: store.ID(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.ParseAmount),
+	}
 	if c.Get("basis") != "" {
 		basis := c.oneOf("basis", "tm", "fixed", "none")
 		row.Basis = &basis
@@ -253,11 +275,14 @@ var (
 	keptCustomers = keeper[store.Customer]{
 		table: "customers", id: func(r *store.Customer) *int64 { return &r.ID }, version: func(r *store.Customer) *int64 { return &r.Version },
 	}
-	keptJobs  = keeper[store.Job]{table: "jobs", id: func(r *store.Job) *int64 { return &r.ID }, version: func(r *store.Job) *int64 { return &r.Version }}
+	keptJobs = keeper[store.Job]{
+		table: "jobs", id: func(r *store.Job) *int64 { return &r.ID }, version: func(r *store.Job) *int64 { return &r.Version },
+	}
 	keptWages = keeper[store.Wage]{
 		table: "wages", id: func(r *store.Wage) *int64 { return &r.ID },
 		rests: func(im *importer, had *store.Wage) (string, error) {
-			return im.billedRests("this wage", `SELECT count(*) FROM time_entries e WHERE e.billed = 1 AND e.worker_id = @worker AND e.date >= @since AND NOT EXISTS (
+			return im.billedRests("this wage", `SELECT count(*) FROM time_entries e WHERE e.billed = 1 AND e.worker_id = @worker AND e.date >= @since
+				AND NOT EXISTS (
 				SELECT 1 FROM wages w WHERE w.worker_id = @worker AND w.effective_from > @since AND w.effective_from <= e.date)`,
 				map[string]any{"worker": had.WorkerID, "since": had.EffectiveFrom})
 		},
@@ -274,18 +299,22 @@ var (
 	keptLabourRates = keeper[store.LabourRate]{
 		table: "labour_rates", id: func(r *store.LabourRate) *int64 { return &r.ID },
 		rests: func(im *importer, had *store.LabourRate) (string, error) {
-			return im.billedRests("this rate", `SELECT count(*) FROM time_entries e JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id
+			return im.billedRests("this rate", `SELECT count(*) FROM time_entries e JOIN workers w ON w.id = e.worker_id
+				JOIN jobs j ON j.id = e.job_id
 				LEFT JOIN customers c ON c.id = j.customer_id JOIN labour_rates r ON r.id = @row
 				WHERE e.billed = 1 AND e.date >= r.effective_from AND r.card_id IN (j.rate_card_id, c.rate_card_id, (SELECT rate_card_id FROM company))
-				  AND ifnull(r.worker_id, e.worker_id) = e.worker_id AND (r.trade_id IS NULL OR r.trade_id = w.trade_id) AND (r.cost_code_id IS NULL OR r.cost_code_id = e.cost_code_id)
+				  AND ifnull(r.worker_id, e.worker_id) = e.worker_id AND (r.trade_id IS NULL OR r.trade_id = w.trade_id) AND (r.cost_code_id IS NULL
+				  OR r.cost_code_id = e.cost_code_id)
 				  AND NOT EXISTS (SELECT 1 FROM labour_rates n WHERE n.card_id = r.card_id AND n.worker_id IS r.worker_id AND n.trade_id IS r.trade_id
-				    AND n.cost_code_id IS r.cost_code_id AND n.effective_from > r.effective_from AND n.effective_from <= e.date)`, map[string]any{"row": had.ID})
+				    AND n.cost_code_id IS r.cost_code_id AND n.effective_from > r.effective_from
+				    AND n.effective_from <= e.date)`, map[string]any{"row": had.ID})
 		},
 	}
 	keptMarkups = keeper[store.Markup]{
 		table: "markups", id: func(r *store.Markup) *int64 { return &r.ID },
 		rests: func(im *importer, had *store.Markup) (string, error) {
-			return im.billedRests("this markup", `SELECT count(*) FROM cost_lines l JOIN jobs j ON j.id = l.job_id LEFT JOIN customers c ON c.id = j.customer_id JOIN markups m ON m.id = @row
+			return im.billedRests("this markup", `SELECT count(*) FROM cost_lines l JOIN jobs j ON j.id = l.job_id LEFT
+				JOIN customers c ON c.id = j.customer_id JOIN markups m ON m.id = @row
 				WHERE l.billed = 1 AND l.category = m.category AND l.date >= m.effective_from AND abs(l.unit_cost) >= m.over_cost
 				  AND m.card_id IN (j.rate_card_id, c.rate_card_id, (SELECT rate_card_id FROM company))
 				  AND NOT EXISTS (SELECT 1 FROM markups n WHERE n.card_id = m.card_id AND n.category = m.category AND n.over_cost = m.over_cost

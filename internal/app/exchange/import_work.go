@@ -21,9 +21,12 @@ import (
 func (im *importer) timeEntry(c cell) error {
 	before := im.faults
 	row := store.TimeEntry{
-		Ref: c.Get("ref"), WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), JobID: store.ID(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
-		CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"), PayClass: worktime.PayClass(c.oneOf("pay_class", "auto", "regular", "overtime", "double")),
-		Rate: readOptional(c, "rate", form.ParseRate), Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
+		Ref: c.Get("ref"), WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse),
+		JobID: store.ID(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
+		CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
+		PayClass: worktime.PayClass(c.oneOf("pay_class", "auto", "regular", "overtime", "double")),
+		Rate:     readOptional(c, "rate", form.ParseRate), Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"),
+		Version: 1,
 	}
 	if row.Rate != nil && *row.Rate < 0 {
 		c.wrong("rate", "a rate can't be below 0")
@@ -80,7 +83,8 @@ func (c cell) worked(row *store.TimeEntry) {
 func (im *importer) workday(c cell) error {
 	before := im.faults
 	row := store.Workday{
-		WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), Start: read(c, "start", clock), Finish: read(c, "finish", clock),
+		WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse), Start: read(c, "start", clock),
+		Finish:       read(c, "finish", clock),
 		BreakMinutes: read(c, "break_minutes", minutes),
 	}
 	row.Minutes = worktime.Clocked(row.Start, row.Finish, row.BreakMinutes)
@@ -91,7 +95,9 @@ func (im *importer) workday(c cell) error {
 		return err
 	}
 	return im.Run(`INSERT INTO workdays (worker_id, date, start, finish, break_minutes, minutes) VALUES (?, ?, ?, ?, ?, ?)
-		ON CONFLICT (worker_id, date) DO UPDATE SET start = excluded.start, finish = excluded.finish, break_minutes = excluded.break_minutes, minutes = excluded.minutes, version = version + 1
+		ON CONFLICT (worker_id, date) DO UPDATE
+		SET start = excluded.start, finish = excluded.finish, break_minutes = excluded.break_minutes, minutes = excluded.minutes,
+		version = version + 1
 		WHERE start <> excluded.start OR finish <> excluded.finish OR break_minutes <> excluded.break_minutes`,
 		row.WorkerID, row.Date, row.Start, row.Finish, row.BreakMinutes, row.Minutes)
 }
@@ -115,7 +121,10 @@ func minutes(s string) (money.Minutes, error) {
 
 func (im *importer) item(c cell) error {
 	before := im.faults
-	row := store.Item{Code: c.Get("code"), Description: c.Get("description"), Category: c.oneOf("category", pricing.Categories...), Unit: c.Get("unit"), Active: c.yes("active")}
+	row := store.Item{
+		Code: c.Get("code"), Description: c.Get("description"), Category: c.oneOf("category", pricing.Categories...), Unit: c.Get("unit"),
+		Active: c.yes("active"),
+	}
 	if err := c.good(before); err != nil {
 		return err
 	}
@@ -126,7 +135,8 @@ func (im *importer) item(c cell) error {
 func (im *importer) itemPrice(c cell) error {
 	before := im.faults
 	row := store.ItemPrice{
-		ItemID: store.ID(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse), UnitCost: read(c, "unit_cost", form.ParseRate),
+		ItemID: store.ID(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		UnitCost:  read(c, "unit_cost", form.ParseRate),
 		SellPrice: readOptional(c, "sell_price", form.ParseRate),
 	}
 	if row.UnitCost < 0 || row.SellPrice != nil && *row.SellPrice < 0 {
@@ -135,14 +145,17 @@ func (im *importer) itemPrice(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	_, _, err := keeper[store.ItemPrice]{table: "item_prices", id: func(r *store.ItemPrice) *int64 { return &r.ID }}.save(c, fmt.Sprintf("%d/%d", row.ItemID, row.EffectiveFrom), &row)
+	_, _, err := keeper[store.ItemPrice]{
+		table: "item_prices", id: func(r *store.ItemPrice) *int64 { return &r.ID },
+	}.save(c, fmt.Sprintf("%d/%d", row.ItemID, row.EffectiveFrom), &row)
 	return err
 }
 
 func (im *importer) costDocument(c cell) error {
 	before := im.faults
 	row := store.CostDocument{
-		Ref: c.Get("ref"), Kind: c.oneOf("kind", costs.DocumentKinds...), Supplier: c.Get("supplier"), WorkerID: c.refer("worker", "workers"), Date: read(c, "date", calendar.Parse),
+		Ref: c.Get("ref"), Kind: c.oneOf("kind", costs.DocumentKinds...), Supplier: c.Get("supplier"), WorkerID: c.refer("worker", "workers"),
+		Date:   read(c, "date", calendar.Parse),
 		Number: c.Get("number"), Freight: read(c, "freight", im.ParseAmount), Tax: read(c, "tax", im.ParseAmount),
 		Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
 	}
@@ -157,16 +170,21 @@ func (im *importer) costDocument(c cell) error {
 	if had == nil {
 		return nil
 	}
-	return im.Record("changed by an import", "cost_document", row.ID, costs.DocumentSaid(im.Session, *had), costs.DocumentSaid(im.Session, row))
+	return im.Record(
+		"changed by an import", "cost_document", row.ID, costs.DocumentSaid(im.Session, *had), costs.DocumentSaid(im.Session, row),
+	)
 }
 
 func (im *importer) costLine(c cell) error {
 	before := im.faults
 	row := store.CostLine{
-		DocumentID: store.ID(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: words.SortKey(c.Get("line")), Category: c.oneOf("category", pricing.Categories...),
-		Description: c.Get("description"), Quantity: read(c, "quantity", form.ParseQuantity), Unit: c.Get("unit"), UnitCost: read(c, "unit_cost", form.ParseRate),
-		JobID: c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
-		Markup: readOptional(c, "markup", form.MarkupPercent), SellPrice: readOptional(c, "sell_price", form.ParseRate), ItemID: c.refer("item", "items"), Status: "draft",
+		DocumentID: store.ID(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: words.SortKey(c.Get("line")),
+		Category:    c.oneOf("category", pricing.Categories...),
+		Description: c.Get("description"), Quantity: read(c, "quantity", form.ParseQuantity), Unit: c.Get("unit"),
+		UnitCost: read(c, "unit_cost", form.ParseRate),
+		JobID:    c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
+		Markup: readOptional(c, "markup", form.MarkupPercent), SellPrice: readOptional(c, "sell_price", form.ParseRate),
+		ItemID: c.refer("item", "items"), Status: "draft",
 	}
 	if c.Get("job") != "" {
 		row.PhaseID = c.phaseOf()
@@ -193,9 +211,11 @@ func lineKeyOf(l store.CostLine) string { return fmt.Sprintf("%d/%s", l.Document
 
 var keptEntries = keeper[store.TimeEntry]{
 	waits: func(im *importer) *[]store.TimeEntry { return &im.entries },
-	table: "time_entries", id: func(r *store.TimeEntry) *int64 { return &r.ID }, version: func(r *store.TimeEntry) *int64 { return &r.Version },
+	table: "time_entries", id: func(r *store.TimeEntry) *int64 { return &r.ID },
+	version: func(r *store.TimeEntry) *int64 { return &r.Version },
 	keep: func(now, had *store.TimeEntry) {
-		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost, had.Charge, had.Unpriced
+		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost,
+			had.Charge, had.Unpriced
 		now.InvoiceID, now.Billed = had.InvoiceID, had.Billed
 	},
 	rests: func(_ *importer, had *store.TimeEntry) (string, error) {
@@ -208,8 +228,9 @@ var keptEntries = keeper[store.TimeEntry]{
 
 var keptDocuments = keeper[store.CostDocument]{
 	waits: func(im *importer) *[]store.CostDocument { return &im.documents },
-	table: "cost_documents", id: func(r *store.CostDocument) *int64 { return &r.ID }, version: func(r *store.CostDocument) *int64 { return &r.Version },
-	rests: func(im *importer, had *store.CostDocument) (string, error) { return im.documentRests(had.ID) },
+	table: "cost_documents", id: func(r *store.CostDocument) *int64 { return &r.ID },
+	version: func(r *store.CostDocument) *int64 { return &r.Version },
+	rests:   func(im *importer, had *store.CostDocument) (string, error) { return im.documentRests(had.ID) },
 }
 
 var keptLines = keeper[store.CostLine]{
@@ -226,7 +247,8 @@ var keptLines = keeper[store.CostLine]{
 // tax are spread over all of them; or it has been paid back.
 func (im *importer) documentRests(documentID int64) (string, error) {
 	if im.fixed == nil {
-		rows, err := store.Query[register.Named](im.Tx, `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' AS name FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id WHERE l.invoice_id IS NOT NULL
+		rows, err := store.Query[register.Named](im.Tx, `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' AS name FROM cost_lines l
+			JOIN cost_documents d ON d.id = l.document_id WHERE l.invoice_id IS NOT NULL
 			UNION ALL SELECT d.id, d.ref, 'has been paid back' FROM reimbursed_documents p JOIN cost_documents d ON d.id = p.document_id`)
 		if err != nil {
 			return "", err

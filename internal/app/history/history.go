@@ -32,9 +32,12 @@ var told = []struct {
 	key, what string
 	money     bool
 }{
-	{"date", "date", false}, {"hours", "hours", false}, {"jobId", "job", false}, {"phaseId", "phase", false}, {"costCodeId", "cost code", false},
-	{"billable", "billable", false}, {"payClass", "pay class", false}, {"rate", "own rate", true}, {"note", "note", false}, {"status", "status", false},
-	{"supplier", "supplier", false}, {"number", "number", false}, {"lines", "lines", false}, {"freight", "freight", true}, {"tax", "tax", true}, {"total", "total", true},
+	{"date", "date", false}, {"hours", "hours", false}, {"jobId", "job", false}, {"phaseId", "phase", false},
+	{"costCodeId", "cost code", false},
+	{"billable", "billable", false}, {"payClass", "pay class", false}, {"rate", "own rate", true}, {"note", "note", false},
+	{"status", "status", false},
+	{"supplier", "supplier", false}, {"number", "number", false}, {"lines", "lines", false}, {"freight", "freight", true},
+	{"tax", "tax", true}, {"total", "total", true},
 	{"goods", "goods", true}, {"attachment", "attachment", false},
 	{"dueNow", "due now", true}, {"amount", "amount", true},
 }

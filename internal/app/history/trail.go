@@ -85,7 +85,8 @@ func Steps(ctx context.Context, b *book.Book, actor book.Actor, q TrailQuery) ([
 	return book.Read(ctx, b, actor, need, func(s *book.Session) (_ []TrailStep, err error) {
 		ids := q.IDs
 		if q.Kind == "time_entry" && actor.Crew != "" {
-			if ids, err = store.Query[int64](s.Tx, "SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ? AND w.crew = ?", ids, actor.Crew); err != nil {
+			if ids, err = store.Query[int64](s.Tx, `SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ?
+				AND w.crew = ?`, ids, actor.Crew); err != nil {
 				return nil, err
 			}
 		}
@@ -98,7 +99,8 @@ func Steps(ctx context.Context, b *book.Book, actor book.Actor, q TrailQuery) ([
 		}
 		// Beside max() the other columns are those of its row.
 		const latest = "SELECT h.action, h.user_name, h.at, h.after, max(h.id) AS last"
-		done, err := steps(s, latest+", '' AS invoice FROM history h WHERE h.kind = ? AND h.subject_id IN ? AND h.action IN ('captured', 'handed in', 'approved', 'returned') GROUP BY h.action, h.user_name ORDER BY last", kind, subjects)
+		done, err := steps(s, latest+`, '' AS invoice FROM history h WHERE h.kind = ? AND h.subject_id IN ?
+			AND h.action IN ('captured', 'handed in', 'approved', 'returned') GROUP BY h.action, h.user_name ORDER BY last`, kind, subjects)
 		if err != nil {
 			return nil, err
 		}
@@ -106,7 +108,9 @@ func Steps(ctx context.Context, b *book.Book, actor book.Actor, q TrailQuery) ([
 		if err != nil {
 			return nil, err
 		}
-		billed, err := steps(s, latest+", ifnull(i.prefix || i.number, '') AS invoice FROM history h JOIN invoices i ON i.id = h.subject_id WHERE h.kind = 'invoice' AND h.subject_id IN ? AND h.action IN ('made a draft', 'issued', 'took a payment') GROUP BY h.action, h.user_name, i.id ORDER BY last", found)
+		billed, err := steps(s, latest+`, ifnull(i.prefix || i.number, '') AS invoice FROM history h JOIN invoices i ON i.id = h.subject_id
+			WHERE h.kind = 'invoice' AND h.subject_id IN ? AND h.action IN ('made a draft', 'issued', 'took a payment')
+			GROUP BY h.action, h.user_name, i.id ORDER BY last`, found)
 		return slices.Concat([]TrailStep{}, done, billed), err
 	})
 }

@@ -48,9 +48,11 @@ func Add(ctx context.Context, b *book.Book, actor book.Actor, in NewJob) (int64,
 func addJob(s *book.Session, in NewJob) (int64, error) {
 	c := s.Checks()
 	row := store.Job{
-		Number: c.Text("number", in.Number), CustomerID: store.Ref(in.CustomerID), Name: c.Needed("name", in.Name, "a name"), Type: c.Text("type", in.Type), Status: "live",
+		Number: c.Text("number", in.Number), CustomerID: store.Ref(in.CustomerID), Name: c.Needed("name", in.Name, "a name"),
+		Type: c.Text("type", in.Type), Status: "live",
 		Basis: c.OneOf("basis", in.Basis, "tm", "fixed", "none"), Contract: form.Optional(c, "contract", in.Contract, s.ParseAmount),
-		Retainage: form.OrZero(c, "retainage", in.Retainage, form.ParsePercent), Site: c.Text("site", in.Site), Start: form.Optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
+		Retainage: form.OrZero(c, "retainage", in.Retainage, form.ParsePercent), Site: c.Text("site", in.Site),
+		Start: form.Optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
 	}
 	if in.Status != "" {
 		row.Status = c.OneOf("status", in.Status, "quoting", "live", "paused", "finished", "closed")

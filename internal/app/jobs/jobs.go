@@ -118,13 +118,16 @@ const (
 	bookedSums = `SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums`
 
 	// CountedSums add the same up from the entries and lines, within dates. What has no job yet has job 0.
-	CountedSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost,
+	CountedSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes,
+		ifnull(sum(cost), 0) AS cost,
   sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END) AS ready, ifnull(sum(charge), 0) AS charge
 FROM time_entries WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3
-UNION ALL SELECT ifnull(job_id, 0), ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), ifnull(sum(charge), 0)
+UNION ALL SELECT ifnull(job_id, 0), ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), sum(CASE WHEN status = 'approved'
+AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), ifnull(sum(charge), 0)
 FROM cost_lines WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3`
 
-	billedSums = `SELECT p.job_id, ifnull(p.phase_id, 0) AS phase_id, sum(p.amount) AS billed FROM invoices i JOIN invoice_phases p ON p.invoice_id = i.id
+	billedSums = `SELECT p.job_id, ifnull(p.phase_id, 0) AS phase_id, sum(p.amount) AS billed FROM invoices i
+		JOIN invoice_phases p ON p.invoice_id = i.id
 WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to GROUP BY 1, 2`
 )
 
@@ -135,8 +138,10 @@ func phaseSums(s *book.Session, job int64, of calendar.Span) ([]phaseSum, error)
 		booked = CountedSums
 	}
 	var sums []phaseSum
-	for _, query := range []string{"SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM (" + booked, "SELECT job_id, phase_id, billed FROM (" + billedSums} {
-		rows, err := store.Query[phaseSum](s.Tx, query+") WHERE job_id <> 0 AND (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.From, "to": of.To})
+	for _, query := range []string{`SELECT job_id, phase_id, pending, labour, minutes, cost,
+		ready FROM (` + booked, "SELECT job_id, phase_id, billed FROM (" + billedSums} {
+		rows, err := store.Query[phaseSum](s.Tx, query+`) WHERE job_id <> 0 AND (@job = 0
+			OR job_id = @job)`, map[string]any{"job": job, "from": of.From, "to": of.To})
 		if err != nil {
 			return nil, err
 		}
@@ -150,8 +155,10 @@ type phaseKey struct{ job, phase int64 }
 // Figures computes the money of all jobs, or of one, in the order of their numbers.
 func Figures(s *book.Session, job int64, of calendar.Span) ([]*JobFigures, error) {
 	heads, err := store.Query[Head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name,
-		  (SELECT min(date) FROM `+book.ReadyEntries+` AND job_id = j.id) AS oldest_hours, (SELECT min(date) FROM `+book.ReadyLines+` AND job_id = j.id) AS oldest_line
-		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job) ORDER BY j.number_order`, map[string]any{"job": job})
+		  (SELECT min(date) FROM `+book.ReadyEntries+` AND job_id = j.id) AS oldest_hours,
+		  	(SELECT min(date) FROM `+book.ReadyLines+` AND job_id = j.id) AS oldest_line
+		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job)
+		ORDER BY j.number_order`, map[string]any{"job": job})
 	if err != nil {
 		return nil, err
 	}
@@ -224,8 +231,9 @@ func (j *JobFigures) add(part *profit.Part, sum phaseSum) {
 // MoneyOf writes the money of a job (calculation.md section 9).
 func MoneyOf(s *book.Session, labour, other, pending money.Amount, j profit.Job) JobMoney {
 	m := JobMoney{
-		Labour: s.Money(labour), Other: s.Money(other), Cost: s.Money(j.Cost), Pending: s.Money(pending), Billed: s.Money(j.Billed), Unbilled: s.Money(j.Unbilled),
-		Earned: s.Money(j.Earned), Profit: s.Money(j.Profit),
+		Labour: s.Money(labour), Other: s.Money(other), Cost: s.Money(j.Cost), Pending: s.Money(pending), Billed: s.Money(j.Billed),
+		Unbilled: s.Money(j.Unbilled),
+		Earned:   s.Money(j.Earned), Profit: s.Money(j.Profit),
 	}
 	if j.HasMargin {
 		m.Margin = j.Margin.Places2()
@@ -277,7 +285,8 @@ func listJobs(s *book.Session, list *JobList, jobs []*JobFigures, widest money.A
 func jobRow(s *book.Session, j *JobFigures, widest money.Amount) JobRow {
 	bar := func(a money.Amount) int64 { return int64(max(0, a)) * 1000 / int64(widest) }
 	row := JobRow{
-		ID: j.ID, Number: j.Number, Name: j.Name, Customer: j.CustomerName, Basis: j.Basis, Status: j.Status, Contract: s.Maybe(j.Contract), Hours: j.Minutes.Hours(),
+		ID: j.ID, Number: j.Number, Name: j.Name, Customer: j.CustomerName, Basis: j.Basis, Status: j.Status, Contract: s.Maybe(j.Contract),
+		Hours:    j.Minutes.Hours(),
 		JobMoney: MoneyOf(s, j.Labour, j.Other, j.Pending, j.Money),
 		CostBar:  bar(j.Money.Cost), BilledBar: bar(j.Money.Billed), EarnedBar: bar(j.Money.Earned),
 	}
@@ -393,9 +402,11 @@ type jobKind struct {
 
 // KindSums sums each kind of cost of a job, in the order in which they are shown.
 func KindSums(s *book.Session, jobID int64) ([]jobKind, error) {
-	kinds, err := store.Query[jobKind](s.Tx, `SELECT category, sum(CASE WHEN status = 'approved' THEN cost ELSE 0 END) AS actual, sum(CASE WHEN status <> 'approved' THEN cost ELSE 0 END) AS pending, sum(charge) AS charge FROM (
+	kinds, err := store.Query[jobKind](s.Tx, `SELECT category, sum(CASE WHEN status = 'approved' THEN cost ELSE 0 END) AS actual, sum(CASE
+		WHEN status <> 'approved' THEN cost ELSE 0 END) AS pending, sum(charge) AS charge FROM (
 		SELECT 'labour' AS category, status, ifnull(cost, 0) AS cost, ifnull(charge, 0) AS charge FROM time_entries WHERE job_id = @job
-		UNION ALL SELECT category, status, landed, ifnull(charge, 0) FROM cost_lines WHERE job_id = @job) GROUP BY category`, map[string]any{"job": jobID})
+		UNION ALL SELECT category, status, landed, ifnull(charge, 0) FROM cost_lines WHERE job_id = @job)
+		GROUP BY category`, map[string]any{"job": jobID})
 	slices.SortFunc(kinds, func(a, b jobKind) int {
 		return slices.Index(billing.Categories, a.Category) - slices.Index(billing.Categories, b.Category)
 	})
@@ -411,24 +422,31 @@ func bookings(s *book.Session, out *JobFolder, jobID int64) error {
 		Cost, Charge                        *money.Amount
 		Billable, Billed, OnInvoice, Paid   bool
 	}
-	const query = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.name AS what, ifnull(k.name, '') AS detail, e.minutes, e.cost, e.charge, e.status, e.billable, e.billed,
+	const query = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.name AS what, ifnull(k.name, '') AS detail, e.minutes, e.cost,
+		e.charge, e.status, e.billable, e.billed,
 		  e.invoice_id IS NOT NULL AS on_invoice, ifnull(i.prefix || i.number, '') AS invoice,
-		  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0) AS paid
-		FROM time_entries e JOIN workers w ON w.id = e.worker_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.job_id = @job
-		UNION ALL SELECT 'cost_line', l.id, l.date, l.description, d.supplier || ' ' || d.number, 0, l.landed, l.charge, l.status, l.billable, l.billed, l.invoice_id IS NOT NULL, ifnull(i.prefix || i.number, ''),
+		  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
+		  WHERE a.invoice_id = i.id) >= i.due_now, 0) AS paid
+		FROM time_entries e JOIN workers w ON w.id = e.worker_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id LEFT
+		JOIN invoices i ON i.id = e.invoice_id WHERE e.job_id = @job
+		UNION ALL SELECT 'cost_line', l.id, l.date, l.description, d.supplier || ' ' || d.number, 0, l.landed, l.charge, l.status, l.billable,
+		l.billed, l.invoice_id IS NOT NULL, ifnull(i.prefix || i.number, ''),
 		  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0)
 		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN invoices i ON i.id = l.invoice_id WHERE l.job_id = @job`
 	rows, err := store.Query[row](s.Tx, query+" ORDER BY date DESC, id DESC LIMIT @most", map[string]any{"job": jobID, "most": mostBookings})
 	if err != nil {
 		return err
 	}
-	count, err := store.Query[int64](s.Tx, "SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines WHERE job_id = @job)", map[string]any{"job": jobID})
+	count, err := store.Query[int64](s.Tx, `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines
+		WHERE job_id = @job)`, map[string]any{"job": jobID})
 	if err != nil {
 		return err
 	}
 	out.More = count[0] - int64(len(rows))
 	for _, r := range rows {
-		b := JobBooking{Kind: r.Kind, ID: r.ID, Date: r.Date.String(), What: r.What, Detail: r.Detail, Cost: s.Maybe(r.Cost), Charge: s.Maybe(r.Charge)}
+		b := JobBooking{
+			Kind: r.Kind, ID: r.ID, Date: r.Date.String(), What: r.What, Detail: r.Detail, Cost: s.Maybe(r.Cost), Charge: s.Maybe(r.Charge),
+		}
 		if r.Minutes > 0 {
 			b.What += ", " + r.Minutes.Short() + " h"
 		}

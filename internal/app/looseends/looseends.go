@@ -77,90 +77,118 @@ var listed = fmt.Sprintf(" LIMIT %d", mostLoose)
 
 var looseKinds = []looseKind{
 	{
-		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true, ofJob: true,
+		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true,
+		ofJob: true,
 		rows: holes.With + `,
-			on_day AS (SELECT h.crew, h.date, e.job_id, e.cost_code_id, sum(e.minutes) AS minutes, sum(e.charge) AS charge FROM (SELECT DISTINCT crew, date FROM holes) h
-			  CROSS JOIN workers m ON m.crew = h.crew AND m.active = 1 CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = m.id AND e.date = h.date GROUP BY h.crew, h.date, e.job_id, e.cost_code_id),
+			on_day AS (SELECT h.crew, h.date, e.job_id, e.cost_code_id, sum(e.minutes) AS minutes, sum(e.charge) AS charge
+			FROM (SELECT DISTINCT crew, date FROM holes) h
+			  CROSS JOIN workers m ON m.crew = h.crew AND m.active = 1 CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = m.id
+			  AND e.date = h.date GROUP BY h.crew, h.date, e.job_id, e.cost_code_id),
 			most AS MATERIALIZED (SELECT crew, date, sum(charge) AS charge, job_id, cost_code_id, max(minutes) FROM on_day GROUP BY crew, date)
 			SELECT w.code || ' ' || date(h.date * 86400, 'unixepoch') AS subject, w.name AS "where", h.date AS first,
-			  h.date < @week AND NOT EXISTS (SELECT 1 FROM workers m JOIN time_entries e INDEXED BY time_entries_waiting ON e.status <> 'approved' AND e.status = 'draft' AND e.worker_id = m.id
-			    AND e.date BETWEEN h.date - (h.date - @first + 700000) % 7 AND h.date - (h.date - @first + 700000) % 7 + 6 WHERE m.crew = h.crew) AS n,
+			  h.date < @week AND NOT EXISTS (SELECT 1 FROM workers m JOIN time_entries e INDEXED BY time_entries_waiting ON e.status <> 'approved'
+			  AND e.status = 'draft' AND e.worker_id = m.id
+			    AND e.date BETWEEN h.date - (h.date - @first + 700000) % 7 AND h.date - (h.date - @first + 700000) % 7 + 6
+			    WHERE m.crew = h.crew) AS n,
 			  w.id AS worker_id, w.crew, h.least, h.most, o.charge / h.workers AS stake, o.job_id, o.cost_code_id
 			FROM holes h JOIN workers w ON w.id = h.worker_id JOIN most o ON o.crew = h.crew AND o.date = h.date`,
 		count: holes.With + " SELECT count(*) FROM holes",
 	},
 	{
 		name: "not_handed_in", title: "Not handed in", why: "from a week that is over", step: "Hand in", link: "/time?%s", forCrew: true,
-		rows: `SELECT w.crew || ' ' || (e.date - (e.date - @first + 700000) % 7) AS subject, w.crew, min(e.date - (e.date - @first + 700000) % 7) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most
-			FROM time_entries e INDEXED BY time_entries_waiting JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' AND e.status = 'draft' AND e.date < @week AND @crew IN ('', w.crew) GROUP BY 1`,
+		rows: `SELECT w.crew || ' ' || (e.date - (e.date - @first + 700000) % 7) AS subject, w.crew,
+			min(e.date - (e.date - @first + 700000) % 7) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most
+			FROM time_entries e INDEXED BY time_entries_waiting JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved'
+			AND e.status = 'draft' AND e.date < @week AND @crew IN ('', w.crew) GROUP BY 1`,
 	},
 	{
 		name: "no_code", title: "No cost code", why: "the job asks for one", step: "Choose the code", link: "/jobs/%s", ofJob: true,
-		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", count(*) AS n, min(e.date) AS first, sum(e.charge) AS stake, j.id AS job_id
-			FROM jobs j CROSS JOIN time_entries e INDEXED BY time_entries_no_code ON e.job_id = j.id AND e.cost_code_id IS NULL WHERE j.needs_cost_code = 1 AND e.invoice_id IS NULL GROUP BY j.id`,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", count(*) AS n, min(e.date) AS first,
+			sum(e.charge) AS stake, j.id AS job_id
+			FROM jobs j CROSS JOIN time_entries e INDEXED BY time_entries_no_code ON e.job_id = j.id AND e.cost_code_id IS NULL
+			WHERE j.needs_cost_code = 1 AND e.invoice_id IS NULL GROUP BY j.id`,
 	},
 	{
 		name: "no_wage", title: "No wage", why: "hours without a cost", step: "Add a wage", link: "/setup?part=workers",
-		rows:  `SELECT w.code AS subject, w.name AS "where", 'has hours without a wage on their date' AS detail, e.first, NULL AS stake, w.id AS worker_id FROM (SELECT worker_id, min(date) AS first FROM time_entries WHERE cost IS NULL GROUP BY worker_id) e JOIN workers w ON w.id = e.worker_id`,
+		rows: `SELECT w.code AS subject, w.name AS "where", 'has hours without a wage on their date' AS detail, e.first, NULL AS stake,
+			w.id AS worker_id FROM (SELECT worker_id, min(date) AS first FROM time_entries WHERE cost IS NULL GROUP BY worker_id) e
+			JOIN workers w ON w.id = e.worker_id`,
 		count: "SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL",
 	},
 	{
 		name: "no_rate", title: "No rate", why: "hours without a price", step: "Add a rate", link: "/setup?part=rates", ofJob: true,
-		rows: `SELECT w.code || ' ' || j.number AS subject, w.name AS "where", 'job ' || j.number || ifnull(', ' || t.name, '') AS detail, e.first, e.stake, w.id AS worker_id, j.id AS job_id, ifnull(t.name, '') AS trade
-			FROM (SELECT worker_id, job_id, min(date) AS first, ifnull(sum(cost), 0) AS stake FROM time_entries WHERE unpriced = 1 GROUP BY worker_id, job_id) e
+		rows: `SELECT w.code || ' ' || j.number AS subject, w.name AS "where", 'job ' || j.number || ifnull(', ' || t.name, '') AS detail,
+			e.first, e.stake, w.id AS worker_id, j.id AS job_id, ifnull(t.name, '') AS trade
+			FROM (SELECT worker_id, job_id, min(date) AS first, ifnull(sum(cost), 0) AS stake FROM time_entries WHERE unpriced = 1
+			GROUP BY worker_id, job_id) e
 			JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN trades t ON t.id = w.trade_id`,
 		count: "SELECT count(*) FROM (SELECT DISTINCT worker_id, job_id FROM time_entries WHERE unpriced = 1)",
 	},
 	{
 		name: "no_job", title: "No job", why: "bought for nobody yet", step: "Choose the job", link: "/costs?span=all&open=%s",
-		rows: `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first, l.landed AS stake, l.id AS line_id
-			FROM (SELECT * FROM cost_lines WHERE job_id IS NULL ORDER BY landed IS NULL, landed DESC, date` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
+		rows: `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first,
+			l.landed AS stake, l.id AS line_id
+			FROM (SELECT * FROM cost_lines WHERE job_id IS NULL
+			ORDER BY landed IS NULL, landed DESC, date` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
 		count: "SELECT count(*) FROM cost_lines WHERE job_id IS NULL",
 	},
 	{
 		name: "no_markup", title: "No markup", why: "no card has one: at cost", step: "Add a markup", link: "/setup?part=markups",
-		rows: `SELECT d.ref || ' ' || l.category AS subject, l.category AS "where", trim(d.supplier || ' ' || d.number) AS detail, l.first, l.stake, l.category
-			FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0 GROUP BY document_id, category ORDER BY stake DESC, first` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
+		rows: `SELECT d.ref || ' ' || l.category AS subject, l.category AS "where", trim(d.supplier || ' ' || d.number) AS detail, l.first,
+			l.stake, l.category
+			FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0
+			GROUP BY document_id, category ORDER BY stake DESC, first` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
 		count: "SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0)",
 	},
 	{
 		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "/bill?job=%s", ofJob: true,
-		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake,
-			  min(ifnull((SELECT min(date) FROM ` + book.ReadyEntries + ` AND job_id = j.id), @late), ifnull((SELECT min(date) FROM ` + book.ReadyLines + ` AND job_id = j.id), @late)) AS first ` + lateJobs,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.id AS job_id, (SELECT sum(ready)
+			FROM job_sums b WHERE b.job_id = j.id) AS stake,
+			  min(ifnull((SELECT min(date) FROM ` + book.ReadyEntries + ` AND job_id = j.id), @late),
+			  	ifnull((SELECT min(date) FROM ` + book.ReadyLines + ` AND job_id = j.id), @late)) AS first ` + lateJobs,
 		count: "SELECT count(*) " + lateJobs,
 	},
 	{
 		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
-		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", sum(b.cost) - j.contract AS stake, j.start AS first, j.id AS job_id FROM jobs j JOIN job_sums b ON b.job_id = j.id
-			WHERE j.contract > 0 AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "over", "j.number") + ` GROUP BY j.id HAVING sum(b.cost) > j.contract`,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", sum(b.cost) - j.contract AS stake,
+			j.start AS first, j.id AS job_id FROM jobs j JOIN job_sums b ON b.job_id = j.id
+			WHERE j.contract > 0 AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "over", "j.number") +
+			` GROUP BY j.id HAVING sum(b.cost) > j.contract`,
 	},
 	{
 		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
 		rows: `SELECT subject, key, "where", cost - sold AS stake, start AS first, job_id FROM (
 			  SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.start, j.id AS job_id, sum(b.cost) AS cost,
 			    sum(b.ready) + (SELECT ifnull(sum(i.subtotal), 0) FROM invoice_jobs i WHERE i.job_id = j.id) AS sold
-			  FROM jobs j JOIN job_sums b ON b.job_id = j.id AND b.pending = 0 WHERE j.basis = 'tm' AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "below", "j.number") + ` GROUP BY j.id) WHERE cost > sold`,
+			  FROM jobs j JOIN job_sums b ON b.job_id = j.id AND b.pending = 0 WHERE j.basis = 'tm'
+			  AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "below", "j.number") + ` GROUP BY j.id) WHERE cost > sold`,
 	},
 	{
 		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "/costs?span=all&open=%s", aside: true,
-		rows: `SELECT g.said AS subject, g.said AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date) FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
+		rows: `SELECT g.said AS subject, g.said AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date)
+			FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
 			FROM (SELECT supplier, number, supplier || ' ' || number AS said, documents AS n,
-			    (SELECT max(d.id) FROM cost_documents d WHERE d.supplier = t.supplier AND d.number = t.number) AS last FROM supplier_numbers t INDEXED BY supplier_numbers_twice WHERE documents > 1) g
+			    (SELECT max(d.id) FROM cost_documents d WHERE d.supplier = t.supplier AND d.number = t.number) AS last
+			    FROM supplier_numbers t INDEXED BY supplier_numbers_twice WHERE documents > 1) g
 			WHERE 1 = 1` + fmt.Sprintf(holes.NotAside, "twice", "g.said"),
 	},
 	{
 		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "/jobs/%s", ofJob: true,
-		rows:  `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail, ifnull(j.finish, @today) AS first, j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake ` + closedJobs,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail,
+			ifnull(j.finish, @today) AS first, j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake ` + closedJobs,
 		count: "SELECT count(*) " + closedJobs,
 	},
 	{
 		name: "owed", title: "To be paid back", why: "approved, not paid yet", step: "Pay back", link: "/costs?list=owed",
-		rows: `SELECT w.code AS subject, w.name AS "where", count(*) AS n, min(o.date) AS first, sum(o.amount) AS stake FROM (` + payback.OwedPapers + ` AND d.status = 'approved' AND d.date < @late GROUP BY d.id) o JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,
+		rows: `SELECT w.code AS subject, w.name AS "where", count(*) AS n, min(o.date) AS first,
+			sum(o.amount) AS stake FROM (` + payback.OwedPapers + ` AND d.status = 'approved' AND d.date < @late GROUP BY d.id) o
+				JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,
 	},
 }
 
 // lateJobs have something ready to bill from before a date.
-const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + book.ReadyEntries + ` AND job_id = j.id AND date < @late) OR EXISTS (SELECT 1 FROM ` + book.ReadyLines + ` AND job_id = j.id AND date < @late)`
+const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + book.ReadyEntries + ` AND job_id = j.id AND date < @late)
+	OR EXISTS (SELECT 1 FROM ` + book.ReadyLines + ` AND job_id = j.id AND date < @late)`
 
 // closedJobs have hours that are not approved, or not billed and to be charged.
 const closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ` + book.ReadyEntries + ` AND job_id = j.id)
@@ -173,7 +201,9 @@ func looseArgs(s *book.Session, query string) []any {
 	}
 	today, first := s.Today(), book.WeekStart(s.Company)
 	return []any{map[string]any{
-		"spans": holes.Arg(s, holes.Span{From: today - holeDays, To: today - 1}), "today": today, "late": today - calendar.Date(s.Company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3, "crew": s.Actor.Crew,
+		"spans": holes.Arg(s, holes.Span{From: today - holeDays, To: today - 1}), "today": today,
+		"late": today - calendar.Date(s.Company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3,
+		"crew": s.Actor.Crew,
 	}}
 }
 
@@ -237,8 +267,10 @@ func LooseEnds(s *book.Session, job int64) ([]LooseEnd, error) {
 
 func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
 	end := LooseEnd{
-		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: k.link, Subject: r.Subject, Aside: k.aside,
-		WorkerID: store.ID(r.WorkerID), JobID: store.ID(r.JobID), CostCodeID: store.ID(r.CostCodeID), LineID: store.ID(r.LineID), Crew: r.Crew, Trade: r.Trade, Category: r.Category,
+		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: k.link, Subject: r.Subject,
+		Aside:    k.aside,
+		WorkerID: store.ID(r.WorkerID), JobID: store.ID(r.JobID), CostCodeID: store.ID(r.CostCodeID), LineID: store.ID(r.LineID), Crew: r.Crew,
+		Trade: r.Trade, Category: r.Category,
 	}
 	if r.First != nil {
 		end.Date, end.AgeDays = r.First.String(), max(0, int64(s.Today()-*r.First))
@@ -334,7 +366,8 @@ func PutAside(ctx context.Context, b *book.Book, actor book.Actor, in SetAside) 
 			return refuse.Conflict("this is no loose end any more")
 		}
 		row := store.Dismissal{Kind: in.Kind, Subject: subject, Reason: reason, At: s.Book.Now().UnixMilli(), Who: actor.Name}
-		if err := s.Exec("INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET reason = excluded.reason, at = excluded.at, who = excluded.who",
+		if err := s.Exec(`INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE
+			SET reason = excluded.reason, at = excluded.at, who = excluded.who`,
 			row.Kind, row.Subject, row.Reason, row.At, row.Who).Error; err != nil {
 			return err
 		}
@@ -359,7 +392,8 @@ func BringBack(ctx context.Context, b *book.Book, actor book.Actor, kind, subjec
 func Asides(s *book.Session) ([]Aside, error) {
 	list := []Aside{}
 	rows, err := store.Query[store.Dismissal](s.Tx, `SELECT * FROM dismissals x WHERE (@money OR kind = 'hole') AND (@crew = '' OR EXISTS (
-		SELECT 1 FROM workers w WHERE w.crew = @crew AND x.subject = w.code || ' ' || substr(x.subject, -10))) ORDER BY at DESC, kind, subject LIMIT @most`,
+		SELECT 1 FROM workers w WHERE w.crew = @crew AND x.subject = w.code || ' ' || substr(x.subject, -10))) ORDER BY at DESC, kind, subject
+		LIMIT @most`,
 		map[string]any{"money": s.Actor.Can(book.SeeMoney), "crew": s.Actor.Crew, "most": mostLoose})
 	for _, r := range rows {
 		k, _ := KindOf(r.Kind)
@@ -375,7 +409,8 @@ func DaysOff(s *book.Session) (map[holes.Day]string, error) {
 		Day      string
 		Reason   string
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, substr(x.subject, -10) AS day, x.reason FROM dismissals x JOIN workers w ON x.subject = w.code || ' ' || substr(x.subject, -10)
+	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, substr(x.subject, -10) AS day, x.reason FROM dismissals x
+		JOIN workers w ON x.subject = w.code || ' ' || substr(x.subject, -10)
 		WHERE x.kind = 'hole'`)
 	off := map[holes.Day]string{}
 	for _, r := range rows {

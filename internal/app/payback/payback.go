@@ -75,7 +75,8 @@ type OwedRow struct {
 }
 
 // OwedPapers are the papers that somebody is to be paid back for, and has not been.
-const OwedPapers = `SELECT d.id, d.worker_id, w.name AS worker_name, d.kind, d.supplier, d.number, d.date, d.status, ifnull(sum(l.base), 0) + d.freight + d.tax AS amount
+const OwedPapers = `SELECT d.id, d.worker_id, w.name AS worker_name, d.kind, d.supplier, d.number, d.date, d.status, ifnull(sum(l.base),
+	0) + d.freight + d.tax AS amount
 	FROM cost_documents d INDEXED BY cost_documents_worker JOIN workers w ON w.id = d.worker_id LEFT JOIN cost_lines l ON l.document_id = d.id
 	WHERE d.worker_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM reimbursed_documents r WHERE r.document_id = d.id)`
 
@@ -118,7 +119,8 @@ func owed(s *book.Session) (Owed, error) {
 		Worker string
 		Papers int64
 	}
-	payments, err := store.Query[paid](s.Tx, `SELECT r.*, w.name AS worker, (SELECT count(*) FROM reimbursed_documents d WHERE d.reimbursement_id = r.id) AS papers
+	payments, err := store.Query[paid](s.Tx, `SELECT r.*, w.name AS worker, (SELECT count(*) FROM reimbursed_documents d
+		WHERE d.reimbursement_id = r.id) AS papers
 		FROM reimbursements r JOIN workers w ON w.id = r.worker_id ORDER BY r.date DESC, r.id DESC LIMIT ?`, mostPaid)
 	for _, p := range payments {
 		out.Paid = append(out.Paid, PaidRow{p.ID, p.Worker, p.Date.String(), s.Money(p.Amount), p.Papers, p.Note})
@@ -140,7 +142,9 @@ func Pay(ctx context.Context, b *book.Book, actor book.Actor, in PayBack) (Owed,
 
 func payBack(s *book.Session, in PayBack) (int64, error) {
 	c := s.Checks()
-	row := store.Reimbursement{WorkerID: in.WorkerID, Date: c.Date("date", in.Date), Note: c.Text("note", in.Note), Ref: "new " + book.NewCode()}
+	row := store.Reimbursement{
+		WorkerID: in.WorkerID, Date: c.Date("date", in.Date), Note: c.Text("note", in.Note), Ref: "new " + book.NewCode(),
+	}
 	if len(in.DocumentIDs) == 0 {
 		c.Add("documentIds", "choose what is paid back first")
 	}
@@ -150,7 +154,8 @@ func payBack(s *book.Session, in PayBack) (int64, error) {
 	if err := c.Err(); err != nil {
 		return 0, err
 	}
-	papers, err := store.Query[OwedRow](s.Tx, OwedPapers+" AND d.worker_id = ? AND d.id IN ? AND d.status = 'approved' GROUP BY d.id", row.WorkerID, in.DocumentIDs)
+	papers, err := store.Query[OwedRow](s.Tx, OwedPapers+` AND d.worker_id = ? AND d.id IN ? AND d.status = 'approved'
+		GROUP BY d.id`, row.WorkerID, in.DocumentIDs)
 	if err != nil {
 		return 0, err
 	}
@@ -177,11 +182,16 @@ func payBack(s *book.Session, in PayBack) (int64, error) {
 		if err := s.Exec("INSERT INTO reimbursed_documents (document_id, reimbursement_id) VALUES (?, ?)", p.ID, row.ID).Error; err != nil {
 			return 0, err
 		}
-		if err := s.Record("paid back", "cost_document", p.ID, nil, map[string]string{"date": row.Date.String(), "amount": s.Money(p.Amount)}); err != nil {
+		if err := s.Record(
+			"paid back", "cost_document", p.ID, nil, map[string]string{"date": row.Date.String(), "amount": s.Money(p.Amount)},
+		); err != nil {
 			return 0, err
 		}
 	}
-	return row.ID, s.Record("paid back", "reimbursement", row.ID, nil, map[string]string{"amount": s.Money(row.Amount), "number": fmt.Sprintf("%d papers", len(papers))})
+	return row.ID, s.Record(
+		"paid back", "reimbursement", row.ID, nil,
+		map[string]string{"amount": s.Money(row.Amount), "number": fmt.Sprintf("%d papers", len(papers))},
+	)
 }
 
 // Undo takes a payment to a person away that was not made after all: its papers are owed again.
@@ -194,7 +204,9 @@ func Undo(ctx context.Context, b *book.Book, actor book.Actor, reimbursementID i
 		if err := s.Exec("DELETE FROM reimbursements WHERE id = ?", row.ID).Error; err != nil {
 			return out, err
 		}
-		if err := s.Record("took away", "reimbursement", row.ID, map[string]string{"amount": s.Money(row.Amount), "date": row.Date.String()}, nil); err != nil {
+		if err := s.Record(
+			"took away", "reimbursement", row.ID, map[string]string{"amount": s.Money(row.Amount), "date": row.Date.String()}, nil,
+		); err != nil {
 			return out, err
 		}
 		out, err = owed(s)

@@ -33,7 +33,9 @@ func Add(ctx context.Context, b *book.Book, actor book.Actor, in NewWorker) (int
 
 func addWorker(s *book.Session, in NewWorker) (int64, error) {
 	c := s.Checks()
-	w := store.Worker{Name: c.Needed("name", in.Name, "a name"), Crew: c.Text("crew", in.Crew), Exempt: in.Exempt, Active: true, Version: 1, Kind: "employee"}
+	w := store.Worker{
+		Name: c.Needed("name", in.Name, "a name"), Crew: c.Text("crew", in.Crew), Exempt: in.Exempt, Active: true, Version: 1, Kind: "employee",
+	}
 	if in.Kind != "" {
 		w.Kind = c.OneOf("kind", in.Kind, "employee", "hired")
 	}

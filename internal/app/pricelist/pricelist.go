@@ -79,8 +79,10 @@ func (r ItemRow) On(date calendar.Date) (pricing.Listed, bool) {
 // Items reads items with their prices and what was paid for each last up to a date, on other papers than one; itemID 0
 // reads all. Of equipment and mileage nothing is paid: what they cost is the company's own rate.
 func Items(s *book.Session, itemID int64, date calendar.Date, documentID int64) ([]ItemRow, error) {
-	rows, err := store.Query[ItemRow](s.Tx, `SELECT i.*, l.date AS paid_on, l.unit_cost AS paid_cost FROM items i LEFT JOIN cost_lines l ON i.category NOT IN ('equipment', 'mileage') AND l.id = (
-		SELECT p.id FROM cost_lines p WHERE p.item_id = i.id AND p.status = 'approved' AND p.quantity > 0 AND p.date <= ? AND p.document_id <> ? ORDER BY p.date DESC, p.id DESC LIMIT 1)
+	rows, err := store.Query[ItemRow](s.Tx, `SELECT i.*, l.date AS paid_on, l.unit_cost AS paid_cost FROM items i LEFT
+		JOIN cost_lines l ON i.category NOT IN ('equipment', 'mileage') AND l.id = (
+		SELECT p.id FROM cost_lines p WHERE p.item_id = i.id AND p.status = 'approved' AND p.quantity > 0 AND p.date <= ? AND p.document_id <> ?
+		ORDER BY p.date DESC, p.id DESC LIMIT 1)
 		WHERE ? IN (0, i.id) ORDER BY i.category, i.code`, date, documentID, itemID)
 	if err != nil {
 		return nil, err
@@ -142,8 +144,9 @@ func Add(ctx context.Context, b *book.Book, actor book.Actor, in NewItem) (int64
 func addItem(s *book.Session, in NewItem) (int64, error) {
 	c := s.Checks()
 	row := store.Item{
-		Code: c.Needed("code", in.Code, "a code"), Description: c.Needed("description", in.Description, "what it is"), Category: c.OneOf("category", in.Category, pricing.Categories...),
-		Unit: c.Text("unit", in.Unit), Active: true,
+		Code: c.Needed("code", in.Code, "a code"), Description: c.Needed("description", in.Description, "what it is"),
+		Category: c.OneOf("category", in.Category, pricing.Categories...),
+		Unit:     c.Text("unit", in.Unit), Active: true,
 	}
 	taken, err := store.All[store.Item](s.Tx, "id", "code = ? COLLATE NOCASE", row.Code)
 	if err != nil {
@@ -168,7 +171,8 @@ func addItem(s *book.Session, in NewItem) (int64, error) {
 
 func (in NewItemPrice) read(c *form.Checks) store.ItemPrice {
 	p := store.ItemPrice{
-		EffectiveFrom: c.Date("effectiveFrom", in.From), UnitCost: form.Parsed(c, "unitCost", in.UnitCost, form.ParseRate), SellPrice: form.Optional(c, "sellPrice", in.SellPrice, form.ParseRate),
+		EffectiveFrom: c.Date("effectiveFrom", in.From), UnitCost: form.Parsed(c, "unitCost", in.UnitCost, form.ParseRate),
+		SellPrice: form.Optional(c, "sellPrice", in.SellPrice, form.ParseRate),
 	}
 	form.NotNegative(c, "unitCost", p.UnitCost, "a cost")
 	if p.SellPrice != nil {
@@ -180,7 +184,9 @@ func (in NewItemPrice) read(c *form.Checks) store.ItemPrice {
 // AddPrice gives an item another cost and price from a date on. What is on papers already stays as it is.
 func AddPrice(ctx context.Context, b *book.Book, actor book.Actor, itemID int64, in NewItemPrice) error {
 	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
-		_, err := book.Once(s, "item_price", in.PriceKey, []any{itemID, in}, func() (book.Done, error) { return book.Done{}, addItemPrice(s, itemID, in) })
+		_, err := book.Once(
+			s, "item_price", in.PriceKey, []any{itemID, in}, func() (book.Done, error) { return book.Done{}, addItemPrice(s, itemID, in) },
+		)
 		return err
 	})
 }

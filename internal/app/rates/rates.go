@@ -128,7 +128,10 @@ type TaxRow struct {
 // Setup is the Setup tab as of a date, with the burden build-up of one worker (0: the first).
 func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, workerID int64) (SetupSheet, error) {
 	return book.Read(ctx, b, actor, book.Setup, func(s *book.Session) (SetupSheet, error) {
-		out := SetupSheet{Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{}, TaxCodes: []TaxRow{}}
+		out := SetupSheet{
+			Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{},
+			TaxCodes: []TaxRow{},
+		}
 		on := s.Today()
 		if asOf != "" {
 			c := s.Checks()
@@ -188,7 +191,9 @@ func build(s *book.Session, w store.Worker, trade, class string, on calendar.Dat
 		return nil, nil
 	}
 	components := burden.Effective(terms.Components, on)
-	b := &BurdenBuild{Worker: register.Named{ID: w.ID, Code: w.Code, Name: w.Name, Sub: trade}, Class: class, Date: on.String(), Parts: []BurdenRow{}}
+	b := &BurdenBuild{
+		Worker: register.Named{ID: w.ID, Code: w.Code, Name: w.Name, Sub: trade}, Class: class, Date: on.String(), Parts: []BurdenRow{},
+	}
 	b.Wage = BurdenRow{ID: wage.ID, Name: "Wage", Basis: "hour", Value: s.Currency.FormatRate(wage.Rate), Since: wage.From.String()}
 	for _, c := range components {
 		b.Parts = append(b.Parts, RowOf(s, c))
@@ -245,15 +250,20 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 		store.LabourRate
 		Card, Worker, Trade, CostCode string
 	}
-	rows, err := store.Query[labour](s.Tx, `SELECT r.*, c.code AS card, ifnull(w.name, '') AS worker, ifnull(t.name, '') AS trade, ifnull(k.code || ' ' || k.name, '') AS cost_code
-		FROM labour_rates r JOIN rate_cards c ON c.id = r.card_id LEFT JOIN workers w ON w.id = r.worker_id LEFT JOIN trades t ON t.id = r.trade_id
+	rows, err := store.Query[labour](s.Tx, `SELECT r.*, c.code AS card, ifnull(w.name, '') AS worker, ifnull(t.name, '') AS trade,
+		ifnull(k.code || ' ' || k.name, '') AS cost_code
+		FROM labour_rates r JOIN rate_cards c ON c.id = r.card_id LEFT JOIN workers w ON w.id = r.worker_id LEFT
+		JOIN trades t ON t.id = r.trade_id
 		LEFT JOIN cost_codes k ON k.id = r.cost_code_id ORDER BY c.code, t.name, w.name, k.code, r.effective_from DESC`)
 	if err != nil {
 		return err
 	}
 	for _, r := range rows {
 		core := costing.LabourRowOf(r.LabourRate)
-		row := LabourRateRow{ID: r.ID, Card: r.Card, Worker: r.Worker, Trade: r.Trade, CostCode: r.CostCode, Weight: core.Weight(), Method: r.Method, From: r.EffectiveFrom.String()}
+		row := LabourRateRow{
+			ID: r.ID, Card: r.Card, Worker: r.Worker, Trade: r.Trade, CostCode: r.CostCode, Weight: core.Weight(), Method: r.Method,
+			From: r.EffectiveFrom.String(),
+		}
 		if core.Method == pricing.OnMarkup {
 			row.Value = core.Percent.String()
 		} else {
@@ -272,12 +282,16 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 		store.Markup
 		Card string
 	}
-	markups, err := store.Query[markup](s.Tx, "SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id ORDER BY c.code, m.category, m.over_cost, m.effective_from DESC")
+	markups, err := store.Query[markup](s.Tx, `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
+		ORDER BY c.code, m.category, m.over_cost, m.effective_from DESC`)
 	if err != nil {
 		return err
 	}
 	for _, m := range markups {
-		row := MarkupRow{ID: m.ID, Card: m.Card, Category: m.Category, OverCost: s.Currency.FormatRate(m.OverCost), Percent: m.Percent.String(), From: m.EffectiveFrom.String()}
+		row := MarkupRow{
+			ID: m.ID, Card: m.Card, Category: m.Category, OverCost: s.Currency.FormatRate(m.OverCost), Percent: m.Percent.String(),
+			From: m.EffectiveFrom.String(),
+		}
 		if margin, ok := m.Percent.Margin(); ok {
 			row.Margin = margin.Places2()
 		}
@@ -291,15 +305,18 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		store.Burden
 		Class string
 	}
-	classes, err := store.Query[class](s.Tx, "SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id ORDER BY c.code, b.component, b.effective_from DESC")
+	classes, err := store.Query[class](s.Tx, `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
+		ORDER BY c.code, b.component, b.effective_from DESC`)
 	if err != nil {
 		return err
 	}
 	for _, b := range classes {
 		out.Burdens = append(out.Burdens, ClassRow{b.Class, RowOf(s, costing.ComponentOf(b.Burden))})
 	}
-	out.Customers, err = store.Query[CustomerRow](s.Tx, `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.terms_days, '') AS terms, ifnull(r.code, '') AS card, c.invoice_per, c.tax_exempt,
-		(SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id ORDER BY c.name, c.id`)
+	out.Customers, err = store.Query[CustomerRow](s.Tx, `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.terms_days, '') AS terms,
+		ifnull(r.code, '') AS card, c.invoice_per, c.tax_exempt,
+		(SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id
+		ORDER BY c.name, c.id`)
 	if err != nil {
 		return err
 	}
@@ -307,7 +324,8 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		store.TaxComponent
 		Code string
 	}
-	taxes, err := store.Query[tax](s.Tx, "SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id ORDER BY c.code, t.id")
+	taxes, err := store.Query[tax](s.Tx, `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
+		ORDER BY c.code, t.id`)
 	for _, t := range taxes {
 		out.TaxCodes = append(out.TaxCodes, TaxRow{t.Code, t.Component, t.Percent.String(), t.AppliesTo})
 	}
@@ -332,7 +350,9 @@ func AddWage(ctx context.Context, b *book.Book, actor book.Actor, in NewWage) er
 
 func addWage(s *book.Session, in NewWage) error {
 	c := s.Checks()
-	row := store.Wage{WorkerID: in.WorkerID, Rate: form.Parsed(c, "rate", in.Rate, form.ParseRate), EffectiveFrom: c.Date("effectiveFrom", in.From)}
+	row := store.Wage{
+		WorkerID: in.WorkerID, Rate: form.Parsed(c, "rate", in.Rate, form.ParseRate), EffectiveFrom: c.Date("effectiveFrom", in.From),
+	}
 	form.NotNegative(c, "rate", row.Rate, "a wage")
 	if _, found, err := store.One[store.Worker](s.Tx, in.WorkerID); err != nil {
 		return err
@@ -344,7 +364,9 @@ func addWage(s *book.Session, in NewWage) error {
 		return err
 	}
 	if len(taken) > 0 {
-		c.Add("effectiveFrom", "there is a wage from %s already: %s; choose a later date", row.EffectiveFrom, s.Currency.FormatRate(taken[0].Rate))
+		c.Add(
+			"effectiveFrom", "there is a wage from %s already: %s; choose a later date", row.EffectiveFrom, s.Currency.FormatRate(taken[0].Rate),
+		)
 	}
 	if err := c.Err(); err != nil {
 		return err
@@ -384,7 +406,8 @@ func AddBurden(ctx context.Context, b *book.Book, actor book.Actor, in NewBurden
 func addBurden(s *book.Session, in NewBurden) error {
 	c := s.Checks()
 	row := store.Burden{
-		Component: c.Needed("component", in.Name, "a name"), EffectiveFrom: c.Date("effectiveFrom", in.From), Basis: c.OneOf("basis", in.Basis, "gross", "straight", "hour"),
+		Component: c.Needed("component", in.Name, "a name"), EffectiveFrom: c.Date("effectiveFrom", in.From),
+		Basis:         c.OneOf("basis", in.Basis, "gross", "straight", "hour"),
 		AnnualWageCap: form.Optional(c, "annualWageCap", in.Cap, s.ParseAmount),
 	}
 	if in.Basis == "hour" {
@@ -408,7 +431,9 @@ func addBurden(s *book.Session, in NewBurden) error {
 		return err
 	}
 	row.BurdenClassID = *class
-	taken, err := store.All[store.Burden](s.Tx, "id", "burden_class_id = ? AND component = ? AND effective_from = ?", row.BurdenClassID, row.Component, row.EffectiveFrom)
+	taken, err := store.All[store.Burden](
+		s.Tx, "id", "burden_class_id = ? AND component = ? AND effective_from = ?", row.BurdenClassID, row.Component, row.EffectiveFrom,
+	)
 	if err != nil {
 		return err
 	}
@@ -454,8 +479,10 @@ func AddLabourRate(ctx context.Context, b *book.Book, actor book.Actor, in NewLa
 func addLabourRate(s *book.Session, in NewLabourRate) error {
 	c := s.Checks()
 	row := store.LabourRate{
-		EffectiveFrom: c.Date("effectiveFrom", in.From), WorkerID: store.Ref(in.WorkerID), CostCodeID: store.Ref(in.CostCodeID), Method: c.OneOf("method", in.Method, "hourly", "markup"),
-		OvertimeFactor: form.Optional(c, "overtimeFactor", in.Overtime, form.ParseFactor), DoubleFactor: form.Optional(c, "doubleFactor", in.Double, form.ParseFactor),
+		EffectiveFrom: c.Date("effectiveFrom", in.From), WorkerID: store.Ref(in.WorkerID), CostCodeID: store.Ref(in.CostCodeID),
+		Method:         c.OneOf("method", in.Method, "hourly", "markup"),
+		OvertimeFactor: form.Optional(c, "overtimeFactor", in.Overtime, form.ParseFactor),
+		DoubleFactor:   form.Optional(c, "doubleFactor", in.Double, form.ParseFactor),
 	}
 	if in.Method == "markup" {
 		row.Value = int64(form.Parsed(c, "value", in.Value, form.MarkupPercent))
@@ -482,7 +509,8 @@ func addLabourRate(s *book.Session, in NewLabourRate) error {
 	if row.CardID, err = cardID(s, card); err != nil {
 		return err
 	}
-	taken, err := store.All[store.LabourRate](s.Tx, "id", "card_id = ? AND effective_from = ? AND ifnull(worker_id, 0) = ? AND ifnull(trade_id, 0) = ? AND ifnull(cost_code_id, 0) = ?",
+	taken, err := store.All[store.LabourRate](s.Tx, "id", "card_id = ? AND effective_from = ? AND ifnull(worker_id, 0) = ? AND "+
+		"ifnull(trade_id, 0) = ? AND ifnull(cost_code_id, 0) = ?",
 		row.CardID, row.EffectiveFrom, in.WorkerID, store.ID(row.TradeID), in.CostCodeID)
 	if err != nil {
 		return err
@@ -494,7 +522,10 @@ func addLabourRate(s *book.Session, in NewLabourRate) error {
 		return err
 	}
 	step := costing.Begin(s)
-	if err := step.Hours("e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", row.EffectiveFrom, in.WorkerID, in.WorkerID, store.ID(row.TradeID), store.ID(row.TradeID)); err != nil {
+	if err := step.Hours(
+		"e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", row.EffectiveFrom, in.WorkerID, in.WorkerID,
+		store.ID(row.TradeID), store.ID(row.TradeID),
+	); err != nil {
 		return err
 	}
 	if err := step.Run(); err != nil {
@@ -567,7 +598,10 @@ func addMarkup(s *book.Session, in NewMarkup) error {
 	if row.CardID, err = cardID(s, card); err != nil {
 		return err
 	}
-	taken, err := store.All[store.Markup](s.Tx, "id", "card_id = ? AND effective_from = ? AND category = ? AND over_cost = ?", row.CardID, row.EffectiveFrom, row.Category, row.OverCost)
+	taken, err := store.All[store.Markup](
+		s.Tx, "id", "card_id = ? AND effective_from = ? AND category = ? AND over_cost = ?", row.CardID, row.EffectiveFrom, row.Category,
+		row.OverCost,
+	)
 	if err != nil {
 		return err
 	}

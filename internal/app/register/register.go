@@ -74,7 +74,8 @@ type PhaseChoice struct {
 func ChoicesFor(ctx context.Context, b *book.Book, actor book.Actor) (Choices, error) {
 	return book.Read(ctx, b, actor, book.Capture, func(s *book.Session) (out Choices, err error) {
 		out.Company = CompanyView{
-			Name: s.Company.CompanyName, Currency: s.Company.Currency, Digits: s.Currency.Digits, WeekStart: s.Company.WeekStart, Today: s.Today().String(),
+			Name: s.Company.CompanyName, Currency: s.Company.Currency, Digits: s.Currency.Digits, WeekStart: s.Company.WeekStart,
+			Today:  s.Today().String(),
 			CardID: store.ID(s.Company.RateCardID), PurchaseTax: s.Company.PurchaseTax, TimeZone: s.Company.TimeZone, Version: s.Company.Version,
 		}
 		if s.Company.OvertimeDailyMinutes != nil {
@@ -252,6 +253,7 @@ func Crews(s *book.Session) ([]string, error) {
 
 // Members are the active workers of a crew, or of all.
 func Members(s *book.Session, crew string) ([]Named, error) {
-	return store.Query[Named](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub FROM workers w LEFT JOIN trades t ON t.id = w.trade_id
+	return store.Query[Named](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub FROM workers w LEFT
+		JOIN trades t ON t.id = w.trade_id
 		WHERE w.active = 1 AND (? = '' OR w.crew = ?) ORDER BY w.name, w.id`, crew, crew)
 }

@@ -30,7 +30,8 @@ type Report struct {
 
 // textColumns are the columns that hold texts and dates; all others hold figures.
 var textColumns = []string{
-	"ref", "worker", "date", "job", "phase", "cost_code", "status", "document", "line", "category", "customer", "oldest", "number", "due", "jobs", "name", "basis",
+	"ref", "worker", "date", "job", "phase", "cost_code", "status", "document", "line", "category", "customer", "oldest", "number", "due",
+	"jobs", "name", "basis",
 	"invoice", "section", "text", "unit",
 }
 
@@ -78,12 +79,17 @@ var reports = map[string]struct {
 	columns string
 	rows    reportFunc
 }{
-	"labour":     {"ref,worker,date,job,phase,cost_code,status,hours,regular_minutes,overtime_minutes,double_minutes,gross,burden,cost,charge", labourReport},
-	"costs":      {"document,line,date,category,job,phase,cost_code,status,base,landed,charge", costsReport},
-	"unbilled":   {"job,customer,labour,material,equipment,subcontract,expense,mileage,total,oldest", unbilledReport},
-	"invoices":   {"number,customer,date,due,jobs,subtotal,tax,retainage,total,due_now,paid,balance", invoicesReport},
-	"job-profit": {"job,customer,name,basis,hours,labour_cost,other_cost,cost,pending_cost,billed,unbilled,earned,profit,margin", profitReport},
-	"aging":      {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total", agingReport},
+	"labour": {
+		"ref,worker,date,job,phase,cost_code,status,hours,regular_minutes,overtime_minutes,double_minutes,gross,burden,cost,charge",
+		labourReport,
+	},
+	"costs":    {"document,line,date,category,job,phase,cost_code,status,base,landed,charge", costsReport},
+	"unbilled": {"job,customer,labour,material,equipment,subcontract,expense,mileage,total,oldest", unbilledReport},
+	"invoices": {"number,customer,date,due,jobs,subtotal,tax,retainage,total,due_now,paid,balance", invoicesReport},
+	"job-profit": {
+		"job,customer,name,basis,hours,labour_cost,other_cost,cost,pending_cost,billed,unbilled,earned,profit,margin", profitReport,
+	},
+	"aging": {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total", agingReport},
 }
 
 // Names lists the reports.
@@ -148,7 +154,8 @@ func labourReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		g.Gross += p.Gross
 		g.Burden += p.Burden
 	}
-	entries, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+" AND (? = 0 OR e.job_id = ?) ORDER BY e.ref", sc.From, sc.End(), sc.Job, sc.Job)
+	entries, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+` AND (? = 0 OR e.job_id = ?)
+			ORDER BY e.ref`, sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return nil, err
 	}
@@ -165,7 +172,8 @@ func labourReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		}
 		rows = append(rows, []string{
 			e.Ref, e.WorkerCode, e.Date.String(), e.JobNumber, e.PhaseCode, e.CodeCode, StatusOf(e.Status, e.Billed), e.Minutes.Hours(),
-			count(g.ByClass[worktime.Regular]), count(g.ByClass[worktime.Overtime]), count(g.ByClass[worktime.Double]), gross, burden, s.Maybe(e.Cost), s.Maybe(e.Charge),
+			count(g.ByClass[worktime.Regular]), count(g.ByClass[worktime.Overtime]), count(g.ByClass[worktime.Double]), gross, burden,
+			s.Maybe(e.Cost), s.Maybe(e.Charge),
 		})
 	}
 	return rows, nil
@@ -176,13 +184,16 @@ func costsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		store.CostLine
 		Document, Job, Phase, CostCode string
 	}
-	lines, err := store.Query[line](s.Tx, `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code, '') AS cost_code
-		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id
+	lines, err := store.Query[line](s.Tx, `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase,
+		ifnull(k.code, '') AS cost_code
+		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT
+		JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id
 		WHERE l.date BETWEEN ? AND ? AND (? = 0 OR l.job_id = ?) ORDER BY d.ref, l.line_order`, sc.From, sc.End(), sc.Job, sc.Job)
 	rows := make([][]string, 0, len(lines))
 	for _, l := range lines {
 		rows = append(rows, []string{
-			l.Document, l.Line, l.Date.String(), l.Category, l.Job, l.Phase, l.CostCode, StatusOf(l.Status, l.Billed), s.Money(l.Base), s.Money(l.Landed), s.Maybe(l.Charge),
+			l.Document, l.Line, l.Date.String(), l.Category, l.Job, l.Phase, l.CostCode, StatusOf(l.Status, l.Billed), s.Money(l.Base),
+			s.Money(l.Landed), s.Maybe(l.Charge),
 		})
 	}
 	return rows, err
@@ -200,7 +211,8 @@ func unbilledReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		}
 		byJob[k.JobID][k.Category] = k
 	}
-	jobs, err := store.Query[jobs.Head](s.Tx, "SELECT j.*, ifnull(c.code, '') AS customer_code FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (? = 0 OR j.id = ?) ORDER BY j.number_order", sc.Job, sc.Job)
+	jobs, err := store.Query[jobs.Head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code FROM jobs j LEFT
+		JOIN customers c ON c.id = j.customer_id WHERE (? = 0 OR j.id = ?) ORDER BY j.number_order`, sc.Job, sc.Job)
 	var rows [][]string
 	for _, j := range jobs {
 		kinds := byJob[j.ID]
@@ -228,20 +240,24 @@ func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		Code string
 		Paid money.Amount
 	}
-	query := `SELECT i.*, c.code, (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid FROM invoices i JOIN customers c ON c.id = i.customer_id
-		WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)) ORDER BY i.number`
+	query := `SELECT i.*, c.code, (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid
+		FROM invoices i JOIN customers c ON c.id = i.customer_id
+		WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?))
+		ORDER BY i.number`
 	invoices, err := store.Query[row](s.Tx, query, sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return nil, err
 	}
 	var rows [][]string
 	for _, i := range invoices {
-		jobs, err := store.Query[string](s.Tx, "SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ? ORDER BY j.number_order", i.ID)
+		jobs, err := store.Query[string](s.Tx, `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ?
+		ORDER BY j.number_order`, i.ID)
 		if err != nil {
 			return nil, err
 		}
 		rows = append(rows, []string{
-			i.NumberText(), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.Money(i.Subtotal), s.Money(i.Tax), s.Money(i.Retainage), s.Money(i.Total),
+			i.NumberText(), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.Money(i.Subtotal), s.Money(i.Tax),
+			s.Money(i.Retainage), s.Money(i.Total),
 			s.Money(i.DueNow), s.Money(i.Paid), s.Money(i.DueNow - i.Paid),
 		})
 	}
@@ -254,7 +270,8 @@ func profitReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	for _, j := range figures {
 		m := jobs.MoneyOf(s, j.Labour, j.Other, j.Pending, j.Money)
 		rows = append(rows, []string{
-			j.Number, j.CustomerCode, j.Name, j.Basis, j.Minutes.Hours(), m.Labour, m.Other, m.Cost, m.Pending, m.Billed, m.Unbilled, m.Earned, m.Profit, m.Margin,
+			j.Number, j.CustomerCode, j.Name, j.Basis, j.Minutes.Hours(), m.Labour, m.Other, m.Cost, m.Pending, m.Billed, m.Unbilled, m.Earned,
+			m.Profit, m.Margin,
 		})
 	}
 	return rows, err
@@ -271,10 +288,12 @@ func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	if asOf == 0 {
 		asOf = s.Today()
 	}
-	invoices, err := store.Query[open](s.Tx, `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
+	invoices, err := store.Query[open](s.Tx, `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
+		JOIN payments p ON p.id = a.payment_id
 		  WHERE a.invoice_id = i.id AND p.date <= @day) AS balance
 		FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.date BETWEEN @from AND @day
-		  AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)) ORDER BY c.code, i.number`, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
+		  AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
+		  ORDER BY c.code, i.number`, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
 	if err != nil {
 		return nil, err
 	}

@@ -86,7 +86,8 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 		where = " AND job_id = @job"
 	}
 	if sc.Crew != "" { // hours alone: who is kept to a crew sees no money
-		hours, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
+		hours, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, count(*) - count(cost) AS no_cost,
+			ifnull(sum(unpriced), 0) AS no_charge
 			FROM time_entries WHERE worker_id IN (SELECT id FROM workers WHERE crew = @crew) AND date BETWEEN @from AND @to`+where, args)
 		if err != nil {
 			return FootingSums{}, err
@@ -94,20 +95,25 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 		return hours[0], nil
 	}
 	if sc.From == 0 && sc.To == 0 {
-		sums, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(CASE labour WHEN 1 THEN cost END), 0) AS labour, ifnull(sum(CASE labour WHEN 0 THEN cost END), 0) AS other, ifnull(sum(charge), 0) AS charge,
-			(SELECT count(*) FROM time_entries WHERE cost IS NULL`+where+`) AS no_cost, (SELECT count(*) FROM time_entries WHERE unpriced = 1`+where+`) AS no_charge FROM job_sums WHERE @job IN (0, job_id)`, args)
+		sums, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(CASE labour
+			WHEN 1 THEN cost END), 0) AS labour, ifnull(sum(CASE labour WHEN 0 THEN cost END), 0) AS other, ifnull(sum(charge), 0) AS charge,
+			(SELECT count(*) FROM time_entries
+			WHERE cost IS NULL`+where+`) AS no_cost, (SELECT count(*) FROM time_entries
+				WHERE unpriced = 1`+where+`) AS no_charge FROM job_sums WHERE @job IN (0, job_id)`, args)
 		if err != nil {
 			return FootingSums{}, err
 		}
 		return sums[0], nil
 	}
 	where = " WHERE date BETWEEN @from AND @to" + where
-	hours, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge,
+	hours, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour,
+		ifnull(sum(charge), 0) AS charge,
 		count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge FROM time_entries`+where, args)
 	if err != nil {
 		return FootingSums{}, err
 	}
-	other, err := store.Query[FootingSums](s.Tx, "SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge FROM cost_lines"+where, args)
+	other, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge
+		FROM cost_lines`+where, args)
 	if err != nil {
 		return FootingSums{}, err
 	}
@@ -141,7 +147,9 @@ func ShownChange(s *book.Session, d FootingSums) *Footing {
 	}
 	out := Footing{Hours: d.Minutes.Hours()}
 	if s.Actor.Can(book.SeeMoney) {
-		for figure, amount := range map[*string]money.Amount{&out.Labour: d.Labour, &out.Other: d.Other, &out.Cost: d.Labour + d.Other, &out.Charge: d.Charge} {
+		for figure, amount := range map[*string]money.Amount{
+			&out.Labour: d.Labour, &out.Other: d.Other, &out.Cost: d.Labour + d.Other, &out.Charge: d.Charge,
+		} {
 			if amount != 0 {
 				*figure = s.Money(amount)
 			}

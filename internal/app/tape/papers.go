@@ -51,7 +51,10 @@ func OfLine(ctx context.Context, b *book.Book, actor book.Actor, lineID int64) (
 		}
 		g := goods[lineID]
 		shown := workings.Show{Currency: s.Currency}.OfLine(g)
-		out = Tape{Title: row.Description, About: []string{fmt.Sprintf("%s, line %s", documentName(document), row.Line), document.Date.String()}, Roots: []workings.Step{shown.Landed}}
+		out = Tape{
+			Title: row.Description, About: []string{fmt.Sprintf("%s, line %s", documentName(document), row.Line), document.Date.String()},
+			Roots: []workings.Step{shown.Landed},
+		}
 		if shown.Charge != nil {
 			out.Roots = append(out.Roots, *shown.Charge)
 			if margin, ok := money.Share(*g.Charge-g.Cost(), *g.Charge); ok {
@@ -91,9 +94,11 @@ func goods(s *book.Session, document store.CostDocument) (map[int64]workings.Goo
 			c.Landed, c.Charge = landing.Landed{Base: l.Base, Freight: l.Freight, Tax: l.Tax}, l.Charge
 		}
 		goods[l.ID] = workings.Goods{
-			Line: landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost}, Landed: c.Landed, Freight: document.Freight, Tax: document.Tax, Sizes: sizes, Recovered: s.Company.PurchaseTax == "recovered",
+			Line: landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost}, Landed: c.Landed, Freight: document.Freight, Tax: document.Tax,
+			Sizes: sizes, Recovered: s.Company.PurchaseTax == "recovered",
 			Document: workings.Record{Kind: "cost_document", ID: document.ID, Text: documentName(document)},
-			Pricing:  pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: c.Cost()}, Row: c.Row, Card: c.Card, Found: c.Found, Charge: c.Charge,
+			Pricing:  pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: c.Cost()}, Row: c.Row, Card: c.Card,
+			Found: c.Found, Charge: c.Charge,
 		}
 	}
 	return goods, nil
@@ -110,7 +115,10 @@ func OfInvoice(ctx context.Context, b *book.Book, actor book.Actor, invoiceID in
 		if err != nil {
 			return out, err
 		}
-		out = Tape{Title: cmp.Or(invoice.NumberText(), "This draft"), About: []string{invoice.CustomerName, invoice.Title}, Roots: []workings.Step{workings.Show{Currency: s.Currency}.OfInvoice(of)}}
+		out = Tape{
+			Title: cmp.Or(invoice.NumberText(), "This draft"), About: []string{invoice.CustomerName, invoice.Title},
+			Roots: []workings.Step{workings.Show{Currency: s.Currency}.OfInvoice(of)},
+		}
 		out.History, err = history.History(s, "invoice", invoiceID)
 		return out, err
 	})
@@ -130,7 +138,8 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		ID, InvoiceLineID int64
 		Charge, Amount    money.Amount
 	}
-	rows, err := store.Query[billed](s.Tx, "SELECT id, ifnull(invoice_line_id, 0) AS invoice_line_id, charge, amount FROM invoice_sources WHERE invoice_id = ?", invoice.ID)
+	rows, err := store.Query[billed](s.Tx, `SELECT id, ifnull(invoice_line_id, 0) AS invoice_line_id, charge, amount FROM invoice_sources
+		WHERE invoice_id = ?`, invoice.ID)
 	if err != nil {
 		return of, err
 	}
@@ -145,7 +154,10 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 	}
 	for _, src := range sources {
 		b := bySource[src.SourceID]
-		work := workings.Work{Text: src.Date.String() + " " + src.Text, From: workings.Record{Kind: "cost_line", ID: src.CostLineID, Text: src.Text}, Charge: b.Charge, Amount: b.Amount}
+		work := workings.Work{
+			Text: src.Date.String() + " " + src.Text, From: workings.Record{Kind: "cost_line", ID: src.CostLineID, Text: src.Text},
+			Charge: b.Charge, Amount: b.Amount,
+		}
 		if src.EntryID != 0 {
 			work.Text += ", " + src.Minutes.Short() + " h"
 			work.From = workings.Record{Kind: "time_entry", ID: src.EntryID, Text: src.Text}
@@ -158,17 +170,21 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		return of, err
 	}
 	for _, t := range taxes {
-		of.Taxes = append(of.Taxes, billing.Tax{Component: billing.TaxComponent{Name: t.Component, Percent: t.Percent}, Base: t.Base, Tax: t.Amount})
+		of.Taxes = append(of.Taxes, billing.Tax{
+			Component: billing.TaxComponent{Name: t.Component, Percent: t.Percent}, Base: t.Base, Tax: t.Amount,
+		})
 		of.TaxFrom = append(of.TaxFrom, workings.Record{Kind: "tax_code", Text: t.TaxCode})
 	}
 	type share struct {
 		store.InvoiceJob
 		Number, Name string
 	}
-	shares, err := store.Query[share](s.Tx, "SELECT s.*, j.number, j.name FROM invoice_jobs s JOIN jobs j ON j.id = s.job_id WHERE s.invoice_id = ? ORDER BY j.number_order", invoice.ID)
+	shares, err := store.Query[share](s.Tx, `SELECT s.*, j.number, j.name FROM invoice_jobs s JOIN jobs j ON j.id = s.job_id
+		WHERE s.invoice_id = ? ORDER BY j.number_order`, invoice.ID)
 	for _, r := range shares {
 		of.Retained = append(of.Retained, workings.Retained{
-			Job: workings.Record{Kind: "job", ID: r.JobID, Text: r.Number + " " + r.Name}, Share: r.Subtotal, Percent: r.RetainagePercent, Retainage: r.Retainage,
+			Job: workings.Record{Kind: "job", ID: r.JobID, Text: r.Number + " " + r.Name}, Share: r.Subtotal, Percent: r.RetainagePercent,
+			Retainage: r.Retainage,
 		})
 	}
 	return of, err
@@ -190,7 +206,9 @@ func OfJob(ctx context.Context, b *book.Book, actor book.Actor, number string) (
 			return out, err
 		}
 		j := figures[0].Money
-		out = Tape{Title: job.Number + " " + job.Name, About: []string{"profit to date, of approved and billed work"}, Roots: []workings.Step{root}}
+		out = Tape{
+			Title: job.Number + " " + job.Name, About: []string{"profit to date, of approved and billed work"}, Roots: []workings.Step{root},
+		}
 		if j.HasMargin {
 			out.Margin = j.Margin.Places2()
 		}
@@ -243,7 +261,10 @@ func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int
 		}
 		show := workings.Show{Currency: s.Currency}
 		for _, src := range sources {
-			b := Backup{Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode), Amount: s.Money(src.Amount)}
+			b := Backup{
+				Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode),
+				Amount: s.Money(src.Amount),
+			}
 			if src.EntryID != 0 {
 				b.What += ", " + src.Minutes.Short() + " h"
 				b.Charge = show.OfCharge(costing.Factors(s), hours[src.EntryID])
@@ -266,7 +287,8 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.Query[store.LabourSegment](s.Tx, "SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id WHERE e.invoice_id = ? ORDER BY s.entry_id, s.class", invoiceID)
+	rows, err := store.Query[store.LabourSegment](s.Tx, `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
+		WHERE e.invoice_id = ? ORDER BY s.entry_id, s.class`, invoiceID)
 	if err != nil {
 		return nil, err
 	}
@@ -284,7 +306,8 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 }
 
 func chargedGoods(s *book.Session, invoiceID int64) (map[int64]workings.Goods, error) {
-	documents, err := store.Query[store.CostDocument](s.Tx, "SELECT * FROM cost_documents WHERE id IN (SELECT document_id FROM cost_lines WHERE invoice_id = ?)", invoiceID)
+	documents, err := store.Query[store.CostDocument](s.Tx, `SELECT * FROM cost_documents WHERE id IN (SELECT document_id FROM cost_lines
+		WHERE invoice_id = ?)`, invoiceID)
 	if err != nil {
 		return nil, err
 	}

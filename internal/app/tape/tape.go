@@ -42,7 +42,9 @@ func OfEntry(ctx context.Context, b *book.Book, actor book.Actor, entryID int64)
 			return out, refuse.NotFound("entry")
 		}
 		e := rows[0]
-		out = EntryWorkings{Worker: e.WorkerName, Job: e.JobNumber + " " + e.JobName, Date: e.Date.String(), Reading: timesheet.ReadingOf(e.TimeEntry).String()}
+		out = EntryWorkings{
+			Worker: e.WorkerName, Job: e.JobNumber + " " + e.JobName, Date: e.Date.String(), Reading: timesheet.ReadingOf(e.TimeEntry).String(),
+		}
 		out.Place = joinDots(e.PhaseName, e.CodeCode+" "+e.CodeName)
 		worker, _, err := store.One[store.Worker](s.Tx, e.WorkerID)
 		if err != nil {

@@ -78,10 +78,12 @@ func day(s *book.Session, date calendar.Date, crew string) (DaySheet, error) {
 	if err != nil {
 		return out, err
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub, ifnull(d.start, 0) AS start, ifnull(d.finish, 0) AS finish, ifnull(d.break_minutes, 0) AS break_minutes,
+	rows, err := store.Query[row](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub, ifnull(d.start, 0) AS start, ifnull(d.finish,
+		0) AS finish, ifnull(d.break_minutes, 0) AS break_minutes,
 		ifnull(d.minutes, 0) AS minutes, ifnull(d.version, 0) AS version
 		FROM workers w LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN workdays d ON d.worker_id = w.id AND d.date = @date
-		WHERE (@crew = '' OR w.crew = @crew) AND (w.active = 1 OR d.date IS NOT NULL) ORDER BY w.name, w.id`, map[string]any{"date": date, "crew": crew})
+		WHERE (@crew = '' OR w.crew = @crew) AND (w.active = 1 OR d.date IS NOT NULL)
+		ORDER BY w.name, w.id`, map[string]any{"date": date, "crew": crew})
 	if err != nil {
 		return out, err
 	}
@@ -94,7 +96,8 @@ func day(s *book.Session, date calendar.Date, crew string) (DaySheet, error) {
 		day := WorkerDay{Worker: r.Named, Minutes: int64(r.Minutes), Version: r.Version}
 		if r.Version > 0 {
 			day.Text = workdayReading(r.Workday).Text()
-			day.Start, day.Finish, day.Break, day.From = worktime.Clock(r.Start), worktime.Clock(r.Finish), strconv.FormatInt(int64(r.BreakMinutes), 10), int64(r.Start)
+			day.Start, day.Finish, day.Break, day.From = worktime.Clock(r.Start), worktime.Clock(r.Finish),
+				strconv.FormatInt(int64(r.BreakMinutes), 10), int64(r.Start)
 		}
 		if e, ok := last[r.ID]; ok {
 			line := NewLine(s, "", e, nil)
@@ -181,7 +184,8 @@ func saveWorkday(s *book.Session, c *form.Checks, path string, date calendar.Dat
 		const fullDay = 24 * 60
 		day.Start, day.Finish, day.BreakMinutes, day.Minutes = r.Start%fullDay, r.Finish%fullDay, r.Break, r.Minutes
 	}
-	if same := before; same.Start == day.Start && same.Finish == day.Finish && same.BreakMinutes == day.BreakMinutes && same.Minutes == day.Minutes {
+	if same := before; same.Start == day.Start && same.Finish == day.Finish && same.BreakMinutes == day.BreakMinutes && same.Minutes ==
+		day.Minutes {
 		return nil // a retry, or two who typed the same
 	}
 	if before.Version != edit.Version {

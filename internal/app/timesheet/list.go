@@ -75,7 +75,10 @@ func Entries(ctx context.Context, b *book.Book, actor book.Actor, q ListQuery) (
 			set   bool
 			where string
 			value any
-		}{{sc.Job != 0, " AND e.job_id = ?", sc.Job}, {q.Worker != 0, " AND e.worker_id = ?", q.Worker}, {q.Crew != "", " AND e.worker_id IN (SELECT id FROM workers WHERE crew = ?)", q.Crew}} {
+		}{
+			{sc.Job != 0, " AND e.job_id = ?", sc.Job}, {q.Worker != 0, " AND e.worker_id = ?", q.Worker},
+			{q.Crew != "", " AND e.worker_id IN (SELECT id FROM workers WHERE crew = ?)", q.Crew},
+		} {
 			if limit.set {
 				where, args = where+limit.where, append(args, limit.value)
 			}
@@ -84,12 +87,14 @@ func Entries(ctx context.Context, b *book.Book, actor book.Actor, q ListQuery) (
 			Entries int64
 			Minutes money.Minutes
 		}
-		sums, err := store.Query[sum](s.Tx, "SELECT count(*) AS entries, ifnull(sum(minutes), 0) AS minutes FROM time_entries e WHERE e.date BETWEEN ? AND ?"+where, args...)
+		sums, err := store.Query[sum](s.Tx, `SELECT count(*) AS entries, ifnull(sum(minutes), 0) AS minutes FROM time_entries e
+			WHERE e.date BETWEEN ? AND ?`+where, args...)
 		if err != nil {
 			return out, err
 		}
 		out.Count, out.Hours = sums[0].Entries, sums[0].Minutes.Hours()
-		entries, err := store.Query[SheetEntry](s.Tx, SheetEntries+where+" ORDER BY e.date DESC, w.name, w.id, e.start, e.id LIMIT ?", append(args, mostEntries)...)
+		entries, err := store.Query[SheetEntry](s.Tx, SheetEntries+where+` ORDER BY e.date DESC, w.name, w.id, e.start,
+			e.id LIMIT ?`, append(args, mostEntries)...)
 		if err != nil {
 			return out, err
 		}
@@ -107,9 +112,13 @@ func Entries(ctx context.Context, b *book.Book, actor book.Actor, q ListQuery) (
 func entryRow(s *book.Session, e SheetEntry) EntryRow {
 	line := NewLine(s, "", e, nil)
 	row := EntryRow{
-		ID: e.ID, Version: e.Version, Date: e.Date.String(), Worker: line.Worker, Job: line.Job, Phase: line.Phase, CostCode: line.CostCode, Billable: e.Billable,
-		PayClass: line.PayClass, Rate: line.Rate, OwnRate: line.OwnRate, Text: ReadingOf(e.TimeEntry).Text(), Hours: e.Minutes.Short(), Overtime: e.OvertimeMinutes.Short(), Note: e.Note,
-		CostOnly: !e.Billable || e.Basis != "tm", Trail: history.TrailOf(history.StageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid), e.Billable, e.InvoiceText), Locked: LockReason(e.TimeEntry, e.InvoiceText),
+		ID: e.ID, Version: e.Version, Date: e.Date.String(), Worker: line.Worker, Job: line.Job, Phase: line.Phase, CostCode: line.CostCode,
+		Billable: e.Billable,
+		PayClass: line.PayClass, Rate: line.Rate, OwnRate: line.OwnRate, Text: ReadingOf(e.TimeEntry).Text(), Hours: e.Minutes.Short(),
+		Overtime: e.OvertimeMinutes.Short(), Note: e.Note,
+		CostOnly: !e.Billable || e.Basis != "tm",
+		Trail:    history.TrailOf(history.StageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid), e.Billable, e.InvoiceText),
+		Locked:   LockReason(e.TimeEntry, e.InvoiceText),
 	}
 	if e.Start != nil {
 		row.Start, row.Finish = worktime.Clock(*e.Start), worktime.Clock(*e.Finish)

@@ -42,7 +42,10 @@ func Paper(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, bl
 		}
 		if blank {
 			for _, m := range sheet.Members {
-				out.Lines = append(out.Lines, CrewPaperLine{Worker: m.Name, Place: out.Job, Hours: make([]string, len(sheet.Days)+1)}, CrewPaperLine{Hours: make([]string, len(sheet.Days)+1)})
+				out.Lines = append(
+					out.Lines, CrewPaperLine{Worker: m.Name, Place: out.Job, Hours: make([]string, len(sheet.Days)+1)},
+					CrewPaperLine{Hours: make([]string, len(sheet.Days)+1)},
+				)
 			}
 			out.Hours = make([]string, len(sheet.Days)+1)
 			return out, nil

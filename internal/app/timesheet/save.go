@@ -112,8 +112,10 @@ func whose(s *book.Session, edits []CellEdit) ([]int64, error) {
 
 // hoursOf adds up the hours of some workers in a scope: what an edit changes in a footing is in them alone.
 func hoursOf(s *book.Session, workers []int64, sc scope.Scope) (scope.FootingSums, error) {
-	sums, err := store.Query[scope.FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge
-		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id IN ? AND date BETWEEN ? AND ? AND (? = 0 OR job_id = ?)`, workers, sc.From, sc.End(), sc.Job, sc.Job)
+	sums, err := store.Query[scope.FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour,
+		ifnull(sum(charge), 0) AS charge
+		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id IN ? AND date BETWEEN ? AND ? AND (? = 0
+		OR job_id = ?)`, workers, sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return scope.FootingSums{}, err
 	}
@@ -255,7 +257,8 @@ var (
 
 // sameCell finds the first entry of the same line and day, where there is one.
 func (c *cellSaver) sameCell(e store.TimeEntry) ([]store.TimeEntry, error) {
-	return store.All[store.TimeEntry](c.Tx, "id LIMIT 1", "worker_id = ? AND date = ? AND job_id = ? AND phase_id IS ? AND cost_code_id IS ? AND billable = ? AND pay_class = ? AND rate IS ?",
+	return store.All[store.TimeEntry](c.Tx, "id LIMIT 1", "worker_id = ? AND date = ? AND job_id = ? AND phase_id IS ? AND cost_code_id IS "+
+		"? AND billable = ? AND pay_class = ? AND rate IS ?",
 		e.WorkerID, e.Date, e.JobID, e.PhaseID, e.CostCodeID, e.Billable, e.PayClass, e.Rate)
 }
 
@@ -268,7 +271,8 @@ func (c *cellSaver) refuse(i int, path string, edit CellEdit, there ...store.Tim
 		stale.EntryID, stale.Version, stale.Text = now.ID, now.Version, ReadingOf(now).Text()
 		subject, did = now.ID, "changed this to "+ReadingOf(now).String()
 	}
-	last, err := store.Query[store.Change](c.Tx, "SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? ORDER BY id DESC LIMIT 1", subject)
+	last, err := store.Query[store.Change](c.Tx, `SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ?
+		ORDER BY id DESC LIMIT 1`, subject)
 	if err != nil {
 		return err
 	}
@@ -396,7 +400,10 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 	}
 	entry.Version++
 	c.saved[i] = SavedCell{entry.ID, entry.Version}
-	err = c.Model(&entry).Select("minutes", "start", "finish", "break_minutes", "billable", "pay_class", "rate", "note", "job_id", "phase_id", "cost_code_id", "status", "version").Updates(&entry).Error
+	err = c.Model(&entry).Select(
+		"minutes", "start", "finish", "break_minutes", "billable", "pay_class", "rate", "note", "job_id", "phase_id", "cost_code_id", "status",
+		"version",
+	).Updates(&entry).Error
 	if err != nil {
 		return err
 	}
@@ -412,8 +419,10 @@ func (c *cellSaver) notStale(err error) error {
 
 // sameEntry says that an edit leaves an entry as it is: a retry, or two people who typed the same.
 func sameEntry(a, b store.TimeEntry) bool {
-	return a.Minutes == b.Minutes && a.BreakMinutes == b.BreakMinutes && store.Same(a.Start, b.Start) && store.Same(a.Finish, b.Finish) && a.Billable == b.Billable && a.PayClass == b.PayClass &&
-		store.Same(a.Rate, b.Rate) && a.Note == b.Note && a.JobID == b.JobID && store.Same(a.PhaseID, b.PhaseID) && store.Same(a.CostCodeID, b.CostCodeID)
+	return a.Minutes == b.Minutes && a.BreakMinutes == b.BreakMinutes && store.Same(a.Start, b.Start) && store.Same(a.Finish, b.Finish) &&
+		a.Billable == b.Billable && a.PayClass == b.PayClass &&
+		store.Same(a.Rate, b.Rate) && a.Note == b.Note && a.JobID == b.JobID && store.Same(a.PhaseID, b.PhaseID) &&
+		store.Same(a.CostCodeID, b.CostCodeID)
 }
 
 // HandIn submits all drafts of a crew's week for approval. Hours that are dated after today it asks about, unless ahead says that they
@@ -427,7 +436,8 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, a
 		if q.Crew, err = register.OwnCrew(s, q.Crew); err != nil {
 			return err
 		}
-		return HandInEntries(s, ahead, "SELECT e.* FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.status = 'draft' AND e.date BETWEEN ? AND ? AND (? = '' OR w.crew = ?) AND (? = 0 OR e.job_id = ?)",
+		return HandInEntries(s, ahead, `SELECT e.* FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.status = 'draft'
+			AND e.date BETWEEN ? AND ? AND (? = '' OR w.crew = ?) AND (? = 0 OR e.job_id = ?)`,
 			scope.From, scope.To, q.Crew, q.Crew, scope.Job, scope.Job)
 	})
 	if err != nil {
@@ -454,7 +464,10 @@ func HandInEntries(s *book.Session, ahead bool, query string, args ...any) error
 		}
 	}
 	if late > 0 && !ahead {
-		return refuse.Invalid("ahead", "%s dated after today, up to %s; hand them in all the same?", words.CountedAre(late, "entry"), last.Time().Format("Monday 2 January"))
+		return refuse.Invalid(
+			"ahead", "%s dated after today, up to %s; hand them in all the same?", words.CountedAre(late, "entry"),
+			last.Time().Format("Monday 2 January"),
+		)
 	}
 	return SetEntryStatus(s, ids, "submitted", "handed in", "")
 }
@@ -516,7 +529,9 @@ func premium(s *book.Session, probe store.TimeEntry) (money.Minutes, error) {
 		return 0, err
 	}
 	from := probe.Date.WeekStart(book.Rules.WeekStart)
-	stored, err := store.All[store.TimeEntry](s.Tx, "id", "worker_id = ? AND date BETWEEN ? AND ? AND id <> ?", worker.ID, from, from+6, probe.ID)
+	stored, err := store.All[store.TimeEntry](
+		s.Tx, "id", "worker_id = ? AND date BETWEEN ? AND ? AND id <> ?", worker.ID, from, from+6, probe.ID,
+	)
 	if err != nil {
 		return 0, err
 	}

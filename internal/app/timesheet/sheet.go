@@ -110,10 +110,13 @@ type SheetEntry struct {
 
 // SheetEntries reads each [SheetEntry]; a condition on e, the entry, and w, its worker, follows it.
 const SheetEntries = `
-SELECT e.*, w.code AS worker_code, w.name AS worker_name, w.kind AS worker_kind, ifnull(t.name, '') AS trade, j.number AS job_number, j.name AS job_name,
-  ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code, ifnull(k.name, '') AS code_name, ifnull(p.basis, j.basis) AS basis,
+SELECT e.*, w.code AS worker_code, w.name AS worker_name, w.kind AS worker_kind, ifnull(t.name, '') AS trade, j.number AS job_number,
+j.name AS job_name,
+  ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code, ifnull(k.name, '') AS code_name,
+  ifnull(p.basis, j.basis) AS basis,
   ifnull(i.prefix || i.number, '') AS invoice_text,
-  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0) AS invoice_paid
+  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
+  WHERE a.invoice_id = i.id) >= i.due_now, 0) AS invoice_paid
 FROM time_entries e
 JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
 JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
@@ -129,8 +132,10 @@ type workerSum struct {
 	Drafts            int
 }
 
-const workerSums = `SELECT e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime, ifnull(sum(e.cost), 0) AS cost, ifnull(sum(e.charge), 0) AS charge,
-  sum(e.status = 'draft') AS drafts FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id WHERE e.date BETWEEN ? AND ?`
+const workerSums = `SELECT e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime, ifnull(sum(e.cost),
+	0) AS cost, ifnull(sum(e.charge), 0) AS charge,
+  sum(e.status = 'draft') AS drafts FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id
+  WHERE e.date BETWEEN ? AND ?`
 
 // Week is the crew sheet of a week.
 func Week(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery) (Sheet, error) {
@@ -293,7 +298,8 @@ func (t *LineSums) Add(e SheetEntry) {
 // NewLine is a line of the sheet with an empty cell a day.
 func NewLine(s *book.Session, key string, e SheetEntry, days []string) SheetLine {
 	line := SheetLine{
-		Key: key, Worker: register.Named{ID: e.WorkerID, Code: e.WorkerCode, Name: e.WorkerName, Sub: e.Trade}, Job: register.Named{ID: e.JobID, Code: e.JobNumber, Name: e.JobName, Sub: ""},
+		Key: key, Worker: register.Named{ID: e.WorkerID, Code: e.WorkerCode, Name: e.WorkerName, Sub: e.Trade},
+		Job:      register.Named{ID: e.JobID, Code: e.JobNumber, Name: e.JobName, Sub: ""},
 		Billable: e.Billable, PayClass: string(e.PayClass), OwnRate: e.Rate != nil, Hired: e.WorkerKind == "hired",
 	}
 	if e.Rate != nil && s.Actor.Can(book.SeeMoney) {
@@ -316,7 +322,8 @@ func fillCell(s *book.Session, cell *Cell, e SheetEntry) {
 	if cell.Entries > 1 {
 		had, _ := worktime.Read(cell.Hours)
 		over, _ := worktime.Read(cell.Overtime)
-		cell.Hours, cell.Overtime, cell.Text, cell.Cost, cell.Charge = (had.Minutes + e.Minutes).Short(), (over.Minutes + e.OvertimeMinutes).Short(), "", "", ""
+		cell.Hours, cell.Overtime, cell.Text, cell.Cost, cell.Charge = (had.Minutes + e.Minutes).Short(), (over.Minutes +
+			e.OvertimeMinutes).Short(), "", "", ""
 		cell.Locked = "there are several entries on this day; change them one by one in the list"
 		return
 	}
@@ -374,7 +381,9 @@ func markHoles(s *book.Session, sheet *Sheet, week calendar.Date) error {
 
 // EntrySaid is a time entry as its history keeps it.
 func EntrySaid(s *book.Session, e store.TimeEntry) map[string]string {
-	said := map[string]string{"date": e.Date.String(), "hours": ReadingOf(e).String(), "status": e.Status, "jobId": strconv.FormatInt(e.JobID, 10), "billable": "yes"}
+	said := map[string]string{
+		"date": e.Date.String(), "hours": ReadingOf(e).String(), "status": e.Status, "jobId": strconv.FormatInt(e.JobID, 10), "billable": "yes",
+	}
 	if !e.Billable {
 		said["billable"] = "no"
 	}

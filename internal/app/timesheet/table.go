@@ -205,7 +205,8 @@ func readTable(text string) ([][]string, error) {
 
 func (r *hoursReader) load() error {
 	var err error
-	if r.workers, err = store.Query[store.Worker](r.Tx, "SELECT * FROM workers WHERE active = 1 AND (? = '' OR crew = ?) ORDER BY id", r.Actor.Crew, r.Actor.Crew); err != nil {
+	if r.workers, err = store.Query[store.Worker](r.Tx, `SELECT * FROM workers WHERE active = 1 AND (? = '' OR crew = ?)
+		ORDER BY id`, r.Actor.Crew, r.Actor.Crew); err != nil {
 		return err
 	}
 	if r.jobs, err = store.Query[store.Job](r.Tx, "SELECT * FROM jobs ORDER BY id"); err != nil {
@@ -220,8 +221,10 @@ func (r *hoursReader) load() error {
 
 // headings are what columns are called, in lower case and without signs.
 var headings = map[string]string{
-	"worker": "worker", "name": "worker", "employee": "worker", "who": "worker", "date": "date", "day": "date", "job": "job", "jobnumber": "job", "jobno": "job", "phase": "phase",
-	"costcode": "cost_code", "code": "cost_code", "hours": "hours", "time": "hours", "start": "start", "in": "start", "from": "start", "finish": "finish", "out": "finish", "end": "finish", "to": "finish",
+	"worker": "worker", "name": "worker", "employee": "worker", "who": "worker", "date": "date", "day": "date", "job": "job",
+	"jobnumber": "job", "jobno": "job", "phase": "phase",
+	"costcode": "cost_code", "code": "cost_code", "hours": "hours", "time": "hours", "start": "start", "in": "start", "from": "start",
+	"finish": "finish", "out": "finish", "end": "finish", "to": "finish",
 	"break": "break", "breakminutes": "break", "billable": "billable", "note": "note", "notes": "note", "comment": "note",
 }
 
@@ -437,6 +440,41 @@ func (r *hoursReader) edits(row *HoursRow) []CellEdit {
 			cell[column] = row.Cells[i]
 		}
 	}
+	edit := r.place(cell, wrong)
+	var edits []CellEdit
+	add := func(date calendar.Date, text string) {
+		reading, err := worktime.Read(text)
+		if err != nil {
+			wrong(err)
+			return
+		}
+		e := edit
+		e.Date, e.Text = date.String(), reading.Text()
+		edits = append(edits, e)
+		row.Read = append(row.Read, fmt.Sprintf("%s %s", date.Time().Format("Mon 2 Jan"), reading))
+	}
+	for _, column := range r.columns {
+		if text := days[column]; text != "" && text != "0" {
+			date, _ := calendar.Parse(column)
+			add(date, text)
+		}
+	}
+	if text := rowText(cell); text != "" {
+		date, err := r.date(cell["date"])
+		if cell["date"] == "" {
+			err = fmt.Errorf("there is no date in this row")
+		}
+		if err != nil {
+			wrong(err)
+		} else {
+			add(date, text)
+		}
+	}
+	return edits
+}
+
+// place is an edit of what a row says of it beside its dates and hours.
+func (r *hoursReader) place(cell map[string]string, wrong func(error)) CellEdit {
 	worker, err := match(r.workers, cell["worker"], workerNames, "worker")
 	if cell["worker"] == "" {
 		err = fmt.Errorf("there is no worker in this row")
@@ -482,36 +520,7 @@ func (r *hoursReader) edits(row *HoursRow) []CellEdit {
 	if note := cell["note"]; note != "" {
 		edit.Note = &note
 	}
-	var edits []CellEdit
-	add := func(date calendar.Date, text string) {
-		reading, err := worktime.Read(text)
-		if err != nil {
-			wrong(err)
-			return
-		}
-		e := edit
-		e.Date, e.Text = date.String(), reading.Text()
-		edits = append(edits, e)
-		row.Read = append(row.Read, fmt.Sprintf("%s %s", date.Time().Format("Mon 2 Jan"), reading))
-	}
-	for _, column := range r.columns {
-		if text := days[column]; text != "" && text != "0" {
-			date, _ := calendar.Parse(column)
-			add(date, text)
-		}
-	}
-	if text := rowText(cell); text != "" {
-		date, err := r.date(cell["date"])
-		if cell["date"] == "" {
-			err = fmt.Errorf("there is no date in this row")
-		}
-		if err != nil {
-			wrong(err)
-		} else {
-			add(date, text)
-		}
-	}
-	return edits
+	return edit
 }
 
 // rowText is the hours of a row as they would be typed: hours, or start, finish and break.

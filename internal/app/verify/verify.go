@@ -104,7 +104,10 @@ func (v *verifier) worker(w store.Worker) error {
 func (v *verifier) segmentsText(segments []labour.Segment) string {
 	text := ""
 	for _, g := range segments {
-		text += fmt.Sprintf("[%s %d min straight %s gross %s burden %s cost %s charge %s]", g.Class, g.Minutes, v.Money(g.Straight), v.Money(g.Gross), v.Money(g.Burden), v.Maybe(g.Cost), v.Maybe(g.Charge))
+		text += fmt.Sprintf(
+			"[%s %d min straight %s gross %s burden %s cost %s charge %s]", g.Class, g.Minutes, v.Money(g.Straight), v.Money(g.Gross),
+			v.Money(g.Burden), v.Maybe(g.Cost), v.Maybe(g.Charge),
+		)
 	}
 	return text
 }
@@ -221,13 +224,18 @@ func (v *verifier) links() error {
 	for _, check := range []struct{ what, query string }{
 		{"work that says it is on an invoice it is not on", `SELECT count(*) FROM time_entries e WHERE e.invoice_id IS NOT NULL AND NOT EXISTS
 			(SELECT 1 FROM invoice_sources s WHERE s.entry_id = e.id AND s.invoice_id = e.invoice_id AND s.released = 0)`},
-		{"cost lines that say they are on an invoice they are not on", `SELECT count(*) FROM cost_lines l WHERE l.invoice_id IS NOT NULL AND NOT EXISTS
+		{"cost lines that say they are on an invoice they are not on", `SELECT count(*) FROM cost_lines l WHERE l.invoice_id IS NOT NULL
+			AND NOT EXISTS
 			(SELECT 1 FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.invoice_id = l.invoice_id AND s.released = 0)`},
-		{"sources whose work does not say so", `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN cost_lines l ON l.id = s.cost_line_id
+		{"sources whose work does not say so", `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id LEFT
+			JOIN cost_lines l ON l.id = s.cost_line_id
 			WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NOT s.invoice_id`},
-		{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`},
-		{"billed work that is not approved", "SELECT (SELECT count(*) FROM time_entries WHERE billed = 1 AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')"},
-		{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id WHERE s.charge <> e.charge`},
+		{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e LEFT
+			JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`},
+		{"billed work that is not approved", `SELECT (SELECT count(*) FROM time_entries WHERE billed = 1
+			AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')`},
+		{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
+			WHERE s.charge <> e.charge`},
 		{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
 			SELECT 1 FROM (
 			  SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums
@@ -241,12 +249,17 @@ func (v *verifier) links() error {
 		{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
 			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
 		{"invoices that more is set against than was due", `SELECT count(*) FROM invoices i WHERE
-			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) > CASE i.status WHEN 'issued' THEN i.due_now ELSE 0 END`},
-		{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id JOIN invoices i ON i.id = a.invoice_id
+			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) > CASE i.status WHEN 'issued' THEN i.due_now
+			ELSE 0 END`},
+		{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
+			JOIN invoices i ON i.id = a.invoice_id
 			WHERE p.customer_id <> i.customer_id`},
-		{"payments to workers that are not the sum of their papers", `SELECT count(*) FROM reimbursements r WHERE r.amount <> (SELECT ifnull(sum(d.freight + d.tax
-			+ (SELECT ifnull(sum(l.base), 0) FROM cost_lines l WHERE l.document_id = d.id)), 0) FROM reimbursed_documents p JOIN cost_documents d ON d.id = p.document_id WHERE p.reimbursement_id = r.id)`},
-		{"next invoice numbers that do not follow on the last one", "SELECT count(*) FROM company WHERE EXISTS (SELECT 1 FROM invoices WHERE number IS NOT NULL) AND next_invoice_number <> (SELECT max(number) + 1 FROM invoices)"},
+		{"payments to workers that are not the sum of their papers", `SELECT count(*) FROM reimbursements r
+			WHERE r.amount <> (SELECT ifnull(sum(d.freight + d.tax
+			+ (SELECT ifnull(sum(l.base), 0) FROM cost_lines l WHERE l.document_id = d.id)), 0) FROM reimbursed_documents p
+			JOIN cost_documents d ON d.id = p.document_id WHERE p.reimbursement_id = r.id)`},
+		{"next invoice numbers that do not follow on the last one", `SELECT count(*) FROM company WHERE EXISTS (SELECT 1 FROM invoices
+			WHERE number IS NOT NULL) AND next_invoice_number <> (SELECT max(number) + 1 FROM invoices)`},
 		{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
 		{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
 	} {

@@ -16,9 +16,12 @@ func drawSources(t *rapid.T) []billing.Source {
 	text := rapid.SampledFrom([]string{"", "a", "b", "c"})
 	return rapid.SliceOfN(rapid.Custom(func(t *rapid.T) billing.Source {
 		return billing.Source{
-			Job: rapid.Int64Range(1, 3).Draw(t, "job"), TaxCode: rapid.Int64Range(0, 2).Draw(t, "code"), Category: rapid.SampledFrom(billing.Categories).Draw(t, "category"),
-			Date: calendar.Date(rapid.Int32Range(20000, 20006).Draw(t, "date")), Amount: money.Amount(rapid.Int64Range(-50_000, 900_000).Draw(t, "amount")),
-			Minutes: money.Minutes(rapid.Int64Range(0, 600).Draw(t, "minutes")), Worker: text.Draw(t, "worker"), Trade: text.Draw(t, "trade"), CostCode: text.Draw(t, "code"), Phase: text.Draw(t, "phase"),
+			Job: rapid.Int64Range(1, 3).Draw(t, "job"), TaxCode: rapid.Int64Range(0, 2).Draw(t, "code"),
+			Category: rapid.SampledFrom(billing.Categories).Draw(t, "category"),
+			Date:     calendar.Date(rapid.Int32Range(20000, 20006).Draw(t, "date")),
+			Amount:   money.Amount(rapid.Int64Range(-50_000, 900_000).Draw(t, "amount")),
+			Minutes:  money.Minutes(rapid.Int64Range(0, 600).Draw(t, "minutes")), Worker: text.Draw(t, "worker"), Trade: text.Draw(t, "trade"),
+			CostCode: text.Draw(t, "code"), Phase: text.Draw(t, "phase"),
 			Text: text.Draw(t, "text"),
 		}
 	}), 1, 30).Draw(t, "sources")
@@ -51,7 +54,10 @@ func TestGroupingNeverChangesATotal(t *testing.T) {
 }
 
 func TestTheFootOfAnInvoiceAddsUp(t *testing.T) {
-	components := []billing.TaxComponent{{Code: 1, Percent: 62_500, AppliesTo: []string{"material"}}, {Code: 1, Percent: 11_250, AppliesTo: []string{"labour", "material"}}, {Code: 2, Percent: 50_000, AppliesTo: billing.Categories}}
+	components := []billing.TaxComponent{
+		{Code: 1, Percent: 62_500, AppliesTo: []string{"material"}}, {Code: 1, Percent: 11_250, AppliesTo: []string{"labour", "material"}},
+		{Code: 2, Percent: 50_000, AppliesTo: billing.Categories},
+	}
 	rapid.Check(t, func(t *rapid.T) {
 		totals, err := billing.Add(drawSources(t), components, map[int64]money.Percent{1: 50_000, 2: 100_000})
 		if err != nil {
@@ -66,7 +72,10 @@ func TestTheFootOfAnInvoiceAddsUp(t *testing.T) {
 		for _, x := range totals.Taxes {
 			tax += x.Tax
 		}
-		assert.Equal(t, []money.Amount{jobs, tax, held, totals.Subtotal + tax, totals.Total - held}, []money.Amount{totals.Subtotal, totals.Tax, totals.Retainage, totals.Total, totals.DueNow})
+		assert.Equal(
+			t, []money.Amount{jobs, tax, held, totals.Subtotal + tax, totals.Total - held},
+			[]money.Amount{totals.Subtotal, totals.Tax, totals.Retainage, totals.Total, totals.DueNow},
+		)
 		assert.GreaterOrEqual(t, totals.DueNow, money.Amount(0))
 	})
 }
@@ -94,7 +103,9 @@ func TestWhatAPartLeavesIsBilledLaterOrWrittenOff(t *testing.T) {
 	assert.Equal(t, billing.Billed{Now: 600, Later: 400}, billing.InPart(1000, 600, false))
 	assert.Equal(t, billing.Billed{Now: 600, Written: -400}, billing.InPart(1000, 600, true))
 	assert.Equal(t, billing.Billed{Now: 1200, Written: 200}, billing.InPart(1000, 1200, false), "more than the charge is written up")
-	assert.Equal(t, billing.Billed{Now: -1200, Written: -200}, billing.InPart(-1000, -1200, false), "a return that gives back more is written down")
+	assert.Equal(
+		t, billing.Billed{Now: -1200, Written: -200}, billing.InPart(-1000, -1200, false), "a return that gives back more is written down",
+	)
 	assert.Equal(t, billing.Billed{Now: 1000}, billing.InPart(1000, 1000, false))
 }
 

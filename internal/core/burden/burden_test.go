@@ -32,8 +32,10 @@ func names(components []burden.Component) []string {
 
 func TestOfEachComponentTheLatestRowHolds(t *testing.T) {
 	rows := []burden.Component{
-		{ID: 1, Name: "Pension", From: january, Basis: burden.OnGross, Percent: 35_000}, {ID: 2, Name: "Pension", From: june, Basis: burden.OnGross, Percent: 40_000},
-		{ID: 3, Name: "Accident", From: january, Basis: burden.OnStraight, Percent: 118_000}, {ID: 4, Name: "Accident", From: june, Basis: burden.OnStraight},
+		{ID: 1, Name: "Pension", From: january, Basis: burden.OnGross, Percent: 35_000},
+		{ID: 2, Name: "Pension", From: june, Basis: burden.OnGross, Percent: 40_000},
+		{ID: 3, Name: "Accident", From: january, Basis: burden.OnStraight, Percent: 118_000},
+		{ID: 4, Name: "Accident", From: june, Basis: burden.OnStraight},
 		{ID: 5, Name: "Health", From: june, Basis: burden.OnHour, Rate: 52_000},
 	}
 	assert.Empty(t, burden.Effective(rows, january-1), "nothing holds before its date")
@@ -45,13 +47,17 @@ func TestOfEachComponentTheLatestRowHolds(t *testing.T) {
 
 func TestASegmentCostsWagePremiumAndComponents(t *testing.T) {
 	components := []burden.Component{
-		{Name: "Accident", Basis: burden.OnStraight, Percent: 118_000}, {Name: "Health", Basis: burden.OnHour, Rate: 52_000}, {Name: "Social", Basis: burden.OnGross, Percent: 76_500},
+		{Name: "Accident", Basis: burden.OnStraight, Percent: 118_000}, {Name: "Health", Basis: burden.OnHour, Rate: 52_000},
+		{Name: "Social", Basis: burden.OnGross, Percent: 76_500},
 	}
 	cost, err := pay.Of(worktime.Segment{Class: worktime.Overtime, Minutes: 150}, components, burden.Earned{})
 	require.NoError(t, err)
 	assert.Equal(t, money.Amount(85_50), cost.Straight)
 	assert.Equal(t, money.Amount(128_25), cost.Gross)
-	assert.Equal(t, []money.Amount{10_09, 13_00, 9_81}, []money.Amount{cost.Parts[0].Amount, cost.Parts[1].Amount, cost.Parts[2].Amount}, "accident cover does not pay for the premium")
+	assert.Equal(
+		t, []money.Amount{10_09, 13_00, 9_81}, []money.Amount{cost.Parts[0].Amount, cost.Parts[1].Amount, cost.Parts[2].Amount},
+		"accident cover does not pay for the premium",
+	)
 	assert.Equal(t, money.Amount(161_15), cost.Total())
 }
 
@@ -88,7 +94,9 @@ func TestACapIsUsedUpExactly(t *testing.T) {
 		var earned burden.Earned
 		var base money.Amount
 		for range rapid.IntRange(1, 40).Draw(t, "segments") {
-			s := worktime.Segment{Class: worktime.Class(rapid.IntRange(0, 2).Draw(t, "class")), Minutes: money.Minutes(rapid.IntRange(1, 900).Draw(t, "minutes"))}
+			s := worktime.Segment{
+				Class: worktime.Class(rapid.IntRange(0, 2).Draw(t, "class")), Minutes: money.Minutes(rapid.IntRange(1, 900).Draw(t, "minutes")),
+			}
 			cost, err := pay.Of(s, components, earned)
 			require.NoError(t, err)
 			base += cost.Parts[0].Base

@@ -13,7 +13,9 @@ import (
 
 func TestAWeekBeginsOnTheCompanysDay(t *testing.T) {
 	wednesday := calendar.On(2026, time.November, 18)
-	for first, want := range map[time.Weekday]string{time.Monday: "2026-11-16", time.Sunday: "2026-11-15", time.Wednesday: "2026-11-18", time.Thursday: "2026-11-12"} {
+	for first, want := range map[time.Weekday]string{
+		time.Monday: "2026-11-16", time.Sunday: "2026-11-15", time.Wednesday: "2026-11-18", time.Thursday: "2026-11-12",
+	} {
 		assert.Equal(t, want, wednesday.WeekStart(first).String(), first)
 	}
 }

@@ -21,7 +21,8 @@ var monday = calendar.On(2025, time.December, 29) // its week goes over into 202
 func terms() labour.Terms {
 	daily, limit := money.Minutes(480), money.Amount(500_00)
 	return labour.Terms{
-		Currency: money.USD, Rules: worktime.Rules{WeekStart: time.Monday, Daily: &daily}, Factors: pricing.Factors{Overtime: 15_000, Double: 20_000},
+		Currency: money.USD, Rules: worktime.Rules{WeekStart: time.Monday, Daily: &daily},
+		Factors:    pricing.Factors{Overtime: 15_000, Double: 20_000},
 		Wages:      []labour.Wage{{ID: 1, From: monday - 100, Rate: 200_000}, {ID: 2, From: monday + 3, Rate: 300_000}},
 		Components: []burden.Component{{Name: "Cover", From: monday - 100, Basis: burden.OnGross, Percent: 100_000, Cap: &limit}},
 	}
@@ -43,7 +44,8 @@ func TestAYearsCapBeginsAnewInTheMiddleOfAWeek(t *testing.T) {
 	for _, segments := range costed {
 		burdens = append(burdens, labour.Total(segments).Burden)
 	}
-	// Monday: 160 + 60 = 220 gross on 100 before; Tuesday's 220 meets the cap of 500 after 180; Wednesday has nothing left; Thursday's 240 are of a new year.
+	// Monday: 160 + 60 = 220 gross on 100 before; Tuesday's 220 meets the cap of 500 after 180; Wednesday has nothing left;
+	// Thursday's 240 are of a new year.
 	assert.Equal(t, []money.Amount{22_00, 18_00, 0, 24_00}, burdens)
 	assert.Equal(t, money.Amount(760_00), earned[2025].Gross)
 	assert.Equal(t, money.Amount(240_00), earned[2026].Gross)
@@ -53,7 +55,9 @@ func TestAYearsCapBeginsAnewInTheMiddleOfAWeek(t *testing.T) {
 func TestFrozenWorkKeepsWhatItHasAndCountsTowardTheCap(t *testing.T) {
 	cost, charge := money.Amount(999_00), money.Amount(1_00)
 	frozen := hours(0, 10, 1)
-	frozen.Frozen = []labour.Segment{{Segment: worktime.Segment{Class: worktime.Regular, Minutes: 600}, Gross: 450_00, Straight: 450_00, Cost: &cost, Charge: &charge}}
+	frozen.Frozen = []labour.Segment{{
+		Segment: worktime.Segment{Class: worktime.Regular, Minutes: 600}, Gross: 450_00, Straight: 450_00, Cost: &cost, Charge: &charge,
+	}}
 	frozen.Locked = []worktime.Segment{{Class: worktime.Regular, Minutes: 600}}
 	costed, err := terms().Cost([]labour.Entry{frozen, hours(1, 8, 2)}, map[int]burden.Earned{})
 	require.NoError(t, err)
@@ -100,7 +104,9 @@ func TestTheOrderOfCaptureChangesNothing(t *testing.T) {
 		worker.Components = nil
 		var week []labour.Entry
 		for i := range rapid.IntRange(1, 10).Draw(t, "entries") {
-			week = append(week, hours(calendar.Date(rapid.IntRange(0, 6).Draw(t, "day")), money.Minutes(rapid.IntRange(1, 14).Draw(t, "hours")), int64(i)))
+			week = append(week, hours(
+				calendar.Date(rapid.IntRange(0, 6).Draw(t, "day")), money.Minutes(rapid.IntRange(1, 14).Draw(t, "hours")), int64(i),
+			))
 		}
 		classes := func() (sum [3]money.Minutes) {
 			worktime.Sort(week, func(e labour.Entry) worktime.Entry { return e.Entry })

@@ -9,7 +9,9 @@ import (
 
 // What is read is written back so that it reads the same, and is within bounds.
 func FuzzReadMoney(f *testing.F) {
-	for _, seed := range []string{"1234.50", "-0.01", ".5", "5.", "007", "9999999999999", "1e3", " 12 ", "7.65 %", "١", "+1", "-", "1,5", "0.0000000"} {
+	for _, seed := range []string{
+		"1234.50", "-0.01", ".5", "5.", "007", "9999999999999", "1e3", " 12 ", "7.65 %", "١", "+1", "-", "1,5", "0.0000000",
+	} {
 		f.Add(seed)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

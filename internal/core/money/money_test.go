@@ -93,7 +93,9 @@ func TestSpreadAlwaysSumsToTheAmount(t *testing.T) {
 func TestTheQuickWayRoundsAsTheExactOne(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		divisor := rapid.Int64Range(1, Largest).Draw(t, "divisor")
-		factors := rapid.SliceOfN(rapid.OneOf(rapid.Int64Range(-2_000_000, 2_000_000), rapid.Int64Range(-Largest, Largest)), 1, 4).Draw(t, "factors")
+		factors := rapid.SliceOfN(
+			rapid.OneOf(rapid.Int64Range(-2_000_000, 2_000_000), rapid.Int64Range(-Largest, Largest)), 1, 4,
+		).Draw(t, "factors")
 		product := big.NewInt(1)
 		for _, f := range factors {
 			product.Mul(product, big.NewInt(f))

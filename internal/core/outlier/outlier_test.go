@@ -32,16 +32,27 @@ func TestWhatStandsOutInAWeek(t *testing.T) {
 		week outlier.Week
 		want []outlier.Outlier
 	}{
-		"a plain week":               {outlier.Week{Days: hours(9, 9, 8, 9, 8), Before: before(8.5, 40), Others: crew}, nil},
-		"a day the others worked":    {outlier.Week{Days: hours(9, 9, 0, 9, 8), Hole: [7]bool{2: true}, Others: crew}, []outlier.Outlier{{outlier.Hole, 2, 0, 480, 1}}},
-		"a day that was off":         {outlier.Week{Days: hours(9, 9, 0, 9, 8), Off: [7]bool{2: true}, Others: crew}, nil},
-		"more than twelve hours":     {outlier.Week{Days: hours(12, 12.5, 13)}, []outlier.Outlier{{outlier.LongDay, 2, 780, 0, 2}}},
-		"two hours beside the crew":  {outlier.Week{Days: hours(11, 9, 5, 9, 8), Others: crew}, []outlier.Outlier{{outlier.BesideCrew, 2, 300, 480, 2}}},
-		"beside the own usual day":   {outlier.Week{Days: hours(8, 11), Before: before(8, 10)}, []outlier.Outlier{{outlier.Unusual, 1, 660, 480, 1}}},
-		"too little to know it by":   {outlier.Week{Days: hours(8, 11), Before: before(8, 9)}, nil},
-		"one other is no crew":       {outlier.Week{Days: hours(0, 4), Others: crew[:1]}, nil},
-		"a day most had off":         {outlier.Week{Days: hours(9), Others: []outlier.Days{hours(9, 9), hours(9, 9), hours(9), hours(9), hours(9)}}, nil},
-		"both against crew and self": {outlier.Week{Days: hours(4, 9, 8, 9, 8), Before: before(9, 20), Others: crew}, []outlier.Outlier{{outlier.BesideCrew, 0, 240, 540, 1}, {outlier.Unusual, 0, 240, 540, 1}}},
+		"a plain week": {outlier.Week{Days: hours(9, 9, 8, 9, 8), Before: before(8.5, 40), Others: crew}, nil},
+		"a day the others worked": {
+			outlier.Week{Days: hours(9, 9, 0, 9, 8), Hole: [7]bool{2: true}, Others: crew}, []outlier.Outlier{{outlier.Hole, 2, 0, 480, 1}},
+		},
+		"a day that was off":     {outlier.Week{Days: hours(9, 9, 0, 9, 8), Off: [7]bool{2: true}, Others: crew}, nil},
+		"more than twelve hours": {outlier.Week{Days: hours(12, 12.5, 13)}, []outlier.Outlier{{outlier.LongDay, 2, 780, 0, 2}}},
+		"two hours beside the crew": {
+			outlier.Week{Days: hours(11, 9, 5, 9, 8), Others: crew}, []outlier.Outlier{{outlier.BesideCrew, 2, 300, 480, 2}},
+		},
+		"beside the own usual day": {
+			outlier.Week{Days: hours(8, 11), Before: before(8, 10)}, []outlier.Outlier{{outlier.Unusual, 1, 660, 480, 1}},
+		},
+		"too little to know it by": {outlier.Week{Days: hours(8, 11), Before: before(8, 9)}, nil},
+		"one other is no crew":     {outlier.Week{Days: hours(0, 4), Others: crew[:1]}, nil},
+		"a day most had off": {
+			outlier.Week{Days: hours(9), Others: []outlier.Days{hours(9, 9), hours(9, 9), hours(9), hours(9), hours(9)}}, nil,
+		},
+		"both against crew and self": {
+			outlier.Week{Days: hours(4, 9, 8, 9, 8), Before: before(9, 20), Others: crew},
+			[]outlier.Outlier{{outlier.BesideCrew, 0, 240, 540, 1}, {outlier.Unusual, 0, 240, 540, 1}},
+		},
 	} {
 		assert.Equal(t, c.want, c.week.Find(), name)
 	}

@@ -23,7 +23,9 @@ const (
 var company = pricing.Factors{Overtime: 15_000, Double: 20_000}
 
 func row(id, worker, trade, code int64, from calendar.Date) pricing.LabourRow {
-	return pricing.LabourRow{ID: id, Worker: worker, Trade: trade, CostCode: code, From: from, Method: pricing.Hourly, Rate: money.Rate(id * 10_000)}
+	return pricing.LabourRow{
+		ID: id, Worker: worker, Trade: trade, CostCode: code, From: from, Method: pricing.Hourly, Rate: money.Rate(id * 10_000),
+	}
 }
 
 func decides(t *testing.T, cards []pricing.Card, w pricing.Work) int64 {
@@ -37,14 +39,17 @@ func decides(t *testing.T, cards []pricing.Card, w pricing.Work) int64 {
 
 func TestTheMostSpecificRowOfACardDecides(t *testing.T) {
 	card := pricing.Card{Labour: []pricing.LabourRow{
-		row(1, 0, 0, 0, day-9), row(2, 0, driver, 0, day-9), row(3, 0, 0, piles, day-9), row(4, 0, driver, piles, day-9), row(5, cato, 0, 0, day-9), row(6, cato, 0, piles, day-9),
+		row(1, 0, 0, 0, day-9), row(2, 0, driver, 0, day-9), row(3, 0, 0, piles, day-9), row(4, 0, driver, piles, day-9),
+		row(5, cato, 0, 0, day-9), row(6, cato, 0, piles, day-9),
 	}}
 	for _, c := range []struct {
 		want int64
 		work pricing.Work
 	}{
-		{1, pricing.Work{Worker: bess, Trade: welder, CostCode: lifting}}, {2, pricing.Work{Worker: bess, Trade: driver, CostCode: lifting}}, {3, pricing.Work{Worker: bess, Trade: welder, CostCode: piles}},
-		{4, pricing.Work{Worker: bess, Trade: driver, CostCode: piles}}, {5, pricing.Work{Worker: cato, Trade: driver, CostCode: lifting}}, {6, pricing.Work{Worker: cato, Trade: driver, CostCode: piles}},
+		{1, pricing.Work{Worker: bess, Trade: welder, CostCode: lifting}}, {2, pricing.Work{Worker: bess, Trade: driver, CostCode: lifting}},
+		{3, pricing.Work{Worker: bess, Trade: welder, CostCode: piles}},
+		{4, pricing.Work{Worker: bess, Trade: driver, CostCode: piles}}, {5, pricing.Work{Worker: cato, Trade: driver, CostCode: lifting}},
+		{6, pricing.Work{Worker: cato, Trade: driver, CostCode: piles}},
 		{1, pricing.Work{Worker: bess}},
 	} {
 		assert.Equal(t, c.want, decides(t, []pricing.Card{card}, c.work), "%+v", c.work)
@@ -52,7 +57,9 @@ func TestTheMostSpecificRowOfACardDecides(t *testing.T) {
 }
 
 func TestTheFirstCardWithARowDecidesEvenIfALaterOneIsMoreSpecific(t *testing.T) {
-	job, customer, own := pricing.Card{Labour: []pricing.LabourRow{row(1, 0, 0, 0, day)}}, pricing.Card{Labour: []pricing.LabourRow{row(2, cato, 0, 0, day)}}, pricing.Card{Labour: []pricing.LabourRow{row(3, cato, driver, piles, day)}}
+	job, customer, own := pricing.Card{Labour: []pricing.LabourRow{row(1, 0, 0, 0, day)}},
+		pricing.Card{Labour: []pricing.LabourRow{row(2, cato, 0, 0, day)}},
+		pricing.Card{Labour: []pricing.LabourRow{row(3, cato, driver, piles, day)}}
 	work := pricing.Work{Worker: cato, Trade: driver, CostCode: piles}
 	assert.EqualValues(t, 1, decides(t, []pricing.Card{job, customer, own}, work))
 	assert.EqualValues(t, 2, decides(t, []pricing.Card{{}, customer, own}, work))
@@ -62,7 +69,9 @@ func TestTheFirstCardWithARowDecidesEvenIfALaterOneIsMoreSpecific(t *testing.T) 
 }
 
 func TestOfTheVersionsOfARowTheLatestHolds(t *testing.T) {
-	card := pricing.Card{Labour: []pricing.LabourRow{row(1, 0, driver, 0, day-30), row(2, 0, driver, 0, day), row(3, 0, driver, 0, day+1), row(4, 0, 0, 0, day)}}
+	card := pricing.Card{Labour: []pricing.LabourRow{
+		row(1, 0, driver, 0, day-30), row(2, 0, driver, 0, day), row(3, 0, driver, 0, day+1), row(4, 0, 0, 0, day),
+	}}
 	assert.EqualValues(t, 2, decides(t, []pricing.Card{card}, pricing.Work{Trade: driver}))
 }
 
@@ -89,7 +98,8 @@ func TestACostPlusRowChargesNothingWithoutACost(t *testing.T) {
 
 func TestAMarkupIsFoundByTheBandOfTheUnitCost(t *testing.T) {
 	card := pricing.Card{Code: "STD", Markups: []pricing.MarkupRow{
-		{ID: 1, Category: "material", From: day - 9}, {ID: 2, Category: "material", OverCost: 5_000_000, From: day - 9}, {ID: 3, Category: "material", OverCost: 5_000_000, From: day},
+		{ID: 1, Category: "material", From: day - 9}, {ID: 2, Category: "material", OverCost: 5_000_000, From: day - 9},
+		{ID: 3, Category: "material", OverCost: 5_000_000, From: day},
 		{ID: 4, Category: "material", OverCost: 5_000_000, From: day + 1}, {ID: 5, Category: "expense", OverCost: 1_000_000, From: day},
 	}}
 	find := func(category string, unitCost money.Rate) int64 {
@@ -124,12 +134,16 @@ func TestNoMatchingRowWeighsMoreThanTheOneThatDecides(t *testing.T) {
 		pick := func(label string, of ...int64) int64 { return rapid.SampledFrom(append(of, 0)).Draw(t, label) }
 		var card pricing.Card
 		for i := range rapid.IntRange(1, 12).Draw(t, "rows") {
-			card.Labour = append(card.Labour, row(int64(i+1), pick("worker", cato, bess), pick("trade", driver, welder), pick("code", piles, lifting), day+calendar.Date(rapid.IntRange(-3, 3).Draw(t, "from"))))
+			card.Labour = append(card.Labour, row(
+				int64(i+1), pick("worker", cato, bess), pick("trade", driver, welder), pick("code", piles, lifting),
+				day+calendar.Date(rapid.IntRange(-3, 3).Draw(t, "from")),
+			))
 		}
 		work := pricing.Work{Worker: pick("who", cato, bess), Trade: pick("as", driver, welder), CostCode: pick("what", piles, lifting)}
 		best, _, found := pricing.FindLabour([]pricing.Card{card}, work, day)
 		for _, r := range card.Labour {
-			matches := r.From <= day && (r.Worker == 0 || r.Worker == work.Worker) && (r.Trade == 0 || r.Trade == work.Trade) && (r.CostCode == 0 || r.CostCode == work.CostCode)
+			matches := r.From <= day && (r.Worker == 0 || r.Worker == work.Worker) && (r.Trade == 0 || r.Trade == work.Trade) && (r.CostCode == 0 ||
+				r.CostCode == work.CostCode)
 			if matches {
 				assert.True(t, found)
 				assert.LessOrEqual(t, r.Weight(), best.Weight())

@@ -12,13 +12,17 @@ import (
 )
 
 func TestAFixedPriceEarnsByWhatItCostsAgainstWhatItWillCost(t *testing.T) {
-	expected, err := profit.Expected([]profit.Kind{{Budget: 40_000, Cost: 30_000, Committed: 5_000}, {Budget: 10_000, Cost: 12_000, Committed: 3_000}})
+	expected, err := profit.Expected([]profit.Kind{
+		{Budget: 40_000, Cost: 30_000, Committed: 5_000}, {Budget: 10_000, Cost: 12_000, Committed: 3_000},
+	})
 	require.NoError(t, err)
 	assert.Equal(t, money.Amount(55_000), *expected, "the larger of budget and cost with what is committed, for each kind")
 	contract, err := profit.Contract(90_000, 25_000, -5_000)
 	require.NoError(t, err)
 	part := profit.Part{Basis: billing.Fixed, Contract: contract, Expected: expected, Cost: 42_000, Billed: 60_000}
-	j, err := profit.Of([]profit.Part{part, {Basis: billing.TimeAndMaterials, Cost: 1_000, Billed: 700, Unbilled: 900}, {Basis: billing.Never, Cost: 500}})
+	j, err := profit.Of([]profit.Part{
+		part, {Basis: billing.TimeAndMaterials, Cost: 1_000, Billed: 700, Unbilled: 900}, {Basis: billing.Never, Cost: 500},
+	})
 	require.NoError(t, err)
 	assert.Equal(t, money.Amount(84_000+1_600), j.Earned) // 110 000 x 42 000 / 55 000 = 84 000
 	assert.Equal(t, money.Amount(85_600-43_500), j.Profit)

@@ -42,7 +42,9 @@ func (s Show) OfLine(g Goods) Line {
 	switch {
 	case g.Tax == 0:
 	case g.Recovered:
-		steps = append(steps, Step{Label: "Tax", Formula: "recovered, so no cost", Operands: []Operand{{"tax", s.Amount(g.Tax), &g.Document}}, Result: s.Amount(0)})
+		steps = append(steps, Step{
+			Label: "Tax", Formula: "recovered, so no cost", Operands: []Operand{{"tax", s.Amount(g.Tax), &g.Document}}, Result: s.Amount(0),
+		})
 	default:
 		steps = append(steps, s.share("Tax", g.Tax, g.Landed.Tax, g))
 	}
@@ -58,7 +60,8 @@ func (s Show) OfLine(g Goods) Line {
 func (s Show) share(label string, of, share money.Amount, g Goods) Step {
 	size := max(g.Base, -g.Base)
 	step := Step{
-		Label: label, Formula: fmt.Sprintf("%s x %s / %s", s.Currency.Format(of), s.Currency.Format(size), s.Currency.Format(g.Sizes)), Result: s.Amount(share),
+		Label: label, Formula: fmt.Sprintf("%s x %s / %s", s.Currency.Format(of), s.Currency.Format(size), s.Currency.Format(g.Sizes)),
+		Result:   s.Amount(share),
 		Operands: []Operand{{"to spread", s.Amount(of), &g.Document}, {"size", s.Amount(size), nil}, {"all sizes", s.Amount(g.Sizes), nil}},
 	}
 	if g.Sizes == 0 {
@@ -70,11 +73,14 @@ func (s Show) share(label string, of, share money.Amount, g Goods) Step {
 func (s Show) lineCharge(g Goods) Step {
 	if price := g.Pricing.SellPrice; price != nil {
 		return Step{
-			Label: "Charge", Formula: fmt.Sprintf("%s x %s, a price of its own", g.Quantity, s.Currency.FormatRate(*price)), Result: s.Amount(*g.Charge),
+			Label: "Charge", Formula: fmt.Sprintf("%s x %s, a price of its own", g.Quantity, s.Currency.FormatRate(*price)),
+			Result:   s.Amount(*g.Charge),
 			Operands: []Operand{{"quantity", s.Quantity(g.Quantity), &g.Document}, {"price", s.Rate(*price), &g.Document}},
 		}
 	}
-	percent, from, why := g.Row.Percent, &Record{"markup", g.Row.ID, fmt.Sprintf("card %s, %s from %s on, since %s", g.Card.Code, g.Row.Category, s.Currency.FormatRate(g.Row.OverCost), g.Row.From)}, ""
+	percent, from, why := g.Row.Percent, &Record{"markup", g.Row.ID, fmt.Sprintf(
+		"card %s, %s from %s on, since %s", g.Card.Code, g.Row.Category, s.Currency.FormatRate(g.Row.OverCost), g.Row.From,
+	)}, ""
 	switch {
 	case g.Pricing.Markup != nil:
 		percent, from, why = *g.Pricing.Markup, &g.Document, ", its own"
@@ -84,7 +90,8 @@ func (s Show) lineCharge(g Goods) Step {
 	return s.Sum("Charge", []Step{
 		{Label: "Landed cost", Result: s.Amount(g.Cost())},
 		{
-			Label: "Markup", Formula: fmt.Sprintf("%s %% of %s%s", percent, s.Currency.Format(g.Cost()), why), Result: s.Amount(*g.Charge - g.Cost()),
+			Label: "Markup", Formula: fmt.Sprintf("%s %% of %s%s", percent, s.Currency.Format(g.Cost()), why),
+			Result:   s.Amount(*g.Charge - g.Cost()),
 			Operands: []Operand{{"landed cost", s.Amount(g.Cost()), nil}, {"markup", s.Percent(percent), from}},
 		},
 	})

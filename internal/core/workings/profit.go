@@ -59,8 +59,13 @@ func (s Show) earned(p Part) (*Step, error) {
 		return &step, nil
 	case p.Basis == billing.Fixed && p.Expected != nil && *p.Expected > 0:
 		return &Step{
-			Label: p.From.Text, Formula: fmt.Sprintf("%s x %s / %s, at most the contract", s.Currency.Format(p.Contract), s.Currency.Format(p.Cost), s.Currency.Format(*p.Expected)),
-			Operands: []Operand{{"contract", s.Amount(p.Contract), from}, {"cost", s.Amount(p.Cost), from}, {"expected cost", s.Amount(*p.Expected), from}}, Result: s.Amount(total),
+			Label: p.From.Text,
+			Formula: fmt.Sprintf(
+				"%s x %s / %s, at most the contract", s.Currency.Format(p.Contract), s.Currency.Format(p.Cost), s.Currency.Format(*p.Expected),
+			),
+			Operands: []Operand{
+				{"contract", s.Amount(p.Contract), from}, {"cost", s.Amount(p.Cost), from}, {"expected cost", s.Amount(*p.Expected), from},
+			}, Result: s.Amount(total),
 		}, nil
 	default:
 		billed.Label, billed.Formula = p.From.Text, "what is billed"

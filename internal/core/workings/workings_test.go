@@ -45,15 +45,27 @@ func TestTheLeavesOfLabourAddUp(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		limit := money.Amount(rapid.Int64Range(0, 100_000).Draw(t, "cap"))
 		terms := labour.Terms{
-			Currency: money.USD, Factors: pricing.Factors{Overtime: 15_000, Double: 20_000}, Wages: []labour.Wage{{ID: 1, From: on, Rate: money.Rate(rapid.Int64Range(0, 900_000).Draw(t, "wage"))}},
+			Currency: money.USD, Factors: pricing.Factors{Overtime: 15_000, Double: 20_000},
+			Wages: []labour.Wage{{ID: 1, From: on, Rate: money.Rate(rapid.Int64Range(0, 900_000).Draw(t, "wage"))}},
 			Components: []burden.Component{
-				{ID: 1, Name: "Accident", From: on, Basis: burden.OnStraight, Percent: 118_000}, {ID: 2, Name: "Health", From: on, Basis: burden.OnHour, Rate: 52_000},
-				{ID: 3, Name: "Unemployment", From: on, Basis: burden.OnGross, Percent: money.Percent(rapid.Int64Range(1, 300_000).Draw(t, "percent")), Cap: &limit},
+				{ID: 1, Name: "Accident", From: on, Basis: burden.OnStraight, Percent: 118_000},
+				{ID: 2, Name: "Health", From: on, Basis: burden.OnHour, Rate: 52_000},
+				{
+					ID: 3, Name: "Unemployment", From: on, Basis: burden.OnGross, Percent: money.Percent(rapid.Int64Range(1, 300_000).Draw(t, "percent")),
+					Cap: &limit,
+				},
 			},
 		}
-		row := pricing.LabourRow{ID: 1, From: on, Method: rapid.SampledFrom([]pricing.Method{pricing.Hourly, pricing.OnMarkup}).Draw(t, "method"), Rate: 960_000, Percent: 333_333}
-		segments := []worktime.Segment{{Class: worktime.Regular, Minutes: money.Minutes(rapid.IntRange(1, 600).Draw(t, "regular"))}, {Class: worktime.Double, Minutes: 77}}
-		entry := labour.Entry{Entry: worktime.Entry{Date: on}, Cards: []pricing.Card{{ID: 1, Code: "STD", Labour: []pricing.LabourRow{row}}}, Chargeable: true}
+		row := pricing.LabourRow{
+			ID: 1, From: on, Method: rapid.SampledFrom([]pricing.Method{pricing.Hourly, pricing.OnMarkup}).Draw(t, "method"), Rate: 960_000,
+			Percent: 333_333,
+		}
+		segments := []worktime.Segment{
+			{Class: worktime.Regular, Minutes: money.Minutes(rapid.IntRange(1, 600).Draw(t, "regular"))}, {Class: worktime.Double, Minutes: 77},
+		}
+		entry := labour.Entry{
+			Entry: worktime.Entry{Date: on}, Cards: []pricing.Card{{ID: 1, Code: "STD", Labour: []pricing.LabourRow{row}}}, Chargeable: true,
+		}
 		costed, err := terms.CostEntry(entry, segments, map[int]burden.Earned{})
 		require.NoError(t, err)
 		total := labour.Total(costed)
@@ -68,7 +80,10 @@ func TestTheLeavesOfACostLineAddUp(t *testing.T) {
 		freight, tax := amount(t, "freight"), amount(t, "tax")
 		var lines []landing.Line
 		for range rapid.IntRange(1, 5).Draw(t, "lines") {
-			lines = append(lines, landing.Line{Quantity: money.Quantity(rapid.Int64Range(-20_000, 90_000).Draw(t, "quantity")), UnitCost: money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "cost"))})
+			lines = append(lines, landing.Line{
+				Quantity: money.Quantity(rapid.Int64Range(-20_000, 90_000).Draw(t, "quantity")),
+				UnitCost: money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "cost")),
+			})
 		}
 		recovered := rapid.Bool().Draw(t, "recovered")
 		landed, err := landing.Land(money.USD, lines, freight, tax, recovered)
@@ -79,7 +94,10 @@ func TestTheLeavesOfACostLineAddUp(t *testing.T) {
 		}
 		own := money.Percent(rapid.Int64Range(-999_999, 2_000_000).Draw(t, "markup"))
 		for i, l := range landed {
-			g := workings.Goods{Line: lines[i], Landed: l, Freight: freight, Tax: tax, Sizes: sizes, Recovered: recovered, Row: pricing.MarkupRow{Percent: own}, Found: true}
+			g := workings.Goods{
+				Line: lines[i], Landed: l, Freight: freight, Tax: tax, Sizes: sizes, Recovered: recovered, Row: pricing.MarkupRow{Percent: own},
+				Found: true,
+			}
 			switch rapid.IntRange(0, 2).Draw(t, "charged by") {
 			case 0:
 				g.Pricing.Markup = &own
@@ -103,11 +121,15 @@ func TestTheLeavesOfAnInvoiceAddUp(t *testing.T) {
 		var sources []billing.Source
 		for range rapid.IntRange(1, 12).Draw(t, "sources") {
 			sources = append(sources, billing.Source{
-				Job: rapid.Int64Range(1, 3).Draw(t, "job"), TaxCode: rapid.Int64Range(0, 1).Draw(t, "code"), Category: rapid.SampledFrom(billing.Categories).Draw(t, "category"),
-				Amount: money.Amount(rapid.Int64Range(0, 900_000).Draw(t, "amount")), Worker: "W", Text: "T",
+				Job: rapid.Int64Range(1, 3).Draw(t, "job"), TaxCode: rapid.Int64Range(0, 1).Draw(t, "code"),
+				Category: rapid.SampledFrom(billing.Categories).Draw(t, "category"),
+				Amount:   money.Amount(rapid.Int64Range(0, 900_000).Draw(t, "amount")), Worker: "W", Text: "T",
 			})
 		}
-		components := []billing.TaxComponent{{Code: 1, Name: "State", Percent: 62_500, AppliesTo: []string{"material", "labour"}}, {Code: 1, Name: "Town", Percent: 11_250, AppliesTo: []string{"labour"}}}
+		components := []billing.TaxComponent{
+			{Code: 1, Name: "State", Percent: 62_500, AppliesTo: []string{"material", "labour"}},
+			{Code: 1, Name: "Town", Percent: 11_250, AppliesTo: []string{"labour"}},
+		}
 		totals, err := billing.Add(sources, components, map[int64]money.Percent{1: 50_000, 2: 75_000})
 		require.NoError(t, err)
 		in := workings.Invoice{Taxes: totals.Taxes, TaxFrom: make([]workings.Record, len(totals.Taxes))}
@@ -157,7 +179,8 @@ func TestTheLeavesOfAProfitAddUp(t *testing.T) {
 func TestALineSaysWhereItsMarkupCameFrom(t *testing.T) {
 	charge := money.Amount(11_800)
 	g := workings.Goods{
-		Line: landing.Line{Quantity: 2000, UnitCost: 500_000}, Landed: landing.Landed{Base: 10_000}, Row: pricing.MarkupRow{ID: 7, From: on, Category: "material", Percent: 180_000},
+		Line: landing.Line{Quantity: 2000, UnitCost: 500_000}, Landed: landing.Landed{Base: 10_000},
+		Row:  pricing.MarkupRow{ID: 7, From: on, Category: "material", Percent: 180_000},
 		Card: pricing.Card{Code: "STD"}, Found: true, Charge: &charge,
 	}
 	shown := show.OfLine(g)
@@ -165,5 +188,7 @@ func TestALineSaysWhereItsMarkupCameFrom(t *testing.T) {
 	markup := shown.Charge.Steps[1]
 	assert.Equal(t, "18 % of 100.00", markup.Formula)
 	assert.Equal(t, "18.00", markup.Result.Text)
-	assert.Equal(t, &workings.Record{Kind: "markup", ID: 7, Text: "card STD, material from 0.00 on, since 2026-11-18"}, markup.Operands[1].From)
+	assert.Equal(
+		t, &workings.Record{Kind: "markup", ID: 7, Text: "card STD, material from 0.00 on, since 2026-11-18"}, markup.Operands[1].From,
+	)
 }

@@ -1,0 +1,42 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/collect"
+	"jarvo/internal/app/tape"
+)
+
+// billOperations are the Bill tab.
+func (s *server) billOperations(api huma.API) {
+	operate(api, http.MethodGet, "/api/bill", "bill", "What is ready, drafts and issued invoices", asksOf(s, billing.Sheet))
+	operate(api, http.MethodPost, "/api/bill/drafts", "makeDrafts", "Make drafts of what is ready", takes(s, billing.MakeDrafts))
+	operate(api, http.MethodGet, "/api/invoices/{id}", "invoice", "A draft or an issued invoice", ofID(s, billing.Invoice))
+	operate(api, http.MethodGet, "/api/invoices/{id}/workings", "invoiceWorkings", "How what is due on an invoice came about",
+		ofID(s, tape.OfInvoice))
+	operate(api, http.MethodPut, "/api/invoices/{id}/grouping", "regroup", "Choose how much detail the customer sees",
+		func(ctx context.Context, actor book.Actor, in *struct {
+			ID   int64 `path:"id"`
+			Body Regrouping
+		},
+		) (billing.InvoiceView, error) {
+			return billing.Regroup(ctx, s.Book, actor, in.ID, in.Body.Version, in.Body.Grouping)
+		})
+	operate(api, http.MethodPost, "/api/invoices/{id}/drop", "dropDraft", "Drop a draft", atVersion(s,
+		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {
+			return done{}, billing.DropDraft(ctx, b, actor, id, version)
+		}))
+	operate(api, http.MethodPost, "/api/invoices/{id}/issue", "issue", "Issue a draft", atVersion(s, billing.Issue))
+	operate(api, http.MethodPost, "/api/payments", "takePayment", "Take a payment for an invoice", takes(s, collect.TakePayment))
+}
+
+// Regrouping chooses how much detail an invoice shows.
+type Regrouping struct {
+	Version  int64  `json:"version" doc:"as it was seen"`
+	Grouping string `json:"grouping"`
+}

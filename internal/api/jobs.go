@@ -1,0 +1,27 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/tape"
+)
+
+// jobsOperations are the Jobs tab.
+func (s *server) jobsOperations(api huma.API) {
+	operate(api, http.MethodGet, "/api/jobs", "jobs", "Jobs with their money",
+		func(ctx context.Context, actor book.Actor, in *struct {
+			Closed bool `query:"closed"`
+		},
+		) (jobs.JobList, error) {
+			return jobs.List(ctx, s.Book, actor, in.Closed)
+		})
+	operate(api, http.MethodGet, "/api/jobs/{number}", "jobFolder", "One job", ofNumber(s, jobs.Folder))
+	operate(api, http.MethodGet, "/api/jobs/{number}/workings", "jobWorkings", "How a job's profit came about", ofNumber(s, tape.OfJob))
+	operate(api, http.MethodPost, "/api/jobs", "addJob", "Open a job", makes(s, jobs.Add))
+	operate(api, http.MethodPost, "/api/cost-codes", "addCostCode", "Add a cost code", makes(s, jobs.AddCostCode))
+}
