@@ -60,10 +60,10 @@ func State(ctx context.Context, b *book.Book) (BookState, error) {
 		if err := tx.Model(&store.User{}).Count(&users).Error; err != nil {
 			return err
 		}
-		key, err := store.Query[string](tx, "SELECT key FROM book")
+		key, err := store.Value[string](tx, "SELECT key FROM book")
 		if err == nil {
 			state = BookState{
-				Opened: users > 0, CompanyName: company.CompanyName, Key: key[0], Today: calendar.Of(book.InZone(b.Now(), company.TimeZone)).String(),
+				Opened: users > 0, CompanyName: company.CompanyName, Key: key, Today: calendar.Of(book.InZone(b.Now(), company.TimeZone)).String(),
 			}
 		}
 		return err

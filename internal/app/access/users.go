@@ -85,11 +85,11 @@ func AddUser(ctx context.Context, b *book.Book, actor book.Actor, in NewUser) (i
 }
 
 func addUser(s *book.Session, user store.User) (int64, error) {
-	taken, err := store.Query[int64](s.Tx, "SELECT count(*) FROM users WHERE sign_in = ?", user.SignIn)
+	taken, err := store.Value[int64](s.Tx, "SELECT count(*) FROM users WHERE sign_in = ?", user.SignIn)
 	if err != nil {
 		return 0, err
 	}
-	if taken[0] > 0 {
+	if taken > 0 {
 		return 0, refuse.Invalid("signIn", "somebody signs in with this already")
 	}
 	if user.WorkerID != nil {
@@ -128,11 +128,11 @@ func ChangeUser(ctx context.Context, b *book.Book, actor book.Actor, userID int6
 			return refuse.OrNotFound(err, "user")
 		}
 		if !in.Active && user.Active && book.Role(user.Role) == book.Owner {
-			owners, err := store.Query[int64](s.Tx, "SELECT count(*) FROM users WHERE role = 'owner' AND active = 1")
+			owners, err := store.Value[int64](s.Tx, "SELECT count(*) FROM users WHERE role = 'owner' AND active = 1")
 			if err != nil {
 				return err
 			}
-			if owners[0] < 2 {
+			if owners < 2 {
 				return refuse.Conflict("this is the last owner; somebody has to be able to get in")
 			}
 		}

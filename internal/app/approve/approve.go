@@ -245,7 +245,7 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 		Documents      int64
 	}
 	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "most": mostWaiting}
-	totals, err := store.Query[sums](s.Tx, `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge,
+	totals, err := store.Value[sums](s.Tx, `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge,
 		count(DISTINCT l.document_id) AS documents
 		FROM cost_lines l INDEXED BY cost_lines_waiting WHERE l.status <> 'approved' AND l.status = 'submitted' AND l.date BETWEEN @from AND @to
 		AND @job IN (0, l.job_id)`, args)
@@ -278,8 +278,8 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 			Trail: history.TrailOf("submitted", true, ""),
 		})
 	}
-	sheet.MorePapers = totals[0].Documents - int64(len(rows))
-	return waitingSum{Cost: totals[0].Landed, Charge: totals[0].Charge}, nil
+	sheet.MorePapers = totals.Documents - int64(len(rows))
+	return waitingSum{Cost: totals.Landed, Charge: totals.Charge}, nil
 }
 
 // Approve approves handed-in hours and documents, all or none.
@@ -305,11 +305,11 @@ func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, sta
 		if err := c.Err(); err != nil {
 			return err
 		}
-		next, err := store.Query[int64](s.Tx, "SELECT ifnull(max(id), 0) + 1 FROM history")
+		next, err := store.Value[int64](s.Tx, "SELECT ifnull(max(id), 0) + 1 FROM history")
 		if err != nil {
 			return err
 		}
-		s.Decision = next[0]
+		s.Decision = next
 		if err := asSeen(s, d, status == "draft"); err != nil {
 			return err
 		}

@@ -368,13 +368,13 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		}
 		sheet.Issued = append(sheet.Issued, row)
 	}
-	drafts, err := store.Query[money.Amount](s.Tx, `SELECT ifnull(sum(i.due_now), 0) FROM invoices i WHERE i.status = 'draft'
+	drafts, err := store.Value[money.Amount](s.Tx, `SELECT ifnull(sum(i.due_now), 0) FROM invoices i WHERE i.status = 'draft'
 		AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))`, map[string]any{"job": sc.Job})
 	if err != nil {
 		return err
 	}
 	t := &sheet.Totals
-	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.Money(drafts[0]), s.Money(issued), s.Money(paid), s.Money(issued-paid),
+	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.Money(drafts), s.Money(issued), s.Money(paid), s.Money(issued-paid),
 		s.Money(overdue)
 	return nil
 }
@@ -523,12 +523,12 @@ func paperSources(s *book.Session, v *InvoiceView) error {
 		return err
 	}
 	type sums struct{ Cost money.Amount }
-	cost, err := store.Query[sums](s.Tx, `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries
+	cost, err := store.Value[sums](s.Tx, `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries
 		WHERE invoice_id = ?) + (SELECT ifnull(sum(landed), 0) FROM cost_lines WHERE invoice_id = ?) AS cost`, v.ID, v.ID)
 	if err != nil {
 		return err
 	}
-	v.Cost = s.Money(cost[0].Cost)
+	v.Cost = s.Money(cost.Cost)
 	var minutes money.Minutes
 	for _, src := range sources {
 		p := PaperSource{

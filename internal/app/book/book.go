@@ -331,8 +331,8 @@ const FurthestAhead = 31
 func (s *Session) FreeRef(table, prefix string, rowID int64) (string, error) {
 	text := prefix + strconv.FormatInt(rowID, 10)
 	for n := 2; ; n++ {
-		taken, err := store.Query[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE ref = ? AND id <> ?", text, rowID)
-		if err != nil || taken[0] == 0 {
+		taken, err := store.Value[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE ref = ? AND id <> ?", text, rowID)
+		if err != nil || taken == 0 {
 			return text, err
 		}
 		text = fmt.Sprintf("%s%d-%d", prefix, rowID, n)

@@ -386,12 +386,12 @@ func clockPage(s *book.Session, week string) (ClockPage, error) {
 	if err := ownClocking(s, &page); err != nil {
 		return page, err
 	}
-	before, err := store.Query[money.Minutes](s.Tx, `SELECT ifnull(sum(minutes), 0) FROM time_entries WHERE worker_id = ?
+	before, err := store.Value[money.Minutes](s.Tx, `SELECT ifnull(sum(minutes), 0) FROM time_entries WHERE worker_id = ?
 		AND date BETWEEN ? AND ?`, worker.ID, from-7, from-1)
 	if err != nil {
 		return page, err
 	}
-	page.LastWeek = before[0].Hours()
+	page.LastWeek = before.Hours()
 	return page, ownWeek(s, &page, worker, from)
 }
 

@@ -283,14 +283,14 @@ func EarnedBefore(s *book.Session, workerID int64, from, to calendar.Date) (map[
 		return nil, err
 	}
 	year := from.Year()
-	sums, err := store.Query[burden.Earned](s.Tx, `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
+	sums, err := store.Value[burden.Earned](s.Tx, `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
 		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id = ? AND date >= ? AND date < ?`, workerID, calendar.On(year, 1, 1), from)
 	if err != nil {
 		return nil, err
 	}
 	before := earned[year]
-	before.Gross += sums[0].Gross
-	before.Straight += sums[0].Straight
+	before.Gross += sums.Gross
+	before.Straight += sums.Straight
 	earned[year] = before
 	return earned, nil
 }

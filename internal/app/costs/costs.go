@@ -166,11 +166,11 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 			out.Trail = history.TrailOf(history.StageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
 			list.Documents = append(list.Documents, out)
 		}
-		all, err := store.Query[row](s.Tx, sum, args...)
+		all, err := store.Value[row](s.Tx, sum, args...)
 		if err != nil {
 			return list, err
 		}
-		list.Total, list.Count = s.Money(all[0].Landed), all[0].Lines
+		list.Total, list.Count = s.Money(all.Landed), all.Lines
 		list.Suppliers, err = store.Query[string](s.Tx, "SELECT DISTINCT supplier FROM cost_documents WHERE supplier <> '' ORDER BY supplier")
 		return list, err
 	})

@@ -90,11 +90,11 @@ func (im *importer) rowsThere() (map[string]int, error) {
 		if name == "" || im.given[table.File] == 0 {
 			continue
 		}
-		rows, err := store.Query[int](im.Tx, "SELECT count(*) FROM "+name)
+		count, err := store.Value[int](im.Tx, "SELECT count(*) FROM "+name)
 		if err != nil {
 			return nil, err
 		}
-		counts[table.File] = rows[0]
+		counts[table.File] = count
 	}
 	return counts, nil
 }
@@ -234,13 +234,13 @@ func (c cell) make(column, table string) *int64 {
 		c.wrong(column, "%s", err)
 		return nil
 	}
-	ids, err := store.Query[int64](c.Tx, "SELECT last_insert_rowid()")
+	made, err := store.Value[int64](c.Tx, "SELECT last_insert_rowid()")
 	if err != nil {
 		c.wrong(column, "%s", err)
 		return nil
 	}
-	c.ids[table][code] = ids[0]
-	return &ids[0]
+	c.ids[table][code] = made
+	return &made
 }
 
 // load reads the keys of a table that are there already.
@@ -371,15 +371,15 @@ const manyRows = 5000
 
 // atOnce runs the import, in bulk where it brings more than the book has.
 func (im *importer) atOnce() error {
-	there, err := store.Query[int](im.Tx, "SELECT (SELECT count(*) FROM time_entries) + (SELECT count(*) FROM cost_lines)")
+	there, err := store.Value[int](im.Tx, "SELECT (SELECT count(*) FROM time_entries) + (SELECT count(*) FROM cost_lines)")
 	if err != nil {
 		return err
 	}
-	if im.first = there[0] == 0 && !im.givesInvoices(); im.first {
+	if im.first = there == 0 && !im.givesInvoices(); im.first {
 		im.entries = make([]store.TimeEntry, 0, im.given["time_entries.csv"])
 		im.lines = make([]store.CostLine, 0, im.given["cost_lines.csv"])
 	}
-	if rows := im.given["time_entries.csv"] + im.given["cost_lines.csv"]; rows < max(manyRows, there[0]) {
+	if rows := im.given["time_entries.csv"] + im.given["cost_lines.csv"]; rows < max(manyRows, there) {
 		return im.run()
 	}
 	return im.Bulk([]string{"cost_lines_job"}, im.run)
@@ -522,11 +522,11 @@ func (im *importer) currencyFirst() error {
 		if err != nil {
 			continue // said when the settings are read
 		}
-		booked, err := store.Query[int64](im.Tx, "SELECT (SELECT count(*) FROM time_entries) + (SELECT count(*) FROM cost_documents)")
+		booked, err := store.Value[int64](im.Tx, "SELECT (SELECT count(*) FROM time_entries) + (SELECT count(*) FROM cost_documents)")
 		if err != nil {
 			return err
 		}
-		if booked[0] > 0 {
+		if booked > 0 {
 			im.faults++
 			im.problems.Add(row.File, row.Line, "value", "the currency stays %s once work is booked in it", im.Company.Currency)
 			continue

@@ -323,7 +323,7 @@ func (in *billedIn) check() error {
 	if len(in.problems) > 0 {
 		return nil // what is not read right can't be added up
 	}
-	last, err := store.Query[int64](in.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
+	last, err := store.Value[int64](in.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
 	if err != nil {
 		return err
 	}
@@ -336,12 +336,12 @@ func (in *billedIn) check() error {
 		}
 		i.addsUp()
 		switch n := *i.Number; {
-		case n <= last[0]:
-			i.wrong("number", "invoice numbers up to %d are taken", last[0])
-		case last[0] > 0 && n > last[0]+1:
-			i.wrong("number", "invoice numbers have no gaps: %d is missing", last[0]+1)
+		case n <= last:
+			i.wrong("number", "invoice numbers up to %d are taken", last)
+		case last > 0 && n > last+1:
+			i.wrong("number", "invoice numbers have no gaps: %d is missing", last+1)
 		}
-		last[0] = max(last[0], *i.Number)
+		last = max(last, *i.Number)
 	}
 	return nil
 }

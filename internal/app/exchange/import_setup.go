@@ -325,8 +325,8 @@ var (
 
 // billedRests says that a dated row can't be changed, where a query counts billed work that rests on it.
 func (im *importer) billedRests(what, query string, args map[string]any) (string, error) {
-	count, err := store.Query[int64](im.Tx, query, args)
-	if err != nil || count[0] == 0 {
+	count, err := store.Value[int64](im.Tx, query, args)
+	if err != nil || count == 0 {
 		return "", err
 	}
 	return what + " is what billed work rests on; leave it and add a row with a later date", nil
@@ -393,11 +393,11 @@ func (im *importer) setting(c cell, value string) {
 		co.InvoicePrefix = value
 	case "next_invoice_number":
 		co.NextInvoiceNumber = read(c, "value", form.SequenceNumber)
-		taken, err := store.Query[int64](c.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
-		if err == nil && co.NextInvoiceNumber <= taken[0] {
-			c.wrong("value", "invoice numbers up to %d are taken", taken[0])
-		} else if err == nil && taken[0] > 0 && co.NextInvoiceNumber > taken[0]+1 {
-			c.wrong("value", "invoice numbers have no gaps: after %d comes %d", taken[0], taken[0]+1)
+		taken, err := store.Value[int64](c.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
+		if err == nil && co.NextInvoiceNumber <= taken {
+			c.wrong("value", "invoice numbers up to %d are taken", taken)
+		} else if err == nil && taken > 0 && co.NextInvoiceNumber > taken+1 {
+			c.wrong("value", "invoice numbers have no gaps: after %d comes %d", taken, taken+1)
 		}
 	case "next_job_number":
 		co.NextJobNumber = read(c, "value", form.SequenceNumber)

@@ -437,12 +437,12 @@ func bookings(s *book.Session, out *JobFolder, jobID int64) error {
 	if err != nil {
 		return err
 	}
-	count, err := store.Query[int64](s.Tx, `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines
+	count, err := store.Value[int64](s.Tx, `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines
 		WHERE job_id = @job)`, map[string]any{"job": jobID})
 	if err != nil {
 		return err
 	}
-	out.More = count[0] - int64(len(rows))
+	out.More = count - int64(len(rows))
 	for _, r := range rows {
 		b := JobBooking{
 			Kind: r.Kind, ID: r.ID, Date: r.Date.String(), What: r.What, Detail: r.Detail, Cost: s.Maybe(r.Cost), Charge: s.Maybe(r.Charge),

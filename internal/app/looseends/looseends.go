@@ -220,11 +220,11 @@ func LooseCount(s *book.Session) (int64, error) {
 		if count == "" {
 			count = "SELECT count(*) FROM (" + k.rows + ")"
 		}
-		found, err := store.Query[int64](s.Tx, count, looseArgs(s, count)...)
+		found, err := store.Value[int64](s.Tx, count, looseArgs(s, count)...)
 		if err != nil {
 			return 0, err
 		}
-		total += found[0]
+		total += found
 	}
 	return total, nil
 }
@@ -358,11 +358,11 @@ func PutAside(ctx context.Context, b *book.Book, actor book.Actor, in SetAside) 
 		k, _ := KindOf(in.Kind)
 		args := looseArgs(s, k.rows+"@")[0].(map[string]any)
 		args["subject"] = subject
-		found, err := store.Query[int64](s.Tx, "SELECT count(*) FROM ("+k.rows+") WHERE subject = @subject", args)
+		found, err := store.Value[int64](s.Tx, "SELECT count(*) FROM ("+k.rows+") WHERE subject = @subject", args)
 		if err != nil {
 			return err
 		}
-		if found[0] == 0 {
+		if found == 0 {
 			return refuse.Conflict("this is no loose end any more")
 		}
 		row := store.Dismissal{Kind: in.Kind, Subject: subject, Reason: reason, At: s.Book.Now().UnixMilli(), Who: actor.Name}

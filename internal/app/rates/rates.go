@@ -539,8 +539,8 @@ func there(s *book.Session, c *form.Checks, path, what, table string, recordID *
 	if recordID == nil {
 		return nil
 	}
-	found, err := store.Query[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE id = ?", *recordID)
-	if err == nil && found[0] == 0 {
+	found, err := store.Value[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE id = ?", *recordID)
+	if err == nil && found == 0 {
 		c.Add(path, "there is no such %s; choose one from the list", what)
 	}
 	return err

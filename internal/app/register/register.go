@@ -141,8 +141,8 @@ func recent(s *book.Session) (Recent, error) {
 func NextJobNumber(s *book.Session) (string, error) {
 	for n := s.Company.NextJobNumber; ; n++ {
 		number := fmt.Sprint(n)
-		taken, err := store.Query[int64](s.Tx, "SELECT count(*) FROM jobs WHERE number = ?", number)
-		if err != nil || taken[0] == 0 {
+		taken, err := store.Value[int64](s.Tx, "SELECT count(*) FROM jobs WHERE number = ?", number)
+		if err != nil || taken == 0 {
 			return number, err
 		}
 	}
@@ -157,8 +157,8 @@ func Code(s *book.Session, table, name string) (string, error) {
 	}
 	code := base
 	for n := 2; ; n++ {
-		taken, err := store.Query[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE code = ?", code)
-		if err != nil || taken[0] == 0 {
+		taken, err := store.Value[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE code = ?", code)
+		if err != nil || taken == 0 {
 			return code, err
 		}
 		code = fmt.Sprintf("%s-%d", base, n)

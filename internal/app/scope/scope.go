@@ -86,16 +86,16 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 		where = " AND job_id = @job"
 	}
 	if sc.Crew != "" { // hours alone: who is kept to a crew sees no money
-		hours, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, count(*) - count(cost) AS no_cost,
+		hours, err := store.Value[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, count(*) - count(cost) AS no_cost,
 			ifnull(sum(unpriced), 0) AS no_charge
 			FROM time_entries WHERE worker_id IN (SELECT id FROM workers WHERE crew = @crew) AND date BETWEEN @from AND @to`+where, args)
 		if err != nil {
 			return FootingSums{}, err
 		}
-		return hours[0], nil
+		return hours, nil
 	}
 	if sc.From == 0 && sc.To == 0 {
-		sums, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(CASE labour
+		sums, err := store.Value[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(CASE labour
 			WHEN 1 THEN cost END), 0) AS labour, ifnull(sum(CASE labour WHEN 0 THEN cost END), 0) AS other, ifnull(sum(charge), 0) AS charge,
 			(SELECT count(*) FROM time_entries
 			WHERE cost IS NULL`+where+`) AS no_cost, (SELECT count(*) FROM time_entries
@@ -103,22 +103,22 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 		if err != nil {
 			return FootingSums{}, err
 		}
-		return sums[0], nil
+		return sums, nil
 	}
 	where = " WHERE date BETWEEN @from AND @to" + where
-	hours, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour,
+	hours, err := store.Value[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour,
 		ifnull(sum(charge), 0) AS charge,
 		count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge FROM time_entries`+where, args)
 	if err != nil {
 		return FootingSums{}, err
 	}
-	other, err := store.Query[FootingSums](s.Tx, `SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge
+	other, err := store.Value[FootingSums](s.Tx, `SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge
 		FROM cost_lines`+where, args)
 	if err != nil {
 		return FootingSums{}, err
 	}
-	sums := hours[0]
-	sums.Other, sums.Charge = other[0].Other, sums.Charge+other[0].Charge
+	sums := hours
+	sums.Other, sums.Charge = other.Other, sums.Charge+other.Charge
 	return sums, nil
 }
 

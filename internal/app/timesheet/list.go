@@ -87,12 +87,12 @@ func Entries(ctx context.Context, b *book.Book, actor book.Actor, q ListQuery) (
 			Entries int64
 			Minutes money.Minutes
 		}
-		sums, err := store.Query[sum](s.Tx, `SELECT count(*) AS entries, ifnull(sum(minutes), 0) AS minutes FROM time_entries e
+		sums, err := store.Value[sum](s.Tx, `SELECT count(*) AS entries, ifnull(sum(minutes), 0) AS minutes FROM time_entries e
 			WHERE e.date BETWEEN ? AND ?`+where, args...)
 		if err != nil {
 			return out, err
 		}
-		out.Count, out.Hours = sums[0].Entries, sums[0].Minutes.Hours()
+		out.Count, out.Hours = sums.Entries, sums.Minutes.Hours()
 		entries, err := store.Query[SheetEntry](s.Tx, SheetEntries+where+` ORDER BY e.date DESC, w.name, w.id, e.start,
 			e.id LIMIT ?`, append(args, mostEntries)...)
 		if err != nil {

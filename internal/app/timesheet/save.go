@@ -112,14 +112,14 @@ func whose(s *book.Session, edits []CellEdit) ([]int64, error) {
 
 // hoursOf adds up the hours of some workers in a scope: what an edit changes in a footing is in them alone.
 func hoursOf(s *book.Session, workers []int64, sc scope.Scope) (scope.FootingSums, error) {
-	sums, err := store.Query[scope.FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour,
+	sums, err := store.Value[scope.FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour,
 		ifnull(sum(charge), 0) AS charge
 		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id IN ? AND date BETWEEN ? AND ? AND (? = 0
 		OR job_id = ?)`, workers, sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return scope.FootingSums{}, err
 	}
-	return sums[0], nil
+	return sums, nil
 }
 
 // changedSheet reads the sheet after a change, when others can write again. Where it can't be read the change has been saved all the

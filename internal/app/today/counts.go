@@ -35,21 +35,21 @@ func counts(s *book.Session, f *Counts) error {
 	f.Loose = loose
 	if s.Actor.Can(book.Approve) {
 		first := calendar.Date(book.WeekStart(s.Company)) - 4 // 1 January 1970 was a Thursday
-		waiting, err := store.Query[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 100000 + (date - ?) / 7) FROM time_entries
+		waiting, err := store.Value[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 100000 + (date - ?) / 7) FROM time_entries
 			WHERE status <> 'approved' AND status = 'submitted')
 			+ (SELECT count(*) FROM cost_documents WHERE status <> 'approved' AND status = 'submitted')`, first)
 		if err != nil {
 			return err
 		}
-		f.Waiting = waiting[0]
+		f.Waiting = waiting
 	}
 	if !s.Actor.Can(book.Bill) {
 		return nil
 	}
-	ready, err := store.Query[int64](s.Tx, `SELECT count(*) FROM jobs j
+	ready, err := store.Value[int64](s.Tx, `SELECT count(*) FROM jobs j
 		WHERE EXISTS (SELECT 1 FROM `+book.ReadyEntries+" AND job_id = j.id) OR EXISTS (SELECT 1 FROM "+book.ReadyLines+" AND job_id = j.id)")
 	if err == nil {
-		f.Ready = ready[0]
+		f.Ready = ready
 	}
 	return err
 }

@@ -175,11 +175,11 @@ func (v *verifier) invoices() error {
 			{"jobs", "SELECT ifnull(sum(subtotal), 0) FROM invoice_jobs WHERE invoice_id = ?"},
 			{"phases", "SELECT ifnull(sum(amount), 0) FROM invoice_phases WHERE invoice_id = ?"},
 		} {
-			got, err := store.Query[money.Amount](v.Tx, sum.query, i.ID)
+			got, err := store.Value[money.Amount](v.Tx, sum.query, i.ID)
 			if err != nil {
 				return err
 			}
-			v.differs(what+" subtotal against its "+sum.name, v.Money(i.Subtotal), v.Money(got[0]))
+			v.differs(what+" subtotal against its "+sum.name, v.Money(i.Subtotal), v.Money(got))
 		}
 		if err := v.invoiceTotals(what, i); err != nil {
 			return err
@@ -267,11 +267,11 @@ func (v *verifier) links() error {
 		if strings.Contains(check.query, "@from") {
 			dates = []any{map[string]any{"from": calendar.Always.From, "to": calendar.Always.To}}
 		}
-		got, err := store.Query[int64](v.Tx, check.query, dates...)
+		got, err := store.Value[int64](v.Tx, check.query, dates...)
 		if err != nil {
 			return err
 		}
-		v.differs(check.what, got[0], 0)
+		v.differs(check.what, got, 0)
 	}
 	broken, err := store.Query[string](v.Tx, "SELECT integrity_check FROM pragma_integrity_check WHERE integrity_check <> 'ok'")
 	for _, b := range broken {
