@@ -39,7 +39,7 @@ func InsertMany[R any](tx *Tx, rows []R) error {
 	if err := parsed.Parse(new(R)); err != nil {
 		return err
 	}
-	fields := parsed.Schema.Fields
+	fields := writable(parsed.Schema)
 	names := make([]string, len(fields))
 	for i, f := range fields {
 		names[i] = f.DBName

@@ -268,6 +268,7 @@ type TimeEntry struct {
 	Billed          bool
 	Straight        money.Amount
 	Gross           money.Amount
+	Ready           *money.Amount `gorm:"->"` // what is left to bill, from the other columns
 }
 
 // LabourSegment is a part of an entry in one pay class.
@@ -351,6 +352,7 @@ type CostLine struct {
 	Unmarked    bool
 	InvoiceID   *int64
 	Billed      bool
+	Ready       *money.Amount `gorm:"->"` // what is left to bill, from the other columns
 }
 
 // Item is something of the price list.

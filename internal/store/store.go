@@ -13,6 +13,7 @@ import (
 	"os"
 	"reflect"
 	"runtime"
+	"slices"
 	"strings"
 	"syscall"
 
@@ -20,6 +21,7 @@ import (
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
+	"gorm.io/gorm/schema"
 
 	"jarvo/internal/durable"
 )
@@ -53,6 +55,11 @@ func (tx *Tx) Run(query string, args ...any) error {
 	return err
 }
 
+// writable are the fields of a table that are not worked out by the database.
+func writable(of *schema.Schema) []*schema.Field {
+	return slices.DeleteFunc(slices.Clone(of.Fields), func(f *schema.Field) bool { return !f.Creatable })
+}
+
 // Insert adds a row and returns its id. A zero
 // primary key is given by the database. It does not fill the row in: what many rows are added with.
 func Insert[R any](tx *Tx, row *R) (int64, error) {
@@ -60,7 +67,7 @@ func Insert[R any](tx *Tx, row *R) (int64, error) {
 	if err := parsed.Parse(row); err != nil {
 		return 0, err
 	}
-	fields := parsed.Schema.Fields
+	fields := writable(parsed.Schema)
 	names, values := make([]string, len(fields)), make([]any, len(fields))
 	for i, f := range fields {
 		names[i] = f.DBName
@@ -258,11 +265,11 @@ var addUpJobs = []string{
 	"DELETE FROM job_sums",
 	`INSERT INTO job_sums (job_id, phase_id, labour, pending, minutes, cost, ready, charge)
 	SELECT job_id, ifnull(phase_id, 0), 1, status <> 'approved', sum(minutes), sum(ifnull(cost, 0)),
-	  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), sum(ifnull(charge, 0)) FROM time_entries
+	  sum(ifnull(ready, 0)), sum(ifnull(charge, 0)) FROM time_entries
 	  GROUP BY 1, 2, 4`,
 	`INSERT INTO job_sums (job_id, phase_id, labour, pending, minutes, cost, ready, charge)
 	SELECT ifnull(job_id, 0), ifnull(phase_id, 0), 0, status <> 'approved', 0, sum(ifnull(landed, 0)),
-	  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), sum(ifnull(charge, 0)) FROM cost_lines
+	  sum(ifnull(ready, 0)), sum(ifnull(charge, 0)) FROM cost_lines
 	  GROUP BY 1, 2, 4`,
 }
 

@@ -73,7 +73,8 @@ func TestTheDatabaseItselfGuardsBilledWorkAndIssuedInvoices(t *testing.T) {
 			WHERE id = 2`, "UPDATE invoice_sources SET invoice_id = 1 WHERE id = 2", "UPDATE labour_segments SET entry_id = 1 WHERE entry_id = 2",
 		`REPLACE INTO invoices SELECT * FROM invoices
 			WHERE id = 1`, `REPLACE INTO invoice_lines SELECT * FROM invoice_lines
-			WHERE id = 1`, "REPLACE INTO time_entries SELECT * FROM time_entries WHERE id = 1",
+			WHERE id = 1`, `REPLACE INTO time_entries (id, ref, worker_id, date, job_id, minutes, billable, pay_class, status, invoice_id)
+			SELECT id, ref, worker_id, date, job_id, minutes, billable, pay_class, status, invoice_id FROM time_entries WHERE id = 1`,
 		"REPLACE INTO history SELECT * FROM history", "UPDATE time_entries SET invoice_id = 1 WHERE id = 3",
 		`INSERT INTO time_entries (ref, worker_id, date, job_id, minutes, billable, pay_class, status, invoice_id)
 			VALUES ('T9', 1, 20000, 1, 60, 1, 'auto', 'approved', 1)`,

@@ -107,13 +107,12 @@ type waitingSum struct {
 }
 
 func waiting(s *book.Session, sheet *ApproveSheet, sc scope.Scope) error {
-	// Day 0, 1 January 1970, was a Thursday; 700 000, a whole number of weeks, keeps earlier dates above 0.
-	args := []any{int64(book.WeekStart(s.Company)) + 3, sc.From, sc.End()}
+	args := []any{sc.From, sc.End()}
 	job := ""
 	if sc.Job != 0 {
 		job, args = " AND e.job_id = ?", append(args, sc.Job)
 	}
-	sums, err := store.Query[waitingSum](s.Tx, `SELECT worker_id, date - (date - ? + 700000) % 7 AS week, sum(minutes) AS minutes,
+	sums, err := store.Query[waitingSum](s.Tx, `SELECT worker_id, `+book.WeekOf("date")+` AS week, sum(minutes) AS minutes,
 		ifnull(sum(cost), 0) AS cost, ifnull(sum(charge), 0) AS charge
 		FROM time_entries e INDEXED BY time_entries_waiting WHERE e.status <> 'approved' AND e.status = 'submitted'
 		AND e.date BETWEEN ? AND ?`+job+` GROUP BY 1, 2 ORDER BY 2, 1`, args...)
@@ -149,9 +148,8 @@ func waitingWeeks(s *book.Session, sheet *ApproveSheet, sc scope.Scope, weeks []
 	for i, w := range weeks {
 		keys[i] = weekOf{w.WorkerID, w.Week}
 	}
-	entries, err := store.Query[timesheet.SheetEntry](s.Tx, spansOf(keys)+" "+strings.Replace(
-		timesheet.SheetEntries, "FROM time_entries e",
-		"FROM spans JOIN time_entries e ON e.worker_id = spans.worker AND e.date BETWEEN spans.week AND spans.week + 6", 1,
+	entries, err := store.Query[timesheet.SheetEntry](s.Tx, spansOf(keys)+timesheet.SheetEntriesFrom(
+		"spans JOIN time_entries e ON e.worker_id = spans.worker AND e.date BETWEEN spans.week AND spans.week + 6",
 	)+
 		" AND e.status = 'submitted' AND (? = 0 OR e.job_id = ?) ORDER BY w.crew, w.name, w.id, e.date, e.id", sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {

@@ -186,8 +186,7 @@ func overContract(s *book.Session) (map[int64]string, error) {
 		Number         string
 		Contract, Cost money.Amount
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT j.id, j.number, j.contract, sum(b.cost) AS cost FROM jobs j JOIN job_sums b ON b.job_id = j.id
-		WHERE j.contract > 0 GROUP BY j.id HAVING sum(b.cost) > j.contract`)
+	rows, err := store.Query[row](s.Tx, `SELECT j.id, j.number, o.contract, o.cost FROM over_contract o JOIN jobs j ON j.id = o.job_id`)
 	over := map[int64]string{}
 	for _, r := range rows {
 		over[r.ID] = fmt.Sprintf("%s has cost %s of the %s agreed", r.Number, s.Money(r.Cost), s.Money(r.Contract))
@@ -212,8 +211,7 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.id IN (@ids) GROUP BY d.id)
 		SELECT d.id, d.supplier, d.number, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, sum(l.unmarked) AS unmarked,
 		sum(l.charge IS NOT NULL AND l.charge < l.landed AND l.quantity > 0) AS below,
-		(SELECT count(*) FROM cost_documents o WHERE o.supplier = d.supplier AND o.number = d.number AND o.supplier <> '' AND o.number <> ''
-		AND o.id <> d.id) AS twice,
+		EXISTS (SELECT 1 FROM entered_twice o WHERE o.supplier = d.supplier AND o.number = d.number) AS twice,
 		ifnull((SELECT o.ref || CASE WHEN o.supplier <> '' THEN ' of ' || o.supplier ELSE '' END FROM cost_documents o WHERE o.date = t.date
 		AND o.id <> t.id
 			AND (SELECT sum(ol.base) FROM cost_lines ol WHERE ol.document_id = o.id) + o.freight + o.tax = t.total LIMIT 1), '') AS alike

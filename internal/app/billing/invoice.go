@@ -163,10 +163,9 @@ type KindSum struct {
 
 // ReadyKinds sums what is ready by job and kind, between two dates that are given twice.
 const ReadyKinds = `
-SELECT job_id, 'labour' AS category, sum(charge) AS charge, ifnull(sum(cost), 0) AS cost,
-min(date) AS oldest FROM ` + book.ReadyEntries + ` AND date BETWEEN ? AND ? GROUP BY job_id
-UNION ALL SELECT job_id, category, sum(charge), sum(landed),
-min(date) FROM ` + book.ReadyLines + ` AND date BETWEEN ? AND ? GROUP BY job_id, category`
+SELECT job_id, 'labour' AS category, sum(ready) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ready_hours
+  WHERE date BETWEEN ? AND ? GROUP BY job_id
+UNION ALL SELECT job_id, category, sum(ready), sum(cost), min(date) FROM ready_lines WHERE date BETWEEN ? AND ? GROUP BY job_id, category`
 
 // Sheet is the Bill tab in a scope: work up to the scope's last date since whenever, all drafts, and the invoices issued in its dates.
 func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuery) (BillSheet, error) {
@@ -326,7 +325,7 @@ type InvoiceRow struct {
 
 // InvoiceRows reads each [InvoiceRow].
 const InvoiceRows = `SELECT i.*, c.name AS customer,
-  (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid
+  (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid
   FROM invoices i JOIN customers c ON c.id = i.customer_id`
 
 // drafts lists all drafts, of a job or of all, whatever their dates: one that is out of sight is money that is not asked for.

@@ -346,3 +346,9 @@ func (a *Book) Backup(ctx context.Context, actor Actor, file string) error {
 	}
 	return a.Store.Backup(ctx, file)
 }
+
+// WeekOf is the first day of the company's week that a date of SQL is in. 700 000, a whole number of weeks, keeps dates before 1970
+// above 0.
+func WeekOf(date string) string {
+	return "(" + date + " - (" + date + " - (SELECT first_day FROM company_week) + 700000) % 7)"
+}

@@ -92,40 +92,35 @@ type ChargedBy struct {
 	Basis        string
 }
 
-// Charging is what all work is charged by.
-type Charging struct {
-	jobs  map[int64]ChargedBy
-	bases map[int64]string // of phases that have one of their own
+// charges reads what work is charged by, of each job and phase.
+const charges = `SELECT b.job_id, b.phase_id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, b.basis FROM basis_of_work b
+JOIN jobs j ON j.id = b.job_id LEFT JOIN customers c ON c.id = j.customer_id`
+
+type placeCharges struct {
+	JobID, PhaseID int64
+	ChargedBy
 }
 
-// AllCharging loads what the work of every job and phase is charged by.
-func AllCharging(s *book.Session) (Charging, error) {
-	c := Charging{map[int64]ChargedBy{}, map[int64]string{}}
-	jobs, err := store.Query[struct {
-		ID int64
-		ChargedBy
-	}](s.Tx, `SELECT j.id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, j.basis FROM jobs j LEFT
-		JOIN customers c ON c.id = j.customer_id`)
-	if err != nil {
-		return c, err
+// Place is a job, or a phase of it; phase 0 is of none.
+type Place struct{ Job, Phase int64 }
+
+// Charging is what the work of each place is charged by.
+func Charging(s *book.Session) (map[Place]ChargedBy, error) {
+	rows, err := store.Query[placeCharges](s.Tx, charges)
+	all := make(map[Place]ChargedBy, len(rows))
+	for _, r := range rows {
+		all[Place{r.JobID, r.PhaseID}] = r.ChargedBy
 	}
-	for _, j := range jobs {
-		c.jobs[j.ID] = j.ChargedBy
-	}
-	phases, err := store.All[store.Phase](s.Tx, "id", "basis IS NOT NULL")
-	for _, p := range phases {
-		c.bases[p.ID] = *p.Basis
-	}
-	return c, err
+	return all, err
 }
 
-// Of is what work for a job, or for a phase of it, is charged by.
-func (c Charging) Of(jobID int64, phaseID *int64) ChargedBy {
-	by := c.jobs[jobID]
-	if basis, own := c.bases[store.ID(phaseID)]; own {
-		by.Basis = basis
+// ChargingOf is what work for a job, or for a phase of it, is charged by.
+func ChargingOf(s *book.Session, place Place) (ChargedBy, error) {
+	rows, err := store.Query[placeCharges](s.Tx, charges+" WHERE b.job_id = ? AND b.phase_id = ?", place.Job, place.Phase)
+	if err != nil || len(rows) == 0 {
+		return ChargedBy{}, err
 	}
-	return by
+	return rows[0].ChargedBy, nil
 }
 
 // Document is the whole costing step of a use case that has changed one document.
@@ -147,12 +142,11 @@ func (e CostedEntry) Chargeable() bool { return e.Billable && e.Basis == "tm" }
 
 // CostedEntriesOf reads each [CostedEntry]; a condition on e, the entry, follows it.
 const CostedEntriesOf = `
-SELECT e.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis, j.basis) AS basis, w.trade_id
+SELECT e.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, (SELECT b.basis FROM basis_of_work b WHERE b.job_id = e.job_id AND b.phase_id = ifnull(e.phase_id, 0)) AS basis, w.trade_id
 FROM time_entries e
 JOIN workers w ON w.id = e.worker_id
 JOIN jobs j ON j.id = e.job_id
-LEFT JOIN customers c ON c.id = j.customer_id
-LEFT JOIN phases p ON p.id = e.phase_id`
+LEFT JOIN customers c ON c.id = j.customer_id`
 
 const costedEntries = CostedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?"
 
@@ -379,11 +373,10 @@ type PricedLine struct {
 
 // PricedLines reads each [PricedLine] of some documents, in the order of their lines.
 const PricedLines = `
-SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(ifnull(p.basis, j.basis), '') AS basis
+SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull((SELECT b.basis FROM basis_of_work b WHERE b.job_id = l.job_id AND b.phase_id = ifnull(l.phase_id, 0)), '') AS basis
 FROM cost_lines l
 LEFT JOIN jobs j ON j.id = l.job_id
 LEFT JOIN customers c ON c.id = j.customer_id
-LEFT JOIN phases p ON p.id = l.phase_id
 WHERE l.document_id IN ? ORDER BY l.document_id, l.line_order`
 
 // DocumentsAtOnce is how many documents are costed together.

@@ -382,14 +382,9 @@ func price(s *book.Session, l store.CostLine) (costing.PricedLine, error) {
 	if l.JobID == nil {
 		return p, nil
 	}
-	rows, err := store.Query[costing.PricedLine](s.Tx, `SELECT j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull(p.basis,
-		j.basis) AS basis
-		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = ? WHERE j.id = ?`, l.PhaseID, *l.JobID)
-	if err != nil || len(rows) == 0 {
-		return p, err
-	}
-	p.ChargedBy = rows[0].ChargedBy
-	return p, nil
+	by, err := costing.ChargingOf(s, costing.Place{Job: *l.JobID, Phase: store.ID(l.PhaseID)})
+	p.ChargedBy = by
+	return p, err
 }
 
 // Save makes a document or changes one that is not approved yet.

@@ -89,7 +89,7 @@ const (
 
 // ReadySources are the entries and lines of some jobs that are ready to bill, through a date.
 func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]DraftSource, error) {
-	ready := ` WHERE x.status = 'approved' AND x.charge IS NOT NULL AND x.invoice_id IS NULL AND x.job_id IN ? AND x.date <= ?`
+	ready := ` WHERE x.ready IS NOT NULL AND x.job_id IN ? AND x.date <= ?`
 	return store.Query[DraftSource](s.Tx, `SELECT `+entrySource+` FROM time_entries x`+entryJoins+ready+
 		` UNION ALL SELECT `+lineSource+` FROM cost_lines x`+lineJoins+ready+sourceOrder, jobs, through, jobs, through)
 }

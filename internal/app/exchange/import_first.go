@@ -13,15 +13,15 @@ import (
 
 // addCosted costs the work that waits and adds it: the first of a book, so that nothing else rests on it.
 func (im *importer) addCosted() error {
-	jobs, err := costing.AllCharging(im.Session)
+	charged, err := costing.Charging(im.Session)
 	if err != nil {
 		return err
 	}
-	segments, err := im.costEntries(jobs)
+	segments, err := im.costEntries(charged)
 	if err != nil {
 		return err
 	}
-	if err := im.costLines(jobs); err != nil {
+	if err := im.costLines(charged); err != nil {
 		return err
 	}
 	if err := im.addWork(); err != nil {
@@ -31,7 +31,7 @@ func (im *importer) addCosted() error {
 }
 
 // costEntries works out what the entries that wait cost and are charged, and returns their segments in the order of the entries.
-func (im *importer) costEntries(jobs costing.Charging) ([]store.LabourSegment, error) {
+func (im *importer) costEntries(charged map[costing.Place]costing.ChargedBy) ([]store.LabourSegment, error) {
 	workers := map[int64][]int{}
 	for i, e := range im.entries {
 		workers[e.WorkerID] = append(workers[e.WorkerID], i)
@@ -49,7 +49,7 @@ func (im *importer) costEntries(jobs costing.Charging) ([]store.LabourSegment, e
 		entries := make([]costing.CostedEntry, len(places))
 		for i, at := range places {
 			e := im.entries[at]
-			entries[i] = costing.CostedEntry{TimeEntry: e, ChargedBy: jobs.Of(e.JobID, e.PhaseID), TradeID: worker.TradeID}
+			entries[i] = costing.CostedEntry{TimeEntry: e, ChargedBy: charged[costing.Place{Job: e.JobID, Phase: store.ID(e.PhaseID)}], TradeID: worker.TradeID}
 		}
 		costed, err := im.costNew(worker, entries)
 		if err != nil {
@@ -83,7 +83,7 @@ func (im *importer) costNew(worker store.Worker, entries []costing.CostedEntry) 
 }
 
 // costLines works out what the lines that wait come to.
-func (im *importer) costLines(jobs costing.Charging) error {
+func (im *importer) costLines(charged map[costing.Place]costing.ChargedBy) error {
 	byDocument := map[int64][]int{}
 	for i, l := range im.lines {
 		byDocument[l.DocumentID] = append(byDocument[l.DocumentID], i)
@@ -97,7 +97,7 @@ func (im *importer) costLines(jobs costing.Charging) error {
 			return err
 		}
 		for _, d := range documents {
-			if err := im.costLinesAt(byDocument[d.ID], d, jobs); err != nil {
+			if err := im.costLinesAt(byDocument[d.ID], d, charged); err != nil {
 				return err
 			}
 		}
@@ -105,11 +105,11 @@ func (im *importer) costLines(jobs costing.Charging) error {
 	return nil
 }
 
-func (im *importer) costLinesAt(places []int, document store.CostDocument, jobs costing.Charging) error {
+func (im *importer) costLinesAt(places []int, document store.CostDocument, charged map[costing.Place]costing.ChargedBy) error {
 	slices.SortFunc(places, func(a, b int) int { return cmp.Compare(im.lines[a].LineOrder, im.lines[b].LineOrder) })
 	lines := make([]costing.PricedLine, len(places))
 	for i, at := range places {
-		lines[i] = costing.PricedLine{CostLine: im.lines[at], ChargedBy: jobs.Of(store.ID(im.lines[at].JobID), im.lines[at].PhaseID)}
+		lines[i] = costing.PricedLine{CostLine: im.lines[at], ChargedBy: charged[costing.Place{Job: store.ID(im.lines[at].JobID), Phase: store.ID(im.lines[at].PhaseID)}]}
 	}
 	costed, err := costing.CostLinesOf(im.Session, document, lines)
 	if err != nil {

@@ -549,7 +549,7 @@ type openInvoice struct {
 // payments brings payments in after the invoices that they settle.
 func (in *billedIn) payments() error {
 	rows, err := store.Query[openInvoice](in.Tx, `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
-		i.due_now - (SELECT ifnull(sum(amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS "left" FROM invoices i
+		(SELECT b."left" FROM invoice_balance b WHERE b.invoice_id = i.id) AS "left" FROM invoices i
 		WHERE i.status = 'issued'`)
 	if err != nil {
 		return err

@@ -216,7 +216,7 @@ var keptEntries = keeper[store.TimeEntry]{
 	keep: func(now, had *store.TimeEntry) {
 		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost,
 			had.Charge, had.Unpriced
-		now.InvoiceID, now.Billed = had.InvoiceID, had.Billed
+		now.InvoiceID, now.Billed, now.Ready = had.InvoiceID, had.Billed, had.Ready
 	},
 	rests: func(_ *importer, had *store.TimeEntry) (string, error) {
 		if had.InvoiceID == nil {
@@ -238,7 +238,7 @@ var keptLines = keeper[store.CostLine]{
 	table: "cost_lines", id: func(r *store.CostLine) *int64 { return &r.ID },
 	keep: func(now, had *store.CostLine) {
 		now.Status, now.Date, now.Base, now.Freight, now.Tax, now.Landed = had.Status, had.Date, had.Base, had.Freight, had.Tax, had.Landed
-		now.Charge, now.Unmarked, now.InvoiceID, now.Billed = had.Charge, had.Unmarked, had.InvoiceID, had.Billed
+		now.Charge, now.Unmarked, now.InvoiceID, now.Billed, now.Ready = had.Charge, had.Unmarked, had.InvoiceID, had.Billed, had.Ready
 	},
 	rests: func(im *importer, had *store.CostLine) (string, error) { return im.documentRests(had.DocumentID) },
 }

@@ -119,11 +119,10 @@ const (
 
 	// CountedSums add the same up from the entries and lines, within dates. What has no job yet has job 0.
 	CountedSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes,
-		ifnull(sum(cost), 0) AS cost,
-  sum(CASE WHEN status = 'approved' AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END) AS ready, ifnull(sum(charge), 0) AS charge
+		ifnull(sum(cost), 0) AS cost, ifnull(sum(ready), 0) AS ready, ifnull(sum(charge), 0) AS charge
 FROM time_entries WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3
-UNION ALL SELECT ifnull(job_id, 0), ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), sum(CASE WHEN status = 'approved'
-AND invoice_id IS NULL THEN ifnull(charge, 0) ELSE 0 END), ifnull(sum(charge), 0)
+UNION ALL SELECT ifnull(job_id, 0), ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), ifnull(sum(ready), 0),
+  ifnull(sum(charge), 0)
 FROM cost_lines WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3`
 
 	billedSums = `SELECT p.job_id, ifnull(p.phase_id, 0) AS phase_id, sum(p.amount) AS billed FROM invoices i
@@ -155,8 +154,8 @@ type phaseKey struct{ job, phase int64 }
 // Figures computes the money of all jobs, or of one, in the order of their numbers.
 func Figures(s *book.Session, job int64, of calendar.Span) ([]*JobFigures, error) {
 	heads, err := store.Query[Head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name,
-		  (SELECT min(date) FROM `+book.ReadyEntries+` AND job_id = j.id) AS oldest_hours,
-		  	(SELECT min(date) FROM `+book.ReadyLines+` AND job_id = j.id) AS oldest_line
+		  (SELECT min(date) FROM ready_hours WHERE job_id = j.id) AS oldest_hours,
+		  (SELECT min(date) FROM ready_lines WHERE job_id = j.id) AS oldest_line
 		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job)
 		ORDER BY j.number_order`, map[string]any{"job": job})
 	if err != nil {
@@ -179,18 +178,18 @@ func Figures(s *book.Session, job int64, of calendar.Span) ([]*JobFigures, error
 		byID[h.ID] = jobs[i]
 		add(phaseKey{h.ID, 0}, h.Basis, h.Contract)
 	}
-	phases, err := store.All[store.Phase](s.Tx, "job_id, id")
+	type phase struct {
+		ID, JobID int64
+		Basis     string
+		Contract  *money.Amount
+	}
+	phases, err := store.Query[phase](s.Tx, `SELECT p.id, p.job_id, b.basis, p.contract FROM basis_of_work b JOIN phases p ON p.id = b.phase_id
+		WHERE (@job = 0 OR p.job_id = @job) ORDER BY p.job_id, p.id`, map[string]any{"job": job})
 	if err != nil {
 		return nil, err
 	}
 	for _, p := range phases {
-		if j := byID[p.JobID]; j != nil {
-			basis := j.Basis
-			if p.Basis != nil {
-				basis = *p.Basis
-			}
-			add(phaseKey{p.JobID, p.ID}, basis, p.Contract)
-		}
+		add(phaseKey{p.JobID, p.ID}, p.Basis, p.Contract)
 	}
 	sums, err := phaseSums(s, job, of)
 	if err != nil {
@@ -425,13 +424,12 @@ func bookings(s *book.Session, out *JobFolder, jobID int64) error {
 	const query = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.name AS what, ifnull(k.name, '') AS detail, e.minutes, e.cost,
 		e.charge, e.status, e.billable, e.billed,
 		  e.invoice_id IS NOT NULL AS on_invoice, ifnull(i.prefix || i.number, '') AS invoice,
-		  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
-		  WHERE a.invoice_id = i.id) >= i.due_now, 0) AS paid
+		  ifnull((SELECT b.settled FROM invoice_balance b WHERE b.invoice_id = e.invoice_id), 0) AS paid
 		FROM time_entries e JOIN workers w ON w.id = e.worker_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id LEFT
 		JOIN invoices i ON i.id = e.invoice_id WHERE e.job_id = @job
 		UNION ALL SELECT 'cost_line', l.id, l.date, l.description, d.supplier || ' ' || d.number, 0, l.landed, l.charge, l.status, l.billable,
 		l.billed, l.invoice_id IS NOT NULL, ifnull(i.prefix || i.number, ''),
-		  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now, 0)
+		  ifnull((SELECT b.settled FROM invoice_balance b WHERE b.invoice_id = l.invoice_id), 0)
 		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN invoices i ON i.id = l.invoice_id WHERE l.job_id = @job`
 	rows, err := store.Query[row](s.Tx, query+" ORDER BY date DESC, id DESC LIMIT @most", map[string]any{"job": jobID, "most": mostBookings})
 	if err != nil {

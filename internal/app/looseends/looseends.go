@@ -88,7 +88,7 @@ var looseKinds = []looseKind{
 			SELECT w.code || ' ' || date(h.date * 86400, 'unixepoch') AS subject, w.name AS "where", h.date AS first,
 			  h.date < @week AND NOT EXISTS (SELECT 1 FROM workers m JOIN time_entries e INDEXED BY time_entries_waiting ON e.status <> 'approved'
 			  AND e.status = 'draft' AND e.worker_id = m.id
-			    AND e.date BETWEEN h.date - (h.date - @first + 700000) % 7 AND h.date - (h.date - @first + 700000) % 7 + 6
+			    AND e.date BETWEEN ` + book.WeekOf("h.date") + ` AND ` + book.WeekOf("h.date") + ` + 6
 			    WHERE m.crew = h.crew) AS n,
 			  w.id AS worker_id, w.crew, h.least, h.most, o.charge / h.workers AS stake, o.job_id, o.cost_code_id
 			FROM holes h JOIN workers w ON w.id = h.worker_id JOIN most o ON o.crew = h.crew AND o.date = h.date`,
@@ -96,8 +96,8 @@ var looseKinds = []looseKind{
 	},
 	{
 		name: "not_handed_in", title: "Not handed in", why: "from a week that is over", step: "Hand in", link: "/time?%s", forCrew: true,
-		rows: `SELECT w.crew || ' ' || (e.date - (e.date - @first + 700000) % 7) AS subject, w.crew,
-			min(e.date - (e.date - @first + 700000) % 7) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most
+		rows: `SELECT w.crew || ' ' || (` + book.WeekOf("e.date") + `) AS subject, w.crew,
+			min(` + book.WeekOf("e.date") + `) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most
 			FROM time_entries e INDEXED BY time_entries_waiting JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved'
 			AND e.status = 'draft' AND e.date < @week AND @crew IN ('', w.crew) GROUP BY 1`,
 	},
@@ -144,16 +144,15 @@ var looseKinds = []looseKind{
 		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "/bill?job=%s", ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.id AS job_id, (SELECT sum(ready)
 			FROM job_sums b WHERE b.job_id = j.id) AS stake,
-			  min(ifnull((SELECT min(date) FROM ` + book.ReadyEntries + ` AND job_id = j.id), @late),
-			  	ifnull((SELECT min(date) FROM ` + book.ReadyLines + ` AND job_id = j.id), @late)) AS first ` + lateJobs,
+			  min(ifnull((SELECT min(date) FROM ready_hours WHERE job_id = j.id), @late),
+			    ifnull((SELECT min(date) FROM ready_lines WHERE job_id = j.id), @late)) AS first ` + lateJobs,
 		count: "SELECT count(*) " + lateJobs,
 	},
 	{
 		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
-		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", sum(b.cost) - j.contract AS stake,
-			j.start AS first, j.id AS job_id FROM jobs j JOIN job_sums b ON b.job_id = j.id
-			WHERE j.contract > 0 AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "over", "j.number") +
-			` GROUP BY j.id HAVING sum(b.cost) > j.contract`,
+		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", o.cost - o.contract AS stake,
+			j.start AS first, j.id AS job_id FROM over_contract o JOIN jobs j ON j.id = o.job_id
+			WHERE j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "over", "j.number"),
 	},
 	{
 		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
@@ -169,7 +168,7 @@ var looseKinds = []looseKind{
 			FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
 			FROM (SELECT supplier, number, supplier || ' ' || number AS said, documents AS n,
 			    (SELECT max(d.id) FROM cost_documents d WHERE d.supplier = t.supplier AND d.number = t.number) AS last
-			    FROM supplier_numbers t INDEXED BY supplier_numbers_twice WHERE documents > 1) g
+			    FROM entered_twice t) g
 			WHERE 1 = 1` + fmt.Sprintf(holes.NotAside, "twice", "g.said"),
 	},
 	{
@@ -187,11 +186,11 @@ var looseKinds = []looseKind{
 }
 
 // lateJobs have something ready to bill from before a date.
-const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ` + book.ReadyEntries + ` AND job_id = j.id AND date < @late)
-	OR EXISTS (SELECT 1 FROM ` + book.ReadyLines + ` AND job_id = j.id AND date < @late)`
+const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ready_hours WHERE job_id = j.id AND date < @late)
+	OR EXISTS (SELECT 1 FROM ready_lines WHERE job_id = j.id AND date < @late)`
 
 // closedJobs have hours that are not approved, or not billed and to be charged.
-const closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ` + book.ReadyEntries + ` AND job_id = j.id)
+const closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ready_hours WHERE job_id = j.id)
 	  OR EXISTS (SELECT 1 FROM time_entries e INDEXED BY time_entries_job WHERE e.job_id = j.id AND e.status <> 'approved'))`
 
 // looseArgs are what a query for loose ends asks for: the dates they are told by, and whose they are.
@@ -202,7 +201,7 @@ func looseArgs(s *book.Session, query string) []any {
 	today, first := s.Today(), book.WeekStart(s.Company)
 	return []any{map[string]any{
 		"spans": holes.Arg(s, holes.Span{From: today - holeDays, To: today - 1}), "today": today,
-		"late": today - calendar.Date(s.Company.UnbilledAlertDays), "week": today.WeekStart(first), "first": int64(first) + 3,
+		"late": today - calendar.Date(s.Company.UnbilledAlertDays), "week": today.WeekStart(first),
 		"crew": s.Actor.Crew,
 	}}
 }

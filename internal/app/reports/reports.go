@@ -15,8 +15,10 @@ import (
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/app/timesheet"
+	billed "jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
 	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
 )
@@ -222,7 +224,7 @@ func unbilledReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		row := []string{j.Number, j.CustomerCode}
 		var total money.Amount
 		oldest := calendar.Date(1 << 30)
-		for _, category := range []string{"labour", "material", "equipment", "subcontract", "expense", "mileage"} {
+		for _, category := range slices.Concat([]string{billed.Labour}, pricing.Categories) {
 			row = append(row, s.Money(kinds[category].Charge))
 		}
 		for _, k := range kinds {
@@ -240,7 +242,7 @@ func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		Code string
 		Paid money.Amount
 	}
-	query := `SELECT i.*, c.code, (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid
+	query := `SELECT i.*, c.code, (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid
 		FROM invoices i JOIN customers c ON c.id = i.customer_id
 		WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?))
 		ORDER BY i.number`

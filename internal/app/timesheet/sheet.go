@@ -108,20 +108,23 @@ type SheetEntry struct {
 	InvoiceText                   string
 }
 
-// SheetEntries reads each [SheetEntry]; a condition on e, the entry, and w, its worker, follows it.
-const SheetEntries = `
+// SheetEntries reads each [SheetEntry] between two dates; conditions on e, the entry, and w, its worker, follow it.
+var SheetEntries = SheetEntriesFrom("time_entries e")
+
+// SheetEntriesFrom is [SheetEntries] of a source that has the entries as e.
+func SheetEntriesFrom(source string) string {
+	return `
 SELECT e.*, w.code AS worker_code, w.name AS worker_name, w.kind AS worker_kind, ifnull(t.name, '') AS trade, j.number AS job_number,
-j.name AS job_name,
-  ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code, ifnull(k.name, '') AS code_name,
-  ifnull(p.basis, j.basis) AS basis,
+  j.name AS job_name, ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code,
+  ifnull(k.name, '') AS code_name, (SELECT b.basis FROM basis_of_work b WHERE b.job_id = e.job_id AND b.phase_id = ifnull(e.phase_id, 0)) AS basis,
   ifnull(i.prefix || i.number, '') AS invoice_text,
-  ifnull(i.status = 'issued' AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
-  WHERE a.invoice_id = i.id) >= i.due_now, 0) AS invoice_paid
-FROM time_entries e
+  ifnull((SELECT b.settled FROM invoice_balance b WHERE b.invoice_id = e.invoice_id), 0) AS invoice_paid
+FROM ` + source + `
 JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
 JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
 LEFT JOIN invoices i ON i.id = e.invoice_id
 WHERE e.date BETWEEN ? AND ?`
+}
 
 // workerSum is what a worker has on a day of a sheet.
 type workerSum struct {

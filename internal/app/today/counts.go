@@ -5,7 +5,6 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/looseends"
-	"jarvo/internal/core/calendar"
 	"jarvo/internal/store"
 )
 
@@ -34,10 +33,9 @@ func counts(s *book.Session, f *Counts) error {
 	}
 	f.Loose = loose
 	if s.Actor.Can(book.Approve) {
-		first := calendar.Date(book.WeekStart(s.Company)) - 4 // 1 January 1970 was a Thursday
-		waiting, err := store.Value[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 100000 + (date - ?) / 7) FROM time_entries
+		waiting, err := store.Value[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 1000000 + `+book.WeekOf("date")+`) FROM time_entries
 			WHERE status <> 'approved' AND status = 'submitted')
-			+ (SELECT count(*) FROM cost_documents WHERE status <> 'approved' AND status = 'submitted')`, first)
+			+ (SELECT count(*) FROM cost_documents WHERE status <> 'approved' AND status = 'submitted')`)
 		if err != nil {
 			return err
 		}
@@ -47,7 +45,7 @@ func counts(s *book.Session, f *Counts) error {
 		return nil
 	}
 	ready, err := store.Value[int64](s.Tx, `SELECT count(*) FROM jobs j
-		WHERE EXISTS (SELECT 1 FROM `+book.ReadyEntries+" AND job_id = j.id) OR EXISTS (SELECT 1 FROM "+book.ReadyLines+" AND job_id = j.id)")
+		WHERE EXISTS (SELECT 1 FROM ready_hours WHERE job_id = j.id) OR EXISTS (SELECT 1 FROM ready_lines WHERE job_id = j.id)`)
 	if err == nil {
 		f.Ready = ready
 	}

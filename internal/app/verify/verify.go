@@ -248,9 +248,7 @@ func (v *verifier) links() error {
 			GROUP BY supplier, number HAVING sum(documents) <> 0)`},
 		{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
 			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
-		{"invoices that more is set against than was due", `SELECT count(*) FROM invoices i WHERE
-			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) > CASE i.status WHEN 'issued' THEN i.due_now
-			ELSE 0 END`},
+		{"invoices that more is set against than was due", "SELECT count(*) FROM invoice_balance WHERE paid > due"},
 		{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
 			JOIN invoices i ON i.id = a.invoice_id
 			WHERE p.customer_id <> i.customer_id`},
