@@ -188,10 +188,9 @@ func BenchmarkReadyToBill(b *testing.B) {
 	b.Run("plain", func(b *testing.B) { // ready, and not ready, as the sheet has them
 		for b.Loop() {
 			plainly(b, plain, `SELECT j.number, c.name, r.* FROM (
-				  SELECT job_id, 'labour', sum(charge), sum(cost), min(date) FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL
-				  AND invoice_id IS NULL GROUP BY job_id
-				  UNION ALL SELECT job_id, category, sum(charge), sum(landed), min(date) FROM cost_lines WHERE status = 'approved'
-				  AND charge IS NOT NULL AND invoice_id IS NULL GROUP BY job_id, category
+				  SELECT job_id, 'labour', sum(ready), sum(cost), min(date) FROM time_entries WHERE ready IS NOT NULL GROUP BY job_id
+				  UNION ALL SELECT job_id, category, sum(ready), sum(landed), min(date) FROM cost_lines WHERE ready IS NOT NULL
+				  GROUP BY job_id, category
 				) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
 			plainly(b, plain, `SELECT e.status, w.crew, sum(e.minutes), sum(e.charge), min(e.date) FROM time_entries e
 				JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved' GROUP BY e.status, w.crew`)
@@ -216,10 +215,8 @@ func BenchmarkJobsWithProfit(b *testing.B) {
 			plainly(b, plain, `SELECT job_id, phase_id, status, sum(minutes), sum(cost) FROM time_entries GROUP BY job_id, phase_id, status`)
 			plainly(b, plain, `SELECT job_id, phase_id, status, sum(landed) FROM cost_lines WHERE job_id IS NOT NULL
 				GROUP BY job_id, phase_id, status`)
-			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM time_entries WHERE status = 'approved' AND charge IS NOT NULL
-				AND invoice_id IS NULL GROUP BY job_id`)
-			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM cost_lines WHERE status = 'approved' AND charge IS NOT NULL
-				AND invoice_id IS NULL GROUP BY job_id`)
+			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM time_entries WHERE ready IS NOT NULL GROUP BY job_id`)
+			plainly(b, plain, `SELECT job_id, sum(charge), min(date) FROM cost_lines WHERE ready IS NOT NULL GROUP BY job_id`)
 		}
 	})
 }

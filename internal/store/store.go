@@ -257,7 +257,8 @@ func (tx *Tx) WorkersIndex() error {
 
 // sumTriggers keep the sums of jobs.
 var sumTriggers = []string{
-	"time_entries_added", "time_entries_gone", "time_entries_moved", "cost_lines_added", "cost_lines_gone", "cost_lines_moved",
+	"time_entries_added", "time_entries_gone", "time_entries_changed", "time_entries_moved",
+	"cost_lines_added", "cost_lines_gone", "cost_lines_changed", "cost_lines_moved",
 }
 
 // addUpJobs adds the sums of jobs up anew, as the triggers keep them.

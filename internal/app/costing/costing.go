@@ -142,7 +142,9 @@ func (e CostedEntry) Chargeable() bool { return e.Billable && e.Basis == "tm" }
 
 // CostedEntriesOf reads each [CostedEntry]; a condition on e, the entry, follows it.
 const CostedEntriesOf = `
-SELECT e.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, (SELECT b.basis FROM basis_of_work b WHERE b.job_id = e.job_id AND b.phase_id = ifnull(e.phase_id, 0)) AS basis, w.trade_id
+SELECT e.id, e.worker_id, e.date, e.job_id, e.phase_id, e.cost_code_id, e.start, e.minutes, e.billable, e.pay_class, e.rate, e.billed,
+  e.invoice_id, e.overtime_minutes, e.straight, e.gross, e.cost, e.charge, e.unpriced, j.rate_card_id AS job_card,
+  c.rate_card_id AS customer_card, (SELECT b.basis FROM basis_of_hours b WHERE b.entry_id = e.id) AS basis, w.trade_id
 FROM time_entries e
 JOIN workers w ON w.id = e.worker_id
 JOIN jobs j ON j.id = e.job_id
@@ -373,7 +375,8 @@ type PricedLine struct {
 
 // PricedLines reads each [PricedLine] of some documents, in the order of their lines.
 const PricedLines = `
-SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, ifnull((SELECT b.basis FROM basis_of_work b WHERE b.job_id = l.job_id AND b.phase_id = ifnull(l.phase_id, 0)), '') AS basis
+SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card,
+  ifnull((SELECT b.basis FROM basis_of_lines b WHERE b.cost_line_id = l.id), '') AS basis
 FROM cost_lines l
 LEFT JOIN jobs j ON j.id = l.job_id
 LEFT JOIN customers c ON c.id = j.customer_id

@@ -49,7 +49,9 @@ func (im *importer) costEntries(charged map[costing.Place]costing.ChargedBy) ([]
 		entries := make([]costing.CostedEntry, len(places))
 		for i, at := range places {
 			e := im.entries[at]
-			entries[i] = costing.CostedEntry{TimeEntry: e, ChargedBy: charged[costing.Place{Job: e.JobID, Phase: store.ID(e.PhaseID)}], TradeID: worker.TradeID}
+			entries[i] = costing.CostedEntry{
+				TimeEntry: e, ChargedBy: charged[costing.Place{Job: e.JobID, Phase: store.ID(e.PhaseID)}], TradeID: worker.TradeID,
+			}
 		}
 		costed, err := im.costNew(worker, entries)
 		if err != nil {
@@ -109,7 +111,9 @@ func (im *importer) costLinesAt(places []int, document store.CostDocument, charg
 	slices.SortFunc(places, func(a, b int) int { return cmp.Compare(im.lines[a].LineOrder, im.lines[b].LineOrder) })
 	lines := make([]costing.PricedLine, len(places))
 	for i, at := range places {
-		lines[i] = costing.PricedLine{CostLine: im.lines[at], ChargedBy: charged[costing.Place{Job: store.ID(im.lines[at].JobID), Phase: store.ID(im.lines[at].PhaseID)}]}
+		lines[i] = costing.PricedLine{
+			CostLine: im.lines[at], ChargedBy: charged[costing.Place{Job: store.ID(im.lines[at].JobID), Phase: store.ID(im.lines[at].PhaseID)}],
+		}
 	}
 	costed, err := costing.CostLinesOf(im.Session, document, lines)
 	if err != nil {

@@ -2,6 +2,7 @@
 package timesheet
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -116,7 +117,7 @@ func SheetEntriesFrom(source string) string {
 	return `
 SELECT e.*, w.code AS worker_code, w.name AS worker_name, w.kind AS worker_kind, ifnull(t.name, '') AS trade, j.number AS job_number,
   j.name AS job_name, ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code,
-  ifnull(k.name, '') AS code_name, (SELECT b.basis FROM basis_of_work b WHERE b.job_id = e.job_id AND b.phase_id = ifnull(e.phase_id, 0)) AS basis,
+  ifnull(k.name, '') AS code_name, (SELECT b.basis FROM basis_of_hours b WHERE b.entry_id = e.id) AS basis,
   ifnull(i.prefix || i.number, '') AS invoice_text,
   ifnull((SELECT b.settled FROM invoice_balance b WHERE b.invoice_id = e.invoice_id), 0) AS invoice_paid
 FROM ` + source + `
@@ -163,9 +164,10 @@ func sheet(s *book.Session, q SheetQuery) (Sheet, error) {
 	for d := week; d < week+7; d++ {
 		sheet.Days = append(sheet.Days, d.String())
 	}
-	where, args := "", []any{week, week + 6}
+	source, where, args := "time_entries e", "", []any{week, week + 6}
 	if q.Crew != "" {
-		where, args = " AND w.crew = ?", append(args, q.Crew)
+		source = "time_entries e INDEXED BY time_entries_worker" // a crew's weeks, worker by worker, and not the week of all
+		where, args = " AND e.worker_id IN (SELECT id FROM workers WHERE crew = ?)", append(args, q.Crew)
 	}
 	sc := scope.Scope{From: week, To: week + 6, Crew: s.Actor.Crew}
 	if q.Job != "" {
@@ -183,10 +185,13 @@ func sheet(s *book.Session, q SheetQuery) (Sheet, error) {
 	if len(q.Workers) > 0 {
 		where, args = where+" AND e.worker_id IN ?", append(args, q.Workers)
 	}
-	entries, err := store.Query[SheetEntry](s.Tx, SheetEntries+where+" ORDER BY w.name, w.id, e.id", args...)
+	entries, err := store.Query[SheetEntry](s.Tx, SheetEntriesFrom(source)+where, args...)
 	if err != nil {
 		return sheet, err
 	}
+	slices.SortFunc(entries, func(a, b SheetEntry) int { // quicker than for SQLite to sort what is so wide
+		return cmp.Or(cmp.Compare(a.WorkerName, b.WorkerName), cmp.Compare(a.WorkerID, b.WorkerID), cmp.Compare(a.ID, b.ID))
+	})
 	if len(q.Workers) == 0 {
 		if sheet.Crews, err = register.Crews(s); err != nil {
 			return sheet, err
@@ -211,15 +216,26 @@ func sheet(s *book.Session, q SheetQuery) (Sheet, error) {
 }
 
 // lineKey tells the lines of a sheet apart. What a rate is stays out of it for those who may not see money.
-func lineKey(s *book.Session, e SheetEntry) string {
-	rate := ""
+type lineKey struct {
+	worker, job, phase, code int64
+	billable                 bool
+	pay                      worktime.PayClass
+	rate                     string
+}
+
+func keyOf(s *book.Session, e SheetEntry) lineKey {
+	key := lineKey{e.WorkerID, e.JobID, store.ID(e.PhaseID), store.ID(e.CostCodeID), e.Billable, e.PayClass, ""}
 	switch {
 	case e.Rate != nil && s.Actor.Can(book.SeeMoney):
-		rate = s.Currency.FormatRate(*e.Rate)
+		key.rate = s.Currency.FormatRate(*e.Rate)
 	case e.Rate != nil:
-		rate = "own"
+		key.rate = "own"
 	}
-	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%s", e.WorkerID, e.JobID, store.ID(e.PhaseID), store.ID(e.CostCodeID), e.Billable, e.PayClass, rate)
+	return key
+}
+
+func (k lineKey) String() string {
+	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%s", k.worker, k.job, k.phase, k.code, k.billable, k.pay, k.rate)
 }
 
 // LineSums are the totals of a sheet line while it is filled.
@@ -231,25 +247,26 @@ type LineSums struct {
 }
 
 func fillSheet(s *book.Session, sheet *Sheet, week calendar.Date, entries []SheetEntry) {
-	index := map[string]int{}
+	index := map[lineKey]int{}
 	var sums []LineSums
-	for _, e := range entries {
-		key := lineKey(s, e)
+	for i := range entries {
+		e := &entries[i]
+		key := keyOf(s, *e)
 		at, ok := index[key]
 		if !ok {
 			at = len(sheet.Lines)
 			index[key] = at
-			sheet.Lines = append(sheet.Lines, NewLine(s, key, e, sheet.Days))
+			sheet.Lines = append(sheet.Lines, NewLine(s, key.String(), *e, sheet.Days))
 			sums = append(sums, LineSums{furthest: len(stageOrder)})
 		}
 		line, sum := &sheet.Lines[at], &sums[at]
-		fillCell(s, &line.Cells[e.Date-week], e)
+		fillCell(s, &line.Cells[e.Date-week], *e)
 		stage := history.StageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid)
 		if rank := slices.Index(stageOrder, stage); rank < sum.furthest {
 			sum.furthest = rank
 			line.Trail = history.TrailOf(stage, e.Billable, e.InvoiceText)
 		}
-		sum.Add(e)
+		sum.Add(*e)
 		line.CostOnly = !e.Billable || e.Basis != "tm"
 	}
 	for i := range sheet.Lines {
@@ -314,8 +331,9 @@ func NewLine(s *book.Session, key string, e SheetEntry, days []string) SheetLine
 	if e.CostCodeID != nil {
 		line.CostCode = &register.Named{ID: *e.CostCodeID, Code: e.CodeCode, Name: e.CodeName, Sub: ""}
 	}
-	for _, d := range days {
-		line.Cells = append(line.Cells, Cell{Date: d})
+	line.Cells = make([]Cell, len(days))
+	for i, d := range days {
+		line.Cells[i].Date = d
 	}
 	return line
 }

@@ -20,7 +20,13 @@ CREATE VIEW invoice_balance AS
       (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id) AS paid
     FROM invoices i);
 
--- How work of a job, or of a phase of it (phase 0: of none), is billed: a phase as its job where it does not say.
+-- How work is billed: a phase as its job where it does not say; of hours, of cost lines, and of each job and phase (phase 0: of none).
+CREATE VIEW basis_of_hours AS
+  SELECT e.id AS entry_id, ifnull(p.basis, j.basis) AS basis FROM time_entries e JOIN jobs j ON j.id = e.job_id
+  LEFT JOIN phases p ON p.id = e.phase_id;
+CREATE VIEW basis_of_lines AS
+  SELECT l.id AS cost_line_id, ifnull(p.basis, j.basis) AS basis FROM cost_lines l JOIN jobs j ON j.id = l.job_id
+  LEFT JOIN phases p ON p.id = l.phase_id;
 CREATE VIEW basis_of_work AS
   SELECT id AS job_id, 0 AS phase_id, basis FROM jobs
   UNION ALL SELECT p.job_id, p.id, ifnull(p.basis, j.basis) FROM phases p JOIN jobs j ON j.id = p.job_id;
@@ -63,7 +69,16 @@ CREATE TRIGGER time_entries_gone AFTER DELETE ON time_entries BEGIN
 END;
 -- +goose StatementEnd
 -- +goose StatementBegin
-CREATE TRIGGER time_entries_moved AFTER UPDATE OF job_id, phase_id, status, minutes, cost, charge, invoice_id ON time_entries BEGIN
+CREATE TRIGGER time_entries_changed AFTER UPDATE OF job_id, phase_id, status, minutes, cost, charge, invoice_id ON time_entries WHEN
+  NEW.job_id IS OLD.job_id AND NEW.phase_id IS OLD.phase_id AND (NEW.status = 'approved') = (OLD.status = 'approved') BEGIN
+  UPDATE job_sums SET minutes = minutes + NEW.minutes - OLD.minutes, cost = cost + ifnull(NEW.cost, 0) - ifnull(OLD.cost, 0),
+    charge = charge + ifnull(NEW.charge, 0) - ifnull(OLD.charge, 0), ready = ready + ifnull(NEW.ready, 0) - ifnull(OLD.ready, 0)
+    WHERE job_id = ifnull(OLD.job_id, 0) AND phase_id = ifnull(OLD.phase_id, 0) AND labour = 1 AND pending = (OLD.status <> 'approved');
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER time_entries_moved AFTER UPDATE OF job_id, phase_id, status, minutes, cost, charge, invoice_id ON time_entries WHEN NOT (
+  NEW.job_id IS OLD.job_id AND NEW.phase_id IS OLD.phase_id AND (NEW.status = 'approved') = (OLD.status = 'approved')) BEGIN
   UPDATE job_sums SET minutes = minutes - OLD.minutes, cost = cost - ifnull(OLD.cost, 0), charge = charge - ifnull(OLD.charge, 0),
     ready = ready - ifnull(OLD.ready, 0)
     WHERE job_id = ifnull(OLD.job_id, 0) AND phase_id = ifnull(OLD.phase_id, 0) AND labour = 1 AND pending = (OLD.status <> 'approved');
@@ -91,7 +106,16 @@ CREATE TRIGGER cost_lines_gone AFTER DELETE ON cost_lines BEGIN
 END;
 -- +goose StatementEnd
 -- +goose StatementBegin
-CREATE TRIGGER cost_lines_moved AFTER UPDATE OF job_id, phase_id, status, landed, charge, invoice_id ON cost_lines BEGIN
+CREATE TRIGGER cost_lines_changed AFTER UPDATE OF job_id, phase_id, status, landed, charge, invoice_id ON cost_lines WHEN
+  NEW.job_id IS OLD.job_id AND NEW.phase_id IS OLD.phase_id AND (NEW.status = 'approved') = (OLD.status = 'approved') BEGIN
+  UPDATE job_sums SET cost = cost + ifnull(NEW.landed, 0) - ifnull(OLD.landed, 0),
+    charge = charge + ifnull(NEW.charge, 0) - ifnull(OLD.charge, 0), ready = ready + ifnull(NEW.ready, 0) - ifnull(OLD.ready, 0)
+    WHERE job_id = ifnull(OLD.job_id, 0) AND phase_id = ifnull(OLD.phase_id, 0) AND labour = 0 AND pending = (OLD.status <> 'approved');
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER cost_lines_moved AFTER UPDATE OF job_id, phase_id, status, landed, charge, invoice_id ON cost_lines WHEN NOT (
+  NEW.job_id IS OLD.job_id AND NEW.phase_id IS OLD.phase_id AND (NEW.status = 'approved') = (OLD.status = 'approved')) BEGIN
   UPDATE job_sums SET minutes = minutes - 0, cost = cost - ifnull(OLD.landed, 0), charge = charge - ifnull(OLD.charge, 0),
     ready = ready - ifnull(OLD.ready, 0)
     WHERE job_id = ifnull(OLD.job_id, 0) AND phase_id = ifnull(OLD.phase_id, 0) AND labour = 0 AND pending = (OLD.status <> 'approved');
