@@ -171,7 +171,7 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 			return list, err
 		}
 		list.Total, list.Count = s.Money(all.Landed), all.Lines
-		list.Suppliers, err = store.Query[string](s.Tx, "SELECT DISTINCT supplier FROM cost_documents WHERE supplier <> '' ORDER BY supplier")
+		list.Suppliers, err = store.Query[string](s.Tx, suppliers)
 		return list, err
 	})
 }

@@ -3,6 +3,7 @@ package scope
 
 import (
 	"context"
+	"fmt"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/form"
@@ -86,40 +87,18 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 		where = " AND job_id = @job"
 	}
 	if sc.Crew != "" { // hours alone: who is kept to a crew sees no money
-		hours, err := store.Value[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, count(*) - count(cost) AS no_cost,
-			ifnull(sum(unpriced), 0) AS no_charge
-			FROM time_entries WHERE worker_id IN (SELECT id FROM workers WHERE crew = @crew) AND date BETWEEN @from AND @to`+where, args)
-		if err != nil {
-			return FootingSums{}, err
-		}
-		return hours, nil
+		return store.Value[FootingSums](s.Tx, crewSums+where, args)
 	}
 	if sc.From == 0 && sc.To == 0 {
-		sums, err := store.Value[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(CASE labour
-			WHEN 1 THEN cost END), 0) AS labour, ifnull(sum(CASE labour WHEN 0 THEN cost END), 0) AS other, ifnull(sum(charge), 0) AS charge,
-			(SELECT count(*) FROM time_entries
-			WHERE cost IS NULL`+where+`) AS no_cost, (SELECT count(*) FROM time_entries
-				WHERE unpriced = 1`+where+`) AS no_charge FROM job_sums WHERE @job IN (0, job_id)`, args)
-		if err != nil {
-			return FootingSums{}, err
-		}
-		return sums, nil
+		return store.Value[FootingSums](s.Tx, fmt.Sprintf(keptSums, where, where), args)
 	}
-	where = " WHERE date BETWEEN @from AND @to" + where
-	hours, err := store.Value[FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour,
-		ifnull(sum(charge), 0) AS charge,
-		count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge FROM time_entries`+where, args)
+	sums, err := store.Value[FootingSums](s.Tx, hourSums+where, args)
 	if err != nil {
 		return FootingSums{}, err
 	}
-	other, err := store.Value[FootingSums](s.Tx, `SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge
-		FROM cost_lines`+where, args)
-	if err != nil {
-		return FootingSums{}, err
-	}
-	sums := hours
+	other, err := store.Value[FootingSums](s.Tx, lineSums+where, args)
 	sums.Other, sums.Charge = other.Other, sums.Charge+other.Charge
-	return sums, nil
+	return sums, err
 }
 
 // Minus is the difference of two footings.

@@ -40,6 +40,9 @@ CREATE VIEW over_contract AS
 CREATE VIEW entered_twice AS
   SELECT supplier, number, documents FROM supplier_numbers INDEXED BY supplier_numbers_twice WHERE documents > 1;
 
+-- The names of suppliers.
+CREATE INDEX cost_documents_supplier ON cost_documents (supplier) WHERE supplier <> '';
+
 -- The first day of the company's week, counted from Thursday 1 January 1970, which is day 0.
 CREATE VIEW company_week AS
   SELECT CASE week_start WHEN 'sunday' THEN 3 WHEN 'monday' THEN 4 WHEN 'tuesday' THEN 5 WHEN 'wednesday' THEN 6 WHEN 'thursday' THEN 7
