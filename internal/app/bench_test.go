@@ -164,8 +164,8 @@ func BenchmarkWeekSheet(b *testing.B) {
 	b.Run("plain", func(b *testing.B) {
 		for b.Loop() {
 			plainly(b, plain, `SELECT e.*, w.code, w.name, t.name, j.number, j.name, p.code, p.name, k.code, k.name, i.prefix || i.number,
-				  (SELECT sum(a.amount) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now FROM time_entries e LEFT
-				  JOIN invoices i ON i.id = e.invoice_id JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
+				  (SELECT sum(a.amount) FROM payment_allocations a WHERE a.invoice_id = i.id) >= i.due_now FROM time_entries e
+				  LEFT JOIN invoices i ON i.id = e.invoice_id JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
 				JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
 				WHERE e.date BETWEEN ? AND ? AND w.crew = 'A' ORDER BY w.name, e.id`, first, first+6)
 			plainly(b, plain, "SELECT DISTINCT crew FROM workers WHERE active = 1 AND crew <> '' ORDER BY crew")

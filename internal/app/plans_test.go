@@ -60,16 +60,25 @@ func TestTheTabsAskByIndexes(t *testing.T) {
 	}))
 	week := (specimen.Begin + calendar.Date(7)).String()
 	for name, ask := range map[string]func() error{
-		"today":     func() error { _, err := today.Sheet(ctx, a, book.Console, today.TodayQuery{}); return err },
-		"counts":    func() error { _, err := new(today.Counter).Counts(ctx, a, book.Console); return err },
-		"week":      func() error { _, err := timesheet.Week(ctx, a, book.Console, timesheet.SheetQuery{Week: week}); return err },
-		"crew":      func() error { _, err := timesheet.Week(ctx, a, book.Console, timesheet.SheetQuery{Week: week, Crew: "A"}); return err },
-		"approve":   func() error { _, err := approve.Waiting(ctx, a, book.Console, scope.ScopeQuery{}); return err },
-		"decided":   func() error { _, err := approve.Decisions(ctx, a, book.Console); return err },
-		"bill":      func() error { _, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{}); return err },
-		"jobs":      func() error { _, err := jobs.List(ctx, a, book.Console, true); return err },
-		"footing":   func() error { _, err := scope.FootingOf(ctx, a, book.Console, scope.ScopeQuery{}); return err },
-		"documents": func() error { _, err := costs.List(ctx, a, book.Console, scope.ScopeQuery{From: week, To: week}); return err },
+		"today":  func() error { _, err := today.Sheet(ctx, a, book.Console, today.TodayQuery{}); return err },
+		"counts": func() error { _, err := new(today.Counter).Counts(ctx, a, book.Console); return err },
+		"week": func() error {
+			_, err := timesheet.Week(ctx, a, book.Console, timesheet.SheetQuery{Week: week})
+			return err
+		},
+		"crew": func() error {
+			_, err := timesheet.Week(ctx, a, book.Console, timesheet.SheetQuery{Week: week, Crew: "A"})
+			return err
+		},
+		"approve": func() error { _, err := approve.Waiting(ctx, a, book.Console, scope.ScopeQuery{}); return err },
+		"decided": func() error { _, err := approve.Decisions(ctx, a, book.Console); return err },
+		"bill":    func() error { _, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{}); return err },
+		"jobs":    func() error { _, err := jobs.List(ctx, a, book.Console, true); return err },
+		"footing": func() error { _, err := scope.FootingOf(ctx, a, book.Console, scope.ScopeQuery{}); return err },
+		"documents": func() error {
+			_, err := costs.List(ctx, a, book.Console, scope.ScopeQuery{From: week, To: week})
+			return err
+		},
 	} {
 		queries = nil
 		require.NoError(t, ask())

@@ -243,8 +243,7 @@ func ChangePassword(ctx context.Context, b *book.Book, actor book.Actor, had, no
 	}
 	user.PasswordHash, user.Generation = hash, user.Generation+1
 	err = book.Change(ctx, b, actor, actor.Anything(), func(s *book.Session) error {
-		changed := s.Exec(`UPDATE users SET password_hash = ?, generation = ? WHERE id = ? AND generation = ?
-			AND active = 1`, hash, user.Generation, user.ID, user.Generation-1)
+		changed := s.Exec(changePasswordQuery, hash, user.Generation, user.ID, user.Generation-1)
 		if changed.Error != nil {
 			return changed.Error
 		}

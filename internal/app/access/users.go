@@ -44,8 +44,7 @@ func Users(ctx context.Context, b *book.Book, actor book.Actor) ([]UserRow, erro
 		return nil, err
 	}
 	return book.Read(ctx, b, actor, book.Setup, func(s *book.Session) ([]UserRow, error) {
-		return store.Query[UserRow](s.Tx, `SELECT u.id, u.name, u.sign_in, u.role, u.crew, ifnull(w.name, '') AS worker, u.active FROM users u
-			LEFT JOIN workers w ON w.id = u.worker_id ORDER BY u.name, u.id`)
+		return store.Query[UserRow](s.Tx, usersQuery)
 	})
 }
 

@@ -112,10 +112,7 @@ func waiting(s *book.Session, sheet *ApproveSheet, sc scope.Scope) error {
 	if sc.Job != 0 {
 		job, args = " AND e.job_id = ?", append(args, sc.Job)
 	}
-	sums, err := store.Query[waitingSum](s.Tx, `SELECT worker_id, `+book.WeekOf("date")+` AS week, sum(minutes) AS minutes,
-		ifnull(sum(cost), 0) AS cost, ifnull(sum(charge), 0) AS charge
-		FROM time_entries e INDEXED BY time_entries_waiting WHERE e.status <> 'approved' AND e.status = 'submitted'
-		AND e.date BETWEEN ? AND ?`+job+` GROUP BY 1, 2 ORDER BY 2, 1`, args...)
+	sums, err := store.Query[waitingSum](s.Tx, waitingQuery+job+` GROUP BY 1, 2 ORDER BY 2, 1`, args...)
 	if err != nil {
 		return err
 	}
@@ -243,20 +240,11 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 		Documents      int64
 	}
 	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "most": mostWaiting}
-	totals, err := store.Value[sums](s.Tx, `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge,
-		count(DISTINCT l.document_id) AS documents
-		FROM cost_lines l INDEXED BY cost_lines_waiting WHERE l.status <> 'approved' AND l.status = 'submitted' AND l.date BETWEEN @from AND @to
-		AND @job IN (0, l.job_id)`, args)
+	totals, err := store.Value[sums](s.Tx, waitingPapersTotals, args)
 	if err != nil {
 		return waitingSum{}, err
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull((SELECT w.name FROM workers w
-		WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
-		(SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
-		FROM (SELECT * FROM cost_documents d WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN @from AND @to
-		  AND (@job = 0 OR EXISTS (SELECT 1 FROM cost_lines x WHERE x.document_id = d.id AND x.job_id = @job)) ORDER BY d.date, d.id
-		  LIMIT @most) d
-		JOIN cost_lines l ON l.document_id = d.id AND @job IN (0, l.job_id) GROUP BY d.id ORDER BY d.date, d.id`, args)
+	rows, err := store.Query[row](s.Tx, waitingPapersRows, args)
 	if err != nil || len(rows) == 0 {
 		return waitingSum{}, err
 	}

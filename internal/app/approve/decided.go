@@ -55,19 +55,6 @@ type decidedRow struct {
 	OnInvoice        bool
 }
 
-const decidedRows = `SELECT h.id, h.at, ifnull(h.decision, h.id) AS decision, ifnull(e.version, d.version) AS version,
-h.user_name, h.action, h.after, e.id AS entry_id, e.worker_id, d.id AS document_id, ifnull(w.name, '') AS worker,
-ifnull(w.crew, '') AS crew,
-ifnull(d.supplier, '') AS supplier, ifnull(d.number, '') AS number, ifnull(d.kind, '') AS kind, ifnull(e.status, d.status) AS status,
-ifnull(e.date, d.date) AS date, ifnull(e.minutes, 0) AS minutes,
-ifnull(e.cost, ifnull((SELECT sum(landed) FROM cost_lines l WHERE l.document_id = d.id), 0)) AS cost,
-e.invoice_id IS NOT NULL OR EXISTS (SELECT 1 FROM cost_lines l WHERE l.document_id = d.id AND l.invoice_id IS NOT NULL) AS on_invoice
-FROM (SELECT * FROM history INDEXED BY history_decisions WHERE action IN ('approved', 'returned') ORDER BY id DESC LIMIT ?) h
-LEFT JOIN time_entries e ON h.kind = 'time_entry' AND e.id = h.subject_id LEFT JOIN cost_documents d ON h.kind = 'cost_document'
-AND d.id = h.subject_id
-LEFT JOIN workers w ON w.id = ifnull(e.worker_id, d.worker_id) WHERE e.id IS NOT NULL OR d.id IS NOT NULL
-ORDER BY h.id DESC`
-
 // decidedGroup is what one row of the list stands for: what was decided at once of a worker's week, or of a paper.
 type decidedGroup struct {
 	decision int64

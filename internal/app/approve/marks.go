@@ -186,7 +186,7 @@ func overContract(s *book.Session) (map[int64]string, error) {
 		Number         string
 		Contract, Cost money.Amount
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT j.id, j.number, o.contract, o.cost FROM over_contract o JOIN jobs j ON j.id = o.job_id`)
+	rows, err := store.Query[row](s.Tx, overContractQuery)
 	over := map[int64]string{}
 	for _, r := range rows {
 		over[r.ID] = fmt.Sprintf("%s has cost %s of the %s agreed", r.Number, s.Money(r.Cost), s.Money(r.Contract))
@@ -207,16 +207,7 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 		Lines, NoJob, Unmarked, Below, Twice int64
 		Alike                                string
 	}
-	papers, err := store.Query[paper](s.Tx, `WITH listed AS (SELECT d.id, d.date, sum(l.base) + d.freight + d.tax AS total
-		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.id IN (@ids) GROUP BY d.id)
-		SELECT d.id, d.supplier, d.number, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, sum(l.unmarked) AS unmarked,
-		sum(l.charge IS NOT NULL AND l.charge < l.landed AND l.quantity > 0) AS below,
-		EXISTS (SELECT 1 FROM entered_twice o WHERE o.supplier = d.supplier AND o.number = d.number) AS twice,
-		ifnull((SELECT o.ref || CASE WHEN o.supplier <> '' THEN ' of ' || o.supplier ELSE '' END FROM cost_documents o WHERE o.date = t.date
-		AND o.id <> t.id
-			AND (SELECT sum(ol.base) FROM cost_lines ol WHERE ol.document_id = o.id) + o.freight + o.tax = t.total LIMIT 1), '') AS alike
-		FROM listed t JOIN cost_documents d ON d.id = t.id JOIN cost_lines l ON l.document_id = d.id
-		GROUP BY d.id`, map[string]any{"ids": documentIDs})
+	papers, err := store.Query[paper](s.Tx, paperMarksPapers, map[string]any{"ids": documentIDs})
 	if err != nil {
 		return nil, err
 	}
@@ -233,8 +224,7 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 		add(p.Below > 0, "Below cost", words.Counted(p.Below, "line")+" charged at less than landed cost")
 	}
 	type booked struct{ DocumentID, JobID int64 }
-	jobs, err := store.Query[booked](s.Tx, `SELECT DISTINCT document_id, job_id FROM cost_lines WHERE document_id IN (?)
-		AND job_id IS NOT NULL`, documentIDs)
+	jobs, err := store.Query[booked](s.Tx, paperMarksJobs, documentIDs)
 	for _, b := range jobs {
 		if said := over[b.JobID]; said != "" {
 			marks[b.DocumentID] = append(marks[b.DocumentID], Mark{"Over contract", said})
@@ -253,8 +243,7 @@ func dearLines(s *book.Session, marks map[int64][]Mark, documentIDs []int64) err
 		Date               calendar.Date
 		UnitCost           money.Rate
 	}
-	lines, err := store.Query[bought](s.Tx, `SELECT document_id, item_id, date, unit_cost FROM cost_lines WHERE document_id IN (?)
-		AND item_id IS NOT NULL AND quantity > 0`, documentIDs)
+	lines, err := store.Query[bought](s.Tx, dearLinesQuery, documentIDs)
 	if err != nil || len(lines) == 0 {
 		return err
 	}

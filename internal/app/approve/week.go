@@ -142,8 +142,7 @@ func handedIn(s *book.Session, out *WeekCheck, entries []timesheet.SheetEntry) e
 		if e.Status != "submitted" {
 			continue
 		}
-		acts, err := store.Query[store.Change](s.Tx, `SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? AND action = 'handed in'
-			ORDER BY id DESC LIMIT 1`, e.ID)
+		acts, err := store.Query[store.Change](s.Tx, handedInQuery, e.ID)
 		if len(acts) > 0 {
 			out.HandedIn, out.At = acts[0].UserName, book.TimeText(acts[0].At)
 		}
@@ -183,8 +182,7 @@ func heldRows(s *book.Session, out *WeekCheck, held outlier.Week, entries []time
 			continue
 		}
 		seen[e.JobID] = true
-		jobs, err := store.Query[row](s.Tx, `SELECT j.number, j.name, j.contract, sum(b.cost) AS cost FROM jobs j
-			JOIN job_sums b ON b.job_id = j.id WHERE j.id = ? AND j.contract > 0 GROUP BY j.id`, e.JobID)
+		jobs, err := store.Query[row](s.Tx, heldRowsQuery, e.JobID)
 		if err != nil {
 			return err
 		}

@@ -99,9 +99,7 @@ type readyJob struct {
 // runBilling makes the drafts of a run and returns their ids, in the order of their jobs' numbers; a
 // customer's draft takes the place of the lowest-numbered job on it.
 func runBilling(s *book.Session, run billRun) ([]int64, error) {
-	query := `SELECT DISTINCT j.id AS job_id, j.customer_id, c.invoice_per, j.number_order FROM (
-		  SELECT job_id FROM ready_hours WHERE date <= ? UNION ALL SELECT job_id FROM ready_lines WHERE date <= ?
-		) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
+	query := runBillingQuery
 	jobs, err := store.Query[readyJob](s.Tx, query, run.through, run.through)
 	if err != nil {
 		return nil, err

@@ -161,12 +161,6 @@ type KindSum struct {
 	Oldest       calendar.Date
 }
 
-// ReadyKinds sums what is ready by job and kind, between two dates that are given twice.
-const ReadyKinds = `
-SELECT job_id, 'labour' AS category, sum(ready) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ready_hours
-  WHERE date BETWEEN ? AND ? GROUP BY job_id
-UNION ALL SELECT job_id, category, sum(ready), sum(cost), min(date) FROM ready_lines WHERE date BETWEEN ? AND ? GROUP BY job_id, category`
-
 // Sheet is the Bill tab in a scope: work up to the scope's last date since whenever, all drafts, and the invoices issued in its dates.
 func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuery) (BillSheet, error) {
 	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (sheet BillSheet, _ error) {
@@ -205,12 +199,7 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 			byJob[k.JobID] = append(byJob[k.JobID], k)
 		}
 	}
-	heads, err := store.Query[jobHead](s.Tx, `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
-		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
-		AND i.status = 'issued') AS billed,
-		(SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
-		AND i.status = 'draft') AS on_draft
-		FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`)
+	heads, err := store.Query[jobHead](s.Tx, readyQuery)
 	if err != nil {
 		return err
 	}
@@ -265,10 +254,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		job, args = " AND e.job_id = ?", append(args, sc.Job)
 	}
 	var rows []NotReadyRow
-	hours, err := store.Query[waiting](s.Tx, `SELECT e.status, w.crew AS who, sum(e.minutes) AS minutes, sum(e.charge) AS charge,
-		min(e.first) AS first FROM (
-		  SELECT status, worker_id, sum(minutes) AS minutes, ifnull(sum(charge), 0) AS charge, min(date) AS first FROM time_entries e
-		  WHERE e.status <> 'approved' AND e.date <= ?`+job+` GROUP BY status, worker_id) e
+	hours, err := store.Query[waiting](s.Tx, notReadyHours+job+` GROUP BY status, worker_id) e
 		JOIN workers w ON w.id = e.worker_id GROUP BY e.status, w.crew ORDER BY e.status, charge DESC`, args...)
 	if err != nil {
 		return nil, err
@@ -284,10 +270,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		}
 		rows = append(rows, row)
 	}
-	papers, err := store.Query[waiting](s.Tx, `SELECT CASE WHEN d.supplier = '' THEN d.ref
-		ELSE d.supplier END AS who, d.number, e.lines, e.charge FROM (
-		  SELECT document_id, count(*) AS lines, ifnull(sum(charge), 0) AS charge FROM cost_lines e WHERE e.status <> 'approved'
-		  AND e.date <= ?`+job+`
+	papers, err := store.Query[waiting](s.Tx, notReadyPapers+job+`
 		  GROUP BY document_id ORDER BY charge DESC LIMIT 100) e
 		JOIN cost_documents d ON d.id = e.document_id ORDER BY e.charge DESC`, args...)
 	if err != nil {
@@ -299,9 +282,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 			Amount: s.Money(p.Charge), Step: "Open in Approve", Link: "/approve",
 		})
 	}
-	unpriced, err := store.Query[waiting](s.Tx, `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
-		  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries e WHERE e.unpriced = 1
-		  AND e.date <= ?`+job+`
+	unpriced, err := store.Query[waiting](s.Tx, notReadyUnpriced+job+`
 		  GROUP BY worker_id, job_id ORDER BY cost DESC LIMIT 100) e
 		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id ORDER BY e.cost DESC`, args...)
 	if err != nil {
@@ -322,11 +303,6 @@ type InvoiceRow struct {
 	Customer string
 	Paid     money.Amount
 }
-
-// InvoiceRows reads each [InvoiceRow].
-const InvoiceRows = `SELECT i.*, c.name AS customer,
-  (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid
-  FROM invoices i JOIN customers c ON c.id = i.customer_id`
 
 // drafts lists all drafts, of a job or of all, whatever their dates: one that is out of sight is money that is not asked for.
 func drafts(s *book.Session, sc scope.Scope) ([]DraftRow, error) {
@@ -367,8 +343,7 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		}
 		sheet.Issued = append(sheet.Issued, row)
 	}
-	drafts, err := store.Value[money.Amount](s.Tx, `SELECT ifnull(sum(i.due_now), 0) FROM invoices i WHERE i.status = 'draft'
-		AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))`, map[string]any{"job": sc.Job})
+	drafts, err := store.Value[money.Amount](s.Tx, issuedListQuery, map[string]any{"job": sc.Job})
 	if err != nil {
 		return err
 	}
@@ -478,9 +453,7 @@ func paperLines(s *book.Session, v *InvoiceView) error {
 		store.InvoiceLine
 		JobNumber, JobName string
 	}
-	lines, err := store.Query[line](s.Tx, `SELECT l.*, j.number AS job_number, j.name AS job_name FROM invoice_lines l
-		JOIN jobs j ON j.id = l.job_id
-		WHERE l.invoice_id = ? ORDER BY l.position`, v.ID)
+	lines, err := store.Query[line](s.Tx, paperLinesQuery, v.ID)
 	if err != nil {
 		return err
 	}
@@ -522,8 +495,7 @@ func paperSources(s *book.Session, v *InvoiceView) error {
 		return err
 	}
 	type sums struct{ Cost money.Amount }
-	cost, err := store.Value[sums](s.Tx, `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries
-		WHERE invoice_id = ?) + (SELECT ifnull(sum(landed), 0) FROM cost_lines WHERE invoice_id = ?) AS cost`, v.ID, v.ID)
+	cost, err := store.Value[sums](s.Tx, paperSourcesQuery, v.ID, v.ID)
 	if err != nil {
 		return err
 	}

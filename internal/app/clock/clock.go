@@ -354,8 +354,7 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, week string, ah
 			return err
 		}
 		from = from.WeekStart(book.WeekStart(s.Company))
-		return timesheet.HandInEntries(s, ahead, `SELECT * FROM time_entries WHERE worker_id = ? AND date BETWEEN ? AND ?
-			AND status = 'draft'`, actor.WorkerID, from, from+6)
+		return timesheet.HandInEntries(s, ahead, handInQuery, actor.WorkerID, from, from+6)
 	})
 }
 
@@ -386,8 +385,7 @@ func clockPage(s *book.Session, week string) (ClockPage, error) {
 	if err := ownClocking(s, &page); err != nil {
 		return page, err
 	}
-	before, err := store.Value[money.Minutes](s.Tx, `SELECT ifnull(sum(minutes), 0) FROM time_entries WHERE worker_id = ?
-		AND date BETWEEN ? AND ?`, worker.ID, from-7, from-1)
+	before, err := store.Value[money.Minutes](s.Tx, clockPageQuery, worker.ID, from-7, from-1)
 	if err != nil {
 		return page, err
 	}
@@ -422,10 +420,7 @@ type placeIDs struct {
 
 // ownPlaces are where a worker and their crew have worked of late on jobs that are open, the last first.
 func ownPlaces(s *book.Session, worker store.Worker) ([]OwnPlace, error) {
-	places, err := store.Query[placeIDs](s.Tx, `SELECT e.job_id, e.phase_id, e.cost_code_id FROM time_entries e JOIN jobs j ON j.id = e.job_id
-		WHERE e.worker_id IN (SELECT id FROM workers WHERE id = @worker OR crew <> '' AND crew = @crew) AND e.date >= @since
-		AND j.status <> 'closed'
-		GROUP BY e.job_id, e.phase_id, e.cost_code_id ORDER BY max(e.worker_id = @worker) DESC, max(e.date) DESC, max(e.id) DESC LIMIT 20`,
+	places, err := store.Query[placeIDs](s.Tx, ownPlacesQuery,
 		map[string]any{"worker": worker.ID, "crew": worker.Crew, "since": s.Today() - timesheet.FarthestBack})
 	if err != nil {
 		return nil, err
@@ -436,10 +431,7 @@ func ownPlaces(s *book.Session, worker store.Worker) ([]OwnPlace, error) {
 func ownPlaceNames(s *book.Session, places []placeIDs) ([]OwnPlace, error) {
 	named := []OwnPlace{}
 	for _, p := range places {
-		rows, err := store.Query[OwnPlace](s.Tx, `SELECT j.id AS job_id, ifnull(p.id, 0) AS phase_id, ifnull(k.id, 0) AS cost_code_id,
-			j.number || ' ' || j.name AS job,
-			trim(ifnull(p.name, '') || ifnull(' ' || k.code || ' ' || k.name, '')) AS detail
-			FROM jobs j LEFT JOIN phases p ON p.id = ? LEFT JOIN cost_codes k ON k.id = ? WHERE j.id = ?`, p.PhaseID, p.CostCodeID, p.JobID)
+		rows, err := store.Query[OwnPlace](s.Tx, ownPlaceNamesQuery, p.PhaseID, p.CostCodeID, p.JobID)
 		if err != nil {
 			return nil, err
 		}

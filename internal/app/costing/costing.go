@@ -92,10 +92,6 @@ type ChargedBy struct {
 	Basis        string
 }
 
-// charges reads what work is charged by, of each job and phase.
-const charges = `SELECT b.job_id, b.phase_id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, b.basis FROM basis_of_work b
-JOIN jobs j ON j.id = b.job_id LEFT JOIN customers c ON c.id = j.customer_id`
-
 type placeCharges struct {
 	JobID, PhaseID int64
 	ChargedBy
@@ -139,16 +135,6 @@ type CostedEntry struct {
 
 // Chargeable says that an entry is billable and on time and materials.
 func (e CostedEntry) Chargeable() bool { return e.Billable && e.Basis == "tm" }
-
-// CostedEntriesOf reads each [CostedEntry]; a condition on e, the entry, follows it.
-const CostedEntriesOf = `
-SELECT e.id, e.worker_id, e.date, e.job_id, e.phase_id, e.cost_code_id, e.start, e.minutes, e.billable, e.pay_class, e.rate, e.billed,
-  e.invoice_id, e.overtime_minutes, e.straight, e.gross, e.cost, e.charge, e.unpriced, j.rate_card_id AS job_card,
-  c.rate_card_id AS customer_card, (SELECT b.basis FROM basis_of_hours b WHERE b.entry_id = e.id) AS basis, w.trade_id
-FROM time_entries e
-JOIN workers w ON w.id = e.worker_id
-JOIN jobs j ON j.id = e.job_id
-LEFT JOIN customers c ON c.id = j.customer_id`
 
 const costedEntries = CostedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?"
 
@@ -238,8 +224,7 @@ func WorkerEntries(s *book.Session, workerID int64, from, to calendar.Date) ([]C
 		return nil, nil, err
 	}
 	worktime.Sort(entries, func(e CostedEntry) worktime.Entry { return OrderOf(e.TimeEntry) })
-	rows, err := store.Query[store.LabourSegment](s.Tx, `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
-		WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? ORDER BY s.entry_id, s.class`, workerID, from, to)
+	rows, err := store.Query[store.LabourSegment](s.Tx, workerEntriesQuery, workerID, from, to)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -279,8 +264,7 @@ func EarnedBefore(s *book.Session, workerID int64, from, to calendar.Date) (map[
 		return nil, err
 	}
 	year := from.Year()
-	sums, err := store.Value[burden.Earned](s.Tx, `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
-		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id = ? AND date >= ? AND date < ?`, workerID, calendar.On(year, 1, 1), from)
+	sums, err := store.Value[burden.Earned](s.Tx, earnedBeforeQuery, workerID, calendar.On(year, 1, 1), from)
 	if err != nil {
 		return nil, err
 	}
@@ -372,15 +356,6 @@ type PricedLine struct {
 	store.CostLine
 	ChargedBy
 }
-
-// PricedLines reads each [PricedLine] of some documents, in the order of their lines.
-const PricedLines = `
-SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card,
-  ifnull((SELECT b.basis FROM basis_of_lines b WHERE b.cost_line_id = l.id), '') AS basis
-FROM cost_lines l
-LEFT JOIN jobs j ON j.id = l.job_id
-LEFT JOIN customers c ON c.id = j.customer_id
-WHERE l.document_id IN ? ORDER BY l.document_id, l.line_order`
 
 // DocumentsAtOnce is how many documents are costed together.
 const DocumentsAtOnce = 400
@@ -511,8 +486,7 @@ func (t *Step) Hours(condition string, args ...any) error {
 		WorkerID int64
 		From, To calendar.Date
 	}
-	rows, err := store.Query[changed](t.Tx, `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
-		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND `+condition+` GROUP BY e.worker_id`, args...)
+	rows, err := store.Query[changed](t.Tx, hoursQuery+condition+` GROUP BY e.worker_id`, args...)
 	for _, r := range rows {
 		t.hours(r.WorkerID, calendar.Span{From: r.From, To: r.To})
 	}
@@ -521,8 +495,7 @@ func (t *Step) Hours(condition string, args ...any) error {
 
 // Lines says the same of cost lines (l, cost_lines; j, jobs).
 func (t *Step) Lines(condition string, args ...any) error {
-	documents, err := store.Query[int64](t.Tx, `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id
-		WHERE l.billed = 0 AND `+condition, args...)
+	documents, err := store.Query[int64](t.Tx, linesQuery+condition, args...)
 	for _, d := range documents {
 		t.documents[d] = true
 	}

@@ -141,17 +141,12 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 			Scans            int64
 		}
 		within, args := "d.date BETWEEN ? AND ?", []any{sc.From, sc.End()}
-		sum := "SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l WHERE l.date BETWEEN ? AND ?"
+		sum := listSum
 		if sc.Job != 0 {
 			within, args = within+" AND d.id IN (SELECT document_id FROM cost_lines WHERE job_id = ?)", append(args, sc.Job)
-			sum = `SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l
-				JOIN cost_documents d ON d.id = l.document_id WHERE ` + within
+			sum = listSum2 + within
 		}
-		rows, err := store.Query[row](s.Tx, `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed,
-			count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
-			count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills, (SELECT count(*) FROM attachments a
-			WHERE a.document_id = d.id) AS scans
-			FROM (SELECT * FROM cost_documents d WHERE `+within+` ORDER BY d.date DESC, d.id DESC LIMIT ?) d
+		rows, err := store.Query[row](s.Tx, listRows+within+` ORDER BY d.date DESC, d.id DESC LIMIT ?) d
 			LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id GROUP BY d.id
 			ORDER BY d.date DESC, d.id DESC`, append(args, mostDocuments)...)
 		if err != nil {
@@ -262,8 +257,7 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 		d.Locked = "approved; return it in Approve to change it"
 	}
 	if row.WorkerID != nil && row.ID != 0 {
-		paid, err := store.Query[calendar.Date](s.Tx, `SELECT r.date FROM reimbursed_documents p
-			JOIN reimbursements r ON r.id = p.reimbursement_id WHERE p.document_id = ?`, row.ID)
+		paid, err := store.Query[calendar.Date](s.Tx, documentViewQuery, row.ID)
 		if err != nil {
 			return d, err
 		}
@@ -347,9 +341,7 @@ func warn(s *book.Session, d *Document, row store.CostDocument, total money.Amou
 	if total == 0 {
 		return nil
 	}
-	alike, err := store.Query[string](s.Tx, `SELECT d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END
-		FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id
-		WHERE d.date = ? AND d.id <> ? GROUP BY d.id HAVING sum(l.base) + d.freight + d.tax = ?`, row.Date, row.ID, total)
+	alike, err := store.Query[string](s.Tx, warnQuery, row.Date, row.ID, total)
 	if len(alike) > 0 {
 		d.Warnings = append(d.Warnings, fmt.Sprintf(
 			"%s is the amount of %s too, on the same day; is it the same paper?", s.Money(total), strings.Join(alike, ", "),

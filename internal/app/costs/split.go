@@ -170,10 +170,7 @@ const lastLines = 50
 // HabitOf is the kind of cost and the cost code that a supplier's last lines mostly have.
 func HabitOf(ctx context.Context, b *book.Book, actor book.Actor, supplier string) (Habit, error) {
 	return book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (habit Habit, _ error) {
-		habits, err := store.Query[Habit](s.Tx, `SELECT category, ifnull(cost_code_id, 0) AS cost_code_id FROM (
-			SELECT l.category, l.cost_code_id FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.supplier = ? ORDER BY l.id DESC
-			LIMIT ?)
-			GROUP BY category, cost_code_id ORDER BY count(*) DESC LIMIT 1`, supplier, lastLines)
+		habits, err := store.Query[Habit](s.Tx, habitOfQuery, supplier, lastLines)
 		if len(habits) > 0 {
 			habit = habits[0]
 		}

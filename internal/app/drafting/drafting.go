@@ -75,8 +75,8 @@ const (
 	entrySource = sourceColumns + `x.id AS entry_id, 0 AS cost_line_id, x.phase_id, 'labour' AS category, x.date, x.charge AS amount,
 		x.minutes, 0 AS quantity, 'h' AS unit,
   w.name AS worker, ifnull(t.name, '') AS trade, ifnull(k.name, '') AS cost_code, w.name AS text, x.id AS in_order, 0 AS kind_order`
-	entryJoins = sourceJoins + ` JOIN workers w ON w.id = x.worker_id LEFT JOIN trades t ON t.id = w.trade_id LEFT
-		JOIN cost_codes k ON k.id = x.cost_code_id `
+	entryJoins = sourceJoins + ` JOIN workers w ON w.id = x.worker_id LEFT JOIN trades t ON t.id = w.trade_id
+		LEFT JOIN cost_codes k ON k.id = x.cost_code_id `
 
 	lineSource = sourceColumns + `0 AS entry_id, x.id AS cost_line_id, x.phase_id, x.category, x.date, x.charge AS amount, 0 AS minutes,
 		x.quantity, x.unit,
@@ -96,11 +96,7 @@ func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]Draft
 
 // SourcesOf are the entries and lines that an invoice or a draft bills.
 func SourcesOf(s *book.Session, invoice int64) ([]DraftSource, error) {
-	return store.Query[DraftSource](s.Tx, `SELECT i.id AS source_id, `+entrySource+` FROM invoice_sources i
-		JOIN time_entries x ON x.id = i.entry_id`+entryJoins+
-		` WHERE i.invoice_id = ? UNION ALL
-			SELECT i.id AS source_id, `+lineSource+` FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id`+lineJoins+
-		` WHERE i.invoice_id = ?`+sourceOrder, invoice, invoice)
+	return store.Query[DraftSource](s.Tx, sourcesOfQuery, invoice, invoice)
 }
 
 func coreSources(sources []DraftSource) []billing.Source {
@@ -242,9 +238,7 @@ func RefreshDraft(s *book.Session, draftID int64) error {
 	if err != nil || !found || draft.Status != "draft" {
 		return err
 	}
-	err = s.Exec(`DELETE FROM invoice_sources WHERE invoice_id = ? AND (
-		entry_id IN (SELECT id FROM time_entries WHERE invoice_id = ? AND charge IS NULL) OR
-		cost_line_id IN (SELECT id FROM cost_lines WHERE invoice_id = ? AND charge IS NULL))`, draftID, draftID, draftID).Error
+	err = s.Exec(refreshDraftQuery, draftID, draftID, draftID).Error
 	if err != nil {
 		return err
 	}

@@ -127,8 +127,7 @@ func (x *exporter) codes() error {
 		store.TaxComponent
 		Code string
 	}
-	taxes, err := store.Query[tax](x.Tx, `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
-		ORDER BY c.code, t.id`)
+	taxes, err := store.Query[tax](x.Tx, codesQuery)
 	for _, t := range taxes {
 		x.add("tax_codes.csv", t.Code, t.Component, t.Percent.String(), t.AppliesTo)
 	}
@@ -140,8 +139,7 @@ func (x *exporter) workers() error {
 		store.Worker
 		Trade, Class string
 	}
-	workers, err := store.Query[worker](x.Tx, `SELECT w.*, ifnull(t.code, '') AS trade, ifnull(b.code, '') AS class FROM workers w
-		LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN burden_classes b ON b.id = w.burden_class_id ORDER BY w.code`)
+	workers, err := store.Query[worker](x.Tx, workersWorkers)
 	if err != nil {
 		return err
 	}
@@ -153,8 +151,7 @@ func (x *exporter) workers() error {
 		From   calendar.Date
 		Rate   money.Rate
 	}
-	wages, err := store.Query[wage](x.Tx, `SELECT w.code AS worker, g.effective_from AS "from", g.rate FROM wages g
-		JOIN workers w ON w.id = g.worker_id ORDER BY w.code, g.effective_from`)
+	wages, err := store.Query[wage](x.Tx, workersWages)
 	if err != nil {
 		return err
 	}
@@ -166,8 +163,7 @@ func (x *exporter) workers() error {
 		Year            int
 		Gross, Straight money.Amount
 	}
-	openings, err := store.Query[opening](x.Tx, `SELECT w.code AS worker, o.year, o.gross, o.straight FROM year_openings o
-		JOIN workers w ON w.id = o.worker_id ORDER BY w.code, o.year`)
+	openings, err := store.Query[opening](x.Tx, workersOpenings)
 	for _, o := range openings {
 		x.add("year_openings.csv", o.Worker, strconv.Itoa(o.Year), x.Money(o.Gross), x.Money(o.Straight))
 	}
@@ -179,8 +175,7 @@ func (x *exporter) rates() error {
 		store.Burden
 		Class string
 	}
-	classes, err := store.Query[class](x.Tx, `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
-		ORDER BY c.code, b.component, b.effective_from`)
+	classes, err := store.Query[class](x.Tx, ratesClasses)
 	if err != nil {
 		return err
 	}
@@ -192,11 +187,7 @@ func (x *exporter) rates() error {
 		store.LabourRate
 		Card, Worker, Trade, CostCode string
 	}
-	rates, err := store.Query[labour](x.Tx, `SELECT r.*, c.code AS card, ifnull(w.code, '') AS worker, ifnull(t.code, '') AS trade,
-		ifnull(k.code, '') AS cost_code
-		FROM labour_rates r JOIN rate_cards c ON c.id = r.card_id LEFT JOIN workers w ON w.id = r.worker_id LEFT
-		JOIN trades t ON t.id = r.trade_id
-		LEFT JOIN cost_codes k ON k.id = r.cost_code_id ORDER BY c.code, r.effective_from, worker, trade, cost_code`)
+	rates, err := store.Query[labour](x.Tx, ratesRates)
 	if err != nil {
 		return err
 	}
@@ -215,8 +206,7 @@ func (x *exporter) rates() error {
 		store.Markup
 		Card string
 	}
-	markups, err := store.Query[markup](x.Tx, `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
-		ORDER BY c.code, m.effective_from, m.category, m.over_cost`)
+	markups, err := store.Query[markup](x.Tx, ratesMarkups)
 	for _, m := range markups {
 		x.add("markups.csv", m.Card, m.EffectiveFrom.String(), m.Category, x.rate(&m.OverCost), m.Percent.String())
 	}
@@ -228,8 +218,7 @@ func (x *exporter) customers() error {
 		store.Customer
 		Card, Tax string
 	}
-	customers, err := store.Query[customer](x.Tx, `SELECT c.*, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax FROM customers c
-		LEFT JOIN rate_cards r ON r.id = c.rate_card_id LEFT JOIN tax_codes t ON t.id = c.tax_code_id ORDER BY c.code`)
+	customers, err := store.Query[customer](x.Tx, customersCustomers)
 	if err != nil {
 		return err
 	}
@@ -244,10 +233,7 @@ func (x *exporter) customers() error {
 		store.Job
 		Customer, Card, Tax string
 	}
-	jobs, err := store.Query[job](x.Tx, `SELECT j.*, ifnull(c.code, '') AS customer, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax
-		FROM jobs j
-		LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN rate_cards r ON r.id = j.rate_card_id LEFT
-		JOIN tax_codes t ON t.id = j.tax_code_id ORDER BY j.number_order`)
+	jobs, err := store.Query[job](x.Tx, customersJobs)
 	if err != nil {
 		return err
 	}
@@ -261,8 +247,7 @@ func (x *exporter) customers() error {
 		store.Phase
 		Number string
 	}
-	phases, err := store.Query[phase](x.Tx, `SELECT p.*, j.number FROM phases p JOIN jobs j ON j.id = p.job_id
-		ORDER BY j.number_order, p.code`)
+	phases, err := store.Query[phase](x.Tx, customersPhases)
 	for _, p := range phases {
 		basis := ""
 		if p.Basis != nil {
@@ -292,8 +277,7 @@ func (x *exporter) workdays() error {
 		store.Workday
 		Worker string
 	}
-	rows, err := store.Query[workday](x.Tx, `SELECT d.*, w.code AS worker FROM workdays d JOIN workers w ON w.id = d.worker_id
-		ORDER BY w.code, d.date`)
+	rows, err := store.Query[workday](x.Tx, workdaysQuery)
 	for _, d := range rows {
 		x.add("workdays.csv", d.Worker, d.Date.String(), clockText(d.Start), clockText(d.Finish), strconv.FormatInt(int64(d.BreakMinutes), 10))
 	}
@@ -305,8 +289,7 @@ func (x *exporter) attachments() error {
 		store.Attachment
 		Document string
 	}
-	rows, err := store.Query[attachment](x.Tx, `SELECT a.*, d.ref AS document FROM attachments a JOIN cost_documents d ON d.id = a.document_id
-		ORDER BY d.id, a.id`)
+	rows, err := store.Query[attachment](x.Tx, attachmentsQuery)
 	for _, a := range rows {
 		x.add("attachments.csv", a.Document, a.SHA256+costs.ScanEndings[a.Media], a.Name, book.TimeText(a.AddedAt), a.AddedBy)
 	}
@@ -325,8 +308,7 @@ func (x *exporter) reimbursements() error {
 		Document, Ref, Note string
 		Date                calendar.Date
 	}
-	rows, err := store.Query[paid](x.Tx, `SELECT d.ref AS document, r.ref, r.date, r.note FROM reimbursed_documents p
-		JOIN cost_documents d ON d.id = p.document_id JOIN reimbursements r ON r.id = p.reimbursement_id ORDER BY r.id, d.id`)
+	rows, err := store.Query[paid](x.Tx, reimbursementsQuery)
 	for _, p := range rows {
 		x.add("reimbursements.csv", p.Document, p.Ref, p.Date.String(), p.Note)
 	}
@@ -361,8 +343,7 @@ func (x *exporter) items() error {
 		codes[i.ID] = i.Code
 		x.add("items.csv", i.Code, i.Description, i.Category, i.Unit, yesNo(i.Active))
 	}
-	prices, err := store.Query[store.ItemPrice](x.Tx, `SELECT p.* FROM item_prices p JOIN items i ON i.id = p.item_id
-		ORDER BY i.code, p.effective_from`)
+	prices, err := store.Query[store.ItemPrice](x.Tx, itemsQuery)
 	for _, p := range prices {
 		x.add("item_prices.csv", codes[p.ItemID], p.EffectiveFrom.String(), x.rate(&p.UnitCost), x.rate(p.SellPrice))
 	}
@@ -374,8 +355,7 @@ func (x *exporter) documents() error {
 		store.CostDocument
 		Worker string
 	}
-	documents, err := store.Query[document](x.Tx, `SELECT d.*, ifnull(w.code, '') AS worker FROM cost_documents d LEFT
-		JOIN workers w ON w.id = d.worker_id ORDER BY d.id`)
+	documents, err := store.Query[document](x.Tx, documentsDocuments)
 	if err != nil {
 		return err
 	}
@@ -389,11 +369,7 @@ func (x *exporter) documents() error {
 		store.CostLine
 		Document, Job, Phase, CostCode, Item string
 	}
-	lines, err := store.Query[line](x.Tx, `SELECT l.*, ifnull((SELECT i.code FROM items i
-		WHERE i.id = l.item_id), '') AS item, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code,
-		'') AS cost_code FROM cost_lines l
-		JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id LEFT
-		JOIN cost_codes k ON k.id = l.cost_code_id ORDER BY d.id, l.line_order`)
+	lines, err := store.Query[line](x.Tx, documentsLines)
 	for _, l := range lines {
 		x.add(
 			"cost_lines.csv", l.Document, l.Line, l.Category, l.Description, l.Quantity.String(), l.Unit, x.rate(&l.UnitCost), l.Job, l.Phase,

@@ -9,10 +9,6 @@ import (
 	"jarvo/internal/store"
 )
 
-// invoiceRefs names invoices in a bundle: an issued one by its number, the drafts in the order in which they were made.
-const invoiceRefs = `WITH refs AS (SELECT i.*, CASE WHEN i.status = 'issued' THEN i.prefix || i.number
-  ELSE 'draft-' || (SELECT count(*) FROM invoices d WHERE d.status = 'draft' AND d.id <= i.id) END AS ref FROM invoices i) `
-
 // invoices takes invoices out. An issued invoice is taken out whole; of a draft only what it holds, since the rest of
 // it follows from that.
 func (x *exporter) invoices() error {
@@ -31,8 +27,7 @@ func (x *exporter) invoiceHeads() error {
 		store.Invoice
 		Ref, Customer string
 	}
-	rows, err := store.Query[row](x.Tx, invoiceRefs+`SELECT r.*, c.code AS customer FROM refs r JOIN customers c ON c.id = r.customer_id
-		ORDER BY r.status = 'draft', r.number, r.id`)
+	rows, err := store.Query[row](x.Tx, invoiceRefs+invoiceHeadsQuery)
 	for _, i := range rows {
 		number, issued := "", ""
 		if i.Number != nil {
@@ -50,9 +45,7 @@ func (x *exporter) invoiceLines() error {
 		store.InvoiceLine
 		Ref, Job string
 	}
-	lines, err := store.Query[line](x.Tx, invoiceRefs+`SELECT l.*, r.ref, j.number AS job FROM invoice_lines l
-		JOIN refs r ON r.id = l.invoice_id JOIN jobs j ON j.id = l.job_id
-		WHERE r.status = 'issued' ORDER BY r.number, l.position`)
+	lines, err := store.Query[line](x.Tx, invoiceRefs+invoiceLinesQuery)
 	for _, l := range lines {
 		x.add(
 			"invoice_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Job, l.Category, l.Text, strconv.FormatInt(int64(l.Minutes), 10),
@@ -67,8 +60,7 @@ func (x *exporter) invoiceTaxes() error {
 		store.InvoiceTax
 		Ref string
 	}
-	taxes, err := store.Query[tax](x.Tx, invoiceRefs+`SELECT t.*, r.ref FROM invoice_taxes t JOIN refs r ON r.id = t.invoice_id
-		WHERE r.status = 'issued' ORDER BY r.number, t.position`)
+	taxes, err := store.Query[tax](x.Tx, invoiceRefs+invoiceTaxesTaxes)
 	if err != nil {
 		return err
 	}
@@ -81,9 +73,7 @@ func (x *exporter) invoiceTaxes() error {
 		store.InvoiceJob
 		Ref, Job string
 	}
-	shares, err := store.Query[share](x.Tx, invoiceRefs+`SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
-		JOIN refs r ON r.id = s.invoice_id JOIN jobs j ON j.id = s.job_id
-		WHERE r.status = 'issued' ORDER BY r.number, j.number_order`)
+	shares, err := store.Query[share](x.Tx, invoiceRefs+invoiceTaxesShares)
 	for _, s := range shares {
 		x.add("invoice_jobs.csv", s.Ref, s.Job, x.Money(s.Subtotal), s.RetainagePercent.String(), x.Money(s.Retainage))
 	}
@@ -96,13 +86,7 @@ func (x *exporter) invoiceSources() error {
 		Position                   *int
 		Charge, Amount             money.Amount
 	}
-	sources, err := store.Query[source](x.Tx, invoiceRefs+`SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document,
-		ifnull(c.line, '') AS line,
-		CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount
-		FROM invoice_sources s JOIN refs r ON r.id = s.invoice_id LEFT JOIN time_entries e ON e.id = s.entry_id LEFT
-		JOIN cost_lines c ON c.id = s.cost_line_id
-		LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
-		ORDER BY r.status = 'draft', r.number, r.id, s.entry_id IS NULL, s.entry_id, d.id, c.line_order`)
+	sources, err := store.Query[source](x.Tx, invoiceRefs+invoiceSourcesQuery)
 	for _, s := range sources {
 		position := ""
 		if s.Position != nil {
@@ -119,8 +103,7 @@ func (x *exporter) billedHours() error {
 		store.LabourSegment
 		Entry string
 	}
-	segments, err := store.Query[segment](x.Tx, `SELECT s.*, e.ref AS entry FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
-		WHERE e.billed = 1 ORDER BY e.id, s.class`)
+	segments, err := store.Query[segment](x.Tx, billedHoursQuery)
 	for _, s := range segments {
 		x.add(
 			"labour_segments.csv", s.Entry, s.Class.String(), strconv.FormatInt(int64(s.Minutes), 10), x.Money(s.Straight), x.Money(s.Gross),
@@ -136,8 +119,7 @@ func (x *exporter) billedLines() error {
 		store.CostLine
 		Document string
 	}
-	lines, err := store.Query[line](x.Tx, `SELECT l.*, d.ref AS document FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id
-		WHERE l.billed = 1 ORDER BY d.id, l.line_order`)
+	lines, err := store.Query[line](x.Tx, billedLinesQuery)
 	for _, l := range lines {
 		x.add("landed_costs.csv", l.Document, l.Line, x.Money(l.Base), x.Money(l.Freight), x.Money(l.Tax), x.Maybe(l.Charge))
 	}
@@ -149,8 +131,7 @@ func (x *exporter) payments() error {
 		store.Payment
 		Customer string
 	}
-	payments, err := store.Query[payment](x.Tx, `SELECT p.*, c.code AS customer FROM payments p JOIN customers c ON c.id = p.customer_id
-		ORDER BY p.id`)
+	payments, err := store.Query[payment](x.Tx, paymentsPayments)
 	if err != nil {
 		return err
 	}
@@ -161,9 +142,7 @@ func (x *exporter) payments() error {
 		Payment, Invoice string
 		Amount           money.Amount
 	}
-	allocations, err := store.Query[allocation](x.Tx, `SELECT p.ref AS payment, i.prefix || i.number AS invoice, a.amount
-		FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
-		JOIN invoices i ON i.id = a.invoice_id ORDER BY p.id, i.number`)
+	allocations, err := store.Query[allocation](x.Tx, paymentsAllocations)
 	for _, a := range allocations {
 		x.add("payment_allocations.csv", a.Payment, a.Invoice, x.Money(a.Amount))
 	}

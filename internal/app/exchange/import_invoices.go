@@ -138,15 +138,11 @@ func (in *billedIn) loadWork() error {
 		return byKey, err
 	}
 	var err error
-	in.entries, err = work(`SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
-		e.phase_id, e.invoice_id, e.minutes
-		FROM time_entries e JOIN jobs j ON j.id = e.job_id`)
+	in.entries, err = work(loadWorkEntries)
 	if err != nil {
 		return err
 	}
-	in.lines, err = work(`SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id,
-		d.status, l.phase_id, l.invoice_id
-		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id JOIN jobs j ON j.id = l.job_id`)
+	in.lines, err = work(loadWorkLines)
 	return err
 }
 
@@ -513,16 +509,14 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	if err := drafting.LayParts(in.Session, i.ID, parts); err != nil {
 		return err
 	}
-	return in.Exec(`UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ?
-			WHERE id = ?`, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
+	return in.Exec(saveIssuedQuery, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
 }
 
 // keepCosts gives billed work what it was costed and charged at.
 func (in *billedIn) keepCosts(w *sourceWork) error {
 	if w.landed != nil {
 		l := w.landed
-		return in.Run(`UPDATE cost_lines SET status = 'approved', date = (SELECT date FROM cost_documents d
-		WHERE d.id = document_id), base = ?, freight = ?, tax = ?, landed = ?, charge = ? WHERE id = ?`,
+		return in.Run(keepCostsQuery,
 			l.Base, l.Freight, l.Tax, l.Landed, l.Charge, l.ID)
 	}
 	if err := in.Run("DELETE FROM labour_segments WHERE entry_id = ?", w.ID); err != nil {
@@ -536,7 +530,7 @@ func (in *billedIn) keepCosts(w *sourceWork) error {
 		segments[n] = costing.SegmentOf(g)
 	}
 	t := labour.Total(segments)
-	return in.Run("UPDATE time_entries SET overtime_minutes = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?",
+	return in.Run(keepCostsQuery2,
 		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, w.ID)
 }
 
@@ -548,9 +542,7 @@ type openInvoice struct {
 
 // payments brings payments in after the invoices that they settle.
 func (in *billedIn) payments() error {
-	rows, err := store.Query[openInvoice](in.Tx, `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
-		(SELECT b."left" FROM invoice_balance b WHERE b.invoice_id = i.id) AS "left" FROM invoices i
-		WHERE i.status = 'issued'`)
+	rows, err := store.Query[openInvoice](in.Tx, paymentsQuery)
 	if err != nil {
 		return err
 	}

@@ -50,8 +50,7 @@ func (im *importer) dismissal(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	return im.Exec(`INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE
-		SET reason = excluded.reason, at = excluded.at, who = excluded.who`,
+	return im.Exec(dismissalQuery,
 		c.Get("kind"), c.Get("subject"), c.Get("reason"), at, c.Get("who")).Error
 }
 
@@ -85,8 +84,7 @@ func (im *importer) attachment(c cell) error {
 
 // payBacks makes the payments of the bundle that the book has not. One that it has stays as it is.
 func (im *importer) payBacks() error {
-	had, err := store.Query[register.Named](im.Tx, `SELECT p.document_id AS id, r.ref AS code FROM reimbursed_documents p
-		JOIN reimbursements r ON r.id = p.reimbursement_id`)
+	had, err := store.Query[register.Named](im.Tx, payBacksQuery)
 	if err != nil {
 		return err
 	}

@@ -37,8 +37,7 @@ func (im *importer) holiday(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	written := im.Exec(`INSERT INTO holidays (date, name) VALUES (?, ?) ON CONFLICT (date) DO UPDATE SET name = excluded.name
-		WHERE name <> excluded.name`, on, c.Get("name"))
+	written := im.Exec(holidayQuery, on, c.Get("name"))
 	im.all = im.all || written.RowsAffected > 0
 	return written.Error
 }
@@ -89,9 +88,7 @@ func (im *importer) opening(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	written := im.Exec(`INSERT INTO year_openings (worker_id, year, gross, straight) VALUES (?, ?, ?, ?)
-		ON CONFLICT (worker_id, year) DO UPDATE SET gross = excluded.gross, straight = excluded.straight
-		WHERE gross <> excluded.gross OR straight <> excluded.straight`, worker, year, gross, straight)
+	written := im.Exec(openingQuery, worker, year, gross, straight)
 	im.all = im.all || written.RowsAffected > 0
 	return written.Error
 }
@@ -313,8 +310,8 @@ var (
 	keptMarkups = keeper[store.Markup]{
 		table: "markups", id: func(r *store.Markup) *int64 { return &r.ID },
 		rests: func(im *importer, had *store.Markup) (string, error) {
-			return im.billedRests("this markup", `SELECT count(*) FROM cost_lines l JOIN jobs j ON j.id = l.job_id LEFT
-				JOIN customers c ON c.id = j.customer_id JOIN markups m ON m.id = @row
+			return im.billedRests("this markup", `SELECT count(*) FROM cost_lines l JOIN jobs j ON j.id = l.job_id
+				LEFT JOIN customers c ON c.id = j.customer_id JOIN markups m ON m.id = @row
 				WHERE l.billed = 1 AND l.category = m.category AND l.date >= m.effective_from AND abs(l.unit_cost) >= m.over_cost
 				  AND m.card_id IN (j.rate_card_id, c.rate_card_id, (SELECT rate_card_id FROM company))
 				  AND NOT EXISTS (SELECT 1 FROM markups n WHERE n.card_id = m.card_id AND n.category = m.category AND n.over_cost = m.over_cost

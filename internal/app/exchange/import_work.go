@@ -94,11 +94,7 @@ func (im *importer) workday(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	return im.Run(`INSERT INTO workdays (worker_id, date, start, finish, break_minutes, minutes) VALUES (?, ?, ?, ?, ?, ?)
-		ON CONFLICT (worker_id, date) DO UPDATE
-		SET start = excluded.start, finish = excluded.finish, break_minutes = excluded.break_minutes, minutes = excluded.minutes,
-		version = version + 1
-		WHERE start <> excluded.start OR finish <> excluded.finish OR break_minutes <> excluded.break_minutes`,
+	return im.Run(workdayQuery,
 		row.WorkerID, row.Date, row.Start, row.Finish, row.BreakMinutes, row.Minutes)
 }
 
@@ -247,9 +243,7 @@ var keptLines = keeper[store.CostLine]{
 // tax are spread over all of them; or it has been paid back.
 func (im *importer) documentRests(documentID int64) (string, error) {
 	if im.fixed == nil {
-		rows, err := store.Query[register.Named](im.Tx, `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' AS name FROM cost_lines l
-			JOIN cost_documents d ON d.id = l.document_id WHERE l.invoice_id IS NOT NULL
-			UNION ALL SELECT d.id, d.ref, 'has been paid back' FROM reimbursed_documents p JOIN cost_documents d ON d.id = p.document_id`)
+		rows, err := store.Query[register.Named](im.Tx, documentRestsQuery)
 		if err != nil {
 			return "", err
 		}

@@ -85,8 +85,7 @@ func Steps(ctx context.Context, b *book.Book, actor book.Actor, q TrailQuery) ([
 	return book.Read(ctx, b, actor, need, func(s *book.Session) (_ []TrailStep, err error) {
 		ids := q.IDs
 		if q.Kind == "time_entry" && actor.Crew != "" {
-			if ids, err = store.Query[int64](s.Tx, `SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ?
-				AND w.crew = ?`, ids, actor.Crew); err != nil {
+			if ids, err = store.Query[int64](s.Tx, stepsQuery, ids, actor.Crew); err != nil {
 				return nil, err
 			}
 		}

@@ -365,8 +365,7 @@ func PutAside(ctx context.Context, b *book.Book, actor book.Actor, in SetAside) 
 			return refuse.Conflict("this is no loose end any more")
 		}
 		row := store.Dismissal{Kind: in.Kind, Subject: subject, Reason: reason, At: s.Book.Now().UnixMilli(), Who: actor.Name}
-		if err := s.Exec(`INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE
-			SET reason = excluded.reason, at = excluded.at, who = excluded.who`,
+		if err := s.Exec(putAsideQuery,
 			row.Kind, row.Subject, row.Reason, row.At, row.Who).Error; err != nil {
 			return err
 		}
@@ -390,9 +389,7 @@ func BringBack(ctx context.Context, b *book.Book, actor book.Actor, kind, subjec
 // Asides lists what was set aside, the last one first.
 func Asides(s *book.Session) ([]Aside, error) {
 	list := []Aside{}
-	rows, err := store.Query[store.Dismissal](s.Tx, `SELECT * FROM dismissals x WHERE (@money OR kind = 'hole') AND (@crew = '' OR EXISTS (
-		SELECT 1 FROM workers w WHERE w.crew = @crew AND x.subject = w.code || ' ' || substr(x.subject, -10))) ORDER BY at DESC, kind, subject
-		LIMIT @most`,
+	rows, err := store.Query[store.Dismissal](s.Tx, asidesQuery,
 		map[string]any{"money": s.Actor.Can(book.SeeMoney), "crew": s.Actor.Crew, "most": mostLoose})
 	for _, r := range rows {
 		k, _ := KindOf(r.Kind)
@@ -408,9 +405,7 @@ func DaysOff(s *book.Session) (map[holes.Day]string, error) {
 		Day      string
 		Reason   string
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, substr(x.subject, -10) AS day, x.reason FROM dismissals x
-		JOIN workers w ON x.subject = w.code || ' ' || substr(x.subject, -10)
-		WHERE x.kind = 'hole'`)
+	rows, err := store.Query[row](s.Tx, daysOffQuery)
 	off := map[holes.Day]string{}
 	for _, r := range rows {
 		if day, err := calendar.Parse(r.Day); err == nil {

@@ -74,12 +74,6 @@ type OwedRow struct {
 	Amount     money.Amount
 }
 
-// OwedPapers are the papers that somebody is to be paid back for, and has not been.
-const OwedPapers = `SELECT d.id, d.worker_id, w.name AS worker_name, d.kind, d.supplier, d.number, d.date, d.status, ifnull(sum(l.base),
-	0) + d.freight + d.tax AS amount
-	FROM cost_documents d INDEXED BY cost_documents_worker JOIN workers w ON w.id = d.worker_id LEFT JOIN cost_lines l ON l.document_id = d.id
-	WHERE d.worker_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM reimbursed_documents r WHERE r.document_id = d.id)`
-
 // List lists whom the company owes what they laid out.
 func List(ctx context.Context, b *book.Book, actor book.Actor) (Owed, error) {
 	return book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (Owed, error) { return owed(s) })
@@ -119,9 +113,7 @@ func owed(s *book.Session) (Owed, error) {
 		Worker string
 		Papers int64
 	}
-	payments, err := store.Query[paid](s.Tx, `SELECT r.*, w.name AS worker, (SELECT count(*) FROM reimbursed_documents d
-		WHERE d.reimbursement_id = r.id) AS papers
-		FROM reimbursements r JOIN workers w ON w.id = r.worker_id ORDER BY r.date DESC, r.id DESC LIMIT ?`, mostPaid)
+	payments, err := store.Query[paid](s.Tx, owedQuery, mostPaid)
 	for _, p := range payments {
 		out.Paid = append(out.Paid, PaidRow{p.ID, p.Worker, p.Date.String(), s.Money(p.Amount), p.Papers, p.Note})
 	}

@@ -79,11 +79,7 @@ func (r ItemRow) On(date calendar.Date) (pricing.Listed, bool) {
 // Items reads items with their prices and what was paid for each last up to a date, on other papers than one; itemID 0
 // reads all. Of equipment and mileage nothing is paid: what they cost is the company's own rate.
 func Items(s *book.Session, itemID int64, date calendar.Date, documentID int64) ([]ItemRow, error) {
-	rows, err := store.Query[ItemRow](s.Tx, `SELECT i.*, l.date AS paid_on, l.unit_cost AS paid_cost FROM items i LEFT
-		JOIN cost_lines l ON i.category NOT IN ('equipment', 'mileage') AND l.id = (
-		SELECT p.id FROM cost_lines p WHERE p.item_id = i.id AND p.status = 'approved' AND p.quantity > 0 AND p.date <= ? AND p.document_id <> ?
-		ORDER BY p.date DESC, p.id DESC LIMIT 1)
-		WHERE ? IN (0, i.id) ORDER BY i.category, i.code`, date, documentID, itemID)
+	rows, err := store.Query[ItemRow](s.Tx, itemsQuery, date, documentID, itemID)
 	if err != nil {
 		return nil, err
 	}

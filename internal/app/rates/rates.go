@@ -155,8 +155,7 @@ func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor i
 		store.Worker
 		Trade, Class string
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT w.*, ifnull(t.name, '') AS trade, ifnull(b.code, '') AS class FROM workers w
-		LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN burden_classes b ON b.id = w.burden_class_id WHERE w.active = 1 ORDER BY w.name, w.id`)
+	rows, err := store.Query[row](s.Tx, setupWorkersQuery)
 	if err != nil {
 		return err
 	}
@@ -250,11 +249,7 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 		store.LabourRate
 		Card, Worker, Trade, CostCode string
 	}
-	rows, err := store.Query[labour](s.Tx, `SELECT r.*, c.code AS card, ifnull(w.name, '') AS worker, ifnull(t.name, '') AS trade,
-		ifnull(k.code || ' ' || k.name, '') AS cost_code
-		FROM labour_rates r JOIN rate_cards c ON c.id = r.card_id LEFT JOIN workers w ON w.id = r.worker_id LEFT
-		JOIN trades t ON t.id = r.trade_id
-		LEFT JOIN cost_codes k ON k.id = r.cost_code_id ORDER BY c.code, t.name, w.name, k.code, r.effective_from DESC`)
+	rows, err := store.Query[labour](s.Tx, setupCardsRows)
 	if err != nil {
 		return err
 	}
@@ -282,8 +277,7 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 		store.Markup
 		Card string
 	}
-	markups, err := store.Query[markup](s.Tx, `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
-		ORDER BY c.code, m.category, m.over_cost, m.effective_from DESC`)
+	markups, err := store.Query[markup](s.Tx, setupCardsMarkups)
 	if err != nil {
 		return err
 	}
@@ -305,18 +299,14 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		store.Burden
 		Class string
 	}
-	classes, err := store.Query[class](s.Tx, `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
-		ORDER BY c.code, b.component, b.effective_from DESC`)
+	classes, err := store.Query[class](s.Tx, setupOthersClasses)
 	if err != nil {
 		return err
 	}
 	for _, b := range classes {
 		out.Burdens = append(out.Burdens, ClassRow{b.Class, RowOf(s, costing.ComponentOf(b.Burden))})
 	}
-	out.Customers, err = store.Query[CustomerRow](s.Tx, `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.terms_days, '') AS terms,
-		ifnull(r.code, '') AS card, c.invoice_per, c.tax_exempt,
-		(SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id
-		ORDER BY c.name, c.id`)
+	out.Customers, err = store.Query[CustomerRow](s.Tx, setupOthersCustomers)
 	if err != nil {
 		return err
 	}
@@ -324,8 +314,7 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		store.TaxComponent
 		Code string
 	}
-	taxes, err := store.Query[tax](s.Tx, `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
-		ORDER BY c.code, t.id`)
+	taxes, err := store.Query[tax](s.Tx, setupOthersTaxes)
 	for _, t := range taxes {
 		out.TaxCodes = append(out.TaxCodes, TaxRow{t.Code, t.Component, t.Percent.String(), t.AppliesTo})
 	}

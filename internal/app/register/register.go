@@ -84,8 +84,7 @@ func ChoicesFor(ctx context.Context, b *book.Book, actor book.Actor) (Choices, e
 		if out.Company.NextJobNumber, err = NextJobNumber(s); err != nil {
 			return out, err
 		}
-		if out.Jobs, err = store.Query[JobChoice](s.Tx, `SELECT j.id, j.number, j.name, ifnull(c.name, '') AS customer, j.status, j.basis
-			FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order DESC`); err != nil {
+		if out.Jobs, err = store.Query[JobChoice](s.Tx, choicesForQuery); err != nil {
 			return out, err
 		}
 		if out.Phases, err = store.Query[PhaseChoice](s.Tx, "SELECT id, job_id, code, name FROM phases ORDER BY job_id, code"); err != nil {
@@ -253,7 +252,5 @@ func Crews(s *book.Session) ([]string, error) {
 
 // Members are the active workers of a crew, or of all.
 func Members(s *book.Session, crew string) ([]Named, error) {
-	return store.Query[Named](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub FROM workers w LEFT
-		JOIN trades t ON t.id = w.trade_id
-		WHERE w.active = 1 AND (? = '' OR w.crew = ?) ORDER BY w.name, w.id`, crew, crew)
+	return store.Query[Named](s.Tx, membersQuery, crew, crew)
 }

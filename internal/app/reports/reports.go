@@ -186,11 +186,7 @@ func costsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		store.CostLine
 		Document, Job, Phase, CostCode string
 	}
-	lines, err := store.Query[line](s.Tx, `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase,
-		ifnull(k.code, '') AS cost_code
-		FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT
-		JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id
-		WHERE l.date BETWEEN ? AND ? AND (? = 0 OR l.job_id = ?) ORDER BY d.ref, l.line_order`, sc.From, sc.End(), sc.Job, sc.Job)
+	lines, err := store.Query[line](s.Tx, costsReportQuery, sc.From, sc.End(), sc.Job, sc.Job)
 	rows := make([][]string, 0, len(lines))
 	for _, l := range lines {
 		rows = append(rows, []string{
@@ -213,8 +209,7 @@ func unbilledReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		}
 		byJob[k.JobID][k.Category] = k
 	}
-	jobs, err := store.Query[jobs.Head](s.Tx, `SELECT j.*, ifnull(c.code, '') AS customer_code FROM jobs j LEFT
-		JOIN customers c ON c.id = j.customer_id WHERE (? = 0 OR j.id = ?) ORDER BY j.number_order`, sc.Job, sc.Job)
+	jobs, err := store.Query[jobs.Head](s.Tx, unbilledReportQuery, sc.Job, sc.Job)
 	var rows [][]string
 	for _, j := range jobs {
 		kinds := byJob[j.ID]
@@ -242,18 +237,14 @@ func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		Code string
 		Paid money.Amount
 	}
-	query := `SELECT i.*, c.code, (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid
-		FROM invoices i JOIN customers c ON c.id = i.customer_id
-		WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?))
-		ORDER BY i.number`
+	query := invoicesReportQuery
 	invoices, err := store.Query[row](s.Tx, query, sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return nil, err
 	}
 	var rows [][]string
 	for _, i := range invoices {
-		jobs, err := store.Query[string](s.Tx, `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ?
-		ORDER BY j.number_order`, i.ID)
+		jobs, err := store.Query[string](s.Tx, invoicesReportJobs, i.ID)
 		if err != nil {
 			return nil, err
 		}
@@ -290,12 +281,7 @@ func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	if asOf == 0 {
 		asOf = s.Today()
 	}
-	invoices, err := store.Query[open](s.Tx, `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
-		JOIN payments p ON p.id = a.payment_id
-		  WHERE a.invoice_id = i.id AND p.date <= @day) AS balance
-		FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.date BETWEEN @from AND @day
-		  AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
-		  ORDER BY c.code, i.number`, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
+	invoices, err := store.Query[open](s.Tx, agingReportQuery, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
 	if err != nil {
 		return nil, err
 	}

@@ -138,8 +138,7 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		ID, InvoiceLineID int64
 		Charge, Amount    money.Amount
 	}
-	rows, err := store.Query[billed](s.Tx, `SELECT id, ifnull(invoice_line_id, 0) AS invoice_line_id, charge, amount FROM invoice_sources
-		WHERE invoice_id = ?`, invoice.ID)
+	rows, err := store.Query[billed](s.Tx, invoicePartsRows, invoice.ID)
 	if err != nil {
 		return of, err
 	}
@@ -179,8 +178,7 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		store.InvoiceJob
 		Number, Name string
 	}
-	shares, err := store.Query[share](s.Tx, `SELECT s.*, j.number, j.name FROM invoice_jobs s JOIN jobs j ON j.id = s.job_id
-		WHERE s.invoice_id = ? ORDER BY j.number_order`, invoice.ID)
+	shares, err := store.Query[share](s.Tx, invoicePartsShares, invoice.ID)
 	for _, r := range shares {
 		of.Retained = append(of.Retained, workings.Retained{
 			Job: workings.Record{Kind: "job", ID: r.JobID, Text: r.Number + " " + r.Name}, Share: r.Subtotal, Percent: r.RetainagePercent,
@@ -287,8 +285,7 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.Query[store.LabourSegment](s.Tx, `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
-		WHERE e.invoice_id = ? ORDER BY s.entry_id, s.class`, invoiceID)
+	rows, err := store.Query[store.LabourSegment](s.Tx, chargedHoursQuery, invoiceID)
 	if err != nil {
 		return nil, err
 	}
@@ -306,8 +303,7 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 }
 
 func chargedGoods(s *book.Session, invoiceID int64) (map[int64]workings.Goods, error) {
-	documents, err := store.Query[store.CostDocument](s.Tx, `SELECT * FROM cost_documents WHERE id IN (SELECT document_id FROM cost_lines
-		WHERE invoice_id = ?)`, invoiceID)
+	documents, err := store.Query[store.CostDocument](s.Tx, chargedGoodsQuery, invoiceID)
 	if err != nil {
 		return nil, err
 	}

@@ -78,12 +78,7 @@ func day(s *book.Session, date calendar.Date, crew string) (DaySheet, error) {
 	if err != nil {
 		return out, err
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub, ifnull(d.start, 0) AS start, ifnull(d.finish,
-		0) AS finish, ifnull(d.break_minutes, 0) AS break_minutes,
-		ifnull(d.minutes, 0) AS minutes, ifnull(d.version, 0) AS version
-		FROM workers w LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN workdays d ON d.worker_id = w.id AND d.date = @date
-		WHERE (@crew = '' OR w.crew = @crew) AND (w.active = 1 OR d.date IS NOT NULL)
-		ORDER BY w.name, w.id`, map[string]any{"date": date, "crew": crew})
+	rows, err := store.Query[row](s.Tx, dayQuery, map[string]any{"date": date, "crew": crew})
 	if err != nil {
 		return out, err
 	}

@@ -87,8 +87,7 @@ func Entries(ctx context.Context, b *book.Book, actor book.Actor, q ListQuery) (
 			Entries int64
 			Minutes money.Minutes
 		}
-		sums, err := store.Value[sum](s.Tx, `SELECT count(*) AS entries, ifnull(sum(minutes), 0) AS minutes FROM time_entries e
-			WHERE e.date BETWEEN ? AND ?`+where, args...)
+		sums, err := store.Value[sum](s.Tx, entriesQuery+where, args...)
 		if err != nil {
 			return out, err
 		}

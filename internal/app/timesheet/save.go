@@ -112,10 +112,7 @@ func whose(s *book.Session, edits []CellEdit) ([]int64, error) {
 
 // hoursOf adds up the hours of some workers in a scope: what an edit changes in a footing is in them alone.
 func hoursOf(s *book.Session, workers []int64, sc scope.Scope) (scope.FootingSums, error) {
-	sums, err := store.Value[scope.FootingSums](s.Tx, `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour,
-		ifnull(sum(charge), 0) AS charge
-		FROM time_entries INDEXED BY time_entries_worker WHERE worker_id IN ? AND date BETWEEN ? AND ? AND (? = 0
-		OR job_id = ?)`, workers, sc.From, sc.End(), sc.Job, sc.Job)
+	sums, err := store.Value[scope.FootingSums](s.Tx, hoursOfQuery, workers, sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return scope.FootingSums{}, err
 	}
@@ -271,8 +268,7 @@ func (c *cellSaver) refuse(i int, path string, edit CellEdit, there ...store.Tim
 		stale.EntryID, stale.Version, stale.Text = now.ID, now.Version, ReadingOf(now).Text()
 		subject, did = now.ID, "changed this to "+ReadingOf(now).String()
 	}
-	last, err := store.Query[store.Change](c.Tx, `SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ?
-		ORDER BY id DESC LIMIT 1`, subject)
+	last, err := store.Query[store.Change](c.Tx, refuseQuery, subject)
 	if err != nil {
 		return err
 	}
@@ -436,8 +432,7 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, a
 		if q.Crew, err = register.OwnCrew(s, q.Crew); err != nil {
 			return err
 		}
-		return HandInEntries(s, ahead, `SELECT e.* FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.status = 'draft'
-			AND e.date BETWEEN ? AND ? AND (? = '' OR w.crew = ?) AND (? = 0 OR e.job_id = ?)`,
+		return HandInEntries(s, ahead, handInQuery,
 			scope.From, scope.To, q.Crew, q.Crew, scope.Job, scope.Job)
 	})
 	if err != nil {

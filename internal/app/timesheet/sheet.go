@@ -114,13 +114,7 @@ var SheetEntries = SheetEntriesFrom("time_entries e")
 
 // SheetEntriesFrom is [SheetEntries] of a source that has the entries as e.
 func SheetEntriesFrom(source string) string {
-	return `
-SELECT e.*, w.code AS worker_code, w.name AS worker_name, w.kind AS worker_kind, ifnull(t.name, '') AS trade, j.number AS job_number,
-  j.name AS job_name, ifnull(p.code, '') AS phase_code, ifnull(p.name, '') AS phase_name, ifnull(k.code, '') AS code_code,
-  ifnull(k.name, '') AS code_name, (SELECT b.basis FROM basis_of_hours b WHERE b.entry_id = e.id) AS basis,
-  ifnull(i.prefix || i.number, '') AS invoice_text,
-  ifnull((SELECT b.settled FROM invoice_balance b WHERE b.invoice_id = e.invoice_id), 0) AS invoice_paid
-FROM ` + source + `
+	return sheetEntriesFromQuery + source + `
 JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
 JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
 LEFT JOIN invoices i ON i.id = e.invoice_id
@@ -135,11 +129,6 @@ type workerSum struct {
 	Cost, Charge      money.Amount
 	Drafts            int
 }
-
-const workerSums = `SELECT e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime, ifnull(sum(e.cost),
-	0) AS cost, ifnull(sum(e.charge), 0) AS charge,
-  sum(e.status = 'draft') AS drafts FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id
-  WHERE e.date BETWEEN ? AND ?`
 
 // Week is the crew sheet of a week.
 func Week(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery) (Sheet, error) {

@@ -33,9 +33,7 @@ func counts(s *book.Session, f *Counts) error {
 	}
 	f.Loose = loose
 	if s.Actor.Can(book.Approve) {
-		waiting, err := store.Value[int64](s.Tx, `SELECT (SELECT count(DISTINCT worker_id * 1000000 + `+book.WeekOf("date")+`) FROM time_entries
-			WHERE status <> 'approved' AND status = 'submitted')
-			+ (SELECT count(*) FROM cost_documents WHERE status <> 'approved' AND status = 'submitted')`)
+		waiting, err := store.Value[int64](s.Tx, countsWaiting)
 		if err != nil {
 			return err
 		}
@@ -44,8 +42,7 @@ func counts(s *book.Session, f *Counts) error {
 	if !s.Actor.Can(book.Bill) {
 		return nil
 	}
-	ready, err := store.Value[int64](s.Tx, `SELECT count(*) FROM jobs j
-		WHERE EXISTS (SELECT 1 FROM ready_hours WHERE job_id = j.id) OR EXISTS (SELECT 1 FROM ready_lines WHERE job_id = j.id)`)
+	ready, err := store.Value[int64](s.Tx, countsReady)
 	if err == nil {
 		f.Ready = ready
 	}

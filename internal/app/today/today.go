@@ -80,10 +80,7 @@ func crewWeek(s *book.Session, out *TodaySheet, week calendar.Date, job int64) e
 		Minutes  money.Minutes
 		Drafts   int64
 	}
-	rows, err := store.Query[row](s.Tx, `SELECT w.id AS worker_id, w.crew, ifnull(e.date, 0) AS date, ifnull(sum(e.minutes), 0) AS minutes,
-		ifnull(sum(e.status = 'draft'), 0) AS drafts
-		FROM workers w LEFT JOIN time_entries e ON e.worker_id = w.id AND e.date BETWEEN ? AND ? AND ? IN (0, e.job_id)
-		WHERE w.active = 1 AND ? IN ('', w.crew) GROUP BY w.id, e.date ORDER BY w.crew, w.name, w.id`, week, week+6, job, s.Actor.Crew)
+	rows, err := store.Query[row](s.Tx, crewWeekQuery, week, week+6, job, s.Actor.Crew)
 	if err != nil {
 		return err
 	}

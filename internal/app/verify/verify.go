@@ -11,7 +11,6 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/costs"
-	"jarvo/internal/app/jobs"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/money"
@@ -222,44 +221,21 @@ func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
 // links checks what rows say of each other: sources and their work, numbers without gaps.
 func (v *verifier) links() error {
 	for _, check := range []struct{ what, query string }{
-		{"work that says it is on an invoice it is not on", `SELECT count(*) FROM time_entries e WHERE e.invoice_id IS NOT NULL AND NOT EXISTS
-			(SELECT 1 FROM invoice_sources s WHERE s.entry_id = e.id AND s.invoice_id = e.invoice_id AND s.released = 0)`},
-		{"cost lines that say they are on an invoice they are not on", `SELECT count(*) FROM cost_lines l WHERE l.invoice_id IS NOT NULL
-			AND NOT EXISTS
-			(SELECT 1 FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.invoice_id = l.invoice_id AND s.released = 0)`},
-		{"sources whose work does not say so", `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id LEFT
-			JOIN cost_lines l ON l.id = s.cost_line_id
-			WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NOT s.invoice_id`},
-		{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e LEFT
-			JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`},
-		{"billed work that is not approved", `SELECT (SELECT count(*) FROM time_entries WHERE billed = 1
-			AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')`},
-		{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
-			WHERE s.charge <> e.charge`},
-		{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
-			SELECT 1 FROM (
-			  SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums
-			  UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready, -charge FROM (` + jobs.CountedSums + `))
-			GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0 OR sum(charge) <> 0)`},
-		{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
-			SELECT 1 FROM (
-			  SELECT supplier, number, documents FROM supplier_numbers
-			  UNION ALL SELECT supplier, number, -1 FROM cost_documents WHERE supplier <> '' AND number <> '')
-			GROUP BY supplier, number HAVING sum(documents) <> 0)`},
-		{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
-			(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
+		{"work that says it is on an invoice it is not on", linksQuery},
+		{"cost lines that say they are on an invoice they are not on", linksQuery2},
+		{"sources whose work does not say so", linksQuery3},
+		{"work billed on a draft, or on an issued invoice and not billed", linksQuery4},
+		{"billed work that is not approved", linksQuery5},
+		{"billed amounts that are not the charge of their work", linksQuery6},
+		{"sums of jobs that are not what is booked to them", linksQuery7},
+		{"numbers of suppliers that were not entered as often as is kept", linksQuery8},
+		{"payments that more is set against than they are", linksQuery9},
 		{"invoices that more is set against than was due", "SELECT count(*) FROM invoice_balance WHERE paid > due"},
-		{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
-			JOIN invoices i ON i.id = a.invoice_id
-			WHERE p.customer_id <> i.customer_id`},
-		{"payments to workers that are not the sum of their papers", `SELECT count(*) FROM reimbursements r
-			WHERE r.amount <> (SELECT ifnull(sum(d.freight + d.tax
-			+ (SELECT ifnull(sum(l.base), 0) FROM cost_lines l WHERE l.document_id = d.id)), 0) FROM reimbursed_documents p
-			JOIN cost_documents d ON d.id = p.document_id WHERE p.reimbursement_id = r.id)`},
-		{"next invoice numbers that do not follow on the last one", `SELECT count(*) FROM company WHERE EXISTS (SELECT 1 FROM invoices
-			WHERE number IS NOT NULL) AND next_invoice_number <> (SELECT max(number) + 1 FROM invoices)`},
-		{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
-		{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
+		{"payments set against another customer's invoice", linksQuery10},
+		{"payments to workers that are not the sum of their papers", linksQuery11},
+		{"next invoice numbers that do not follow on the last one", linksQuery12},
+		{"gaps in the invoice numbers", linksQuery13},
+		{"segments without an entry", linksQuery14},
 	} {
 		var dates []any
 		if strings.Contains(check.query, "@from") {

@@ -1,0 +1,36 @@
+package costing
+
+const workerEntriesQuery = `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
+  WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? ORDER BY s.entry_id, s.class`
+
+const earnedBeforeQuery = `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
+  FROM time_entries INDEXED BY time_entries_worker WHERE worker_id = ? AND date >= ? AND date < ?`
+
+const hoursQuery = `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
+  JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND `
+
+const linesQuery = `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id
+  WHERE l.billed = 0 AND `
+
+// charges reads what work is charged by, of each job and phase.
+const charges = `SELECT b.job_id, b.phase_id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, b.basis FROM basis_of_work b
+JOIN jobs j ON j.id = b.job_id LEFT JOIN customers c ON c.id = j.customer_id`
+
+// CostedEntriesOf reads each [CostedEntry]; a condition on e, the entry, follows it.
+const CostedEntriesOf = `
+SELECT e.id, e.worker_id, e.date, e.job_id, e.phase_id, e.cost_code_id, e.start, e.minutes, e.billable, e.pay_class, e.rate, e.billed,
+  e.invoice_id, e.overtime_minutes, e.straight, e.gross, e.cost, e.charge, e.unpriced, j.rate_card_id AS job_card,
+  c.rate_card_id AS customer_card, (SELECT b.basis FROM basis_of_hours b WHERE b.entry_id = e.id) AS basis, w.trade_id
+FROM time_entries e
+JOIN workers w ON w.id = e.worker_id
+JOIN jobs j ON j.id = e.job_id
+LEFT JOIN customers c ON c.id = j.customer_id`
+
+// PricedLines reads each [PricedLine] of some documents, in the order of their lines.
+const PricedLines = `
+SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card,
+  ifnull((SELECT b.basis FROM basis_of_lines b WHERE b.cost_line_id = l.id), '') AS basis
+FROM cost_lines l
+LEFT JOIN jobs j ON j.id = l.job_id
+LEFT JOIN customers c ON c.id = j.customer_id
+WHERE l.document_id IN ? ORDER BY l.document_id, l.line_order`
