@@ -153,7 +153,7 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 	hole := c.end(t, "hole")
 	assert.Equal(t, []any{"Cato Brandl", "the crew had 8 to 9 h", "2026-11-17", "8", c.worker, c.job, "700.00", true},
 		[]any{hole.Where, hole.Detail, hole.Date, hole.Hours, hole.WorkerID, hole.JobID, hole.AtStake, hole.Aside})
-	assert.Contains(t, hole.Link, "crew=Pile&from=2026-11-17")
+	assert.Equal(t, register.Link{Kind: "crew_week", ID: "2026-11-17", Crew: "Pile"}, hole.Link)
 	assert.False(t, hole.HandIn, "the crew has not handed its week in")
 	_, err := timesheet.HandIn(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
@@ -299,7 +299,7 @@ func TestAHoleOfACodeWithSpacesAndACrewWithSignsIsSettledAsAnyOther(t *testing.T
 		}
 	}
 	hole := c.end(t, "hole")
-	assert.Equal(t, []string{"W 1 2026-11-17", "/time?crew=Dock+%26+Pile&from=2026-11-17"}, []string{hole.Subject, hole.Link})
+	assert.Equal(t, []string{"W 1 2026-11-17", "Dock & Pile"}, []string{hole.Subject, hole.Link.Crew})
 	require.NoError(t, looseends.PutAside(ctx, c.Book, c.owner, looseends.SetAside{Kind: "hole", Subject: hole.Subject, Reason: "day off"}))
 	assert.NotContains(t, c.looseEnds(t), "hole")
 }

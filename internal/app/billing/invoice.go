@@ -38,13 +38,13 @@ type ReadyRow struct {
 
 // NotReadyRow is work that can't go on an invoice yet, why, and where to settle it.
 type NotReadyRow struct {
-	Reason string `json:"reason"`
-	What   string `json:"what"`
-	Detail string `json:"detail"`
-	Amount string `json:"amount" format:"decimal" doc:"charge, or cost where AtCost"`
-	AtCost bool   `json:"atCost"`
-	Step   string `json:"step" doc:"what settles it"`
-	Link   string `json:"link" doc:"the address where it is settled"`
+	Reason string        `json:"reason"`
+	What   string        `json:"what"`
+	Detail string        `json:"detail"`
+	Amount string        `json:"amount" format:"decimal" doc:"charge, or cost where AtCost"`
+	AtCost bool          `json:"atCost"`
+	Step   string        `json:"step" doc:"what settles it"`
+	Link   register.Link `json:"link" doc:"where it is settled"`
 }
 
 // DraftRow is a draft or an issued invoice in a list.
@@ -262,11 +262,11 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 	for _, h := range hours {
 		row := NotReadyRow{
 			Reason: "Not approved", What: register.CrewName(h.Who), Detail: fmt.Sprintf("%s h since %s", h.Minutes.Hours(), h.First),
-			Amount: s.Money(h.Charge), Step: "Open in Approve", Link: "/approve",
+			Amount: s.Money(h.Charge), Step: "Open in Approve", Link: register.Link{Kind: "approve"},
 		}
 		if h.Status == "draft" {
 			row.Reason, row.Step = "Not handed in", "Open the crew sheet"
-			row.Link = "/time?crew=" + h.Who + "&from=" + h.First.WeekStart(book.WeekStart(s.Company)).String()
+			row.Link = register.Link{Kind: "crew_week", Crew: h.Who, ID: h.First.WeekStart(book.WeekStart(s.Company)).String()}
 		}
 		rows = append(rows, row)
 	}
@@ -279,7 +279,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 	for _, p := range papers {
 		rows = append(rows, NotReadyRow{
 			Reason: "Not approved", What: p.Who, Detail: strings.TrimSpace(p.Number + " " + words.Counted(p.Lines, "line")),
-			Amount: s.Money(p.Charge), Step: "Open in Approve", Link: "/approve",
+			Amount: s.Money(p.Charge), Step: "Open in Approve", Link: register.Link{Kind: "approve"},
 		})
 	}
 	unpriced, err := store.Query[waiting](s.Tx, notReadyUnpriced+job+`
@@ -291,7 +291,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 	for _, u := range unpriced {
 		rows = append(rows, NotReadyRow{
 			Reason: "No rate", What: u.Who, Detail: fmt.Sprintf("%s h on job %s; no card has a rate", u.Minutes.Hours(), u.Number),
-			Amount: s.Money(u.Cost), AtCost: true, Step: "Add the rate", Link: "/setup?part=rates",
+			Amount: s.Money(u.Cost), AtCost: true, Step: "Add the rate", Link: register.Link{Kind: "labour_rate"},
 		})
 	}
 	return rows, nil

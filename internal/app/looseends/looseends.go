@@ -4,7 +4,6 @@ package looseends
 import (
 	"context"
 	"fmt"
-	"net/url"
 	"slices"
 	"strings"
 
@@ -22,18 +21,18 @@ import (
 // LooseEnd is something that could slip: what it is, its age, the money at stake, and the step that settles it, with
 // what that step needs to know.
 type LooseEnd struct {
-	Kind    string `json:"kind"`
-	Title   string `json:"title"`
-	Why     string `json:"why"`
-	Where   string `json:"where"`
-	Detail  string `json:"detail"`
-	Date    string `json:"date,omitempty" format:"date" doc:"the day it is about, or the first of them"`
-	AgeDays int64  `json:"ageDays"`
-	AtStake string `json:"atStake,omitempty" format:"decimal"`
-	Step    string `json:"step"`
-	Link    string `json:"link"`
-	Subject string `json:"subject" doc:"which of its kind it is"`
-	Aside   bool   `json:"aside" doc:"it can be set aside with a reason"`
+	Kind    string        `json:"kind"`
+	Title   string        `json:"title"`
+	Why     string        `json:"why"`
+	Where   string        `json:"where"`
+	Detail  string        `json:"detail"`
+	Date    string        `json:"date,omitempty" format:"date" doc:"the day it is about, or the first of them"`
+	AgeDays int64         `json:"ageDays"`
+	AtStake string        `json:"atStake,omitempty" format:"decimal"`
+	Step    string        `json:"step"`
+	Link    register.Link `json:"link" doc:"where it is settled"`
+	Subject string        `json:"subject" doc:"which of its kind it is"`
+	Aside   bool          `json:"aside" doc:"it can be set aside with a reason"`
 
 	WorkerID   int64  `json:"workerId,omitempty"`
 	JobID      int64  `json:"jobId,omitempty"`
@@ -49,7 +48,7 @@ type LooseEnd struct {
 // looseKind is a kind of loose end: what it is called, where its step leads, and the query that finds all of it.
 type looseKind struct {
 	name, title, why, step string
-	link                   string // with %s for the key of a row
+	link                   string // the kind of place where it is settled
 	aside                  bool
 	forCrew                bool // those who only type hours see it too
 	ofJob                  bool // its rows have a job_id
@@ -77,7 +76,7 @@ var listed = fmt.Sprintf(" LIMIT %d", mostLoose)
 
 var looseKinds = []looseKind{
 	{
-		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "/time?%s", aside: true, forCrew: true,
+		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "crew_week", aside: true, forCrew: true,
 		ofJob: true,
 		rows: holes.With + `,
 			on_day AS (SELECT h.crew, h.date, e.job_id, e.cost_code_id, sum(e.minutes) AS minutes, sum(e.charge) AS charge
@@ -95,28 +94,28 @@ var looseKinds = []looseKind{
 		count: holes.With + " SELECT count(*) FROM holes",
 	},
 	{
-		name: "not_handed_in", title: "Not handed in", why: "from a week that is over", step: "Hand in", link: "/time?%s", forCrew: true,
+		name: "not_handed_in", title: "Not handed in", why: "from a week that is over", step: "Hand in", link: "crew_week", forCrew: true,
 		rows: `SELECT w.crew || ' ' || (` + book.WeekOf("e.date") + `) AS subject, w.crew,
 			min(` + book.WeekOf("e.date") + `) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most
 			FROM time_entries e INDEXED BY time_entries_waiting JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved'
 			AND e.status = 'draft' AND e.date < @week AND @crew IN ('', w.crew) GROUP BY 1`,
 	},
 	{
-		name: "no_code", title: "No cost code", why: "the job asks for one", step: "Choose the code", link: "/jobs/%s", ofJob: true,
+		name: "no_code", title: "No cost code", why: "the job asks for one", step: "Choose the code", link: "job", ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", count(*) AS n, min(e.date) AS first,
 			sum(e.charge) AS stake, j.id AS job_id
 			FROM jobs j CROSS JOIN time_entries e INDEXED BY time_entries_no_code ON e.job_id = j.id AND e.cost_code_id IS NULL
 			WHERE j.needs_cost_code = 1 AND e.invoice_id IS NULL GROUP BY j.id`,
 	},
 	{
-		name: "no_wage", title: "No wage", why: "hours without a cost", step: "Add a wage", link: "/setup?part=workers",
+		name: "no_wage", title: "No wage", why: "hours without a cost", step: "Add a wage", link: "wage",
 		rows: `SELECT w.code AS subject, w.name AS "where", 'has hours without a wage on their date' AS detail, e.first, NULL AS stake,
 			w.id AS worker_id FROM (SELECT worker_id, min(date) AS first FROM time_entries WHERE cost IS NULL GROUP BY worker_id) e
 			JOIN workers w ON w.id = e.worker_id`,
 		count: "SELECT count(DISTINCT worker_id) FROM time_entries WHERE cost IS NULL",
 	},
 	{
-		name: "no_rate", title: "No rate", why: "hours without a price", step: "Add a rate", link: "/setup?part=rates", ofJob: true,
+		name: "no_rate", title: "No rate", why: "hours without a price", step: "Add a rate", link: "labour_rate", ofJob: true,
 		rows: `SELECT w.code || ' ' || j.number AS subject, w.name AS "where", 'job ' || j.number || ifnull(', ' || t.name, '') AS detail,
 			e.first, e.stake, w.id AS worker_id, j.id AS job_id, ifnull(t.name, '') AS trade
 			FROM (SELECT worker_id, job_id, min(date) AS first, ifnull(sum(cost), 0) AS stake FROM time_entries WHERE unpriced = 1
@@ -125,7 +124,7 @@ var looseKinds = []looseKind{
 		count: "SELECT count(*) FROM (SELECT DISTINCT worker_id, job_id FROM time_entries WHERE unpriced = 1)",
 	},
 	{
-		name: "no_job", title: "No job", why: "bought for nobody yet", step: "Choose the job", link: "/costs?span=all&open=%s",
+		name: "no_job", title: "No job", why: "bought for nobody yet", step: "Choose the job", link: "cost_document",
 		rows: `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first,
 			l.landed AS stake, l.id AS line_id
 			FROM (SELECT * FROM cost_lines WHERE job_id IS NULL
@@ -133,7 +132,7 @@ var looseKinds = []looseKind{
 		count: "SELECT count(*) FROM cost_lines WHERE job_id IS NULL",
 	},
 	{
-		name: "no_markup", title: "No markup", why: "no card has one: at cost", step: "Add a markup", link: "/setup?part=markups",
+		name: "no_markup", title: "No markup", why: "no card has one: at cost", step: "Add a markup", link: "markup",
 		rows: `SELECT d.ref || ' ' || l.category AS subject, l.category AS "where", trim(d.supplier || ' ' || d.number) AS detail, l.first,
 			l.stake, l.category
 			FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0
@@ -141,7 +140,7 @@ var looseKinds = []looseKind{
 		count: "SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0)",
 	},
 	{
-		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "/bill?job=%s", ofJob: true,
+		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "ready", ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.id AS job_id, (SELECT sum(ready)
 			FROM job_sums b WHERE b.job_id = j.id) AS stake,
 			  min(ifnull((SELECT min(date) FROM ready_hours WHERE job_id = j.id), @late),
@@ -149,13 +148,13 @@ var looseKinds = []looseKind{
 		count: "SELECT count(*) " + lateJobs,
 	},
 	{
-		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
+		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "job", aside: true, ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", o.cost - o.contract AS stake,
 			j.start AS first, j.id AS job_id FROM over_contract o JOIN jobs j ON j.id = o.job_id
 			WHERE j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "over", "j.number"),
 	},
 	{
-		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "/jobs/%s", aside: true, ofJob: true,
+		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "job", aside: true, ofJob: true,
 		rows: `SELECT subject, key, "where", cost - sold AS stake, start AS first, job_id FROM (
 			  SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.start, j.id AS job_id, sum(b.cost) AS cost,
 			    sum(b.ready) + (SELECT ifnull(sum(i.subtotal), 0) FROM invoice_jobs i WHERE i.job_id = j.id) AS sold
@@ -163,7 +162,7 @@ var looseKinds = []looseKind{
 			  AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "below", "j.number") + ` GROUP BY j.id) WHERE cost > sold`,
 	},
 	{
-		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "/costs?span=all&open=%s", aside: true,
+		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "cost_document", aside: true,
 		rows: `SELECT g.said AS subject, g.said AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date)
 			FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
 			FROM (SELECT supplier, number, supplier || ' ' || number AS said, documents AS n,
@@ -172,13 +171,13 @@ var looseKinds = []looseKind{
 			WHERE 1 = 1` + fmt.Sprintf(holes.NotAside, "twice", "g.said"),
 	},
 	{
-		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "/jobs/%s", ofJob: true,
+		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "job", ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", 'hours not billed or not approved' AS detail,
 			ifnull(j.finish, @today) AS first, j.id AS job_id, (SELECT sum(ready) FROM job_sums b WHERE b.job_id = j.id) AS stake ` + closedJobs,
 		count: "SELECT count(*) " + closedJobs,
 	},
 	{
-		name: "owed", title: "To be paid back", why: "approved, not paid yet", step: "Pay back", link: "/costs?list=owed",
+		name: "owed", title: "To be paid back", why: "approved, not paid yet", step: "Pay back", link: "owed",
 		rows: `SELECT w.code AS subject, w.name AS "where", count(*) AS n, min(o.date) AS first,
 			sum(o.amount) AS stake FROM (` + payback.OwedPapers + ` AND d.status = 'approved' AND d.date < @late GROUP BY d.id) o
 				JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,
@@ -266,7 +265,7 @@ func LooseEnds(s *book.Session, job int64) ([]LooseEnd, error) {
 
 func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
 	end := LooseEnd{
-		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: k.link, Subject: r.Subject,
+		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: register.Link{Kind: k.link, ID: r.Key}, Subject: r.Subject,
 		Aside:    k.aside,
 		WorkerID: store.ID(r.WorkerID), JobID: store.ID(r.JobID), CostCodeID: store.ID(r.CostCodeID), LineID: store.ID(r.LineID), Crew: r.Crew,
 		Trade: r.Trade, Category: r.Category,
@@ -284,17 +283,14 @@ func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
 		if r.Most > r.Least {
 			end.Detail = "the crew had " + r.Least.Short() + " to " + r.Most.Short() + " h"
 		}
-		r.Key = "crew=" + url.QueryEscape(r.Crew) + "&from=" + end.Date
+		end.Link.Crew, end.Link.ID = r.Crew, end.Date
 	case "not_handed_in":
 		end.Where, end.Detail = register.CrewName(r.Crew), r.Most.Short()+" h"
-		r.Key = "crew=" + url.QueryEscape(r.Crew) + "&from=" + end.Date
+		end.Link.Crew, end.Link.ID = r.Crew, end.Date
 	case "no_code":
 		end.Detail = words.Counted(r.N, "entry")
 	case "owed":
 		end.Detail = words.Counted(r.N, "paper")
-	}
-	if strings.Contains(k.link, "%s") {
-		end.Link = fmt.Sprintf(k.link, r.Key)
 	}
 	return end
 }

@@ -254,3 +254,10 @@ func Crews(s *book.Session) ([]string, error) {
 func Members(s *book.Session, crew string) ([]Named, error) {
 	return store.Query[Named](s.Tx, membersQuery, crew, crew)
 }
+
+// Link says where something is settled: what it is and which one. What its address is the front end knows.
+type Link struct {
+	Kind string `json:"kind" enum:"crew_week,job,ready,wage,labour_rate,markup,cost_document,owed,approve"`
+	ID   string `json:"id,omitempty" doc:"of a job its number, of a paper its id, of a week its first day"`
+	Crew string `json:"crew,omitempty" doc:"whose week it is"`
+}

@@ -2593,6 +2593,14 @@ export interface components {
             unit: string;
             unitCost: string;
         };
+        Link: {
+            /** @description whose week it is */
+            crew?: string;
+            /** @description of a job its number, of a paper its id, of a week its first day */
+            id?: string;
+            /** @enum {string} */
+            kind: "crew_week" | "job" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve";
+        };
         Listed: {
             /** @description it sells for less than it costs */
             belowCost?: boolean;
@@ -2636,7 +2644,8 @@ export interface components {
             kind: string;
             /** Format: int64 */
             lineId?: number;
-            link: string;
+            /** @description where it is settled */
+            link: components["schemas"]["Link"];
             step: string;
             /** @description which of its kind it is */
             subject: string;
@@ -2946,8 +2955,8 @@ export interface components {
             amount: components["schemas"]["Decimal"];
             atCost: boolean;
             detail: string;
-            /** @description the address where it is settled */
-            link: string;
+            /** @description where it is settled */
+            link: components["schemas"]["Link"];
             reason: string;
             /** @description what settles it */
             step: string;

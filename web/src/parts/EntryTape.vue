@@ -5,7 +5,7 @@ import { answered, client, type Schema } from '@/api/client'
 import Amount from './Amount.vue'
 import RestsOn from './RestsOn.vue'
 import { day, figure, percent } from './figures'
-import { linkOf } from './workings'
+import { addressOf } from './addresses'
 
 /** How an entry's cost and charge came about: its pay classes side by side, so that the tape cross-foots. */
 const props = defineProps<{ entry: number }>()
@@ -38,7 +38,7 @@ const sources = computed(() =>
     .map((o) => ({
       label: o.label,
       value: figure(o.value.text),
-      link: linkOf(o.from!.kind),
+      link: addressOf({ kind: o.from!.kind }),
       text: `, ${o.from!.text}`,
     })),
 )

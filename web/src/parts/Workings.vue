@@ -6,7 +6,8 @@ import EntryTape from './EntryTape.vue'
 import RestsOn, { type Rest } from './RestsOn.vue'
 import StepTape from './StepTape.vue'
 import { figure, percent } from './figures'
-import { linkOf, type Subject } from './workings'
+import { addressOf } from './addresses'
+import type { Subject } from './workings'
 
 /** How figures came about: the tape of an adding machine, as the core made it, and the records it rests on. */
 const props = defineProps<{ of?: Subject; ask: string }>()
@@ -38,7 +39,7 @@ const rests = computed(() => {
         found.set(`${o.from.kind} ${o.from.id} ${o.from.text}`, {
           label: paper ? 'paper' : o.label,
           value: paper ? o.from.text : figure(o.value.text),
-          link: linkOf(o.from.kind, o.from.id),
+          link: addressOf(o.from),
           text: paper ? '' : `, ${o.from.text}`,
         })
       }

@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
 import { answered, client, newKey, type Schema } from '@/api/client'
+import { addressOf } from '@/parts/addresses'
 import Amount from '@/parts/Amount.vue'
 import { useFooting } from '@/shell/footing'
 import { useScope } from '@/shell/scope'
@@ -155,7 +156,7 @@ async function make() {
             <td class="num money"><Amount :of="n.amount" /></td>
             <td class="soft">{{ n.atCost ? 'at cost' : '' }}</td>
             <td>
-              <router-link class="lnk" :to="n.link">{{ n.step }}</router-link>
+              <router-link class="lnk" :to="addressOf(n.link)">{{ n.step }}</router-link>
             </td>
           </tr>
         </tbody>

@@ -5,6 +5,7 @@ import Amount from '@/parts/Amount.vue'
 import { counted, day, moment } from '@/parts/figures'
 import { useOutbox } from '@/shell/outbox'
 import { useScope } from '@/shell/scope'
+import { addressOf } from '@/parts/addresses'
 import { useSession } from '@/shell/session'
 import { settledBy, useSettling, type Filled, type LooseEnd } from './settle'
 import SettleRow from './SettleRow.vue'
@@ -28,7 +29,7 @@ const unread = computed<LooseEnd[]>(() =>
     date: i.edit.date,
     ageDays: 0,
     step: 'Put right',
-    link: `/time?crew=${encodeURIComponent(i.sheet.crew)}&from=${i.sheet.week}`,
+    link: { kind: 'crew_week', id: i.sheet.week, crew: i.sheet.crew },
     subject: i.cell,
     aside: false,
   })),
@@ -105,7 +106,7 @@ async function away(e: LooseEnd, reason: string) {
             <button v-if="opens(e)" class="lnk" :aria-expanded="open === keyOf(e)" @click="toggle(e)">
               {{ e.step }}
             </button>
-            <router-link v-else class="lnk" :to="e.link">{{ e.step }}</router-link>
+            <router-link v-else class="lnk" :to="addressOf(e.link)">{{ e.step }}</router-link>
           </td>
         </tr>
         <tr v-if="open === keyOf(e) && scope.choices.value" class="opened">

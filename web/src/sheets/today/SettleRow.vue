@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, reactive, ref } from 'vue'
 import type { Schema } from '@/api/client'
+import { addressOf } from '@/parts/addresses'
 import Pick from '@/parts/Pick.vue'
 import { usePlaces } from '@/parts/places'
 import { filledFor, type Filled, type LooseEnd } from './settle'
@@ -84,7 +85,7 @@ onMounted(() => nextTick(() => box.value?.querySelector<HTMLElement>('input, sel
     </form>
     <p v-if="said" class="said" role="alert">{{ said }}</p>
     <p class="out">
-      <router-link v-if="end.link" class="lnk" :to="end.link">{{ may ? 'Open the place' : end.step }}</router-link>
+      <router-link class="lnk" :to="addressOf(end.link)">{{ may ? 'Open the place' : end.step }}</router-link>
       <button class="soft" @click="emit('close')">close <kbd>Esc</kbd></button>
     </p>
   </div>

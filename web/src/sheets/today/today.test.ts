@@ -12,7 +12,7 @@ const end = (kind: string, patch: Partial<LooseEnd> = {}): LooseEnd => ({
   detail: '',
   ageDays: 3,
   step: '',
-  link: '',
+  link: { kind: 'job', id: '1187' },
   subject: 'X',
   aside: false,
   date: '2026-11-18',
