@@ -327,8 +327,20 @@ func WeekStart(company store.Company) time.Weekday {
 // FurthestAhead is how many days ahead hours may be booked: further is a slip of the year.
 const FurthestAhead = 31
 
-// FreeRef is a reference for a new row that no imported row has taken.
-func (s *Session) FreeRef(table, prefix string, rowID int64) (string, error) {
+// Add adds a row to a table under the next id, and under a reference of its own: the prefix and the id.
+func Add[R any](s *Session, table, prefix string, row *R, id *int64, ref *string) (err error) {
+	if *id, err = store.NextID(s.Tx, table); err != nil {
+		return err
+	}
+	if *ref, err = s.freeRef(table, prefix, *id); err != nil {
+		return err
+	}
+	_, err = store.Insert(s.Tx, row)
+	return err
+}
+
+// freeRef is a reference for a new row that no imported row has taken.
+func (s *Session) freeRef(table, prefix string, rowID int64) (string, error) {
 	text := prefix + strconv.FormatInt(rowID, 10)
 	for n := 2; ; n++ {
 		taken, err := store.Value[int64](s.Tx, "SELECT count(*) FROM "+table+" WHERE ref = ? AND id <> ?", text, rowID)

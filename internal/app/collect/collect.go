@@ -54,15 +54,7 @@ func takePayment(s *book.Session, in NewPayment) (int64, error) {
 	if err := c.Err(); err != nil {
 		return 0, err
 	}
-	payment.Ref = "new " + book.NewCode()
-	if err := s.Create(&payment).Error; err != nil {
-		return 0, err
-	}
-	ref, err := s.FreeRef("payments", "P", payment.ID)
-	if err != nil {
-		return 0, err
-	}
-	if err := s.Model(&payment).Update("ref", ref).Error; err != nil {
+	if err := book.Add(s, "payments", "P", &payment, &payment.ID, &payment.Ref); err != nil {
 		return 0, err
 	}
 	if err := s.Create(&store.PaymentAllocation{PaymentID: payment.ID, InvoiceID: invoice.ID, Amount: payment.Amount}).Error; err != nil {

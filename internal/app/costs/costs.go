@@ -470,15 +470,7 @@ func createDocument(s *book.Session, in Document) (Document, error) {
 	if err != nil {
 		return Document{}, err
 	}
-	row.Ref = "new " + book.NewCode()
-	if err := s.Create(&row).Error; err != nil {
-		return Document{}, err
-	}
-	refText, err := s.FreeRef("cost_documents", "D", row.ID)
-	if err != nil {
-		return Document{}, err
-	}
-	if err := s.Model(&row).Update("ref", refText).Error; err != nil {
+	if err := book.Add(s, "cost_documents", "D", &row, &row.ID, &row.Ref); err != nil {
 		return Document{}, err
 	}
 	after, err := saveLines(s, row.ID, lines)

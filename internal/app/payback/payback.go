@@ -135,7 +135,7 @@ func Pay(ctx context.Context, b *book.Book, actor book.Actor, in PayBack) (Owed,
 func payBack(s *book.Session, in PayBack) (int64, error) {
 	c := s.Checks()
 	row := store.Reimbursement{
-		WorkerID: in.WorkerID, Date: c.Date("date", in.Date), Note: c.Text("note", in.Note), Ref: "new " + book.NewCode(),
+		WorkerID: in.WorkerID, Date: c.Date("date", in.Date), Note: c.Text("note", in.Note),
 	}
 	if len(in.DocumentIDs) == 0 {
 		c.Add("documentIds", "choose what is paid back first")
@@ -160,14 +160,7 @@ func payBack(s *book.Session, in PayBack) (int64, error) {
 	if row.Amount <= 0 {
 		return 0, refuse.Invalid("documentIds", "together this is %s; there is nothing to pay back", s.Money(row.Amount))
 	}
-	if err := s.Create(&row).Error; err != nil {
-		return 0, err
-	}
-	refText, err := s.FreeRef("reimbursements", "R", row.ID)
-	if err != nil {
-		return 0, err
-	}
-	if err := s.Model(&row).Update("ref", refText).Error; err != nil {
+	if err := book.Add(s, "reimbursements", "R", &row, &row.ID, &row.Ref); err != nil {
 		return 0, err
 	}
 	for _, p := range papers {

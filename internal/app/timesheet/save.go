@@ -233,14 +233,7 @@ func (c *cellSaver) create(i int, path string, edit CellEdit) (SavedCell, error)
 			return SavedCell{}, c.refuse(i, path, edit, there...)
 		}
 	}
-	entry.Ref = "new " + book.NewCode()
-	if entry.ID, err = store.Insert(c.Tx, &entry); err != nil {
-		return SavedCell{}, err
-	}
-	if entry.Ref, err = c.FreeRef("time_entries", "T", entry.ID); err != nil {
-		return SavedCell{}, err
-	}
-	if err := c.Run("UPDATE time_entries SET ref = ? WHERE id = ?", entry.Ref, entry.ID); err != nil {
+	if err := book.Add(c.Session, "time_entries", "T", &entry, &entry.ID, &entry.Ref); err != nil {
 		return SavedCell{}, err
 	}
 	c.step.Entry(entry.WorkerID, entry.Date)
