@@ -14,6 +14,7 @@ import (
 	"jarvo/internal/app/reports"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/app/timesheet"
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/words"
@@ -201,7 +202,7 @@ func waitingWeek(
 		out.Entries = append(out.Entries, Seen{e.ID, e.Version})
 		days[e.Date-week] += e.Minutes
 		charged = charged || e.Charge != nil
-		if e.Charge == nil && e.Billable && e.Basis == "tm" {
+		if e.Charge == nil && billing.Chargeable(e.Billable, e.Basis) {
 			unpriced = e.JobNumber
 		}
 		beyond = cmp.Or(beyond, over[e.JobID])
@@ -270,12 +271,12 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 
 // Approve approves handed-in hours and documents, all or none.
 func Approve(ctx context.Context, b *book.Book, actor book.Actor, d Decision) error {
-	return decide(ctx, b, actor, d, "approved", "approved")
+	return decide(ctx, b, actor, d, store.Approved, "approved")
 }
 
 // Return gives hours and documents back with a reason: handed-in work, or approved work that is not on an invoice.
 func Return(ctx context.Context, b *book.Book, actor book.Actor, d Decision) error {
-	return decide(ctx, b, actor, d, "draft", "returned")
+	return decide(ctx, b, actor, d, store.Draft, "returned")
 }
 
 func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, status, action string) error {
@@ -285,7 +286,7 @@ func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, sta
 			c.Add("entries", "choose what to decide on first")
 		}
 		reason := c.Text("reason", d.Reason)
-		if status == "draft" && reason == "" {
+		if status == store.Draft && reason == "" {
 			c.Add("reason", "say why, so that it can be put right")
 		}
 		if err := c.Err(); err != nil {
@@ -296,7 +297,7 @@ func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, sta
 			return err
 		}
 		s.Decision = next
-		if err := asSeen(s, d, status == "draft"); err != nil {
+		if err := asSeen(s, d, status == store.Draft); err != nil {
 			return err
 		}
 		ids := make([]int64, len(d.Entries))
@@ -319,7 +320,7 @@ func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, sta
 func asSeen(s *book.Session, d Decision, returns bool) error {
 	var changed []ChangedWork
 	open := func(status string, onInvoice bool) bool {
-		return !onInvoice && (status == "submitted" || returns && status == "approved")
+		return !onInvoice && (status == store.Submitted || returns && status == store.Approved)
 	}
 	for _, seen := range d.Entries {
 		if len(changed) >= mostTold {

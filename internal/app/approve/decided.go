@@ -107,7 +107,7 @@ func Decisions(ctx context.Context, a *book.Book, actor book.Actor) ([]Decided, 
 			switch {
 			case r.OnInvoice:
 				d.Now = "on an invoice"
-			case r.EntryID != nil && r.Status == "approved":
+			case r.EntryID != nil && r.Status == store.Approved:
 				d.Entries = append(d.Entries, Seen{*r.EntryID, r.Version})
 			}
 			rowOf[key] = d

@@ -139,7 +139,7 @@ func timesOf(e timesheet.SheetEntry) string {
 // handedIn says who handed the week in, and when.
 func handedIn(s *book.Session, out *WeekCheck, entries []timesheet.SheetEntry) error {
 	for _, e := range entries {
-		if e.Status != "submitted" {
+		if e.Status != store.Submitted {
 			continue
 		}
 		acts, err := store.Query[store.Change](s.Tx, handedInQuery, e.ID)

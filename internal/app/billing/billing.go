@@ -154,7 +154,7 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 		terms = *customer.TermsDays
 	}
 	draft := store.Invoice{
-		Status: "draft", CustomerID: customer.ID, Date: run.date, Due: run.date + calendar.Date(terms), Grouping: string(billing.ByTrade),
+		Status: store.Draft, CustomerID: customer.ID, Date: run.date, Due: run.date + calendar.Date(terms), Grouping: string(billing.ByTrade),
 		Currency: s.Currency.Code,
 		Title:    drafting.DraftTitle(sources), Version: 1,
 	}
@@ -194,7 +194,7 @@ func draftAt(s *book.Session, draftID, version int64) (store.Invoice, error) {
 		return draft, err
 	case !found:
 		return draft, refuse.NotFound("invoice")
-	case draft.Status != "draft":
+	case draft.Status != store.Draft:
 		return draft, refuse.Conflict("this invoice has been issued and never changes")
 	case draft.Version != version:
 		current, err := View(s, draftID)
@@ -265,7 +265,7 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 		return draft, err
 	}
 	address(s, &draft, customer)
-	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = "issued", &number, s.Company.InvoicePrefix, &at
+	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = store.Issued, &number, s.Company.InvoicePrefix, &at
 	draft.Version++
 	draft.Seal = draft.Sealed()
 	if err := s.Save(&draft).Error; err != nil {

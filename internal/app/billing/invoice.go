@@ -264,7 +264,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 			Reason: "Not approved", What: register.CrewName(h.Who), Detail: fmt.Sprintf("%s h since %s", h.Minutes.Hours(), h.First),
 			Amount: s.Money(h.Charge), Step: "Open in Approve", Link: register.Link{Kind: "approve"},
 		}
-		if h.Status == "draft" {
+		if h.Status == store.Draft {
 			row.Reason, row.Step = "Not handed in", "Open the crew sheet"
 			row.Link = register.Link{Kind: "crew_week", Crew: h.Who, ID: h.First.WeekStart(book.WeekStart(s.Company)).String()}
 		}
@@ -359,7 +359,7 @@ func draftRow(s *book.Session, r InvoiceRow) DraftRow {
 		Subtotal: s.Money(r.Subtotal), Tax: s.Money(r.Tax), DueNow: s.Money(r.DueNow), Paid: s.Money(r.Paid), Balance: s.Money(r.DueNow - r.Paid),
 	}
 	stage := "drafted"
-	if r.Status == "issued" {
+	if r.Status == store.Issued {
 		stage = "billed"
 		if r.Paid >= r.DueNow {
 			stage = "paid"

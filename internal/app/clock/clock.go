@@ -459,7 +459,7 @@ func ownWeek(s *book.Session, page *ClockPage, worker store.Worker, from calenda
 		d := e.Date - from
 		dayMinutes[d] += e.Minutes
 		dayOver[d] += e.OvertimeMinutes
-		if e.Status == "draft" {
+		if e.Status == store.Draft {
 			page.Drafts++
 		}
 		line := timesheet.NewLine(s, "", e, nil)

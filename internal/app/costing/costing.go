@@ -10,6 +10,7 @@ import (
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/burden"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/labour"
@@ -134,7 +135,7 @@ type CostedEntry struct {
 }
 
 // Chargeable says that an entry is billable and on time and materials.
-func (e CostedEntry) Chargeable() bool { return e.Billable && e.Basis == "tm" }
+func (e CostedEntry) Chargeable() bool { return billing.Chargeable(e.Billable, e.Basis) }
 
 const costedEntries = CostedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?"
 
@@ -391,7 +392,7 @@ func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLi
 		if err := form.TooLarge(&landed[i].Base, &cost); err != nil {
 			return nil, fmt.Errorf("line %s: %w", l.Line, err)
 		}
-		if !l.Billable || l.Basis != "tm" {
+		if !billing.Chargeable(l.Billable, l.Basis) {
 			continue
 		}
 		out[i].Row, out[i].Card, out[i].Found = pricing.FindMarkup(book.Chain(l.ChargedBy), l.Category, document.Date, l.UnitCost)

@@ -155,7 +155,7 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 		for _, r := range rows {
 			out := DocumentRow{
 				ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(), Total: s.Money(r.Landed),
-				NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != "approved",
+				NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != store.Approved,
 			}
 			out.Detail = strings.TrimSpace(KindNames[r.Kind] + " " + r.Number)
 			out.Trail = history.TrailOf(history.StageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
@@ -253,7 +253,7 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 	switch {
 	case onInvoice:
 		d.Locked = "some of it is on an invoice, so it can't be changed"
-	case row.Status == "approved":
+	case row.Status == store.Approved:
 		d.Locked = "approved; return it in Approve to change it"
 	}
 	if row.WorkerID != nil && row.ID != 0 {
@@ -408,7 +408,7 @@ func readDocument(s *book.Session, in Document) (store.CostDocument, []store.Cos
 		Date:   c.Date("date", in.Date),
 		Number: c.Text("number", in.Number), Freight: form.OrZero(c, "freight", in.Freight, s.ParseAmount),
 		Tax:  form.OrZero(c, "tax", in.Tax, s.ParseAmount),
-		Note: c.Text("note", in.Note), Status: "draft", Version: 1,
+		Note: c.Text("note", in.Note), Status: store.Draft, Version: 1,
 	}
 	if in.Kind == "supplier_invoice" && row.Supplier == "" {
 		c.Add("supplier", "whose invoice is it? name the supplier")
@@ -567,10 +567,10 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, documentID, ver
 		if row.Version != version {
 			return out, refuse.Conflict("somebody else has changed this paper since you opened it")
 		}
-		if row.Status != "draft" {
+		if row.Status != store.Draft {
 			return out, refuse.Conflict("this paper has been handed in already")
 		}
-		if err := SetDocumentStatus(s, documentID, "submitted", "handed in", ""); err != nil {
+		if err := SetDocumentStatus(s, documentID, store.Submitted, "handed in", ""); err != nil {
 			return out, err
 		}
 		out, err = View(s, documentID)

@@ -235,7 +235,7 @@ func LayParts(s *book.Session, invoice int64, sources []DraftSource) error {
 // any more leaves it; a draft with nothing left, or below 0, is dropped.
 func RefreshDraft(s *book.Session, draftID int64) error {
 	draft, found, err := store.One[store.Invoice](s.Tx, draftID)
-	if err != nil || !found || draft.Status != "draft" {
+	if err != nil || !found || draft.Status != store.Draft {
 		return err
 	}
 	err = s.Exec(refreshDraftQuery, draftID, draftID, draftID).Error

@@ -221,8 +221,8 @@ var tableNames = map[string]string{
 	"cost_documents": "cost document", "items": "item of the price list",
 }
 
-// make resolves a code to a row of a table that is made where a row names it.
-func (c cell) make(column, table string) *int64 {
+// orNew resolves a code to a row of a table that is made where a row names it.
+func (c cell) orNew(column, table string) *int64 {
 	code := c.Get(column)
 	if code == "" {
 		return nil

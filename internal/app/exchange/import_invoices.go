@@ -150,7 +150,7 @@ func (c cell) amount(column string) money.Amount { return read(c, column, c.Pars
 
 func (in *billedIn) head(c cell) {
 	i := &invoiceIn{cell: c, ref: c.Get("ref"), Invoice: store.Invoice{
-		Status: c.oneOf("status", "draft", "issued"), Prefix: c.Get("prefix"), CustomerID: store.ID(c.refer("customer", "customers")),
+		Status: c.oneOf("status", store.Draft, store.Issued), Prefix: c.Get("prefix"), CustomerID: store.ID(c.refer("customer", "customers")),
 		Date: read(c, "date", calendar.Parse), Due: read(c, "due", calendar.Parse),
 		Title: c.Get("title"), Currency: in.Currency.Code, CompanyName: c.Get("company_name"), CompanyAddress: c.Get("company_address"),
 		CompanyEmail: c.Get("company_email"),
@@ -161,7 +161,7 @@ func (in *billedIn) head(c cell) {
 	if !slices.Contains(billing.Groupings, billing.Grouping(i.Grouping)) {
 		c.wrong("grouping", "%q is not a grouping", i.Grouping)
 	}
-	if i.Status == "issued" {
+	if i.Status == store.Issued {
 		number, at := read(c, "number", form.SequenceNumber), read(c, "issued_at", moment)
 		i.Number, i.IssuedAt = &number, &at
 		if i.ref != i.NumberText() {
@@ -259,13 +259,13 @@ func (in *billedIn) source(c cell) {
 	if i == nil || s.work == nil {
 		return
 	}
-	if i.Status == "issued" {
+	if i.Status == store.Issued {
 		s.position = int(read(c, "position", form.SequenceNumber))
 	}
 	switch {
 	case s.work.InvoiceID != nil || s.work.billedBy != nil:
 		c.wrong("", "%s is on another invoice already", s.work.Key)
-	case s.work.Status != "approved":
+	case s.work.Status != store.Approved:
 		c.wrong("", "%s is not approved, so it can't be on an invoice", s.work.Key)
 	case s.work.CustomerID != i.CustomerID:
 		c.wrong("", "%s is for another customer than invoice %s", s.work.Key, i.ref)
@@ -293,7 +293,7 @@ func (in *billedIn) segment(c cell) {
 
 // frozen checks that what a row keeps for a work is of work that an invoice of this bundle bills.
 func (in *billedIn) frozen(c cell, w *sourceWork) {
-	if w.billedBy == nil || w.billedBy.Status != "issued" {
+	if w.billedBy == nil || w.billedBy.Status != store.Issued {
 		c.wrong("", "%s is not on an issued invoice of this bundle, so what it costs follows from the rules", w.Key)
 	}
 }
@@ -324,7 +324,7 @@ func (in *billedIn) check() error {
 		return err
 	}
 	for _, i := range in.inOrder {
-		if i.Status == "draft" {
+		if i.Status == store.Draft {
 			if len(i.sources) == 0 {
 				i.wrong("", "draft %s holds nothing", i.ref)
 			}
@@ -425,7 +425,7 @@ func (w *sourceWork) addsUp(s sourceIn) {
 
 func (in *billedIn) save() (drafts []int64, err error) {
 	for _, i := range in.inOrder {
-		if i.Status == "draft" {
+		if i.Status == store.Draft {
 			if err := in.saveDraft(i); err != nil {
 				return nil, err
 			}
@@ -470,7 +470,7 @@ func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
 // saveIssued saves an invoice as a draft with everything under it, and then issues it as it was.
 func (in *billedIn) saveIssued(i *invoiceIn) error {
 	head := i.Invoice
-	head.Status, head.Number, head.IssuedAt = "draft", nil, nil
+	head.Status, head.Number, head.IssuedAt = store.Draft, nil, nil
 	if err := in.Create(&head).Error; err != nil {
 		return err
 	}

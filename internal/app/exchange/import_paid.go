@@ -117,7 +117,7 @@ func (im *importer) payBackRow(c cell, p paidRow, payments map[string]*store.Rei
 	case len(papers) == 0:
 		c.wrong("document", "nobody is to be paid back for this; it has no worker")
 		return nil
-	case papers[0].Status != "approved":
+	case papers[0].Status != store.Approved:
 		c.wrong("document", "only what is approved is paid back")
 		return nil
 	}

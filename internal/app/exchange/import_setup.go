@@ -55,9 +55,9 @@ func (im *importer) trade(c cell) error {
 func (im *importer) worker(c cell) error {
 	before := im.faults
 	row := store.Worker{
-		Code: c.Get("code"), Name: c.Get("name"), TradeID: c.refer("trade", "trades"), BurdenClassID: c.make("burden_class", "burden_classes"),
+		Code: c.Get("code"), Name: c.Get("name"), TradeID: c.refer("trade", "trades"), BurdenClassID: c.orNew("burden_class", "burden_classes"),
 		Crew:   c.Get("crew"),
-		Exempt: c.yes("exempt"), Kind: c.oneOf("kind", "employee", "hired"), Active: c.yes("active"), Version: 1,
+		Exempt: c.yes("exempt"), Kind: c.oneOf("kind", store.Employee, store.Hired), Active: c.yes("active"), Version: 1,
 	}
 	if err := c.good(before); err != nil {
 		return err
@@ -96,7 +96,7 @@ func (im *importer) opening(c cell) error {
 func (im *importer) burden(c cell) error {
 	before := im.faults
 	row := store.Burden{
-		BurdenClassID: store.ID(c.make("class", "burden_classes")), Component: c.Get("component"),
+		BurdenClassID: store.ID(c.orNew("class", "burden_classes")), Component: c.Get("component"),
 		EffectiveFrom: read(c, "effective_from", calendar.Parse),
 		Basis:         c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.ParseAmount),
 	}
@@ -123,7 +123,7 @@ func (im *importer) burden(c cell) error {
 func (im *importer) taxCode(c cell) error {
 	before := im.faults
 	row := store.TaxComponent{
-		TaxCodeID: store.ID(c.make("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", form.ParsePercent),
+		TaxCodeID: store.ID(c.orNew("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", form.ParsePercent),
 	}
 	for _, category := range strings.Fields(c.Get("applies_to")) {
 		if !slices.Contains(billing.Categories, category) {
@@ -143,7 +143,7 @@ func (im *importer) taxCode(c cell) error {
 func (im *importer) labourRate(c cell) error {
 	before := im.faults
 	row := store.LabourRate{
-		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		CardID: store.ID(c.orNew("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
 		WorkerID: c.refer("worker", "workers"), TradeID: c.refer("trade", "trades"),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Method: c.oneOf("method", "hourly", "markup"),
 		OvertimeFactor: readOptional(c, "overtime_factor", form.ParseFactor), DoubleFactor: readOptional(c, "double_factor", form.ParseFactor),
@@ -173,7 +173,7 @@ func (im *importer) labourRate(c cell) error {
 func (im *importer) markup(c cell) error {
 	before := im.faults
 	row := store.Markup{
-		CardID: store.ID(c.make("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		CardID: store.ID(c.orNew("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
 		Category: c.oneOf("category", pricing.Categories...),
 		OverCost: read(c, "over_cost", form.ParseRate), Percent: c.percent("percent", form.MarkupPercent),
 	}
@@ -191,7 +191,7 @@ func (im *importer) customer(c cell) error {
 	row := store.Customer{
 		Code: c.Get("code"), Name: c.Get("name"), Email: c.Get("email"), Address: c.Get("address"), Phone: c.Get("phone"),
 		TermsDays:  readOptional(c, "terms_days", form.WholeDays),
-		RateCardID: c.make("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"),
+		RateCardID: c.orNew("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"),
 		InvoicePer: c.oneOf("invoice_per", "job", "customer"), Version: 1,
 	}
 	if err := c.good(before); err != nil {
@@ -205,14 +205,14 @@ func (im *importer) job(c cell) error {
 	row := store.Job{
 		Number: c.Get("number"), NumberOrder: words.SortKey(c.Get("number")), CustomerID: c.refer("customer", "customers"), Name: c.Get("name"),
 		Type:   c.Get("type"),
-		Status: c.oneOf("status", "quoting", "live", "paused", "finished", "closed"), Basis: c.oneOf("basis", "tm", "fixed", "none"),
-		Contract: readOptional(c, "contract", im.ParseAmount), RateCardID: c.make("rate_card", "rate_cards"),
+		Status: c.oneOf("status", store.JobStatuses...), Basis: c.oneOf("basis", billing.Bases...),
+		Contract: readOptional(c, "contract", im.ParseAmount), RateCardID: c.orNew("rate_card", "rate_cards"),
 		TaxCodeID: c.refer("tax_code", "tax_codes"),
 		Retainage: c.percent("retainage", form.ParsePercent), Start: readOptional(c, "start", calendar.Parse),
 		Finish: readOptional(c, "finish", calendar.Parse),
 		Site:   c.Get("site"), Description: c.Get("description"), NeedsCostCode: c.yes("needs_cost_code"), Version: 1,
 	}
-	if c.Get("customer") == "" && row.Basis != "none" {
+	if c.Get("customer") == "" && row.Basis != string(billing.Never) {
 		c.wrong("customer", "a job without a customer must have the basis none")
 	}
 	if row.Retainage < 0 || row.Retainage > money.Whole {
@@ -233,11 +233,11 @@ func (im *importer) phase(c cell) error {
 		JobID: store.ID(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.ParseAmount),
 	}
 	if c.Get("basis") != "" {
-		basis := c.oneOf("basis", "tm", "fixed", "none")
+		basis := c.oneOf("basis", billing.Bases...)
 		row.Basis = &basis
 		if job, found, err := store.One[store.Job](im.Tx, row.JobID); err != nil {
 			return err
-		} else if found && job.CustomerID == nil && basis != "none" {
+		} else if found && job.CustomerID == nil && basis != string(billing.Never) {
 			c.wrong("basis", "job %s has no customer to bill; the basis of its phases is none", job.Number)
 		}
 	}
@@ -401,7 +401,7 @@ func (im *importer) setting(c cell, value string) {
 	case "terms_days":
 		co.TermsDays = read(c, "value", form.WholeDays)
 	case "rate_card":
-		co.RateCardID = c.make("value", "rate_cards")
+		co.RateCardID = c.orNew("value", "rate_cards")
 	case "tax_code":
 		co.TaxCodeID = c.refer("value", "tax_codes")
 	case "time_zone":

@@ -25,7 +25,7 @@ func (im *importer) timeEntry(c cell) error {
 		JobID: store.ID(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
 		PayClass: worktime.PayClass(c.oneOf("pay_class", "auto", "regular", "overtime", "double")),
-		Rate:     readOptional(c, "rate", form.ParseRate), Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"),
+		Rate:     readOptional(c, "rate", form.ParseRate), Status: c.oneOf("status", store.WorkStatuses...), Note: c.Get("note"),
 		Version: 1,
 	}
 	if row.Rate != nil && *row.Rate < 0 {
@@ -153,7 +153,7 @@ func (im *importer) costDocument(c cell) error {
 		Ref: c.Get("ref"), Kind: c.oneOf("kind", costs.DocumentKinds...), Supplier: c.Get("supplier"), WorkerID: c.refer("worker", "workers"),
 		Date:   read(c, "date", calendar.Parse),
 		Number: c.Get("number"), Freight: read(c, "freight", im.ParseAmount), Tax: read(c, "tax", im.ParseAmount),
-		Status: c.oneOf("status", "draft", "submitted", "approved"), Note: c.Get("note"), Version: 1,
+		Status: c.oneOf("status", store.WorkStatuses...), Note: c.Get("note"), Version: 1,
 	}
 	if err := c.good(before); err != nil {
 		return err
@@ -180,7 +180,7 @@ func (im *importer) costLine(c cell) error {
 		UnitCost: read(c, "unit_cost", form.ParseRate),
 		JobID:    c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
 		Markup: readOptional(c, "markup", form.MarkupPercent), SellPrice: readOptional(c, "sell_price", form.ParseRate),
-		ItemID: c.refer("item", "items"), Status: "draft",
+		ItemID: c.refer("item", "items"), Status: store.Draft,
 	}
 	if c.Get("job") != "" {
 		row.PhaseID = c.phaseOf()

@@ -45,7 +45,7 @@ func StageOf(status string, onInvoice, billed, paid bool) string {
 		return "billed"
 	case onInvoice:
 		return "drafted"
-	case status == "draft":
+	case status == store.Draft:
 		return "captured"
 	default:
 		return status

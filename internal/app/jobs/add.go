@@ -7,6 +7,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/register"
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/words"
@@ -49,13 +50,13 @@ func addJob(s *book.Session, in NewJob) (int64, error) {
 	c := s.Checks()
 	row := store.Job{
 		Number: c.Text("number", in.Number), CustomerID: store.Ref(in.CustomerID), Name: c.Needed("name", in.Name, "a name"),
-		Type: c.Text("type", in.Type), Status: "live",
-		Basis: c.OneOf("basis", in.Basis, "tm", "fixed", "none"), Contract: form.Optional(c, "contract", in.Contract, s.ParseAmount),
+		Type: c.Text("type", in.Type), Status: store.Live,
+		Basis: c.OneOf("basis", in.Basis, billing.Bases...), Contract: form.Optional(c, "contract", in.Contract, s.ParseAmount),
 		Retainage: form.OrZero(c, "retainage", in.Retainage, form.ParsePercent), Site: c.Text("site", in.Site),
 		Start: form.Optional(c, "start", in.Start, calendar.Parse), NeedsCostCode: in.NeedsCode, Version: 1,
 	}
 	if in.Status != "" {
-		row.Status = c.OneOf("status", in.Status, "quoting", "live", "paused", "finished", "closed")
+		row.Status = c.OneOf("status", in.Status, store.JobStatuses...)
 	}
 	if row.Contract != nil {
 		form.NotNegative(c, "contract", *row.Contract, "a contract")
@@ -74,7 +75,7 @@ func addJob(s *book.Session, in NewJob) (int64, error) {
 }
 
 func checkJob(s *book.Session, c *form.Checks, row *store.Job) error {
-	if row.CustomerID == nil && row.Basis != "none" {
+	if row.CustomerID == nil && row.Basis != string(billing.Never) {
 		c.Add("customerId", "whose job is it? choose the customer")
 	}
 	if row.CustomerID != nil {

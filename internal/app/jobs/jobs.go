@@ -229,7 +229,7 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, closed bool) (Job
 		var shown []*JobFigures
 		widest := money.Amount(1)
 		for _, j := range all {
-			if j.Status == "closed" && !closed {
+			if j.Status == store.Closed && !closed {
 				list.Closed++
 				continue
 			}

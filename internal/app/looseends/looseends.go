@@ -265,7 +265,8 @@ func LooseEnds(s *book.Session, job int64) ([]LooseEnd, error) {
 
 func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
 	end := LooseEnd{
-		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: register.Link{Kind: k.link, ID: r.Key}, Subject: r.Subject,
+		Kind: k.name, Title: k.title, Why: k.why, Where: r.Where, Detail: r.Detail, Step: k.step, Link: register.Link{Kind: k.link, ID: r.Key},
+		Subject:  r.Subject,
 		Aside:    k.aside,
 		WorkerID: store.ID(r.WorkerID), JobID: store.ID(r.JobID), CostCodeID: store.ID(r.CostCodeID), LineID: store.ID(r.LineID), Crew: r.Crew,
 		Trade: r.Trade, Category: r.Category,

@@ -92,7 +92,7 @@ func owed(s *book.Session) (Owed, error) {
 			out.People = append(out.People, OwedTo{WorkerID: r.WorkerID, Worker: r.WorkerName})
 		}
 		to := &out.People[len(out.People)-1]
-		ready := r.Status == "approved"
+		ready := r.Status == store.Approved
 		if ready {
 			owed, total = owed+r.Amount, total+r.Amount
 			to.AgeDays = max(to.AgeDays, int64(s.Today()-r.Date))

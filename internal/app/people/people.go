@@ -37,7 +37,7 @@ func addWorker(s *book.Session, in NewWorker) (int64, error) {
 		Name: c.Needed("name", in.Name, "a name"), Crew: c.Text("crew", in.Crew), Exempt: in.Exempt, Active: true, Version: 1, Kind: "employee",
 	}
 	if in.Kind != "" {
-		w.Kind = c.OneOf("kind", in.Kind, "employee", "hired")
+		w.Kind = c.OneOf("kind", in.Kind, store.Employee, store.Hired)
 	}
 	wage := form.Optional(c, "wage", in.Wage, form.ParseRate)
 	var from calendar.Date

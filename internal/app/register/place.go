@@ -25,7 +25,7 @@ func CheckPlace(s *book.Session, c *form.Checks, path string, jobID, phaseID, co
 	switch {
 	case !found:
 		c.Add(path+"jobId", "there is no such job; choose one from the list")
-	case job.Status == "closed":
+	case job.Status == store.Closed:
 		c.Add(path+"jobId", "job %s is closed; open it again in Jobs, or choose another", job.Number)
 	}
 	if phaseID != 0 {

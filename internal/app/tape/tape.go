@@ -10,6 +10,7 @@ import (
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/timesheet"
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/workings"
 	"jarvo/internal/core/worktime"
@@ -60,7 +61,7 @@ func OfEntry(ctx context.Context, b *book.Book, actor book.Actor, entryID int64)
 		switch total := labour.Total(segments); {
 		case total.Cost == nil:
 			out.Missing = worker.Name + " has no wage on this date, so it has no cost"
-		case total.Charge == nil && e.Billable && e.Basis == "tm":
+		case total.Charge == nil && billing.Chargeable(e.Billable, e.Basis):
 			out.Missing = "no card has a rate for this, so it can't be billed yet"
 		}
 		out.History, err = history.History(s, "time_entry", entryID)

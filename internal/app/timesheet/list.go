@@ -8,6 +8,7 @@ import (
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
@@ -115,7 +116,7 @@ func entryRow(s *book.Session, e SheetEntry) EntryRow {
 		Billable: e.Billable,
 		PayClass: line.PayClass, Rate: line.Rate, OwnRate: line.OwnRate, Text: ReadingOf(e.TimeEntry).Text(), Hours: e.Minutes.Short(),
 		Overtime: e.OvertimeMinutes.Short(), Note: e.Note,
-		CostOnly: !e.Billable || e.Basis != "tm",
+		CostOnly: !billing.Chargeable(e.Billable, e.Basis),
 		Trail:    history.TrailOf(history.StageOf(e.Status, e.InvoiceID != nil, e.Billed, e.InvoicePaid), e.Billable, e.InvoiceText),
 		Locked:   LockReason(e.TimeEntry, e.InvoiceText),
 	}

@@ -277,7 +277,7 @@ func (c *cellSaver) refuse(i int, path string, edit CellEdit, there ...store.Tim
 
 // newEntry reads what an edit asks for as an entry that is not there yet.
 func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error) {
-	entry := store.TimeEntry{WorkerID: edit.WorkerID, Status: "draft", Version: 1}
+	entry := store.TimeEntry{WorkerID: edit.WorkerID, Status: store.Draft, Version: 1}
 	entry.Date = c.Date(path+"date", edit.Date)
 	if today := c.Today(); entry.Date > today+book.FurthestAhead {
 		c.Add(path+"date", "%s is more than %d days ahead; hours are booked when they have been worked", entry.Date, book.FurthestAhead)
@@ -384,8 +384,8 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 		}
 		return c.Record("took away", "time_entry", entry.ID, EntrySaid(c.Session, before), nil)
 	}
-	if entry.Status == "submitted" {
-		entry.Status = "draft" // a change after handing in has to be handed in again
+	if entry.Status == store.Submitted {
+		entry.Status = store.Draft // a change after handing in has to be handed in again
 	}
 	entry.Version++
 	c.saved[i] = SavedCell{entry.ID, entry.Version}
@@ -457,7 +457,7 @@ func HandInEntries(s *book.Session, ahead bool, query string, args ...any) error
 			last.Time().Format("Monday 2 January"),
 		)
 	}
-	return SetEntryStatus(s, ids, "submitted", "handed in", "")
+	return SetEntryStatus(s, ids, store.Submitted, "handed in", "")
 }
 
 // SetEntryStatus hands entries in, approves them or returns them.

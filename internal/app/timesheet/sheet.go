@@ -13,6 +13,7 @@ import (
 	"jarvo/internal/app/holes"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/worktime"
@@ -256,7 +257,7 @@ func fillSheet(s *book.Session, sheet *Sheet, week calendar.Date, entries []Shee
 			line.Trail = history.TrailOf(stage, e.Billable, e.InvoiceText)
 		}
 		sum.Add(*e)
-		line.CostOnly = !e.Billable || e.Basis != "tm"
+		line.CostOnly = !billing.Chargeable(e.Billable, e.Basis)
 	}
 	for i := range sheet.Lines {
 		line, sum := &sheet.Lines[i], sums[i]
@@ -309,7 +310,7 @@ func NewLine(s *book.Session, key string, e SheetEntry, days []string) SheetLine
 	line := SheetLine{
 		Key: key, Worker: register.Named{ID: e.WorkerID, Code: e.WorkerCode, Name: e.WorkerName, Sub: e.Trade},
 		Job:      register.Named{ID: e.JobID, Code: e.JobNumber, Name: e.JobName, Sub: ""},
-		Billable: e.Billable, PayClass: string(e.PayClass), OwnRate: e.Rate != nil, Hired: e.WorkerKind == "hired",
+		Billable: e.Billable, PayClass: string(e.PayClass), OwnRate: e.Rate != nil, Hired: e.WorkerKind == store.Hired,
 	}
 	if e.Rate != nil && s.Actor.Can(book.SeeMoney) {
 		line.Rate = s.Currency.FormatRate(*e.Rate)
@@ -362,7 +363,7 @@ func LockReason(e store.TimeEntry, invoice string) string {
 		return "billed on invoice " + invoice + "; put it right with a credit note"
 	case e.InvoiceID != nil:
 		return "on a draft invoice; take it off there first"
-	case e.Status == "approved":
+	case e.Status == store.Approved:
 		return "approved; return it in Approve to change it"
 	default:
 		return ""

@@ -26,6 +26,14 @@ const (
 	Never            Basis = "none"
 )
 
+// Bases are the billing bases as they are written.
+var Bases = []string{string(TimeAndMaterials), string(Fixed), string(Never)}
+
+// Chargeable says that work is billed by what it took: it is billable, and its job or phase is on time and materials.
+func Chargeable(billable bool, basis string) bool {
+	return billable && Basis(basis) == TimeAndMaterials
+}
+
 // Grouping is how much detail the customer sees.
 type Grouping string
 
