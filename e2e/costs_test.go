@@ -70,10 +70,7 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u.must(approve.Approve(
 		ctx, u.book.Book, book.Console, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}},
 	))
-	u.must(u.Until(
-		`(() => { const b = [...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(
-		b => b.innerText.includes('Dina'))?.querySelector('button'); return b && !b.disabled && (b.click(), true) })()`,
-	))
+	u.must(u.ClickIn(`[aria-label="To be paid back"] tbody`, "Dina", "button"))
 	u.sees("Dina Oake has been paid back")
 	u.must(u.Until(`document.querySelector('[aria-label="Paid back"]').innerText.includes('Dina Oake')`))
 }
@@ -157,10 +154,7 @@ func TestAPaperThatIsNotSavedIsKept(t *testing.T) {
 	u.sees("1 paper not saved")
 	u.must(u.Click(`.tabs a[href^="/approve"]`), u.See(`[aria-label="Waiting for approval"]`), u.Click(`.tabs a[href^="/costs"]`))
 	u.sees("Half Way Stores", "not saved yet")
-	u.must(u.Until(
-		`(() => { const r = [...document.querySelectorAll('[aria-label="Papers"] tbody tr')].find(r => r.innerText.includes('Half Way'));
-			r?.click(); return !!r })()`,
-	))
+	u.must(u.ClickIn(`[aria-label="Papers"] tbody tr`, "Half Way", "td"))
 	u.must(u.Until(paperValue + `.startsWith('Rope')`))
 	u.open("/costs?open=new")
 	u.must(u.Until(paperValue + `.startsWith('Rope')`))

@@ -116,6 +116,13 @@ func (p *Page) Press(text string) error {
 	))
 }
 
+// ClickIn clicks what a CSS selector finds in the row that has a text, of the rows that another finds.
+func (p *Page) ClickIn(rows, text, css string) error {
+	return p.click(css+" of "+text, fmt.Sprintf(
+		"[...document.querySelectorAll(%q)].filter(r => r.innerText.includes(%q)).flatMap(r => [...r.querySelectorAll(%q)])", rows, text, css,
+	))
+}
+
 // click waits until one of the elements that a script lists can be clicked where it stands, uncovered and enabled, and clicks
 // there. Nothing is asked of it afterwards: a click often takes away what was clicked.
 func (p *Page) click(what, elements string) error {
@@ -136,6 +143,12 @@ func (p *Page) click(what, elements string) error {
 		return fmt.Errorf("clicking %s: %w", what, err)
 	}
 	return nil
+}
+
+// FocusIn is [Page.ClickIn], but puts the focus there.
+func (p *Page) FocusIn(rows, text, css string) error {
+	return p.Until(fmt.Sprintf(`(() => { const r = [...document.querySelectorAll(%q)].find(r => r.innerText.includes(%q));
+		r?.querySelector(%q)?.focus(); return !!r })()`, rows, text, css))
 }
 
 // Type types into the field that a CSS selector finds, in place of what is there.

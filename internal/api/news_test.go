@@ -39,7 +39,7 @@ func TestOthersAreToldWhatWasChangedAndFromWhere(t *testing.T) {
 	require.Equal(t, http.StatusOK, response.StatusCode, text)
 	assert.Equal(t, []book.News{{Kind: "cost_code", Who: "Ada", Window: "left"}}, next())
 	response, _ = b.send(http.MethodPost, "/api/cost-codes", jobs.NewCode{Code: "320", Name: "Again"})
-	require.NotEqual(t, http.StatusOK, response.StatusCode)
+	require.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
 	response, _ = b.send(http.MethodPost, "/api/cost-codes", jobs.NewCode{Code: "330", Name: "Crane"}, "X-Window", "right")
 	require.Equal(t, http.StatusOK, response.StatusCode)
 	assert.Equal(t, []book.News{{Kind: "cost_code", Who: "Ada", Window: "right"}}, next(), "what was refused is no news")
