@@ -12,6 +12,7 @@ import (
 	"gorm.io/gorm"
 
 	"jarvo/internal/app/approve"
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costs"
@@ -49,9 +50,9 @@ func TestTheTabsAskByIndexes(t *testing.T) {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	a := book.New(s, noon)
+	a := book.New(s, apptest.Noon)
 	size := specimen.Size{Workers: 4, Jobs: 6, Entries: 120, CostLines: 40, Days: 40}
-	importBundle(t, a, writeBundle(t, specimen.Company(5000, size)))
+	apptest.Import(t, a, apptest.WriteBundle(t, specimen.Company(5000, size)))
 	var queries []asked
 	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error {
 		return tx.Callback().Row().After("gorm:row").Register("asked", func(db *gorm.DB) {

@@ -3,17 +3,15 @@ package app_test
 import (
 	"fmt"
 	"maps"
-	"path/filepath"
 	"slices"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/collect"
 	"jarvo/internal/app/exchange"
 	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/rates"
@@ -24,13 +22,6 @@ import (
 	"jarvo/internal/specimen"
 )
 
-func writeBundle(t testing.TB, data bundle.Data) string {
-	t.Helper()
-	folder := filepath.Join(t.TempDir(), "bundle")
-	require.NoError(t, bundle.Write(folder, data, nil))
-	return folder
-}
-
 func assertAgrees(t *testing.T, what string, r *reference, a *book.Book) {
 	t.Helper()
 	for name, want := range r.reports() {
@@ -38,7 +29,7 @@ func assertAgrees(t *testing.T, what string, r *reference, a *book.Book) {
 		require.NoError(t, err)
 		assert.Empty(t, firstDifference(want, got.Rows), "%s, report %s", what, name)
 	}
-	assertVerified(t, a)
+	apptest.Verified(t, a)
 }
 
 // Companies of every kind and size come out to the cent as the rules say, when computed a second time from their
@@ -52,8 +43,8 @@ func TestRandomCompaniesAgreeWithASecondComputation(t *testing.T) {
 		size := sizes[seed%len(sizes)]
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			data := specimen.Company(uint64(seed), size)
-			a, r := newBook(t), newReference(data)
-			importBundle(t, a, writeBundle(t, data))
+			a, r := apptest.NewBook(t), newReference(data)
+			apptest.Import(t, a, apptest.WriteBundle(t, data))
 			assertAgrees(t, "before billing", r, a)
 			for _, through := range []calendar.Date{specimen.Begin + calendar.Date(size.Days/2), specimen.Begin + calendar.Date(size.Days)} {
 				_, err := billing.Run(ctx, a, book.Console, through, through, "", true)
@@ -73,10 +64,10 @@ func TestWorkBroughtInAtOnceOrInPartsComesToTheSame(t *testing.T) {
 		for _, file := range []string{"time_entries.csv", "cost_lines.csv"} {
 			part[file] = data[file][:len(data[file])/2]
 		}
-		atOnce, inParts := newBook(t), newBook(t)
-		importBundle(t, atOnce, writeBundle(t, data))
-		importBundle(t, inParts, writeBundle(t, part))
-		importBundle(t, inParts, writeBundle(t, data))
+		atOnce, inParts := apptest.NewBook(t), apptest.NewBook(t)
+		apptest.Import(t, atOnce, apptest.WriteBundle(t, data))
+		apptest.Import(t, inParts, apptest.WriteBundle(t, part))
+		apptest.Import(t, inParts, apptest.WriteBundle(t, data))
 		for _, report := range []string{"labour", "costs", "unbilled", "job-profit"} {
 			want, err := reports.Make(ctx, atOnce, book.Console, report, reports.ReportQuery{})
 			require.NoError(t, err)
@@ -92,8 +83,8 @@ func TestWorkBroughtInAtOnceOrInPartsComesToTheSame(t *testing.T) {
 // jobs and for each, also after billing and after a raise.
 func TestTotalsOfAllDatesAreThoseBetweenDates(t *testing.T) {
 	for seed := range 6 {
-		a := newBook(t)
-		importBundle(t, a, writeBundle(t, specimen.Company(uint64(3000+seed), specimen.Size{
+		a := apptest.NewBook(t)
+		apptest.Import(t, a, apptest.WriteBundle(t, specimen.Company(uint64(3000+seed), specimen.Size{
 			Workers: 3, Jobs: 5, Entries: 90, CostLines: 40, Days: 40,
 		})))
 		same := func(when string) {
@@ -134,13 +125,13 @@ func TestLateWorkLeavesBilledWorkAsItIs(t *testing.T) {
 			data := specimen.Company(uint64(1000+seed), size)
 			late := bundle.Data{"time_entries.csv": data["time_entries.csv"][80:], "wages.csv": {{"W01", freeDate(data["wages.csv"]), "47.11"}}}
 			data["time_entries.csv"] = data["time_entries.csv"][:80]
-			a, r := newBook(t), newReference(data)
-			importBundle(t, a, writeBundle(t, data))
+			a, r := apptest.NewBook(t), newReference(data)
+			apptest.Import(t, a, apptest.WriteBundle(t, data))
 			through := specimen.Begin + calendar.Date(size.Days/2)
 			_, err := billing.Run(ctx, a, book.Console, through, through, "", true)
 			require.NoError(t, err)
 			r.bill(through.String())
-			importBundle(t, a, writeBundle(t, late))
+			apptest.Import(t, a, apptest.WriteBundle(t, late))
 			r.more(late)
 			assertAgrees(t, "late work", r, a)
 		})
@@ -162,12 +153,12 @@ func TestABookTakenOutAndBroughtInIsTheSameBook(t *testing.T) {
 	for seed := range 8 {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			size := specimen.Size{Workers: 4, Jobs: 9, Entries: 120, CostLines: 50, Days: 50}
-			first, second := newBook(t), newBook(t)
-			importBundle(t, first, writeBundle(t, specimen.Company(uint64(2000+seed), size)))
+			first, second := apptest.NewBook(t), apptest.NewBook(t)
+			apptest.Import(t, first, apptest.WriteBundle(t, specimen.Company(uint64(2000+seed), size)))
 			half, end := specimen.Begin+25, specimen.Begin+50
 			_, err := billing.Run(ctx, first, book.Console, half, half, "", true)
 			require.NoError(t, err)
-			payFirst(t, first)
+			apptest.PayFirst(t, first)
 			_, err = billing.Run(ctx, first, book.Console, end, end, "", false)
 			require.NoError(t, err)
 
@@ -176,41 +167,21 @@ func TestABookTakenOutAndBroughtInIsTheSameBook(t *testing.T) {
 			for _, file := range []string{"invoices.csv", "invoice_sources.csv", "labour_segments.csv"} {
 				require.NotEmpty(t, data[file])
 			}
-			folder := writeBundle(t, data)
-			importBundle(t, second, folder)
+			folder := apptest.WriteBundle(t, data)
+			apptest.Import(t, second, folder)
 			again, err := exchange.Export(ctx, second, book.Console)
 			require.NoError(t, err)
 			assert.Equal(t, data, again)
 			for _, name := range reports.Names() {
-				assert.Equal(t, reportText(t, first, name), reportText(t, second, name), name)
+				assert.Equal(t, apptest.ReportText(t, first, name), apptest.ReportText(t, second, name), name)
 			}
-			assertVerified(t, second)
+			apptest.Verified(t, second)
 
-			importBundle(t, first, folder)
+			apptest.Import(t, first, folder)
 			same, err := exchange.Export(ctx, first, book.Console)
 			require.NoError(t, err)
 			assert.Equal(t, data, same, "brought in over itself")
-			assertVerified(t, first)
+			apptest.Verified(t, first)
 		})
-	}
-}
-
-// payFirst pays the first issued invoice in part and the second in full.
-func payFirst(t *testing.T, a *book.Book) {
-	t.Helper()
-	sheet, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
-	require.NoError(t, err)
-	for i, invoice := range sheet.Issued {
-		amount := invoice.Balance
-		if i == 0 {
-			amount = amount[:len(amount)-3]
-		}
-		if i > 1 || strings.Trim(amount, "0.") == "" {
-			continue
-		}
-		_, err := collect.TakePayment(ctx, a, book.Console, collect.NewPayment{
-			InvoiceID: invoice.ID, Amount: amount, Date: "2026-11-20", Note: "by transfer",
-		})
-		require.NoError(t, err)
 	}
 }

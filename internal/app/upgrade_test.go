@@ -15,6 +15,7 @@ import (
 
 	"jarvo/internal/app/access"
 	"jarvo/internal/app/approve"
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/clock"
@@ -57,7 +58,7 @@ func TestABookOfTheVersionBeforeIsCopiedBroughtUpToDateAndVerified(t *testing.T)
 	assert.FileExists(t, file+".version-14")
 	now := time.Date(2026, time.November, 25, 17, 0, 0, 0, time.Local)
 	a := book.New(s, func() time.Time { return now })
-	assertVerified(t, a)
+	apptest.Verified(t, a)
 
 	owner := book.Actor{UserID: 1, Name: "Ada Ridley", Role: book.Owner}
 	fitz, err := access.SignIn(ctx, a, "fitz@brackwater.example", "slack tide at dawn")
@@ -80,8 +81,8 @@ func TestABookOfTheVersionBeforeIsCopiedBroughtUpToDateAndVerified(t *testing.T)
 	require.NoError(t, err)
 	_, err = billing.Issue(ctx, a, owner, view.ID, view.Version)
 	require.NoError(t, err)
-	assertVerified(t, a)
-	sameInAnotherBook(t, a)
+	apptest.Verified(t, a)
+	apptest.SameInAnotherBook(t, a)
 }
 
 // A book that could not be brought up to date is as it was.
@@ -94,5 +95,5 @@ func TestWhatCantBeBroughtUpToDateStaysAsItWas(t *testing.T) {
 	s, err := store.Open(ctx, file)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	assertVerified(t, book.New(s, noon))
+	apptest.Verified(t, book.New(s, apptest.Noon))
 }

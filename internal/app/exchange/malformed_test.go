@@ -1,4 +1,4 @@
-package app_test
+package exchange_test
 
 import (
 	"archive/zip"
@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/exchange"
@@ -38,7 +39,7 @@ var wrongCells = map[string][]string{
 	"boolean": {"maybe", "1"},
 }
 
-// tables writes records as the texts of files.
+// tables writes records as the texts of apptest.Files.
 func tables(data bundle.Data) map[string]string {
 	files := map[string]string{}
 	for _, t := range bundle.Tables {
@@ -193,17 +194,17 @@ func spoil(data bundle.Data) []spoiled {
 func TestMalformedBundlesChangeNothing(t *testing.T) {
 	data := specimen.Company(7, specimen.Size{Workers: 3, Jobs: 6, Entries: 30, CostLines: 14, Days: 30})
 	data["settings.csv"] = slices.DeleteFunc(data["settings.csv"], func(row []string) bool { return row[0] == "currency" })
-	a := newBook(t)
-	importBundle(t, a, writeBundle(t, data))
+	a := apptest.NewBook(t)
+	apptest.Import(t, a, apptest.WriteBundle(t, data))
 	end := specimen.Begin + calendar.Date(30)
 	_, err := billing.Run(ctx, a, book.Console, end, end, "", true)
 	require.NoError(t, err)
-	payFirst(t, a)
+	apptest.PayFirst(t, a)
 	before, err := exchange.Export(ctx, a, book.Console)
 	require.NoError(t, err)
 
 	// What the book has itself, and what an empty book would be given, are both spoiled.
-	fresh := newBook(t)
+	fresh := apptest.NewBook(t)
 	all := spoil(before)
 	assert.GreaterOrEqual(t, len(all), 300)
 	folder := filepath.Join(t.TempDir(), "bundle")

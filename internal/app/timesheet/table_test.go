@@ -1,4 +1,4 @@
-package app_test
+package timesheet_test
 
 import (
 	"strings"
@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/people"
 	"jarvo/internal/app/refuse"
@@ -14,21 +15,21 @@ import (
 )
 
 // table is a crew with two workers, a job with a phase and a cost code.
-func table(t *testing.T) *crew {
+func table(t *testing.T) *apptest.Crew {
 	t.Helper()
-	c := newCrew(t)
-	_, err := people.Add(ctx, c.Book, c.owner, people.NewWorker{
+	c := apptest.NewCrew(t)
+	_, err := people.Add(ctx, c.Book, c.Owner, people.NewWorker{
 		Name: "Bess Tarrow", Trade: "driver", Crew: "Pile", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01",
 	})
 	require.NoError(t, err)
-	_, err = jobs.AddCostCode(ctx, c.Book, c.owner, jobs.NewCode{Code: "320", Name: "Drive piles"})
+	_, err = jobs.AddCostCode(ctx, c.Book, c.Owner, jobs.NewCode{Code: "320", Name: "Drive piles"})
 	require.NoError(t, err)
 	return c
 }
 
-func (c *crew) preview(t *testing.T, rows ...string) timesheet.HoursPreview {
+func preview(c *apptest.Crew, t *testing.T, rows ...string) timesheet.HoursPreview {
 	t.Helper()
-	p, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{
+	p, err := timesheet.PreviewHours(ctx, c.Book, c.Owner, timesheet.HoursFile{
 		Key: "key-of-a-table", Text: strings.Join(rows, "\n"), Week: week,
 	})
 	require.NoError(t, err)
@@ -43,7 +44,7 @@ func TestATableOfHoursIsReadAsPeopleWriteIt(t *testing.T) {
 		{"Worker\tJob\tCode\tMon\tTuesday 17\t2026-11-18", "cato-brandl\t101\t320\t8\t\t0", "Bess Tarrow\t101\t320\t\t7.5\t"},
 		{"Cato Brandl\t101\t320\t8", "Bess Tarrow\t101\t320\t\t7:30"},
 	} {
-		p := c.preview(t, rows...)
+		p := preview(c, t, rows...)
 		for _, row := range p.Rows {
 			assert.Empty(t, row.Wrong, "%s", rows[0])
 		}
@@ -52,14 +53,14 @@ func TestATableOfHoursIsReadAsPeopleWriteIt(t *testing.T) {
 		assert.Contains(t, p.Rows[0].Read[0], "Mon 16 Nov")
 		assert.Contains(t, p.Rows[1].Read[0], "Tue 17 Nov")
 	}
-	sheet, err := timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
+	sheet, err := timesheet.Week(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Empty(t, sheet.Lines, "a preview brings nothing in")
 }
 
 func TestBadRowsAreMarkedAndTheGoodOnesComeInWhenTold(t *testing.T) {
 	c := table(t)
-	_, err := c.save(c.edit("8"))
+	_, err := c.Save(c.Edit("8"))
 	require.NoError(t, err)
 	rows := []string{
 		"worker,date,job,code,hours,billable",
@@ -78,7 +79,7 @@ func TestBadRowsAreMarkedAndTheGoodOnesComeInWhenTold(t *testing.T) {
 		"8 stands on this line and day already", "", `no worker "Nobody"`, `no job "999"`, "is not a date", "more than a day of 24", "",
 		"no hours in this row", "is not yes or no", "days ahead",
 	}
-	p := c.preview(t, rows...)
+	p := preview(c, t, rows...)
 	assert.Equal(t, []int{2, 8}, []int{p.Good, p.Bad})
 	for i, want := range wants {
 		said := strings.Join(p.Rows[i].Wrong, "; ")
@@ -90,14 +91,14 @@ func TestBadRowsAreMarkedAndTheGoodOnesComeInWhenTold(t *testing.T) {
 	}
 	file := timesheet.HoursFile{Key: "key-of-the-table", Text: strings.Join(rows, "\n"), Week: week}
 	for range 2 { // an answer that got lost is asked for again
-		p, err = timesheet.BringHours(ctx, c.Book, c.owner, file)
+		p, err = timesheet.BringHours(ctx, c.Book, c.Owner, file)
 		require.NoError(t, err)
 		assert.Equal(t, 2, p.Brought)
 	}
-	sheet, err := timesheet.Week(ctx, c.Book, c.owner, timesheet.SheetQuery{Week: week})
+	sheet, err := timesheet.Week(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)
 	assert.Equal(t, "24.5", sheet.Hours)
-	assertVerified(t, c.Book)
+	apptest.Verified(t, c.Book)
 }
 
 func TestATableThatIsNoneIsRefused(t *testing.T) {
@@ -106,15 +107,15 @@ func TestATableThatIsNoneIsRefused(t *testing.T) {
 		"": "nothing in it yet", "PK\x03\x04\x00\x00": "not a text file", strings.Repeat("a,b\n", 2001): "more than 2000 rows",
 		strings.Repeat("a,", 50): "more than 40 are not read",
 	} {
-		_, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{Key: "key-of-nothing", Text: text, Week: week})
-		refusal(t, err, refuse.KindInvalid, "text", sentence)
+		_, err := timesheet.PreviewHours(ctx, c.Book, c.Owner, timesheet.HoursFile{Key: "key-of-nothing", Text: text, Week: week})
+		apptest.Refusal(t, err, refuse.KindInvalid, "text", sentence)
 	}
-	_, err := timesheet.PreviewHours(ctx, c.Book, c.owner, timesheet.HoursFile{
+	_, err := timesheet.PreviewHours(ctx, c.Book, c.Owner, timesheet.HoursFile{
 		Key: "key-of-columns", Text: "a,b", Columns: []string{"worker"}, Week: week,
 	})
-	refusal(t, err, refuse.KindInvalid, "columns", "there are 2 columns, and 1 are named")
-	_, err = timesheet.BringHours(ctx, c.Book, c.owner, timesheet.HoursFile{
+	apptest.Refusal(t, err, refuse.KindInvalid, "columns", "there are 2 columns, and 1 are named")
+	_, err = timesheet.BringHours(ctx, c.Book, c.Owner, timesheet.HoursFile{
 		Key: "key-of-no-rows", Text: "worker,date,job,hours\nNobody,2026-11-16,101,8", Week: week,
 	})
-	refusal(t, err, refuse.KindInvalid, "text", "no row that can be brought in")
+	apptest.Refusal(t, err, refuse.KindInvalid, "text", "no row that can be brought in")
 }

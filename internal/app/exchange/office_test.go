@@ -1,4 +1,4 @@
-package app_test
+package exchange_test
 
 import (
 	"testing"
@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/exchange"
 	"jarvo/internal/bundle"
@@ -14,7 +15,7 @@ import (
 // problemsOf brings files in that a person has typed, and returns what is wrong with them.
 func problemsOf(t *testing.T, a *book.Book, small bool, texts map[string]string) []string {
 	t.Helper()
-	b, err := bundle.Read(textFiles(t, texts))
+	b, err := bundle.Read(apptest.TextFiles(t, texts))
 	require.NoError(t, err)
 	b.SmallPercents = small
 	_, err = exchange.Import(ctx, a, book.Console, b)
@@ -32,7 +33,7 @@ func problemsOf(t *testing.T, a *book.Book, small bool, texts map[string]string)
 
 // One fault is told once, and not with all that follows from it.
 func TestAFaultOfABundleIsToldOnce(t *testing.T) {
-	said := problemsOf(t, newBook(t), false, map[string]string{
+	said := problemsOf(t, apptest.NewBook(t), false, map[string]string{
 		"workers.csv": "code,name,kind\nada,Ada Fell,director\n",
 		"jobs.csv":    "number,customer,name,basis\n101,,Slip,none\n",
 		"wages.csv":   "worker,effective_from,rate\nada,2026-01-01,30\n",
@@ -46,12 +47,12 @@ func TestAFaultOfABundleIsToldOnce(t *testing.T) {
 }
 
 func TestTimesOfDayAreReadAsSpreadsheetsWriteThem(t *testing.T) {
-	a := newBook(t)
+	a := apptest.NewBook(t)
 	assert.Empty(t, problemsOf(t, a, false, map[string]string{
 		"workers.csv": "code,name\nada,Ada Fell\n", "jobs.csv": "number,customer,name,basis\n101,,Slip,none\n",
 		"time_entries.csv": "ref,worker,date,job,start,finish\nT1,ada,1/31/2026,101,7:00 AM,3:30 pm\nT2,ada,2/1/2026,101,07:00:00,15:00\n",
 	}))
-	labour := reportText(t, a, "labour")
+	labour := apptest.ReportText(t, a, "labour")
 	assert.Contains(t, labour, "T1,ada,2026-01-31,101,,,approved,8.50")
 	assert.Contains(t, labour, "T2,ada,2026-02-01,101,,,approved,8.00")
 }
@@ -59,11 +60,11 @@ func TestTimesOfDayAreReadAsSpreadsheetsWriteThem(t *testing.T) {
 // A fraction where a percent is meant is asked about; what a book wrote itself is not.
 func TestAFractionInPlaceOfAPercentIsAskedAbout(t *testing.T) {
 	taxes := map[string]string{"tax_codes.csv": "code,component,percent,applies_to\nBAY,State,0.0625,material\n"}
-	a := newBook(t)
+	a := apptest.NewBook(t)
 	assert.Equal(t, []string{
 		"tax_codes.csv line 2, percent: 0.0625 is 0.0625 of a hundred; write 6.25 if that is meant, or bring the bundle in with " +
 			"--small-percents if it is meant as it is",
 	}, problemsOf(t, a, false, taxes))
 	assert.Empty(t, problemsOf(t, a, true, taxes))
-	sameInAnotherBook(t, a)
+	apptest.SameInAnotherBook(t, a)
 }

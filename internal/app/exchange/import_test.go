@@ -1,14 +1,12 @@
-package app_test
+package exchange_test
 
 import (
-	"os"
-	"path/filepath"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/collect"
@@ -22,37 +20,7 @@ import (
 	"jarvo/internal/store"
 )
 
-// files is a bundle by the texts of its files, header and all.
-type files map[string]string
-
-func (f files) bringInto(t *testing.T, a *book.Book) error {
-	t.Helper()
-	data := bundle.Data{}
-	for _, table := range bundle.Tables {
-		lines := strings.Split(strings.TrimSpace(f[table.File]), "\n")
-		if f[table.File] == "" {
-			continue
-		}
-		header := strings.Split(lines[0], ",")
-		for _, line := range lines[1:] {
-			row := make([]string, len(table.Columns))
-			for i, cell := range strings.Split(line, ",") {
-				for at, c := range table.Columns {
-					if c.Name == header[i] {
-						row[at] = cell
-					}
-				}
-			}
-			data[table.File] = append(data[table.File], row)
-		}
-	}
-	b, err := bundle.Read(writeBundle(t, data))
-	require.NoError(t, err)
-	_, err = exchange.Import(ctx, a, book.Console, b)
-	return err
-}
-
-var twoHands = files{
+var twoHands = apptest.Files{
 	"settings.csv": "key,value\ncompany_name,Two Hands\nrate_card,STD\ntax_code,BAY", "trades.csv": "code,name\ndriver,Driver",
 	"cost_codes.csv": "code,name\n320,Drive piles",
 	"workers.csv":    "code,name,trade,burden_class\nW1,Cato,driver,field", "wages.csv": "worker,effective_from,rate\nW1,2025-01-01,30",
@@ -69,8 +37,8 @@ var twoHands = files{
 
 func twoHandsBook(t *testing.T, billThrough string) *book.Book {
 	t.Helper()
-	a := newBook(t)
-	require.NoError(t, twoHands.bringInto(t, a))
+	a := apptest.NewBook(t)
+	require.NoError(t, twoHands.BringInto(t, a))
 	if billThrough != "" {
 		through, err := calendar.Parse(billThrough)
 		require.NoError(t, err)
@@ -94,20 +62,22 @@ func historyOf(t *testing.T, a *book.Book) []string {
 
 func TestAnImportBringsUpToDateWhatDiffersAndNothingElse(t *testing.T) {
 	a := twoHandsBook(t, "")
-	before := reportText(t, a, "labour")
-	require.NoError(t, twoHands.bringInto(t, a))
-	assert.Equal(t, before, reportText(t, a, "labour"))
+	before := apptest.ReportText(t, a, "labour")
+	require.NoError(t, twoHands.BringInto(t, a))
+	assert.Equal(t, before, apptest.ReportText(t, a, "labour"))
 	assert.Empty(t, historyOf(t, a), "the same again is no change")
 
-	require.NoError(t, files{"time_entries.csv": "ref,worker,date,job,hours\nT1,W1,2025-03-05,101,6\nT3,W1,2025-03-06,101,2"}.bringInto(t, a))
+	require.NoError(
+		t, apptest.Files{"time_entries.csv": "ref,worker,date,job,hours\nT1,W1,2025-03-05,101,6\nT3,W1,2025-03-06,101,2"}.BringInto(t, a),
+	)
 	assert.Equal(t, []string{"changed by an import"}, historyOf(t, a))
-	assert.Contains(t, reportText(t, a, "labour"), "T1,W1,2025-03-05,101,,,approved,6.00,360,0,0,180.00,18.00,198.00,480.00")
+	assert.Contains(t, apptest.ReportText(t, a, "labour"), "T1,W1,2025-03-05,101,,,approved,6.00,360,0,0,180.00,18.00,198.00,480.00")
 
-	require.NoError(t, files{"wages.csv": "worker,effective_from,rate\nW1,2025-03-05,40"}.bringInto(t, a))
-	after := reportText(t, a, "labour")
+	require.NoError(t, apptest.Files{"wages.csv": "worker,effective_from,rate\nW1,2025-03-05,40"}.BringInto(t, a))
+	after := apptest.ReportText(t, a, "labour")
 	assert.Contains(t, after, "T1,W1,2025-03-05,101,,,approved,6.00,360,0,0,240.00,24.00,264.00,480.00")
 	assert.Contains(t, after, "T2,W1,2025-03-04,101,,,approved,8.00,480,0,0,240.00,24.00,264.00,640.00", "what came before the new wage stays")
-	assertVerified(t, a)
+	apptest.Verified(t, a)
 }
 
 func TestAnImportNeverChangesBilledWorkOrWhatItRestsOn(t *testing.T) {
@@ -115,45 +85,46 @@ func TestAnImportNeverChangesBilledWorkOrWhatItRestsOn(t *testing.T) {
 	before, err := exchange.Export(ctx, a, book.Console)
 	require.NoError(t, err)
 	for what, c := range map[string]struct {
-		files    files
+		files    apptest.Files
 		sentence string
 	}{
 		"a billed entry": {
-			files{"time_entries.csv": "ref,worker,date,job,hours\nT1,W1,2025-03-03,101,9"}, "T1 is on an invoice and can't be changed",
+			apptest.Files{"time_entries.csv": "ref,worker,date,job,hours\nT1,W1,2025-03-03,101,9"}, "T1 is on an invoice and can't be changed",
 		},
 		"a billed line": {
-			files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,1,material,11,9,101"}, "D1 is on an invoice",
+			apptest.Files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,1,material,11,9,101"}, "D1 is on an invoice",
 		},
 		"a line beside it": {
-			files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,3,material,11,9,101"}, "D1 is on an invoice",
+			apptest.Files{"cost_lines.csv": "document,line,category,quantity,unit_cost,job\nD1,3,material,11,9,101"}, "D1 is on an invoice",
 		},
 		"its freight": {
-			files{"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,11"}, "D1 is on an invoice",
+			apptest.Files{"cost_documents.csv": "ref,kind,supplier,date,freight\nD1,supplier_invoice,Pellmore,2025-03-03,11"}, "D1 is on an invoice",
 		},
-		"its wage": {files{"wages.csv": "worker,effective_from,rate\nW1,2025-01-01,31"}, "this wage is what billed work rests on"},
+		"its wage": {apptest.Files{"wages.csv": "worker,effective_from,rate\nW1,2025-01-01,31"}, "this wage is what billed work rests on"},
 		"its burden": {
-			files{"burdens.csv": "class,component,effective_from,basis,value\nfield,Social,2025-01-01,gross,11"},
+			apptest.Files{"burdens.csv": "class,component,effective_from,basis,value\nfield,Social,2025-01-01,gross,11"},
 			"this burden is what billed work rests on",
 		},
 		"its rate": {
-			files{"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,driver,hourly,81"},
+			apptest.Files{"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,driver,hourly,81"},
 			"this rate is what billed work rests on",
 		},
 		"its markup": {
-			files{"markups.csv": "card,effective_from,category,percent\nSTD,2025-01-01,material,21"}, "this markup is what billed work rests on",
+			apptest.Files{"markups.csv": "card,effective_from,category,percent\nSTD,2025-01-01,material,21"},
+			"this markup is what billed work rests on",
 		},
-		"an invoice number used": {files{"settings.csv": "key,value\nnext_invoice_number,1001"}, "invoice numbers up to 1001 are taken"},
-		"another currency":       {files{"settings.csv": "key,value\ncurrency,EUR"}, "the currency stays USD"},
+		"an invoice number used": {apptest.Files{"settings.csv": "key,value\nnext_invoice_number,1001"}, "invoice numbers up to 1001 are taken"},
+		"another currency":       {apptest.Files{"settings.csv": "key,value\ncurrency,EUR"}, "the currency stays USD"},
 	} {
-		err := c.files.bringInto(t, a)
+		err := c.files.BringInto(t, a)
 		require.ErrorContains(t, err, c.sentence, what)
 		after, err := exchange.Export(ctx, a, book.Console)
 		require.NoError(t, err)
 		assert.Equal(t, before, after, what)
 	}
-	require.NoError(t, files{"wages.csv": "worker,effective_from,rate\nW1,2025-03-04,31"}.bringInto(t, a), "a later row may follow")
-	assert.Contains(t, reportText(t, a, "labour"), "T1,W1,2025-03-03,101,,,billed,8.00,480,0,0,240.00,24.00,264.00,640.00")
-	assertVerified(t, a)
+	require.NoError(t, apptest.Files{"wages.csv": "worker,effective_from,rate\nW1,2025-03-04,31"}.BringInto(t, a), "a later row may follow")
+	assert.Contains(t, apptest.ReportText(t, a, "labour"), "T1,W1,2025-03-03,101,,,billed,8.00,480,0,0,240.00,24.00,264.00,640.00")
+	apptest.Verified(t, a)
 }
 
 func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
@@ -187,9 +158,9 @@ func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
 			}
 		}
 		spoiled[c.file][c.row][c.column] = c.text
-		b, err := bundle.Read(writeBundle(t, spoiled))
+		b, err := bundle.Read(apptest.WriteBundle(t, spoiled))
 		if err == nil {
-			_, err = exchange.Import(ctx, newBook(t), book.Console, b)
+			_, err = exchange.Import(ctx, apptest.NewBook(t), book.Console, b)
 		}
 		assert.ErrorContains(t, err, c.sentence, what)
 	}
@@ -274,7 +245,7 @@ func TestWorkingsComeFromTheBook(t *testing.T) {
 		[]string{backup[0].What, backup[0].Amount, backup[0].Charge.Leaves()[0].Formula},
 	)
 	_, err = tape.OfLine(ctx, a, book.Console, 99)
-	refusal(t, err, refuse.KindNotFound, "", "no such cost line")
+	apptest.Refusal(t, err, refuse.KindNotFound, "", "no such cost line")
 }
 
 func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
@@ -288,7 +259,7 @@ func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
 	s, err := store.Open(ctx, t.TempDir()+"/moved.db")
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	moved := book.New(s, noon)
+	moved := book.New(s, apptest.Noon)
 	_, err = exchange.Import(ctx, moved, book.Console, b)
 	require.NoError(t, err)
 	through := calendar.On(2025, 3, 31)
@@ -296,13 +267,13 @@ func TestABookThatIsMovedToAnotherMachineIsWhole(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, made, 1)
 	assert.EqualValues(t, 1002, *made[0].Number, "the numbers go on")
-	assertVerified(t, moved)
+	apptest.Verified(t, moved)
 }
 
 func TestLimitsAreReadAsHoursAreWritten(t *testing.T) {
 	for text, want := range map[string]string{"8": "8", "7.5": "7.50", "7:30": "7.50", "0": "0", "": ""} {
-		a := newBook(t)
-		require.NoError(t, files{"settings.csv": "key,value\novertime_daily_hours," + text}.bringInto(t, a))
+		a := apptest.NewBook(t)
+		require.NoError(t, apptest.Files{"settings.csv": "key,value\novertime_daily_hours," + text}.BringInto(t, a))
 		data, err := exchange.Export(ctx, a, book.Console)
 		require.NoError(t, err)
 		for _, row := range data["settings.csv"] {
@@ -312,16 +283,6 @@ func TestLimitsAreReadAsHoursAreWritten(t *testing.T) {
 		}
 	}
 	for _, bad := range []string{"7:60", "x:1", "170:00", "-1"} {
-		require.Error(t, files{"settings.csv": "key,value\novertime_daily_hours," + bad}.bringInto(t, newBook(t)), bad)
+		require.Error(t, apptest.Files{"settings.csv": "key,value\novertime_daily_hours," + bad}.BringInto(t, apptest.NewBook(t)), bad)
 	}
-}
-
-// textFiles writes files into a folder of their own.
-func textFiles(t *testing.T, texts map[string]string) string {
-	t.Helper()
-	folder := t.TempDir()
-	for name, text := range texts {
-		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte(text), 0o600))
-	}
-	return folder
 }

@@ -1,4 +1,4 @@
-package app_test
+package verify_test
 
 import (
 	"path/filepath"
@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/verify"
@@ -68,17 +69,17 @@ var tampered = []struct{ change, said string }{
 
 // Whatever is changed behind its back, verify finds it and says what it is.
 func TestVerifyFindsWhatWasTamperedWith(t *testing.T) {
-	folder := writeBundle(t, specimen.Company(31, specimen.Size{Workers: 3, Jobs: 5, Entries: 60, CostLines: 25, Days: 30}))
+	folder := apptest.WriteBundle(t, specimen.Company(31, specimen.Size{Workers: 3, Jobs: 5, Entries: 60, CostLines: 25, Days: 30}))
 	for _, c := range tampered {
 		file := filepath.Join(t.TempDir(), "jarvo.db")
 		s, err := store.Open(ctx, file)
 		require.NoError(t, err)
-		a := book.New(s, noon)
-		importBundle(t, a, folder)
+		a := book.New(s, apptest.Noon)
+		apptest.Import(t, a, folder)
 		half := specimen.Begin + calendar.Date(15)
 		_, err = billing.Run(ctx, a, book.Console, half, half, "", true)
 		require.NoError(t, err)
-		assertVerified(t, a)
+		apptest.Verified(t, a)
 		for change := range strings.SplitSeq(c.change, "; ") {
 			require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 				result := tx.Exec(change)

@@ -1,4 +1,4 @@
-package app_test
+package costs_test
 
 import (
 	"testing"
@@ -7,21 +7,22 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/money"
 )
 
 func TestALineIsSplitAndNoCentIsLost(t *testing.T) {
-	c := newCrew(t)
+	c := apptest.NewCrew(t)
 	split := func(how string, shares ...string) ([]costs.Line, error) {
 		in := costs.SplitLine{Date: week, How: how, Line: costs.Line{
-			Category: "material", Description: "Bolts", Quantity: "3", Unit: "box", UnitCost: "33.34", Billable: true, JobID: c.job,
+			Category: "material", Description: "Bolts", Quantity: "3", Unit: "box", UnitCost: "33.34", Billable: true, JobID: c.Job,
 		}}
 		for _, share := range shares {
-			in.Parts = append(in.Parts, costs.SplitPart{JobID: c.job, Share: share})
+			in.Parts = append(in.Parts, costs.SplitPart{JobID: c.Job, Share: share})
 		}
-		return costs.Split(ctx, c.Book, c.owner, in)
+		return costs.Split(ctx, c.Book, c.Owner, in)
 	}
 	costs := func(lines []costs.Line) []string {
 		var all []string
@@ -42,32 +43,32 @@ func TestALineIsSplitAndNoCentIsLost(t *testing.T) {
 	assert.Equal(t, []string{"1 x 100.00 at 20", "1 x 0.02 at 20"}, costs(lines))
 
 	_, err = split("percent", "50", "49.99")
-	refusal(t, err, refuse.KindInvalid, "parts[1].share", "99.99 % together; they must be 100 %")
+	apptest.Refusal(t, err, refuse.KindInvalid, "parts[1].share", "99.99 % together; they must be 100 %")
 	_, err = split("amount", "50", "40")
-	refusal(t, err, refuse.KindInvalid, "parts[1].share", "90.00 together; the line is 100.02, so 10.02 is left")
+	apptest.Refusal(t, err, refuse.KindInvalid, "parts[1].share", "90.00 together; the line is 100.02, so 10.02 is left")
 	_, err = split("amount", "x", "40")
-	refusal(t, err, refuse.KindInvalid, "parts[0].share", "is not a number")
+	apptest.Refusal(t, err, refuse.KindInvalid, "parts[0].share", "is not a number")
 	_, err = split("equally", "")
-	refusal(t, err, refuse.KindInvalid, "parts", "two jobs or more")
+	apptest.Refusal(t, err, refuse.KindInvalid, "parts", "two jobs or more")
 }
 
 func TestSharesOfALineAlwaysAddUpToIt(t *testing.T) {
-	c := newCrew(t)
+	c := apptest.NewCrew(t)
 	rapid.Check(t, func(t *rapid.T) {
 		quantity, each := money.Quantity(rapid.Int64Range(-50_000, 50_000).Draw(t, "quantity")),
 			money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "each"))
-		line := costs.Line{Category: "material", Quantity: quantity.String(), UnitCost: money.USD.FormatRate(each), Billable: true, JobID: c.job}
+		line := costs.Line{Category: "material", Quantity: quantity.String(), UnitCost: money.USD.FormatRate(each), Billable: true, JobID: c.Job}
 		if rapid.Bool().Draw(t, "sold at a price") {
 			line.SellPrice = "12.3456"
 		}
 		in := costs.SplitLine{Date: week, How: "equally", Line: line}
 		for range rapid.IntRange(2, 9).Draw(t, "parts") {
-			in.Parts = append(in.Parts, costs.SplitPart{JobID: c.job})
+			in.Parts = append(in.Parts, costs.SplitPart{JobID: c.Job})
 		}
-		lines, err := costs.Split(ctx, c.Book, c.owner, in)
+		lines, err := costs.Split(ctx, c.Book, c.Owner, in)
 		require.NoError(t, err)
 		paper := func(lines ...costs.Line) costs.Document {
-			d, err := costs.Preview(ctx, c.Book, c.owner, costs.Document{Kind: "receipt", Date: week, Lines: lines})
+			d, err := costs.Preview(ctx, c.Book, c.Owner, costs.Document{Kind: "receipt", Date: week, Lines: lines})
 			require.NoError(t, err)
 			return d
 		}
@@ -80,22 +81,22 @@ func TestSharesOfALineAlwaysAddUpToIt(t *testing.T) {
 }
 
 func TestAPaperThatLooksEnteredTwiceIsWarnedOf(t *testing.T) {
-	c := newCrew(t)
+	c := apptest.NewCrew(t)
 	d := costs.Document{
 		Key: "a-first-receipt", Kind: "receipt", Supplier: "Bellhaven", Date: week, Freight: "1",
-		Lines: []costs.Line{{Category: "equipment", Description: "Pump, a day", Quantity: "1", UnitCost: "40", JobID: c.job, Billable: true}},
+		Lines: []costs.Line{{Category: "equipment", Description: "Pump, a day", Quantity: "1", UnitCost: "40", JobID: c.Job, Billable: true}},
 	}
-	_, err := costs.Save(ctx, c.Book, c.owner, d)
+	_, err := costs.Save(ctx, c.Book, c.Owner, d)
 	require.NoError(t, err)
 	d.Key, d.Supplier, d.Lines[0].UnitCost, d.Freight = "a-second-receipt", "", "41", ""
-	again, err := costs.Preview(ctx, c.Book, c.owner, d)
+	again, err := costs.Preview(ctx, c.Book, c.Owner, d)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"41.00 is the amount of D1 of Bellhaven too, on the same day; is it the same paper?"}, again.Warnings)
 	d.Date = "2026-11-17"
-	later, err := costs.Preview(ctx, c.Book, c.owner, d)
+	later, err := costs.Preview(ctx, c.Book, c.Owner, d)
 	require.NoError(t, err)
 	assert.Empty(t, later.Warnings)
-	habit, err := costs.HabitOf(ctx, c.Book, c.owner, "Bellhaven")
+	habit, err := costs.HabitOf(ctx, c.Book, c.Owner, "Bellhaven")
 	require.NoError(t, err)
 	assert.Equal(t, costs.Habit{Category: "equipment"}, habit)
 }

@@ -1,0 +1,7 @@
+package exchange_test
+
+import (
+	"context"
+)
+
+var ctx = context.Background()

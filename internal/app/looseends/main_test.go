@@ -1,0 +1,11 @@
+package looseends_test
+
+import (
+	"context"
+
+	"jarvo/internal/app/apptest"
+)
+
+var ctx = context.Background()
+
+const week = apptest.Week

@@ -1,0 +1,11 @@
+package timesheet_test
+
+import (
+	"context"
+
+	"jarvo/internal/app/apptest"
+)
+
+var ctx = context.Background()
+
+const week = apptest.Week

@@ -1,0 +1,7 @@
+package verify_test
+
+import (
+	"context"
+)
+
+var ctx = context.Background()
