@@ -1,0 +1,15 @@
+// Package app is the house of the use cases: a package an activity, nine floors of them. A package imports only from floors below its own.
+//
+//	0  refuse
+//	1  form
+//	2  book                                                                      the kernel
+//	3  register, pricelist, drafting
+//	4  costing, scope, holes, history, access, people, customers, company
+//	5  timesheet, costs, rates, jobs, billing
+//	6  clock, collect, payback, tape, reports, verify
+//	7  looseends
+//	8  approve, exchange, today
+//
+// The linter holds the floors (.golangci.yml); docs/architecture.md says what is where, and how to add to it. Here are the tests of a whole
+// book: the worked cases, a second computation of all rules, companies at random, the plans of queries, and the benchmarks.
+package app
