@@ -116,7 +116,7 @@ const (
 	writerKey
 )
 
-// request is what the log says of a request: its number, from where it came, and whose it is once that is known.
+// request is what the log says of a request: its number, from where it came, and the user once that is known.
 type request struct{ id, address, who string }
 
 func requestOf(ctx context.Context) *request {

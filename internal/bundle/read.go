@@ -368,8 +368,8 @@ func (t Table) fill(row Row, problems *Problems) bool {
 func (t Table) once(row Row, seen map[string]int, problems *Problems) bool {
 	key := t.key(row.values)
 	if first, twice := seen[key]; twice {
-		said := strings.Join(strings.Fields(strings.ReplaceAll(key, "\x00", " ")), " ")
-		problems.Add(t.File, row.Line, "", "%s is there already, in line %d", said, first)
+		name := strings.Join(strings.Fields(strings.ReplaceAll(key, "\x00", " ")), " ")
+		problems.Add(t.File, row.Line, "", "%s is there already, in line %d", name, first)
 		return false
 	}
 	seen[key] = row.Line

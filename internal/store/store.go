@@ -167,7 +167,7 @@ func open(file string) (*Store, error) {
 	return &Store{file: file, write: write, read: read}, nil
 }
 
-// connect opens a file; of what is said twice the options count. It leaves the file's journal as it is where they do not say.
+// connect opens a file; the options override the defaults. Without a journal mode among them the file keeps the one it has.
 func connect(file, options string, connections int) (*gorm.DB, error) {
 	dsn := "file:" + (&url.URL{Path: file}).EscapedPath() +
 		"?" + options + "&_foreign_keys=on&_recursive_triggers=on&_busy_timeout=5000&_synchronous=FULL&_cache_size=-65536&_stmt_cache_size=200"

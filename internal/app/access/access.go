@@ -40,7 +40,7 @@ type NewBook struct {
 	Password          string `json:"password"`
 }
 
-// BookState says whether the book has been opened, and whose it is.
+// BookState says whether the book has been opened, and the company that keeps it.
 type BookState struct {
 	Opened      bool   `json:"opened"`
 	CompanyName string `json:"companyName"`

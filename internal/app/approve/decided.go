@@ -66,7 +66,7 @@ type decidedGroup struct {
 // decided begins the row of the list that stands for a group.
 func (r decidedRow) decided(of decidedGroup) Decided {
 	d := Decided{
-		At: book.TimeText(r.At), Who: r.UserName, Approved: r.Action == "approved", Reason: history.SaidOf(r.After)["reason"],
+		At: book.TimeText(r.At), Who: r.UserName, Approved: r.Action == "approved", Reason: history.Recorded(r.After)["reason"],
 		Entries: []Seen{}, Now: r.Status, Decision: r.Decision, Title: r.Worker, Detail: r.Crew,
 	}
 	if r.EntryID != nil {

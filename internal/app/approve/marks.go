@@ -226,8 +226,8 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 	type booked struct{ DocumentID, JobID int64 }
 	jobs, err := store.Query[booked](s.Tx, paperMarksJobs, documentIDs)
 	for _, b := range jobs {
-		if said := over[b.JobID]; said != "" {
-			marks[b.DocumentID] = append(marks[b.DocumentID], Mark{"Over contract", said})
+		if told := over[b.JobID]; told != "" {
+			marks[b.DocumentID] = append(marks[b.DocumentID], Mark{"Over contract", told})
 		}
 	}
 	if err != nil {
@@ -256,11 +256,11 @@ func dearLines(s *book.Session, marks map[int64][]Mark, documentIDs []int64) err
 	for _, i := range items {
 		known[i.ID] = i
 	}
-	said := map[int64]bool{}
+	told := map[int64]bool{}
 	for _, l := range lines {
 		usual, found := known[l.ItemID].On(l.Date)
-		if found && !said[l.DocumentID] && dear(l.UnitCost, usual) {
-			said[l.DocumentID] = true
+		if found && !told[l.DocumentID] && dear(l.UnitCost, usual) {
+			told[l.DocumentID] = true
 			marks[l.DocumentID] = append(marks[l.DocumentID], Mark{"Dear", fmt.Sprintf(
 				"%s at %s, usually %s", known[l.ItemID].Description, s.Currency.FormatRate(l.UnitCost), s.Currency.FormatRate(usual.Cost),
 			)})

@@ -294,18 +294,18 @@ func shiftOf(s *book.Session, row store.Clocking, finish string) (shift, error) 
 
 // entry is the shift as it is typed, and its note. On a night on which the clocks change start and finish do not tell how long it was:
 // then it is so many hours, and the note says why.
-func (t shift) entry(note string) (text, said string) {
+func (t shift) entry(note string) (text, words string) {
 	if t.finish-t.start == t.worked+t.pause {
 		return worktime.Reading{Clock: true, Start: t.start, Finish: t.finish, Break: t.pause, Minutes: t.worked}.Text(), note
 	}
-	said = fmt.Sprintf("%s to %s, while the clocks changed", worktime.Clock(t.start), worktime.Clock(t.finish%fullDay))
+	words = fmt.Sprintf("%s to %s, while the clocks changed", worktime.Clock(t.start), worktime.Clock(t.finish%fullDay))
 	if t.pause > 0 {
-		said += fmt.Sprintf("; %d minutes of break", t.pause)
+		words += fmt.Sprintf("; %d minutes of break", t.pause)
 	}
 	if note = strings.TrimSpace(note); note != "" {
-		said += "; " + note
+		words += "; " + note
 	}
-	return worktime.Reading{Minutes: t.worked}.Text(), said
+	return worktime.Reading{Minutes: t.worked}.Text(), words
 }
 
 // FillIn books hours of the worker's own for a day.

@@ -299,14 +299,14 @@ func lineView(s *book.Session, d store.CostDocument, l costing.PricedLine, c cos
 		line.SellPrice = s.Currency.FormatRate(*l.SellPrice)
 	}
 	if c.Charge != nil {
-		markupSaid(s, &line, l, c)
+		markupWords(s, &line, l, c)
 	}
 	t := history.TrailOf(history.StageOf(d.Status, l.InvoiceID != nil, l.Billed, false), l.Billable, "")
 	line.Trail = &t
 	return line
 }
 
-func markupSaid(s *book.Session, line *Line, l costing.PricedLine, c costing.CostedLine) {
+func markupWords(s *book.Session, line *Line, l costing.PricedLine, c costing.CostedLine) {
 	switch {
 	case l.SellPrice != nil:
 		line.MarkupFrom = "a price of its own"
@@ -477,7 +477,7 @@ func createDocument(s *book.Session, in Document) (Document, error) {
 	if err != nil {
 		return Document{}, err
 	}
-	return after, s.Record("captured", "cost_document", row.ID, nil, after.said())
+	return after, s.Record("captured", "cost_document", row.ID, nil, after.recorded())
 }
 
 // saveLines gives a document its lines, in place of those that it had, and works them out.
@@ -497,27 +497,27 @@ func saveLines(s *book.Session, documentID int64, lines []store.CostLine) (Docum
 	return View(s, documentID)
 }
 
-// DocumentSaid is the head of a document as its history keeps it.
-func DocumentSaid(s *book.Session, d store.CostDocument) map[string]string {
+// DocumentRecord is the head of a document as its history keeps it.
+func DocumentRecord(s *book.Session, d store.CostDocument) map[string]string {
 	return map[string]string{
 		"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.Money(d.Freight), "tax": s.Money(d.Tax),
 	}
 }
 
-// said is a document with what its lines come to, as its history keeps it.
-func (d Document) said() map[string]string {
-	said := map[string]string{
+// recorded is a document with what its lines come to, as its history keeps it.
+func (d Document) recorded() map[string]string {
+	recorded := map[string]string{
 		"supplier": d.Supplier, "number": d.Number, "date": d.Date, "freight": d.Freight, "tax": d.Tax, "total": d.Total,
 		"lines": strconv.Itoa(len(d.Lines)),
 	}
 	for _, l := range d.Lines {
-		said["goods"] += fmt.Sprintf("%s x %s %s%s; ", l.Quantity, l.UnitCost, l.Description, jobSaid(l.Job))
+		recorded["goods"] += fmt.Sprintf("%s x %s %s%s; ", l.Quantity, l.UnitCost, l.Description, jobRecord(l.Job))
 	}
-	said["goods"] = strings.TrimSuffix(said["goods"], "; ")
-	return said
+	recorded["goods"] = strings.TrimSuffix(recorded["goods"], "; ")
+	return recorded
 }
 
-func jobSaid(job *register.Named) string {
+func jobRecord(job *register.Named) string {
 	if job == nil {
 		return ", no job"
 	}
@@ -554,7 +554,7 @@ func changeDocument(s *book.Session, in Document) error {
 	if err != nil {
 		return err
 	}
-	return s.Record("changed", "cost_document", row.ID, current.said(), after.said())
+	return s.Record("changed", "cost_document", row.ID, current.recorded(), after.recorded())
 }
 
 // HandIn submits a document for approval.

@@ -18,7 +18,7 @@ func Place(ctx context.Context, b *book.Book, actor book.Actor, lineID int64, to
 			return refuse.OrNotFound(err, "line")
 		}
 		if line.JobID != nil {
-			return refuse.Conflict("this line has a job by now")
+			return refuse.Conflict("somebody else has given this line a job already")
 		}
 		c := s.Checks()
 		if to.JobID == 0 {
@@ -48,6 +48,6 @@ func Place(ctx context.Context, b *book.Book, actor book.Actor, lineID int64, to
 		if err != nil {
 			return err
 		}
-		return s.Record("chose the job", "cost_document", line.DocumentID, before.said(), after.said())
+		return s.Record("chose the job", "cost_document", line.DocumentID, before.recorded(), after.recorded())
 	})
 }

@@ -58,8 +58,10 @@ type DraftSource struct {
 	CostCode   string
 	Phase      string
 	Text       string
-	TaxCodeID  *int64
 	Retainage  money.Percent
+	// What its tax code is chosen from.
+	TaxExempt           bool
+	JobTax, CustomerTax *int64
 	// What the sources are sorted by.
 	NumberOrder string
 	KindOrder   int
@@ -68,7 +70,7 @@ type DraftSource struct {
 
 const (
 	sourceColumns = `j.id AS job_id, j.number AS job_number, j.name AS job_name, j.retainage, j.number_order,
-  CASE WHEN c.tax_exempt = 1 THEN NULL ELSE coalesce(j.tax_code_id, c.tax_code_id, (SELECT tax_code_id FROM company)) END AS tax_code_id,
+  c.tax_exempt, j.tax_code_id AS job_tax, c.tax_code_id AS customer_tax,
   ifnull(p.name, '') AS phase, `
 	sourceJoins = ` JOIN jobs j ON j.id = x.job_id JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = x.phase_id `
 
@@ -99,11 +101,11 @@ func SourcesOf(s *book.Session, invoice int64) ([]DraftSource, error) {
 	return store.Query[DraftSource](s.Tx, sourcesOfQuery, invoice, invoice)
 }
 
-func coreSources(sources []DraftSource) []billing.Source {
+func coreSources(s *book.Session, sources []DraftSource) []billing.Source {
 	out := make([]billing.Source, len(sources))
 	for i, src := range sources {
 		out[i] = billing.Source{
-			Job: src.JobID, TaxCode: store.ID(src.TaxCodeID), Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes,
+			Job: src.JobID, TaxCode: store.ID(billing.TaxCode(src.TaxExempt, src.JobTax, src.CustomerTax, s.Company.TaxCodeID)), Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes,
 			Quantity: src.Quantity,
 			Unit:     src.Unit, Worker: src.Worker, Trade: src.Trade, CostCode: src.CostCode, Phase: src.Phase, Text: src.Text,
 		}
@@ -125,7 +127,7 @@ func Totals(s *book.Session, sources []DraftSource) (billing.Totals, error) {
 	for _, src := range sources {
 		retainage[src.JobID] = src.Retainage
 	}
-	return billing.Add(coreSources(sources), components, retainage)
+	return billing.Add(coreSources(s, sources), components, retainage)
 }
 
 // LayOut works a draft out again from its sources as they are now: lines, taxes, shares, totals.
@@ -156,7 +158,7 @@ func LayOut(s *book.Session, draft *store.Invoice) error {
 }
 
 func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) error {
-	for position, line := range billing.Group(coreSources(sources), billing.Grouping(draft.Grouping)) {
+	for position, line := range billing.Group(coreSources(s, sources), billing.Grouping(draft.Grouping)) {
 		row := store.InvoiceLine{
 			InvoiceID: draft.ID, Position: position + 1, JobID: line.Job, Category: line.Category, Text: line.Text, Minutes: line.Minutes,
 			Quantity: line.Quantity, Unit: line.Unit, Amount: line.Amount,

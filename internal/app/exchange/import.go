@@ -520,7 +520,7 @@ func (im *importer) currencyFirst() error {
 		}
 		cur, err := book.ParseCurrency(code)
 		if err != nil {
-			continue // said when the settings are read
+			continue // told when the settings are read
 		}
 		booked, err := store.Value[int64](im.Tx, "SELECT (SELECT count(*) FROM time_entries) + (SELECT count(*) FROM cost_documents)")
 		if err != nil {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
@@ -296,29 +297,70 @@ var (
 	keptLabourRates = keeper[store.LabourRate]{
 		table: "labour_rates", id: func(r *store.LabourRate) *int64 { return &r.ID },
 		rests: func(im *importer, had *store.LabourRate) (string, error) {
-			return im.billedRests("this rate", `SELECT count(*) FROM time_entries e JOIN workers w ON w.id = e.worker_id
-				JOIN jobs j ON j.id = e.job_id
-				LEFT JOIN customers c ON c.id = j.customer_id JOIN labour_rates r ON r.id = @row
-				WHERE e.billed = 1 AND e.date >= r.effective_from AND r.card_id IN (j.rate_card_id, c.rate_card_id, (SELECT rate_card_id FROM company))
-				  AND ifnull(r.worker_id, e.worker_id) = e.worker_id AND (r.trade_id IS NULL OR r.trade_id = w.trade_id) AND (r.cost_code_id IS NULL
-				  OR r.cost_code_id = e.cost_code_id)
-				  AND NOT EXISTS (SELECT 1 FROM labour_rates n WHERE n.card_id = r.card_id AND n.worker_id IS r.worker_id AND n.trade_id IS r.trade_id
-				    AND n.cost_code_id IS r.cost_code_id AND n.effective_from > r.effective_from
-				    AND n.effective_from <= e.date)`, map[string]any{"row": had.ID})
+			return im.rateRests(had)
 		},
 	}
 	keptMarkups = keeper[store.Markup]{
 		table: "markups", id: func(r *store.Markup) *int64 { return &r.ID },
 		rests: func(im *importer, had *store.Markup) (string, error) {
-			return im.billedRests("this markup", `SELECT count(*) FROM cost_lines l JOIN jobs j ON j.id = l.job_id
-				LEFT JOIN customers c ON c.id = j.customer_id JOIN markups m ON m.id = @row
-				WHERE l.billed = 1 AND l.category = m.category AND l.date >= m.effective_from AND abs(l.unit_cost) >= m.over_cost
-				  AND m.card_id IN (j.rate_card_id, c.rate_card_id, (SELECT rate_card_id FROM company))
-				  AND NOT EXISTS (SELECT 1 FROM markups n WHERE n.card_id = m.card_id AND n.category = m.category AND n.over_cost = m.over_cost
-				    AND n.effective_from > m.effective_from AND n.effective_from <= l.date)`, map[string]any{"row": had.ID})
+			return im.markupRests(had)
 		},
 	}
 )
+
+// rateRests says that a labour rate can't be changed, where it is the one that priced hours that are billed.
+func (im *importer) rateRests(had *store.LabourRate) (string, error) {
+	type billed struct {
+		WorkerID            int64
+		TradeID, CostCodeID *int64
+		Date                calendar.Date
+		costing.ChargedBy
+	}
+	rows, err := store.Query[billed](im.Tx, billedHours, map[string]any{"since": had.EffectiveFrom, "worker": had.WorkerID})
+	if err != nil {
+		return "", err
+	}
+	book.Forget[*costing.RateBook](im.Session) // rows have come in since it was loaded
+	cards, err := costing.Rates(im.Session)
+	if err != nil {
+		return "", err
+	}
+	for _, b := range rows {
+		work := pricing.Work{Worker: b.WorkerID, Trade: store.ID(b.TradeID), CostCode: store.ID(b.CostCodeID)}
+		if row, _, found := pricing.FindLabour(cards.Chain(b.ChargedBy), work, b.Date); found && row.ID == had.ID {
+			return rests("this rate"), nil
+		}
+	}
+	return "", nil
+}
+
+// markupRests says the same of a markup.
+func (im *importer) markupRests(had *store.Markup) (string, error) {
+	type billed struct {
+		Date     calendar.Date
+		UnitCost money.Rate
+		costing.ChargedBy
+	}
+	rows, err := store.Query[billed](im.Tx, billedLines, map[string]any{"since": had.EffectiveFrom, "category": had.Category})
+	if err != nil {
+		return "", err
+	}
+	book.Forget[*costing.RateBook](im.Session)
+	cards, err := costing.Rates(im.Session)
+	if err != nil {
+		return "", err
+	}
+	for _, b := range rows {
+		if row, _, found := pricing.FindMarkup(cards.Chain(b.ChargedBy), had.Category, b.Date, b.UnitCost); found && row.ID == had.ID {
+			return rests("this markup"), nil
+		}
+	}
+	return "", nil
+}
+
+func rests(what string) string {
+	return what + " is what billed work rests on; leave it and add a row with a later date"
+}
 
 // billedRests says that a dated row can't be changed, where a query counts billed work that rests on it.
 func (im *importer) billedRests(what, query string, args map[string]any) (string, error) {
@@ -326,7 +368,7 @@ func (im *importer) billedRests(what, query string, args map[string]any) (string
 	if err != nil || count == 0 {
 		return "", err
 	}
-	return what + " is what billed work rests on; leave it and add a row with a later date", nil
+	return rests(what), nil
 }
 
 // settings brings the company's settings in, after the cards and tax codes that they name.

@@ -123,6 +123,10 @@ func TestAnImportNeverChangesBilledWorkOrWhatItRestsOn(t *testing.T) {
 		assert.Equal(t, before, after, what)
 	}
 	require.NoError(t, apptest.Files{"wages.csv": "worker,effective_from,rate\nW1,2025-03-04,31"}.BringInto(t, a), "a later row may follow")
+	for _, rate := range []string{"70", "71"} { // that of the driver decides
+		row := apptest.Files{"labour_rates.csv": "card,effective_from,method,value\nSTD,2025-01-01,hourly," + rate}
+		require.NoError(t, row.BringInto(t, a), "no billed work rests on a rate that gives way to another")
+	}
 	assert.Contains(t, apptest.ReportText(t, a, "labour"), "T1,W1,2025-03-03,101,,,billed,8.00,480,0,0,240.00,24.00,264.00,640.00")
 	apptest.Verified(t, a)
 }

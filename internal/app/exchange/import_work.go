@@ -44,7 +44,9 @@ func (im *importer) timeEntry(c cell) error {
 		return nil
 	}
 	im.step.Entry(had.WorkerID, had.Date)
-	return im.Record("changed by an import", "time_entry", row.ID, timesheet.EntrySaid(im.Session, *had), timesheet.EntrySaid(im.Session, row))
+	return im.Record(
+		"changed by an import", "time_entry", row.ID, timesheet.EntryRecord(im.Session, *had), timesheet.EntryRecord(im.Session, row),
+	)
 }
 
 // worked reads hours, or start, finish and break.
@@ -167,7 +169,7 @@ func (im *importer) costDocument(c cell) error {
 		return nil
 	}
 	return im.Record(
-		"changed by an import", "cost_document", row.ID, costs.DocumentSaid(im.Session, *had), costs.DocumentSaid(im.Session, row),
+		"changed by an import", "cost_document", row.ID, costs.DocumentRecord(im.Session, *had), costs.DocumentRecord(im.Session, row),
 	)
 }
 

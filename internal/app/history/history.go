@@ -65,7 +65,7 @@ func History(s *book.Session, kind string, subject int64) ([]HistoryLine, error)
 	rows, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
 	lines := []HistoryLine{}
 	for _, row := range rows {
-		before, after := SaidOf(row.Before), SaidOf(row.After)
+		before, after := Recorded(row.Before), Recorded(row.After)
 		line := HistoryLine{At: book.TimeText(row.At), Who: row.UserName, Action: row.Action, Reason: after["reason"]}
 		for _, t := range told {
 			if before[t.key] == after[t.key] || row.Before == nil && t.key == "status" || t.money && !s.Actor.Can(book.SeeMoney) {
@@ -102,20 +102,20 @@ func worded(s *book.Session, key, value string) (string, error) {
 	return names[0], nil
 }
 
-// SaidOf reads the texts of a kept state; whatever else it holds is passed over.
-func SaidOf(text *string) map[string]string {
-	said := map[string]string{}
+// Recorded reads the texts of a kept state; whatever else it holds is passed over.
+func Recorded(text *string) map[string]string {
+	recorded := map[string]string{}
 	if text == nil {
-		return said
+		return recorded
 	}
 	var all map[string]any
 	if json.Unmarshal([]byte(*text), &all) != nil {
-		return said
+		return recorded
 	}
 	for key, value := range all {
 		if text, ok := value.(string); ok {
-			said[key] = text
+			recorded[key] = text
 		}
 	}
-	return said
+	return recorded
 }

@@ -123,7 +123,7 @@ func steps(s *book.Session, query string, args ...any) ([]TrailStep, error) {
 	rows, err := store.Query[row](s.Tx, query, args...)
 	steps := make([]TrailStep, len(rows))
 	for i, r := range rows {
-		steps[i] = TrailStep{Action: r.Action, Who: r.UserName, At: book.TimeText(r.At), Reason: SaidOf(r.After)["reason"], Invoice: r.Invoice}
+		steps[i] = TrailStep{Action: r.Action, Who: r.UserName, At: book.TimeText(r.At), Reason: Recorded(r.After)["reason"], Invoice: r.Invoice}
 	}
 	return steps, err
 }

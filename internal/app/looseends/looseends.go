@@ -163,12 +163,12 @@ var looseKinds = []looseKind{
 	},
 	{
 		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "cost_document", aside: true,
-		rows: `SELECT g.said AS subject, g.said AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date)
+		rows: `SELECT g.title AS subject, g.title AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date)
 			FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
-			FROM (SELECT supplier, number, supplier || ' ' || number AS said, documents AS n,
+			FROM (SELECT supplier, number, supplier || ' ' || number AS title, documents AS n,
 			    (SELECT max(d.id) FROM cost_documents d WHERE d.supplier = t.supplier AND d.number = t.number) AS last
 			    FROM entered_twice t) g
-			WHERE 1 = 1` + fmt.Sprintf(holes.NotAside, "twice", "g.said"),
+			WHERE 1 = 1` + fmt.Sprintf(holes.NotAside, "twice", "g.title"),
 	},
 	{
 		name: "closed", title: "Closed job", why: "hours still on a closed job", step: "Open the job", link: "job", ofJob: true,
@@ -192,7 +192,7 @@ const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ready_hours WHERE job_
 const closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ready_hours WHERE job_id = j.id)
 	  OR EXISTS (SELECT 1 FROM time_entries e INDEXED BY time_entries_job WHERE e.job_id = j.id AND e.status <> 'approved'))`
 
-// looseArgs are what a query for loose ends asks for: the dates they are told by, and whose they are.
+// looseArgs are what a query for loose ends asks for: the dates that decide, and the crew that the actor is kept to.
 func looseArgs(s *book.Session, query string) []any {
 	if !strings.Contains(query, "@") {
 		return nil
@@ -210,7 +210,7 @@ func looseSeen(s *book.Session) []looseKind {
 	return slices.DeleteFunc(slices.Clone(looseKinds), func(k looseKind) bool { return !k.forCrew && !s.Actor.Can(book.SeeMoney) })
 }
 
-// LooseCount counts the loose ends that [session.looseEnds] lists.
+// LooseCount counts the loose ends that [LooseEnds] lists.
 func LooseCount(s *book.Session) (int64, error) {
 	var total int64
 	for _, k := range looseSeen(s) {

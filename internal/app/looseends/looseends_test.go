@@ -216,7 +216,7 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, 99), refuse.KindInvalid, "costCodeId", "choose the cost code")
 	require.NoError(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code))
 	assert.NotContains(t, c.LooseEnds(t), "no_code")
-	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code), refuse.KindConflict, "", "have a cost code by now")
+	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code), refuse.KindConflict, "", "have a cost code already")
 	ready, err := billing.Sheet(ctx, c.Book, c.Owner, scope.ScopeQuery{})
 	require.NoError(t, err)
 	assert.Equal(t, "760.00", ready.Totals.Ready, "the code has a rate of its own")
@@ -229,7 +229,7 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	apptest.Refusal(t, costs.Place(ctx, c.Book, c.Owner, end.LineID, register.Place{}), refuse.KindInvalid, "jobId", "choose the job")
 	require.NoError(t, costs.Place(ctx, c.Book, c.Owner, end.LineID, register.Place{JobID: c.Job}), "also of a paper that is approved")
 	apptest.Refusal(
-		t, costs.Place(ctx, c.Book, c.Owner, end.LineID, register.Place{JobID: coded}), refuse.KindConflict, "", "has a job by now",
+		t, costs.Place(ctx, c.Book, c.Owner, end.LineID, register.Place{JobID: coded}), refuse.KindConflict, "", "given this line a job already",
 	)
 	placed, err := costs.Get(ctx, c.Book, c.Owner, d.ID)
 	require.NoError(t, err)

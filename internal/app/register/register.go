@@ -217,7 +217,7 @@ func Existing(s *book.Session, table, path, code string) (*int64, error) {
 	return &ids[0], nil
 }
 
-// DefaultCompany is a company of which nothing has been said yet.
+// DefaultCompany is a company before anything has been set up.
 func DefaultCompany() store.Company {
 	weekly := money.Minutes(40 * 60)
 	return store.Company{

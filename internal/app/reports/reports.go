@@ -295,7 +295,7 @@ func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 			sums[i.Code] = &[5]money.Amount{}
 			codes = append(codes, i.Code)
 		}
-		sums[i.Code][agingColumn(asOf-i.Due)] += i.Balance
+		sums[i.Code][billed.Aged(asOf-i.Due)] += i.Balance
 	}
 	var rows [][]string
 	for _, code := range codes {
@@ -307,15 +307,4 @@ func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		rows = append(rows, append(row, s.Money(total)))
 	}
 	return rows, nil
-}
-
-func agingColumn(daysLate calendar.Date) int {
-	switch {
-	case daysLate <= 0:
-		return 0
-	case daysLate > 90:
-		return 4
-	default:
-		return int(daysLate-1)/30 + 1
-	}
 }

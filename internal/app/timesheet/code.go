@@ -23,16 +23,16 @@ func CodeHours(ctx context.Context, b *book.Book, actor book.Actor, jobID, costC
 			return err
 		}
 		if len(entries) == 0 {
-			return refuse.Conflict("all hours of this job have a cost code by now")
+			return refuse.Conflict("all hours of this job have a cost code already")
 		}
 		step := costing.Begin(s)
 		for _, e := range entries {
-			before := EntrySaid(s, e)
+			before := EntryRecord(s, e)
 			e.CostCodeID = &costCodeID
 			if err := s.Exec("UPDATE time_entries SET cost_code_id = ?, version = version + 1 WHERE id = ?", costCodeID, e.ID).Error; err != nil {
 				return err
 			}
-			if err := s.Record("chose the cost code", "time_entry", e.ID, before, EntrySaid(s, e)); err != nil {
+			if err := s.Record("chose the cost code", "time_entry", e.ID, before, EntryRecord(s, e)); err != nil {
 				return err
 			}
 			step.Entry(e.WorkerID, e.Date)

@@ -162,9 +162,9 @@ func saveWorkday(s *book.Session, c *form.Checks, path string, date calendar.Dat
 		return err
 	}
 	var before store.Workday
-	said := map[string]string{}
+	recorded := map[string]string{}
 	if len(had) > 0 {
-		before, said = had[0], workdaySaid(had[0])
+		before, recorded = had[0], workdayRecord(had[0])
 	}
 	day := store.Workday{WorkerID: edit.WorkerID, Date: date, Version: before.Version + 1}
 	if strings.TrimSpace(edit.Text) != "" {
@@ -184,21 +184,23 @@ func saveWorkday(s *book.Session, c *form.Checks, path string, date calendar.Dat
 		return nil // a retry, or two who typed the same
 	}
 	if before.Version != edit.Version {
-		c.Add(path+"text", "somebody else has changed this to %s; you typed %s", cmp.Or(said["clock"], "nothing"), cmp.Or(edit.Text, "nothing"))
+		c.Add(
+			path+"text", "somebody else has changed this to %s; you typed %s", cmp.Or(recorded["clock"], "nothing"), cmp.Or(edit.Text, "nothing"),
+		)
 		return nil
 	}
 	if day.Minutes == 0 {
 		if err := s.Exec("DELETE FROM workdays WHERE worker_id = ? AND date = ?", edit.WorkerID, date).Error; err != nil {
 			return err
 		}
-		return s.Record("took away", "workday", edit.WorkerID, said, nil)
+		return s.Record("took away", "workday", edit.WorkerID, recorded, nil)
 	}
 	if err := s.Save(&day).Error; err != nil {
 		return err
 	}
-	return s.Record("captured", "workday", edit.WorkerID, said, workdaySaid(day))
+	return s.Record("captured", "workday", edit.WorkerID, recorded, workdayRecord(day))
 }
 
-func workdaySaid(d store.Workday) map[string]string {
+func workdayRecord(d store.Workday) map[string]string {
 	return map[string]string{"date": d.Date.String(), "clock": workdayReading(d).String()}
 }

@@ -237,7 +237,7 @@ func (c *cellSaver) create(i int, path string, edit CellEdit) (SavedCell, error)
 		return SavedCell{}, err
 	}
 	c.step.Entry(entry.WorkerID, entry.Date)
-	return SavedCell{entry.ID, entry.Version}, c.Record("captured", "time_entry", entry.ID, nil, EntrySaid(c.Session, entry))
+	return SavedCell{entry.ID, entry.Version}, c.Record("captured", "time_entry", entry.ID, nil, EntryRecord(c.Session, entry))
 }
 
 var (
@@ -382,7 +382,7 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 		if err := c.Delete(&store.TimeEntry{}, entry.ID).Error; err != nil {
 			return err
 		}
-		return c.Record("took away", "time_entry", entry.ID, EntrySaid(c.Session, before), nil)
+		return c.Record("took away", "time_entry", entry.ID, EntryRecord(c.Session, before), nil)
 	}
 	if entry.Status == store.Submitted {
 		entry.Status = store.Draft // a change after handing in has to be handed in again
@@ -396,7 +396,7 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 	if err != nil {
 		return err
 	}
-	return c.Record("changed", "time_entry", entry.ID, EntrySaid(c.Session, before), EntrySaid(c.Session, entry))
+	return c.Record("changed", "time_entry", entry.ID, EntryRecord(c.Session, before), EntryRecord(c.Session, entry))
 }
 
 func (c *cellSaver) notStale(err error) error {

@@ -3,6 +3,7 @@
 package billing
 
 import (
+	"cmp"
 	"errors"
 	"slices"
 
@@ -28,6 +29,28 @@ const (
 
 // Bases are the billing bases as they are written.
 var Bases = []string{string(TimeAndMaterials), string(Fixed), string(Never)}
+
+// TaxCode is the tax code that a job's work is billed with, of those that may have one in the order in which they decide: the job, its
+// customer, the company. A customer who is exempt is billed without (calculation.md section 8).
+func TaxCode(exempt bool, codes ...*int64) *int64 {
+	if exempt {
+		return nil
+	}
+	return cmp.Or(codes...)
+}
+
+// Aged is the column of the aging report that an open amount stands in: 0 where it is not overdue, then 1 to 30 days, 31 to 60, 61 to 90,
+// and more (calculation.md section 9).
+func Aged(daysLate calendar.Date) int {
+	switch {
+	case daysLate <= 0:
+		return 0
+	case daysLate > 90:
+		return 4
+	default:
+		return int(daysLate-1)/30 + 1
+	}
+}
 
 // Chargeable says that work is billed by what it took: it is billable, and its job or phase is on time and materials.
 func Chargeable(billable bool, basis string) bool {

@@ -7,7 +7,7 @@ import (
 	"jarvo/internal/core/money"
 )
 
-// ErrBeyondContract refuses to bill more of a fixed price than was agreed, unless that is said.
+// ErrBeyondContract refuses to bill more of a fixed price than was agreed, unless whoever bills confirms it.
 var ErrBeyondContract = errors.New("that is more than the contract; say so to bill beyond it, or add a change order first")
 
 // FixedPrice is work at an agreed price, contract and approved change orders together (calculation.md section 7).

@@ -10,7 +10,7 @@ import (
 // Kind is what stands out.
 type Kind string
 
-// The kinds, in the order in which they are said.
+// The kinds, in the order in which they are shown.
 const (
 	Hole       Kind = "hole"        // nothing on a day that the rest of the crew worked
 	LongDay    Kind = "long day"    // more than [Long], whoever it is
