@@ -76,7 +76,7 @@ type Decision struct {
 	Reason    string `json:"reason,omitempty" doc:"needed to return"`
 }
 
-// ChangedWork is work that is not any more as it was seen by somebody who decides on it.
+// ChangedWork is work that has changed since somebody who decides on it saw it.
 type ChangedWork struct {
 	Kind string `json:"kind" enum:"time_entry,cost_document"`
 	ID   int64  `json:"id"`
@@ -326,7 +326,9 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 		if len(changed) >= mostTold {
 			break
 		}
-		found, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+" AND e.id = ?", -1<<31, 1<<31, seen.ID)
+		found, err := store.Query[timesheet.SheetEntry](
+			s.Tx, timesheet.SheetEntries+" AND e.id = ?", calendar.Always.From, calendar.Always.To, seen.ID,
+		)
 		if err != nil {
 			return err
 		}

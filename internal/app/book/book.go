@@ -237,13 +237,13 @@ func Keep[T any](s *Session, load func() (T, error)) (T, error) {
 	return loaded, nil
 }
 
-// Forget makes keep load something anew: it has changed.
+// Forget makes [Keep] load something anew: it has changed.
 func Forget[T any](s *Session) { delete(s.kept, reflect.TypeFor[T]()) }
 
 // Checks reads what was typed, in the company's currency.
 func (s *Session) Checks() *form.Checks { return &form.Checks{Currency: s.Currency} }
 
-// Money writes an amount of the company's currency, without its sign.
+// Money writes an amount of the company's currency, without the symbol of the currency.
 func (s *Session) Money(a money.Amount) string { return s.Currency.Format(a) }
 
 // Maybe writes an amount that need not be there, blank where it is not.

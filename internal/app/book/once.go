@@ -27,7 +27,7 @@ const (
 
 // Once makes something for a request, once. The client's key is the user's own and stands for the content of the request; it is looked
 // up before anything is checked. Sent once more for want of an answer, the request makes nothing and is answered as it was then; with
-// other content it is refused with [errOtherContent], and what it made. Without a key nothing is remembered.
+// other content it is refused with [ErrOtherContent], and what it made. Without a key nothing is remembered.
 func Once[T any](s *Session, kind, key string, content any, create func() (T, error)) (T, error) {
 	var answer T
 	if key == "" {

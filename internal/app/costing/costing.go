@@ -55,7 +55,7 @@ func (t *Step) hours(worker int64, s calendar.Span) {
 	t.workers[worker] = s
 }
 
-// Done says that what has changed needs no costing: it has been costed before it was added.
+// Done ends the step without running it: what has changed was costed before it was added.
 func (t *Step) Done() { t.Ran(costingStep) }
 
 // Run runs the step.
@@ -236,7 +236,7 @@ func WorkerEntries(s *book.Session, workerID int64, from, to calendar.Date) ([]C
 	return entries, stored, nil
 }
 
-// OrderOf is what section 3 puts entries in order by.
+// OrderOf is what entries are put in order by (calculation.md section 3).
 func OrderOf(e store.TimeEntry) worktime.Entry {
 	return worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID}
 }
@@ -410,7 +410,7 @@ func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLi
 	return out, nil
 }
 
-// CostLinesOf is costDocument with its error for people.
+// CostLinesOf is [CostDocument] with an error that names the document.
 func CostLinesOf(s *book.Session, document store.CostDocument, lines []PricedLine) ([]CostedLine, error) {
 	costed, err := CostDocument(s, document, lines)
 	if err != nil {
@@ -421,7 +421,7 @@ func CostLinesOf(s *book.Session, document store.CostDocument, lines []PricedLin
 
 // DocumentLines reads the lines of some documents, by document.
 func DocumentLines(s *book.Session, documentIDs ...int64) (map[int64][]PricedLine, error) {
-	lines, err := store.Query[PricedLine](s.Tx, PricedLines, documentIDs)
+	lines, err := store.Query[PricedLine](s.Tx, PricedLines+" WHERE l.document_id IN ?"+InLineOrder, documentIDs)
 	byDocument := make(map[int64][]PricedLine, len(documentIDs))
 	for _, l := range lines {
 		byDocument[l.DocumentID] = append(byDocument[l.DocumentID], l)
@@ -480,8 +480,8 @@ func (l *PricedLine) Total(document store.CostDocument, c CostedLine) {
 	l.Charge, l.Unmarked = c.Charge, c.Unmarked
 }
 
-// Hours says that what the hours are costed by that match a condition (of e, time_entries; w, workers; j, jobs) has changed: those of
-// them that are not billed follow it.
+// Hours marks all hours that match a condition (of e, time_entries; w, workers; j, jobs) and are not billed: a wage or a rate that they
+// rest on has changed.
 func (t *Step) Hours(condition string, args ...any) error {
 	type changed struct {
 		WorkerID int64
@@ -494,7 +494,7 @@ func (t *Step) Hours(condition string, args ...any) error {
 	return err
 }
 
-// Lines says the same of cost lines (l, cost_lines; j, jobs).
+// Lines marks all cost lines (l, cost_lines; j, jobs) that match a condition and are not billed.
 func (t *Step) Lines(condition string, args ...any) error {
 	documents, err := store.Query[int64](t.Tx, linesQuery+condition, args...)
 	for _, d := range documents {

@@ -26,11 +26,13 @@ JOIN workers w ON w.id = e.worker_id
 JOIN jobs j ON j.id = e.job_id
 LEFT JOIN customers c ON c.id = j.customer_id`
 
-// PricedLines reads each [PricedLine] of some documents, in the order of their lines.
+// PricedLines reads each [PricedLine]; a condition on l, the line, follows it, and [InLineOrder].
 const PricedLines = `
 SELECT l.*, j.rate_card_id AS job_card, c.rate_card_id AS customer_card,
   ifnull((SELECT b.basis FROM basis_of_lines b WHERE b.cost_line_id = l.id), '') AS basis
 FROM cost_lines l
 LEFT JOIN jobs j ON j.id = l.job_id
-LEFT JOIN customers c ON c.id = j.customer_id
-WHERE l.document_id IN ? ORDER BY l.document_id, l.line_order`
+LEFT JOIN customers c ON c.id = j.customer_id`
+
+// InLineOrder puts the lines of documents in order.
+const InLineOrder = " ORDER BY l.document_id, l.line_order"

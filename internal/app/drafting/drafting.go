@@ -105,9 +105,9 @@ func coreSources(s *book.Session, sources []DraftSource) []billing.Source {
 	out := make([]billing.Source, len(sources))
 	for i, src := range sources {
 		out[i] = billing.Source{
-			Job: src.JobID, TaxCode: store.ID(billing.TaxCode(src.TaxExempt, src.JobTax, src.CustomerTax, s.Company.TaxCodeID)), Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes,
-			Quantity: src.Quantity,
-			Unit:     src.Unit, Worker: src.Worker, Trade: src.Trade, CostCode: src.CostCode, Phase: src.Phase, Text: src.Text,
+			Job: src.JobID, TaxCode: store.ID(billing.TaxCode(src.TaxExempt, src.JobTax, src.CustomerTax, s.Company.TaxCodeID)),
+			Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes, Quantity: src.Quantity,
+			Unit: src.Unit, Worker: src.Worker, Trade: src.Trade, CostCode: src.CostCode, Phase: src.Phase, Text: src.Text,
 		}
 	}
 	return out

@@ -259,7 +259,7 @@ func (x *exporter) customers() error {
 }
 
 func (x *exporter) entries() error {
-	rows, err := store.Query[timesheet.SheetEntry](x.Tx, timesheet.SheetEntries+" ORDER BY e.id", -1<<31, 1<<31)
+	rows, err := store.Query[timesheet.SheetEntry](x.Tx, timesheet.SheetEntries+" ORDER BY e.id", calendar.Always.From, calendar.Always.To)
 	for _, e := range rows {
 		hours, start, finish := exactHours(e.Minutes), "", ""
 		if e.Start != nil {

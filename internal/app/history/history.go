@@ -60,7 +60,7 @@ func OfEntry(ctx context.Context, b *book.Book, actor book.Actor, entryID int64)
 	})
 }
 
-// History is what was done to a record, the last first.
+// History is what was done to a record, oldest first.
 func History(s *book.Session, kind string, subject int64) ([]HistoryLine, error) {
 	rows, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
 	lines := []HistoryLine{}

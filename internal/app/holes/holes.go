@@ -20,7 +20,7 @@ type Span struct {
 	From, To calendar.Date
 }
 
-// Arg is what the query [holes] takes; a day that is not over is no hole.
+// Arg is what the query [With] takes; a day that is not over is no hole.
 func Arg(s *book.Session, spans ...Span) string {
 	rows := make([][3]any, len(spans))
 	for i, span := range spans {

@@ -79,7 +79,7 @@ type jobPart struct {
 	Phase int64
 }
 
-// Head is what a list of jobs shows of one beside its money.
+// Head is a job with its customer, and the dates of its oldest work that is ready to bill.
 type Head struct {
 	store.Job
 	CustomerCode string
@@ -329,7 +329,7 @@ type JobKind struct {
 	Charge   string `json:"charge" format:"decimal"`
 }
 
-// JobBooking is a worker's hours of a week, or a cost line.
+// JobBooking is hours or a cost line that are booked to a job.
 type JobBooking struct {
 	Kind   string        `json:"kind" enum:"time_entry,cost_line"`
 	ID     int64         `json:"id"`

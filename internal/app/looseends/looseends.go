@@ -71,7 +71,7 @@ const (
 	mostLoose = 100 // of a kind, in a list
 )
 
-// listed keeps the rows that others are joined to at those that are listed, where a kind may have many.
+// listed limits a subquery to as many rows as are shown, so that what is joined to it stays short.
 var listed = fmt.Sprintf(" LIMIT %d", mostLoose)
 
 var looseKinds = []looseKind{
@@ -306,7 +306,7 @@ type Aside struct {
 	At      string `json:"at" format:"date-time"`
 }
 
-// SetAside says why a loose end is none.
+// SetAside is the reason why nothing has to be done about a loose end.
 type SetAside struct {
 	Kind    string `json:"kind"`
 	Subject string `json:"subject"`
@@ -339,7 +339,7 @@ func mayAside(s *book.Session, kind, subject string) error {
 	return register.OwnWorker(s, workers[0])
 }
 
-// PutAside takes a loose end that is none off the list, with a reason; it can be brought back.
+// PutAside takes a loose end off the list, with the reason why nothing has to be done; it can be brought back.
 func PutAside(ctx context.Context, b *book.Book, actor book.Actor, in SetAside) error {
 	return book.Change(ctx, b, actor, book.Capture, func(s *book.Session) error {
 		c := s.Checks()

@@ -231,5 +231,5 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, itemID int64, i
 	})
 }
 
-// MostLines bounds a paper.
+// MostLines is how many lines a paper has at most.
 const MostLines = 1000

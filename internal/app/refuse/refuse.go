@@ -41,7 +41,7 @@ type Error struct {
 	Cause error
 }
 
-// Unwrap is what the refusal came of, where there is more to it.
+// Unwrap is the error that led to the refusal, where there is one.
 func (e *Error) Unwrap() error { return e.Cause }
 
 func (e *Error) Error() string {
@@ -90,7 +90,7 @@ func Guarded(err error) error {
 	return err
 }
 
-// Told is an error as a person is told it, where it came from the database itself.
+// Told is an error of the database as a person is told it.
 func Told(err error) error { return Guarded(err) }
 
 // AsError finds the refusal in err.

@@ -11,6 +11,7 @@ import (
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/workings"
 	"jarvo/internal/core/worktime"
@@ -35,7 +36,9 @@ type EntryWorkings struct {
 // and not from what is stored.
 func OfEntry(ctx context.Context, b *book.Book, actor book.Actor, entryID int64) (EntryWorkings, error) {
 	return book.Read(ctx, b, actor, book.SeeMoney, func(s *book.Session) (out EntryWorkings, _ error) {
-		rows, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+" AND e.id = ?", -1<<31, 1<<31, entryID)
+		rows, err := store.Query[timesheet.SheetEntry](
+			s.Tx, timesheet.SheetEntries+" AND e.id = ?", calendar.Always.From, calendar.Always.To, entryID,
+		)
 		if err != nil {
 			return out, err
 		}

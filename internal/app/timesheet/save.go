@@ -94,7 +94,7 @@ func SaveCells(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery
 	return sheet, nil
 }
 
-// whose hours edits are of.
+// whose finds the workers whose hours some edits change.
 func whose(s *book.Session, edits []CellEdit) ([]int64, error) {
 	var workers, entries []int64
 	for _, edit := range edits {

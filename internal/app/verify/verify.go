@@ -116,7 +116,7 @@ func (v *verifier) documents() error {
 	if err != nil {
 		return err
 	}
-	lines, err := store.Query[costing.PricedLine](v.Tx, strings.Replace(costing.PricedLines, "WHERE l.document_id IN ?", "", 1))
+	lines, err := store.Query[costing.PricedLine](v.Tx, costing.PricedLines+costing.InLineOrder)
 	if err != nil {
 		return err
 	}
