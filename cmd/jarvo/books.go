@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -131,14 +132,13 @@ func (c *commands) bill() *cobra.Command {
 			}
 			return c.changing(cmd.Context(), func(a *book.Book) error {
 				made, err := billing.Run(cmd.Context(), a, book.Console, to, on, job, issue)
-				for _, i := range made {
-					number := "draft"
-					if i.Number != nil {
-						number = fmt.Sprintf("%s%d", i.Prefix, *i.Number)
-					}
-					fmt.Fprintf(cmd.OutOrStdout(), "%s\t%s\t%s\n", number, i.CustomerName, i.Title)
+				if err != nil { // all of it has been taken back
+					return err
 				}
-				return err
+				for _, i := range made {
+					fmt.Fprintf(cmd.OutOrStdout(), "%s\t%s\t%s\n", cmp.Or(i.NumberText(), store.Draft), i.CustomerName, i.Title)
+				}
+				return nil
 			})
 		},
 	}

@@ -1,6 +1,7 @@
 package bundle
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"strconv"
@@ -69,9 +70,9 @@ func readDates(table Table, rows []Row, column int, problems *Problems) {
 			default:
 				problems.Add(
 					table.File, row.Line, name, "%q could be %s or %s; write it as %s", cell, inWords(first), inWords(second),
-					orElse(first, "2026-09-03"),
+					cmp.Or(first, "2026-09-03"),
 				)
-				row.values[column] = orElse(first, second) // told already
+				row.values[column] = cmp.Or(first, second) // told already
 			}
 		case dotted.MatchString(cell):
 			parts := dotted.FindStringSubmatch(cell)
@@ -127,13 +128,6 @@ func inWords(date string) string {
 		return "no date at all"
 	}
 	return t.Format("2 January 2006")
-}
-
-func orElse(s, otherwise string) string {
-	if s == "" {
-		return otherwise
-	}
-	return s
 }
 
 // nearest is the column whose name is most like another, blank where none is.

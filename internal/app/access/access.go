@@ -74,7 +74,7 @@ func State(ctx context.Context, b *book.Book) (BookState, error) {
 // OpenBook creates the company and its first user, an owner, for who has the code. It is refused once there is a user.
 // A company that was imported keeps its settings; only the user is made then.
 func OpenBook(ctx context.Context, b *book.Book, in NewBook) (book.Actor, error) {
-	if subtle.ConstantTimeCompare([]byte(strings.ToUpper(strings.TrimSpace(in.Code))), []byte(b.Code)) != 1 {
+	if subtle.ConstantTimeCompare([]byte(strings.ToUpper(strings.TrimSpace(in.Code))), []byte(b.OpeningCode())) != 1 {
 		return book.Actor{}, errWrongCode
 	}
 	if state, err := State(ctx, b); err != nil || state.Opened {
@@ -243,7 +243,7 @@ func ChangePassword(ctx context.Context, b *book.Book, actor book.Actor, had, no
 	}
 	user.PasswordHash, user.Generation = hash, user.Generation+1
 	err = book.Change(ctx, b, actor, actor.Anything(), func(s *book.Session) error {
-		changed := s.Exec(changePasswordQuery, hash, user.Generation, user.ID, user.Generation-1)
+		changed := s.Exec(setPassword, hash, user.Generation, user.ID, user.Generation-1)
 		if changed.Error != nil {
 			return changed.Error
 		}
@@ -253,7 +253,7 @@ func ChangePassword(ctx context.Context, b *book.Book, actor book.Actor, had, no
 		return s.Record("changed the password", "user", user.ID, nil, map[string]string{"name": user.Name})
 	})
 	if err == nil {
-		b.News.End(user.ID)
+		b.EndNews(user.ID)
 	}
 	return actorOf(user), err
 }

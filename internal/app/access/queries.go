@@ -1,7 +1,7 @@
 package access
 
-const changePasswordQuery = `UPDATE users SET password_hash = ?, generation = ? WHERE id = ? AND generation = ?
+const setPassword = `UPDATE users SET password_hash = ?, generation = ? WHERE id = ? AND generation = ?
   AND active = 1`
 
-const usersQuery = `SELECT u.id, u.name, u.sign_in, u.role, u.crew, ifnull(w.name, '') AS worker, u.active FROM users u
+const userRows = `SELECT u.id, u.name, u.sign_in, u.role, u.crew, ifnull(w.name, '') AS worker, u.active FROM users u
   LEFT JOIN workers w ON w.id = u.worker_id ORDER BY u.name, u.id`

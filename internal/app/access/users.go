@@ -44,7 +44,7 @@ func Users(ctx context.Context, b *book.Book, actor book.Actor) ([]UserRow, erro
 		return nil, err
 	}
 	return book.Read(ctx, b, actor, book.Setup, func(s *book.Session) ([]UserRow, error) {
-		return store.Query[UserRow](s.Tx, usersQuery)
+		return store.Query[UserRow](s.Tx, userRows)
 	})
 }
 
@@ -155,7 +155,7 @@ func ChangeUser(ctx context.Context, b *book.Book, actor book.Actor, userID int6
 		return s.Record(action, "user", user.ID, nil, map[string]string{"name": user.Name})
 	})
 	if err == nil && ended {
-		b.News.End(userID)
+		b.EndNews(userID)
 	}
 	return err
 }

@@ -93,7 +93,8 @@ func Waiting(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQ
 		if err != nil {
 			return sheet, err
 		}
-		return sheet, waiting(s, &sheet, sc)
+		err = waiting(s, &sheet, sc)
+		return sheet, err
 	})
 }
 
@@ -108,12 +109,7 @@ type waitingSum struct {
 }
 
 func waiting(s *book.Session, sheet *ApproveSheet, sc scope.Scope) error {
-	args := []any{sc.From, sc.End()}
-	job := ""
-	if sc.Job != 0 {
-		job, args = " AND e.job_id = ?", append(args, sc.Job)
-	}
-	sums, err := store.Query[waitingSum](s.Tx, waitingQuery+job+` GROUP BY 1, 2 ORDER BY 2, 1`, args...)
+	sums, err := store.Query[waitingSum](s.Tx, waitingHours, map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job})
 	if err != nil {
 		return err
 	}
@@ -241,11 +237,11 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 		Documents      int64
 	}
 	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "most": mostWaiting}
-	totals, err := store.Value[sums](s.Tx, waitingPapersTotals, args)
+	totals, err := store.Value[sums](s.Tx, waitingPaperSums, args)
 	if err != nil {
 		return waitingSum{}, err
 	}
-	rows, err := store.Query[row](s.Tx, waitingPapersRows, args)
+	rows, err := store.Query[row](s.Tx, waitingPaperRows, args)
 	if err != nil || len(rows) == 0 {
 		return waitingSum{}, err
 	}

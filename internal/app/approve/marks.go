@@ -186,7 +186,7 @@ func overContract(s *book.Session) (map[int64]string, error) {
 		Number         string
 		Contract, Cost money.Amount
 	}
-	rows, err := store.Query[row](s.Tx, overContractQuery)
+	rows, err := store.Query[row](s.Tx, jobsOverContract)
 	over := map[int64]string{}
 	for _, r := range rows {
 		over[r.ID] = fmt.Sprintf("%s has cost %s of the %s agreed", r.Number, s.Money(r.Cost), s.Money(r.Contract))
@@ -207,7 +207,7 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 		Lines, NoJob, Unmarked, Below, Twice int64
 		Alike                                string
 	}
-	papers, err := store.Query[paper](s.Tx, paperMarksPapers, map[string]any{"ids": documentIDs})
+	papers, err := store.Query[paper](s.Tx, markedPapers, map[string]any{"ids": documentIDs})
 	if err != nil {
 		return nil, err
 	}
@@ -224,7 +224,7 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 		add(p.Below > 0, "Below cost", words.Counted(p.Below, "line")+" charged at less than landed cost")
 	}
 	type booked struct{ DocumentID, JobID int64 }
-	jobs, err := store.Query[booked](s.Tx, paperMarksJobs, documentIDs)
+	jobs, err := store.Query[booked](s.Tx, jobsOfPapers, documentIDs)
 	for _, b := range jobs {
 		if told := over[b.JobID]; told != "" {
 			marks[b.DocumentID] = append(marks[b.DocumentID], Mark{"Over contract", told})
@@ -243,7 +243,7 @@ func dearLines(s *book.Session, marks map[int64][]Mark, documentIDs []int64) err
 		Date               calendar.Date
 		UnitCost           money.Rate
 	}
-	lines, err := store.Query[bought](s.Tx, dearLinesQuery, documentIDs)
+	lines, err := store.Query[bought](s.Tx, listedLines, documentIDs)
 	if err != nil || len(lines) == 0 {
 		return err
 	}

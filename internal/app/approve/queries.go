@@ -4,17 +4,18 @@ import (
 	"jarvo/internal/app/book"
 )
 
-var waitingQuery = `SELECT worker_id, ` + book.WeekOf("date") + ` AS week, sum(minutes) AS minutes,
+var waitingHours = `SELECT worker_id, ` + book.WeekOf("date") + ` AS week, sum(minutes) AS minutes,
   ifnull(sum(cost), 0) AS cost, ifnull(sum(charge), 0) AS charge
-  FROM time_entries e INDEXED BY time_entries_waiting WHERE e.status <> 'approved' AND e.status = 'submitted'
-  AND e.date BETWEEN ? AND ?`
+  FROM time_entries INDEXED BY time_entries_waiting
+  WHERE status <> 'approved' AND status = 'submitted' AND date BETWEEN @from AND @to AND @job IN (0, job_id)
+  GROUP BY 1, 2 ORDER BY 2, 1`
 
-const waitingPapersTotals = `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge,
+const waitingPaperSums = `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(l.charge), 0) AS charge,
   count(DISTINCT l.document_id) AS documents
   FROM cost_lines l INDEXED BY cost_lines_waiting WHERE l.status <> 'approved' AND l.status = 'submitted' AND l.date BETWEEN @from AND @to
   AND @job IN (0, l.job_id)`
 
-const waitingPapersRows = `SELECT d.*, ifnull((SELECT w.name FROM workers w
+const waitingPaperRows = `SELECT d.*, ifnull((SELECT w.name FROM workers w
   WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
   (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
   FROM (SELECT * FROM cost_documents d WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN @from AND @to
@@ -22,9 +23,9 @@ const waitingPapersRows = `SELECT d.*, ifnull((SELECT w.name FROM workers w
   LIMIT @most) d
   JOIN cost_lines l ON l.document_id = d.id AND @job IN (0, l.job_id) GROUP BY d.id ORDER BY d.date, d.id`
 
-const overContractQuery = `SELECT j.id, j.number, o.contract, o.cost FROM over_contract o JOIN jobs j ON j.id = o.job_id`
+const jobsOverContract = `SELECT j.id, j.number, o.contract, o.cost FROM over_contract o JOIN jobs j ON j.id = o.job_id`
 
-const paperMarksPapers = `WITH listed AS (SELECT d.id, d.date, sum(l.base) + d.freight + d.tax AS total
+const markedPapers = `WITH listed AS (SELECT d.id, d.date, sum(l.base) + d.freight + d.tax AS total
   FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.id IN (@ids) GROUP BY d.id)
   SELECT d.id, d.supplier, d.number, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, sum(l.unmarked) AS unmarked,
   sum(l.charge IS NOT NULL AND l.charge < l.landed AND l.quantity > 0) AS below,
@@ -35,16 +36,16 @@ const paperMarksPapers = `WITH listed AS (SELECT d.id, d.date, sum(l.base) + d.f
   FROM listed t JOIN cost_documents d ON d.id = t.id JOIN cost_lines l ON l.document_id = d.id
   GROUP BY d.id`
 
-const paperMarksJobs = `SELECT DISTINCT document_id, job_id FROM cost_lines WHERE document_id IN (?)
+const jobsOfPapers = `SELECT DISTINCT document_id, job_id FROM cost_lines WHERE document_id IN (?)
   AND job_id IS NOT NULL`
 
-const dearLinesQuery = `SELECT document_id, item_id, date, unit_cost FROM cost_lines WHERE document_id IN (?)
+const listedLines = `SELECT document_id, item_id, date, unit_cost FROM cost_lines WHERE document_id IN (?)
   AND item_id IS NOT NULL AND quantity > 0`
 
-const handedInQuery = `SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? AND action = 'handed in'
+const lastHandIn = `SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? AND action = 'handed in'
   ORDER BY id DESC LIMIT 1`
 
-const heldRowsQuery = `SELECT j.number, j.name, j.contract, sum(b.cost) AS cost FROM jobs j
+const costOfContract = `SELECT j.number, j.name, j.contract, sum(b.cost) AS cost FROM jobs j
   JOIN job_sums b ON b.job_id = j.id WHERE j.id = ? AND j.contract > 0 GROUP BY j.id`
 
 const decidedRows = `SELECT h.id, h.at, ifnull(h.decision, h.id) AS decision, ifnull(e.version, d.version) AS version,

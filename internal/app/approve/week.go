@@ -92,7 +92,8 @@ func CheckWeek(ctx context.Context, b *book.Book, actor book.Actor, workerID int
 		if err := handedIn(s, &out, entries); err != nil {
 			return out, err
 		}
-		return out, heldRows(s, &out, *held[key], entries)
+		err = heldRows(s, &out, *held[key], entries)
+		return out, err
 	})
 }
 
@@ -142,7 +143,7 @@ func handedIn(s *book.Session, out *WeekCheck, entries []timesheet.SheetEntry) e
 		if e.Status != store.Submitted {
 			continue
 		}
-		acts, err := store.Query[store.Change](s.Tx, handedInQuery, e.ID)
+		acts, err := store.Query[store.Change](s.Tx, lastHandIn, e.ID)
 		if len(acts) > 0 {
 			out.HandedIn, out.At = acts[0].UserName, book.TimeText(acts[0].At)
 		}
@@ -182,7 +183,7 @@ func heldRows(s *book.Session, out *WeekCheck, held outlier.Week, entries []time
 			continue
 		}
 		seen[e.JobID] = true
-		jobs, err := store.Query[row](s.Tx, heldRowsQuery, e.JobID)
+		jobs, err := store.Query[row](s.Tx, costOfContract, e.JobID)
 		if err != nil {
 			return err
 		}

@@ -99,7 +99,7 @@ type readyJob struct {
 // runBilling makes the drafts of a run and returns their ids, in the order of their jobs' numbers; a
 // customer's draft takes the place of the lowest-numbered job on it.
 func runBilling(s *book.Session, run billRun) ([]int64, error) {
-	query := runBillingQuery
+	query := readyJobs
 	jobs, err := store.Query[readyJob](s.Tx, query, run.through, run.through)
 	if err != nil {
 		return nil, err

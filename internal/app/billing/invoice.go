@@ -177,7 +177,8 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 		if sheet.Drafts, err = drafts(s, sc); err != nil {
 			return sheet, err
 		}
-		return sheet, issuedList(s, &sheet, sc)
+		err = issuedList(s, &sheet, sc)
+		return sheet, err
 	})
 }
 
@@ -199,7 +200,7 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 			byJob[k.JobID] = append(byJob[k.JobID], k)
 		}
 	}
-	heads, err := store.Query[jobHead](s.Tx, readyQuery)
+	heads, err := store.Query[jobHead](s.Tx, jobHeads)
 	if err != nil {
 		return err
 	}
@@ -248,14 +249,9 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		Charge, Cost money.Amount
 		First        calendar.Date
 	}
-	job := ""
-	args := []any{sc.End()}
-	if sc.Job != 0 {
-		job, args = " AND e.job_id = ?", append(args, sc.Job)
-	}
+	args := map[string]any{"through": sc.End(), "job": sc.Job}
 	var rows []NotReadyRow
-	hours, err := store.Query[waiting](s.Tx, notReadyHours+job+` GROUP BY status, worker_id) e
-		JOIN workers w ON w.id = e.worker_id GROUP BY e.status, w.crew ORDER BY e.status, charge DESC`, args...)
+	hours, err := store.Query[waiting](s.Tx, notReadyHours, args)
 	if err != nil {
 		return nil, err
 	}
@@ -270,9 +266,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		}
 		rows = append(rows, row)
 	}
-	papers, err := store.Query[waiting](s.Tx, notReadyPapers+job+`
-		  GROUP BY document_id ORDER BY charge DESC LIMIT 100) e
-		JOIN cost_documents d ON d.id = e.document_id ORDER BY e.charge DESC`, args...)
+	papers, err := store.Query[waiting](s.Tx, notReadyPapers, args)
 	if err != nil {
 		return nil, err
 	}
@@ -282,9 +276,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 			Amount: s.Money(p.Charge), Step: "Open in Approve", Link: register.Link{Kind: "approve"},
 		})
 	}
-	unpriced, err := store.Query[waiting](s.Tx, notReadyUnpriced+job+`
-		  GROUP BY worker_id, job_id ORDER BY cost DESC LIMIT 100) e
-		JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id ORDER BY e.cost DESC`, args...)
+	unpriced, err := store.Query[waiting](s.Tx, notReadyUnpriced, args)
 	if err != nil {
 		return nil, err
 	}
@@ -343,7 +335,7 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		}
 		sheet.Issued = append(sheet.Issued, row)
 	}
-	drafts, err := store.Value[money.Amount](s.Tx, issuedListQuery, map[string]any{"job": sc.Job})
+	drafts, err := store.Value[money.Amount](s.Tx, draftsDue, map[string]any{"job": sc.Job})
 	if err != nil {
 		return err
 	}
@@ -424,7 +416,8 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		})
 	}
 	v.Unprintable = v.unprintable()
-	return v, paperSources(s, &v)
+	err = paperSources(s, &v)
+	return v, err
 }
 
 // unprintable are the texts of an invoice with characters that the face of papers lacks.
@@ -453,7 +446,7 @@ func paperLines(s *book.Session, v *InvoiceView) error {
 		store.InvoiceLine
 		JobNumber, JobName string
 	}
-	lines, err := store.Query[line](s.Tx, paperLinesQuery, v.ID)
+	lines, err := store.Query[line](s.Tx, linesOfInvoice, v.ID)
 	if err != nil {
 		return err
 	}
@@ -495,7 +488,7 @@ func paperSources(s *book.Session, v *InvoiceView) error {
 		return err
 	}
 	type sums struct{ Cost money.Amount }
-	cost, err := store.Value[sums](s.Tx, paperSourcesQuery, v.ID, v.ID)
+	cost, err := store.Value[sums](s.Tx, costOfInvoice, v.ID, v.ID)
 	if err != nil {
 		return err
 	}

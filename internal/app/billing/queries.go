@@ -1,38 +1,42 @@
 package billing
 
-const runBillingQuery = `SELECT DISTINCT j.id AS job_id, j.customer_id, c.invoice_per, j.number_order FROM (
+const readyJobs = `SELECT DISTINCT j.id AS job_id, j.customer_id, c.invoice_per, j.number_order FROM (
   SELECT job_id FROM ready_hours WHERE date <= ? UNION ALL SELECT job_id FROM ready_lines WHERE date <= ?
   ) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
 
-const readyQuery = `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
+const jobHeads = `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
   (SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
   AND i.status = 'issued') AS billed,
   (SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
   AND i.status = 'draft') AS on_draft
   FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
 
-const notReadyHours = `SELECT e.status, w.crew AS who, sum(e.minutes) AS minutes, sum(e.charge) AS charge,
-  min(e.first) AS first FROM (
-  SELECT status, worker_id, sum(minutes) AS minutes, ifnull(sum(charge), 0) AS charge, min(date) AS first FROM time_entries e
-  WHERE e.status <> 'approved' AND e.date <= ?`
+// What can't be billed up to a date, of a job or of all (0): hours and papers that nobody has approved, and hours without a rate.
+const (
+	notReadyHours = `SELECT e.status, w.crew AS who, sum(e.minutes) AS minutes, sum(e.charge) AS charge, min(e.first) AS first FROM (
+	  SELECT status, worker_id, sum(minutes) AS minutes, ifnull(sum(charge), 0) AS charge, min(date) AS first FROM time_entries
+	  WHERE status <> 'approved' AND date <= @through AND @job IN (0, job_id) GROUP BY status, worker_id) e
+	JOIN workers w ON w.id = e.worker_id GROUP BY e.status, w.crew ORDER BY e.status, charge DESC`
 
-const notReadyPapers = `SELECT CASE WHEN d.supplier = '' THEN d.ref
-  ELSE d.supplier END AS who, d.number, e.lines, e.charge FROM (
-  SELECT document_id, count(*) AS lines, ifnull(sum(charge), 0) AS charge FROM cost_lines e WHERE e.status <> 'approved'
-  AND e.date <= ?`
+	notReadyPapers = `SELECT CASE WHEN d.supplier = '' THEN d.ref ELSE d.supplier END AS who, d.number, e.lines, e.charge FROM (
+	  SELECT document_id, count(*) AS lines, ifnull(sum(charge), 0) AS charge FROM cost_lines
+	  WHERE status <> 'approved' AND date <= @through AND @job IN (0, job_id) GROUP BY document_id ORDER BY charge DESC LIMIT 100) e
+	JOIN cost_documents d ON d.id = e.document_id ORDER BY e.charge DESC`
 
-const notReadyUnpriced = `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
-  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries e WHERE e.unpriced = 1
-  AND e.date <= ?`
+	notReadyUnpriced = `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
+	  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries
+	  WHERE unpriced = 1 AND date <= @through AND @job IN (0, job_id) GROUP BY worker_id, job_id ORDER BY cost DESC LIMIT 100) e
+	JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id ORDER BY e.cost DESC`
+)
 
-const issuedListQuery = `SELECT ifnull(sum(i.due_now), 0) FROM invoices i WHERE i.status = 'draft'
+const draftsDue = `SELECT ifnull(sum(i.due_now), 0) FROM invoices i WHERE i.status = 'draft'
   AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))`
 
-const paperLinesQuery = `SELECT l.*, j.number AS job_number, j.name AS job_name FROM invoice_lines l
+const linesOfInvoice = `SELECT l.*, j.number AS job_number, j.name AS job_name FROM invoice_lines l
   JOIN jobs j ON j.id = l.job_id
   WHERE l.invoice_id = ? ORDER BY l.position`
 
-const paperSourcesQuery = `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries
+const costOfInvoice = `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries
   WHERE invoice_id = ?) + (SELECT ifnull(sum(landed), 0) FROM cost_lines WHERE invoice_id = ?) AS cost`
 
 // ReadyKinds sums what is ready by job and kind, between two dates that are given twice.

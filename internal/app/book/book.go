@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"reflect"
 	"slices"
 	"strconv"
@@ -27,80 +28,13 @@ import (
 type Book struct {
 	Store *store.Store
 	Now   func() time.Time
-	News  newsroom
-
-	Code string // that opens a new book
+	news  newsroom
+	code  string // that opens a new book
 }
 
 // New returns the use cases on a book; now is the clock.
 func New(s *store.Store, now func() time.Time) *Book {
-	return &Book{Store: s, Now: now, Code: NewCode()}
-}
-
-// Role is what a user may do.
-type Role string
-
-// The roles.
-const (
-	Owner      Role = "owner"
-	Bookkeeper Role = "bookkeeper"
-	Manager    Role = "manager"
-	Foreman    Role = "foreman"
-	Worker     Role = "worker"
-)
-
-// Permission is one thing a role may or may not do.
-type Permission string
-
-// The permissions.
-const (
-	Clock    Permission = "clock"    // clock one's own hours
-	Capture  Permission = "capture"  // type hours
-	SeeMoney Permission = "money"    // see wages, costs, prices and profit
-	Costs    Permission = "costs"    // enter cost documents
-	Approve  Permission = "approve"  // approve and return
-	Bill     Permission = "bill"     // drafts and invoices
-	Setup    Permission = "setup"    // workers, rates, customers, jobs
-	Exchange Permission = "exchange" // bring bundles in and out
-)
-
-// Allowed are the permissions of each role.
-var Allowed = map[Role][]Permission{
-	Owner:      {Clock, Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
-	Bookkeeper: {Clock, Capture, SeeMoney, Costs, Approve, Bill, Setup, Exchange},
-	Manager:    {Clock, Capture, SeeMoney, Costs, Approve},
-	Foreman:    {Clock, Capture},
-	Worker:     {Clock},
-}
-
-// Actor is who does something.
-type Actor struct {
-	UserID int64
-	Name   string
-	Role   Role
-	// Crew is what a foreman is kept to, blank for all; WorkerID is whose own hours they clock, 0 for nobody's.
-	Crew     string
-	WorkerID int64
-	Window   string // of the browser, where there is one: it need not be told of its own changes
-	// Generation is that of the user's sessions: a new password, another role or a deactivation begins the next.
-	Generation int64
-}
-
-// Console is the actor of the command line, which whoever holds the file may use.
-var Console = Actor{Name: "command line", Role: Owner}
-
-// Can says whether the actor has a permission.
-func (a Actor) Can(p Permission) bool { return slices.Contains(Allowed[a.Role], p) }
-
-// Anything is a permission that the actor has, whatever their role.
-func (a Actor) Anything() Permission { return Allowed[a.Role][0] }
-
-// Need is an error where a person may not do a thing.
-func (a Actor) Need(p Permission) error {
-	if a.Can(p) {
-		return nil
-	}
-	return &refuse.Error{Kind: refuse.KindForbidden, Message: "you are not allowed to do this; ask the owner of the book"}
+	return &Book{Store: s, Now: now, code: NewCode()}
 }
 
 // Today is the date in the company's time zone; that of the clock's own zone before a book has been opened.
@@ -141,6 +75,29 @@ func Change(ctx context.Context, a *Book, actor Actor, p Permission, f func(*Ses
 	return err
 }
 
+// WriteNew is [Write] where there may be no company yet: found says whether there is, and the session is of the first one where not.
+func WriteNew[T any](ctx context.Context, a *Book, actor Actor, p Permission, first func() store.Company,
+	f func(s *Session, found bool) (T, error),
+) (T, error) {
+	found := false
+	open := func(tx *store.Tx) (err error) {
+		if _, found, err = store.One[store.Company](tx, 1); err != nil || found {
+			return err
+		}
+		company := first()
+		return tx.Create(&company).Error
+	}
+	in := func(ctx context.Context, f func(*store.Tx) error) error {
+		return a.Store.Write(ctx, func(tx *store.Tx) error {
+			if err := open(tx); err != nil {
+				return err
+			}
+			return f(tx)
+		})
+	}
+	return run(ctx, a, actor, p, in, func(s *Session) (T, error) { return f(s, found) })
+}
+
 // run checks a permission, runs f in a transaction, and tells the news of it.
 func run[T any](ctx context.Context, a *Book, actor Actor, p Permission, in func(context.Context, func(*store.Tx) error) error,
 	f func(*Session) (T, error),
@@ -161,7 +118,7 @@ func run[T any](ctx context.Context, a *Book, actor Actor, p Permission, in func
 		return s.ended()
 	}))
 	if err == nil && len(news) > 0 {
-		a.News.tell(news)
+		a.news.tell(news)
 	}
 	return out, err
 }
@@ -174,7 +131,8 @@ type Session struct {
 	Company  store.Company
 	Currency money.Currency
 	kept     map[reflect.Type]any // what is loaded once a session, by its type
-	begun    []string             // begun and not run
+	steps    int                  // that have been begun
+	begun    map[int]string       // and of these those that have not been run
 	news     []News               // told once the transaction is done
 	About    store.Worker         // whose hours are being changed, for the news of it
 	Decision int64                // the id of what is decided at once, 0 for what is no decision
@@ -204,18 +162,21 @@ func (a *Book) Open(tx *store.Tx, actor Actor) (*Session, error) {
 	return &Session{Tx: tx, Book: a, Actor: actor, Company: company, Currency: cur}, nil
 }
 
-// Begin notes that a step has been begun which has to be run before the use case ends.
-func (s *Session) Begin(step string) { s.begun = append(s.begun, step) }
-
-// Ran notes that a step has been run.
-func (s *Session) Ran(step string) {
-	s.begun = slices.DeleteFunc(s.begun, func(begun string) bool { return begun == step })
+// Begin notes that a step has been begun, without which the use case must not end; ran notes that it has been run.
+func (s *Session) Begin(step string) (ran func()) {
+	s.steps++
+	at := s.steps
+	if s.begun == nil {
+		s.begun = map[int]string{}
+	}
+	s.begun[at] = step
+	return func() { delete(s.begun, at) }
 }
 
 // ended is an error where a step has been begun and not run: what rests on what was changed would be left as it was.
 func (s *Session) ended() error {
 	if len(s.begun) > 0 {
-		return fmt.Errorf("the use case ended without its step: %s", strings.Join(s.begun, ", "))
+		return fmt.Errorf("the use case ended without its step: %s", strings.Join(slices.Collect(maps.Values(s.begun)), ", "))
 	}
 	return nil
 }
@@ -308,7 +269,7 @@ func TimeText(milliseconds int64) string {
 }
 
 // OpeningCode is what opens a new book. Whoever started the server is told.
-func (a *Book) OpeningCode() string { return a.Code }
+func (a *Book) OpeningCode() string { return a.code }
 
 // ParseAmount reads an amount of the company's currency.
 func (s *Session) ParseAmount(text string) (money.Amount, error) {

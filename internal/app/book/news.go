@@ -60,11 +60,11 @@ func (a *Book) Listen(actor Actor) (*Listener, error) {
 	if err := actor.Need(Capture); err != nil {
 		return nil, err
 	}
-	l := &Listener{&a.News, &listener{actor: actor, ready: make(chan struct{}, 1)}}
-	a.News.mu.Lock()
-	defer a.News.mu.Unlock()
+	l := &Listener{&a.news, &listener{actor: actor, ready: make(chan struct{}, 1)}}
+	a.news.mu.Lock()
+	defer a.news.mu.Unlock()
 	windows := 0
-	for other := range a.News.listeners {
+	for other := range a.news.listeners {
 		if other.actor.UserID == actor.UserID {
 			windows++
 		}
@@ -74,14 +74,14 @@ func (a *Book) Listen(actor Actor) (*Listener, error) {
 			"you have Jarvo open in %d windows already; this one does not follow what others change until you close another", windows,
 		)}
 	}
-	if a.News.closed {
+	if a.news.closed {
 		close(l.ready)
 		return l, nil
 	}
-	if a.News.listeners == nil {
-		a.News.listeners = map[*listener]bool{}
+	if a.news.listeners == nil {
+		a.news.listeners = map[*listener]bool{}
 	}
-	a.News.listeners[l.listener] = true
+	a.news.listeners[l.listener] = true
 	return l, nil
 }
 
@@ -108,17 +108,18 @@ func (l *Listener) Stop() {
 
 // StopNews ends all listening: the application is about to stop.
 func (a *Book) StopNews() {
-	a.News.mu.Lock()
-	defer a.News.mu.Unlock()
-	a.News.closed = true
-	for l := range a.News.listeners {
+	a.news.mu.Lock()
+	defer a.news.mu.Unlock()
+	a.news.closed = true
+	for l := range a.news.listeners {
 		close(l.ready)
 	}
-	a.News.listeners = nil
+	a.news.listeners = nil
 }
 
-// End ends the listening of a user whose sessions are over.
-func (r *newsroom) End(userID int64) {
+// EndNews ends the listening of a user whose sessions are over.
+func (a *Book) EndNews(userID int64) {
+	r := &a.news
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	for l := range r.listeners {

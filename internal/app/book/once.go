@@ -48,7 +48,8 @@ func Once[T any](s *Session, kind, key string, content any, create func() (T, er
 	}
 	if len(used) > 0 {
 		if used[0].Content == hash {
-			return answer, json.Unmarshal([]byte(used[0].Answer), &answer)
+			err = json.Unmarshal([]byte(used[0].Answer), &answer)
+			return answer, err
 		}
 		_ = json.Unmarshal([]byte(used[0].Answer), &answer) // of another kind it is no answer here
 		return answer, ErrOtherContent

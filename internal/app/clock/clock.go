@@ -354,7 +354,7 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, week string, ah
 			return err
 		}
 		from = from.WeekStart(book.WeekStart(s.Company))
-		return timesheet.HandInEntries(s, ahead, handInQuery, actor.WorkerID, from, from+6)
+		return timesheet.HandInEntries(s, ahead, ownDrafts, actor.WorkerID, from, from+6)
 	})
 }
 
@@ -385,12 +385,13 @@ func clockPage(s *book.Session, week string) (ClockPage, error) {
 	if err := ownClocking(s, &page); err != nil {
 		return page, err
 	}
-	before, err := store.Value[money.Minutes](s.Tx, clockPageQuery, worker.ID, from-7, from-1)
+	before, err := store.Value[money.Minutes](s.Tx, minutesBetween, worker.ID, from-7, from-1)
 	if err != nil {
 		return page, err
 	}
 	page.LastWeek = before.Hours()
-	return page, ownWeek(s, &page, worker, from)
+	err = ownWeek(s, &page, worker, from)
+	return page, err
 }
 
 func ownClocking(s *book.Session, page *ClockPage) error {
@@ -420,7 +421,7 @@ type placeIDs struct {
 
 // ownPlaces are where a worker and their crew have worked of late on jobs that are open, the last first.
 func ownPlaces(s *book.Session, worker store.Worker) ([]OwnPlace, error) {
-	places, err := store.Query[placeIDs](s.Tx, ownPlacesQuery,
+	places, err := store.Query[placeIDs](s.Tx, placesOfLate,
 		map[string]any{"worker": worker.ID, "crew": worker.Crew, "since": s.Today() - timesheet.FarthestBack})
 	if err != nil {
 		return nil, err
@@ -431,7 +432,7 @@ func ownPlaces(s *book.Session, worker store.Worker) ([]OwnPlace, error) {
 func ownPlaceNames(s *book.Session, places []placeIDs) ([]OwnPlace, error) {
 	named := []OwnPlace{}
 	for _, p := range places {
-		rows, err := store.Query[OwnPlace](s.Tx, ownPlaceNamesQuery, p.PhaseID, p.CostCodeID, p.JobID)
+		rows, err := store.Query[OwnPlace](s.Tx, placeNames, p.PhaseID, p.CostCodeID, p.JobID)
 		if err != nil {
 			return nil, err
 		}

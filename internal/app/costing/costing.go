@@ -25,16 +25,14 @@ import (
 // the derived figures of all of that out again, in the same transaction, and brings the drafts that hold any of it up to date.
 type Step struct {
 	*book.Session
+	ran       func()
 	workers   map[int64]calendar.Span
 	documents map[int64]bool
 }
 
-const costingStep = "costing"
-
 // Begin begins the costing step of a use case, which fails unless the step is run.
 func Begin(s *book.Session) *Step {
-	s.Begin(costingStep)
-	return &Step{Session: s, workers: map[int64]calendar.Span{}, documents: map[int64]bool{}}
+	return &Step{Session: s, ran: s.Begin("costing"), workers: map[int64]calendar.Span{}, documents: map[int64]bool{}}
 }
 
 // Entry says that a worker's hours of a day have changed.
@@ -56,11 +54,11 @@ func (t *Step) hours(worker int64, s calendar.Span) {
 }
 
 // Done ends the step without running it: what has changed was costed before it was added.
-func (t *Step) Done() { t.Ran(costingStep) }
+func (t *Step) Done() { t.ran() }
 
 // Run runs the step.
 func (t *Step) Run() error {
-	t.Ran(costingStep)
+	t.ran()
 	drafts := map[int64]bool{}
 	for _, worker := range t.Workers() {
 		if err := t.Stopped(); err != nil {
@@ -225,7 +223,7 @@ func WorkerEntries(s *book.Session, workerID int64, from, to calendar.Date) ([]C
 		return nil, nil, err
 	}
 	worktime.Sort(entries, func(e CostedEntry) worktime.Entry { return OrderOf(e.TimeEntry) })
-	rows, err := store.Query[store.LabourSegment](s.Tx, workerEntriesQuery, workerID, from, to)
+	rows, err := store.Query[store.LabourSegment](s.Tx, segmentsOfWorker, workerID, from, to)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -265,7 +263,7 @@ func EarnedBefore(s *book.Session, workerID int64, from, to calendar.Date) (map[
 		return nil, err
 	}
 	year := from.Year()
-	sums, err := store.Value[burden.Earned](s.Tx, earnedBeforeQuery, workerID, calendar.On(year, 1, 1), from)
+	sums, err := store.Value[burden.Earned](s.Tx, earnedBetween, workerID, calendar.On(year, 1, 1), from)
 	if err != nil {
 		return nil, err
 	}
@@ -487,7 +485,7 @@ func (t *Step) Hours(condition string, args ...any) error {
 		WorkerID int64
 		From, To calendar.Date
 	}
-	rows, err := store.Query[changed](t.Tx, hoursQuery+condition+` GROUP BY e.worker_id`, args...)
+	rows, err := store.Query[changed](t.Tx, fmt.Sprintf(changedHours, condition), args...)
 	for _, r := range rows {
 		t.hours(r.WorkerID, calendar.Span{From: r.From, To: r.To})
 	}
@@ -496,7 +494,7 @@ func (t *Step) Hours(condition string, args ...any) error {
 
 // Lines marks all cost lines (l, cost_lines; j, jobs) that match a condition and are not billed.
 func (t *Step) Lines(condition string, args ...any) error {
-	documents, err := store.Query[int64](t.Tx, linesQuery+condition, args...)
+	documents, err := store.Query[int64](t.Tx, fmt.Sprintf(changedLines, condition), args...)
 	for _, d := range documents {
 		t.documents[d] = true
 	}

@@ -1,16 +1,18 @@
 package costing
 
-const workerEntriesQuery = `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
+const segmentsOfWorker = `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
   WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? ORDER BY s.entry_id, s.class`
 
-const earnedBeforeQuery = `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
+const earnedBetween = `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
   FROM time_entries INDEXED BY time_entries_worker WHERE worker_id = ? AND date >= ? AND date < ?`
 
-const hoursQuery = `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
-  JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND `
+// changedHours and changedLines are what is not billed of what a condition finds; to be formatted with it.
+const (
+	changedHours = `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
+	JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND %s GROUP BY e.worker_id`
 
-const linesQuery = `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id
-  WHERE l.billed = 0 AND `
+	changedLines = `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id WHERE l.billed = 0 AND %s`
+)
 
 // charges reads what work is charged by, of each job and phase.
 const charges = `SELECT b.job_id, b.phase_id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, b.basis FROM basis_of_work b

@@ -140,15 +140,8 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 			OnInvoice, Bills int64
 			Scans            int64
 		}
-		within, args := "d.date BETWEEN ? AND ?", []any{sc.From, sc.End()}
-		sum := listSum
-		if sc.Job != 0 {
-			within, args = within+" AND d.id IN (SELECT document_id FROM cost_lines WHERE job_id = ?)", append(args, sc.Job)
-			sum = listSum2 + within
-		}
-		rows, err := store.Query[row](s.Tx, listRows+within+` ORDER BY d.date DESC, d.id DESC LIMIT ?) d
-			LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id GROUP BY d.id
-			ORDER BY d.date DESC, d.id DESC`, append(args, mostDocuments)...)
+		args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "most": mostDocuments}
+		rows, err := store.Query[row](s.Tx, paperRows, args)
 		if err != nil {
 			return list, err
 		}
@@ -161,7 +154,11 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 			out.Trail = history.TrailOf(history.StageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
 			list.Documents = append(list.Documents, out)
 		}
-		all, err := store.Value[row](s.Tx, sum, args...)
+		sums := paperSums
+		if sc.Job != 0 {
+			sums = paperSumsOfJob
+		}
+		all, err := store.Value[row](s.Tx, sums, args)
 		if err != nil {
 			return list, err
 		}
@@ -257,7 +254,7 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 		d.Locked = "approved; return it in Approve to change it"
 	}
 	if row.WorkerID != nil && row.ID != 0 {
-		paid, err := store.Query[calendar.Date](s.Tx, documentViewQuery, row.ID)
+		paid, err := store.Query[calendar.Date](s.Tx, paidBackOn, row.ID)
 		if err != nil {
 			return d, err
 		}
@@ -267,7 +264,8 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 	}
 	t := history.TrailOf(history.StageOf(row.Status, onInvoice, onInvoice && billed, false), true, "")
 	d.Trail = &t
-	return d, warn(s, &d, row, goods+row.Freight+row.Tax)
+	err = warn(s, &d, row, goods+row.Freight+row.Tax)
+	return d, err
 }
 
 func jobGoods(s *book.Session, job store.Job, sums [2]money.Amount) JobGoods {
@@ -341,7 +339,7 @@ func warn(s *book.Session, d *Document, row store.CostDocument, total money.Amou
 	if total == 0 {
 		return nil
 	}
-	alike, err := store.Query[string](s.Tx, warnQuery, row.Date, row.ID, total)
+	alike, err := store.Query[string](s.Tx, sameTotalSameDay, row.Date, row.ID, total)
 	if len(alike) > 0 {
 		d.Warnings = append(d.Warnings, fmt.Sprintf(
 			"%s is the amount of %s too, on the same day; is it the same paper?", s.Money(total), strings.Join(alike, ", "),

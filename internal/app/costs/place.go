@@ -35,7 +35,7 @@ func Place(ctx context.Context, b *book.Book, actor book.Actor, lineID int64, to
 		if err != nil {
 			return err
 		}
-		if err := s.Exec(placeQuery, to.JobID, store.Ref(to.PhaseID), store.Ref(to.CostCodeID), lineID).Error; err != nil {
+		if err := s.Exec(setPlace, to.JobID, store.Ref(to.PhaseID), store.Ref(to.CostCodeID), lineID).Error; err != nil {
 			return err
 		}
 		if err := s.Exec("UPDATE cost_documents SET version = version + 1 WHERE id = ?", line.DocumentID).Error; err != nil {

@@ -8,29 +8,35 @@ const suppliers = `WITH RECURSIVE names (supplier) AS (
   WHERE supplier IS NOT NULL)
 SELECT supplier FROM names WHERE supplier IS NOT NULL`
 
-const listSum = `SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l
-	WHERE l.date BETWEEN ? AND ?`
+// paperSums add up the lines between dates; paperSumsOfJob those of the papers that have a line for a job.
+const (
+	paperSums = `SELECT ifnull(sum(landed), 0) AS landed, count(DISTINCT document_id) AS lines FROM cost_lines
+	WHERE date BETWEEN @from AND @to`
 
-const listSum2 = `SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines FROM cost_lines l
-  JOIN cost_documents d ON d.id = l.document_id WHERE `
+	paperSumsOfJob = `SELECT ifnull(sum(l.landed), 0) AS landed, count(DISTINCT l.document_id) AS lines
+	FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id
+	WHERE d.date BETWEEN @from AND @to AND d.id IN (SELECT document_id FROM cost_lines WHERE job_id = @job)`
+)
 
-const listRows = `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed,
-  count(l.id) AS lines, sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job,
-  count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills, (SELECT count(*) FROM attachments a
-  WHERE a.document_id = d.id) AS scans
-  FROM (SELECT * FROM cost_documents d WHERE `
+const paperRows = `SELECT d.*, ifnull(w.name, '') AS worker_name, ifnull(sum(l.landed), 0) AS landed, count(l.id) AS lines,
+  sum(l.id IS NOT NULL AND l.job_id IS NULL) AS no_job, count(l.invoice_id) AS on_invoice, ifnull(sum(l.billed), 0) AS bills,
+  (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
+FROM (SELECT * FROM cost_documents WHERE date BETWEEN @from AND @to
+  AND (@job = 0 OR id IN (SELECT document_id FROM cost_lines WHERE job_id = @job)) ORDER BY date DESC, id DESC LIMIT @most) d
+LEFT JOIN cost_lines l ON l.document_id = d.id LEFT JOIN workers w ON w.id = d.worker_id
+GROUP BY d.id ORDER BY d.date DESC, d.id DESC`
 
-const documentViewQuery = `SELECT r.date FROM reimbursed_documents p
+const paidBackOn = `SELECT r.date FROM reimbursed_documents p
   JOIN reimbursements r ON r.id = p.reimbursement_id WHERE p.document_id = ?`
 
-const warnQuery = `SELECT d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END
+const sameTotalSameDay = `SELECT d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END
   FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id
   WHERE d.date = ? AND d.id <> ? GROUP BY d.id HAVING sum(l.base) + d.freight + d.tax = ?`
 
-const placeQuery = `UPDATE cost_lines SET job_id = ?, phase_id = ?, cost_code_id = ifnull(?, cost_code_id)
+const setPlace = `UPDATE cost_lines SET job_id = ?, phase_id = ?, cost_code_id = ifnull(?, cost_code_id)
   WHERE id = ?`
 
-const habitOfQuery = `SELECT category, ifnull(cost_code_id, 0) AS cost_code_id FROM (
+const habits = `SELECT category, ifnull(cost_code_id, 0) AS cost_code_id FROM (
   SELECT l.category, l.cost_code_id FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.supplier = ? ORDER BY l.id DESC
   LIMIT ?)
   GROUP BY category, cost_code_id ORDER BY count(*) DESC LIMIT 1`

@@ -170,7 +170,7 @@ const lastLines = 50
 // HabitOf is the kind of cost and the cost code that a supplier's last lines mostly have.
 func HabitOf(ctx context.Context, b *book.Book, actor book.Actor, supplier string) (Habit, error) {
 	return book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (habit Habit, _ error) {
-		habits, err := store.Query[Habit](s.Tx, habitOfQuery, supplier, lastLines)
+		habits, err := store.Query[Habit](s.Tx, habits, supplier, lastLines)
 		if len(habits) > 0 {
 			habit = habits[0]
 		}

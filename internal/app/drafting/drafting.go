@@ -98,7 +98,7 @@ func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]Draft
 
 // SourcesOf are the entries and lines that an invoice or a draft bills.
 func SourcesOf(s *book.Session, invoice int64) ([]DraftSource, error) {
-	return store.Query[DraftSource](s.Tx, sourcesOfQuery, invoice, invoice)
+	return store.Query[DraftSource](s.Tx, invoiceSources, invoice, invoice)
 }
 
 func coreSources(s *book.Session, sources []DraftSource) []billing.Source {
@@ -240,7 +240,7 @@ func RefreshDraft(s *book.Session, draftID int64) error {
 	if err != nil || !found || draft.Status != store.Draft {
 		return err
 	}
-	err = s.Exec(refreshDraftQuery, draftID, draftID, draftID).Error
+	err = s.Exec(dropUncharged, draftID, draftID, draftID).Error
 	if err != nil {
 		return err
 	}

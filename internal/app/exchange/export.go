@@ -127,7 +127,7 @@ func (x *exporter) codes() error {
 		store.TaxComponent
 		Code string
 	}
-	taxes, err := store.Query[tax](x.Tx, codesQuery)
+	taxes, err := store.Query[tax](x.Tx, taxComponents)
 	for _, t := range taxes {
 		x.add("tax_codes.csv", t.Code, t.Component, t.Percent.String(), t.AppliesTo)
 	}
@@ -139,7 +139,7 @@ func (x *exporter) workers() error {
 		store.Worker
 		Trade, Class string
 	}
-	workers, err := store.Query[worker](x.Tx, workersWorkers)
+	workers, err := store.Query[worker](x.Tx, workerRows)
 	if err != nil {
 		return err
 	}
@@ -151,7 +151,7 @@ func (x *exporter) workers() error {
 		From   calendar.Date
 		Rate   money.Rate
 	}
-	wages, err := store.Query[wage](x.Tx, workersWages)
+	wages, err := store.Query[wage](x.Tx, wageRows)
 	if err != nil {
 		return err
 	}
@@ -163,7 +163,7 @@ func (x *exporter) workers() error {
 		Year            int
 		Gross, Straight money.Amount
 	}
-	openings, err := store.Query[opening](x.Tx, workersOpenings)
+	openings, err := store.Query[opening](x.Tx, openingRows)
 	for _, o := range openings {
 		x.add("year_openings.csv", o.Worker, strconv.Itoa(o.Year), x.Money(o.Gross), x.Money(o.Straight))
 	}
@@ -175,7 +175,7 @@ func (x *exporter) rates() error {
 		store.Burden
 		Class string
 	}
-	classes, err := store.Query[class](x.Tx, ratesClasses)
+	classes, err := store.Query[class](x.Tx, burdenRows)
 	if err != nil {
 		return err
 	}
@@ -187,7 +187,7 @@ func (x *exporter) rates() error {
 		store.LabourRate
 		Card, Worker, Trade, CostCode string
 	}
-	rates, err := store.Query[labour](x.Tx, ratesRates)
+	rates, err := store.Query[labour](x.Tx, rateRows)
 	if err != nil {
 		return err
 	}
@@ -206,7 +206,7 @@ func (x *exporter) rates() error {
 		store.Markup
 		Card string
 	}
-	markups, err := store.Query[markup](x.Tx, ratesMarkups)
+	markups, err := store.Query[markup](x.Tx, markupRows)
 	for _, m := range markups {
 		x.add("markups.csv", m.Card, m.EffectiveFrom.String(), m.Category, x.rate(&m.OverCost), m.Percent.String())
 	}
@@ -218,7 +218,7 @@ func (x *exporter) customers() error {
 		store.Customer
 		Card, Tax string
 	}
-	customers, err := store.Query[customer](x.Tx, customersCustomers)
+	customers, err := store.Query[customer](x.Tx, customerRows)
 	if err != nil {
 		return err
 	}
@@ -233,7 +233,7 @@ func (x *exporter) customers() error {
 		store.Job
 		Customer, Card, Tax string
 	}
-	jobs, err := store.Query[job](x.Tx, customersJobs)
+	jobs, err := store.Query[job](x.Tx, jobRows)
 	if err != nil {
 		return err
 	}
@@ -247,7 +247,7 @@ func (x *exporter) customers() error {
 		store.Phase
 		Number string
 	}
-	phases, err := store.Query[phase](x.Tx, customersPhases)
+	phases, err := store.Query[phase](x.Tx, phaseRows)
 	for _, p := range phases {
 		basis := ""
 		if p.Basis != nil {
@@ -277,7 +277,7 @@ func (x *exporter) workdays() error {
 		store.Workday
 		Worker string
 	}
-	rows, err := store.Query[workday](x.Tx, workdaysQuery)
+	rows, err := store.Query[workday](x.Tx, workdayRows)
 	for _, d := range rows {
 		x.add("workdays.csv", d.Worker, d.Date.String(), clockText(d.Start), clockText(d.Finish), strconv.FormatInt(int64(d.BreakMinutes), 10))
 	}
@@ -289,7 +289,7 @@ func (x *exporter) attachments() error {
 		store.Attachment
 		Document string
 	}
-	rows, err := store.Query[attachment](x.Tx, attachmentsQuery)
+	rows, err := store.Query[attachment](x.Tx, attachmentRows)
 	for _, a := range rows {
 		x.add("attachments.csv", a.Document, a.SHA256+costs.ScanEndings[a.Media], a.Name, book.TimeText(a.AddedAt), a.AddedBy)
 	}
@@ -308,7 +308,7 @@ func (x *exporter) reimbursements() error {
 		Document, Ref, Note string
 		Date                calendar.Date
 	}
-	rows, err := store.Query[paid](x.Tx, reimbursementsQuery)
+	rows, err := store.Query[paid](x.Tx, reimbursementRows)
 	for _, p := range rows {
 		x.add("reimbursements.csv", p.Document, p.Ref, p.Date.String(), p.Note)
 	}
@@ -343,7 +343,7 @@ func (x *exporter) items() error {
 		codes[i.ID] = i.Code
 		x.add("items.csv", i.Code, i.Description, i.Category, i.Unit, yesNo(i.Active))
 	}
-	prices, err := store.Query[store.ItemPrice](x.Tx, itemsQuery)
+	prices, err := store.Query[store.ItemPrice](x.Tx, itemPriceRows)
 	for _, p := range prices {
 		x.add("item_prices.csv", codes[p.ItemID], p.EffectiveFrom.String(), x.rate(&p.UnitCost), x.rate(p.SellPrice))
 	}
@@ -355,7 +355,7 @@ func (x *exporter) documents() error {
 		store.CostDocument
 		Worker string
 	}
-	documents, err := store.Query[document](x.Tx, documentsDocuments)
+	documents, err := store.Query[document](x.Tx, documentRows)
 	if err != nil {
 		return err
 	}
@@ -369,7 +369,7 @@ func (x *exporter) documents() error {
 		store.CostLine
 		Document, Job, Phase, CostCode, Item string
 	}
-	lines, err := store.Query[line](x.Tx, documentsLines)
+	lines, err := store.Query[line](x.Tx, lineRows)
 	for _, l := range lines {
 		x.add(
 			"cost_lines.csv", l.Document, l.Line, l.Category, l.Description, l.Quantity.String(), l.Unit, x.rate(&l.UnitCost), l.Job, l.Phase,

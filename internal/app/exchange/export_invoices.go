@@ -27,7 +27,7 @@ func (x *exporter) invoiceHeads() error {
 		store.Invoice
 		Ref, Customer string
 	}
-	rows, err := store.Query[row](x.Tx, invoiceRefs+invoiceHeadsQuery)
+	rows, err := store.Query[row](x.Tx, invoiceRefs+invoiceHeadRows)
 	for _, i := range rows {
 		number, issued := "", ""
 		if i.Number != nil {
@@ -45,7 +45,7 @@ func (x *exporter) invoiceLines() error {
 		store.InvoiceLine
 		Ref, Job string
 	}
-	lines, err := store.Query[line](x.Tx, invoiceRefs+invoiceLinesQuery)
+	lines, err := store.Query[line](x.Tx, invoiceRefs+invoiceLineRows)
 	for _, l := range lines {
 		x.add(
 			"invoice_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Job, l.Category, l.Text, strconv.FormatInt(int64(l.Minutes), 10),
@@ -60,7 +60,7 @@ func (x *exporter) invoiceTaxes() error {
 		store.InvoiceTax
 		Ref string
 	}
-	taxes, err := store.Query[tax](x.Tx, invoiceRefs+invoiceTaxesTaxes)
+	taxes, err := store.Query[tax](x.Tx, invoiceRefs+invoiceTaxRows)
 	if err != nil {
 		return err
 	}
@@ -73,7 +73,7 @@ func (x *exporter) invoiceTaxes() error {
 		store.InvoiceJob
 		Ref, Job string
 	}
-	shares, err := store.Query[share](x.Tx, invoiceRefs+invoiceTaxesShares)
+	shares, err := store.Query[share](x.Tx, invoiceRefs+invoiceJobRows)
 	for _, s := range shares {
 		x.add("invoice_jobs.csv", s.Ref, s.Job, x.Money(s.Subtotal), s.RetainagePercent.String(), x.Money(s.Retainage))
 	}
@@ -86,7 +86,7 @@ func (x *exporter) invoiceSources() error {
 		Position                   *int
 		Charge, Amount             money.Amount
 	}
-	sources, err := store.Query[source](x.Tx, invoiceRefs+invoiceSourcesQuery)
+	sources, err := store.Query[source](x.Tx, invoiceRefs+invoiceSourceRows)
 	for _, s := range sources {
 		position := ""
 		if s.Position != nil {
@@ -103,7 +103,7 @@ func (x *exporter) billedHours() error {
 		store.LabourSegment
 		Entry string
 	}
-	segments, err := store.Query[segment](x.Tx, billedHoursQuery)
+	segments, err := store.Query[segment](x.Tx, frozenSegments)
 	for _, s := range segments {
 		x.add(
 			"labour_segments.csv", s.Entry, s.Class.String(), strconv.FormatInt(int64(s.Minutes), 10), x.Money(s.Straight), x.Money(s.Gross),
@@ -119,7 +119,7 @@ func (x *exporter) billedLines() error {
 		store.CostLine
 		Document string
 	}
-	lines, err := store.Query[line](x.Tx, billedLinesQuery)
+	lines, err := store.Query[line](x.Tx, frozenLines)
 	for _, l := range lines {
 		x.add("landed_costs.csv", l.Document, l.Line, x.Money(l.Base), x.Money(l.Freight), x.Money(l.Tax), x.Maybe(l.Charge))
 	}
@@ -131,7 +131,7 @@ func (x *exporter) payments() error {
 		store.Payment
 		Customer string
 	}
-	payments, err := store.Query[payment](x.Tx, paymentsPayments)
+	payments, err := store.Query[payment](x.Tx, paymentRows)
 	if err != nil {
 		return err
 	}
@@ -142,7 +142,7 @@ func (x *exporter) payments() error {
 		Payment, Invoice string
 		Amount           money.Amount
 	}
-	allocations, err := store.Query[allocation](x.Tx, paymentsAllocations)
+	allocations, err := store.Query[allocation](x.Tx, allocationRows)
 	for _, a := range allocations {
 		x.add("payment_allocations.csv", a.Payment, a.Invoice, x.Money(a.Amount))
 	}

@@ -20,25 +20,7 @@ import (
 // there is no company yet the bundle makes one. It returns what came in, by file. Its error is [bundle.Problems] where the data is wrong.
 // Rows that have come in are released, so that a bundle comes in once.
 func Import(ctx context.Context, a *book.Book, actor book.Actor, b *bundle.Bundle) ([]Brought, error) {
-	if err := actor.Need(book.Exchange); err != nil {
-		return nil, err
-	}
-	var brought []Brought
-	err := a.Store.Write(ctx, func(tx *store.Tx) error {
-		_, found, err := store.One[store.Company](tx, 1)
-		if err != nil {
-			return err
-		}
-		if !found {
-			company := register.DefaultCompany()
-			if err := tx.Create(&company).Error; err != nil {
-				return err
-			}
-		}
-		s, err := a.Open(tx, actor)
-		if err != nil {
-			return err
-		}
+	return book.WriteNew(ctx, a, actor, book.Exchange, register.DefaultCompany, func(s *book.Session, found bool) ([]Brought, error) {
 		im := &importer{
 			Session: s, bundle: b, ids: map[string]map[string]int64{}, step: costing.Begin(s), all: !found, nextID: map[string]int64{},
 			told: map[string]bool{}, faulty: map[string]bool{}, given: map[string]int{},
@@ -48,23 +30,23 @@ func Import(ctx context.Context, a *book.Book, actor book.Actor, b *bundle.Bundl
 		}
 		before, err := im.rowsThere()
 		if err != nil {
-			return err
+			return nil, err
 		}
 		if err := im.atOnce(); err != nil {
-			return err
+			return nil, err
 		}
 		after, err := im.rowsThere()
 		if err != nil {
-			return err
+			return nil, err
 		}
+		var brought []Brought
 		for _, table := range bundle.Tables {
 			if rows := im.given[table.File]; rows > 0 {
 				brought = append(brought, Brought{table.File, rows, after[table.File] - before[table.File]})
 			}
 		}
-		return s.Record("brought a bundle in", "company", 1, nil, brought)
+		return brought, s.Record("brought a bundle in", "company", 1, nil, brought)
 	})
-	return brought, refuse.Guarded(err)
 }
 
 // Brought is what an import brought in of a file: its rows, and how many of them were not there before.

@@ -138,11 +138,11 @@ func (in *billedIn) loadWork() error {
 		return byKey, err
 	}
 	var err error
-	in.entries, err = work(loadWorkEntries)
+	in.entries, err = work(workEntries)
 	if err != nil {
 		return err
 	}
-	in.lines, err = work(loadWorkLines)
+	in.lines, err = work(workLines)
 	return err
 }
 
@@ -509,14 +509,14 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	if err := drafting.LayParts(in.Session, i.ID, parts); err != nil {
 		return err
 	}
-	return in.Exec(saveIssuedQuery, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
+	return in.Exec(setIssued, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
 }
 
 // keepCosts gives billed work what it was costed and charged at.
 func (in *billedIn) keepCosts(w *sourceWork) error {
 	if w.landed != nil {
 		l := w.landed
-		return in.Run(keepCostsQuery,
+		return in.Run(keepLineCosts,
 			l.Base, l.Freight, l.Tax, l.Landed, l.Charge, l.ID)
 	}
 	if err := in.Run("DELETE FROM labour_segments WHERE entry_id = ?", w.ID); err != nil {
@@ -530,7 +530,7 @@ func (in *billedIn) keepCosts(w *sourceWork) error {
 		segments[n] = costing.SegmentOf(g)
 	}
 	t := labour.Total(segments)
-	return in.Run(keepCostsQuery2,
+	return in.Run(keepHourCosts,
 		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, w.ID)
 }
 
@@ -542,7 +542,7 @@ type openInvoice struct {
 
 // payments brings payments in after the invoices that they settle.
 func (in *billedIn) payments() error {
-	rows, err := store.Query[openInvoice](in.Tx, paymentsQuery)
+	rows, err := store.Query[openInvoice](in.Tx, openInvoices)
 	if err != nil {
 		return err
 	}

@@ -50,7 +50,7 @@ func (im *importer) dismissal(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	return im.Exec(dismissalQuery,
+	return im.Exec(keepDismissal,
 		c.Get("kind"), c.Get("subject"), c.Get("reason"), at, c.Get("who")).Error
 }
 
@@ -84,7 +84,7 @@ func (im *importer) attachment(c cell) error {
 
 // payBacks makes the payments of the bundle that the book has not. One that it has stays as it is.
 func (im *importer) payBacks() error {
-	had, err := store.Query[register.Named](im.Tx, payBacksQuery)
+	had, err := store.Query[register.Named](im.Tx, paidBack)
 	if err != nil {
 		return err
 	}

@@ -38,7 +38,7 @@ func (im *importer) holiday(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	written := im.Exec(holidayQuery, on, c.Get("name"))
+	written := im.Exec(keepHoliday, on, c.Get("name"))
 	im.all = im.all || written.RowsAffected > 0
 	return written.Error
 }
@@ -89,7 +89,7 @@ func (im *importer) opening(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	written := im.Exec(openingQuery, worker, year, gross, straight)
+	written := im.Exec(keepOpening, worker, year, gross, straight)
 	im.all = im.all || written.RowsAffected > 0
 	return written.Error
 }

@@ -96,7 +96,7 @@ func (im *importer) workday(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	return im.Run(workdayQuery,
+	return im.Run(keepWorkday,
 		row.WorkerID, row.Date, row.Start, row.Finish, row.BreakMinutes, row.Minutes)
 }
 
@@ -245,7 +245,7 @@ var keptLines = keeper[store.CostLine]{
 // tax are spread over all of them; or it has been paid back.
 func (im *importer) documentRests(documentID int64) (string, error) {
 	if im.fixed == nil {
-		rows, err := store.Query[register.Named](im.Tx, documentRestsQuery)
+		rows, err := store.Query[register.Named](im.Tx, fixedDocuments)
 		if err != nil {
 			return "", err
 		}

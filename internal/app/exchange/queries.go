@@ -1,76 +1,76 @@
 package exchange
 
-const codesQuery = `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
+const taxComponents = `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
   ORDER BY c.code, t.id`
 
-const workersWorkers = `SELECT w.*, ifnull(t.code, '') AS trade, ifnull(b.code, '') AS class FROM workers w
+const workerRows = `SELECT w.*, ifnull(t.code, '') AS trade, ifnull(b.code, '') AS class FROM workers w
   LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN burden_classes b ON b.id = w.burden_class_id ORDER BY w.code`
 
-const workersWages = `SELECT w.code AS worker, g.effective_from AS "from", g.rate FROM wages g
+const wageRows = `SELECT w.code AS worker, g.effective_from AS "from", g.rate FROM wages g
   JOIN workers w ON w.id = g.worker_id ORDER BY w.code, g.effective_from`
 
-const workersOpenings = `SELECT w.code AS worker, o.year, o.gross, o.straight FROM year_openings o
+const openingRows = `SELECT w.code AS worker, o.year, o.gross, o.straight FROM year_openings o
   JOIN workers w ON w.id = o.worker_id ORDER BY w.code, o.year`
 
-const ratesClasses = `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
+const burdenRows = `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
   ORDER BY c.code, b.component, b.effective_from`
 
-const ratesRates = `SELECT r.*, c.code AS card, ifnull(w.code, '') AS worker, ifnull(t.code, '') AS trade,
+const rateRows = `SELECT r.*, c.code AS card, ifnull(w.code, '') AS worker, ifnull(t.code, '') AS trade,
   ifnull(k.code, '') AS cost_code
   FROM labour_rates r JOIN rate_cards c ON c.id = r.card_id LEFT JOIN workers w ON w.id = r.worker_id
   LEFT JOIN trades t ON t.id = r.trade_id
   LEFT JOIN cost_codes k ON k.id = r.cost_code_id ORDER BY c.code, r.effective_from, worker, trade, cost_code`
 
-const ratesMarkups = `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
+const markupRows = `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
   ORDER BY c.code, m.effective_from, m.category, m.over_cost`
 
-const customersCustomers = `SELECT c.*, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax FROM customers c
+const customerRows = `SELECT c.*, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax FROM customers c
   LEFT JOIN rate_cards r ON r.id = c.rate_card_id LEFT JOIN tax_codes t ON t.id = c.tax_code_id ORDER BY c.code`
 
-const customersJobs = `SELECT j.*, ifnull(c.code, '') AS customer, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax
+const jobRows = `SELECT j.*, ifnull(c.code, '') AS customer, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax
   FROM jobs j
   LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN rate_cards r ON r.id = j.rate_card_id
   LEFT JOIN tax_codes t ON t.id = j.tax_code_id ORDER BY j.number_order`
 
-const customersPhases = `SELECT p.*, j.number FROM phases p JOIN jobs j ON j.id = p.job_id
+const phaseRows = `SELECT p.*, j.number FROM phases p JOIN jobs j ON j.id = p.job_id
   ORDER BY j.number_order, p.code`
 
-const workdaysQuery = `SELECT d.*, w.code AS worker FROM workdays d JOIN workers w ON w.id = d.worker_id
+const workdayRows = `SELECT d.*, w.code AS worker FROM workdays d JOIN workers w ON w.id = d.worker_id
   ORDER BY w.code, d.date`
 
-const attachmentsQuery = `SELECT a.*, d.ref AS document FROM attachments a JOIN cost_documents d ON d.id = a.document_id
+const attachmentRows = `SELECT a.*, d.ref AS document FROM attachments a JOIN cost_documents d ON d.id = a.document_id
   ORDER BY d.id, a.id`
 
-const reimbursementsQuery = `SELECT d.ref AS document, r.ref, r.date, r.note FROM reimbursed_documents p
+const reimbursementRows = `SELECT d.ref AS document, r.ref, r.date, r.note FROM reimbursed_documents p
   JOIN cost_documents d ON d.id = p.document_id JOIN reimbursements r ON r.id = p.reimbursement_id ORDER BY r.id, d.id`
 
-const itemsQuery = `SELECT p.* FROM item_prices p JOIN items i ON i.id = p.item_id
+const itemPriceRows = `SELECT p.* FROM item_prices p JOIN items i ON i.id = p.item_id
   ORDER BY i.code, p.effective_from`
 
-const documentsDocuments = `SELECT d.*, ifnull(w.code, '') AS worker FROM cost_documents d
+const documentRows = `SELECT d.*, ifnull(w.code, '') AS worker FROM cost_documents d
   LEFT JOIN workers w ON w.id = d.worker_id ORDER BY d.id`
 
-const documentsLines = `SELECT l.*, ifnull((SELECT i.code FROM items i
+const lineRows = `SELECT l.*, ifnull((SELECT i.code FROM items i
   WHERE i.id = l.item_id), '') AS item, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase, ifnull(k.code,
   '') AS cost_code FROM cost_lines l
   JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id
   LEFT JOIN cost_codes k ON k.id = l.cost_code_id ORDER BY d.id, l.line_order`
 
-const invoiceHeadsQuery = `SELECT r.*, c.code AS customer FROM refs r JOIN customers c ON c.id = r.customer_id
+const invoiceHeadRows = `SELECT r.*, c.code AS customer FROM refs r JOIN customers c ON c.id = r.customer_id
   ORDER BY r.status = 'draft', r.number, r.id`
 
-const invoiceLinesQuery = `SELECT l.*, r.ref, j.number AS job FROM invoice_lines l
+const invoiceLineRows = `SELECT l.*, r.ref, j.number AS job FROM invoice_lines l
   JOIN refs r ON r.id = l.invoice_id JOIN jobs j ON j.id = l.job_id
   WHERE r.status = 'issued' ORDER BY r.number, l.position`
 
-const invoiceTaxesTaxes = `SELECT t.*, r.ref FROM invoice_taxes t JOIN refs r ON r.id = t.invoice_id
+const invoiceTaxRows = `SELECT t.*, r.ref FROM invoice_taxes t JOIN refs r ON r.id = t.invoice_id
   WHERE r.status = 'issued' ORDER BY r.number, t.position`
 
-const invoiceTaxesShares = `SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
+const invoiceJobRows = `SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
   JOIN refs r ON r.id = s.invoice_id JOIN jobs j ON j.id = s.job_id
   WHERE r.status = 'issued' ORDER BY r.number, j.number_order`
 
-const invoiceSourcesQuery = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document,
+const invoiceSourceRows = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document,
   ifnull(c.line, '') AS line,
   CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount
   FROM invoice_sources s JOIN refs r ON r.id = s.invoice_id LEFT JOIN time_entries e ON e.id = s.entry_id
@@ -78,59 +78,59 @@ const invoiceSourcesQuery = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.
   LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
   ORDER BY r.status = 'draft', r.number, r.id, s.entry_id IS NULL, s.entry_id, d.id, c.line_order`
 
-const billedHoursQuery = `SELECT s.*, e.ref AS entry FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
+const frozenSegments = `SELECT s.*, e.ref AS entry FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
   WHERE e.billed = 1 ORDER BY e.id, s.class`
 
-const billedLinesQuery = `SELECT l.*, d.ref AS document FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id
+const frozenLines = `SELECT l.*, d.ref AS document FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id
   WHERE l.billed = 1 ORDER BY d.id, l.line_order`
 
-const paymentsPayments = `SELECT p.*, c.code AS customer FROM payments p JOIN customers c ON c.id = p.customer_id
+const paymentRows = `SELECT p.*, c.code AS customer FROM payments p JOIN customers c ON c.id = p.customer_id
   ORDER BY p.id`
 
-const paymentsAllocations = `SELECT p.ref AS payment, i.prefix || i.number AS invoice, a.amount
+const allocationRows = `SELECT p.ref AS payment, i.prefix || i.number AS invoice, a.amount
   FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
   JOIN invoices i ON i.id = a.invoice_id ORDER BY p.id, i.number`
 
-const loadWorkEntries = `SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
+const workEntries = `SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
   e.phase_id, e.invoice_id, e.minutes
   FROM time_entries e JOIN jobs j ON j.id = e.job_id`
 
-const loadWorkLines = `SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id,
+const workLines = `SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id,
   d.status, l.phase_id, l.invoice_id
   FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id JOIN jobs j ON j.id = l.job_id`
 
-const saveIssuedQuery = `UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ?
+const setIssued = `UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ?
   WHERE id = ?`
 
-const keepCostsQuery = `UPDATE cost_lines SET status = 'approved', date = (SELECT date FROM cost_documents d
+const keepLineCosts = `UPDATE cost_lines SET status = 'approved', date = (SELECT date FROM cost_documents d
   WHERE d.id = document_id), base = ?, freight = ?, tax = ?, landed = ?, charge = ? WHERE id = ?`
 
-const keepCostsQuery2 = "UPDATE time_entries SET overtime_minutes = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?"
+const keepHourCosts = "UPDATE time_entries SET overtime_minutes = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?"
 
-const paymentsQuery = `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
+const openInvoices = `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
   (SELECT b."left" FROM invoice_balance b WHERE b.invoice_id = i.id) AS "left" FROM invoices i
   WHERE i.status = 'issued'`
 
-const dismissalQuery = `INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE
+const keepDismissal = `INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE
   SET reason = excluded.reason, at = excluded.at, who = excluded.who`
 
-const payBacksQuery = `SELECT p.document_id AS id, r.ref AS code FROM reimbursed_documents p
+const paidBack = `SELECT p.document_id AS id, r.ref AS code FROM reimbursed_documents p
   JOIN reimbursements r ON r.id = p.reimbursement_id`
 
-const holidayQuery = `INSERT INTO holidays (date, name) VALUES (?, ?) ON CONFLICT (date) DO UPDATE SET name = excluded.name
+const keepHoliday = `INSERT INTO holidays (date, name) VALUES (?, ?) ON CONFLICT (date) DO UPDATE SET name = excluded.name
   WHERE name <> excluded.name`
 
-const openingQuery = `INSERT INTO year_openings (worker_id, year, gross, straight) VALUES (?, ?, ?, ?)
+const keepOpening = `INSERT INTO year_openings (worker_id, year, gross, straight) VALUES (?, ?, ?, ?)
   ON CONFLICT (worker_id, year) DO UPDATE SET gross = excluded.gross, straight = excluded.straight
   WHERE gross <> excluded.gross OR straight <> excluded.straight`
 
-const workdayQuery = `INSERT INTO workdays (worker_id, date, start, finish, break_minutes, minutes) VALUES (?, ?, ?, ?, ?, ?)
+const keepWorkday = `INSERT INTO workdays (worker_id, date, start, finish, break_minutes, minutes) VALUES (?, ?, ?, ?, ?, ?)
   ON CONFLICT (worker_id, date) DO UPDATE
   SET start = excluded.start, finish = excluded.finish, break_minutes = excluded.break_minutes, minutes = excluded.minutes,
   version = version + 1
   WHERE start <> excluded.start OR finish <> excluded.finish OR break_minutes <> excluded.break_minutes`
 
-const documentRestsQuery = `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' AS name FROM cost_lines l
+const fixedDocuments = `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' AS name FROM cost_lines l
   JOIN cost_documents d ON d.id = l.document_id WHERE l.invoice_id IS NOT NULL
   UNION ALL SELECT d.id, d.ref, 'has been paid back' FROM reimbursed_documents p JOIN cost_documents d ON d.id = p.document_id`
 

@@ -1,4 +1,4 @@
 package history
 
-const stepsQuery = `SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ?
+const entriesOfCrew = `SELECT e.id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.id IN ?
   AND w.crew = ?`

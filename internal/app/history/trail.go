@@ -85,7 +85,7 @@ func Steps(ctx context.Context, b *book.Book, actor book.Actor, q TrailQuery) ([
 	return book.Read(ctx, b, actor, need, func(s *book.Session) (_ []TrailStep, err error) {
 		ids := q.IDs
 		if q.Kind == "time_entry" && actor.Crew != "" {
-			if ids, err = store.Query[int64](s.Tx, stepsQuery, ids, actor.Crew); err != nil {
+			if ids, err = store.Query[int64](s.Tx, entriesOfCrew, ids, actor.Crew); err != nil {
 				return nil, err
 			}
 		}

@@ -32,8 +32,8 @@ func Arg(s *book.Session, spans ...Span) string {
 
 // In are the holes in some spans, of the workers that the actor sees: the same in the sheet, on the clock, in Today and in Approve.
 func In(s *book.Session, spans ...Span) (map[Day]bool, error) {
-	found, err := store.Query[Day](s.Tx, With+` SELECT worker_id, date
-		FROM holes`, map[string]any{"spans": Arg(s, spans...), "crew": s.Actor.Crew})
+	args := map[string]any{"spans": Arg(s, spans...), "crew": s.Actor.Crew}
+	found, err := store.Query[Day](s.Tx, With+" SELECT worker_id, date FROM holes", args)
 	days := make(map[Day]bool, len(found))
 	for _, d := range found {
 		days[d] = true

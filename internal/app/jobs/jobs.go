@@ -120,10 +120,13 @@ func phaseSums(s *book.Session, job int64, of calendar.Span) ([]phaseSum, error)
 		booked = CountedSums
 	}
 	var sums []phaseSum
-	for _, query := range []string{`SELECT job_id, phase_id, pending, labour, minutes, cost,
-		ready FROM (` + booked, "SELECT job_id, phase_id, billed FROM (" + billedSums} {
-		rows, err := store.Query[phaseSum](s.Tx, query+`) WHERE job_id <> 0 AND (@job = 0
-			OR job_id = @job)`, map[string]any{"job": job, "from": of.From, "to": of.To})
+	for _, query := range []string{
+		"SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM (" + booked + ")",
+		"SELECT job_id, phase_id, billed FROM (" + billedSums + ")",
+	} {
+		rows, err := store.Query[phaseSum](
+			s.Tx, query+" WHERE job_id <> 0 AND (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.From, "to": of.To},
+		)
 		if err != nil {
 			return nil, err
 		}
@@ -136,7 +139,7 @@ type phaseKey struct{ job, phase int64 }
 
 // Figures computes the money of all jobs, or of one, in the order of their numbers.
 func Figures(s *book.Session, job int64, of calendar.Span) ([]*JobFigures, error) {
-	heads, err := store.Query[Head](s.Tx, figuresHeads, map[string]any{"job": job})
+	heads, err := store.Query[Head](s.Tx, jobHeads, map[string]any{"job": job})
 	if err != nil {
 		return nil, err
 	}
@@ -162,7 +165,7 @@ func Figures(s *book.Session, job int64, of calendar.Span) ([]*JobFigures, error
 		Basis     string
 		Contract  *money.Amount
 	}
-	phases, err := store.Query[phase](s.Tx, figuresPhases, map[string]any{"job": job})
+	phases, err := store.Query[phase](s.Tx, phaseHeads, map[string]any{"job": job})
 	if err != nil {
 		return nil, err
 	}
@@ -368,7 +371,8 @@ func Folder(ctx context.Context, b *book.Book, actor book.Actor, number string) 
 		for _, k := range kinds {
 			out.Kinds = append(out.Kinds, JobKind{k.Category, s.Money(k.Actual), s.Money(k.Pending), s.Money(k.Charge)})
 		}
-		return out, bookings(s, &out, job.ID)
+		err = bookings(s, &out, job.ID)
+		return out, err
 	})
 }
 
@@ -379,7 +383,7 @@ type jobKind struct {
 
 // KindSums sums each kind of cost of a job, in the order in which they are shown.
 func KindSums(s *book.Session, jobID int64) ([]jobKind, error) {
-	kinds, err := store.Query[jobKind](s.Tx, kindSumsQuery, map[string]any{"job": jobID})
+	kinds, err := store.Query[jobKind](s.Tx, kindTotals, map[string]any{"job": jobID})
 	slices.SortFunc(kinds, func(a, b jobKind) int {
 		return slices.Index(billing.Categories, a.Category) - slices.Index(billing.Categories, b.Category)
 	})
@@ -395,12 +399,12 @@ func bookings(s *book.Session, out *JobFolder, jobID int64) error {
 		Cost, Charge                        *money.Amount
 		Billable, Billed, OnInvoice, Paid   bool
 	}
-	const query = bookingsQuery
+	const query = bookedRows
 	rows, err := store.Query[row](s.Tx, query+" ORDER BY date DESC, id DESC LIMIT @most", map[string]any{"job": jobID, "most": mostBookings})
 	if err != nil {
 		return err
 	}
-	count, err := store.Value[int64](s.Tx, bookingsCount, map[string]any{"job": jobID})
+	count, err := store.Value[int64](s.Tx, bookedCount, map[string]any{"job": jobID})
 	if err != nil {
 		return err
 	}

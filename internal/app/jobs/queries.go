@@ -1,21 +1,21 @@
 package jobs
 
-const figuresHeads = `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name,
+const jobHeads = `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name,
   (SELECT min(date) FROM ready_hours WHERE job_id = j.id) AS oldest_hours,
   (SELECT min(date) FROM ready_lines WHERE job_id = j.id) AS oldest_line
   FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job)
   ORDER BY j.number_order`
 
-const figuresPhases = `SELECT p.id, p.job_id, b.basis, p.contract FROM basis_of_work b JOIN phases p ON p.id = b.phase_id
+const phaseHeads = `SELECT p.id, p.job_id, b.basis, p.contract FROM basis_of_work b JOIN phases p ON p.id = b.phase_id
   WHERE (@job = 0 OR p.job_id = @job) ORDER BY p.job_id, p.id`
 
-const kindSumsQuery = `SELECT category, sum(CASE WHEN status = 'approved' THEN cost ELSE 0 END) AS actual, sum(CASE
+const kindTotals = `SELECT category, sum(CASE WHEN status = 'approved' THEN cost ELSE 0 END) AS actual, sum(CASE
 	WHEN status <> 'approved' THEN cost ELSE 0 END) AS pending, sum(charge) AS charge FROM (
   SELECT 'labour' AS category, status, ifnull(cost, 0) AS cost, ifnull(charge, 0) AS charge FROM time_entries WHERE job_id = @job
   UNION ALL SELECT category, status, landed, ifnull(charge, 0) FROM cost_lines WHERE job_id = @job)
   GROUP BY category`
 
-const bookingsQuery = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.name AS what, ifnull(k.name, '') AS detail,
+const bookedRows = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.name AS what, ifnull(k.name, '') AS detail,
 	e.minutes, e.cost,
   e.charge, e.status, e.billable, e.billed,
   e.invoice_id IS NOT NULL AS on_invoice, ifnull(i.prefix || i.number, '') AS invoice,
@@ -27,7 +27,7 @@ const bookingsQuery = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, 
   ifnull((SELECT b.settled FROM invoice_balance b WHERE b.invoice_id = l.invoice_id), 0)
   FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN invoices i ON i.id = l.invoice_id WHERE l.job_id = @job`
 
-const bookingsCount = `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines
+const bookedCount = `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines
   WHERE job_id = @job)`
 
 const (

@@ -362,7 +362,7 @@ func PutAside(ctx context.Context, b *book.Book, actor book.Actor, in SetAside) 
 			return refuse.Conflict("this is no loose end any more")
 		}
 		row := store.Dismissal{Kind: in.Kind, Subject: subject, Reason: reason, At: s.Book.Now().UnixMilli(), Who: actor.Name}
-		if err := s.Exec(putAsideQuery,
+		if err := s.Exec(keepDismissal,
 			row.Kind, row.Subject, row.Reason, row.At, row.Who).Error; err != nil {
 			return err
 		}
@@ -386,7 +386,7 @@ func BringBack(ctx context.Context, b *book.Book, actor book.Actor, kind, subjec
 // Asides lists what was set aside, the last one first.
 func Asides(s *book.Session) ([]Aside, error) {
 	list := []Aside{}
-	rows, err := store.Query[store.Dismissal](s.Tx, asidesQuery,
+	rows, err := store.Query[store.Dismissal](s.Tx, asideRows,
 		map[string]any{"money": s.Actor.Can(book.SeeMoney), "crew": s.Actor.Crew, "most": mostLoose})
 	for _, r := range rows {
 		k, _ := KindOf(r.Kind)
@@ -402,7 +402,7 @@ func DaysOff(s *book.Session) (map[holes.Day]string, error) {
 		Day      string
 		Reason   string
 	}
-	rows, err := store.Query[row](s.Tx, daysOffQuery)
+	rows, err := store.Query[row](s.Tx, holesAside)
 	off := map[holes.Day]string{}
 	for _, r := range rows {
 		if day, err := calendar.Parse(r.Day); err == nil {

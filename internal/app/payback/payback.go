@@ -113,7 +113,7 @@ func owed(s *book.Session) (Owed, error) {
 		Worker string
 		Papers int64
 	}
-	payments, err := store.Query[paid](s.Tx, owedQuery, mostPaid)
+	payments, err := store.Query[paid](s.Tx, paidRows, mostPaid)
 	for _, p := range payments {
 		out.Paid = append(out.Paid, PaidRow{p.ID, p.Worker, p.Date.String(), s.Money(p.Amount), p.Papers, p.Note})
 	}

@@ -1,6 +1,6 @@
 package payback
 
-const owedQuery = `SELECT r.*, w.name AS worker, (SELECT count(*) FROM reimbursed_documents d
+const paidRows = `SELECT r.*, w.name AS worker, (SELECT count(*) FROM reimbursed_documents d
   WHERE d.reimbursement_id = r.id) AS papers
   FROM reimbursements r JOIN workers w ON w.id = r.worker_id ORDER BY r.date DESC, r.id DESC LIMIT ?`
 

@@ -79,7 +79,7 @@ func (r ItemRow) On(date calendar.Date) (pricing.Listed, bool) {
 // Items reads items with their prices and what was paid for each last up to a date, on other papers than one; itemID 0
 // reads all. Of equipment and mileage nothing is paid: what they cost is the company's own rate.
 func Items(s *book.Session, itemID int64, date calendar.Date, documentID int64) ([]ItemRow, error) {
-	rows, err := store.Query[ItemRow](s.Tx, itemsQuery, date, documentID, itemID)
+	rows, err := store.Query[ItemRow](s.Tx, pricedItems, date, documentID, itemID)
 	if err != nil {
 		return nil, err
 	}

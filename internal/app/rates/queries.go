@@ -1,24 +1,24 @@
 package rates
 
-const setupWorkersQuery = `SELECT w.*, ifnull(t.name, '') AS trade, ifnull(b.code, '') AS class FROM workers w
+const workerRows = `SELECT w.*, ifnull(t.name, '') AS trade, ifnull(b.code, '') AS class FROM workers w
   LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN burden_classes b ON b.id = w.burden_class_id WHERE w.active = 1 ORDER BY w.name, w.id`
 
-const setupCardsRows = `SELECT r.*, c.code AS card, ifnull(w.name, '') AS worker, ifnull(t.name, '') AS trade,
+const rateRows = `SELECT r.*, c.code AS card, ifnull(w.name, '') AS worker, ifnull(t.name, '') AS trade,
   ifnull(k.code || ' ' || k.name, '') AS cost_code
   FROM labour_rates r JOIN rate_cards c ON c.id = r.card_id LEFT JOIN workers w ON w.id = r.worker_id
   LEFT JOIN trades t ON t.id = r.trade_id
   LEFT JOIN cost_codes k ON k.id = r.cost_code_id ORDER BY c.code, t.name, w.name, k.code, r.effective_from DESC`
 
-const setupCardsMarkups = `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
+const markupRows = `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
   ORDER BY c.code, m.category, m.over_cost, m.effective_from DESC`
 
-const setupOthersClasses = `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
+const burdenRows = `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
   ORDER BY c.code, b.component, b.effective_from DESC`
 
-const setupOthersCustomers = `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.terms_days, '') AS terms,
+const customerRows = `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.terms_days, '') AS terms,
   ifnull(r.code, '') AS card, c.invoice_per, c.tax_exempt,
   (SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id
   ORDER BY c.name, c.id`
 
-const setupOthersTaxes = `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
+const taxRows = `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
   ORDER BY c.code, t.id`

@@ -146,7 +146,8 @@ func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, wor
 		if err := setupCards(s, &out); err != nil {
 			return out, err
 		}
-		return out, setupOthers(s, &out)
+		err := setupOthers(s, &out)
+		return out, err
 	})
 }
 
@@ -155,7 +156,7 @@ func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor i
 		store.Worker
 		Trade, Class string
 	}
-	rows, err := store.Query[row](s.Tx, setupWorkersQuery)
+	rows, err := store.Query[row](s.Tx, workerRows)
 	if err != nil {
 		return err
 	}
@@ -249,7 +250,7 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 		store.LabourRate
 		Card, Worker, Trade, CostCode string
 	}
-	rows, err := store.Query[labour](s.Tx, setupCardsRows)
+	rows, err := store.Query[labour](s.Tx, rateRows)
 	if err != nil {
 		return err
 	}
@@ -277,7 +278,7 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 		store.Markup
 		Card string
 	}
-	markups, err := store.Query[markup](s.Tx, setupCardsMarkups)
+	markups, err := store.Query[markup](s.Tx, markupRows)
 	if err != nil {
 		return err
 	}
@@ -299,14 +300,14 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		store.Burden
 		Class string
 	}
-	classes, err := store.Query[class](s.Tx, setupOthersClasses)
+	classes, err := store.Query[class](s.Tx, burdenRows)
 	if err != nil {
 		return err
 	}
 	for _, b := range classes {
 		out.Burdens = append(out.Burdens, ClassRow{b.Class, RowOf(s, costing.ComponentOf(b.Burden))})
 	}
-	out.Customers, err = store.Query[CustomerRow](s.Tx, setupOthersCustomers)
+	out.Customers, err = store.Query[CustomerRow](s.Tx, customerRows)
 	if err != nil {
 		return err
 	}
@@ -314,7 +315,7 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		store.TaxComponent
 		Code string
 	}
-	taxes, err := store.Query[tax](s.Tx, setupOthersTaxes)
+	taxes, err := store.Query[tax](s.Tx, taxRows)
 	for _, t := range taxes {
 		out.TaxCodes = append(out.TaxCodes, TaxRow{t.Code, t.Component, t.Percent.String(), t.AppliesTo})
 	}

@@ -84,7 +84,7 @@ func ChoicesFor(ctx context.Context, b *book.Book, actor book.Actor) (Choices, e
 		if out.Company.NextJobNumber, err = NextJobNumber(s); err != nil {
 			return out, err
 		}
-		if out.Jobs, err = store.Query[JobChoice](s.Tx, choicesForQuery); err != nil {
+		if out.Jobs, err = store.Query[JobChoice](s.Tx, jobChoices); err != nil {
 			return out, err
 		}
 		if out.Phases, err = store.Query[PhaseChoice](s.Tx, "SELECT id, job_id, code, name FROM phases ORDER BY job_id, code"); err != nil {
@@ -252,7 +252,7 @@ func Crews(s *book.Session) ([]string, error) {
 
 // Members are the active workers of a crew, or of all.
 func Members(s *book.Session, crew string) ([]Named, error) {
-	return store.Query[Named](s.Tx, membersQuery, crew, crew)
+	return store.Query[Named](s.Tx, membersOf, crew, crew)
 }
 
 // Link says where something is settled: what it is and which one. What its address is the front end knows.

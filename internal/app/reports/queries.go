@@ -1,23 +1,23 @@
 package reports
 
-const costsReportQuery = `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase,
+const costRows = `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase,
   ifnull(k.code, '') AS cost_code
   FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id
   LEFT JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id
   WHERE l.date BETWEEN ? AND ? AND (? = 0 OR l.job_id = ?) ORDER BY d.ref, l.line_order`
 
-const unbilledReportQuery = `SELECT j.*, ifnull(c.code, '') AS customer_code FROM jobs j
+const jobsInOrder = `SELECT j.*, ifnull(c.code, '') AS customer_code FROM jobs j
   LEFT JOIN customers c ON c.id = j.customer_id WHERE (? = 0 OR j.id = ?) ORDER BY j.number_order`
 
-const invoicesReportQuery = `SELECT i.*, c.code, (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid
+const invoiceRows = `SELECT i.*, c.code, (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid
   FROM invoices i JOIN customers c ON c.id = i.customer_id
   WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?))
   ORDER BY i.number`
 
-const invoicesReportJobs = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ?
+const jobsOfInvoice = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ?
   ORDER BY j.number_order`
 
-const agingReportQuery = `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
+const openOnDay = `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
   JOIN payments p ON p.id = a.payment_id
   WHERE a.invoice_id = i.id AND p.date <= @day) AS balance
   FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.date BETWEEN @from AND @day

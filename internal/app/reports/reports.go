@@ -186,7 +186,7 @@ func costsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		store.CostLine
 		Document, Job, Phase, CostCode string
 	}
-	lines, err := store.Query[line](s.Tx, costsReportQuery, sc.From, sc.End(), sc.Job, sc.Job)
+	lines, err := store.Query[line](s.Tx, costRows, sc.From, sc.End(), sc.Job, sc.Job)
 	rows := make([][]string, 0, len(lines))
 	for _, l := range lines {
 		rows = append(rows, []string{
@@ -209,7 +209,7 @@ func unbilledReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		}
 		byJob[k.JobID][k.Category] = k
 	}
-	jobs, err := store.Query[jobs.Head](s.Tx, unbilledReportQuery, sc.Job, sc.Job)
+	jobs, err := store.Query[jobs.Head](s.Tx, jobsInOrder, sc.Job, sc.Job)
 	var rows [][]string
 	for _, j := range jobs {
 		kinds := byJob[j.ID]
@@ -237,14 +237,14 @@ func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		Code string
 		Paid money.Amount
 	}
-	query := invoicesReportQuery
+	query := invoiceRows
 	invoices, err := store.Query[row](s.Tx, query, sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return nil, err
 	}
 	var rows [][]string
 	for _, i := range invoices {
-		jobs, err := store.Query[string](s.Tx, invoicesReportJobs, i.ID)
+		jobs, err := store.Query[string](s.Tx, jobsOfInvoice, i.ID)
 		if err != nil {
 			return nil, err
 		}
@@ -281,7 +281,7 @@ func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	if asOf == 0 {
 		asOf = s.Today()
 	}
-	invoices, err := store.Query[open](s.Tx, agingReportQuery, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
+	invoices, err := store.Query[open](s.Tx, openOnDay, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
 	if err != nil {
 		return nil, err
 	}

@@ -138,7 +138,7 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		ID, InvoiceLineID int64
 		Charge, Amount    money.Amount
 	}
-	rows, err := store.Query[billed](s.Tx, invoicePartsRows, invoice.ID)
+	rows, err := store.Query[billed](s.Tx, invoiceSources, invoice.ID)
 	if err != nil {
 		return of, err
 	}
@@ -178,7 +178,7 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		store.InvoiceJob
 		Number, Name string
 	}
-	shares, err := store.Query[share](s.Tx, invoicePartsShares, invoice.ID)
+	shares, err := store.Query[share](s.Tx, invoiceShares, invoice.ID)
 	for _, r := range shares {
 		of.Retained = append(of.Retained, workings.Retained{
 			Job: workings.Record{Kind: "job", ID: r.JobID, Text: r.Number + " " + r.Name}, Share: r.Subtotal, Percent: r.RetainagePercent,
@@ -285,7 +285,7 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.Query[store.LabourSegment](s.Tx, chargedHoursQuery, invoiceID)
+	rows, err := store.Query[store.LabourSegment](s.Tx, invoiceSegments, invoiceID)
 	if err != nil {
 		return nil, err
 	}
@@ -303,7 +303,7 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 }
 
 func chargedGoods(s *book.Session, invoiceID int64) (map[int64]workings.Goods, error) {
-	documents, err := store.Query[store.CostDocument](s.Tx, chargedGoodsQuery, invoiceID)
+	documents, err := store.Query[store.CostDocument](s.Tx, invoicePapers, invoiceID)
 	if err != nil {
 		return nil, err
 	}

@@ -78,7 +78,7 @@ func day(s *book.Session, date calendar.Date, crew string) (DaySheet, error) {
 	if err != nil {
 		return out, err
 	}
-	rows, err := store.Query[row](s.Tx, dayQuery, map[string]any{"date": date, "crew": crew})
+	rows, err := store.Query[row](s.Tx, dayRows, map[string]any{"date": date, "crew": crew})
 	if err != nil {
 		return out, err
 	}

@@ -88,13 +88,12 @@ func Entries(ctx context.Context, b *book.Book, actor book.Actor, q ListQuery) (
 			Entries int64
 			Minutes money.Minutes
 		}
-		sums, err := store.Value[sum](s.Tx, entriesQuery+where, args...)
+		sums, err := store.Value[sum](s.Tx, entrySums+where, args...)
 		if err != nil {
 			return out, err
 		}
 		out.Count, out.Hours = sums.Entries, sums.Minutes.Hours()
-		entries, err := store.Query[SheetEntry](s.Tx, SheetEntries+where+` ORDER BY e.date DESC, w.name, w.id, e.start,
-			e.id LIMIT ?`, append(args, mostEntries)...)
+		entries, err := store.Query[SheetEntry](s.Tx, SheetEntries+where+newestDayFirst, append(args, mostEntries)...)
 		if err != nil {
 			return out, err
 		}

@@ -112,7 +112,7 @@ func whose(s *book.Session, edits []CellEdit) ([]int64, error) {
 
 // hoursOf adds up the hours of some workers in a scope: what an edit changes in a footing is in them alone.
 func hoursOf(s *book.Session, workers []int64, sc scope.Scope) (scope.FootingSums, error) {
-	sums, err := store.Value[scope.FootingSums](s.Tx, hoursOfQuery, workers, sc.From, sc.End(), sc.Job, sc.Job)
+	sums, err := store.Value[scope.FootingSums](s.Tx, workersHours, workers, sc.From, sc.End(), sc.Job, sc.Job)
 	if err != nil {
 		return scope.FootingSums{}, err
 	}
@@ -261,7 +261,7 @@ func (c *cellSaver) refuse(i int, path string, edit CellEdit, there ...store.Tim
 		stale.EntryID, stale.Version, stale.Text = now.ID, now.Version, ReadingOf(now).Text()
 		subject, did = now.ID, "changed this to "+ReadingOf(now).String()
 	}
-	last, err := store.Query[store.Change](c.Tx, refuseQuery, subject)
+	last, err := store.Query[store.Change](c.Tx, lastChange, subject)
 	if err != nil {
 		return err
 	}
@@ -297,7 +297,8 @@ func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error
 		}
 		c.About = worker
 	}
-	return entry, c.fill(path, edit, &entry)
+	err = c.fill(path, edit, &entry)
+	return entry, err
 }
 
 // fill takes what an edit says of hours, place and terms into an entry.
@@ -425,7 +426,7 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, a
 		if q.Crew, err = register.OwnCrew(s, q.Crew); err != nil {
 			return err
 		}
-		return HandInEntries(s, ahead, handInQuery,
+		return HandInEntries(s, ahead, crewDrafts,
 			scope.From, scope.To, q.Crew, q.Crew, scope.Job, scope.Job)
 	})
 	if err != nil {

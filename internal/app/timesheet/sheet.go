@@ -114,13 +114,7 @@ type SheetEntry struct {
 var SheetEntries = SheetEntriesFrom("time_entries e")
 
 // SheetEntriesFrom is [SheetEntries] of a source that has the entries as e.
-func SheetEntriesFrom(source string) string {
-	return sheetEntriesFromQuery + source + `
-JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
-JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN cost_codes k ON k.id = e.cost_code_id
-LEFT JOIN invoices i ON i.id = e.invoice_id
-WHERE e.date BETWEEN ? AND ?`
-}
+func SheetEntriesFrom(source string) string { return fmt.Sprintf(sheetEntries, source) }
 
 // workerSum is what a worker has on a day of a sheet.
 type workerSum struct {

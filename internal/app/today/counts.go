@@ -22,29 +22,21 @@ type Counter struct{ sharer[Counts] }
 // Counts counts loose ends, and what waits in Approve and in Bill for those who work there.
 func (c *Counter) Counts(ctx context.Context, a *book.Book, actor book.Actor) (Counts, error) {
 	return c.ask(string(actor.Role)+" "+actor.Crew, func() (Counts, error) {
-		return book.Read(ctx, a, actor, book.Capture, func(s *book.Session) (out Counts, err error) { return out, counts(s, &out) })
+		return book.Read(ctx, a, actor, book.Capture, counts)
 	})
 }
 
-func counts(s *book.Session, f *Counts) error {
-	loose, err := looseends.LooseCount(s)
-	if err != nil {
-		return err
+func counts(s *book.Session) (out Counts, err error) {
+	if out.Loose, err = looseends.LooseCount(s); err != nil {
+		return out, err
 	}
-	f.Loose = loose
 	if s.Actor.Can(book.Approve) {
-		waiting, err := store.Value[int64](s.Tx, countsWaiting)
-		if err != nil {
-			return err
+		if out.Waiting, err = store.Value[int64](s.Tx, waitingCount); err != nil {
+			return out, err
 		}
-		f.Waiting = waiting
 	}
-	if !s.Actor.Can(book.Bill) {
-		return nil
+	if s.Actor.Can(book.Bill) {
+		out.Ready, err = store.Value[int64](s.Tx, readyCount)
 	}
-	ready, err := store.Value[int64](s.Tx, countsReady)
-	if err == nil {
-		f.Ready = ready
-	}
-	return err
+	return out, err
 }

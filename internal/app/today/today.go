@@ -65,7 +65,8 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q TodayQuery) (T
 		if out.Asides, err = looseends.Asides(s); err != nil {
 			return out, err
 		}
-		return out, crewWeek(s, &out, on.WeekStart(book.WeekStart(s.Company)), sc.Job)
+		err = crewWeek(s, &out, on.WeekStart(book.WeekStart(s.Company)), sc.Job)
+		return out, err
 	})
 }
 
@@ -80,7 +81,7 @@ func crewWeek(s *book.Session, out *TodaySheet, week calendar.Date, job int64) e
 		Minutes  money.Minutes
 		Drafts   int64
 	}
-	rows, err := store.Query[row](s.Tx, crewWeekQuery, week, week+6, job, s.Actor.Crew)
+	rows, err := store.Query[row](s.Tx, crewDays, week, week+6, job, s.Actor.Crew)
 	if err != nil {
 		return err
 	}

@@ -4,53 +4,44 @@ import (
 	"jarvo/internal/app/jobs"
 )
 
-const linksQuery = `SELECT count(*) FROM time_entries e WHERE e.invoice_id IS NOT NULL AND NOT EXISTS
-  (SELECT 1 FROM invoice_sources s WHERE s.entry_id = e.id AND s.invoice_id = e.invoice_id AND s.released = 0)`
-
-const linksQuery2 = `SELECT count(*) FROM cost_lines l WHERE l.invoice_id IS NOT NULL
-  AND NOT EXISTS
-  (SELECT 1 FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.invoice_id = l.invoice_id AND s.released = 0)`
-
-const linksQuery3 = `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id
-  LEFT JOIN cost_lines l ON l.id = s.cost_line_id
-  WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NOT s.invoice_id`
-
-const linksQuery4 = `SELECT count(*) FROM time_entries e
-  LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`
-
-const linksQuery5 = `SELECT (SELECT count(*) FROM time_entries WHERE billed = 1
-  AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')`
-
-const linksQuery6 = `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
-  WHERE s.charge <> e.charge`
-
-const linksQuery7 = `SELECT count(*) FROM (
-  SELECT 1 FROM (
-  SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums
-  UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready, -charge FROM (` + jobs.CountedSums + `))
-  GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0 OR sum(charge) <> 0)`
-
-const linksQuery8 = `SELECT count(*) FROM (
-  SELECT 1 FROM (
-  SELECT supplier, number, documents FROM supplier_numbers
-  UNION ALL SELECT supplier, number, -1 FROM cost_documents WHERE supplier <> '' AND number <> '')
-  GROUP BY supplier, number HAVING sum(documents) <> 0)`
-
-const linksQuery9 = `SELECT count(*) FROM payments p WHERE
-  (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`
-
-const linksQuery10 = `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
-  JOIN invoices i ON i.id = a.invoice_id
-  WHERE p.customer_id <> i.customer_id`
-
-const linksQuery11 = `SELECT count(*) FROM reimbursements r
-  WHERE r.amount <> (SELECT ifnull(sum(d.freight + d.tax
-  + (SELECT ifnull(sum(l.base), 0) FROM cost_lines l WHERE l.document_id = d.id)), 0) FROM reimbursed_documents p
-  JOIN cost_documents d ON d.id = p.document_id WHERE p.reimbursement_id = r.id)`
-
-const linksQuery12 = `SELECT count(*) FROM company WHERE EXISTS (SELECT 1 FROM invoices
-  WHERE number IS NOT NULL) AND next_invoice_number <> (SELECT max(number) + 1 FROM invoices)`
-
-const linksQuery13 = "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"
-
-const linksQuery14 = "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"
+// links are counts of rows that do not say of each other what they should: each is 0. A span of dates is all of them.
+var links = []struct{ what, query string }{
+	{"work that says it is on an invoice it is not on", `SELECT count(*) FROM time_entries e WHERE e.invoice_id IS NOT NULL AND NOT EXISTS
+		(SELECT 1 FROM invoice_sources s WHERE s.entry_id = e.id AND s.invoice_id = e.invoice_id AND s.released = 0)`},
+	{"cost lines that say they are on an invoice they are not on", `SELECT count(*) FROM cost_lines l WHERE l.invoice_id IS NOT NULL
+		AND NOT EXISTS
+		(SELECT 1 FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.invoice_id = l.invoice_id AND s.released = 0)`},
+	{"sources whose work does not say so", `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id
+		LEFT JOIN cost_lines l ON l.id = s.cost_line_id
+		WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NOT s.invoice_id`},
+	{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e
+		LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`},
+	{"billed work that is not approved", `SELECT (SELECT count(*) FROM time_entries WHERE billed = 1
+		AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')`},
+	{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
+		WHERE s.charge <> e.charge`},
+	{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
+		SELECT 1 FROM (
+		SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums
+		UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready, -charge FROM (` + jobs.CountedSums + `))
+		GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0 OR sum(charge) <> 0)`},
+	{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
+		SELECT 1 FROM (
+		SELECT supplier, number, documents FROM supplier_numbers
+		UNION ALL SELECT supplier, number, -1 FROM cost_documents WHERE supplier <> '' AND number <> '')
+		GROUP BY supplier, number HAVING sum(documents) <> 0)`},
+	{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
+		(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
+	{"invoices that more is set against than was due", "SELECT count(*) FROM invoice_balance WHERE paid > due"},
+	{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
+		JOIN invoices i ON i.id = a.invoice_id
+		WHERE p.customer_id <> i.customer_id`},
+	{"payments to workers that are not the sum of their papers", `SELECT count(*) FROM reimbursements r
+		WHERE r.amount <> (SELECT ifnull(sum(d.freight + d.tax
+		+ (SELECT ifnull(sum(l.base), 0) FROM cost_lines l WHERE l.document_id = d.id)), 0) FROM reimbursed_documents p
+		JOIN cost_documents d ON d.id = p.document_id WHERE p.reimbursement_id = r.id)`},
+	{"next invoice numbers that do not follow on the last one", `SELECT count(*) FROM company WHERE EXISTS (SELECT 1 FROM invoices
+		WHERE number IS NOT NULL) AND next_invoice_number <> (SELECT max(number) + 1 FROM invoices)`},
+	{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
+	{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
+}

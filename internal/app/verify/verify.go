@@ -220,23 +220,7 @@ func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
 
 // links checks what rows say of each other: sources and their work, numbers without gaps.
 func (v *verifier) links() error {
-	for _, check := range []struct{ what, query string }{
-		{"work that says it is on an invoice it is not on", linksQuery},
-		{"cost lines that say they are on an invoice they are not on", linksQuery2},
-		{"sources whose work does not say so", linksQuery3},
-		{"work billed on a draft, or on an issued invoice and not billed", linksQuery4},
-		{"billed work that is not approved", linksQuery5},
-		{"billed amounts that are not the charge of their work", linksQuery6},
-		{"sums of jobs that are not what is booked to them", linksQuery7},
-		{"numbers of suppliers that were not entered as often as is kept", linksQuery8},
-		{"payments that more is set against than they are", linksQuery9},
-		{"invoices that more is set against than was due", "SELECT count(*) FROM invoice_balance WHERE paid > due"},
-		{"payments set against another customer's invoice", linksQuery10},
-		{"payments to workers that are not the sum of their papers", linksQuery11},
-		{"next invoice numbers that do not follow on the last one", linksQuery12},
-		{"gaps in the invoice numbers", linksQuery13},
-		{"segments without an entry", linksQuery14},
-	} {
+	for _, check := range links {
 		var dates []any
 		if strings.Contains(check.query, "@from") {
 			dates = []any{map[string]any{"from": calendar.Always.From, "to": calendar.Always.To}}

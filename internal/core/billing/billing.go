@@ -159,22 +159,15 @@ func (s Source) key(by Grouping, i int) lineKey {
 	case by == ByWorker:
 		k.text = s.Worker
 	case by == ByTrade:
-		k.text = orElse(s.Trade, s.Worker)
+		k.text = cmp.Or(s.Trade, s.Worker)
 	case by == ByCostCode:
-		k.text = orElse(s.CostCode, "without a cost code")
+		k.text = cmp.Or(s.CostCode, "without a cost code")
 	case by == ByPhase:
-		k.text = orElse(s.Phase, "without a phase")
+		k.text = cmp.Or(s.Phase, "without a phase")
 	case by == ByDay:
 		k.text = s.Date.String()
 	}
 	return k
-}
-
-func orElse(s, otherwise string) string {
-	if s == "" {
-		return otherwise
-	}
-	return s
 }
 
 // TaxComponent is one part of a tax code.

@@ -46,7 +46,7 @@ CREATE INDEX cost_documents_supplier ON cost_documents (supplier) WHERE supplier
 -- The first day of the company's week, counted from Thursday 1 January 1970, which is day 0.
 CREATE VIEW company_week AS
   SELECT CASE week_start WHEN 'sunday' THEN 3 WHEN 'monday' THEN 4 WHEN 'tuesday' THEN 5 WHEN 'wednesday' THEN 6 WHEN 'thursday' THEN 7
-    WHEN 'friday' THEN 8 ELSE 9 END AS first_day FROM company;
+    WHEN 'friday' THEN 8 WHEN 'saturday' THEN 9 ELSE 4 END AS first_day FROM company;
 
 -- The sums of jobs, by what is ready.
 DROP TRIGGER time_entries_added;
