@@ -134,8 +134,8 @@ func inWords(date string) string {
 func (t Table) nearest(name string) string {
 	best, distance := "", 3
 	for _, c := range t.Columns {
-		if d := edits(name, c.Name); d < distance || strings.ReplaceAll(c.Name, "_", "") ==
-			strings.NewReplacer("_", "", " ", "", "-", "").Replace(name) {
+		if d := edits(name, c.Name); d < distance ||
+			strings.ReplaceAll(c.Name, "_", "") == strings.NewReplacer("_", "", " ", "", "-", "").Replace(name) {
 			best, distance = c.Name, min(d, distance)
 		}
 	}

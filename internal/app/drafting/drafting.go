@@ -68,37 +68,14 @@ type DraftSource struct {
 	InOrder     int64
 }
 
-const (
-	sourceColumns = `j.id AS job_id, j.number AS job_number, j.name AS job_name, j.retainage, j.number_order,
-  c.tax_exempt, j.tax_code_id AS job_tax, c.tax_code_id AS customer_tax,
-  ifnull(p.name, '') AS phase, `
-	sourceJoins = ` JOIN jobs j ON j.id = x.job_id JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = x.phase_id `
-
-	entrySource = sourceColumns + `x.id AS entry_id, 0 AS cost_line_id, x.phase_id, 'labour' AS category, x.date, x.charge AS amount,
-		x.minutes, 0 AS quantity, 'h' AS unit,
-  w.name AS worker, ifnull(t.name, '') AS trade, ifnull(k.name, '') AS cost_code, w.name AS text, x.id AS in_order, 0 AS kind_order`
-	entryJoins = sourceJoins + ` JOIN workers w ON w.id = x.worker_id LEFT JOIN trades t ON t.id = w.trade_id
-		LEFT JOIN cost_codes k ON k.id = x.cost_code_id `
-
-	lineSource = sourceColumns + `0 AS entry_id, x.id AS cost_line_id, x.phase_id, x.category, x.date, x.charge AS amount, 0 AS minutes,
-		x.quantity, x.unit,
-  '' AS worker, '' AS trade, '' AS cost_code, CASE WHEN x.description = '' THEN d.supplier
-  ELSE x.description END AS text, x.id AS in_order, 1 AS kind_order`
-	lineJoins = sourceJoins + ` JOIN cost_documents d ON d.id = x.document_id `
-
-	sourceOrder = ` ORDER BY number_order, kind_order, date, in_order`
-)
-
 // ReadySources are the entries and lines of some jobs that are ready to bill, through a date.
 func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]DraftSource, error) {
-	ready := ` WHERE x.ready IS NOT NULL AND x.job_id IN ? AND x.date <= ?`
-	return store.Query[DraftSource](s.Tx, `SELECT `+entrySource+` FROM time_entries x`+entryJoins+ready+
-		` UNION ALL SELECT `+lineSource+` FROM cost_lines x`+lineJoins+ready+sourceOrder, jobs, through, jobs, through)
+	return store.Query[DraftSource](s.Tx, readySources, map[string]any{"jobs": jobs, "through": through})
 }
 
 // SourcesOf are the entries and lines that an invoice or a draft bills.
 func SourcesOf(s *book.Session, invoice int64) ([]DraftSource, error) {
-	return store.Query[DraftSource](s.Tx, invoiceSources, invoice, invoice)
+	return store.Query[DraftSource](s.Tx, invoiceSources, map[string]any{"invoice": invoice})
 }
 
 func coreSources(s *book.Session, sources []DraftSource) []billing.Source {

@@ -179,8 +179,8 @@ func saveWorkday(s *book.Session, c *form.Checks, path string, date calendar.Dat
 		const fullDay = 24 * 60
 		day.Start, day.Finish, day.BreakMinutes, day.Minutes = r.Start%fullDay, r.Finish%fullDay, r.Break, r.Minutes
 	}
-	if same := before; same.Start == day.Start && same.Finish == day.Finish && same.BreakMinutes == day.BreakMinutes && same.Minutes ==
-		day.Minutes {
+	if same := before; same.Start == day.Start && same.Finish == day.Finish && same.BreakMinutes == day.BreakMinutes &&
+		same.Minutes == day.Minutes {
 		return nil // a retry, or two who typed the same
 	}
 	if before.Version != edit.Version {

@@ -327,8 +327,8 @@ func fillCell(s *book.Session, cell *Cell, e SheetEntry) {
 	if cell.Entries > 1 {
 		had, _ := worktime.Read(cell.Hours)
 		over, _ := worktime.Read(cell.Overtime)
-		cell.Hours, cell.Overtime, cell.Text, cell.Cost, cell.Charge = (had.Minutes + e.Minutes).Short(), (over.Minutes +
-			e.OvertimeMinutes).Short(), "", "", ""
+		cell.Hours, cell.Overtime = (had.Minutes + e.Minutes).Short(), (over.Minutes + e.OvertimeMinutes).Short()
+		cell.Text, cell.Cost, cell.Charge = "", "", ""
 		cell.Locked = "there are several entries on this day; change them one by one in the list"
 		return
 	}
