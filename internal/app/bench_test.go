@@ -296,8 +296,8 @@ func BenchmarkWageChange(b *testing.B) {
 		for b.Loop() {
 			plainly(b, plain, `SELECT * FROM time_entries WHERE worker_id = 1
 				AND date BETWEEN ? AND ?`, calendar.On(year, 1, 1), calendar.On(year, 12, 31))
-			plainly(b, plain, `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id WHERE e.worker_id = 1
-				AND e.date BETWEEN ? AND ?`, calendar.On(year, 1, 1), calendar.On(year, 12, 31))
+			plainly(b, plain, `SELECT * FROM segments_of_hours WHERE worker_id = 1
+				AND date BETWEEN ? AND ?`, calendar.On(year, 1, 1), calendar.On(year, 12, 31))
 		}
 	})
 }

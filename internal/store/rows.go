@@ -268,10 +268,12 @@ type TimeEntry struct {
 	Billed          bool
 	Straight        money.Amount
 	Gross           money.Amount
-	Ready           *money.Amount `gorm:"->"` // what is left to bill, from the other columns
+	Class           *worktime.Class // of all the hours; nil where they are split into segments
+	Ready           *money.Amount   `gorm:"->"` // what is left to bill, from the other columns
 }
 
-// LabourSegment is a part of an entry in one pay class.
+// LabourSegment is a part of an entry in one pay class. Only those of entries whose hours are split are rows of this table; the view
+// segments_of_hours has all.
 type LabourSegment struct {
 	EntryID  int64          `gorm:"primaryKey;autoIncrement:false"`
 	Class    worktime.Class `gorm:"primaryKey;autoIncrement:false"`

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
+	"slices"
 	"strconv"
 
 	"gorm.io/gorm"
@@ -59,19 +60,21 @@ func scan[R any](tx *Tx, q *gorm.DB) (all []R, err error) {
 		if err := rows.Scan(into...); err != nil {
 			return nil, err
 		}
-		var row R
-		value := reflect.ValueOf(&row).Elem()
+		if len(all) == cap(all) {
+			all = slices.Grow(all, max(rowsAtOnce, len(all)))
+		}
+		all = all[:len(all)+1]
+		value := reflect.ValueOf(&all[len(all)-1]).Elem()
 		for i, cell := range cells {
 			field := value
-			if len(fields[i]) > 0 {
-				field = value.FieldByIndex(fields[i])
+			for _, at := range fields[i] {
+				field = field.Field(at)
 			}
 			if err := set(field, cell); err != nil {
 				columns, _ := rows.Columns()
 				return nil, fmt.Errorf("reading %s of %s: %w", columns[i], reflect.TypeFor[R](), err)
 			}
 		}
-		all = append(all, row)
 	}
 	return all, rows.Err()
 }

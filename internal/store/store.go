@@ -34,6 +34,7 @@ type Store struct {
 	file  string
 	write *gorm.DB
 	read  *gorm.DB
+	log   *checkpoints
 }
 
 // Tx is one transaction. Its queries see one state of the book. The driver keeps what was prepared, by the text of the query.
@@ -164,7 +165,11 @@ func open(file string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, closeDB(write))
 	}
-	return &Store{file: file, write: write, read: read}, nil
+	log, err := startCheckpoints(file, write, read)
+	if err != nil {
+		return nil, errors.Join(err, closeDB(read), closeDB(write))
+	}
+	return &Store{file: file, write: write, read: read, log: log}, nil
 }
 
 // connect opens a file; the options override the defaults. Without a journal mode among them the file keeps the one it has.
@@ -197,6 +202,7 @@ func closeDB(db *gorm.DB) error {
 
 // Close ends all connections.
 func (s *Store) Close() error {
+	s.log.stop()
 	return errors.Join(closeDB(s.read), closeDB(s.write))
 }
 
@@ -206,6 +212,7 @@ func unhurried(ctx context.Context) context.Context { return context.WithoutCanc
 
 // Write runs f in the one write transaction; an error takes all of it back.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
+	defer s.log.written()
 	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) })
 }
 

@@ -2,6 +2,7 @@
 package costing
 
 import (
+	"encoding/json"
 	"fmt"
 	"maps"
 	"slices"
@@ -223,20 +224,43 @@ func WorkerEntries(s *book.Session, workerID int64, from, to calendar.Date) ([]C
 		return nil, nil, err
 	}
 	worktime.Sort(entries, func(e CostedEntry) worktime.Entry { return OrderOf(e.TimeEntry) })
-	rows, err := store.Query[store.LabourSegment](s.Tx, segmentsOfWorker, workerID, from, to)
-	if err != nil {
-		return nil, nil, err
+	stored, err := segments(s, splitHours, workerID, from, to)
+	for _, e := range entries {
+		if e.Class != nil {
+			stored[e.ID] = []labour.Segment{e.whole()}
+		}
 	}
-	stored := map[int64][]labour.Segment{}
-	for _, r := range rows {
-		stored[r.EntryID] = append(stored[r.EntryID], SegmentOf(r))
-	}
-	return entries, stored, nil
+	return entries, stored, err
 }
 
 // OrderOf is what entries are put in order by (calculation.md section 3).
 func OrderOf(e store.TimeEntry) worktime.Entry {
 	return worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID}
+}
+
+// Segments reads the stored segments of the entries that match a condition on segments_of_hours, by entry.
+func Segments(s *book.Session, condition string, args ...any) (map[int64][]labour.Segment, error) {
+	return segments(s, fmt.Sprintf(segmentsOf, condition), args...)
+}
+
+func segments(s *book.Session, query string, args ...any) (map[int64][]labour.Segment, error) {
+	rows, err := store.Query[store.LabourSegment](s.Tx, query, args...)
+	stored := map[int64][]labour.Segment{}
+	for _, r := range rows {
+		stored[r.EntryID] = append(stored[r.EntryID], SegmentOf(r))
+	}
+	return stored, err
+}
+
+// whole is the one segment of an entry whose hours are all of one class.
+func (e *CostedEntry) whole() labour.Segment {
+	segment := labour.Segment{
+		Segment: worktime.Segment{Class: *e.Class, Minutes: e.Minutes}, Straight: e.Straight, Gross: e.Gross, Cost: e.Cost, Charge: e.Charge,
+	}
+	if e.Cost != nil {
+		segment.Burden = *e.Cost - e.Gross
+	}
+	return segment
 }
 
 // SegmentOf is a stored segment as the rules of labour take it.
@@ -247,12 +271,19 @@ func SegmentOf(r store.LabourSegment) labour.Segment {
 	}
 }
 
-// SegmentRow is a segment of an entry as it is stored.
-func SegmentRow(entryID int64, g labour.Segment) store.LabourSegment {
-	return store.LabourSegment{
-		EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost,
-		Charge: g.Charge,
+// SegmentRows are the segments of an entry that are stored beside it: none where its hours are of one class.
+func SegmentRows(entryID int64, segments []labour.Segment) []store.LabourSegment {
+	if len(segments) < 2 {
+		return nil
 	}
+	rows := make([]store.LabourSegment, len(segments))
+	for i, g := range segments {
+		rows[i] = store.LabourSegment{
+			EntryID: entryID, Class: g.Class, Minutes: g.Minutes, Straight: g.Straight, Gross: g.Gross, Burden: g.Burden, Cost: g.Cost,
+			Charge: g.Charge,
+		}
+	}
+	return rows
 }
 
 // EarnedBefore is what a worker had earned by calendar year before a date: the opening figures and
@@ -296,57 +327,57 @@ func (e *CostedEntry) Total(segments []labour.Segment) {
 	t := labour.Total(segments)
 	e.OvertimeMinutes = t.ByClass[worktime.Overtime] + t.ByClass[worktime.Double]
 	e.Straight, e.Gross, e.Cost, e.Charge, e.Unpriced = t.Straight, t.Gross, t.Cost, t.Charge, e.Chargeable() && t.Charge == nil
+	e.Class = classOf(segments)
+}
+
+// classOf is the class of hours that are all of one.
+func classOf(segments []labour.Segment) *worktime.Class {
+	if len(segments) != 1 {
+		return nil
+	}
+	return &segments[0].Class
 }
 
 func sameTotals(had CostedEntry, segments []labour.Segment) bool {
 	now := had
 	now.Total(segments)
 	return had.OvertimeMinutes == now.OvertimeMinutes && had.Straight == now.Straight && had.Gross == now.Gross &&
-		store.Same(had.Cost, now.Cost) &&
-		store.Same(had.Charge, now.Charge) && had.Unpriced == now.Unpriced
+		store.Same(had.Cost, now.Cost) && store.Same(had.Charge, now.Charge) && store.Same(had.Class, now.Class) &&
+		had.Unpriced == now.Unpriced
 }
 
 // costsOfHours are what some entries cost and are charged, on their way into the book.
 type costsOfHours struct {
-	gone    []int64 // entries whose segments are others than before
-	made    []store.LabourSegment
-	changed [][]any // segments
-	totals  [][]any // entries
+	gone   []int64 // entries whose segments are others than before
+	made   []store.LabourSegment
+	totals [][]any // entries
 }
 
 // add notes what an entry costs and is charged, over what is stored of it.
 func (c *costsOfHours) add(e CostedEntry, segments, stored []labour.Segment) {
-	sameClasses := slices.EqualFunc(stored, segments, func(a, b labour.Segment) bool { return a.Class == b.Class })
-	if len(stored) > 0 && !sameClasses {
+	if len(stored) > 1 {
 		c.gone = append(c.gone, e.ID)
 	}
-	for _, g := range segments {
-		if sameClasses {
-			c.changed = append(c.changed, []any{g.Minutes, g.Straight, g.Gross, g.Burden, g.Cost, g.Charge, e.ID, g.Class})
-			continue
-		}
-		c.made = append(c.made, SegmentRow(e.ID, g))
-	}
+	c.made = append(c.made, SegmentRows(e.ID, segments)...)
 	e.Total(segments)
-	c.totals = append(c.totals, []any{e.OvertimeMinutes, e.Straight, e.Gross, e.Cost, e.Charge, e.Unpriced, e.ID})
+	c.totals = append(c.totals, []any{e.OvertimeMinutes, e.Straight, e.Gross, e.Cost, e.Charge, e.Class, e.Unpriced, e.ID})
 }
 
 func (c *costsOfHours) save(tx *store.Tx) error {
-	for _, entry := range c.gone {
-		if err := tx.Run("DELETE FROM labour_segments WHERE entry_id = ?", entry); err != nil {
+	if len(c.gone) > 0 {
+		gone, err := json.Marshal(c.gone)
+		if err != nil {
+			return err
+		}
+		if err := tx.Run("DELETE FROM labour_segments WHERE entry_id IN (SELECT value FROM json_each(?))", string(gone)); err != nil {
 			return err
 		}
 	}
 	if err := store.InsertMany(tx, c.made); err != nil {
 		return err
 	}
-	if err := store.UpdateMany(
-		tx, "labour_segments", []string{"minutes", "straight", "gross", "burden", "cost", "charge"}, []string{"entry_id", "class"}, c.changed,
-	); err != nil {
-		return err
-	}
 	return store.UpdateMany(
-		tx, "time_entries", []string{"overtime_minutes", "straight", "gross", "cost", "charge", "unpriced"}, []string{"id"}, c.totals,
+		tx, "time_entries", []string{"overtime_minutes", "straight", "gross", "cost", "charge", "class", "unpriced"}, []string{"id"}, c.totals,
 	)
 }
 

@@ -1,10 +1,15 @@
 package costing
 
-const segmentsOfWorker = `SELECT s.* FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
-  WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? ORDER BY s.entry_id, s.class`
+// segmentsOf reads the segments that match a condition; to be formatted with it.
+const segmentsOf = `SELECT entry_id, class, minutes, straight, gross, burden, cost, charge FROM segments_of_hours
+  WHERE %s ORDER BY entry_id, class`
 
 const earnedBetween = `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
   FROM time_entries INDEXED BY time_entries_worker WHERE worker_id = ? AND date >= ? AND date < ?`
+
+// splitHours are the segments of a worker's entries that are not of one class: the others are their own.
+const splitHours = `SELECT g.* FROM time_entries e JOIN labour_segments g ON g.entry_id = e.id
+  WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? AND e.class IS NULL ORDER BY g.entry_id, g.class`
 
 // changedHours and changedLines are what is not billed of what a condition finds; to be formatted with it.
 const (
@@ -21,7 +26,7 @@ JOIN jobs j ON j.id = b.job_id LEFT JOIN customers c ON c.id = j.customer_id`
 // CostedEntriesOf reads each [CostedEntry]; a condition on e, the entry, follows it.
 const CostedEntriesOf = `
 SELECT e.id, e.worker_id, e.date, e.job_id, e.phase_id, e.cost_code_id, e.start, e.minutes, e.billable, e.pay_class, e.rate, e.billed,
-  e.invoice_id, e.overtime_minutes, e.straight, e.gross, e.cost, e.charge, e.unpriced, j.rate_card_id AS job_card,
+  e.invoice_id, e.overtime_minutes, e.straight, e.gross, e.class, e.cost, e.charge, e.unpriced, j.rate_card_id AS job_card,
   c.rate_card_id AS customer_card, (SELECT b.basis FROM basis_of_hours b WHERE b.entry_id = e.id) AS basis, w.trade_id
 FROM time_entries e
 JOIN workers w ON w.id = e.worker_id

@@ -103,7 +103,7 @@ func (x *exporter) billedHours() error {
 		store.LabourSegment
 		Entry string
 	}
-	segments, err := store.Query[segment](x.Tx, frozenSegments)
+	segments, err := store.Query[segment](x.Tx, billedSegments)
 	for _, s := range segments {
 		x.add(
 			"labour_segments.csv", s.Entry, s.Class.String(), strconv.FormatInt(int64(s.Minutes), 10), x.Money(s.Straight), x.Money(s.Gross),

@@ -30,13 +30,14 @@ func (im *importer) addCosted() error {
 	return store.InsertMany(im.Tx, segments)
 }
 
-// costEntries works out what the entries that wait cost and are charged, and returns their segments in the order of the entries.
+// costEntries works out what the entries that wait cost and are charged, and returns the segments of those that are split, in the order
+// of the entries.
 func (im *importer) costEntries(charged map[costing.Place]costing.ChargedBy) ([]store.LabourSegment, error) {
 	workers := map[int64][]int{}
 	for i, e := range im.entries {
 		workers[e.WorkerID] = append(workers[e.WorkerID], i)
 	}
-	segments := make([]store.LabourSegment, 0, len(im.entries))
+	var segments []store.LabourSegment
 	for workerID, places := range workers {
 		if err := im.Stopped(); err != nil {
 			return nil, err
@@ -60,9 +61,7 @@ func (im *importer) costEntries(charged map[costing.Place]costing.ChargedBy) ([]
 		for i, e := range entries {
 			e.Total(costed[i])
 			im.entries[places[i]] = e.TimeEntry
-			for _, g := range costed[i] {
-				segments = append(segments, costing.SegmentRow(e.ID, g))
-			}
+			segments = append(segments, costing.SegmentRows(e.ID, costed[i])...)
 		}
 	}
 	slices.SortFunc(segments, func(a, b store.LabourSegment) int {

@@ -59,7 +59,7 @@ type sourceWork struct {
 	EntryID, LineID       *int64
 	PhaseID, InvoiceID    *int64
 	Minutes               money.Minutes
-	segments              []store.LabourSegment
+	segments              []labour.Segment
 	landed                *store.CostLine
 	billedBy              *invoiceIn
 }
@@ -279,14 +279,13 @@ func (in *billedIn) segment(c cell) {
 	if !known {
 		c.wrong("class", "%q is not regular, overtime or double", c.Get("class"))
 	}
-	segment := store.LabourSegment{
-		Class: class, Minutes: money.Minutes(read(c, "minutes", form.SequenceNumber)), Straight: c.amount("straight"), Gross: c.amount("gross"),
-		Burden: c.amount("burden"),
-		Cost:   readOptional(c, "cost", in.ParseAmount), Charge: readOptional(c, "charge", in.ParseAmount),
+	segment := labour.Segment{
+		Segment:  worktime.Segment{Class: class, Minutes: money.Minutes(read(c, "minutes", form.SequenceNumber))},
+		Straight: c.amount("straight"), Gross: c.amount("gross"), Burden: c.amount("burden"),
+		Cost: readOptional(c, "cost", in.ParseAmount), Charge: readOptional(c, "charge", in.ParseAmount),
 	}
 	if w := in.workOf(c, c.Get("time_entry"), "", ""); w != nil {
 		in.frozen(c, w)
-		segment.EntryID = w.ID
 		w.segments = append(w.segments, segment)
 	}
 }
@@ -411,7 +410,7 @@ func (w *sourceWork) addsUp(s sourceIn) {
 		if g.Charge != nil {
 			charge += *g.Charge
 		}
-		if g.Cost != nil && *g.Cost != g.Gross+g.Burden {
+		if paid := g.Gross + g.Burden; g.Cost == nil && paid != 0 || g.Cost != nil && *g.Cost != paid {
 			s.wrong("", "the cost of %s is not its gross and burden", w.Key)
 		}
 	}
@@ -522,16 +521,12 @@ func (in *billedIn) keepCosts(w *sourceWork) error {
 	if err := in.Run("DELETE FROM labour_segments WHERE entry_id = ?", w.ID); err != nil {
 		return err
 	}
-	segments := make([]labour.Segment, len(w.segments))
-	for n, g := range w.segments {
-		if _, err := store.Insert(in.Tx, &g); err != nil {
-			return err
-		}
-		segments[n] = costing.SegmentOf(g)
+	if err := store.InsertMany(in.Tx, costing.SegmentRows(w.ID, w.segments)); err != nil {
+		return err
 	}
-	t := labour.Total(segments)
-	return in.Run(keepHourCosts,
-		t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double], t.Straight, t.Gross, t.Cost, t.Charge, w.ID)
+	var e costing.CostedEntry
+	e.Total(w.segments)
+	return in.Run(keepHourCosts, e.OvertimeMinutes, e.Class, e.Straight, e.Gross, e.Cost, e.Charge, w.ID)
 }
 
 type openInvoice struct {

@@ -214,7 +214,7 @@ var keptEntries = keeper[store.TimeEntry]{
 	keep: func(now, had *store.TimeEntry) {
 		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost,
 			had.Charge, had.Unpriced
-		now.InvoiceID, now.Billed, now.Ready = had.InvoiceID, had.Billed, had.Ready
+		now.Class, now.InvoiceID, now.Billed, now.Ready = had.Class, had.InvoiceID, had.Billed, had.Ready
 	},
 	rests: func(_ *importer, had *store.TimeEntry) (string, error) {
 		if had.InvoiceID == nil {

@@ -78,8 +78,8 @@ const invoiceSourceRows = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.re
   LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
   ORDER BY r.status = 'draft', r.number, r.id, s.entry_id IS NULL, s.entry_id, d.id, c.line_order`
 
-const frozenSegments = `SELECT s.*, e.ref AS entry FROM labour_segments s JOIN time_entries e ON e.id = s.entry_id
-  WHERE e.billed = 1 ORDER BY e.id, s.class`
+const billedSegments = `SELECT g.entry_id, g.class, g.minutes, g.straight, g.gross, g.burden, g.cost, g.charge, e.ref AS entry
+  FROM segments_of_hours g JOIN time_entries e ON e.id = g.entry_id WHERE g.billed = 1 ORDER BY e.id, g.class`
 
 const frozenLines = `SELECT l.*, d.ref AS document FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id
   WHERE l.billed = 1 ORDER BY d.id, l.line_order`
@@ -105,7 +105,7 @@ const setIssued = `UPDATE invoices SET status = 'issued', number = ?, issued_at 
 const keepLineCosts = `UPDATE cost_lines SET status = 'approved', date = (SELECT date FROM cost_documents d
   WHERE d.id = document_id), base = ?, freight = ?, tax = ?, landed = ?, charge = ? WHERE id = ?`
 
-const keepHourCosts = "UPDATE time_entries SET overtime_minutes = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?"
+const keepHourCosts = "UPDATE time_entries SET overtime_minutes = ?, class = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?"
 
 const openInvoices = `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
   (SELECT b."left" FROM invoice_balance b WHERE b.invoice_id = i.id) AS "left" FROM invoices i

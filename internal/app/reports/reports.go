@@ -10,6 +10,7 @@ import (
 
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
 	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
@@ -17,6 +18,7 @@ import (
 	"jarvo/internal/app/timesheet"
 	billed "jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/labour"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
 	"jarvo/internal/core/worktime"
@@ -138,23 +140,9 @@ func StatusOf(status string, billed bool) string {
 }
 
 func labourReport(s *book.Session, sc scope.Scope) ([][]string, error) {
-	type segments struct {
-		ByClass       [3]money.Minutes
-		Gross, Burden money.Amount
-	}
-	parts, err := store.All[store.LabourSegment](s.Tx, "entry_id, class")
+	segments, err := costing.Segments(s, "date BETWEEN ? AND ?", sc.From, sc.End())
 	if err != nil {
 		return nil, err
-	}
-	byEntry := map[int64]*segments{}
-	for _, p := range parts {
-		if byEntry[p.EntryID] == nil {
-			byEntry[p.EntryID] = &segments{}
-		}
-		g := byEntry[p.EntryID]
-		g.ByClass[p.Class] += p.Minutes
-		g.Gross += p.Gross
-		g.Burden += p.Burden
 	}
 	entries, err := store.Query[timesheet.SheetEntry](s.Tx, timesheet.SheetEntries+` AND (? = 0 OR e.job_id = ?)
 			ORDER BY e.ref`, sc.From, sc.End(), sc.Job, sc.Job)
@@ -164,10 +152,7 @@ func labourReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	count := func(m money.Minutes) string { return strconv.FormatInt(int64(m), 10) }
 	rows := make([][]string, 0, len(entries))
 	for _, e := range entries {
-		g := byEntry[e.ID]
-		if g == nil {
-			g = &segments{}
-		}
+		g := labour.Total(segments[e.ID])
 		gross, burden := s.Money(g.Gross), s.Money(g.Burden)
 		if e.Cost == nil {
 			gross, burden = "", ""

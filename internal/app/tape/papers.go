@@ -285,19 +285,15 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.Query[store.LabourSegment](s.Tx, invoiceSegments, invoiceID)
+	segments, err := costing.Segments(s, "invoice_id = ?", invoiceID)
 	if err != nil {
 		return nil, err
 	}
-	details := map[int64]labour.Detail{}
 	for _, e := range entries {
-		details[e.ID] = book.Entry(e, nil).Priced()
-	}
-	segments := map[int64][]labour.Segment{}
-	for _, r := range rows {
-		g := costing.SegmentOf(r)
-		g.Detail = details[r.EntryID]
-		segments[r.EntryID] = append(segments[r.EntryID], g)
+		priced := book.Entry(e, nil).Priced()
+		for i := range segments[e.ID] {
+			segments[e.ID][i].Detail = priced
+		}
 	}
 	return segments, nil
 }

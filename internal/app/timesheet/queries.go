@@ -35,9 +35,9 @@ JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN
 LEFT JOIN invoices i ON i.id = e.invoice_id
 WHERE e.date BETWEEN ? AND ?`
 
-const workerSums = `SELECT e.worker_id, e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime, ifnull(sum(e.cost),
-	0) AS cost, ifnull(sum(e.charge), 0) AS charge,
-  sum(e.status = 'draft') AS drafts FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id
+const daySums = `SELECT e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime, ifnull(sum(e.cost), 0) AS cost,
+  ifnull(sum(e.charge), 0) AS charge, sum(e.status = 'draft') AS drafts
+  FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id
   WHERE e.date BETWEEN ? AND ?`
 
 // newestDayFirst is the order of a list of entries, and how many of them there are.

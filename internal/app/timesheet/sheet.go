@@ -116,13 +116,33 @@ var SheetEntries = SheetEntriesFrom("time_entries e")
 // SheetEntriesFrom is [SheetEntries] of a source that has the entries as e.
 func SheetEntriesFrom(source string) string { return fmt.Sprintf(sheetEntries, source) }
 
-// workerSum is what a worker has on a day of a sheet.
-type workerSum struct {
-	WorkerID          int64
+// daySum is all that a sheet has on a day.
+type daySum struct {
 	Date              calendar.Date
 	Minutes, Overtime money.Minutes
 	Cost, Charge      money.Amount
 	Drafts            int
+}
+
+// sheetSums are the totals of all of a sheet, also where only a part of its lines is read.
+type sheetSums struct {
+	daySum
+	days [7]money.Minutes
+}
+
+// sum is what an entry adds to its day.
+func (e *SheetEntry) sum() daySum {
+	sum := daySum{Date: e.Date, Minutes: e.Minutes, Overtime: e.OvertimeMinutes}
+	if e.Cost != nil {
+		sum.Cost = *e.Cost
+	}
+	if e.Charge != nil {
+		sum.Charge = *e.Charge
+	}
+	if e.Status == store.Draft {
+		sum.Drafts = 1
+	}
+	return sum
 }
 
 // Week is the crew sheet of a week.
@@ -162,11 +182,15 @@ func sheet(s *book.Session, q SheetQuery) (Sheet, error) {
 		where, args = where+" AND e.job_id = ?", append(args, job.ID)
 		sc.Job = job.ID
 	}
-	days, err := store.Query[workerSum](s.Tx, workerSums+where+" GROUP BY e.worker_id, e.date", args...)
-	if err != nil {
-		return sheet, err
-	}
+	var total sheetSums
 	if len(q.Workers) > 0 {
+		days, err := store.Query[daySum](s.Tx, daySums+where+" GROUP BY e.date", args...)
+		if err != nil {
+			return sheet, err
+		}
+		for _, d := range days {
+			total.add(week, d)
+		}
 		where, args = where+" AND e.worker_id IN ?", append(args, q.Workers)
 	}
 	entries, err := store.Query[SheetEntry](s.Tx, SheetEntriesFrom(source)+where, args...)
@@ -177,6 +201,9 @@ func sheet(s *book.Session, q SheetQuery) (Sheet, error) {
 		return cmp.Or(cmp.Compare(a.WorkerName, b.WorkerName), cmp.Compare(a.WorkerID, b.WorkerID), cmp.Compare(a.ID, b.ID))
 	})
 	if len(q.Workers) == 0 {
+		for _, e := range entries {
+			total.add(week, e.sum())
+		}
 		if sheet.Crews, err = register.Crews(s); err != nil {
 			return sheet, err
 		}
@@ -185,7 +212,7 @@ func sheet(s *book.Session, q SheetQuery) (Sheet, error) {
 		}
 	}
 	fillSheet(s, &sheet, week, entries)
-	totalSheet(s, &sheet, week, days)
+	total.show(s, &sheet)
 	if q.Crew != "" && q.Job == "" {
 		if err := markHoles(s, &sheet, week); err != nil {
 			return sheet, err
@@ -264,22 +291,20 @@ func fillSheet(s *book.Session, sheet *Sheet, week calendar.Date, entries []Shee
 	}
 }
 
-// totalSheet adds all of the sheet up, also where only a part of its lines is read.
-func totalSheet(s *book.Session, sheet *Sheet, week calendar.Date, sums []workerSum) {
-	var total workerSum
-	var days [7]money.Minutes
-	for _, w := range sums {
-		days[w.Date-week] += w.Minutes
-		total.Minutes, total.Overtime = total.Minutes+w.Minutes, total.Overtime+w.Overtime
-		total.Cost, total.Charge = total.Cost+w.Cost, total.Charge+w.Charge
-		sheet.Drafts += w.Drafts
-	}
-	for _, m := range days {
+func (t *sheetSums) add(week calendar.Date, d daySum) {
+	t.days[d.Date-week] += d.Minutes
+	t.Minutes, t.Overtime = t.Minutes+d.Minutes, t.Overtime+d.Overtime
+	t.Cost, t.Charge = t.Cost+d.Cost, t.Charge+d.Charge
+	t.Drafts += d.Drafts
+}
+
+func (t *sheetSums) show(s *book.Session, sheet *Sheet) {
+	for _, m := range t.days {
 		sheet.DayHours = append(sheet.DayHours, m.Short())
 	}
-	sheet.Hours, sheet.Overtime = total.Minutes.Short(), total.Overtime.Short()
+	sheet.Hours, sheet.Overtime, sheet.Drafts = t.Minutes.Short(), t.Overtime.Short(), t.Drafts
 	if s.Actor.Can(book.SeeMoney) {
-		sheet.Cost, sheet.Charge = s.Money(total.Cost), s.Money(total.Charge)
+		sheet.Cost, sheet.Charge = s.Money(t.Cost), s.Money(t.Charge)
 	}
 }
 

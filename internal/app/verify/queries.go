@@ -44,4 +44,6 @@ var links = []struct{ what, query string }{
 		WHERE number IS NOT NULL) AND next_invoice_number <> (SELECT max(number) + 1 FROM invoices)`},
 	{"gaps in the invoice numbers", "SELECT ifnull(max(number) - min(number) + 1 - count(*), 0) FROM invoices WHERE number IS NOT NULL"},
 	{"segments without an entry", "SELECT count(*) FROM labour_segments WHERE entry_id NOT IN (SELECT id FROM time_entries)"},
+	{"segments of hours that are of one class", `SELECT count(*) FROM labour_segments g JOIN time_entries e ON e.id = g.entry_id
+		WHERE e.class IS NOT NULL`},
 }

@@ -19,8 +19,11 @@ import (
 
 // tampered is a change behind Jarvo's back, and the word that verify must say about it.
 var tampered = []struct{ change, said string }{
-	{`UPDATE labour_segments SET cost = cost + 1 WHERE entry_id = (SELECT min(id) FROM time_entries WHERE billed = 0 AND cost IS NOT NULL)
-		AND class = (SELECT min(class) FROM labour_segments g WHERE g.entry_id = labour_segments.entry_id)`, "segments"},
+	{`UPDATE labour_segments SET cost = cost + 1, burden = burden + 1 WHERE entry_id = (SELECT min(id) FROM time_entries WHERE billed = 0
+		AND cost IS NOT NULL AND class IS NULL) AND class = 1`, "segments"},
+	{`INSERT INTO labour_segments (entry_id, class, minutes, straight, gross, burden) SELECT id, 1, 1, 0, 0, 0 FROM time_entries
+		WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0 AND class = 0)`, "segments of hours that are of one class"},
+	{"UPDATE time_entries SET class = 1 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0 AND class = 0)", "segments"},
 	{"UPDATE time_entries SET cost = cost + 1 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0 AND cost IS NOT NULL)", "cost"},
 	{`UPDATE time_entries SET charge = charge + 1 WHERE id = (SELECT min(id) FROM time_entries WHERE billed = 0
 		AND charge IS NOT NULL)`, "charge"},
