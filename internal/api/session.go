@@ -19,13 +19,14 @@ import (
 // Who is the person who is signed in.
 type Who struct {
 	Name        string            `json:"name"`
+	SignIn      string            `json:"signIn" doc:"what they sign in as"`
 	Role        string            `json:"role"`
 	Permissions []book.Permission `json:"permissions"`
 	Crew        string            `json:"crew,omitempty" doc:"the crew that a foreman is kept to"`
 }
 
 func whoOf(a book.Actor) Who {
-	w := Who{Name: a.Name, Role: string(a.Role), Permissions: []book.Permission{}, Crew: a.Crew}
+	w := Who{Name: a.Name, SignIn: a.SignIn, Role: string(a.Role), Permissions: []book.Permission{}, Crew: a.Crew}
 	if a.WorkerID != 0 {
 		w.Permissions = append(w.Permissions, book.Clock)
 	}

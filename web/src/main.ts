@@ -8,6 +8,8 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { Refusal } from './api/client'
+import { useFooting } from './book/footing'
+import { anythingTyped } from './book/leaving'
 import { makeRouter } from './router'
 import { makeVuetify } from './theme/vuetify'
 
@@ -20,8 +22,27 @@ const queries = new QueryClient({
   },
 })
 
+const pinia = createPinia()
+
+/** An upgrade took the chunk away that a sheet is in: the page is loaded again, unless something typed would be lost. */
+addEventListener('vite:preloadError', (event) => {
+  event.preventDefault()
+  const last = Number(sessionStorage.getItem('jarvo-reloaded') ?? 0)
+  if (anythingTyped() || Date.now() - last < 20_000)
+    useFooting(pinia).notSaved('Jarvo has been updated. Save what you typed, then reload this page.', 'upgrade')
+  else {
+    sessionStorage.setItem('jarvo-reloaded', String(Date.now()))
+    location.reload()
+  }
+})
+/** What nobody expected is said, not swallowed. */
+addEventListener('unhandledrejection', (event) => {
+  const why = event.reason instanceof Error ? event.reason.message : String(event.reason)
+  useFooting(pinia).notSaved(`Something went wrong: ${why}`)
+})
+
 createApp(App)
-  .use(createPinia())
+  .use(pinia)
   .use(VueQueryPlugin, { queryClient: queries })
   .use(makeRouter())
   .use(makeVuetify())

@@ -1,5 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import { useSession } from './shell/session'
+import { useSession } from './book/session'
 
 declare module 'vue-router' {
   interface RouteMeta {

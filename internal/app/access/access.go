@@ -279,7 +279,8 @@ func userOf(ctx context.Context, b *book.Book, userID int64) (user store.User, f
 
 func actorOf(u store.User) book.Actor {
 	return book.Actor{
-		UserID: u.ID, Name: u.Name, Role: book.Role(u.Role), Crew: u.Crew, WorkerID: store.ID(u.WorkerID), Generation: u.Generation,
+		UserID: u.ID, Name: u.Name, SignIn: u.SignIn, Role: book.Role(u.Role), Crew: u.Crew, WorkerID: store.ID(u.WorkerID),
+		Generation: u.Generation,
 	}
 }
 

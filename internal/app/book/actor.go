@@ -46,6 +46,7 @@ var Allowed = map[Role][]Permission{
 type Actor struct {
 	UserID int64
 	Name   string
+	SignIn string // what they sign in as
 	Role   Role
 	// Crew is what a foreman is kept to, blank for all; WorkerID is whose own hours they clock, 0 for nobody's.
 	Crew     string

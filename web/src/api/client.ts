@@ -44,11 +44,18 @@ export function newKey(): string {
 /** Tells this window from the others, so that it need not be told of its own changes. */
 export const windowName = newKey()
 
+/** Has the person sign in again where the session is over, and says whether they did. */
+let signInAgain: (() => Promise<boolean>) | undefined
+export const onSessionOver = (again: () => Promise<boolean>) => void (signInAgain = again)
+
 export const client = createClient<paths>({
   headers: { 'x-window': windowName },
   fetch: async (request) => {
     try {
-      return await fetch(request)
+      const again = request.clone()
+      const response = await fetch(request)
+      const over = response.status === 401 && signInAgain && !new URL(request.url).pathname.endsWith('/api/session')
+      return over && (await signInAgain!()) ? await fetch(again) : response
     } catch {
       return new Response(JSON.stringify(offline), {
         status: 503,

@@ -3512,6 +3512,8 @@ export interface components {
             name: string;
             permissions: string[] | null;
             role: string;
+            /** @description what they sign in as */
+            signIn: string;
         };
         WorkdayEdit: {
             /** @description 7-5:30/30 */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiChevronDown, mdiChevronLeft, mdiChevronRight } from '@mdi/js'
 import { computed, ref } from 'vue'
-import { spans, useScope } from '@/shell/scope'
+import { spans, useScope } from '@/book/scope'
 import Icon from './Icon.vue'
 
 /** The head of a sheet: Where and When as blanks on a form, then what the sheet adds. A bare one asks neither. */

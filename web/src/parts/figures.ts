@@ -74,6 +74,11 @@ export function moment(at: string): string {
   return new Date(at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: 'numeric', minute: '2-digit' })
 }
 
+/** "November 2026" */
+export function monthName(date: string): string {
+  return parts(date).toLocaleDateString(undefined, { month: 'long', year: 'numeric', timeZone: 'UTC' })
+}
+
 export function weekday(date: string): string {
   return parts(date).toLocaleDateString(undefined, { weekday: 'short', timeZone: 'UTC' })
 }

@@ -1,6 +1,6 @@
 import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
-import { forSheet, typing } from '@/shell/keys'
+import { forSheet, typing } from '@/book/keys'
 
 /** What the Workings are of: an entry, a cost line or an invoice by its id, a job by its number. */
 export type Subject = { kind: 'entry' | 'line' | 'invoice'; id: number } | { kind: 'job'; number: string }

@@ -2,8 +2,8 @@
 import { mdiFlagOutline } from '@mdi/js'
 import { difference, figure, hours } from '@/parts/figures'
 import Icon from '@/parts/Icon.vue'
-import { useFooting } from './footing'
-import { useUndo } from './undo'
+import { useFooting } from '@/book/footing'
+import { useUndo } from '@/book/undo'
 
 const footing = useFooting()
 const undo = useUndo()

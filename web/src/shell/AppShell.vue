@@ -7,17 +7,19 @@ import { answered, client } from '@/api/client'
 import Icon from '@/parts/Icon.vue'
 import { tabs } from '@/router'
 import AppFooting from './AppFooting.vue'
-import { useFooting } from './footing'
-import { useKeys } from './keys'
-import { useNews } from './news'
-import { useOutbox } from './outbox'
-import { useScope } from './scope'
-import { useSession } from './session'
+import { useFooting } from '@/book/footing'
+import { useLeaving } from '@/book/leaving'
+import { useKeys } from '@/book/keys'
+import { useNews } from '@/book/news'
+import { useOutbox } from '@/book/outbox'
+import { useScope } from '@/book/scope'
+import { useSession } from '@/book/session'
 import { useLook } from './theme'
-import { useUndo } from './undo'
+import { useUndo } from '@/book/undo'
 
 const FindOrDo = defineAsyncComponent(() => import('./FindOrDo.vue'))
 const PasswordCard = defineAsyncComponent(() => import('./PasswordCard.vue'))
+const SignInAgain = defineAsyncComponent(() => import('./SignInAgain.vue'))
 const KeysCard = defineAsyncComponent(() => import('./KeysCard.vue'))
 
 const route = useRoute()
@@ -33,6 +35,7 @@ watch(
 )
 useOutbox().open(session.book?.key ?? '', session.who?.name ?? '')
 if (session.can('capture')) useNews()
+useLeaving()
 const finding = ref(false)
 const showKeys = ref(false)
 const menu = ref(false)
@@ -129,6 +132,7 @@ useKeys({
       <PasswordCard v-if="changing" @close="changing = false" />
     </main>
     <AppFooting />
+    <SignInAgain v-if="session.over" />
     <FindOrDo v-if="finding" v-model="finding" @export="exportShown" />
   </div>
 </template>

@@ -2,8 +2,8 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { tabs } from '@/router'
-import { useScope } from './scope'
-import { useSession } from './session'
+import { useScope } from '@/book/scope'
+import { useSession } from '@/book/session'
 
 const shown = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ export: [] }>()

@@ -2,7 +2,7 @@
 import { reactive, ref } from 'vue'
 import { answered, client, Refusal } from '@/api/client'
 import Field from '@/parts/Field.vue'
-import { useFooting } from './footing'
+import { useFooting } from '@/book/footing'
 
 /** One's own password, changed for the one there is. Wherever else one is signed in, one is not any more. */
 const emit = defineEmits<{ close: [] }>()

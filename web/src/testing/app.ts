@@ -3,7 +3,7 @@ import { createPinia } from 'pinia'
 import { createApp, defineComponent, h } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { onTestFinished, vi } from 'vitest'
-import { useSession } from '@/shell/session'
+import { useSession } from '@/book/session'
 
 /** A call that the book was sent. */
 export interface Call {

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import { hours, shortDay, moment } from '@/parts/figures'
-import { useFooting } from '@/shell/footing'
+import { useFooting } from '@/book/footing'
 import ReturnForm from './ReturnForm.vue'
 
 /** What was approved and returned last: who, when and why. What is approved and not on an invoice can be returned. */

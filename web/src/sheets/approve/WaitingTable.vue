@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import Amount from '@/parts/Amount.vue'
 import Trail from '@/parts/Trail.vue'
 import { counted, hours } from '@/parts/figures'
-import { useScope } from '@/shell/scope'
+import { useScope } from '@/book/scope'
 import DayComb from './DayComb.vue'
 import type { Row, Waiting } from './waiting'
 

@@ -2,8 +2,8 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { counted, sumOf } from '@/parts/figures'
-import { useFooting } from '@/shell/footing'
-import { useScope } from '@/shell/scope'
+import { useFooting } from '@/book/footing'
+import { useScope } from '@/book/scope'
 
 /** A row to decide on: a worker's week, or a paper. */
 export interface Row {

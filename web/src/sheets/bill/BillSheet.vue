@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client } from '@/api/client'
 import SheetHead from '@/parts/SheetHead.vue'
-import { useScope } from '@/shell/scope'
+import { useScope } from '@/book/scope'
 import InvoiceList from './InvoiceList.vue'
 import ReadyList from './ReadyList.vue'
 

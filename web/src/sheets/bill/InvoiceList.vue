@@ -8,8 +8,8 @@ import Trail from '@/parts/Trail.vue'
 import Workings from '@/parts/Workings.vue'
 import { counted, figure, shortDay } from '@/parts/figures'
 import { useWorkings } from '@/parts/workings'
-import { useFooting } from '@/shell/footing'
-import { useScope } from '@/shell/scope'
+import { useFooting } from '@/book/footing'
+import { useScope } from '@/book/scope'
 import TakePayment from './TakePayment.vue'
 
 /** Drafts or issued invoices at the left, the one that is open as a paper page at the right. */

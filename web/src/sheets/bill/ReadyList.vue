@@ -4,8 +4,8 @@ import { computed, ref, watchEffect } from 'vue'
 import { answered, client, newKey, type Schema } from '@/api/client'
 import { addressOf } from '@/parts/addresses'
 import Amount from '@/parts/Amount.vue'
-import { useFooting } from '@/shell/footing'
-import { useScope } from '@/shell/scope'
+import { useFooting } from '@/book/footing'
+import { useScope } from '@/book/scope'
 
 /** What is ready to bill, a row a job, and what is not ready with its reason. */
 const props = defineProps<{ bill: Schema['BillSheet'] }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
-import { useHandIn } from '@/shell/handIn'
+import { useHandIn } from '@/book/handIn'
 import FillIn from './FillIn.vue'
 import type { useOwnHours } from './own'
 import OwnWeek from './OwnWeek.vue'

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { answered, type Schema } from '@/api/client'
 import { client } from '@/api/client'
 import { hours } from '@/parts/figures'
-import { useFooting } from '@/shell/footing'
+import { useFooting } from '@/book/footing'
 
 export type ClockPage = Schema['ClockPage']
 export type OwnPlace = Schema['OwnPlace']

@@ -5,7 +5,7 @@ import Field from '@/parts/Field.vue'
 import Pick from '@/parts/Pick.vue'
 import { figure, shortDay } from '@/parts/figures'
 import { usePlaces } from '@/parts/places'
-import { useSession } from '@/shell/session'
+import { useSession } from '@/book/session'
 import { useAdd } from '@/sheets/setup/add'
 import type { Line } from './document'
 

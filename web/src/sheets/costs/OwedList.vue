@@ -4,8 +4,8 @@ import { reactive, ref, watch } from 'vue'
 import { answered, client, retryKey, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import { counted, day, longDay } from '@/parts/figures'
-import { useFooting } from '@/shell/footing'
-import { useScope } from '@/shell/scope'
+import { useFooting } from '@/book/footing'
+import { useScope } from '@/book/scope'
 
 /** Whom the company owes what they laid out, and what was paid back. */
 const scope = useScope()

@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
-import { useFooting } from '@/shell/footing'
+import { useFooting } from '@/book/footing'
 import { ownRates } from './prices'
 import { copyOf, useUnsaved } from './unsaved'
 

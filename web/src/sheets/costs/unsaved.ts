@@ -1,6 +1,6 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
-import { useSession } from '@/shell/session'
+import { useSession } from '@/book/session'
 import type { Document } from './document'
 
 /** A paper that shares nothing with another. */

@@ -2,7 +2,7 @@
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { Refusal } from '@/api/client'
-import { useSession } from '@/shell/session'
+import { useSession } from '@/book/session'
 
 const session = useSession()
 const router = useRouter()

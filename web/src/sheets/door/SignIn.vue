@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useSession } from '@/shell/session'
+import { useSession } from '@/book/session'
 
 const session = useSession()
 const router = useRouter()

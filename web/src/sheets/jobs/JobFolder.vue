@@ -8,7 +8,7 @@ import TrailKey from '@/parts/TrailKey.vue'
 import Workings from '@/parts/Workings.vue'
 import { basisNames, figure, kindNames, longDay, percent, shortDay } from '@/parts/figures'
 import { useWorkings } from '@/parts/workings'
-import { useFooting } from '@/shell/footing'
+import { useFooting } from '@/book/footing'
 
 /** One job: what it is, its money as an equation, and everything booked to it. */
 const props = defineProps<{ number: string }>()

@@ -6,7 +6,7 @@ import Choose from '@/parts/Choose.vue'
 import Field from '@/parts/Field.vue'
 import Pick from '@/parts/Pick.vue'
 import { longDay, percent } from '@/parts/figures'
-import { useScope } from '@/shell/scope'
+import { useScope } from '@/book/scope'
 import { useAdd } from './add'
 import BurdenStack from './BurdenStack.vue'
 

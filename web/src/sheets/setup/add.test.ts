@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { answered, client, newKey } from '@/api/client'
-import { useHandIn } from '@/shell/handIn'
+import { useHandIn } from '@/book/handIn'
 import { bookThat, inApp, refusal } from '@/testing/app'
 import { useAdd } from './add'
 

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { Refusal, retryKey } from '@/api/client'
-import { useFooting } from '@/shell/footing'
+import { useFooting } from '@/book/footing'
 
 /** Sending a new record: busy while under way, the sentences of a refusal by field, everything fresh afterwards. */
 export function useAdd() {

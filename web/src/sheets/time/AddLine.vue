@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import Pick from '@/parts/Pick.vue'
-import type { Place } from '@/shell/outbox'
+import type { Place } from '@/book/outbox'
 import { usePlaces } from '@/parts/places'
 
 /** New lines of the crew sheet: who, or the whole crew, on which job, phase and cost code. */

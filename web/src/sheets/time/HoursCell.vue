@@ -3,7 +3,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import { figure } from '@/parts/figures'
-import type { Outgoing } from '@/shell/outbox'
+import type { Outgoing } from '@/book/outbox'
 import type { Cell } from './lines'
 
 /** One day of a line: shows decimal hours, takes hours as people write them, and reads back what it understood. */

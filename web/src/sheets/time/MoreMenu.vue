@@ -2,8 +2,8 @@
 import { mdiChevronDown } from '@mdi/js'
 import { computed } from 'vue'
 import Icon from '@/parts/Icon.vue'
-import type { SheetQuery } from '@/shell/outbox'
-import { useScope } from '@/shell/scope'
+import type { SheetQuery } from '@/book/outbox'
+import { useScope } from '@/book/scope'
 
 /** What is done with a crew's week beside typing it: papers of it, and hours brought in from a table. */
 const props = defineProps<{ query: SheetQuery; canFill?: boolean; canShow?: boolean }>()

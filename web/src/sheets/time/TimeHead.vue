@@ -2,8 +2,8 @@
 import { mdiChevronDown } from '@mdi/js'
 import Icon from '@/parts/Icon.vue'
 import SheetHead from '@/parts/SheetHead.vue'
-import { useScope } from '@/shell/scope'
-import { useSession } from '@/shell/session'
+import { useScope } from '@/book/scope'
+import { useSession } from '@/book/session'
 import { addressOf, type View } from './views'
 
 /** The head of Time: Where, When, Crew, and how the hours are looked at. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent } from 'vue'
-import { useScope } from '@/shell/scope'
+import { useScope } from '@/book/scope'
 import { viewOf } from './views'
 
 /** Time: the same entries by week, by day and as a list. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useOutbox, type Outgoing } from '@/shell/outbox'
+import { useOutbox, type Outgoing } from '@/book/outbox'
 
 /** Why a cell was refused. Where somebody else was quicker both values stand here, and one is chosen. */
 const props = defineProps<{ item: Outgoing; day: string }>()

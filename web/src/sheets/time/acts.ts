@@ -1,7 +1,7 @@
 import type { Schema } from '@/api/client'
 import { answered, client } from '@/api/client'
 import { addDays, counted, figure } from '@/parts/figures'
-import type { Place, SavedCell } from '@/shell/outbox'
+import type { Place, SavedCell } from '@/book/outbox'
 import type { CellState, Change, CrewSheet } from './crewSheet'
 import type { Block } from './grid'
 import { keyOf, placeOf, type SheetLine } from './lines'

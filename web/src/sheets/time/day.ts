@@ -1,4 +1,4 @@
-import type { Place } from '@/shell/outbox'
+import type { Place } from '@/book/outbox'
 import type { CellState } from './crewSheet'
 import { placeOf, type SheetLine } from './lines'
 

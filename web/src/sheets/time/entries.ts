@@ -1,6 +1,6 @@
 import { newKey, type Schema } from '@/api/client'
-import { useOutbox, type CellEdit, type Place } from '@/shell/outbox'
-import { useUndo } from '@/shell/undo'
+import { useOutbox, type CellEdit, type Place } from '@/book/outbox'
+import { useUndo } from '@/book/undo'
 
 export type EntryRow = Schema['EntryRow']
 

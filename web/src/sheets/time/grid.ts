@@ -1,4 +1,4 @@
-import { going } from '@/shell/keys'
+import { going } from '@/book/keys'
 import { computed, nextTick, ref, watch, type Ref } from 'vue'
 
 export interface Spot {

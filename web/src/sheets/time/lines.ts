@@ -1,5 +1,5 @@
 import type { Schema } from '@/api/client'
-import type { Outgoing, Place } from '@/shell/outbox'
+import type { Outgoing, Place } from '@/book/outbox'
 
 export type Sheet = Schema['Sheet']
 export type SheetLine = Schema['SheetLine']

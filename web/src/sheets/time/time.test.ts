@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { withPart } from '@/shell/crewSheets'
-import type { Outgoing, Place } from '@/shell/outbox'
+import { withPart } from '@/book/crewSheets'
+import type { Outgoing, Place } from '@/book/outbox'
 import { namesLines, readBlock, writeBlock } from './clipboard'
 import { allLines, emptyLine, keyOf, type Sheet } from './lines'
 

@@ -1,4 +1,4 @@
-import type { useScope } from '@/shell/scope'
+import type { useScope } from '@/book/scope'
 
 export type View = 'week' | 'day' | 'list' | 'import'
 

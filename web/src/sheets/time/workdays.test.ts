@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { ref } from 'vue'
-import { useFooting } from '@/shell/footing'
-import { useUndo } from '@/shell/undo'
+import { useFooting } from '@/book/footing'
+import { useUndo } from '@/book/undo'
 import { bookThat, inApp, refusal, type Call } from '@/testing/app'
 import { useWorkdays } from './workdays'
 

@@ -2,8 +2,8 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useIntervalFn } from '@vueuse/core'
 import { computed, reactive, watch, type Ref } from 'vue'
 import { answered, client, Refusal, type Schema } from '@/api/client'
-import { useFooting } from '@/shell/footing'
-import { useUndo } from '@/shell/undo'
+import { useFooting } from '@/book/footing'
+import { useUndo } from '@/book/undo'
 import { clockText } from './entries'
 
 export type WorkerDay = Schema['WorkerDay']

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { answered, client, Refusal, retryKey, type Schema } from '@/api/client'
-import { useFooting } from '@/shell/footing'
+import { useFooting } from '@/book/footing'
 
 export type LooseEnd = Schema['LooseEnd']
 

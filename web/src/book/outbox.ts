@@ -3,6 +3,7 @@ import { useEventListener, useIntervalFn, useThrottleFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import { entries, sums } from '@/api/keys'
 import { withPart } from './crewSheets'
 import { useFooting } from './footing'
 
@@ -51,8 +52,6 @@ const mostAtOnce = 400
 const tryAgain = 2000
 
 /** What shows single entries follows at once; what adds up many follows at its leisure. */
-const entries = ['time-list', 'time-day', 'workings', 'history']
-const sums = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve']
 const leisure = 10_000
 
 /**
@@ -168,7 +167,7 @@ export const useOutbox = defineStore('outbox', () => {
         item.sent = true
       }
       keep()
-      footing.saving()
+      footing.saving('outbox')
       try {
         const answer = await answered(
           client.PUT('/api/time/cells', { body: { ...sheet, edits: batch.map((i) => i.edit) } }),
@@ -184,7 +183,7 @@ export const useOutbox = defineStore('outbox', () => {
           refused.status === 401 ||
           refused.status === 429
         if (lost) {
-          footing.notSaved(`${waiting().length} not saved yet: ${(refused as Error).message}`)
+          footing.notSaved(`${waiting().length} not saved yet: ${(refused as Error).message}`, 'outbox')
           return
         }
         refuse(batch, refused)
@@ -212,8 +211,8 @@ export const useOutbox = defineStore('outbox', () => {
   )
   function say() {
     const n = wrong.value.length
-    if (n) footing.notSaved(`${n} to put right`)
-    else if (!items.value.length) footing.saved()
+    if (n) footing.notSaved(`${n} to put right`, 'outbox')
+    else if (!items.value.length) footing.saved('outbox')
   }
 
   /** Whether what stands in a cell is what this window put there last, or it put nothing there. */

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 
 /** One figure of the Footing: what it is, how much, and what the current edit changes in it. */
 export interface FootingFigure {
@@ -17,24 +17,25 @@ export const useFooting = defineStore('footing', () => {
   const figures = ref<FootingFigure[]>([])
   const looseEnds = ref(0)
   const state = ref('')
-  const unsaved = ref(false)
+  /** What has not been saved, by who has it: the outbox, or what was done last. */
+  const problems = ref<Record<string, string>>({})
+  const unsaved = computed(() => Object.keys(problems.value).length > 0)
 
   function show(scope: string, shown: FootingFigure[], heading = 'Footing') {
     what.value = scope
     figures.value = shown
     title.value = heading
   }
-  function saved() {
-    unsaved.value = false
-    state.value = `Saved ${new Date().toLocaleTimeString(undefined, { hour: 'numeric', minute: '2-digit' })}`
+  function saved(whose = 'act') {
+    delete problems.value[whose]
+    const left = Object.values(problems.value)[0]
+    state.value = left ?? `Saved ${new Date().toLocaleTimeString(undefined, { hour: 'numeric', minute: '2-digit' })}`
   }
-  function saving() {
-    unsaved.value = true
-    state.value = 'Saving…'
+  function saving(whose = 'act') {
+    problems.value[whose] = state.value = 'Saving…'
   }
-  function notSaved(why: string) {
-    unsaved.value = true
-    state.value = why
+  function notSaved(why: string, whose = 'act') {
+    problems.value[whose] = state.value = why
   }
   return { what, title, figures, looseEnds, state, unsaved, show, saved, saving, notSaved }
 })

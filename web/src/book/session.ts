@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
-import { answered, client, Refusal, type Schema } from '@/api/client'
+import { answered, client, onSessionOver, Refusal, type Schema } from '@/api/client'
 
 /** Who is signed in, and whose book it is. */
 export const useSession = defineStore('session', () => {
@@ -36,6 +36,24 @@ export const useSession = defineStore('session', () => {
     book.value = await answered(client.GET('/api/state'))
   }
 
+  /** The session ended while the window was open: it waits, with all that is typed, until the same person signs in again. */
+  const over = ref(false)
+  let goOn: ((again: boolean) => void) | undefined
+  let waiting: Promise<boolean> | undefined
+  function again(): Promise<boolean> {
+    if (!who.value) return Promise.resolve(false)
+    over.value = true
+    return (waiting ??= new Promise((resolve) => (goOn = resolve)))
+  }
+  async function signInAgain(password: string) {
+    const before = who.value
+    await signIn(before?.signIn ?? '', password)
+    over.value = false
+    waiting = undefined
+    goOn?.(true)
+  }
+  onSessionOver(again)
+
   async function signOut() {
     await answered(client.DELETE('/api/session'))
     location.assign('/sign-in')
@@ -43,5 +61,5 @@ export const useSession = defineStore('session', () => {
 
   const can = (permission: string) => who.value?.permissions?.some((p) => p === permission) ?? false
 
-  return { book, who, load, signIn, openBook, signOut, can }
+  return { book, who, over, load, signIn, again, signInAgain, openBook, signOut, can }
 })

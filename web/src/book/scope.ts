@@ -39,9 +39,10 @@ export function useScope() {
   const today = computed(() => choices.value?.company.today ?? session.book?.today ?? '')
   const at = computed(() => text('from') || today.value)
 
+  /** The first day of the company's week, 0 for Sunday. */
+  const firstDay = computed(() => weekdays.indexOf(choices.value?.company.weekStart ?? 'monday'))
   const weekOf = (date: string) => {
-    const first = weekdays.indexOf(choices.value?.company.weekStart ?? 'monday')
-    return addDays(date, -((weekdayNumber(date) - first + 7) % 7))
+    return addDays(date, -((weekdayNumber(date) - firstDay.value + 7) % 7))
   }
   const week = computed(() => weekOf(at.value))
   const monthStart = (date: string, months: number) => {
@@ -108,6 +109,7 @@ export function useScope() {
     to,
     when,
     short,
+    firstDay,
     today,
     chosen,
     kept,

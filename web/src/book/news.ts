@@ -1,10 +1,12 @@
 import { useQueryClient } from '@tanstack/vue-query'
-import { useDocumentVisibility, useThrottleFn } from '@vueuse/core'
+import { useDocumentVisibility, useThrottleFn, useTimeoutFn } from '@vueuse/core'
 import { onScopeDispose, watch } from 'vue'
 import { answered, client, Refusal, windowName, type Schema } from '@/api/client'
+import { sums } from '@/api/keys'
 import { readAgain } from './crewSheets'
 import { useFooting } from './footing'
 import { useOutbox } from './outbox'
+import { useSession } from './session'
 
 /** What is looked at again when something of a kind was changed elsewhere. */
 const topics: Record<string, string[]> = {
@@ -15,10 +17,10 @@ const topics: Record<string, string[]> = {
   loose_end: [],
   invoice: ['time', 'time-list', 'costs', 'workings'],
 }
-const sums = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve']
 /** Rates, workers and jobs change what every sheet shows. */
 const everything = 'everything'
 const atMostEvery = 1500
+const tryAgain = 5_000
 const sumsEvery = 10_000
 
 /** Keeps what is shown up to date with what others do, as the book tells it. */
@@ -26,6 +28,7 @@ export function useNews() {
   const queries = useQueryClient()
   const outbox = useOutbox()
   const footing = useFooting()
+  const session = useSession()
   const visible = useDocumentVisibility()
   const stale = new Set<string>()
   const workers = new Set<number>()
@@ -73,15 +76,16 @@ export function useNews() {
       void addUp()
     }
   }
-  /** The book does not tell this window of changes: the session is over, or too many windows are open. */
+  const later = useTimeoutFn(() => listen(visible.value === 'visible'), tryAgain, { immediate: false })
+  /** The book does not tell this window of changes: the session is over, the server is away, or too many windows are open. */
   async function refused() {
     try {
       await answered(client.GET('/api/session'))
-      footing.state = 'This window does not follow what others change; close another one and reload it'
+      footing.state = 'Not following what others change: too many windows are open. Close one of them.'
     } catch (error) {
-      if (error instanceof Refusal && error.status === 401)
-        location.assign(`/sign-in?next=${encodeURIComponent(location.pathname + location.search)}`)
+      if (error instanceof Refusal && error.status === 401) await session.again()
     }
+    later.start()
   }
   function listen(on: boolean) {
     stream?.close()

@@ -1,0 +1,49 @@
+import type { QueryClient } from '@tanstack/vue-query'
+
+/** What a window keeps of the book: the first word of the key of each query. */
+export type Topic =
+  | 'approve'
+  | 'bill'
+  | 'choices'
+  | 'clock'
+  | 'costs'
+  | 'counts'
+  | 'footing'
+  | 'history'
+  | 'invoice'
+  | 'jobs'
+  | 'prices'
+  | 'setup'
+  | 'time'
+  | 'time-day'
+  | 'time-list'
+  | 'today'
+  | 'trail'
+  | 'users'
+  | 'workings'
+
+/** What adds up much: looked at again at leisure, when others write. */
+export const sums: Topic[] = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve']
+/** What shows single entries. */
+export const entries: Topic[] = ['time-list', 'time-day', 'workings', 'history']
+
+/** What a change makes stale, by what is changed. What work rests on (rates, workers, jobs) is in everything. */
+export const stale = {
+  hours: ['time', ...entries, ...sums],
+  papers: ['costs', 'prices', 'workings', 'history', 'trail', ...sums],
+  invoices: ['invoice', 'time', 'time-list', 'costs', 'workings', 'history', 'trail', ...sums],
+  clock: ['clock', 'time', 'time-day', ...sums],
+  users: ['users'],
+  prices: ['prices', 'choices', 'costs'],
+  everything: undefined,
+} satisfies Record<string, Topic[] | undefined>
+
+/** A kind of change to the book. */
+export type Change = keyof typeof stale
+
+/** Has everything that a change makes stale looked at again. */
+export async function refresh(queries: QueryClient, change: Change): Promise<void> {
+  const topics: Topic[] | undefined = stale[change]
+  if (!topics) return queries.invalidateQueries()
+  await queries.invalidateQueries({ predicate: (q) => topics.includes(q.queryKey[0] as Topic) })
+}

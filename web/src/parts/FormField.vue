@@ -1,0 +1,165 @@
+<script setup lang="ts">
+import { computed, ref, useId, watch } from 'vue'
+import { formAround } from '@/book/form'
+import DateField from './DateField.vue'
+import { figure } from './figures'
+import { readNumber } from './reading'
+
+/**
+ * A field with its label above and the sentence about what is wrong below. In a form it is the form's field of that name.
+ * Money, numbers and percentages are shown and read in the person's way of writing; the value is the book's decimal.
+ */
+type Kind = 'text' | 'money' | 'number' | 'percent' | 'date' | 'choice' | 'check' | 'password' | 'email'
+const props = withDefaults(
+  defineProps<{
+    label: string
+    name?: string
+    kind?: Kind
+    wrong?: string
+    hint?: string
+    unit?: string
+    size?: 'short' | 'wide'
+    list?: readonly string[]
+    options?: readonly (readonly [string, string])[]
+    autocomplete?: string
+    hideLabel?: boolean
+    focus?: boolean
+  }>(),
+  {
+    kind: 'text',
+    name: '',
+    wrong: '',
+    hint: '',
+    unit: '',
+    size: undefined,
+    autocomplete: 'off',
+    list: undefined,
+    options: undefined,
+  },
+)
+const own = defineModel<string | boolean>()
+const form = formAround()
+const id = useId()
+const value = computed<string>({
+  get: () => String((form && props.name ? (form.model[props.name] ?? '') : own.value) ?? ''),
+  set: (to) => {
+    if (form && props.name) form.model[props.name] = to
+    else own.value = to
+  },
+})
+const checked = computed<boolean>({
+  get: () => !!(form && props.name ? form.model[props.name] : own.value),
+  set: (to) => {
+    if (form && props.name) form.model[props.name] = to
+    else own.value = to
+  },
+})
+const sentence = computed(() => props.wrong || (form && props.name ? form.wrong[props.name] : '') || '')
+const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.kind))
+
+/** What stands in the field: a figure as it is shown here, until it is typed over. */
+const shown = ref('')
+const shownOf = (plain: string) => (readNumber(plain, 'en') === plain ? figure(plain) : plain)
+let mine = ''
+watch(
+  value,
+  (plain) => {
+    if (plain !== mine || !shown.value) shown.value = isFigure.value ? shownOf(plain) : plain
+  },
+  { immediate: true },
+)
+function typed(text: string) {
+  shown.value = text
+  mine = text.trim() ? (readNumber(text) ?? text) : ''
+  value.value = mine
+}
+</script>
+
+<template>
+  <div class="field" :class="[size, { wrong: sentence }]">
+    <label v-if="kind === 'check'" class="check">
+      <input v-model="checked" type="checkbox" class="box" :name="name" /> {{ label }}
+    </label>
+    <template v-else>
+      <label :for="id" :class="{ sr: hideLabel }">{{ label }}</label>
+      <span class="line">
+        <DateField v-if="kind === 'date'" :id="id" v-model="value" :wrong="!!sentence" :said="`${id}-said`" />
+        <select
+          v-else-if="kind === 'choice'"
+          :id="id"
+          v-model="value"
+          :name="name"
+          :aria-invalid="!!sentence"
+          :aria-describedby="`${id}-said`"
+        >
+          <option v-for="[v, text] in options" :key="v" :value="v">{{ text }}</option>
+        </select>
+        <input
+          v-else-if="isFigure"
+          :id="id"
+          :value="shown"
+          :name="name"
+          class="num"
+          inputmode="decimal"
+          :placeholder="hint"
+          autocomplete="off"
+          :aria-invalid="!!sentence"
+          :aria-describedby="`${id}-said`"
+          @input="typed(($event.target as HTMLInputElement).value)"
+          @change="shown = shownOf(value)"
+        />
+        <input
+          v-else
+          :id="id"
+          v-model="value"
+          :name="name"
+          :type="kind === 'password' || kind === 'email' ? kind : 'text'"
+          :placeholder="hint"
+          :autocomplete="autocomplete"
+          :autofocus="focus"
+          :list="list ? `${id}-list` : undefined"
+          :aria-invalid="!!sentence"
+          :aria-describedby="`${id}-said`"
+        />
+        <span v-if="unit" class="soft">{{ unit }}</span>
+      </span>
+      <datalist v-if="list" :id="`${id}-list`"><option v-for="o in list" :key="o" :value="o" /></datalist>
+    </template>
+    <span :id="`${id}-said`" class="said" role="alert">{{ sentence }}</span>
+  </div>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  align-items: baseline;
+  gap: 4px;
+}
+.line > input,
+.line > select {
+  height: 26px;
+  border: 0;
+  border-bottom: 1.5px solid var(--ink);
+  background: none;
+  font-size: 14px;
+  font-weight: 580;
+  color: var(--ink);
+  padding: 0 2px;
+  min-width: 0;
+  width: 100%;
+}
+.line > .num {
+  text-align: right;
+}
+.wrong .line > * {
+  border-color: var(--rust);
+}
+.check {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  min-height: 26px;
+  font-size: var(--t-body);
+  color: var(--ink);
+}
+</style>

@@ -1,0 +1,343 @@
+<script setup lang="ts" generic="R">
+import { mdiTableColumn } from '@mdi/js'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { useEventListener } from '@vueuse/core'
+import { computed, nextTick, onMounted, ref, toRef, watch } from 'vue'
+import { counted, isNegative } from './figures'
+import Icon from './Icon.vue'
+import { exportsOf, onTheRight, shown, useLedger, written, type Column } from './ledger'
+
+/**
+ * The ruled table: sorted by its heads, filtered, with the columns that a person chose, sums of what is seen, arrow keys
+ * from row to row, and no more rows drawn than are in sight.
+ */
+const props = defineProps<{
+  name: string
+  label: string
+  columns: Column<R>[]
+  rows: R[]
+  rowKey: (row: R) => string | number
+  /** What the rows are, for the count of them: "customer". */
+  of: string
+  groupBy?: (row: R) => string
+  /** Rows are opened by Enter and a click. */
+  opens?: boolean
+  opened?: string | number
+  chosen?: (string | number)[]
+  chooses?: boolean
+  rowClass?: (row: R) => string
+  /** What a row is called, to those who can't see it. */
+  rowName?: (row: R) => string
+  bare?: boolean
+}>()
+const emit = defineEmits<{
+  open: [row: R]
+  'update:chosen': [keys: (string | number)[]]
+  seen: [rows: R[]]
+  key: [event: KeyboardEvent, row: R]
+}>()
+const ledger = useLedger<R>(props.name, toRef(props, 'columns'), toRef(props, 'rows') as never, toRef(props, 'groupBy'))
+const { filter, seen, visible, canHide, hidden, totals, hasTotals, groups, widths } = ledger
+watch(seen, (rows) => emit('seen', rows), { immediate: true })
+
+const scroller = ref<HTMLElement>()
+const table = ref<HTMLTableElement>()
+onMounted(() => exportsOf(table.value!, ledger.exported))
+
+type Line = { key: string | number; title?: string; totals?: Record<string, string>; row?: R }
+const lines = computed<Line[]>(() =>
+  groups.value.flatMap((g, i) => [
+    ...(props.groupBy ? [{ key: `group-${i}`, title: g.title, totals: g.totals }] : []),
+    ...g.rows.map((row) => ({ key: props.rowKey(row), row })),
+  ]),
+)
+/** From how many rows only those in sight are drawn. */
+const many = 200
+const printing = ref(false)
+useEventListener(window, 'beforeprint', () => (printing.value = true))
+useEventListener(window, 'afterprint', () => (printing.value = false))
+const virtual = computed(() => lines.value.length > many && !printing.value)
+const virtualizer = useVirtualizer(
+  computed(() => ({
+    count: virtual.value ? lines.value.length : 0,
+    getScrollElement: () => scroller.value ?? null,
+    estimateSize: () => 32,
+    overscan: 12,
+    getItemKey: (i: number) => lines.value[i]!.key,
+  })),
+)
+const drawn = computed(() =>
+  virtual.value ? virtualizer.value.getVirtualItems().map((v) => lines.value[v.index]!) : lines.value,
+)
+const above = computed(() => (virtual.value ? (virtualizer.value.getVirtualItems()[0]?.start ?? 0) : 0))
+const below = computed(() => {
+  const last = virtualizer.value.getVirtualItems().at(-1)
+  return virtual.value && last ? virtualizer.value.getTotalSize() - last.end : 0
+})
+
+const acts = computed(() => props.opens || props.chooses)
+const columnsDrawn = computed(() => visible.value.length + (props.chooses ? 1 : 0))
+const inHand = ref<string | number>()
+const first = computed(() => lines.value.find((l) => l.row)?.key)
+const tabStop = computed(() => (lines.value.some((l) => l.key === inHand.value) ? inHand.value : first.value))
+async function goTo(key: string | number) {
+  inHand.value = key
+  const at = lines.value.findIndex((l) => l.key === key)
+  if (virtual.value) virtualizer.value.scrollToIndex(at)
+  await nextTick()
+  table.value?.querySelector<HTMLElement>(`tr[data-row="${CSS.escape(String(key))}"]`)?.focus()
+}
+function keyOn(event: KeyboardEvent, row: R) {
+  if (event.target !== event.currentTarget) return
+  const keys = lines.value.filter((l) => l.row).map((l) => l.key)
+  const at = keys.indexOf(props.rowKey(row))
+  const next = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: keys.length - 1 }[event.key]
+  if (next !== undefined) {
+    event.preventDefault()
+    if (keys[next] !== undefined) void goTo(keys[next])
+  } else if (event.key === 'Enter' && props.opens) {
+    event.preventDefault()
+    emit('open', row)
+  } else if ((event.key === 'x' || event.key === ' ') && props.chooses) {
+    event.preventDefault()
+    choose(row)
+  } else emit('key', event, row)
+}
+const isChosen = (row: R) => props.chosen?.includes(props.rowKey(row)) ?? false
+function choose(row: R) {
+  const key = props.rowKey(row)
+  const had = props.chosen ?? []
+  emit('update:chosen', had.includes(key) ? had.filter((k) => k !== key) : [...had, key])
+}
+const allChosen = computed(() => seen.value.length > 0 && seen.value.every(isChosen))
+const chooseAll = () => emit('update:chosen', allChosen.value ? [] : seen.value.map(props.rowKey))
+function clicked(event: MouseEvent, row: R) {
+  if ((event.target as HTMLElement).closest('a, button, input, select, label')) return
+  inHand.value = props.rowKey(row)
+  if (props.opens) emit('open', row)
+}
+const tone = (c: Column<R>, row: R) => (typeof c.tone === 'function' ? c.tone(row) : (c.tone ?? ''))
+const negative = (c: Column<R>, value: unknown) => onTheRight(c) && isNegative(String(value ?? ''))
+const cellClass = (c: Column<R>) => ({ num: onTheRight(c), money: c.rule })
+defineExpose({ goTo })
+</script>
+
+<template>
+  <div class="ledger-part">
+    <div v-if="!bare" class="tools">
+      <input v-model="filter" type="search" :aria-label="`Filter ${label}`" placeholder="filter" />
+      <span class="soft" role="status">{{
+        filter ? `${seen.length} of ${counted(rows.length, of)}` : counted(rows.length, of)
+      }}</span>
+      <slot name="tools" />
+      <v-menu :close-on-content-click="false">
+        <template #activator="{ props: menu }">
+          <button v-bind="menu" class="columns" :aria-label="`Columns of ${label}`" title="Choose columns">
+            <Icon :path="mdiTableColumn" :size="18" />
+          </button>
+        </template>
+        <ul class="choices">
+          <li v-for="c in canHide" :key="c.id">
+            <label
+              ><input type="checkbox" class="box" :checked="!hidden.includes(c.id)" @change="ledger.toggle(c.id)" />
+              {{ c.label }}</label
+            >
+          </li>
+        </ul>
+      </v-menu>
+    </div>
+    <slot name="above" />
+    <div ref="scroller" class="scroll">
+      <table
+        ref="table"
+        class="ledger"
+        :aria-label="label"
+        :role="acts ? 'grid' : undefined"
+        :aria-rowcount="rows.length"
+      >
+        <colgroup>
+          <col v-if="chooses" style="width: 38px" />
+          <col v-for="c in visible" :key="c.id" :style="widths.get(c.id) ? `width: ${widths.get(c.id)}px` : ''" />
+        </colgroup>
+        <thead>
+          <tr>
+            <th v-if="chooses" scope="col" class="mk">
+              <input
+                type="checkbox"
+                class="box"
+                :checked="allChosen"
+                :aria-label="`Choose all ${label}`"
+                @change="chooseAll"
+              />
+            </th>
+            <th
+              v-for="c in visible"
+              :key="c.id"
+              scope="col"
+              :class="cellClass(c)"
+              :title="c.title"
+              :aria-sort="ledger.sortedBy(c.id)"
+            >
+              <span v-if="c.acts" class="sr">{{ c.label }}</span>
+              <button v-else class="sorts" @click="ledger.sort(c.id)">
+                {{ c.label
+                }}<span v-if="ledger.sortedBy(c.id)" aria-hidden="true">{{
+                  ledger.sortedBy(c.id) === 'ascending' ? ' ▴' : ' ▾'
+                }}</span>
+              </button>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-if="above" aria-hidden="true">
+            <td :colspan="columnsDrawn" :style="`height: ${above}px`" class="gap"></td>
+          </tr>
+          <template v-for="line in drawn" :key="line.key">
+            <tr v-if="!line.row" class="group">
+              <th v-if="chooses"></th>
+              <th v-for="(c, i) in visible" :key="c.id" :scope="i ? undefined : 'rowgroup'" :class="cellClass(c)">
+                {{ i ? written(c, line.totals?.[c.id]) : line.title }}
+              </th>
+            </tr>
+            <template v-else>
+              <tr
+                :data-row="line.key"
+                :class="[rowClass?.(line.row), { chosen: isChosen(line.row), open: opened === line.key }]"
+                :tabindex="acts ? (line.key === tabStop ? 0 : -1) : undefined"
+                :aria-selected="chooses ? isChosen(line.row) : undefined"
+                :aria-expanded="opens ? opened === line.key : undefined"
+                :aria-label="acts ? rowName?.(line.row) : undefined"
+                @keydown="keyOn($event, line.row)"
+                @click="clicked($event, line.row)"
+                @focus="inHand = line.key"
+              >
+                <td v-if="chooses" class="mk">
+                  <input
+                    type="checkbox"
+                    class="box"
+                    tabindex="-1"
+                    :checked="isChosen(line.row)"
+                    :aria-label="`Choose ${rowName?.(line.row) ?? ''}`"
+                    @change="choose(line.row)"
+                  />
+                </td>
+                <td
+                  v-for="c in visible"
+                  :key="c.id"
+                  :class="[cellClass(c), tone(c, line.row), { neg: negative(c, c.value(line.row)) }]"
+                  :title="c.kind === undefined || c.kind === 'text' ? shown(c, line.row) : undefined"
+                >
+                  <slot :name="c.id" :row="line.row">
+                    <span v-if="c.sub" class="two"
+                      ><span>{{ shown(c, line.row) }}</span
+                      ><small>{{ c.sub(line.row) }}</small></span
+                    >
+                    <template v-else>{{ shown(c, line.row) }}</template>
+                  </slot>
+                </td>
+              </tr>
+              <tr v-if="opened === line.key && $slots.below" class="below">
+                <td :colspan="columnsDrawn"><slot name="below" :row="line.row" /></td>
+              </tr>
+            </template>
+          </template>
+          <tr v-if="below" aria-hidden="true">
+            <td :colspan="columnsDrawn" :style="`height: ${below}px`" class="gap"></td>
+          </tr>
+        </tbody>
+        <tfoot v-if="hasTotals && rows.length">
+          <tr>
+            <td v-if="chooses"></td>
+            <th v-for="(c, i) in visible" :key="c.id" :scope="i ? undefined : 'row'" :class="cellClass(c)">
+              {{ i ? written(c, totals[c.id]) : filter ? 'Total of what is shown' : 'Total' }}
+            </th>
+          </tr>
+        </tfoot>
+      </table>
+      <p v-if="filter && !seen.length" class="empty soft">
+        Nothing here matches “{{ filter }}”. <button class="lnk" @click="filter = ''">Show all</button>
+      </p>
+      <div v-else-if="!rows.length" class="empty soft"><slot name="empty" /></div>
+      <slot name="key" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.ledger-part {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  min-width: 0;
+  flex: 1;
+}
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  min-height: 38px;
+  padding: 0 16px;
+}
+.tools > input {
+  width: 180px;
+  height: 26px;
+  border: 0;
+  border-bottom: 1px solid var(--ink-soft);
+  background: none;
+}
+.columns {
+  width: 26px;
+  height: 26px;
+  display: grid;
+  place-items: center;
+  color: var(--ink-soft);
+  margin-left: auto;
+}
+.choices {
+  background: var(--paper);
+  padding: 6px 0;
+}
+.choices label {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 4px 14px;
+  cursor: pointer;
+}
+.scroll {
+  flex: 1;
+}
+.sorts {
+  max-width: 100%;
+  min-height: 24px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  color: inherit;
+  font: inherit;
+}
+.sorts:hover {
+  color: var(--ink);
+}
+.ledger .num {
+  overflow: visible;
+  text-overflow: clip;
+}
+.ledger .gap {
+  padding: 0;
+  border: 0;
+}
+.ledger .below > td {
+  height: auto;
+  padding: 0;
+  white-space: normal;
+  background: var(--paper-back);
+}
+@media print {
+  .tools {
+    display: none;
+  }
+  .scroll {
+    overflow: visible;
+  }
+}
+</style>
