@@ -67,7 +67,7 @@ var sheets = [][2]string{
 	{"/", `[aria-label="Loose ends"]`}, {"/time?crew=Pile+crew&from=2026-11-16", `[aria-label="Crew sheet"] tfoot`},
 	{"/time?crew=Pile+crew&span=day&from=2026-11-16", `[aria-label="Day sheet"] tfoot`},
 	{"/time?crew=Pile+crew&view=list&from=2026-11-16", `[aria-label="Entries"] tfoot`}, {"/costs?list=owed", `[aria-label="To be paid back"]`},
-	{"/setup?part=people", `[aria-label="Who may sign in"]`}, {"/costs?span=quarter", `[aria-label="Lines"] tfoot`},
+	{"/setup?part=people", `[aria-label="Users"]`}, {"/costs?span=quarter", `[aria-label="Lines"] tfoot`},
 	{"/approve?span=all", `[aria-label="The week by day"]`}, {"/approve?list=decided", `[aria-label="Decided"] tbody tr`},
 	{"/bill", `[aria-label="Ready to bill"]`}, {"/bill?list=drafts", ".invoice .due"}, {"/bill?list=issued&span=all", ".invoice .due"},
 	{"/jobs", `[aria-label="Jobs"]`}, {"/jobs/1187", `[aria-label="Booked to it"]`}, {"/setup?part=workers", `[aria-label="Workers"]`},

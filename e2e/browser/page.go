@@ -208,7 +208,7 @@ func (p *Page) Upload(css string, files ...string) error {
 func (p *Page) Fill(form, label, text string) error {
 	find := fmt.Sprintf(
 		`[...document.querySelectorAll('form[aria-label="%s"] label, .head-fields label')].find(
-		l => l.innerText.trim().startsWith(%q)).querySelector('input, select')`,
+		l => l.innerText.trim().startsWith(%q)).control`,
 		form, label,
 	)
 	kind, err := Eval[string](p, fmt.Sprintf(

@@ -130,7 +130,7 @@ func shots(week, paper string) []shot {
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `input`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},
-		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Who may sign in"]`},
+		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Users"]`},
 		{name: "costs-scan", asked: true, path: "/costs?span=quarter&open=" + paper, see: `.strip canvas`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("Open large"), p.Until(`document.querySelector(".large canvas")?.height > 600`))
 		}},

@@ -1,6 +1,7 @@
 import '@fontsource-variable/archivo/wdth.css'
 import '@fontsource-variable/bricolage-grotesque/wdth.css'
-import 'vuetify/styles'
+import 'vuetify/styles/layers'
+import 'vuetify/styles/core'
 import './theme/tokens.css'
 import './theme/base.css'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'

@@ -1,4 +1,5 @@
 import Papa from 'papaparse'
+import { exportedRows } from '@/parts/ledger'
 
 const known = new Map<string | undefined, { group: string; decimal: string }>()
 
@@ -68,7 +69,8 @@ export function csvOf(sheet: ParentNode): string {
   const seen = [...sheet.querySelectorAll<HTMLTableElement>('table.ledger')].filter((t) => t.rows.length)
   const rows = seen.flatMap((table, i) => {
     const name = [table.getAttribute('aria-label') ?? '']
-    return seen.length > 1 ? [...(i ? [['']] : []), name, ...rowsOf(table)] : rowsOf(table)
+    const rows = exportedRows(table) ?? rowsOf(table)
+    return seen.length > 1 ? [...(i ? [['']] : []), name, ...rows] : rows
   })
   // What a spreadsheet would run is defused; a negative figure is none of that.
   return rows.length ? Papa.unparse(rows, { escapeFormulae: formula }) + '\r\n' : ''

@@ -8,7 +8,7 @@ export function useLook() {
   const look = useLocalStorage<'light' | 'dark'>('jarvo-look', 'light')
   watchEffect(() => {
     document.documentElement.dataset.theme = look.value
-    theme.change(look.value)
+    void theme.change(look.value)
   })
   return look
 }

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import { figure, longDay } from '@/parts/figures'
-import ScanView from '@/sheets/costs/ScanView.vue'
+import ScanView from '@/parts/ScanView.vue'
 
 /** A paper to decide on: its lines, what they come to, and its scan. */
 const props = defineProps<{ document: number }>()

@@ -4,8 +4,8 @@ import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import Icon from '@/parts/Icon.vue'
-import { scanAddress, sendScan, type Scan } from './scans'
-import ScanView from './ScanView.vue'
+import { scanAddress, sendScan, type Scan } from '@/parts/scans'
+import ScanView from '@/parts/ScanView.vue'
 
 /** The scans and photos of a paper: one is seen, others are a click away, new ones are dropped, pasted or chosen. */
 const scans = defineModel<Scan[]>({ required: true })

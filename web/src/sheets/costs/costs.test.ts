@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import { blankLine, differences, type Document, type Line } from './document'
 import { pastedRows } from './pasted'
 import { usePriceList } from './prices'
-import { sendScan } from './scans'
+import { sendScan } from '@/parts/scans'
 
 afterEach(() => vi.unstubAllGlobals())
 

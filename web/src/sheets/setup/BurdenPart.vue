@@ -1,154 +1,147 @@
 <script setup lang="ts">
-import { computed, reactive, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import Amount from '@/parts/Amount.vue'
-import Choose from '@/parts/Choose.vue'
-import Field from '@/parts/Field.vue'
-import Pick from '@/parts/Pick.vue'
-import { longDay, percent } from '@/parts/figures'
+import { useForm } from '@/book/form'
 import { useScope } from '@/book/scope'
-import { useAdd } from './add'
+import FormCard from '@/parts/FormCard.vue'
+import FormField from '@/parts/FormField.vue'
+import Ledger from '@/parts/Ledger.vue'
+import Pick from '@/parts/Pick.vue'
+import { figure, percent } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
+import { useAdding } from './adding'
 import BurdenStack from './BurdenStack.vue'
 
 /** A wage stacked up, component by component, to its burdened rate: as a sum, and as a picture. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
 const scope = useScope()
-const { busy, said, wrong, once } = useAdd()
 const build = computed(() => props.setup.build)
-const open = ref(props.adding || !props.setup.burdens?.length)
-watch(
+const open = useAdding(
   () => props.adding,
-  (is) => is && (open.value = true),
+  () => !props.setup.burdens?.length,
 )
-const component = reactive({
-  burdenClass: props.choices.burdenClasses?.[0]?.name ?? 'Field',
-  component: '',
-  basis: 'gross' as Schema['NewBurden']['basis'],
-  value: '',
-  annualWageCap: '',
-  effectiveFrom: props.asOf,
+const form = useForm({
+  blank: () => ({
+    burdenClass: props.choices.burdenClasses?.[0]?.name ?? 'Field',
+    component: '',
+    basis: 'gross' as Schema['NewBurden']['basis'],
+    value: '',
+    annualWageCap: '',
+    effectiveFrom: props.asOf,
+  }),
+  keep: ['burdenClass', 'basis', 'effectiveFrom'],
+  send: (body) => answered(client.POST('/api/burdens', { body })),
 })
-const bases = [
-  ['gross', '% of gross pay'],
-  ['straight', '% of straight pay'],
-  ['hour', 'money an hour'],
-] as const
 const basisText: Record<string, string> = { gross: 'of gross pay', straight: 'of straight pay', hour: 'an hour' }
 const whose = computed({
   get: () => build.value?.worker.id,
   set: (id?: number) => id && void scope.change({ worker: String(id) }),
 })
 const workers = computed(() => (props.setup.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.trade })))
-const shade = (i: number) => `shade-${Math.min(i, 5)}`
+const shade = (i: number) => (i ? `shade-${Math.min(i - 1, 5)}` : 'wage')
 
-async function save() {
-  if (await once({ ...component }, (body) => answered(client.POST('/api/burdens', { body }))))
-    Object.assign(component, { component: '', value: '', annualWageCap: '' })
-}
+type Part = Schema['BurdenBuild']['wage']
+type Row = Omit<Part, 'id'> & { id: string; of?: string; cap?: string }
+const rows = computed<Row[]>(() => {
+  const b = build.value
+  if (!b) return []
+  const line = (p: Part, id: string, of?: string): Row => ({ ...p, id, of, cap: p.annualWageCap })
+  return [
+    { ...line(b.wage, 'wage', 'an hour'), component: 'Wage', basis: 'hour' as Part['basis'] },
+    ...(b.parts ?? []).map((p) => line(p, String(p.id), basisText[p.basis])),
+  ]
+})
+const place = (row: Row) => rows.value.indexOf(row)
+const columns: Column<Row>[] = [
+  { id: 'component', label: 'Component', value: (p) => p.component },
+  {
+    id: 'value',
+    label: 'Value',
+    kind: 'money',
+    width: 84,
+    value: (p) => p.value,
+    text: (p) => (p.basis === 'hour' ? figure(p.value) : percent(p.value)),
+  },
+  { id: 'of', label: 'Basis', width: 120, value: (p) => p.of, tone: 'soft' },
+  { id: 'cap', label: 'Cap a year', kind: 'money', width: 96, value: (p) => p.cap, tone: 'soft' },
+  { id: 'since', label: 'Since', kind: 'date', width: 120, value: (p) => p.since, tone: 'soft' },
+  { id: 'regular', label: 'Regular', kind: 'money', width: 82, value: (p) => p.regular, rule: true, total: true },
+  { id: 'overtime', label: 'Overtime', kind: 'money', width: 82, value: (p) => p.overtime, total: true },
+  { id: 'double', label: 'Double', kind: 'money', width: 82, value: (p) => p.double, total: true },
+]
+const classes = ['regular', 'overtime', 'double'] as const
 </script>
 
 <template>
   <div class="split burden">
     <section>
-      <form v-if="open" class="form-row" aria-label="New burden component" @submit.prevent="save">
-        <Field
-          v-model="component.burdenClass"
-          label="Burden class"
-          :said="wrong.burdenClass"
-          :list="choices.burdenClasses?.map((c) => c.name)"
+      <FormCard
+        v-if="open"
+        :form="form"
+        label="New burden component"
+        submit="Add component"
+        cancel="Close"
+        @cancel="open = false"
+      >
+        <FormField label="Burden class" name="burdenClass" :list="choices.burdenClasses?.map((c) => c.name)" />
+        <FormField label="Component" name="component" size="wide" />
+        <FormField
+          label="Basis"
+          name="basis"
+          kind="choice"
+          :options="[
+            ['gross', '% of gross pay'],
+            ['straight', '% of straight pay'],
+            ['hour', 'money an hour'],
+          ]"
         />
-        <Field v-model="component.component" label="Component" :said="wrong.component" class="wide" />
-        <Choose v-model="component.basis" label="Reckoned as" :options="bases" :said="wrong.basis" />
-        <Field v-model="component.value" label="Value" num :said="wrong.value" class="short" />
-        <Field
-          v-if="component.basis !== 'hour'"
-          v-model="component.annualWageCap"
+        <FormField label="Value" name="value" :kind="form.model.basis === 'hour' ? 'money' : 'percent'" size="short" />
+        <FormField
+          v-if="form.model.basis !== 'hour'"
           label="Cap a year"
-          num
-          :said="wrong.annualWageCap"
-          class="short"
+          name="annualWageCap"
+          kind="money"
+          size="short"
         />
-        <Field v-model="component.effectiveFrom" label="from" type="date" :said="wrong.effectiveFrom" />
-        <v-btn class="go" type="submit" :loading="busy">Add it</v-btn><v-btn @click="open = false">Close</v-btn>
-        <span v-if="said" class="said" role="alert">{{ said }}</span>
-      </form>
+        <FormField label="From" name="effectiveFrom" kind="date" />
+      </FormCard>
       <div class="title-row">
         <Pick v-if="workers.length" v-model="whose" label="Whose hour" :items="workers" hide-label class="whose" />
         <span class="soft">{{ build?.burdenClass || 'no burden class' }}</span>
         <v-btn v-if="!open" class="small end" @click="open = true">New component</v-btn>
       </div>
-      <table v-if="build" class="ledger" aria-label="Burden build-up">
-        <colgroup>
-          <col />
-          <col style="width: 84px" />
-          <col style="width: 110px" />
-          <col style="width: 84px" />
-          <col style="width: 100px" />
-          <col v-for="i in 3" :key="i" style="width: 82px" />
-        </colgroup>
-        <thead>
-          <tr>
-            <th scope="col">Component</th>
-            <th scope="col" class="num">Value</th>
-            <th scope="col">Of what</th>
-            <th scope="col" class="num">Cap a year</th>
-            <th scope="col">Since</th>
-            <th scope="col" class="num money">Regular</th>
-            <th scope="col" class="num">Overtime</th>
-            <th scope="col" class="num">Double</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr>
-            <td class="strong"><i class="swatch wage"></i>Wage</td>
-            <td class="num"><Amount :of="build.wage.value" /></td>
-            <td class="soft">an hour</td>
-            <td></td>
-            <td class="soft">{{ longDay(build.wage.since) }}</td>
-            <td class="num money"><Amount :of="build.wage.regular" /></td>
-            <td class="num"><Amount :of="build.wage.overtime" /></td>
-            <td class="num"><Amount :of="build.wage.double" /></td>
-          </tr>
-          <tr v-for="(p, i) in build.parts" :key="p.id">
-            <td><i class="swatch" :class="shade(i)"></i>{{ p.component }}</td>
-            <td class="num">
-              <Amount v-if="p.basis === 'hour'" :of="p.value" /><template v-else>{{ percent(p.value) }}</template>
-            </td>
-            <td class="soft">{{ basisText[p.basis] }}</td>
-            <td class="num soft"><Amount :of="p.annualWageCap" /></td>
-            <td class="soft">{{ longDay(p.since) }}</td>
-            <td class="num money"><Amount :of="p.regular" /></td>
-            <td class="num"><Amount :of="p.overtime" /></td>
-            <td class="num"><Amount :of="p.double" /></td>
-          </tr>
-        </tbody>
-        <tbody>
-          <tr class="foot">
-            <th scope="row" colspan="5">Burdened hour <span class="soft">before any cap is used up</span></th>
-            <td class="num money"><Amount :of="build.total.regular" /></td>
-            <td class="num"><Amount :of="build.total.overtime" /></td>
-            <td class="num"><Amount :of="build.total.double" /></td>
-          </tr>
-        </tbody>
-        <tbody v-if="build.charge">
-          <tr>
-            <td colspan="5">Charged by the company's card</td>
-            <td class="num money"><Amount :of="build.charge.regular" /></td>
-            <td class="num"><Amount :of="build.charge.overtime" /></td>
-            <td class="num"><Amount :of="build.charge.double" /></td>
-          </tr>
-          <tr>
-            <td colspan="5" class="soft">margin, the part of it that is left over</td>
-            <td class="num money">{{ percent(build.margins?.regular) }}</td>
-            <td class="num">{{ percent(build.margins?.overtime) }}</td>
-            <td class="num">{{ percent(build.margins?.double) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <Ledger
+        v-if="build"
+        name="burden"
+        label="Burden build-up"
+        of="component"
+        :columns="columns"
+        :rows="rows"
+        :row-key="(p) => p.id"
+        bare
+      >
+        <template #component="{ row }"
+          ><span :class="{ strong: row.id === 'wage' }"
+            ><i class="swatch" :class="shade(place(row))"></i>{{ row.component }}</span
+          ></template
+        >
+        <template #key>
+          <dl v-if="build.charge" class="sums">
+            <div v-for="c in classes" :key="c">
+              <dt>{{ c }} hour: burdened {{ figure(build.total[c]) }}, charged</dt>
+              <dd>{{ figure(build.charge[c]) }}</dd>
+              <dd class="soft">margin {{ percent(build.margins?.[c]) }}</dd>
+            </div>
+          </dl>
+          <p class="key">
+            The total is the burdened hour, before any cap is used up. It is charged by the company's card; margin is
+            the part of the charge that is left over.
+          </p>
+        </template>
+      </Ledger>
       <p v-else class="empty soft">
         Add a worker with a wage, and this is where it is stacked up to what an hour really costs.
       </p>
-      <div class="ruled"></div>
     </section>
     <section><BurdenStack v-if="build" :build="build" /></section>
   </div>
@@ -182,5 +175,19 @@ async function save() {
 }
 .shade-5 {
   --kind: color-mix(in srgb, var(--denim) 17%, var(--paper));
+}
+.sums {
+  padding: 8px 16px;
+}
+.sums > div {
+  display: flex;
+  gap: 10px;
+  line-height: 22px;
+}
+.sums dd {
+  font-weight: 640;
+}
+.sums dd.soft {
+  font-weight: 400;
 }
 </style>

@@ -1,71 +1,59 @@
 <script setup lang="ts">
-import { reactive } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import Field from '@/parts/Field.vue'
-import { percent } from '@/parts/figures'
-import { useAdd } from './add'
+import { useForm } from '@/book/form'
+import FormCard from '@/parts/FormCard.vue'
+import FormField from '@/parts/FormField.vue'
+import Ledger from '@/parts/Ledger.vue'
+import type { Column } from '@/parts/ledger'
 
 /** Cost codes, and the taxes that a bundle brought in. */
 defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices'] }>()
-const { busy, said, wrong, once } = useAdd()
-const code = reactive({ code: '', name: '' })
-async function save() {
-  if (await once({ ...code }, (body) => answered(client.POST('/api/cost-codes', { body }))))
-    Object.assign(code, { code: '', name: '' })
-}
+const form = useForm({
+  blank: () => ({ code: '', name: '' }),
+  send: (body) => answered(client.POST('/api/cost-codes', { body })),
+})
+const codes: Column<Schema['Named']>[] = [
+  { id: 'code', label: 'Code', width: 120, value: (c) => c.code, tone: 'strong' },
+  { id: 'name', label: 'Description', value: (c) => c.name },
+]
+type Tax = NonNullable<Schema['SetupSheet']['taxCodes']>[number]
+const taxes: Column<Tax>[] = [
+  { id: 'code', label: 'Tax code', width: 120, value: (t) => t.code, tone: 'strong' },
+  { id: 'component', label: 'Component', value: (t) => t.component },
+  { id: 'percent', label: 'Percent', kind: 'percent', width: 100, value: (t) => t.percent },
+  { id: 'on', label: 'On', width: 150, value: (t) => t.appliesTo, tone: 'soft' },
+]
 </script>
 
 <template>
   <div class="split two-parts">
     <section>
-      <form class="form-row" aria-label="New cost code" @submit.prevent="save">
-        <Field v-model="code.code" label="Code" :said="wrong.code" class="short" />
-        <Field v-model="code.name" label="What it is" :said="wrong.name" class="wide" />
-        <v-btn class="go" type="submit" :loading="busy">Add the code</v-btn>
-        <span v-if="said" class="said" role="alert">{{ said }}</span>
-      </form>
-      <table class="ledger" aria-label="Cost codes">
-        <colgroup>
-          <col style="width: 120px" />
-          <col />
-        </colgroup>
-        <thead>
-          <tr>
-            <th scope="col">Code</th>
-            <th scope="col">What it is</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="c in choices.costCodes" :key="c.id">
-            <td class="strong">{{ c.code }}</td>
-            <td>{{ c.name }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <div class="ruled"></div>
+      <FormCard :form="form" label="New cost code" submit="Add cost code">
+        <FormField label="Code" name="code" size="short" />
+        <FormField label="Description" name="name" size="wide" />
+      </FormCard>
+      <Ledger
+        name="codes"
+        label="Cost codes"
+        of="cost code"
+        :columns="codes"
+        :rows="choices.costCodes ?? []"
+        :row-key="(c) => c.id"
+      >
+        <template #empty>No cost codes. They say what kind of work was done.</template>
+      </Ledger>
     </section>
     <section>
-      <table class="ledger" aria-label="Taxes">
-        <thead>
-          <tr>
-            <th scope="col">Tax code</th>
-            <th scope="col">Component</th>
-            <th scope="col" class="num">Percent</th>
-            <th scope="col">On</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="t in setup.taxCodes" :key="t.code + t.component">
-            <td class="strong">{{ t.code }}</td>
-            <td>{{ t.component }}</td>
-            <td class="num">{{ percent(t.percent) }}</td>
-            <td class="soft">{{ t.appliesTo }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p v-if="!setup.taxCodes?.length" class="empty soft">
-        No taxes. They are brought in with a bundle, in tax_codes.csv.
-      </p>
+      <Ledger
+        name="taxes"
+        label="Taxes"
+        of="tax"
+        :columns="taxes"
+        :rows="setup.taxCodes ?? []"
+        :row-key="(t) => `${t.code} ${t.component}`"
+      >
+        <template #empty>No taxes. They are brought in with a bundle, in tax_codes.csv.</template>
+      </Ledger>
     </section>
   </div>
 </template>

@@ -1,81 +1,70 @@
 <script setup lang="ts">
-import { reactive, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import Choose from '@/parts/Choose.vue'
-import Field from '@/parts/Field.vue'
-import { useAdd } from './add'
+import { useForm } from '@/book/form'
+import FormCard from '@/parts/FormCard.vue'
+import FormField from '@/parts/FormField.vue'
+import Ledger from '@/parts/Ledger.vue'
+import { counted } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
+import { useAdding } from './adding'
 
 /** Customers: who pays, on which terms, and how their invoices are made. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean }>()
-const { busy, said, wrong, once } = useAdd()
-const open = ref(props.adding || !props.setup.customers?.length)
-watch(
+const open = useAdding(
   () => props.adding,
-  (is) => is && (open.value = true),
+  () => !props.setup.customers?.length,
 )
-const customer = reactive({ name: '', email: '', address: '', termsDays: '', invoicePer: 'job', card: '' })
-async function save() {
-  if (!(await once({ ...customer }, (body) => answered(client.POST('/api/customers', { body }))))) return
-  Object.assign(customer, { name: '', email: '', address: '', card: '' })
-}
+const form = useForm({
+  blank: () => ({ name: '', email: '', address: '', termsDays: '', invoicePer: 'job', card: '' }),
+  keep: ['termsDays', 'invoicePer'],
+  send: (body) => answered(client.POST('/api/customers', { body })),
+})
+type Row = NonNullable<Schema['SetupSheet']['customers']>[number]
+const columns: Column<Row>[] = [
+  { id: 'name', label: 'Customer', width: 240, value: (c) => c.name, tone: 'strong' },
+  { id: 'address', label: 'Address', value: (c) => c.address, tone: 'soft', hideBelow: 1100 },
+  {
+    id: 'terms',
+    label: 'Terms',
+    kind: 'number',
+    width: 100,
+    value: (c) => c.terms,
+    text: (c) => (c.terms ? counted(Number(c.terms), 'day') : ''),
+  },
+  { id: 'invoice', label: 'Invoice', width: 150, value: (c) => (c.invoicePer === 'job' ? 'per job' : 'for all jobs') },
+  { id: 'card', label: 'Rate card', width: 170, value: (c) => c.card || 'company card', tone: 'soft' },
+  { id: 'jobs', label: 'Jobs', kind: 'number', width: 80, value: (c) => c.jobs },
+]
 </script>
 
 <template>
-  <div class="scroll">
-    <form v-if="open" class="form-row" aria-label="New customer" @submit.prevent="save">
-      <Field v-model="customer.name" label="Name" :said="wrong.name" class="wide" />
-      <Field v-model="customer.address" label="Address" :said="wrong.address" class="wide" />
-      <Field v-model="customer.email" label="E-mail" :said="wrong.email" class="wide" />
-      <Field v-model="customer.termsDays" label="Pays in, days" hint="30" num :said="wrong.termsDays" class="short" />
-      <Choose
-        v-model="customer.invoicePer"
-        label="One invoice"
+  <section class="part">
+    <FormCard v-if="open" :form="form" label="New customer" submit="Add customer" cancel="Close" @cancel="open = false">
+      <FormField label="Name" name="name" size="wide" />
+      <FormField label="Address" name="address" size="wide" />
+      <FormField label="E-mail" name="email" kind="email" size="wide" />
+      <FormField label="Payment terms" name="termsDays" kind="number" hint="30" unit="days" size="short" />
+      <FormField
+        label="Invoice"
+        name="invoicePer"
+        kind="choice"
         :options="[
-          ['job', 'a job'],
+          ['job', 'per job'],
           ['customer', 'for all jobs'],
         ]"
       />
-      <Field
-        v-model="customer.card"
-        label="Rate card of its own"
-        :said="wrong.card"
-        :list="choices.cards?.map((c) => c.name)"
-      />
-      <v-btn class="go" type="submit" :loading="busy">Add the customer</v-btn><v-btn @click="open = false">Close</v-btn>
-      <span v-if="said" class="said" role="alert">{{ said }}</span>
-    </form>
-    <table class="ledger" aria-label="Customers">
-      <colgroup>
-        <col style="width: 240px" />
-        <col />
-        <col style="width: 90px" />
-        <col style="width: 120px" />
-        <col style="width: 150px" />
-        <col style="width: 170px" />
-      </colgroup>
-      <thead>
-        <tr>
-          <th scope="col">Customer</th>
-          <th scope="col">Address</th>
-          <th scope="col" class="num">Terms</th>
-          <th scope="col">Invoice</th>
-          <th scope="col">Rate card</th>
-          <th scope="col" class="num">
-            Jobs <v-btn v-if="!open" class="small go" @click="open = true">New customer</v-btn>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="c in setup.customers" :key="c.id">
-          <td class="strong">{{ c.name }}</td>
-          <td class="soft">{{ c.address }}</td>
-          <td class="num">{{ c.terms ? `${c.terms} days` : '' }}</td>
-          <td>one a {{ c.invoicePer }}</td>
-          <td class="soft">{{ c.card || "the company's" }}</td>
-          <td class="num">{{ c.jobs }}</td>
-        </tr>
-      </tbody>
-    </table>
-    <p v-if="!setup.customers?.length" class="empty soft">No customer yet. A name is enough to open the first job.</p>
-  </div>
+      <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
+    </FormCard>
+    <Ledger
+      name="customers"
+      label="Customers"
+      of="customer"
+      :columns="columns"
+      :rows="setup.customers ?? []"
+      :row-key="(c) => c.id"
+    >
+      <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New customer</v-btn></template>
+      <template #empty>No customer yet. A name is enough to open the first job.</template>
+    </Ledger>
+  </section>
 </template>

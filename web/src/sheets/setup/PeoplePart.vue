@@ -1,129 +1,128 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import Field from '@/parts/Field.vue'
+import { useAct } from '@/book/act'
+import { useForm } from '@/book/form'
+import Await from '@/parts/Await.vue'
+import FormCard from '@/parts/FormCard.vue'
+import FormField from '@/parts/FormField.vue'
+import Ledger from '@/parts/Ledger.vue'
 import Pick from '@/parts/Pick.vue'
-import { useAdd } from './add'
+import SureButton from '@/parts/SureButton.vue'
+import type { Column } from '@/parts/ledger'
 
 /** Who may sign in, and what they may do. */
 const props = defineProps<{ choices: Schema['Choices'] }>()
 type Role = Schema['NewUser']['role']
 const roles: [Role, string][] = [
-  ['owner', 'all of it, and who may sign in'],
-  ['bookkeeper', 'all of it'],
-  ['manager', 'hours, costs, approval, jobs and their money'],
-  ['foreman', 'hours of a crew, no money'],
-  ['worker', 'their own clock and hours'],
+  ['owner', 'owner: everything, and who may sign in'],
+  ['bookkeeper', 'bookkeeper: everything'],
+  ['manager', 'manager: hours, costs, approval, jobs and their money'],
+  ['foreman', 'foreman: hours of a crew, no money'],
+  ['worker', 'worker: their own clock and hours'],
 ]
-const { busy, said, wrong, add, once } = useAdd()
-const blank = {
-  name: '',
-  signIn: '',
-  password: '',
-  role: 'foreman' as Role,
-  crew: '',
-  workerId: undefined as number | undefined,
-}
-const user = reactive({ ...blank })
-const changing = ref<number>()
-const password = ref('')
-const { data, error, refetch } = useQuery({ queryKey: ['users'], queryFn: () => answered(client.GET('/api/users')) })
+const users = useQuery({ queryKey: ['users'], queryFn: () => answered(client.GET('/api/users')) })
+const form = useForm({
+  blank: () => ({
+    name: '',
+    signIn: '',
+    password: '',
+    role: 'foreman' as Role,
+    crew: '',
+    workerId: undefined as number | undefined,
+  }),
+  change: 'users',
+  send: (body) =>
+    answered(client.POST('/api/users', { body: { ...body, crew: body.role === 'foreman' ? body.crew : '' } })),
+})
 const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.sub })))
+const crews = computed(() => [['', 'all crews'] as const, ...(props.choices.crews ?? []).map((c) => [c, c] as const)])
 
-async function save() {
-  const added = { ...user, crew: user.role === 'foreman' ? user.crew : '' }
-  if (await once(added, (body) => answered(client.POST('/api/users', { body })))) {
-    Object.assign(user, blank)
-    void refetch()
-  }
+const changing = ref<number>()
+const put = (id: number, active: boolean, password = '') =>
+  answered(client.PUT('/api/users/{id}', { params: { path: { id } }, body: { active, password } }))
+const { said, act } = useAct('users')
+const reset = useForm({
+  blank: () => ({ password: '' }),
+  change: 'users',
+  send: ({ password }) => put(changing.value!, true, password),
+  done: () => (changing.value = undefined),
+})
+function open(u: Schema['UserRow']) {
+  reset.reset()
+  changing.value = u.id
 }
-async function change(u: Schema['UserRow'], active: boolean, word = '') {
-  const body = { active, password: word }
-  const done = await add(() => answered(client.PUT('/api/users/{id}', { params: { path: { id: u.id } }, body })))
-  if (done) {
-    changing.value = undefined
-    password.value = ''
-  }
-  void refetch()
-}
+const columns: Column<Schema['UserRow']>[] = [
+  { id: 'name', label: 'Name', width: 190, value: (u) => u.name, tone: 'strong' },
+  { id: 'signIn', label: 'Signs in as', width: 230, value: (u) => u.signIn },
+  { id: 'role', label: 'Role', width: 120, value: (u) => u.role },
+  { id: 'crew', label: 'Crew', width: 130, value: (u) => (u.role === 'foreman' ? u.crew || 'all crews' : '') },
+  { id: 'worker', label: 'Own hours of', value: (u) => u.worker },
+  { id: 'state', label: 'Sign-in', width: 110, value: (u) => (u.active ? 'active' : 'deactivated') },
+  { id: 'acts', label: 'Change', width: 260, value: () => '', acts: true },
+]
 </script>
 
 <template>
-  <section>
-    <form class="form-row" aria-label="Let somebody in" @submit.prevent="save">
-      <Field v-model="user.name" label="Name" :said="wrong.name" />
-      <Field v-model="user.signIn" label="Signs in as" :said="wrong.signIn" class="wide" />
-      <Field v-model="user.password" label="Password" type="password" :said="wrong.password" />
-      <label class="field wide"
-        ><span>May</span
-        ><select v-model="user.role">
-          <option v-for="[role, may] in roles" :key="role" :value="role">{{ role }}: {{ may }}</option>
-        </select></label
+  <section class="part">
+    <FormCard :form="form" label="New user" submit="Add user">
+      <FormField label="Name" name="name" />
+      <FormField label="Signs in as" name="signIn" size="wide" />
+      <FormField label="Password" name="password" kind="password" autocomplete="new-password" />
+      <FormField label="Role" name="role" kind="choice" :options="roles" size="wide" />
+      <FormField v-if="form.model.role === 'foreman'" label="Crew" name="crew" kind="choice" :options="crews" />
+      <Pick v-model="form.model.workerId" label="Own hours of" :items="workers" :said="form.wrong.workerId" />
+    </FormCard>
+    <p class="said" role="alert">{{ said }}</p>
+    <Await v-slot="{ data }" :of="users" what="the list of users">
+      <Ledger
+        name="users"
+        label="Users"
+        of="user"
+        :columns="columns"
+        :rows="data ?? []"
+        :row-key="(u) => u.id"
+        :opened="changing"
       >
-      <label v-if="user.role === 'foreman'" class="field"
-        ><span>Crew</span
-        ><select v-model="user.crew">
-          <option value="">all crews</option>
-          <option v-for="c in choices.crews" :key="c">{{ c }}</option>
-        </select></label
-      >
-      <Pick v-model="user.workerId" label="Own hours of" :items="workers" :said="wrong.workerId" />
-      <v-btn class="go" type="submit" :loading="busy">Let them in</v-btn>
-      <span v-if="said" class="said" role="alert">{{ said }}</span>
-    </form>
-    <p v-if="error" class="empty said" role="alert">{{ error.message }}</p>
-    <table v-else class="ledger" aria-label="Who may sign in">
-      <colgroup>
-        <col style="width: 190px" />
-        <col style="width: 250px" />
-        <col style="width: 120px" />
-        <col style="width: 150px" />
-        <col style="width: 160px" />
-        <col />
-      </colgroup>
-      <thead>
-        <tr>
-          <th scope="col">Name</th>
-          <th scope="col">Signs in as</th>
-          <th scope="col">May</th>
-          <th scope="col">Crew</th>
-          <th scope="col">Own hours of</th>
-          <th scope="col">Now</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="u in data" :key="u.id">
-          <td class="strong">{{ u.name }}</td>
-          <td>{{ u.signIn }}</td>
-          <td>{{ u.role }}</td>
-          <td>{{ u.role === 'foreman' ? u.crew || 'all crews' : '' }}</td>
-          <td>{{ u.worker }}</td>
-          <td>
-            <form v-if="changing === u.id" class="word" @submit.prevent="change(u, true, password)">
-              <input v-model="password" type="password" :aria-label="`Another password for ${u.name}`" autofocus />
-              <button class="lnk" type="submit">Take it</button>
-            </form>
-            <span v-else class="word">
-              {{ u.active ? 'may sign in' : 'kept out' }}
-              <button class="lnk" @click="change(u, !u.active)">{{ u.active ? 'Keep out' : 'Let in again' }}</button>
-              <button v-if="u.active" class="lnk" @click="changing = u.id">Another password</button>
-            </span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+        <template #acts="{ row }">
+          <span class="acts-of">
+            <SureButton
+              v-if="row.active"
+              label="Deactivate"
+              :sure="`${row.name} is signed out at once.`"
+              small
+              @sure="act(() => put(row.id, false))"
+            />
+            <v-btn v-else class="small" @click="act(() => put(row.id, true))">Activate</v-btn>
+            <v-btn v-if="row.active" class="small" @click="open(row)">Reset password</v-btn>
+          </span>
+        </template>
+        <template #below="{ row }">
+          <FormCard
+            :form="reset"
+            :label="`New password for ${row.name}`"
+            submit="Reset password"
+            cancel="Cancel"
+            @cancel="changing = undefined"
+          >
+            <FormField
+              :label="`New password for ${row.name}`"
+              name="password"
+              kind="password"
+              autocomplete="new-password"
+              size="wide"
+            />
+          </FormCard>
+        </template>
+      </Ledger>
+    </Await>
   </section>
 </template>
 
 <style scoped>
-.word {
+.acts-of {
   display: flex;
-  gap: 14px;
-}
-.word input {
-  border: 0;
-  border-bottom: 1.5px solid var(--ink);
-  background: none;
+  gap: 8px;
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { PDFDocumentProxy } from 'pdfjs-dist'
 import { onBeforeUnmount, ref, shallowRef, watch } from 'vue'
-import { scanAddress, type Scan } from './scans'
+import { scanAddress, type Scan } from '@/parts/scans'
 
 /** A scan as a picture: a photo as it is, a PDF a page at a time. */
 const props = defineProps<{ scan: Scan; large?: boolean }>()
@@ -14,7 +14,7 @@ const drawn = ref(false)
 const close = () => void pdf.value?.loadingTask.destroy()
 async function draw() {
   if (!pdf.value || !canvas.value) return
-  const { drawPage } = await import('./pdf')
+  const { drawPage } = await import('@/parts/pdf')
   await drawPage(pdf.value, page.value, canvas.value)
   drawn.value = true
 }
@@ -28,7 +28,7 @@ watch(
     drawn.value = props.scan.media !== 'application/pdf'
     if (drawn.value) return
     try {
-      const { openPdf } = await import('./pdf')
+      const { openPdf } = await import('@/parts/pdf')
       pdf.value = await openPdf(scanAddress(props.scan))
       await draw()
     } catch {
