@@ -29,6 +29,8 @@ const props = defineProps<{
   /** What a row is called, to those who can't see it. */
   rowName?: (row: R) => string
   bare?: boolean
+  /** Sums of all rows as the book has them, where the rows are not all of them. */
+  sums?: Record<string, string | undefined>
 }>()
 const emit = defineEmits<{
   open: [row: R]
@@ -179,6 +181,7 @@ defineExpose({ goTo })
               :aria-sort="ledger.sortedBy(c.id)"
             >
               <span v-if="c.acts" class="sr">{{ c.label }}</span>
+              <slot v-else-if="$slots[`head-${c.id}`]" :name="`head-${c.id}`" />
               <button v-else class="sorts" @click="ledger.sort(c.id)">
                 {{ c.label
                 }}<span v-if="ledger.sortedBy(c.id)" aria-hidden="true">{{
@@ -249,7 +252,10 @@ defineExpose({ goTo })
           <tr>
             <td v-if="chooses"></td>
             <th v-for="(c, i) in visible" :key="c.id" :scope="i ? undefined : 'row'" :class="cellClass(c)">
-              {{ i ? written(c, totals[c.id]) : filter ? 'Total of what is shown' : 'Total' }}
+              <slot :name="`total-${c.id}`"
+                ><template v-if="i">{{ written(c, (!filter && sums?.[c.id]) || totals[c.id]) }}</template
+                ><template v-else>{{ filter ? 'Total of what is shown' : 'Total' }}</template></slot
+              >
             </th>
           </tr>
         </tfoot>

@@ -2,7 +2,7 @@
 import { nextTick, ref } from 'vue'
 
 /** A button for what can't be undone: it says so in place, and does it when it is pressed once more. */
-defineProps<{ label: string; sure: string; busy?: boolean; small?: boolean; disabled?: boolean }>()
+defineProps<{ label: string; sure: string; busy?: boolean; small?: boolean; go?: boolean; disabled?: boolean }>()
 const emit = defineEmits<{ sure: [] }>()
 const asks = ref(false)
 const button = ref<HTMLElement>()
@@ -11,7 +11,7 @@ async function leave() {
   await nextTick()
   button.value?.querySelector('button')?.focus()
 }
-function go() {
+function yes() {
   asks.value = false
   emit('sure')
 }
@@ -21,10 +21,10 @@ function go() {
   <span ref="button" class="sure" @keydown.esc.stop="leave">
     <template v-if="asks">
       <span role="alert">{{ sure }}</span>
-      <v-btn class="warn" :class="{ small }" autofocus @click="go">{{ label }}</v-btn>
+      <v-btn :class="[go ? 'go' : 'warn', { small }]" autofocus @click="yes">{{ label }}</v-btn>
       <v-btn :class="{ small }" @click="leave">Cancel</v-btn>
     </template>
-    <v-btn v-else :class="{ small }" :loading="busy" :disabled="disabled" @click="asks = true">{{ label }}</v-btn>
+    <v-btn v-else :class="{ small, go }" :loading="busy" :disabled="disabled" @click="asks = true">{{ label }}</v-btn>
   </span>
 </template>
 

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client } from '@/api/client'
+import Await from '@/parts/Await.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import { useScope } from '@/book/scope'
 import InvoiceList from './InvoiceList.vue'
@@ -9,16 +10,18 @@ import ReadyList from './ReadyList.vue'
 
 /** Bill: three lists in one sheet. */
 const scope = useScope()
-const { data, error, isLoading } = useQuery({
+const asked = useQuery({
   queryKey: ['bill', scope.query],
   queryFn: () => answered(client.GET('/api/bill', { params: { query: scope.query.value } })),
 })
+const { data } = asked
 const list = computed(() => ['drafts', 'issued'].find((l) => l === scope.text('list')) ?? 'ready')
 /** Invoices have a When of their own: all dates, as long as none were chosen. */
 function show(name: string) {
   const all = name === 'issued' && !scope.chosen.value ? { span: 'all' } : {}
   void scope.change({ list: name === 'ready' ? '' : name, open: '', ...all })
 }
+const titles = { ready: 'Ready', drafts: 'Drafts', issued: 'Issued' }
 const counts = computed(() => ({
   ready: data.value?.ready?.length ?? 0,
   drafts: data.value?.drafts?.length ?? 0,
@@ -31,19 +34,19 @@ const counts = computed(() => ({
     <SheetHead title="Bill">
       <span class="words">
         <button v-for="(n, name) in counts" :key="name" :aria-pressed="list === name" @click="show(name)">
-          {{ name }} {{ n }}
+          {{ titles[name] }} {{ n }}
         </button>
       </span>
       <template #acts><span id="bill-acts" class="acts"></span></template>
     </SheetHead>
-    <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-    <p v-else-if="isLoading || !data" class="empty soft" role="status">Adding up what waits…</p>
-    <ReadyList v-else-if="list === 'ready'" :bill="data" />
-    <InvoiceList
-      v-else
-      :rows="(list === 'drafts' ? data.drafts : data.issued) ?? []"
-      :totals="data.totals"
-      :drafts="list === 'drafts'"
-    />
+    <Await v-slot="{ data: bill }" :of="asked" what="what is to bill">
+      <ReadyList v-if="list === 'ready'" :bill="bill" />
+      <InvoiceList
+        v-else
+        :rows="(list === 'drafts' ? bill.drafts : bill.issued) ?? []"
+        :totals="bill.totals"
+        :drafts="list === 'drafts'"
+      />
+    </Await>
   </div>
 </template>

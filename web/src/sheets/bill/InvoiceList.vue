@@ -1,36 +1,36 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, watchEffect } from 'vue'
-import { answered, client, retryKey, Refusal, type Schema } from '@/api/client'
-import Amount from '@/parts/Amount.vue'
-import PaperInvoice from '@/parts/PaperInvoice.vue'
-import Trail from '@/parts/Trail.vue'
-import Workings from '@/parts/Workings.vue'
-import { counted, figure, shortDay } from '@/parts/figures'
-import { useWorkings } from '@/parts/workings'
+import { answered, client, type Schema } from '@/api/client'
+import { useAct } from '@/book/act'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
-import TakePayment from './TakePayment.vue'
+import Await from '@/parts/Await.vue'
+import Ledger from '@/parts/Ledger.vue'
+import PaperInvoice from '@/parts/PaperInvoice.vue'
+import SureButton from '@/parts/SureButton.vue'
+import Trail from '@/parts/Trail.vue'
+import Workings from '@/parts/Workings.vue'
+import { counted, shortDay } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
+import { useWorkings } from '@/parts/workings'
+import RecordPayment from './RecordPayment.vue'
 
 /** Drafts or issued invoices at the left, the one that is open as a paper page at the right. */
 const props = defineProps<{ rows: Schema['DraftRow'][]; totals: Schema['BillTotals']; drafts: boolean }>()
 const scope = useScope()
 const footing = useFooting()
 const queries = useQueryClient()
-const said = ref('')
-const busy = ref(false)
-const sure = ref(false)
+const { busy, said, act, clear } = useAct('invoices')
 const showWorkings = useWorkings(() => true)
 const open = computed(() => Number(scope.text('open')) || props.rows[0]?.id)
-const { data: invoice, error } = useQuery({
+const asked = useQuery({
   queryKey: ['invoice', open],
   queryFn: () => answered(client.GET('/api/invoices/{id}', { params: { path: { id: open.value! } } })),
   enabled: () => !!open.value,
 })
-watch(open, () => {
-  said.value = ''
-  sure.value = false
-})
+const invoice = asked.data
+watch(open, clear)
 const groupings = [
   ['trade', 'trade'],
   ['worker', 'worker'],
@@ -45,7 +45,7 @@ watchEffect(() => {
   const v = invoice.value
   if (!v)
     return footing.show(props.drafts ? 'Drafts' : 'Issued', [
-      { label: 'Together', value: props.drafts ? props.totals.drafts : props.totals.issued },
+      { label: 'Total', value: props.drafts ? props.totals.drafts : props.totals.issued },
     ])
   footing.show(v.number ? `Invoice ${v.number}` : 'This draft', [
     { label: 'Hours', value: v.hours },
@@ -53,91 +53,127 @@ watchEffect(() => {
     { label: 'Charge', value: v.subtotal },
     { label: 'Tax', value: v.tax },
     { label: 'Due now', value: v.dueNow },
-    { label: 'Left to pay', value: v.balance },
+    { label: 'Balance', value: v.balance },
   ])
 })
 
-async function act<T>(call: () => Promise<T>): Promise<T | undefined> {
-  busy.value = true
-  said.value = ''
-  try {
-    const answer = await call()
-    footing.saved()
-    return answer
-  } catch (refused) {
-    said.value = (refused as Error).message
-    if (refused instanceof Refusal && refused.status === 409) await queries.invalidateQueries({ queryKey: ['invoice'] })
-    return undefined
-  } finally {
-    busy.value = false
-  }
-}
+const show = (id: number | string) => scope.change({ open: String(id) })
 const at = () => ({ params: { path: { id: invoice.value!.id } }, body: { version: invoice.value!.version } })
 async function regroup(grouping: Schema['Regrouping']['grouping']) {
   const v = await act(() =>
     answered(client.PUT('/api/invoices/{id}/grouping', { params: at().params, body: { ...at().body, grouping } })),
   )
-  if (!v) return
-  queries.setQueryData(['invoice', open.value], v)
-  await queries.invalidateQueries({ queryKey: ['workings'] })
+  if (v) queries.setQueryData(['invoice', open.value], v)
 }
-async function issue() {
-  const v = await act(() => answered(client.POST('/api/invoices/{id}/issue', at())))
-  if (!v) return
-  sure.value = false
-  const outside = (scope.from.value && v.date < scope.from.value) || (scope.to.value && v.date > scope.to.value)
-  await scope.change({ list: 'issued', open: String(v.id), ...(outside ? { span: 'all' } : {}) })
-  await queries.invalidateQueries()
+/** What was issued last, said where one goes on with the next draft. */
+const issued = ref<Schema['DraftRow'][]>([])
+const last = computed(() => issued.value.at(-1))
+/** Many drafts can be issued in one go. */
+const chosen = ref<(string | number)[]>([])
+const drafted = computed(() => props.rows.filter((r) => chosen.value.includes(r.id)))
+const done = ref(0)
+async function issueAll(rows: Schema['DraftRow'][]) {
+  const left = props.rows.filter((r) => !rows.includes(r))
+  done.value = 0
+  const numbers = await act(async () => {
+    const made: Schema['DraftRow'][] = []
+    for (const r of rows) {
+      const version =
+        r.id === invoice.value?.id
+          ? invoice.value.version
+          : (await answered(client.GET('/api/invoices/{id}', { params: { path: { id: r.id } } }))).version
+      const v = await answered(
+        client.POST('/api/invoices/{id}/issue', { params: { path: { id: r.id } }, body: { version } }),
+      )
+      made.push({ ...r, number: v.number })
+      issued.value = made
+      done.value++
+    }
+    return made
+  })
+  chosen.value = []
+  if (!numbers) return
+  const next = left[0]
+  if (next) return show(next.id)
+  return scope.change({ list: 'issued', span: 'all', open: String(rows.at(-1)!.id) })
 }
 async function drop() {
-  if (!(await act(() => answered(client.POST('/api/invoices/{id}/drop', at()))))) return
-  await scope.change({ open: '' })
-  await queries.invalidateQueries()
+  if (await act(() => answered(client.POST('/api/invoices/{id}/drop', at())))) await scope.change({ open: '' })
 }
-/** Where no answer comes the payment may have been taken: sent once more it is the same one. */
-const paying = retryKey()
-async function pay(amount: string, date: string) {
-  const payment = { invoiceId: invoice.value!.id, amount, date }
-  const body = { ...payment, key: paying.for(payment) }
-  if (!(await act(() => answered(client.POST('/api/payments', { body }))))) return
-  paying.done()
-  await queries.invalidateQueries()
-}
+const balance = (r: Schema['DraftRow']) => (props.drafts ? r.dueNow : r.balance)
+const columns = computed<Column<Schema['DraftRow']>[]>(() => [
+  { id: 'number', label: 'Invoice no.', width: 96, value: (r) => r.number || 'draft' },
+  { id: 'customer', label: 'Customer', value: (r) => r.customer, sub: (r) => r.title },
+  {
+    id: 'due',
+    label: 'Due',
+    kind: 'date',
+    width: 96,
+    value: (r) => r.due,
+    text: (r) => shortDay(r.due),
+    sub: (r) => (r.daysLate ? `${counted(r.daysLate, 'day')} late` : ''),
+  },
+  { id: 'amount', label: 'Amount', kind: 'money', width: 96, value: (r) => r.dueNow, rule: true, total: true },
+  { id: 'balance', label: 'Balance', kind: 'money', width: 96, value: balance, total: true },
+  { id: 'trail', label: 'Trail', width: 56, value: (r) => r.trail.text, text: () => '' },
+])
+type Source = NonNullable<Schema['InvoiceView']['sources']>[number]
+const sources: Column<Source>[] = [
+  { id: 'date', label: 'Date', kind: 'date', width: 80, value: (s) => s.date, text: (s) => shortDay(s.date) },
+  { id: 'what', label: 'Entry or cost line', value: (s) => s.text, sub: (s) => s.detail },
+  { id: 'quantity', label: 'Quantity', width: 110, value: (s) => s.quantity },
+  { id: 'amount', label: 'Amount', kind: 'money', width: 104, value: (s) => s.amount, rule: true, total: true },
+]
 </script>
 
 <template>
   <div class="split bill" :class="{ three: showWorkings }">
     <section>
       <Teleport to="#bill-acts">
-        <span v-if="said" class="said" role="alert">{{ said }}</span>
+        <span class="said" role="alert">{{ said }}</span>
         <template v-if="invoice">
           <v-btn :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf?backup=yes`" target="_blank">PDF with backup</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/csv`" download>CSV</v-btn>
           <template v-if="invoice.status === 'draft'">
-            <v-btn :loading="busy" @click="drop">Drop the draft</v-btn>
-            <template v-if="sure">
-              <span class="warnword"
-                >An issued invoice never changes.{{
-                  invoice.unprintable?.length
-                    ? ` ${counted(invoice.unprintable.length, 'text')} can't be printed as typed.`
-                    : ''
-                }}</span
-              >
-              <v-btn class="go" :loading="busy" @click="issue">Issue it</v-btn>
-              <v-btn @click="sure = false">Not yet</v-btn>
-            </template>
-            <v-btn v-else class="go" @click="sure = true">Issue</v-btn>
+            <SureButton label="Drop draft" sure="Its work is ready to bill again." :disabled="busy" @sure="drop" />
+            <SureButton
+              v-if="drafted.length > 1"
+              :label="`Issue ${drafted.length} invoices`"
+              sure="Issued invoices never change."
+              go
+              :busy="busy"
+              @sure="issueAll(drafted)"
+            />
+            <SureButton
+              v-else
+              label="Issue invoice"
+              :sure="`An issued invoice never changes.${
+                invoice.unprintable?.length
+                  ? ` ${counted(invoice.unprintable.length, 'text')} can't be printed as typed.`
+                  : ''
+              }`"
+              go
+              :busy="busy"
+              @sure="issueAll(rows.filter((r) => r.id === invoice!.id))"
+            />
           </template>
         </template>
       </Teleport>
+      <p v-if="busy && drafted.length > 1" class="told-of" role="status">Issued {{ done }} of {{ drafted.length }}…</p>
+      <p v-else-if="drafts && last" class="told-of" role="status">
+        {{ issued.length > 1 ? `${issued.length} invoices issued, the last is` : 'Issued:' }}
+        <button class="lnk" @click="scope.change({ list: 'issued', span: 'all', open: String(last.id) })">
+          {{ last.number }} {{ last.customer }}
+        </button>
+      </p>
       <div v-if="!rows.length" class="empty">
         <h2>{{ drafts ? 'No drafts' : `No invoices issued, ${scope.short.value}` }}</h2>
         <p class="soft">
           {{
             drafts
-              ? 'Choose jobs under ready and make drafts of them.'
+              ? 'Choose jobs under Ready and make drafts of them.'
               : 'An invoice comes here when its draft is issued, under the date of the invoice.'
           }}
         </p>
@@ -145,124 +181,74 @@ async function pay(amount: string, date: string) {
           >Show all dates</v-btn
         >
       </div>
-      <div v-else class="scroll">
-        <table class="ledger" :aria-label="drafts ? 'Drafts' : 'Issued invoices'">
-          <colgroup>
-            <col style="width: 74px" />
-            <col />
-            <col style="width: 92px" />
-            <col style="width: 96px" />
-            <col style="width: 96px" />
-            <col style="width: 48px" />
-          </colgroup>
-          <thead>
-            <tr>
-              <th scope="col">No.</th>
-              <th scope="col">Customer, work</th>
-              <th scope="col">Due</th>
-              <th scope="col" class="num money">Amount</th>
-              <th scope="col" class="num">Left</th>
-              <th scope="col" class="mk">Trail</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="r in rows"
-              :key="r.id"
-              tabindex="0"
-              :class="{ open: r.id === open }"
-              @click="scope.change({ open: String(r.id) })"
-              @keydown.enter="scope.change({ open: String(r.id) })"
-            >
-              <td>{{ r.number || 'draft' }}</td>
-              <td>
-                <span class="two"
-                  ><span class="strong">{{ r.customer }}</span
-                  ><small>{{ r.title }}</small></span
-                >
-              </td>
-              <td>
-                <span class="two"
-                  ><span>{{ shortDay(r.due) }}</span
-                  ><small v-if="r.daysLate" class="warnword">{{ r.daysLate }} days late</small></span
-                >
-              </td>
-              <td class="num money"><Amount :of="r.dueNow" /></td>
-              <td class="num"><Amount :of="r.balance" /></td>
-              <td class="mk"><Trail :trail="r.trail" kind="invoice" :ids="[r.id]" /></td>
-            </tr>
-          </tbody>
-          <tfoot>
-            <tr>
-              <td></td>
-              <th scope="row">
-                {{ rows.length }} {{ (drafts ? 'draft' : 'invoice') + (rows.length === 1 ? '' : 's') }}
-              </th>
-              <td></td>
-              <td class="num money"><Amount :of="drafts ? totals.drafts : totals.issued" /></td>
-              <td class="num"><Amount :of="drafts ? totals.drafts : totals.balance" /></td>
-              <td></td>
-            </tr>
-          </tfoot>
-        </table>
-        <template v-if="invoice">
-          <TakePayment
-            v-if="invoice.status === 'issued' && invoice.balance !== '0.00' && Number(invoice.balance) > 0"
-            :key="invoice.id"
-            :balance="invoice.balance"
-            :today="scope.today.value"
-            :busy="busy"
-            @take="pay"
-          />
-          <div class="title-row">
-            <h2>What is on it</h2>
-            <span class="soft">{{ invoice.sources?.length }} entries and lines</span>
-          </div>
-          <table class="ledger" aria-label="What is on it">
-            <colgroup>
-              <col style="width: 92px" />
-              <col />
-              <col style="width: 92px" />
-              <col style="width: 104px" />
-            </colgroup>
-            <tbody>
-              <tr v-for="s in invoice.sources" :key="s.kind + s.id">
-                <td>{{ shortDay(s.date) }}</td>
-                <td>
-                  <span class="two"
-                    ><span>{{ s.text }}</span
-                    ><small>{{ s.detail }}</small></span
-                  >
-                </td>
-                <td class="num">{{ s.quantity }}</td>
-                <td class="num money">{{ figure(s.amount) }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </template>
-      </div>
-      <div class="ruled"></div>
+      <Ledger
+        v-else
+        v-model:chosen="chosen"
+        :name="drafts ? 'drafts' : 'issued'"
+        :label="drafts ? 'Drafts' : 'Issued invoices'"
+        :of="drafts ? 'draft' : 'invoice'"
+        :columns="columns"
+        :rows="rows"
+        :row-key="(r) => r.id"
+        :row-name="(r) => `${r.number || 'draft'} ${r.customer}`"
+        :opened="open"
+        :chooses="drafts"
+        opens
+        class="list"
+        @open="(r) => show(r.id)"
+      >
+        <template #customer="{ row }"
+          ><span class="two"
+            ><span class="strong">{{ row.customer }}</span
+            ><small>{{ row.title }}</small></span
+          ></template
+        >
+        <template #due="{ row }"
+          ><span class="two"
+            ><span>{{ shortDay(row.due) }}</span
+            ><small v-if="row.daysLate" class="warnword">{{ counted(row.daysLate, 'day') }} late</small></span
+          ></template
+        >
+        <template #trail="{ row }"><Trail :trail="row.trail" kind="invoice" :ids="[row.id]" /></template>
+      </Ledger>
+      <Ledger
+        v-if="invoice"
+        name="sources"
+        label="What is on it"
+        of="source"
+        :columns="sources"
+        :rows="invoice.sources ?? []"
+        :row-key="(s) => `${s.kind}${s.id}`"
+        class="list"
+      >
+        <template #tools><h2 class="strong">On this invoice</h2></template>
+      </Ledger>
     </section>
     <section v-if="rows.length" class="desktop">
-      <p v-if="error && !invoice" class="said empty" role="alert">{{ error.message }}</p>
-      <template v-else-if="invoice">
-        <div v-if="invoice.status === 'draft'" class="words bar">
+      <Await v-slot="{ data }" :of="asked" what="the invoice">
+        <RecordPayment
+          v-if="data.status === 'issued' && Number(data.balance) > 0"
+          :key="data.id"
+          :invoice="data"
+          :today="scope.today.value"
+        />
+        <div v-if="data.status === 'draft'" class="words bar">
           <span>Labour by</span>
           <button
             v-for="[value, text] in groupings"
             :key="value"
-            :aria-pressed="invoice.grouping === value"
+            :aria-pressed="data.grouping === value"
             @click="regroup(value)"
           >
             {{ text }}
           </button>
         </div>
         <div v-else class="bar soft">Issued, and it never changes.</div>
-        <p v-if="invoice.unprintable?.length" class="said unprinted" role="status">
-          The paper can't print some characters of these and has a ? for each: {{ invoice.unprintable.join('; ') }}
+        <p v-if="data.unprintable?.length" class="said unprinted" role="status">
+          The paper can't print some characters of these and has a ? for each: {{ data.unprintable.join('; ') }}
         </p>
-        <PaperInvoice :invoice="invoice" />
-      </template>
+        <PaperInvoice :invoice="data" />
+      </Await>
     </section>
     <Workings
       v-if="showWorkings && rows.length"
@@ -301,5 +287,14 @@ async function pay(amount: string, date: string) {
   padding: 12px 0;
   flex-wrap: wrap;
   gap: 4px 14px;
+}
+.list {
+  flex: 1 1 50%;
+  min-height: 180px;
+}
+.told-of {
+  padding: 8px 16px;
+  color: var(--denim);
+  font-weight: 560;
 }
 </style>

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { watchEffect } from 'vue'
-import { answered, client } from '@/api/client'
+import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
+import Await from '@/parts/Await.vue'
+import Ledger from '@/parts/Ledger.vue'
 import Trail from '@/parts/Trail.vue'
 import TrailKey from '@/parts/TrailKey.vue'
 import Workings from '@/parts/Workings.vue'
 import { basisNames, figure, kindNames, longDay, percent, shortDay } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
 import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/book/footing'
 
@@ -14,10 +17,11 @@ import { useFooting } from '@/book/footing'
 const props = defineProps<{ number: string }>()
 const footing = useFooting()
 const showWorkings = useWorkings(() => true)
-const { data, error } = useQuery({
+const asked = useQuery({
   queryKey: ['jobs', () => props.number],
   queryFn: () => answered(client.GET('/api/jobs/{number}', { params: { path: { number: props.number } } })),
 })
+const { data } = asked
 watchEffect(() => {
   const j = data.value
   if (!j) return
@@ -28,9 +32,33 @@ watchEffect(() => {
     { label: 'Cost', value: j.cost },
     { label: 'Earned', value: j.earned },
     { label: 'Margin', value: j.margin ? `${j.margin} %` : '' },
-    { label: 'Waits, cost', value: j.pending },
+    { label: 'Not approved, cost', value: j.pending },
   ])
 })
+type KindRow = NonNullable<Schema['JobFolder']['kinds']>[number]
+const kinds: Column<KindRow>[] = [
+  { id: 'kind', label: 'Kind of cost', value: (k) => kindNames[k.category] },
+  { id: 'actual', label: 'Actual', kind: 'money', width: 120, value: (k) => k.actual, total: true },
+  {
+    id: 'pending',
+    label: 'Not approved',
+    kind: 'money',
+    width: 120,
+    value: (k) => k.pending,
+    total: true,
+    tone: 'soft',
+    title: 'shown beside the cost and never mixed in',
+  },
+  { id: 'charge', label: 'Charge', kind: 'money', width: 120, value: (k) => k.charge, rule: true, total: true },
+]
+type Booked = NonNullable<Schema['JobFolder']['booked']>[number]
+const booked: Column<Booked>[] = [
+  { id: 'date', label: 'Date', kind: 'date', width: 84, value: (b) => b.date, text: (b) => shortDay(b.date) },
+  { id: 'what', label: 'Entry or cost line', value: (b) => b.what, sub: (b) => b.detail },
+  { id: 'cost', label: 'Cost', kind: 'money', width: 92, value: (b) => b.cost, rule: true },
+  { id: 'charge', label: 'Charge', kind: 'money', width: 92, value: (b) => b.charge },
+  { id: 'trail', label: 'Trail', width: 56, value: (b) => b.trail.text, text: () => '' },
+]
 </script>
 
 <template>
@@ -46,125 +74,97 @@ watchEffect(() => {
         <v-btn class="go" :to="{ path: '/bill', query: { job: number } }">Bill it</v-btn>
       </div>
     </div>
-    <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-    <div v-else-if="data" class="folder">
-      <div class="equation">
-        <div>
-          <span class="soft"
-            >{{ data.customer ? `for ${data.customer}` : 'our own'
-            }}{{ data.start ? `, since ${longDay(data.start)}` : '' }}</span
-          ><b
-            >{{ basisNames[data.basis] }}<template v-if="data.contract"> at {{ figure(data.contract) }}</template></b
-          >
-        </div>
-        <dl>
+    <Await v-slot="{ data: folder }" :of="asked" :what="`job ${number}`">
+      <div class="folder">
+        <div class="equation">
           <div>
-            <dt>billed</dt>
-            <dd><Amount :of="data.billed" /></dd>
+            <span class="soft"
+              >{{ folder.customer ? `for ${folder.customer}` : 'our own'
+              }}{{ folder.start ? `, since ${longDay(folder.start)}` : '' }}</span
+            ><b
+              >{{ basisNames[folder.basis]
+              }}<template v-if="folder.contract"> at {{ figure(folder.contract) }}</template></b
+            >
           </div>
-          <div data-op="+">
-            <dt>unbilled</dt>
-            <dd><Amount :of="data.unbilled" /></dd>
+          <dl>
+            <div>
+              <dt>billed</dt>
+              <dd><Amount :of="folder.billed" /></dd>
+            </div>
+            <div data-op="+">
+              <dt>unbilled</dt>
+              <dd><Amount :of="folder.unbilled" /></dd>
+            </div>
+            <div :data-op="folder.basis === 'tm' ? '=' : '→'">
+              <dt>earned</dt>
+              <dd><Amount :of="folder.earned" /></dd>
+            </div>
+            <div data-op="−">
+              <dt>cost</dt>
+              <dd><Amount :of="folder.cost" /></dd>
+            </div>
+            <div data-op="=">
+              <dt>gross profit</dt>
+              <dd>
+                <button class="open" @click="showWorkings = true">
+                  <Amount :of="folder.profit" /><span class="sr">, workings of the profit</span>
+                </button>
+              </dd>
+            </div>
+          </dl>
+          <div>
+            <span class="soft">margin</span
+            ><b :class="{ neg: folder.margin?.startsWith('-') }">{{ percent(folder.margin) || 'none' }}</b>
           </div>
-          <div :data-op="data.basis === 'tm' ? '=' : '→'">
-            <dt>earned</dt>
-            <dd><Amount :of="data.earned" /></dd>
-          </div>
-          <div data-op="−">
-            <dt>cost</dt>
-            <dd><Amount :of="data.cost" /></dd>
-          </div>
-          <div data-op="=">
-            <dt>profit</dt>
-            <dd>
-              <button class="open" @click="showWorkings = true">
-                <Amount :of="data.profit" /><span class="sr">, workings of the profit</span>
-              </button>
-            </dd>
-          </div>
-        </dl>
-        <div>
-          <span class="soft">margin</span
-          ><b :class="{ neg: data.margin?.startsWith('-') }">{{ percent(data.margin) || 'none' }}</b>
+        </div>
+        <div class="split two-parts" :class="{ three: showWorkings }">
+          <section>
+            <Ledger
+              name="job-kinds"
+              label="Kinds of cost"
+              of="kind of cost"
+              bare
+              :columns="kinds"
+              :rows="folder.kinds ?? []"
+              :row-key="(k) => k.category"
+            >
+              <template #kind="{ row }"
+                ><span :class="`kind-${row.category}`"
+                  ><i class="swatch"></i>{{ kindNames[row.category] }}</span
+                ></template
+              >
+              <template #key
+                ><p class="soft note">
+                  What has not been approved is shown beside the cost and never mixed in.
+                </p></template
+              >
+            </Ledger>
+          </section>
+          <section>
+            <Ledger
+              name="job-booked"
+              label="Booked to it"
+              of="entry"
+              :columns="booked"
+              :rows="folder.booked ?? []"
+              :row-key="(b) => `${b.kind}${b.id}`"
+            >
+              <template #tools
+                ><h2 class="strong">Booked to it</h2>
+                <span class="soft">newest first</span></template
+              >
+              <template #trail="{ row }"><Trail :trail="row.trail" :kind="row.kind" :ids="[row.id]" /></template>
+              <template #empty>Nothing is booked to this job yet.</template>
+              <template #key
+                ><p v-if="folder.more" class="empty soft">{{ folder.more }} earlier ones are not shown.</p></template
+              >
+            </Ledger>
+            <div class="key"><TrailKey /></div>
+          </section>
+          <Workings v-if="showWorkings" :of="{ kind: 'job', number }" ask="" @close="showWorkings = false" />
         </div>
       </div>
-      <div class="split two-parts" :class="{ three: showWorkings }">
-        <section>
-          <table class="ledger" aria-label="Kinds of cost">
-            <thead>
-              <tr>
-                <th scope="col">Kind of cost</th>
-                <th scope="col" class="num">Actual</th>
-                <th scope="col" class="num">Waits</th>
-                <th scope="col" class="num money">Charge</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="k in data.kinds" :key="k.category">
-                <td :class="`kind-${k.category}`"><i class="swatch"></i>{{ kindNames[k.category] }}</td>
-                <td class="num"><Amount :of="k.actual" /></td>
-                <td class="num soft"><Amount :of="k.pending" /></td>
-                <td class="num money"><Amount :of="k.charge" /></td>
-              </tr>
-            </tbody>
-            <tfoot>
-              <tr>
-                <th scope="row">All of it</th>
-                <td class="num"><Amount :of="data.cost" /></td>
-                <td class="num"><Amount :of="data.pending" /></td>
-                <td class="money"></td>
-              </tr>
-            </tfoot>
-          </table>
-          <p class="soft note">What waits has not been approved; it is shown beside the cost and never mixed in.</p>
-          <div class="ruled"></div>
-        </section>
-        <section>
-          <div class="title-row">
-            <h2>Booked to it</h2>
-            <span class="soft">newest first</span>
-          </div>
-          <div class="scroll">
-            <table class="ledger" aria-label="Booked to it">
-              <colgroup>
-                <col style="width: 92px" />
-                <col />
-                <col style="width: 92px" />
-                <col style="width: 92px" />
-                <col style="width: 50px" />
-              </colgroup>
-              <thead>
-                <tr>
-                  <th scope="col">When</th>
-                  <th scope="col">What</th>
-                  <th scope="col" class="num money">Cost</th>
-                  <th scope="col" class="num">Charge</th>
-                  <th scope="col" class="mk">Trail</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="b in data.booked" :key="b.kind + b.id">
-                  <td>{{ shortDay(b.date) }}</td>
-                  <td>
-                    <span class="two"
-                      ><span>{{ b.what }}</span
-                      ><small>{{ b.detail }}</small></span
-                    >
-                  </td>
-                  <td class="num money"><Amount :of="b.cost" /></td>
-                  <td class="num"><Amount :of="b.charge" /></td>
-                  <td class="mk"><Trail :trail="b.trail" :kind="b.kind" :ids="[b.id]" /></td>
-                </tr>
-              </tbody>
-            </table>
-            <p v-if="!data.booked?.length" class="empty soft">Nothing is booked to this job yet.</p>
-            <p v-if="data.more" class="empty soft">{{ data.more }} earlier ones are not shown.</p>
-          </div>
-          <div class="key"><TrailKey /></div>
-        </section>
-        <Workings v-if="showWorkings" :of="{ kind: 'job', number }" ask="" @close="showWorkings = false" />
-      </div>
-    </div>
+    </Await>
   </div>
 </template>
 

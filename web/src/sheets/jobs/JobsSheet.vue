@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
-import { answered, client } from '@/api/client'
-import Amount from '@/parts/Amount.vue'
+import { answered, client, type Schema } from '@/api/client'
+import Await from '@/parts/Await.vue'
+import Ledger from '@/parts/Ledger.vue'
 import SheetHead from '@/parts/SheetHead.vue'
-import { basisNames, counted, hours, percent } from '@/parts/figures'
+import { basisNames, counted } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
@@ -15,22 +17,23 @@ const scope = useScope()
 const footing = useFooting()
 const session = useSession()
 const closed = ref(false)
-const { data, error, isLoading } = useQuery({
+const asked = useQuery({
   queryKey: ['jobs', closed],
   queryFn: () => answered(client.GET('/api/jobs', { params: { query: { closed: closed.value } } })),
 })
-const stages = [
-  ['live', 'Working'],
-  ['finished', 'Finishing'],
-  ['paused', 'Paused'],
-  ['quoting', 'Not started'],
-  ['closed', 'Closed'],
-] as const
-const groups = computed(() => {
+const { data } = asked
+const stages: Record<string, string> = {
+  live: 'Working',
+  finished: 'Finishing',
+  paused: 'Paused',
+  quoting: 'Not started',
+  closed: 'Closed',
+}
+type Row = Schema['JobRow']
+const rows = computed<Row[]>(() => {
   const jobs = (data.value?.jobs ?? []).filter((j) => !scope.job.value || j.number === scope.job.value)
-  return stages
-    .map(([status, title]) => ({ title, jobs: jobs.filter((j) => j.status === status) }))
-    .filter((g) => g.jobs.length)
+  const rank = Object.keys(stages)
+  return [...jobs].sort((a, b) => rank.indexOf(a.status) - rank.indexOf(b.status))
 })
 const adding = computed(() => scope.text('add') === 'yes')
 watchEffect(() => {
@@ -39,12 +42,37 @@ watchEffect(() => {
   footing.show(`${counted(data.value?.jobs?.length ?? 0, 'job')}, to date`, [
     { label: 'Cost', value: t.cost },
     { label: 'Earned', value: t.earned },
-    { label: 'Profit', value: t.profit },
+    { label: 'Gross profit', value: t.profit },
     { label: 'Margin', value: t.margin ? `${t.margin} %` : '' },
     { label: 'Unbilled', value: t.unbilled },
-    { label: 'Waits, cost', value: t.pending },
+    { label: 'Not approved, cost', value: t.pending },
   ])
 })
+const columns: Column<Row>[] = [
+  { id: 'job', label: 'Job', width: 250, value: (j) => `${j.number} ${j.name}`, sub: (j) => j.customer || 'own' },
+  { id: 'basis', label: 'Basis', width: 90, value: (j) => basisNames[j.basis], tone: 'soft', hideBelow: 1180 },
+  { id: 'contract', label: 'Contract', kind: 'money', width: 96, value: (j) => j.contract, tone: 'soft' },
+  {
+    id: 'bar',
+    label: 'Cost and charge',
+    value: (j) => Number(j.cost),
+    text: (j) => `cost ${j.cost}, earned ${j.earned}`,
+  },
+  { id: 'cost', label: 'Cost', kind: 'money', width: 96, value: (j) => j.cost, rule: true, total: true },
+  { id: 'earned', label: 'Earned', kind: 'money', width: 96, value: (j) => j.earned, total: true },
+  { id: 'profit', label: 'Gross profit', kind: 'money', width: 96, value: (j) => j.profit, total: true },
+  { id: 'margin', label: 'Margin', kind: 'percent', width: 80, value: (j) => j.margin },
+  { id: 'unbilled', label: 'Unbilled', kind: 'money', width: 96, value: (j) => j.unbilled, rule: true, total: true },
+  {
+    id: 'oldest',
+    label: 'Oldest',
+    kind: 'number',
+    width: 84,
+    value: (j) => (j.oldest ? j.ageDays : undefined),
+    text: (j) => (j.oldest ? counted(j.ageDays ?? 0, 'day') : ''),
+    hideBelow: 1180,
+  },
+]
 </script>
 
 <template>
@@ -57,125 +85,77 @@ watchEffect(() => {
         >
       </template>
     </SheetHead>
-    <div class="scroll">
+    <div class="part">
       <NewJob v-if="adding && scope.choices.value" :choices="scope.choices.value" @done="scope.change({ add: '' })" />
-      <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-      <p v-else-if="isLoading" class="empty soft" role="status">Adding the jobs up…</p>
-      <div v-else-if="!groups.length && !adding" class="empty">
-        <h2>No jobs yet</h2>
-        <p class="soft">A job has a number, a customer and how it is billed. Open the first with New job.</p>
-      </div>
-      <table v-else-if="groups.length" class="ledger" aria-label="Jobs">
-        <colgroup>
-          <col style="width: 250px" />
-          <col style="width: 90px" />
-          <col style="width: 96px" />
-          <col />
-          <col style="width: 100px" />
-          <col style="width: 100px" />
-          <col style="width: 96px" />
-          <col style="width: 74px" />
-          <col style="width: 100px" />
-          <col style="width: 70px" />
-        </colgroup>
-        <thead>
-          <tr>
-            <th scope="col">Job, customer</th>
-            <th scope="col">Basis</th>
-            <th scope="col" class="num">Price</th>
-            <th scope="col" class="scale" data-value="">
-              <span v-for="t in data?.scale" :key="t.at" :style="{ left: `${t.at / 10}%` }">{{ t.text }}</span><span
-                class="sr"
-                >Cost and charge</span
-              >
-            </th>
-            <th scope="col" class="num money">Cost</th>
-            <th scope="col" class="num">Earned</th>
-            <th scope="col" class="num">Profit</th>
-            <th scope="col" class="num">Margin</th>
-            <th scope="col" class="num money">Unbilled</th>
-            <th scope="col" class="num">Oldest</th>
-          </tr>
-        </thead>
-        <tbody>
-          <template v-for="g in groups" :key="g.title">
-            <tr class="group">
-              <td colspan="10">
-                {{ g.title }} <span class="soft">{{ g.jobs.length }}</span>
-              </td>
-            </tr>
-            <tr v-for="j in g.jobs" :key="j.id">
-              <td>
-                <router-link :to="`/jobs/${j.number}`" class="two"
-                  ><span
-                    ><b class="strong">{{ j.number }}</b> {{ j.name }}</span
-                  ><small>{{ j.customer || 'own' }}</small></router-link
-                >
-              </td>
-              <td class="soft">{{ basisNames[j.basis] }}</td>
-              <td class="num soft"><Amount :of="j.contract" /></td>
-              <td class="bar">
-                <MoneyBar
-                  :cost="j.costBar"
-                  :billed="j.billedBar"
-                  :earned="j.earnedBar"
-                  :label="`cost ${j.cost}, earned ${j.earned}`"
-                />
-              </td>
-              <td class="num money"><Amount :of="j.cost" /></td>
-              <td class="num"><Amount :of="j.earned" /></td>
-              <td class="num"><Amount :of="j.profit" /></td>
-              <td class="num" :class="{ neg: j.margin?.startsWith('-') }">{{ percent(j.margin) }}</td>
-              <td class="num money"><Amount :of="j.unbilled" /></td>
-              <td class="num">
-                <template v-if="j.oldest"
-                  ><i v-if="j.late" class="flag" title="longer than the limit"></i>{{ j.ageDays }} d</template
-                >
-              </td>
-            </tr>
+      <Await v-slot="{ data: list }" :of="asked" what="the jobs">
+        <Ledger
+          name="jobs"
+          label="Jobs"
+          of="job"
+          :columns="columns"
+          :rows="rows"
+          :row-key="(j) => j.id"
+          :group-by="(j) => stages[j.status] ?? ''"
+        >
+          <template #head-bar
+            ><span class="scale"
+              ><span v-for="t in list.scale" :key="t.at" :style="{ left: `${t.at / 10}%` }">{{ t.text }}</span
+              ><span class="sr">Cost and charge</span></span
+            ></template
+          >
+          <template #job="{ row }"
+            ><router-link :to="`/jobs/${row.number}`" class="two"
+              ><span
+                ><b class="strong">{{ row.number }}</b> {{ row.name }}</span
+              ><small>{{ row.customer || 'own' }}</small></router-link
+            ></template
+          >
+          <template #bar="{ row }"
+            ><MoneyBar
+              :cost="row.costBar"
+              :billed="row.billedBar"
+              :earned="row.earnedBar"
+              :label="`cost ${row.cost}, earned ${row.earned}`"
+          /></template>
+          <template #oldest="{ row }"
+            ><template v-if="row.oldest"
+              ><i v-if="row.late" class="flag" title="longer than the limit"></i
+              >{{ counted(row.ageDays ?? 0, 'day') }}</template
+            ></template
+          >
+          <template #tools
+            ><button v-if="list.closed || closed" class="lnk" @click="closed = !closed">
+              {{ closed ? 'Hide closed jobs' : `Show ${counted(list.closed, 'closed job')}` }}
+            </button></template
+          >
+          <template #empty>
+            <h2>No jobs yet</h2>
+            <p>A job has a number, a customer and how it is billed. Open the first with New job.</p>
           </template>
-        </tbody>
-        <tfoot>
-          <tr>
-            <th scope="row">{{ counted(data?.jobs?.length ?? 0, 'job') }}</th>
-            <td colspan="2" class="num">{{ hours(data?.hours) }} h</td>
-            <td></td>
-            <td class="num money"><Amount :of="data?.totals.cost" /></td>
-            <td class="num"><Amount :of="data?.totals.earned" /></td>
-            <td class="num"><Amount :of="data?.totals.profit" /></td>
-            <td class="num">{{ percent(data?.totals.margin) }}</td>
-            <td class="num money"><Amount :of="data?.totals.unbilled" /></td>
-            <td></td>
-          </tr>
-        </tfoot>
-      </table>
-      <div class="key">
-        <span><i class="cost"></i> cost</span><span><i class="billed"></i> billed</span
-        ><span><i class="unbilled"></i> earned, not billed yet</span
-        ><span><i class="beyond"></i> cost beyond what is earned</span>
-        <button v-if="data?.closed || closed" class="lnk" @click="closed = !closed">
-          {{ closed ? 'Hide closed jobs' : `${data?.closed} closed jobs are not shown, show them` }}
-        </button>
-      </div>
+          <template #key
+            ><div class="key">
+              <span><i class="cost"></i> cost</span><span><i class="billed"></i> billed</span
+              ><span><i class="unbilled"></i> earned, not billed yet</span
+              ><span><i class="beyond"></i> cost beyond what is earned</span>
+            </div></template
+          >
+        </Ledger>
+      </Await>
     </div>
   </div>
 </template>
 
 <style scoped>
-.scale.scale {
-  position: sticky;
-  overflow: visible;
-  padding: 0;
+.scale {
+  position: relative;
+  display: block;
+  height: 24px;
 }
 .scale span:not(.sr) {
   position: absolute;
   transform: translateX(-100%);
   top: 6px;
   padding-right: 2px;
-}
-.bar {
-  padding: 0 !important;
-  overflow: visible !important;
 }
 .key i {
   width: 26px;

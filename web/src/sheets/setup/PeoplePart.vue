@@ -70,7 +70,7 @@ const columns: Column<Schema['UserRow']>[] = [
       <FormField label="Name" name="name" />
       <FormField label="Signs in as" name="signIn" size="wide" />
       <FormField label="Password" name="password" kind="password" autocomplete="new-password" />
-      <FormField label="Role" name="role" kind="choice" :options="roles" size="wide" />
+      <FormField label="Role" name="role" kind="choice" :options="roles" class="roles" />
       <FormField v-if="form.model.role === 'foreman'" label="Crew" name="crew" kind="choice" :options="crews" />
       <Pick v-model="form.model.workerId" label="Own hours of" :items="workers" :said="form.wrong.workerId" />
     </FormCard>
@@ -121,6 +121,9 @@ const columns: Column<Schema['UserRow']>[] = [
 </template>
 
 <style scoped>
+.form-row > .roles {
+  width: 330px;
+}
 .acts-of {
   display: flex;
   gap: 8px;

@@ -5,6 +5,8 @@ import { useRouter } from 'vue-router'
 import { answered, client } from '@/api/client'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
+import Await from '@/parts/Await.vue'
+import DateField from '@/parts/DateField.vue'
 import CustomersPart from './CustomersPart.vue'
 import MarkupsPart from './MarkupsPart.vue'
 import RatesPart from './RatesPart.vue'
@@ -28,18 +30,26 @@ const parts = [
   ['prices', 'price list'],
   ['customers', 'customers'],
   ['codes', 'cost codes, taxes'],
-  ['people', 'who signs in'],
+  ['people', 'users'],
   ['company', 'company'],
 ] as const
 const part = computed(() => parts.find(([name]) => name === scope.text('part'))?.[0] ?? 'workers')
 const asOf = computed(() => scope.text('asOf') || scope.today.value)
 const worker = computed(() => Number(scope.text('worker')) || 0)
 const adding = computed(() => scope.text('add') === 'yes')
-const { data, error, isLoading } = useQuery({
+const setup = useQuery({
   queryKey: ['setup', asOf, worker],
   queryFn: () => answered(client.GET('/api/setup', { params: { query: { asOf: asOf.value, worker: worker.value } } })),
   enabled: () => !!scope.choices.value,
 })
+const { data } = setup
+/** A part needs both what Setup has and what its fields choose from. */
+const both = {
+  ...setup,
+  data: computed(() =>
+    data.value && scope.choices.value ? { setup: data.value, choices: scope.choices.value } : undefined,
+  ),
+}
 const go = (name: string) =>
   router.push({ path: '/setup', query: { ...scope.kept.value, part: name, asOf: scope.text('asOf') || undefined } })
 watchEffect(() => {
@@ -66,55 +76,32 @@ watchEffect(() => {
   <div class="sheet">
     <div class="head">
       <h1 class="sr">Setup</h1>
-      <label class="blank"
-        ><span class="label">As of</span
-        ><input
-          class="blank-value"
-          type="date"
-          :value="asOf"
-          @change="scope.change({ asOf: ($event.target as HTMLInputElement).value })"
-      /></label>
+      <span class="blank">
+        <label class="label" for="as-of">As of</label>
+        <DateField
+          id="as-of"
+          class="as-of"
+          :model-value="asOf"
+          @update:model-value="(date) => /^\d{4}-\d\d-\d\d$/.test(date) && scope.change({ asOf: date })"
+        />
+      </span>
       <span class="words end-words"
         ><button v-for="[name, text] in parts" :key="name" :aria-pressed="part === name" @click="go(name)">
           {{ text }}
         </button></span
       >
     </div>
-    <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-    <p v-else-if="isLoading || !data || !scope.choices.value" class="empty soft" role="status">Opening Setup…</p>
-    <WorkersPart
-      v-else-if="part === 'workers'"
-      :setup="data"
-      :choices="scope.choices.value"
-      :adding="adding"
-      :as-of="asOf"
-    />
-    <BurdenPart
-      v-else-if="part === 'burden'"
-      :setup="data"
-      :choices="scope.choices.value"
-      :adding="adding"
-      :as-of="asOf"
-    />
-    <RatesPart
-      v-else-if="part === 'rates'"
-      :setup="data"
-      :choices="scope.choices.value"
-      :adding="adding"
-      :as-of="asOf"
-    />
-    <MarkupsPart
-      v-else-if="part === 'markups'"
-      :setup="data"
-      :choices="scope.choices.value"
-      :adding="adding"
-      :as-of="asOf"
-    />
-    <CustomersPart v-else-if="part === 'customers'" :setup="data" :choices="scope.choices.value" :adding="adding" />
-    <PricesPart v-else-if="part === 'prices'" :adding="adding" :as-of="asOf" />
-    <PeoplePart v-else-if="part === 'people'" :choices="scope.choices.value" />
-    <CompanyPart v-else-if="part === 'company'" :choices="scope.choices.value" />
-    <CodesPart v-else :setup="data" :choices="scope.choices.value" />
+    <Await v-slot="{ data: { setup: data, choices } }" :of="both" what="Setup">
+      <WorkersPart v-if="part === 'workers'" :setup="data" :choices="choices" :adding="adding" :as-of="asOf" />
+      <BurdenPart v-else-if="part === 'burden'" :setup="data" :choices="choices" :adding="adding" :as-of="asOf" />
+      <RatesPart v-else-if="part === 'rates'" :setup="data" :choices="choices" :adding="adding" :as-of="asOf" />
+      <MarkupsPart v-else-if="part === 'markups'" :setup="data" :choices="choices" :adding="adding" :as-of="asOf" />
+      <CustomersPart v-else-if="part === 'customers'" :setup="data" :choices="choices" :adding="adding" />
+      <PricesPart v-else-if="part === 'prices'" :adding="adding" :as-of="asOf" />
+      <PeoplePart v-else-if="part === 'people'" :choices="choices" />
+      <CompanyPart v-else-if="part === 'company'" :choices="choices" />
+      <CodesPart v-else :setup="data" :choices="choices" />
+    </Await>
   </div>
 </template>
 
