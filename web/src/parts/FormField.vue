@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, useId, watch } from 'vue'
+import { computed, useId } from 'vue'
 import { formAround } from '@/book/form'
 import DateField from './DateField.vue'
-import { figure } from './figures'
-import { readNumber } from './reading'
+import FigureInput from './FigureInput.vue'
 
 /**
  * A field with its label above and the sentence about what is wrong below. In a form it is the form's field of that name.
@@ -56,23 +55,6 @@ const checked = computed<boolean>({
 })
 const sentence = computed(() => props.wrong || (form && props.name ? form.wrong[props.name] : '') || '')
 const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.kind))
-
-/** What stands in the field: a figure as it is shown here, until it is typed over. */
-const shown = ref('')
-const shownOf = (plain: string) => (readNumber(plain, 'en') === plain ? figure(plain) : plain)
-let mine = ''
-watch(
-  value,
-  (plain) => {
-    if (plain !== mine || !shown.value) shown.value = isFigure.value ? shownOf(plain) : plain
-  },
-  { immediate: true },
-)
-function typed(text: string) {
-  shown.value = text
-  mine = text.trim() ? (readNumber(text) ?? text) : ''
-  value.value = mine
-}
 </script>
 
 <template>
@@ -94,19 +76,14 @@ function typed(text: string) {
         >
           <option v-for="[v, text] in options" :key="v" :value="v">{{ text }}</option>
         </select>
-        <input
+        <FigureInput
           v-else-if="isFigure"
           :id="id"
-          :value="shown"
+          v-model="value"
           :name="name"
-          class="num"
-          inputmode="decimal"
           :placeholder="hint"
-          autocomplete="off"
           :aria-invalid="!!sentence"
           :aria-describedby="`${id}-said`"
-          @input="typed(($event.target as HTMLInputElement).value)"
-          @change="shown = shownOf(value)"
         />
         <input
           v-else

@@ -199,7 +199,8 @@ defineExpose({ goTo })
             <tr v-if="!line.row" class="group">
               <th v-if="chooses"></th>
               <th v-for="(c, i) in visible" :key="c.id" :scope="i ? undefined : 'rowgroup'" :class="cellClass(c)">
-                {{ i ? written(c, line.totals?.[c.id]) : line.title }}
+                <slot v-if="c.acts" name="group-acts" :title="line.title ?? ''" />
+                <template v-else>{{ i ? written(c, line.totals?.[c.id]) : line.title }}</template>
               </th>
             </tr>
             <template v-else>

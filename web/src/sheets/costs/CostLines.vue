@@ -3,11 +3,13 @@ import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
+import FigureInput from '@/parts/FigureInput.vue'
 import Pick from '@/parts/Pick.vue'
 import { counted, figure, percent } from '@/parts/figures'
 import { usePlaces } from '@/parts/places'
-import { pastedRows } from './pasted'
-import { blankLine, type Document, type Line } from './document'
+import { readPasted, type Known, type Pasted } from './pasted'
+import PastePreview from './PastePreview.vue'
+import { blankLine, lineKey, type Document, type Line } from './document'
 import LineMore from './LineMore.vue'
 import type { usePriceList } from './prices'
 
@@ -26,7 +28,7 @@ const emit = defineEmits<{ edited: []; line: [id: number | undefined]; workings:
 
 /** Below this width the spare columns go (see the styles). */
 const wide = useMediaQuery('(min-width: 1181px)')
-const columns = computed(() => (wide.value && !props.narrow ? 12 : 9))
+const columns = computed(() => (wide.value && !props.narrow ? 13 : 10))
 const categories = ['material', 'equipment', 'subcontract', 'expense', 'mileage']
 const places = usePlaces(() => props.choices)
 const jobs = places.jobs
@@ -45,19 +47,33 @@ function split(i: number, lines: Line[]) {
   open.value = undefined
   emit('edited')
 }
-/** Rows that are pasted from a spreadsheet become lines, from the line in hand on. */
-function paste(i: number, event: ClipboardEvent) {
-  const rows = pastedRows(event.clipboardData?.getData('text/plain') ?? '')
-  if (!rows.length) return
+const named = (text: string, of: string) => text.trim().toLowerCase() === of.toLowerCase()
+const known: Known = {
+  job: (text) => props.choices.jobs?.find((j) => named(text, j.number) || named(text, j.name))?.id,
+  costCode: (text) => props.choices.costCodes?.find((c) => named(text, c.code))?.id,
+}
+/** Rows of a spreadsheet, shown as they were read before they become lines, from the line in hand on. */
+const pasted = ref<{ at: Line; table: Pasted }>()
+function paste(line: Line, event: ClipboardEvent) {
+  const table = readPasted(event.clipboardData?.getData('text/plain') ?? '', known)
+  if (!table) return
   event.preventDefault()
-  const like = typed.value.lines?.[i]
-  const lines = rows.map((row) => ({
-    ...blankLine(like?.jobId),
-    category: like?.category ?? 'material',
-    costCodeId: like?.costCodeId,
+  pasted.value = { at: line, table }
+}
+function takePasted(rows: Partial<Line>[]) {
+  const like = pasted.value!.at
+  const lines = typed.value.lines ?? []
+  const at = lines.findIndex((l) => lineKey(l) === lineKey(like))
+  const empty = lines.slice(at).findIndex((l) => l.description || l.unitCost)
+  const made = rows.map((row) => ({
+    ...blankLine(like.jobId),
+    category: like.category,
+    costCodeId: like.costCodeId,
     ...row,
   }))
-  typed.value.lines?.splice(i, rows.length, ...lines)
+  const over = empty < 0 ? lines.length - at : empty
+  lines.splice(at, Math.min(over, made.length), ...made)
+  pasted.value = undefined
   emit('edited')
 }
 /** What was typed as a code or a name of the price list becomes that item. */
@@ -84,7 +100,8 @@ function drop(i: number) {
         <col style="width: 62px" />
         <col style="width: 44px" />
         <col style="width: 82px" />
-        <col style="width: 168px" />
+        <col style="width: 82px" />
+        <col style="width: 158px" />
         <col style="width: 34px" />
         <col style="width: 74px" class="spare" />
         <col style="width: 82px" />
@@ -95,10 +112,11 @@ function drop(i: number) {
       </colgroup>
       <thead>
         <tr>
-          <th scope="col">What, kind</th>
+          <th scope="col">Description, kind</th>
           <th scope="col" class="num">Quantity</th>
           <th scope="col">Unit</th>
-          <th scope="col" class="num">Each</th>
+          <th scope="col" class="num">Unit cost</th>
+          <th scope="col" class="num">Amount</th>
           <th scope="col">Job</th>
           <th scope="col" class="mk">Bill</th>
           <th scope="col" class="num money spare">Freight, tax</th>
@@ -106,11 +124,11 @@ function drop(i: number) {
           <th scope="col" class="num money spare">Markup</th>
           <th scope="col" class="num spare">Margin</th>
           <th scope="col" class="num">Charge</th>
-          <th scope="col"><span class="sr">Take away</span></th>
+          <th scope="col"><span class="sr">Delete</span></th>
         </tr>
       </thead>
       <tbody>
-        <template v-for="(line, i) in typed.lines" :key="i">
+        <template v-for="(line, i) in typed.lines" :key="lineKey(line)">
           <tr
             :data-cost-line="i"
             :tabindex="locked ? 0 : undefined"
@@ -128,7 +146,7 @@ function drop(i: number) {
                 :aria-label="`Line ${i + 1}, what`"
                 :aria-invalid="!!at(i, 'itemId')"
                 @change="take(line)"
-                @paste="paste(i, $event)"
+                @paste="paste(line, $event)"
               />
               <span :class="`kind-${line.category}`"
                 ><i class="swatch"></i
@@ -138,10 +156,9 @@ function drop(i: number) {
               >
             </td>
             <td>
-              <input
+              <FigureInput
                 v-model="line.quantity"
-                class="in-cell num"
-                inputmode="decimal"
+                class="in-cell"
                 :aria-label="`Line ${i + 1}, quantity`"
                 :aria-invalid="!!at(i, 'quantity')"
               />
@@ -155,15 +172,15 @@ function drop(i: number) {
               />
             </td>
             <td>
-              <input
+              <FigureInput
                 v-model="line.unitCost"
-                class="in-cell num"
-                inputmode="decimal"
+                class="in-cell"
                 :placeholder="figure(shown?.lines?.[i]?.unitCost)"
                 :aria-label="`Line ${i + 1}, unit cost`"
                 :aria-invalid="!!at(i, 'unitCost')"
               /><small v-if="unusual(i)" class="soft">usual {{ figure(shown?.lines?.[i]?.listed?.unitCost) }}</small>
             </td>
+            <td class="num"><Amount :of="shown?.lines?.[i]?.base" /></td>
             <td class="pick">
               <Pick
                 v-model="line.jobId"
@@ -185,10 +202,9 @@ function drop(i: number) {
               ><Amount v-else :of="shown?.lines?.[i]?.landed" />
             </td>
             <td class="money spare">
-              <input
+              <FigureInput
                 v-model="line.markup"
-                class="in-cell num"
-                inputmode="decimal"
+                class="in-cell"
                 :placeholder="percent(shown?.lines?.[i]?.markupUsed)"
                 :title="shown?.lines?.[i]?.markupFrom"
                 :aria-label="`Line ${i + 1}, markup percent`"
@@ -209,12 +225,12 @@ function drop(i: number) {
                 type="button"
                 class="soft"
                 :aria-label="`Line ${i + 1}, phase, code, price, split`"
-                :aria-expanded="open === i"
-                @click="open = open === i ? undefined : i"
+                :aria-expanded="open === lineKey(line)"
+                @click="open = open === lineKey(line) ? undefined : lineKey(line)"
               >
                 ⋯
               </button>
-              <button type="button" class="soft" :aria-label="`Take line ${i + 1} away`" @click="drop(i)">×</button>
+              <button type="button" class="soft" :aria-label="`Delete line ${i + 1}`" @click="drop(i)">×</button>
             </td>
           </tr>
           <tr v-for="[path, text] in wrongIn(i)" :key="path">
@@ -227,7 +243,7 @@ function drop(i: number) {
             </td>
           </tr>
           <LineMore
-            v-if="open === i && !locked"
+            v-if="open === lineKey(line) && !locked"
             v-model="typed.lines![i]!"
             :date="typed.date"
             :choices="choices"
@@ -251,7 +267,7 @@ function drop(i: number) {
       <tfoot>
         <tr>
           <th scope="row">{{ counted(shown?.lines?.filter((l) => l.landed).length ?? 0, 'line') }}</th>
-          <td colspan="2"></td>
+          <td colspan="3"></td>
           <td class="num"><Amount :of="shown?.goods" /></td>
           <td colspan="2"></td>
           <td class="num money spare"><Amount :of="shown?.spread" /></td>
@@ -262,6 +278,7 @@ function drop(i: number) {
         </tr>
       </tfoot>
     </table>
+    <PastePreview v-if="pasted" :pasted="pasted.table" :known="known" @take="takePasted" @close="pasted = undefined" />
     <datalist id="price-list">
       <option v-for="i in prices.offered.value" :key="i.id" :value="i.description">
         {{ i.code }}, {{ figure(i.unitCost) }} {{ i.unit }}
@@ -277,8 +294,8 @@ function drop(i: number) {
 .lines :is(th, td) {
   padding: 0 4px;
 }
-.pick {
-  overflow: visible !important;
+.lines .pick {
+  overflow: visible;
 }
 .narrow .spare {
   display: none;

@@ -30,6 +30,11 @@ const { typed, shown, wrong, said, busy, changed, locked, theirs } = paper
 const prices = usePriceList(() => typed.value?.date ?? '')
 const showWorkings = useWorkings(() => true)
 const gone = ref<number>()
+const printed = ref('')
+watch(
+  () => typed.value?.id ?? typed.value?.key,
+  () => (printed.value = ''),
+)
 const largeScan = ref(false)
 const scans = computed({
   get: () => typed.value?.attachments ?? [],
@@ -41,10 +46,11 @@ const scans = computed({
 /** The line that the Workings are of: the one last gone to, at first the first. */
 const line = computed(() => (typed.value?.lines?.find((l) => l.id === gone.value) ?? typed.value?.lines?.[0])?.id)
 
-const { data: list, isLoading } = useQuery({
+const asked = useQuery({
   queryKey: ['costs', scope.query],
   queryFn: () => answered(client.GET('/api/costs', { params: { query: scope.query.value } })),
 })
+const list = asked.data
 const { data: totals } = useQuery({
   queryKey: ['footing', scope.query],
   queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
@@ -65,6 +71,11 @@ watchEffect(() => {
 const open = computed(() => scope.text('open'))
 const scanned = computed(() => largeScan.value && scans.value.length > 0 && !showWorkings.value)
 const jobId = computed(() => scope.choices.value?.jobs?.find((j) => j.number === scope.job.value)?.id)
+/** A new paper is of today, or of the period in sight where that is another. */
+const newDate = computed(() => {
+  const [today, from, to] = [scope.today.value, scope.from.value, scope.to.value]
+  return (from && today < from) || (to && today > to) ? to || from : today
+})
 let turn = 0
 watch(
   [open, list],
@@ -72,7 +83,7 @@ watch(
     const mine = ++turn
     if (id === 'new') {
       if (!typed.value || typed.value.id)
-        paper.open(paper.unsaved.fresh.value[0] ?? blankDocument(scope.today.value, jobId.value))
+        paper.open(paper.unsaved.fresh.value[0] ?? blankDocument(newDate.value, jobId.value))
       return
     }
     const wanted = Number(id) || list.value?.documents?.[0]?.id
@@ -156,7 +167,7 @@ async function drop() {
   })
 }
 function fresh() {
-  paper.open(blankDocument(scope.today.value, jobId.value))
+  paper.open(blankDocument(newDate.value, jobId.value))
   void choose('new')
 }
 </script>
@@ -165,8 +176,8 @@ function fresh() {
   <div class="sheet">
     <SheetHead title="Costs" :bare="owed">
       <span class="words">
-        <button :aria-pressed="!owed" @click="scope.change({ list: '' })">papers</button>
-        <button :aria-pressed="owed" @click="scope.change({ list: 'owed', open: '' })">to be paid back</button>
+        <button :aria-pressed="!owed" @click="scope.change({ list: '' })">Papers</button>
+        <button :aria-pressed="owed" @click="scope.change({ list: 'owed', open: '' })">To reimburse</button>
       </span>
       <template #acts>
         <span v-if="said" class="said" role="alert">{{ said }}</span>
@@ -185,14 +196,7 @@ function fresh() {
     </SheetHead>
     <OwedList v-if="owed" />
     <div v-else class="split costs" :class="{ three: showWorkings, scanned }">
-      <PaperList
-        :list="list"
-        :loading="isLoading"
-        :unsaved="paper.unsaved"
-        :open="typed"
-        @choose="choose"
-        @resume="resume"
-      />
+      <PaperList :asked="asked" :unsaved="paper.unsaved" :open="typed" @choose="choose" @resume="resume" />
       <section>
         <template v-if="typed && scope.choices.value">
           <StalePaper
@@ -228,11 +232,11 @@ function fresh() {
               @workings="showWorkings = true"
             />
           </fieldset>
-          <PaperSums :shown="shown" :narrow="scanned">
+          <PaperSums v-model="printed" :shown="shown" :narrow="scanned" :locked="locked">
             <ScanStrip v-model="scans" :locked="locked" :large="largeScan" :ready="ready" @large="openScan" />
           </PaperSums>
         </template>
-        <div v-else-if="!isLoading" class="empty">
+        <div v-else-if="list" class="empty">
           <h2>No paper is open</h2>
           <p class="soft">Choose one at the left, or enter a new one.</p>
         </div>

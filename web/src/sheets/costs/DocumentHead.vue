@@ -2,8 +2,7 @@
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
-import Choose from '@/parts/Choose.vue'
-import Field from '@/parts/Field.vue'
+import FormField from '@/parts/FormField.vue'
 import Pick from '@/parts/Pick.vue'
 import type { Document } from './document'
 
@@ -26,31 +25,37 @@ const kinds = [
   ['plant', 'Plant log'],
 ] as const
 const paidBack = {
-  claim: 'To be paid back',
-  mileage: 'Driven by, to be paid back',
-  receipt: 'Paid by, to be paid back',
+  claim: 'To reimburse',
+  mileage: 'Driven by, to reimburse',
+  receipt: 'Paid by, to reimburse',
 }
 const log = computed(() => typed.value.kind === 'mileage' || typed.value.kind === 'plant')
 const has = (field: 'supplier' | 'number' | 'freight' | 'tax') => !log.value || Number(typed.value[field]) !== 0
 const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.sub })))
+/** A date chosen in the calendar is no typing: it is told. */
+function dated(date: string) {
+  typed.value.date = date
+  emit('edited')
+}
 </script>
 
 <template>
   <div>
     <div class="head-fields">
-      <Choose
+      <FormField
         v-model="typed.kind"
         label="Kind"
+        kind="choice"
         :options="kinds"
-        :said="wrong.kind"
+        :wrong="wrong.kind"
         class="kind"
         @change="emit('kind')"
       />
-      <Field
+      <FormField
         v-if="has('supplier')"
         v-model="typed.supplier"
         label="Supplier"
-        :said="wrong.supplier"
+        :wrong="wrong.supplier"
         :list="suppliers"
         class="supplier"
         @change="emit('supplier')"
@@ -64,10 +69,23 @@ const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w
         :said="wrong.workerId"
         @update:model-value="emit('edited')"
       />
-      <Field v-model="typed.date" label="Date" type="date" :said="wrong.date" />
-      <Field v-if="has('number')" v-model="typed.number" label="Their number" :said="wrong.number" />
-      <Field v-if="has('freight')" v-model="typed.freight" label="Freight" num :said="wrong.freight" class="amount" />
-      <Field v-if="has('tax')" v-model="typed.tax" label="Tax" num :said="wrong.tax" class="amount" />
+      <FormField
+        :model-value="typed.date"
+        label="Date"
+        kind="date"
+        :wrong="wrong.date"
+        @update:model-value="dated(String($event))"
+      />
+      <FormField v-if="has('number')" v-model="typed.number" label="Invoice no." :wrong="wrong.number" />
+      <FormField
+        v-if="has('freight')"
+        v-model="typed.freight"
+        label="Freight"
+        kind="money"
+        :wrong="wrong.freight"
+        class="amount"
+      />
+      <FormField v-if="has('tax')" v-model="typed.tax" label="Tax" kind="money" :wrong="wrong.tax" class="amount" />
       <div class="field total">
         <span>Total</span><b><Amount :of="shown?.total" /></b>
       </div>
@@ -86,7 +104,7 @@ const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w
   border-bottom: 1px solid var(--ink);
 }
 .head-fields > .field {
-  width: 108px;
+  width: 124px;
 }
 .head-fields > .supplier {
   width: 180px;

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { answered, client, Refusal, type Schema } from '@/api/client'
-import Field from '@/parts/Field.vue'
+import FormField from '@/parts/FormField.vue'
 import Pick from '@/parts/Pick.vue'
 import { figure, shortDay } from '@/parts/figures'
 import { usePlaces } from '@/parts/places'
 import { useSession } from '@/book/session'
-import { useAdd } from '@/sheets/setup/add'
+import { useAct } from '@/book/act'
 import type { Line } from './document'
 
 /** What a cost line says beside its figures: phase, cost code, a price of its own, and its split over jobs. */
@@ -60,7 +60,7 @@ async function split() {
 
 /** Putting the line on the price list, under a code. */
 const session = useSession()
-const { busy, said: refused, once } = useAdd()
+const { busy, said: refused, once } = useAct('prices')
 const code = ref<string>()
 async function list() {
   const { description, category, unit, unitCost, sellPrice } = line.value
@@ -71,6 +71,10 @@ async function list() {
     code.value = undefined
     emit('edited')
   })
+}
+function priced(price: string) {
+  line.value.sellPrice = price
+  emit('edited')
 }
 const at = (field: string) => props.wrong[`lines[${props.index}].${field}`]
 </script>
@@ -94,21 +98,20 @@ const at = (field: string) => props.wrong[`lines[${props.index}].${field}`]
           :said="at('costCodeId')"
           @update:model-value="emit('edited')"
         />
-        <label class="field"
-          >Sell price a unit<input
-            v-model="line.sellPrice"
-            class="num"
-            inputmode="decimal"
-            placeholder="by markup"
-            @input="emit('edited')"
-          /><span v-if="at('sellPrice')" class="said" role="alert">{{ at('sellPrice') }}</span></label
-        >
+        <FormField
+          :model-value="line.sellPrice ?? ''"
+          label="Sell price a unit"
+          kind="money"
+          hint="by markup"
+          :wrong="at('sellPrice')"
+          @update:model-value="priced(String($event))"
+        />
         <button v-if="!splitting" type="button" class="lnk" @click="begin">Split over jobs</button>
         <template v-if="!line.itemId && line.description && session.can('setup')">
-          <button v-if="code === undefined" type="button" class="lnk" @click="code = ''">Put on the price list</button>
+          <button v-if="code === undefined" type="button" class="lnk" @click="code = ''">Add to price list</button>
           <template v-else>
-            <Field v-model="code" label="Code on the list" :said="refused" @keydown.enter.prevent="list" />
-            <v-btn class="small go" :loading="busy" @click="list">Put it there</v-btn>
+            <FormField v-model="code" label="Code on the list" :wrong="refused" @keydown.enter.prevent="list" />
+            <v-btn class="small go" :loading="busy" @click="list">Add item</v-btn>
           </template>
         </template>
         <span v-if="listed?.unitCost" class="soft"
@@ -141,12 +144,12 @@ const at = (field: string) => props.wrong[`lines[${props.index}].${field}`]
             placeholder="cost code"
             hide-label
           />
-          <Field
+          <FormField
             v-if="how !== 'equally'"
             v-model="part.share"
             :label="how === 'percent' ? 'Percent' : 'Amount'"
-            num
-            :said="said[`parts[${n}].share`]"
+            :kind="how === 'percent' ? 'percent' : 'money'"
+            :wrong="said[`parts[${n}].share`]"
           />
           <button
             v-if="parts.length > 2"
@@ -166,7 +169,7 @@ const at = (field: string) => props.wrong[`lines[${props.index}].${field}`]
             Another job
           </button>
           <v-btn class="small go" @click="split">Split the line</v-btn>
-          <v-btn class="small" @click="splitting = false">Leave it whole</v-btn>
+          <v-btn class="small" @click="splitting = false">Cancel</v-btn>
         </div>
       </div>
     </td>

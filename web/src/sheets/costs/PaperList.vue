@@ -1,95 +1,98 @@
 <script setup lang="ts">
+import type { UseQueryReturnType } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
+import Await from '@/parts/Await.vue'
+import Ledger from '@/parts/Ledger.vue'
 import Trail from '@/parts/Trail.vue'
 import { counted, kindNames, shortDay } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
 import type { Document } from './document'
 import type { useUnsaved } from './unsaved'
 
 /** The papers of a time: first those that were typed and never saved, then what the book has. */
-defineProps<{
-  list?: Schema['DocumentList']
-  loading: boolean
+const props = defineProps<{
+  asked: UseQueryReturnType<Schema['DocumentList'], Error>
   unsaved: ReturnType<typeof useUnsaved>
   open?: Document
 }>()
-defineEmits<{ choose: [id: number]; resume: [paper: Document] }>()
+const emit = defineEmits<{ choose: [id: number]; resume: [paper: Document] }>()
+type Row = { key: string; title: string; date: string; said: string; warns: boolean; total?: string } & (
+  { paper: Document; saved?: never } | { saved: Schema['DocumentRow']; paper?: never }
+)
+function ofSaved(d: Schema['DocumentRow']): Row {
+  const warning = props.unsaved.of(d)
+    ? 'changes not saved yet'
+    : d.noJob
+      ? `${counted(d.noJob, 'line')} without a job`
+      : ''
+  const said = warning || `${shortDay(d.date)}, ${d.detail}${d.scans ? ', scan' : ''}`
+  return { key: String(d.id), title: d.title, date: d.date, said, warns: !!warning, total: d.total, saved: d }
+}
+const rows = computed<Row[]>(() => [
+  ...props.unsaved.fresh.value.map((paper): Row => ({
+    key: `new ${paper.key}`,
+    title: paper.supplier || kindNames[paper.kind] || 'New paper',
+    date: paper.date,
+    said: `${shortDay(paper.date)}, not saved yet`,
+    warns: true,
+    paper,
+  })),
+  ...(props.asked.data.value?.documents ?? []).map(ofSaved),
+])
+const opened = computed(() => (props.open?.id ? String(props.open.id) : `new ${props.open?.key}`))
+const columns: Column<Row>[] = [
+  { id: 'title', label: 'Supplier or person', value: (d) => d.title, sub: (d) => d.said },
+  {
+    id: 'date',
+    label: 'Date',
+    kind: 'date',
+    width: 82,
+    value: (d) => d.date,
+    text: (d) => shortDay(d.date),
+    hideBelow: 4000,
+  },
+  { id: 'total', label: 'Cost', kind: 'money', width: 76, value: (d) => d.total, total: true },
+  { id: 'trail', label: 'Trail', width: 50, value: (d) => d.saved?.trail.text, text: () => '' },
+]
+const go = (d: Row) => (d.paper ? emit('resume', d.paper) : emit('choose', d.saved.id))
 </script>
 
 <template>
   <section class="list">
-    <table class="ledger" aria-label="Papers">
-      <colgroup>
-        <col />
-        <col style="width: 82px" />
-        <col style="width: 46px" />
-      </colgroup>
-      <thead>
-        <tr>
-          <th scope="col">Supplier or person</th>
-          <th scope="col" class="num">Cost</th>
-          <th scope="col" class="mk">Trail</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr
-          v-for="d in unsaved.fresh.value"
-          :key="d.key"
-          tabindex="0"
-          :class="{ open: d.key === open?.key && !open?.id }"
-          @click="$emit('resume', d)"
-          @keydown.enter="$emit('resume', d)"
+    <Await v-slot="{ data: list }" :of="asked" what="the papers">
+      <Ledger
+        name="papers"
+        label="Papers"
+        of="paper"
+        :columns="columns"
+        :rows="rows"
+        :row-key="(d) => d.key"
+        :row-name="(d) => d.title"
+        :opened="opened"
+        :sums="{ total: list.total }"
+        opens
+        @open="go"
+      >
+        <template #title="{ row }"
+          ><span class="two"
+            ><span>{{ row.title }}</span
+            ><small :class="{ warnword: row.warns }">{{ row.said }}</small></span
+          ></template
         >
-          <td>
-            <span class="two"
-              ><span>{{ d.supplier || kindNames[d.kind] }}</span
-              ><small class="warnword">{{ shortDay(d.date) }}, not saved yet</small></span
-            >
-          </td>
-          <td></td>
-          <td></td>
-        </tr>
-        <tr
-          v-for="d in list?.documents"
-          :key="d.id"
-          tabindex="0"
-          :class="{ open: d.id === open?.id }"
-          :aria-current="d.id === open?.id"
-          @click="$emit('choose', d.id)"
-          @keydown.enter="$emit('choose', d.id)"
+        <template #total="{ row }"><Amount :of="row.total" /></template>
+        <template #trail="{ row }"
+          ><Trail v-if="row.saved" :trail="row.saved.trail" kind="cost_document" :ids="[row.saved.id]"
+        /></template>
+        <template #empty>No paper in this time. Suppliers' invoices and receipts go here, by the line.</template>
+        <template #key
+          ><p v-if="list.count > (list.documents?.length ?? 0)" class="key">
+            {{ counted(list.count, 'paper') }}, the newest {{ list.documents?.length }} are listed.
+          </p></template
         >
-          <td>
-            <span class="two"
-              ><span>{{ d.title }}</span
-              ><small v-if="unsaved.of(d)" class="warnword">changes not saved yet</small
-              ><small v-else-if="d.noJob" class="warnword">{{
-                d.noJob === 1 ? 'one line has no job' : `${d.noJob} lines have no job`
-              }}</small
-              ><small v-else
-                >{{ shortDay(d.date) }}, {{ d.detail }}<template v-if="d.scans">, scan</template></small
-              ></span
-            >
-          </td>
-          <td class="num"><Amount :of="d.total" /></td>
-          <td class="mk"><Trail :trail="d.trail" kind="cost_document" :ids="[d.id]" /></td>
-        </tr>
-      </tbody>
-      <tfoot v-if="list?.documents?.length">
-        <tr>
-          <th scope="row">
-            {{ counted(list.count, 'paper')
-            }}<small v-if="list.count > list.documents.length">, the newest {{ list.documents.length }} listed</small>
-          </th>
-          <td class="num"><Amount :of="list.total" /></td>
-          <td></td>
-        </tr>
-      </tfoot>
-    </table>
-    <p v-if="loading" class="empty soft" role="status">Looking for papers…</p>
-    <p v-else-if="!list?.documents?.length" class="empty soft">
-      No paper in this time. Suppliers' invoices and receipts go here, by the line.
-    </p>
-    <div class="ruled"></div>
+      </Ledger>
+    </Await>
   </section>
 </template>
 

@@ -1,16 +1,26 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import Amount from '@/parts/Amount.vue'
-import { percent } from '@/parts/figures'
+import FormField from '@/parts/FormField.vue'
+import { figure, isNegative, percent, sumOf } from '@/parts/figures'
+import { readNumber } from '@/parts/reading'
 import type { Document } from './document'
 
 /** Under the lines of a paper: whether it foots, and what was bought for each job against what is charged; beside it, its scan. */
-defineProps<{ shown?: Document; narrow: boolean }>()
+const props = defineProps<{ shown?: Document; narrow: boolean; locked: string }>()
+/** The total that stands on the paper itself, held against the sum of what was typed. */
+const printed = defineModel<string>({ required: true })
+const off = computed(() => {
+  const total = props.shown?.total
+  if (!printed.value || !total || readNumber(printed.value, 'en') === undefined) return undefined
+  return sumOf([total, printed.value.startsWith('-') ? printed.value.slice(1) : `-${printed.value}`])
+})
 </script>
 
 <template>
   <div class="under" :class="{ narrow }">
     <div>
-      <h2>Does it foot?</h2>
+      <h2>In balance?</h2>
       <table class="sum-table">
         <tbody>
           <tr>
@@ -26,11 +36,19 @@ defineProps<{ shown?: Document; narrow: boolean }>()
             <td><Amount :of="shown?.tax" /></td>
           </tr>
           <tr class="sum">
-            <td>Invoice</td>
+            <td>Total</td>
             <td><Amount :of="shown?.total" /></td>
           </tr>
         </tbody>
       </table>
+      <FormField v-if="!locked" v-model="printed" label="Total printed on the paper" kind="money" class="printed" />
+      <p v-if="off !== undefined" role="status" :class="Number(off) ? 'warnword' : 'strong'">
+        {{
+          Number(off)
+            ? `${figure(isNegative(off) ? off.slice(1) : off)} ${isNegative(off) ? 'is missing here' : 'too much here'}`
+            : 'In balance with the paper'
+        }}
+      </p>
     </div>
     <div>
       <h2>Bought against charged</h2>
@@ -51,7 +69,7 @@ defineProps<{ shown?: Document; narrow: boolean }>()
             <td>{{ percent(j.margin) }}</td>
           </tr>
           <tr class="sum">
-            <td>Together</td>
+            <td>Total</td>
             <td><Amount :of="shown?.landed" /></td>
             <td><Amount :of="shown?.charge" /></td>
             <td></td>
@@ -90,5 +108,8 @@ defineProps<{ shown?: Document; narrow: boolean }>()
   .under {
     grid-template-columns: 200px minmax(0, 1fr);
   }
+}
+.printed {
+  padding-top: 10px;
 }
 </style>

@@ -2,32 +2,51 @@ import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp, defineComponent, h, ref } from 'vue'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { blankLine, differences, type Document, type Line } from './document'
-import { pastedRows } from './pasted'
+import { pastedLines, readPasted, type Known } from './pasted'
 import { usePriceList } from './prices'
 import { sendScan } from '@/parts/scans'
 
 afterEach(() => vi.unstubAllGlobals())
 
-describe('rows of a spreadsheet become lines', () => {
+const known: Known = {
+  job: (text) => ({ '101': 1, '1187': 2 })[text],
+  costCode: (text) => ({ '320': 9 })[text],
+}
+const lines = (text: string) => {
+  const pasted = readPasted(text, known)
+  return pasted && pastedLines(pasted, known)
+}
+
+describe('a table that is pasted is read before it becomes lines', () => {
+  it('knows a job from a cost, and a unit from a text', () => {
+    expect(lines('2x4 stud\t120\tea\t$3.98\t101')).toEqual([
+      { line: { description: '2x4 stud', quantity: '120', unit: 'ea', unitCost: '3.98', jobId: 1 }, wrong: [] },
+    ])
+  })
   it('reads what, quantity, unit and cost in the order they come in', () => {
-    expect(pastedRows('Diesel\t540\tl\t1.33\r\nShackles\t6\t11.35')).toEqual([
+    expect(lines('Diesel\t540\tl\t1.33\r\nShackles\t6\t\t11.35')!.map((l) => l.line)).toEqual([
       { description: 'Diesel', quantity: '540', unit: 'l', unitCost: '1.33' },
       { description: 'Shackles', quantity: '6', unit: '', unitCost: '11.35' },
     ])
   })
-  it('reads one number as the cost', () => {
-    expect(pastedRows('Crane hire\t1,250.50')).toEqual([
-      { description: 'Crane hire', quantity: '1', unit: '', unitCost: '1250.50' },
+  it('reads one number as the cost, with thousands', () => {
+    expect(lines('Crane hire\t1,250.50')![0]!.line).toMatchObject({ quantity: '1', unitCost: '1250.50' })
+  })
+  it('goes by the heads where there are some', () => {
+    expect(lines('Item\tUnit price\tQty\tCost code\nBolts\t2.50\t8\t320')).toEqual([
+      { line: { description: 'Bolts', quantity: '8', unit: '', unitCost: '2.50', costCodeId: 9 }, wrong: [] },
     ])
   })
-  it('reads figures as they are written elsewhere', () => {
-    expect(pastedRows('Bolts\t-8\t1.250,50')[0]).toMatchObject({ quantity: '-8', unitCost: '1250.50' })
-    expect(pastedRows('Bolts\t1 000\t6,85')[0]).toMatchObject({ quantity: '1000', unitCost: '6.85' })
+  it('holds an amount against quantity and cost, and takes it for neither', () => {
+    expect(lines('Bolts\t8\t2.50\t20.00')![0]).toMatchObject({ line: { unitCost: '2.50' }, wrong: [] })
+    expect(lines('Bolts\t8\t2.50\t25.00')![0]!.wrong).toEqual(['8 at 2.50 is not 25.00'])
   })
-  it('leaves headings and plain text alone', () => {
-    expect(pastedRows('What\tHow many\nBolts\t5\t1')).toHaveLength(1)
-    expect(pastedRows('just some words')).toEqual([])
+  it('refuses what is no number, and says where', () => {
+    const read = lines('Bolts\t8\t2.50\nNuts\tabc\t1.20')!
+    expect(read[0]!.wrong).toEqual([])
+    expect(read[1]!.wrong).toEqual(['quantity: “abc” is not a number'])
   })
+  it('leaves plain text alone', () => expect(lines('just some words')).toBeUndefined())
 })
 
 describe('two versions of a paper', () => {

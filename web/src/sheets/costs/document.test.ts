@@ -75,6 +75,63 @@ describe('a paper that is typed', () => {
   })
 })
 
+describe('what is typed while the book is asked', () => {
+  const saved = (body: Document) => ({
+    ...body,
+    id: 8,
+    version: 3,
+    lines: body.lines!.map((l, i) => ({ ...l, id: i + 1 })),
+  })
+  it('stays typed over a save that was on its way, on the version that was saved', async () => {
+    let arrive = () => {}
+    const calls = bookThat({
+      'PUT /api/costs': async (body: Document) => {
+        await new Promise<void>((done) => (arrive = done))
+        return saved(body)
+      },
+    })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ lines: [bolts] }))
+    const first = paper.save()
+    await vi.waitFor(() => expect(puts(calls)).toHaveLength(1))
+    paper.typed.value!.lines![0]!.unitCost = '7'
+    arrive()
+    await first
+    expect(paper.typed.value).toMatchObject({ id: 8, version: 3, lines: [{ id: 1, unitCost: '7' }] })
+    expect(paper.changed.value).toBe(true)
+  })
+  it('is not replaced by the answer for another paper', async () => {
+    let arrive = () => {}
+    const calls = bookThat({
+      'PUT /api/costs': async (body: Document) => {
+        await new Promise<void>((done) => (arrive = done))
+        return saved(body)
+      },
+    })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ lines: [bolts] }))
+    const first = paper.save()
+    await vi.waitFor(() => expect(puts(calls)).toHaveLength(1))
+    paper.open(receipt({ supplier: 'Half Way Stores', lines: [wire] }))
+    arrive()
+    await first
+    expect(paper.typed.value!.supplier).toBe('Half Way Stores')
+  })
+  it('has the sums of the lines that can be worked out, where one can not', async () => {
+    bookThat({
+      'POST /api/costs/preview': (body: Document) =>
+        body.lines!.some((l) => l.quantity === 'abc')
+          ? refusal(422, 'look again', { 'lines[1].quantity': 'a quantity is a number' })
+          : { ...body, goods: '10.00' },
+    })
+    const paper = inApp(useDocument)
+    paper.open(receipt({ lines: [bolts, { ...wire, quantity: 'abc' }] }))
+    paper.edited()
+    await vi.waitFor(() => expect(paper.shown.value?.goods).toBe('10.00'))
+    expect(paper.wrong.value).toEqual({ 'lines[1].quantity': 'a quantity is a number' })
+  })
+})
+
 describe('a paper that somebody else saved meanwhile', () => {
   const theirs = receipt({ id: 8, version: 5, number: '77', lines: [wire] })
   async function stale() {

@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, toRaw, watch } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import { refresh } from '@/api/keys'
 import { useFooting } from '@/book/footing'
 import { ownRates } from './prices'
 import { copyOf, useUnsaved } from './unsaved'
@@ -24,6 +25,15 @@ export function blankDocument(today: string, job?: number): Document {
     tax: '',
     lines: [blankLine(job), blankLine(job), blankLine(job)],
   }
+}
+
+const keys = new WeakMap<object, number>()
+let last = 0
+/** Tells the lines of a paper on the screen apart, wherever they stand in it. */
+export function lineKey(line: Line): number {
+  const raw = toRaw(line)
+  if (!keys.has(raw)) keys.set(raw, ++last)
+  return keys.get(raw)!
 }
 
 const blank = (l: Line) => !l.description && !l.unitCost && !l.quantity
@@ -72,9 +82,9 @@ export function useDocument() {
   const locked = computed(() => typed.value?.locked ?? '')
 
   /** What is sent: lines that nothing was typed into are left out, so paths are mapped back to the rows on screen. */
-  function sent(): { body: Document; rows: number[] } {
+  function sent(without: number[] = []): { body: Document; rows: number[] } {
     const d = typed.value!
-    const rows = (d.lines ?? []).map((_, i) => i).filter((i) => !blank(d.lines![i]!))
+    const rows = (d.lines ?? []).map((_, i) => i).filter((i) => !blank(d.lines![i]!) && !without.includes(i))
     const lines = rows.map((i) => {
       const l = d.lines![i]!
       return {
@@ -97,22 +107,32 @@ export function useDocument() {
     )
   }
 
-  const preview = useDebounceFn(async () => {
-    if (!typed.value || locked.value) return
-    const { body, rows } = sent()
+  let asked = 0
+  /** What the paper comes to. Where a line can't be worked out, the others are, and the sums are of those. */
+  async function workOut(without: number[] = []): Promise<void> {
+    const paper = typed.value
+    if (!paper || locked.value) return
+    const { body, rows } = sent(without)
     if (!rows.length || !body.date) return
+    const turn = ++asked
+    const late = () => turn !== asked || typed.value !== paper
     try {
       const answer = await answered(
         client.POST('/api/costs/preview', { body: { ...body, supplier: body.supplier || '?' } }),
       )
-      const lines: Line[] = (typed.value.lines ?? []).map(() => blankLine())
+      if (late()) return
+      const lines: Line[] = (paper.lines ?? []).map(() => blankLine())
       rows.forEach((row, i) => (lines[row] = answer.lines![i]!))
       shown.value = { ...answer, lines }
-      wrong.value = {}
+      if (!without.length) wrong.value = {}
     } catch (refused) {
-      wrong.value = fields(refused, rows)
+      if (late()) return
+      if (!without.length) wrong.value = fields(refused, rows)
+      const bad = Object.keys(wrong.value).flatMap((path) => /^lines\[(\d+)\]/.exec(path)?.[1] ?? [])
+      if (bad.length && !without.length) await workOut(bad.map(Number))
     }
-  }, 220)
+  }
+  const preview = useDebounceFn(() => workOut(), 220)
 
   /** Takes a paper in hand: as it was typed and not saved, where it was. */
   function open(d: Document, asTyped = true) {
@@ -171,19 +191,23 @@ export function useDocument() {
   }
 
   async function act(call: (rows: number[], body: Document) => Promise<Document>) {
-    if (!typed.value) return undefined
+    const paper = typed.value
+    if (!paper || busy.value) return undefined
     const { body, rows } = sent()
+    const before = JSON.stringify(paper)
     busy.value = true
     said.value = ''
     try {
       const saved = await call(rows, body)
       unsaved.forget(body)
-      open(saved)
       footing.saved()
-      for (const key of ['costs', 'footing', 'counts', 'approve', 'bill', 'jobs', 'today', 'workings'])
-        void queries.invalidateQueries({ queryKey: [key] })
+      if (typed.value !== paper) return undefined // another paper is open by now
+      if (JSON.stringify(paper) === before) open(saved)
+      else goOn(paper, saved, rows)
+      void refresh(queries, 'papers')
       return saved
     } catch (refused) {
+      if (typed.value !== paper) return undefined
       wrong.value = fields(refused, rows)
       said.value = (refused as Error).message
       if (refused instanceof Refusal && refused.status === 409 && refused.problem.current)
@@ -192,6 +216,12 @@ export function useDocument() {
     } finally {
       busy.value = false
     }
+  }
+  /** What was typed while the paper was on its way stays typed, on the version that was saved. */
+  function goOn(paper: Document, saved: Document, rows: number[]) {
+    Object.assign(paper, { id: saved.id, version: saved.version, status: saved.status })
+    rows.forEach((row, i) => paper.lines?.[row] && (paper.lines[row]!.id = saved.lines?.[i]?.id))
+    edited()
   }
   const put = (body: Document) => answered(client.PUT('/api/costs', { body }))
   const save = () => act((_, body) => put(body))

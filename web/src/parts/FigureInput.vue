@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { figure } from './figures'
+import { readNumber } from './reading'
+
+/** A number typed and shown in the person's way of writing; the value is the book's decimal, or what was typed where it is none. */
+const value = defineModel<string | undefined>({ required: true })
+const shown = ref('')
+const shownOf = (plain = '') => (readNumber(plain, 'en') === plain ? figure(plain) : plain)
+let mine: string | undefined
+watch(
+  value,
+  (plain) => {
+    if (plain !== mine || !shown.value) shown.value = shownOf(plain)
+  },
+  { immediate: true },
+)
+function typed(text: string) {
+  shown.value = text
+  mine = text.trim() ? (readNumber(text) ?? text) : ''
+  value.value = mine
+}
+</script>
+
+<template>
+  <input
+    :value="shown"
+    class="num"
+    inputmode="decimal"
+    autocomplete="off"
+    @input="typed(($event.target as HTMLInputElement).value)"
+    @change="shown = shownOf(value)"
+  />
+</template>
