@@ -18,7 +18,7 @@ type Scope struct {
 	Job  int64         // 0: all jobs
 	From calendar.Date // 0: from the beginning
 	To   calendar.Date // 0: no end
-	Crew string        // that the actor is kept to; blank for all
+	Crew string        // whose hours alone are in scope; blank for all
 }
 
 // ScopeQuery is a scope as it stands in an address.
@@ -86,7 +86,7 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 	if sc.Job != 0 {
 		where = " AND job_id = @job"
 	}
-	if sc.Crew != "" { // hours alone: who is kept to a crew sees no money
+	if sc.Crew != "" { // hours alone: what is bought is of no crew
 		return store.Value[FootingSums](s.Tx, crewSums+where, args)
 	}
 	if sc.From == 0 && sc.To == 0 {

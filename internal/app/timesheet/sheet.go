@@ -173,7 +173,7 @@ func sheet(s *book.Session, q SheetQuery) (Sheet, error) {
 		source = "time_entries e INDEXED BY time_entries_worker" // a crew's weeks, worker by worker, and not the week of all
 		where, args = " AND e.worker_id IN (SELECT id FROM workers WHERE crew = ?)", append(args, q.Crew)
 	}
-	sc := scope.Scope{From: week, To: week + 6, Crew: s.Actor.Crew}
+	sc := scope.Scope{From: week, To: week + 6, Crew: q.Crew}
 	if q.Job != "" {
 		job, err := register.JobByNumber(s, q.Job)
 		if err != nil {

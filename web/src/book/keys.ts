@@ -1,4 +1,4 @@
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useLocalStorage } from '@vueuse/core'
 
 interface Actions {
   find: () => void
@@ -21,13 +21,29 @@ export function typing(event: KeyboardEvent): boolean {
 /** `g` was pressed, and the next letter names a tab. */
 export const going = { now: false }
 
-/** Whether a key is meant for the sheet: alone, into no field, and not the letter of a tab after `g`, whoever hears it first. */
-export function forSheet(event: KeyboardEvent): boolean {
-  const alone = !event.ctrlKey && !event.metaKey && !event.altKey
-  return alone && !event.defaultPrevented && !going.now && !typing(event)
+/**
+ * Whether letters alone are commands. They are not until a person turns them on: a letter that was meant for a field
+ * would do something to what is billed. With Alt held they always are.
+ */
+export const letterKeys = useLocalStorage('jarvo-letter-keys', false)
+
+/** The letter or sign of a key: by its place on the keyboard where Alt makes another sign of it. */
+function signOf(event: KeyboardEvent): string {
+  const codes: Record<string, string> = { BracketLeft: '[', BracketRight: ']', Slash: '?' }
+  return event.altKey ? (/^Key([A-Z])$/.exec(event.code)?.[1]?.toLowerCase() ?? codes[event.code] ?? '') : event.key
 }
 
-/** The keys that work everywhere; letters only while nothing is typed into. */
+/** A letter that is a command, and not typed: with Alt, or alone where that is turned on and no cell has the focus. */
+function commandOf(event: KeyboardEvent): string {
+  if (event.ctrlKey || event.metaKey || event.defaultPrevented || typing(event)) return ''
+  const inCell = (event.target as HTMLElement | null)?.closest?.('td[data-day]')
+  return event.altKey || (letterKeys.value && !inCell) ? signOf(event) : ''
+}
+
+/** The letter that a key says to the sheet in hand, if it does: not that of a tab after `g`, whoever hears it first. */
+export const forSheet = (event: KeyboardEvent): string => (going.now ? '' : commandOf(event))
+
+/** The keys that work everywhere. */
 export function useKeys(actions: Actions) {
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
@@ -42,11 +58,15 @@ export function useKeys(actions: Actions) {
       else actions.redo()
       return
     }
-    if (event.ctrlKey || event.metaKey || event.altKey || typing(event)) return
-    if (going.now) {
+    if (event.key === 'F1') {
+      event.preventDefault()
+      actions.keys()
+      return
+    }
+    if (going.now && event.key.length === 1 && !typing(event)) {
       going.now = false
       event.preventDefault()
-      actions.go(event.key)
+      actions.go(event.altKey ? signOf(event) : event.key)
       return
     }
     const action = {
@@ -55,7 +75,7 @@ export function useKeys(actions: Actions) {
       ']': actions.later,
       j: actions.where,
       '?': actions.keys,
-    }[event.key]
+    }[commandOf(event)]
     if (action) {
       event.preventDefault()
       action()

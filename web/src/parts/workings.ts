@@ -5,12 +5,11 @@ import { forSheet, typing } from '@/book/keys'
 /** What the Workings are of: an entry, a cost line or an invoice by its id, a job by its number. */
 export type Subject = { kind: 'entry' | 'line' | 'invoice'; id: number } | { kind: 'job'; number: string }
 
-/** Whether the Workings are open beside a sheet; `w`, Alt W and Escape open and close them. */
+/** Whether the Workings are open beside a sheet; Alt W and Escape open and close them. */
 export function useWorkings(allowed: () => boolean) {
   const open = ref(false)
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-    const plain = event.key === 'w' && forSheet(event)
-    if ((event.altKey && event.code === 'KeyW') || plain) {
+    if (forSheet(event) === 'w') {
       event.preventDefault()
       open.value = allowed() && !open.value
     } else if (event.key === 'Escape' && open.value && !typing(event)) open.value = false

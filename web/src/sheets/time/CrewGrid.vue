@@ -42,45 +42,58 @@ const showMoney = computed(() => props.money && !props.narrow && !phone.value)
 const days = computed(() => (phone.value ? [phoneDay.value] : [0, 1, 2, 3, 4, 5, 6]))
 const columns = computed(() => (phone.value ? 3 : showMoney.value ? 15 : 12))
 
-/** The entry that was in the cell when the typing began. */
+/** The entry that was in the cell when the typing began, and the line that it is on, wherever that stands by now. */
 let seen: SavedCell
-const grid = useGrid(
-  computed(() => props.lines),
-  ref(7),
-  body,
-  {
-    type: (at, text) => {
-      const line = props.lines[at.row]
-      const refused = line && unsavedOf(line, at.col)?.said
-      if (line && (refused || text.trim() !== textAt(line, at.col))) props.acts.type(line, at.col, text, seen)
-    },
-    text: (at) => textAt(props.lines[at.row]!, at.col),
-    clear: (block) => props.acts.clear(block),
-    fill: (block, along) => props.acts.fillAlong(block, along),
-    open: (at) => {
-      const found = props.lines[at.row]?.cells?.[at.col]
-      seen = { entryId: found?.entryId, version: found?.version }
-      const locked = found?.locked
-      if (locked) emit('say', `This can't be changed: it is ${locked}`)
-      return !!props.lines[at.row] && !locked
-    },
-    command: (letter) => {
-      if (!['f', 'b', 't', 'w'].includes(letter)) return false
-      emit('command', letter, props.lines[grid.cursor.value.row])
-      return true
-    },
+let onto: SheetLine | undefined
+/** While something is typed the lines stay where they are; what others add comes after them. */
+const order = ref<string[]>()
+const shown = computed(() => {
+  const rank = new Map(order.value?.map((key, i) => [key, i]))
+  const at = (l: SheetLine) => rank.get(l.key) ?? rank.size
+  return order.value ? [...props.lines].sort((a, b) => at(a) - at(b)) : props.lines
+})
+const grid = useGrid(shown, ref(7), body, {
+  key: (row) => shown.value[row]!.key,
+  type: (_, text) => {
+    const line = props.lines.find((l) => l.key === onto?.key) ?? onto
+    const at = grid.cursor.value
+    const refused = line && unsavedOf(line, at.col)?.said
+    if (line && (refused || text.trim() !== textAt(line, at.col))) props.acts.type(line, at.col, text, seen)
   },
-)
+  text: (at) => textAt(shown.value[at.row]!, at.col),
+  clear: (block) => props.acts.clear(block),
+  fill: (block, along) => props.acts.fillAlong(block, along),
+  open: (at) => {
+    onto = shown.value[at.row]
+    const found = onto?.cells?.[at.col]
+    seen = { entryId: found?.entryId, version: found?.version }
+    const locked = found?.locked
+    if (locked) emit('say', `This can't be changed: it is ${locked}`)
+    return !!onto && !locked
+  },
+  command: (letter) => {
+    if (!['f', 'b', 't', 'w', 'r', 'n'].includes(letter)) return false
+    emit('command', letter, here.value)
+    return true
+  },
+})
 const { cursor, typed } = grid
+watch(
+  () => typed.value !== undefined,
+  (typing) => (order.value = typing ? props.lines.map((l) => l.key) : undefined),
+  { flush: 'sync' },
+)
 const unsavedOf = (line: SheetLine, day: number) => outbox.unsaved.get(`${line.key}|${line.cells![day]!.date}`)
 function textAt(line: SheetLine, day: number): string {
   return unsavedOf(line, day)?.edit.text ?? line.cells![day]!.text
 }
 
-const first = (i: number) => i === 0 || props.lines[i - 1]!.worker.id !== props.lines[i]!.worker.id
+const first = (i: number) => i === 0 || shown.value[i - 1]!.worker.id !== shown.value[i]!.worker.id
 const wrongOf = (line: SheetLine) => (line.cells ?? []).map((_, day) => unsavedOf(line, day)).find((item) => item?.said)
 const span = (i: number) => {
-  const rows = props.lines.filter((l) => l.worker.id === props.lines[i]!.worker.id)
+  let end = i + 1
+  while (end < shown.value.length && !first(end)) end++
+  const rows = shown.value.slice(i, end)
   const open = props.more && rows.some((l) => l.key === here.value?.key) ? 1 : 0
   return rows.length + rows.filter(wrongOf).length + open
 }
@@ -88,7 +101,7 @@ const place = (l: SheetLine) =>
   [l.phase?.name, [l.costCode?.name, l.costCode?.code].filter(Boolean).join(' · ')].filter(Boolean).join(' · ')
 const terms = (l: SheetLine) =>
   [l.payClass === 'auto' ? '' : l.payClass, l.ownRate ? 'own rate' : ''].filter(Boolean).join(', ')
-const here = computed(() => props.lines[cursor.value.row])
+const here = computed(() => shown.value[cursor.value.row])
 watch([here, () => cursor.value.col], () => emit('at', here.value, cursor.value.col), { immediate: true })
 
 function copy(event: ClipboardEvent) {
@@ -105,12 +118,12 @@ function paste(event: ClipboardEvent) {
   else emit('say', props.acts.paste(rows, grid.block.value))
 }
 function openLine(i: number) {
-  const day = props.lines[i]!.cells?.findIndex((c) => c.entryId) ?? 0
+  const day = shown.value[i]!.cells?.findIndex((c) => c.entryId) ?? 0
   grid.go({ row: i, col: Math.max(0, day) })
   emit('workings')
 }
 function goTo(key: string, day: number) {
-  const row = props.lines.findIndex((l) => l.key === key)
+  const row = shown.value.findIndex((l) => l.key === key)
   if (row >= 0) grid.go({ row, col: day })
 }
 defineExpose({ goTo, focus: grid.focus })
@@ -169,7 +182,7 @@ defineExpose({ goTo, focus: grid.focus })
       @cut="copy"
       @paste="paste"
     >
-      <template v-for="(line, i) in lines" :key="line.key">
+      <template v-for="(line, i) in shown" :key="line.key">
         <tr
           :data-line="i"
           :class="{ locked: line.locked && line.hours, chosen: cursor.row === i && grid.focused.value }"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiChevronDown } from '@mdi/js'
 import { useQueryClient } from '@tanstack/vue-query'
-import { useEventListener, useMediaQuery } from '@vueuse/core'
+import { until, useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import Icon from '@/parts/Icon.vue'
 import TrailKey from '@/parts/TrailKey.vue'
@@ -73,11 +73,26 @@ async function run(step: () => Promise<string>) {
     grid.value?.focus()
   }
 }
-const repeat = (hours: boolean, worker?: number) => run(() => acts.repeat(hours, worker))
+/** Repeating a week that has hours already: what is there, and what to do about it. */
+const question = ref<{ asks: string; hours: boolean; worker?: number }>()
+watch(crewSheet.query, () => (question.value = undefined))
+const repeat = (hours: boolean, worker?: number, onto?: 'all' | 'empty') =>
+  run(async () => {
+    question.value = undefined
+    const answer = await acts.repeat(hours, worker, onto)
+    if (typeof answer === 'string') return answer
+    question.value = { ...answer, hours, worker }
+    return ''
+  })
+const mostWait = 8000
 const hand = () =>
   run(async () => {
-    if (outbox.wrong.length) return 'Put the marked cells right first'
-    if (outbox.items.length) return 'Not all is saved yet; hand in when it is'
+    if (outbox.items.some((i) => !i.said)) {
+      void outbox.send()
+      await until(() => outbox.items.every((i) => i.said)).toBe(true, { timeout: mostWait })
+    }
+    if (outbox.wrong.length) return 'Correct the marked cells first'
+    if (outbox.items.length) return 'Not all of it is saved yet. Hand in when it is.'
     const query = crewSheet.query.value
     const answer = await handIn((ahead) => answered(client.POST('/api/time/hand-in', { body: { ...query, ahead } })))
     if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
@@ -95,6 +110,8 @@ function command(letter: string, line?: SheetLine) {
   said.value = ''
   if (letter === 't') more.value = !more.value
   else if (letter === 'w') showWorkings.value = money.value && !showWorkings.value
+  else if (letter === 'n') adder.value?.focus()
+  else if (letter === 'r') void repeat(true)
   else if (line && letter === 'b' && !(line.locked && line.hours)) acts.billable(line, !line.billable)
   else if (line && letter === 'f') said.value = acts.crewFill(line)
 }
@@ -102,11 +119,11 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (event.key === 'Enter' && event.ctrlKey && !event.defaultPrevented) {
     event.preventDefault()
     void hand()
-  } else if (forSheet(event)) {
-    if (event.key === 'n') adder.value?.focus()
-    else if (event.key === 'r') void repeat(true)
-    else return
+  } else {
+    const letter = forSheet(event)
+    if (!letter || !['n', 'r', 'f', 'w'].includes(letter)) return
     event.preventDefault()
+    command(letter, here.value.line)
   }
 })
 </script>
@@ -123,7 +140,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             /></v-btn>
           </template>
           <v-list>
-            <v-list-item title="Lines with their hours" subtitle="r" @click="repeat(true)" />
+            <v-list-item title="Lines with their hours" subtitle="Alt R" @click="repeat(true)" />
             <v-list-item title="Lines only" @click="repeat(false)" />
             <template v-if="here.line">
               <v-list-item
@@ -140,7 +157,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <v-btn
           v-if="wide"
           :disabled="!here.line"
-          title="This row's hours for everyone (f)"
+          title="This row's hours for everyone (Alt F)"
           @click="command('f', here.line)"
           >Crew fill</v-btn
         >
@@ -197,9 +214,17 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             </CrewGrid>
           </div>
           <div class="ruled"></div>
+          <div v-if="question" class="question" role="alert">
+            <b>{{ question.asks }}</b>
+            <v-btn class="small go" @click="repeat(question.hours, question.worker, 'empty')"
+              >Only where there are none</v-btn
+            >
+            <v-btn class="small" @click="repeat(question.hours, question.worker, 'all')">On top of them</v-btn>
+            <v-btn class="small" @click="question = undefined">Cancel</v-btn>
+          </div>
           <div class="key one-line">
             <TrailKey /><span><i class="flag"></i>2.5 of it overtime</span
-            ><span class="soft">t more of an entry, ? all keys</span>
+            ><span class="soft">Alt T more of an entry, F1 all keys</span>
             <span v-if="said" class="told says" role="status">{{ said }}</span>
           </div>
         </template>
@@ -215,6 +240,15 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 </template>
 
 <style scoped>
+.question {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+  padding: 8px 16px;
+  background: var(--denim-wash);
+  border-top: 1px solid var(--rule-strong);
+}
 .says {
   margin-left: auto;
 }

@@ -6,6 +6,11 @@ import type { CellState, Change, CrewSheet } from './crewSheet'
 import type { Block } from './grid'
 import { keyOf, placeOf, type SheetLine } from './lines'
 
+/** A question to be settled before anything is done. */
+export interface Asks {
+  asks: string
+}
+
 /** What is done to many cells of a crew sheet at once, each as one step that can be taken back. */
 export function crewActs(sheet: CrewSheet, choices: () => Schema['Choices'] | undefined) {
   const lines = () => sheet.lines.value
@@ -117,16 +122,22 @@ export function crewActs(sheet: CrewSheet, choices: () => Schema['Choices'] | un
     }
     if (!changes.length)
       return members.length ? 'Everybody has hours on these days already' : 'There is nobody else in this crew'
-    sheet.addLines(places)
-    sheet.change(changes, `crew fill from ${name(line)}`)
+    sheet.change(changes, `crew fill from ${name(line)}`, places)
     const keeps = kept.size
       ? `; ${[...kept].slice(0, 3).join(', ')} ${kept.size === 1 ? 'keeps' : 'keep'} what is there`
       : ''
     return `Filled ${filled.size} of ${members.length}${keeps}`
   }
 
-  /** The lines of the week before, with their hours or without, for one worker or all of the sheet. */
-  async function repeat(hours: boolean, worker?: number): Promise<string> {
+  /** Who has hours on a day of this week, on any line. */
+  const hasHours = (worker: number, day: number) =>
+    lines().some((l) => l.worker.id === worker && (l.cells![day]!.entries || sheet.stateOf(l, day).text))
+
+  /**
+   * The lines of the week before, with their hours or without, for one worker or all of the sheet. Where there are hours
+   * already it asks first: on top of them, or only where there are none.
+   */
+  async function repeat(hours: boolean, worker?: number, onto?: 'all' | 'empty'): Promise<string | Asks> {
     const { week, crew, job } = sheet.query.value
     const before = await answered(
       client.GET('/api/time/sheet', { params: { query: { week: addDays(week, -7), crew, job } } }),
@@ -140,19 +151,28 @@ export function crewActs(sheet: CrewSheet, choices: () => Schema['Choices'] | un
         ? 'Nothing of last week can be repeated: the jobs are closed'
         : 'There were no hours the week before'
     const there = new Map(lines().map((l) => [l.key, l]))
-    const changes: Change[] = []
+    const changes: (Change & { over: boolean })[] = []
     for (const line of hours ? usable : [])
       line.cells!.forEach((cell, day) => {
         const text = cell.text || cell.hours
         const now = there.get(line.key)
         if (!text || (now && (now.cells![day]!.entries || sheet.stateOf(now, day).text))) return
         const place = placeOf(line)
-        changes.push({ date: addDays(cell.date, 7), from: { place, text: '' }, to: { place, text } })
+        const over = hasHours(line.worker.id, day)
+        changes.push({ date: addDays(cell.date, 7), from: { place, text: '' }, to: { place, text }, over })
       })
-    sheet.addLines(usable.filter((l) => !there.has(l.key)).map(placeOf))
-    sheet.change(changes, 'last week repeated')
+    const over = changes.filter((c) => c.over)
+    if (over.length && !onto) {
+      const who = [...new Set(over.map((c) => c.to.place.worker.name))]
+      const names = who.slice(0, 3).join(', ') + (who.length > 3 ? ` and ${who.length - 3} more` : '')
+      return { asks: `${names} already ${who.length > 1 ? 'have' : 'has'} hours on some of these days.` }
+    }
+    const taken = onto === 'empty' ? changes.filter((c) => !c.over) : changes
+    const used = new Set(taken.map((c) => keyOf(c.to.place)))
+    const added = usable.filter((l) => !there.has(l.key) && (!hours || used.has(l.key))).map(placeOf)
+    sheet.change(taken, 'last week repeated', added)
     const left = from.length - usable.length
-    const what = hours ? counted(changes.length, 'cell') : counted(usable.length, 'line')
+    const what = hours ? counted(taken.length, 'cell') : counted(usable.length, 'line')
     return `${what} from last week${left ? `; ${counted(left, 'line')} left out, closed job or gone` : ''}`
   }
 

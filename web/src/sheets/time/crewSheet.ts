@@ -53,12 +53,17 @@ export function useCrewSheet(scope: ReturnType<typeof useScope>) {
       if (f.cost !== undefined)
         shown.push(
           of('Labour', f.labour, f.change?.labour),
-          of('Other', f.other, f.change?.other),
+          ...(crew.value ? [] : [of('Other', f.other, f.change?.other)]),
           of('Cost', f.cost, f.change?.cost),
           of('Charge', f.charge, f.change?.charge),
           of('Margin', f.margin ? `${f.margin} %` : ''),
         )
-      footing.show(`${scope.jobName.value}, ${scope.short.value}`, shown)
+      footing.show(
+        [crew.value, scope.job.value || !crew.value ? scope.jobName.value : '', scope.short.value]
+          .filter(Boolean)
+          .join(', '),
+        shown,
+      )
     },
     { immediate: true },
   )
@@ -108,10 +113,15 @@ export function useCrewSheet(scope: ReturnType<typeof useScope>) {
   }
 
   /** Makes changes as one step that can be taken back. */
-  function change(changes: Change[], what: string) {
-    if (!changes.length) return
+  function change(changes: Change[], what: string, added: Place[] = []) {
+    if (!changes.length && !added.length) return
     let last = changes
+    let there = true
+    addLines(added)
     const turn = () => {
+      there = !there
+      if (there) addLines(added)
+      else for (const place of added) dropLine(keyOf(place))
       const { back, left } = reversed(last)
       last = back
       back.forEach(send)

@@ -25,6 +25,7 @@ function gridOf(rows: number, columns: number) {
     text: ({ row, col }) => `${row}${col}`,
     open: ({ row }) => row !== 2, // the third row is locked
     command: (letter) => letter === 'b' && !!told.push('command b'),
+    key: (row) => `line ${lines.value[row]}`,
   })
   /** Presses keys in the cell under the cursor; ^ holds Ctrl, + Shift, ! Alt. */
   function press(...keys: string[]) {
@@ -37,6 +38,7 @@ function gridOf(rows: number, columns: number) {
         ctrlKey: held.includes('^'),
         shiftKey: held.includes('+'),
         altKey: held.includes('!'),
+        code: key.length === 1 ? `Key${key.toUpperCase()}` : key,
         cancelable: true,
       })
       Object.defineProperty(event, 'target', { value: cell })
@@ -104,9 +106,21 @@ describe('the keys of a grid', () => {
     g.press('ArrowDown', 'ArrowDown', '8')
     expect(g.grid.typed.value).toBeUndefined()
   })
-  it('give letters to whoever holds the grid', () => {
-    g.press('b', 'q')
+  it('give letters with Alt to whoever holds the grid, and type letters alone', () => {
+    g.press('!b', '!q')
     expect(g.told).toEqual(['command b'])
+    for (const key of ['b', '-']) {
+      g.press(key)
+      expect(g.grid.typed.value, key).toBe('')
+      g.press('Escape')
+    }
+    expect(g.told).toEqual(['command b'])
+  })
+  it('take what is typed before Ctrl Enter hands in', () => {
+    g.press('8')
+    g.grid.typed.value = '8'
+    g.press('^Enter')
+    expect(g.told).toEqual(['0,0=8'])
   })
 })
 
@@ -115,4 +129,13 @@ it('keeps the cursor inside where lines go away', async () => {
   g.lines.value = [0, 1]
   await nextTick()
   expect(g.grid.cursor.value).toEqual({ row: 1, col: 2 })
+})
+
+it('keeps the cursor and the marked block on their lines where others come or go above them', () => {
+  g.press('ArrowDown', '+ArrowDown')
+  g.lines.value = [9, 8, 0, 1, 2, 3]
+  expect(g.grid.cursor.value).toEqual({ row: 4, col: 0 })
+  expect(g.grid.isMarked(3, 0) && !g.grid.isMarked(2, 0)).toBe(true)
+  g.lines.value = [2, 3]
+  expect(g.grid.cursor.value.row).toBe(0)
 })

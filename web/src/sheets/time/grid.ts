@@ -1,4 +1,3 @@
-import { going } from '@/book/keys'
 import { computed, nextTick, ref, watch, type Ref } from 'vue'
 
 export interface Spot {
@@ -23,8 +22,10 @@ export interface GridActions {
   text: (at: Spot) => string
   /** Whether a cell can be typed into; what says why not is shown by whoever holds the grid. */
   open: (at: Spot) => boolean
-  /** A letter that is a command while nothing is typed; true where it was one. */
+  /** A letter with Alt held that is a command; true where it was one. Letters alone are typed. */
   command: (letter: string) => boolean
+  /** Tells a row from the others, wherever it stands; the cursor stays with it. */
+  key?: (row: number) => string
 }
 
 /** Whether an event comes from a cell of the grid, and not from a field among its rows. */
@@ -76,9 +77,17 @@ export function useGrid(
       else cell?.focus()
     })
   }
+  const keyOf = (row: number) => (row < rows.value.length ? (actions.key?.(row) ?? String(row)) : '')
+  /** The rows that cursor and anchor are on, by key: where rows come or go above them, they go along. */
+  let [on, from] = ['', '']
+  function hold() {
+    on = keyOf(cursor.value.row)
+    from = anchor.value ? keyOf(anchor.value.row) : ''
+  }
   function go(at: Spot, extend = false) {
     anchor.value = extend ? (anchor.value ?? cursor.value) : undefined
     cursor.value = bound(at)
+    hold()
     focus()
   }
   function begin(text: string, within: boolean) {
@@ -134,7 +143,11 @@ export function useGrid(
       leave()
       return true
     }
-    if (event.key === 'Enter' && !event.ctrlKey) {
+    if (event.key === 'Enter' && event.ctrlKey) {
+      take() // what is typed belongs to what is handed in
+      return false
+    }
+    if (event.key === 'Enter') {
       take()
       go({ ...cursor.value, row: cursor.value.row + (event.shiftKey ? -1 : 1) })
       return true
@@ -159,7 +172,10 @@ export function useGrid(
       actions.fill(block.value, fill)
       return true
     }
-    if (event.altKey) return false
+    if (event.altKey) {
+      const letter = /^Key([A-Z])$/.exec(event.code)?.[1]
+      return !!letter && actions.command(letter.toLowerCase())
+    }
     const to = arrow(event)
     if (to) {
       go(to, event.shiftKey)
@@ -177,6 +193,7 @@ export function useGrid(
     if (event.ctrlKey && event.key === 'a') {
       anchor.value = { row: 0, col: 0 }
       cursor.value = bound({ row: rows.value.length - 1, col: columns.value - 1 })
+      hold()
       return true
     }
     if (!plain) return false
@@ -192,11 +209,9 @@ export function useGrid(
       actions.clear(block.value)
       return true
     }
-    if (/^[\d.,:]$/.test(event.key)) {
-      begin('', false)
-      return typed.value === undefined // the key itself goes into the field that has just opened
-    }
-    return event.key.length === 1 && !going.now && actions.command(event.key)
+    if (event.key.length !== 1 || event.key === ' ') return false
+    begin('', false)
+    return typed.value === undefined // the key itself goes into the field that has just opened
   }
   function key(event: KeyboardEvent) {
     if (event.defaultPrevented || !inCell(event)) return
@@ -216,12 +231,21 @@ export function useGrid(
     if (event.buttons === 1 && focused.value && typed.value === undefined) go(at, true)
   }
   watch(
-    () => rows.value.length,
-    () => {
-      cursor.value = bound(cursor.value)
-      if (anchor.value) anchor.value = bound(anchor.value)
+    () => rows.value.map((_, row) => keyOf(row)),
+    (keys) => {
+      const moved = (spot: Spot, key: string) => {
+        const row = keys.indexOf(key)
+        return bound(row < 0 ? spot : { ...spot, row })
+      }
+      const before = cursor.value
+      cursor.value = moved(before, on)
+      if (anchor.value) anchor.value = moved(anchor.value, from)
+      if (on && keys.includes(on) && cursor.value.row !== before.row && focused.value) focus()
+      if (!keys.includes(on)) hold()
     },
+    { flush: 'sync' },
   )
+  hold()
   return { cursor, block, marked, isMarked, typed, inside, focused, key, point, drag, go, take, leave, begin, focus }
 }
 export type Grid = ReturnType<typeof useGrid>
