@@ -29,6 +29,12 @@ const props = defineProps<{
   /** What a row is called, to those who can't see it. */
   rowName?: (row: R) => string
   bare?: boolean
+  /** It is as high as its rows, among others on a page. */
+  flat?: boolean
+  /** Its heads are for those who can't see it: a list of few columns on a page. */
+  headless?: boolean
+  /** Whether a row has something under it, such as why it was refused. */
+  under?: (row: R) => boolean
   /** Sums of all rows as the book has them, where the rows are not all of them. */
   sums?: Record<string, string | undefined>
 }>()
@@ -37,6 +43,7 @@ const emit = defineEmits<{
   'update:chosen': [keys: (string | number)[]]
   seen: [rows: R[]]
   key: [event: KeyboardEvent, row: R]
+  at: [row: R]
 }>()
 const ledger = useLedger<R>(props.name, toRef(props, 'columns'), toRef(props, 'rows') as never, toRef(props, 'groupBy'))
 const { filter, seen, visible, canHide, hidden, totals, hasTotals, groups, widths } = ledger
@@ -125,7 +132,7 @@ defineExpose({ goTo })
 </script>
 
 <template>
-  <div class="ledger-part">
+  <div class="ledger-part" :class="{ flat }">
     <div v-if="!bare" class="tools">
       <input v-model="filter" type="search" :aria-label="`Filter ${label}`" placeholder="filter" />
       <span class="soft" role="status">{{
@@ -161,7 +168,7 @@ defineExpose({ goTo })
           <col v-if="chooses" style="width: 38px" />
           <col v-for="c in visible" :key="c.id" :style="widths.get(c.id) ? `width: ${widths.get(c.id)}px` : ''" />
         </colgroup>
-        <thead>
+        <thead :class="{ sr: headless }">
           <tr>
             <th v-if="chooses" scope="col" class="mk">
               <input
@@ -192,6 +199,7 @@ defineExpose({ goTo })
           </tr>
         </thead>
         <tbody>
+          <slot name="first" :columns="columnsDrawn" />
           <tr v-if="above" aria-hidden="true">
             <td :colspan="columnsDrawn" :style="`height: ${above}px`" class="gap"></td>
           </tr>
@@ -213,7 +221,7 @@ defineExpose({ goTo })
                 :aria-label="acts ? rowName?.(line.row) : undefined"
                 @keydown="keyOn($event, line.row)"
                 @click="clicked($event, line.row)"
-                @focus="inHand = line.key"
+                @focus="((inHand = line.key), emit('at', line.row))"
               >
                 <td v-if="chooses" class="mk">
                   <input
@@ -239,6 +247,9 @@ defineExpose({ goTo })
                     <template v-else>{{ shown(c, line.row) }}</template>
                   </slot>
                 </td>
+              </tr>
+              <tr v-if="under?.(line.row)">
+                <td class="error-line" :colspan="columnsDrawn"><slot name="under" :row="line.row" /></td>
               </tr>
               <tr v-if="opened === line.key && $slots.below" class="below">
                 <td :colspan="columnsDrawn"><slot name="below" :row="line.row" /></td>
@@ -313,6 +324,12 @@ defineExpose({ goTo })
 }
 .scroll {
   flex: 1;
+}
+.flat {
+  flex: none;
+}
+.flat > .scroll {
+  overflow: visible;
 }
 .sorts {
   max-width: 100%;

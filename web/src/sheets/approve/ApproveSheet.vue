@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, ref, watchEffect } from 'vue'
+import Await from '@/parts/Await.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import TrailKey from '@/parts/TrailKey.vue'
 import { hours } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
-import { forSheet } from '@/book/keys'
+import { forSheet, typing } from '@/book/keys'
 import { useScope } from '@/book/scope'
 import DecidedList from './DecidedList.vue'
 import PaperPanel from './PaperPanel.vue'
@@ -21,15 +22,15 @@ const footing = useFooting()
 const phone = useMediaQuery('(max-width: 720px)')
 const wide = useMediaQuery('(min-width: 1181px)')
 const waiting = useWaiting()
-const { data, error, isLoading, kind, all, rows, chosen, said, busy, current, picked, subject, plain } = waiting
+const { asked, data, kind, all, rows, chosen, said, busy, current, picked, subject, plain } = waiting
 const decided = computed(() => scope.text('list') === 'decided')
 const returning = ref(false)
 const kinds = computed(() => {
   const weeks = all.value.filter((r) => r.week).length
   return [
-    ['all', `all ${all.value.length}`],
-    ['hours', `hours ${weeks}`],
-    ['papers', `papers ${all.value.length - weeks}`],
+    ['all', `All ${all.value.length}`],
+    ['hours', `Hours ${weeks}`],
+    ['papers', `Papers ${all.value.length - weeks}`],
   ] as const
 })
 const reasons = (row: Row) =>
@@ -53,20 +54,21 @@ const approve = () => waiting.decide('/api/approve', subject.value)
 async function back(reason: string) {
   if (await waiting.decide('/api/return', subject.value, reason)) returning.value = false
 }
+function decide(letter: string) {
+  if (!subject.value.length) return
+  if (letter === 'a') void approve()
+  else returning.value = true
+}
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (!forSheet(event) || decided.value) return
-  const act = {
-    ArrowDown: () => waiting.step(1),
-    ArrowUp: () => waiting.step(-1),
-    x: () => current.value && waiting.toggle(current.value),
-    a: () => subject.value.length && approve(),
-    r: () => subject.value.length && (returning.value = true),
-  }[event.key]
-  if (act && event.repeat && !event.key.startsWith('Arrow')) return // a key that is held down decides once
-  if (act) {
-    event.preventDefault()
-    void act()
-  }
+  if (decided.value) return
+  const letter = forSheet(event)
+  const by = typing(event) || event.defaultPrevented ? 0 : { ArrowDown: 1, ArrowUp: -1 }[event.key]
+  if (by && event.target === document.body) waiting.step(by)
+  else if (letter === 'x' && current.value) waiting.toggle(current.value)
+  else if (['a', 'r'].includes(letter) && !event.repeat)
+    decide(letter) // a key that is held down decides once
+  else return
+  event.preventDefault()
 })
 </script>
 
@@ -84,12 +86,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             {{ text }}
           </button>
         </template>
-        <button v-else :aria-pressed="!decided" @click="scope.change({ list: '' })">waiting</button>
-        <button :aria-pressed="decided" @click="scope.change({ list: 'decided' })">decided</button>
+        <button v-else :aria-pressed="!decided" @click="scope.change({ list: '' })">Not approved</button>
+        <button :aria-pressed="decided" @click="scope.change({ list: 'decided' })">Decided</button>
       </span>
       <template v-if="!decided && !phone" #acts>
         <span v-if="said" class="said" role="alert">{{ said }}</span>
-        <v-btn :disabled="!plain.length" @click="chosen = new Set(plain.map((r) => r.key))"
+        <v-btn :disabled="!plain.length" @click="chosen = plain.map((r) => r.key)"
           >Choose the {{ plain.length }} {{ wide ? 'without a mark' : 'plain' }}</v-btn
         >
         <v-btn class="go" :loading="busy" :disabled="!subject.length" @click="approve"
@@ -98,17 +100,16 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       </template>
     </SheetHead>
     <DecidedList v-if="decided" />
-    <p v-else-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-    <p v-else-if="isLoading" class="empty soft" role="status">Looking for what waits…</p>
-    <div v-else-if="!rows.length" class="empty">
-      <h2>Nothing waits here</h2>
-      <p class="soft">Hours and papers come here when they are handed in. Look at another week, or at all dates.</p>
-    </div>
+    <Await v-else-if="!rows.length" :of="asked" what="what is to approve"
+      ><div class="empty">
+        <h2>Nothing to approve here</h2>
+        <p class="soft">Hours and papers come here when they are handed in. Look at another week, or at all dates.</p>
+      </div></Await
+    >
     <PhoneList v-else-if="phone" :waiting="waiting" :reasons="reasons" />
     <div v-else class="split approve">
       <section>
-        <WaitingTable :waiting="waiting" />
-        <div class="ruled"></div>
+        <WaitingTable :waiting="waiting" @act="decide" />
         <div class="key">
           <TrailKey v-if="wide" /><span><kbd>a</kbd> approve</span><span><kbd>r</kbd> return</span
           ><span><kbd>x</kbd> choose</span>

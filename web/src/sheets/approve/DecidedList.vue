@@ -1,116 +1,78 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import Amount from '@/parts/Amount.vue'
-import { hours, shortDay, moment } from '@/parts/figures'
-import { useFooting } from '@/book/footing'
+import { useAct } from '@/book/act'
+import Await from '@/parts/Await.vue'
+import Ledger from '@/parts/Ledger.vue'
+import { moment, shortDay } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
 import ReturnForm from './ReturnForm.vue'
 
 /** What was approved and returned last: who, when and why. What is approved and not on an invoice can be returned. */
-const queries = useQueryClient()
-const footing = useFooting()
-const { data, error, isLoading } = useQuery({
+const asked = useQuery({
   queryKey: ['approve', 'decided'],
   queryFn: () => answered(client.GET('/api/approve/decided')),
 })
+const { busy, said, act } = useAct('everything')
 const returning = ref('')
-const said = ref('')
-const busy = ref(false)
 const keyOf = (d: Schema['Decided']) => `${d.decision} ${d.title} ${d.week ?? d.document?.id}`
 const returnable = (d: Schema['Decided']) => d.now === 'approved' && (!!d.document || !!d.entries?.length)
 
 async function giveBack(d: Schema['Decided'], reason: string) {
-  busy.value = true
-  said.value = ''
-  try {
-    const body = { entries: d.entries ?? [], documents: d.document ? [d.document] : [], reason }
-    await answered(client.POST('/api/return', { body }))
-    returning.value = ''
-    footing.saved()
-    await queries.invalidateQueries()
-  } catch (refused) {
-    said.value = (refused as Error).message
-  } finally {
-    busy.value = false
-  }
+  const body = { entries: d.entries ?? [], documents: d.document ? [d.document] : [], reason }
+  if (await act(() => answered(client.POST('/api/return', { body })))) returning.value = ''
 }
+const now: Record<string, string> = { submitted: 'not approved', draft: 'not handed in' }
+const columns: Column<Schema['Decided']>[] = [
+  { id: 'at', label: 'When', width: 150, value: (d) => d.at, text: (d) => moment(d.at) },
+  {
+    id: 'who',
+    label: 'Decision',
+    width: 230,
+    value: (d) => `${d.approved ? 'approved' : 'returned'} by ${d.who}`,
+    sub: (d) => d.reason,
+  },
+  {
+    id: 'what',
+    label: 'Worker or paper',
+    value: (d) => d.title,
+    sub: (d) => d.detail + (d.week ? `, week of ${shortDay(d.week)}` : ''),
+  },
+  { id: 'hours', label: 'Hours', kind: 'hours', width: 80, value: (d) => d.hours },
+  { id: 'cost', label: 'Cost', kind: 'money', width: 110, value: (d) => d.cost, rule: true },
+  { id: 'now', label: 'Now', width: 130, value: (d) => now[d.now] ?? d.now, tone: 'soft' },
+  { id: 'acts', label: 'Return', width: 90, value: () => '', acts: true },
+]
 </script>
 
 <template>
-  <div class="scroll">
-    <table class="ledger" aria-label="Decided">
-      <colgroup>
-        <col style="width: 150px" />
-        <col style="width: 230px" />
-        <col />
-        <col style="width: 70px" />
-        <col style="width: 110px" />
-        <col style="width: 130px" />
-        <col style="width: 90px" />
-      </colgroup>
-      <thead>
-        <tr>
-          <th scope="col">When</th>
-          <th scope="col">By whom</th>
-          <th scope="col">What</th>
-          <th scope="col" class="num">Hours</th>
-          <th scope="col" class="num money">Cost</th>
-          <th scope="col">Now</th>
-          <th scope="col"><span class="sr">Return</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <template v-for="d in data" :key="keyOf(d)">
-          <tr>
-            <td>{{ moment(d.at) }}</td>
-            <td>
-              <span class="two"
-                ><span>{{ d.approved ? 'approved' : 'returned' }} by {{ d.who }}</span
-                ><small v-if="d.reason">{{ d.reason }}</small></span
-              >
-            </td>
-            <td>
-              <span class="two"
-                ><span>{{ d.title }}</span
-                ><small>{{ d.detail }}{{ d.week ? `, week of ${shortDay(d.week)}` : '' }}</small></span
-              >
-            </td>
-            <td class="num">{{ hours(d.hours) }}</td>
-            <td class="num money"><Amount :of="d.cost" /></td>
-            <td class="soft">
-              {{ d.now === 'submitted' ? 'waits again' : d.now === 'draft' ? 'not handed in' : d.now }}
-            </td>
-            <td>
-              <button v-if="returnable(d)" class="lnk" @click="returning = returning === keyOf(d) ? '' : keyOf(d)">
-                Return
-              </button>
-            </td>
-          </tr>
-          <tr v-if="returning === keyOf(d)" class="more">
-            <td colspan="7">
-              <ReturnForm
-                :busy="busy"
-                :many="1"
-                :reasons="['approved too soon', 'wrong job']"
-                @back="giveBack(d, $event)"
-                @leave="returning = ''"
-              />
-              <p v-if="said" class="said empty" role="alert">{{ said }}</p>
-            </td>
-          </tr>
-        </template>
-      </tbody>
-    </table>
-    <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
-    <p v-else-if="isLoading" class="empty soft" role="status">Looking back…</p>
-    <p v-else-if="!data?.length" class="empty soft">Nothing has been approved or returned yet.</p>
-  </div>
+  <Await v-slot="{ data }" :of="asked" what="what was decided">
+    <Ledger
+      name="decided"
+      label="Decided"
+      of="decision"
+      :columns="columns"
+      :rows="data ?? []"
+      :row-key="keyOf"
+      :opened="returning"
+    >
+      <template #acts="{ row }"
+        ><button v-if="returnable(row)" class="lnk" @click="returning = returning === keyOf(row) ? '' : keyOf(row)">
+          Return
+        </button></template
+      >
+      <template #below="{ row }">
+        <ReturnForm
+          :busy="busy"
+          :many="1"
+          :reasons="['approved too soon', 'wrong job']"
+          @back="giveBack(row, $event)"
+          @leave="returning = ''"
+        />
+        <p class="said" role="alert">{{ said }}</p>
+      </template>
+      <template #empty>Nothing has been approved or returned yet.</template>
+    </Ledger>
+  </Await>
 </template>
-
-<style scoped>
-.ledger .more td {
-  height: auto;
-  padding: 0;
-}
-</style>

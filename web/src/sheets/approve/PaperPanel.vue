@@ -1,75 +1,73 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { answered, client } from '@/api/client'
-import Amount from '@/parts/Amount.vue'
-import { figure, longDay } from '@/parts/figures'
+import { answered, client, type Schema } from '@/api/client'
+import Await from '@/parts/Await.vue'
+import Ledger from '@/parts/Ledger.vue'
 import ScanView from '@/parts/ScanView.vue'
+import { figure, longDay } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
 
 /** A paper to decide on: its lines, what they come to, and its scan. */
 const props = defineProps<{ document: number }>()
-const { data, error } = useQuery({
+const asked = useQuery({
   queryKey: ['costs', 'paper', () => props.document],
   queryFn: () => answered(client.GET('/api/costs/{id}', { params: { path: { id: props.document } } })),
 })
+const columns: Column<Schema['Line']>[] = [
+  {
+    id: 'what',
+    label: 'Description, job',
+    value: (l) => l.description || l.category,
+    sub: (l) => (l.job ? `${l.job.code} ${l.job.name}` : 'no job'),
+  },
+  {
+    id: 'quantity',
+    label: 'Quantity',
+    kind: 'number',
+    width: 80,
+    value: (l) => l.quantity,
+    text: (l) => `${figure(l.quantity)} ${l.unit}`.trim(),
+  },
+  { id: 'each', label: 'Unit cost', kind: 'money', width: 74, value: (l) => l.unitCost },
+  { id: 'landed', label: 'Landed', kind: 'money', width: 86, value: (l) => l.landed, rule: true, total: true },
+  { id: 'charge', label: 'Charge', kind: 'money', width: 86, value: (l) => l.charge, total: true },
+]
 </script>
 
 <template>
-  <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
-  <p v-else-if="!data" class="soft empty" role="status">Opening the paper…</p>
-  <template v-else>
+  <Await v-slot="{ data: paper }" :of="asked" what="the paper">
     <p class="about soft">
-      {{ longDay(data.date) }}<template v-if="data.number">, {{ data.number }}</template>
+      {{ longDay(paper.date) }}<template v-if="paper.number">, {{ paper.number }}</template
+      >, total
+      {{ figure(paper.total) }}
       <router-link class="lnk" :to="{ path: '/costs', query: { open: String(document), span: 'all' } }"
         >Open in Costs</router-link
       >
     </p>
-    <p v-for="w in data.warnings" :key="w" class="warnword about"><i class="flag"></i>{{ w }}</p>
-    <table class="ledger" aria-label="Lines of the paper">
-      <colgroup>
-        <col />
-        <col style="width: 70px" />
-        <col style="width: 74px" />
-        <col style="width: 86px" />
-        <col style="width: 86px" />
-      </colgroup>
-      <thead>
-        <tr>
-          <th scope="col">What, job</th>
-          <th scope="col" class="num">Quantity</th>
-          <th scope="col" class="num">Each</th>
-          <th scope="col" class="num money">Landed</th>
-          <th scope="col" class="num">Charge</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="l in data.lines" :key="l.id">
-          <td>
-            <span class="two"
-              ><span>{{ l.description || l.category }}</span
-              ><small v-if="l.job">{{ l.job.code }} {{ l.job.name }}</small
-              ><small v-else class="warnword">no job</small></span
-            >
-          </td>
-          <td class="num">{{ figure(l.quantity) }} {{ l.unit }}</td>
-          <td class="num"><Amount :of="l.unitCost" /></td>
-          <td class="num money"><Amount :of="l.landed" /></td>
-          <td class="num"><Amount :of="l.charge" /></td>
-        </tr>
-      </tbody>
-      <tfoot>
-        <tr>
-          <th scope="row">Invoice {{ figure(data.total) }}</th>
-          <td colspan="2"></td>
-          <td class="num money"><Amount :of="data.landed" /></td>
-          <td class="num"><Amount :of="data.charge" /></td>
-        </tr>
-      </tfoot>
-    </table>
+    <p v-for="w in paper.warnings" :key="w" class="warnword about"><i class="flag"></i>{{ w }}</p>
+    <Ledger
+      name="paper-lines"
+      label="Lines of the paper"
+      of="line"
+      bare
+      flat
+      :columns="columns"
+      :rows="paper.lines ?? []"
+      :row-key="(l) => l.id!"
+    >
+      <template #what="{ row }"
+        ><span class="two"
+          ><span>{{ row.description || row.category }}</span
+          ><small v-if="row.job">{{ row.job.code }} {{ row.job.name }}</small
+          ><small v-else class="warnword">no job</small></span
+        ></template
+      >
+    </Ledger>
     <div class="scans">
-      <ScanView v-for="s in data.attachments" :key="s.id" :scan="s" />
-      <p v-if="!data.attachments?.length" class="soft">No scan is attached.</p>
+      <ScanView v-for="s in paper.attachments" :key="s.id" :scan="s" />
+      <p v-if="!paper.attachments?.length" class="soft">No scan is attached.</p>
     </div>
-  </template>
+  </Await>
 </template>
 
 <style scoped>

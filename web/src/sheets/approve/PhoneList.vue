@@ -34,7 +34,8 @@ const what = (of: Row[]) => (sums(of).hours ? `${hours(sums(of).hours)} h` : cou
         <li :class="{ on: open === r.key }">
           <div class="row">
             <label class="pick"
-              ><input type="checkbox" class="box" :checked="chosen.has(r.key)" @change="toggle(r)" /><span class="sr"
+              ><input type="checkbox" class="box" :checked="chosen.includes(r.key)" @change="toggle(r)" /><span
+                class="sr"
                 >Choose {{ r.title }}</span
               ></label
             >

@@ -2,28 +2,28 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
+import Await from '@/parts/Await.vue'
 import Amount from '@/parts/Amount.vue'
 import { dayNumber, figure, hours, moment, weekday } from '@/parts/figures'
 import HoursBar from './HoursBar.vue'
 
 /** A worker's week by day, each beside the rest of the crew and the usual day, and what the week is held against. */
 const props = defineProps<{ week: Schema['WaitingWeek'] }>()
-const { data, error } = useQuery({
+const asked = useQuery({
   queryKey: ['approve', 'week', () => props.week.workerId, () => props.week.week],
   queryFn: () =>
     answered(
       client.GET('/api/approve/week', { params: { query: { worker: props.week.workerId, week: props.week.week } } }),
     ),
 })
+const { data } = asked
 /** Days without anything on them or against them are left out: most weeks have no Saturday. */
 const days = computed(() => (data.value?.days ?? []).filter((d) => d.hours || d.marked || d.crew))
 const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.length ?? 0), 0))
 </script>
 
 <template>
-  <p v-if="error" class="said empty" role="alert">{{ error.message }}</p>
-  <p v-else-if="!data" class="soft empty" role="status">Opening the week…</p>
-  <template v-else>
+  <Await v-slot="{ data: found }" :of="asked" what="the week">
     <table class="ledger" aria-label="The week by day">
       <colgroup>
         <col style="width: 64px" />
@@ -79,15 +79,15 @@ const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.lengt
         <tr>
           <th scope="row" colspan="3">
             {{ entries }} {{ entries === 1 ? 'line' : 'lines'
-            }}{{ data.overtime ? `, ${figure(data.overtime)} h of it overtime` : '' }}
+            }}{{ found.overtime ? `, ${figure(found.overtime)} h of it overtime` : '' }}
           </th>
-          <td class="num">{{ hours(data.hours) }}</td>
-          <td class="num money"><Amount :of="data.cost" /></td>
-          <td class="num spare"><Amount :of="data.charge" /></td>
+          <td class="num">{{ hours(found.hours) }}</td>
+          <td class="num money"><Amount :of="found.cost" /></td>
+          <td class="num spare"><Amount :of="found.charge" /></td>
         </tr>
       </tfoot>
     </table>
-    <div v-if="data.held?.length" class="held">
+    <div v-if="found.held?.length" class="held">
       <h2>Held against</h2>
       <table class="sum-table">
         <thead>
@@ -99,7 +99,7 @@ const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.lengt
           </tr>
         </thead>
         <tbody>
-          <tr v-for="h in data.held" :key="h.what">
+          <tr v-for="h in found.held" :key="h.what">
             <td>{{ h.what }}</td>
             <td>{{ figure(h.usual) }}{{ h.isMoney ? '' : ' h' }}</td>
             <td>{{ figure(h.this) }}{{ h.isMoney ? '' : ' h' }}</td>
@@ -108,13 +108,13 @@ const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.lengt
         </tbody>
       </table>
     </div>
-    <p v-if="data.handedIn" class="empty soft">
-      Handed in by {{ data.handedIn }}, {{ moment(data.at!) }}.
+    <p v-if="found.handedIn" class="empty soft">
+      Handed in by {{ found.handedIn }}, {{ moment(found.at!) }}.
       <router-link class="lnk" :to="{ path: '/time', query: { from: week.week, crew: week.crew } }"
         >Open the crew sheet</router-link
       >
     </p>
-  </template>
+  </Await>
 </template>
 
 <style scoped>

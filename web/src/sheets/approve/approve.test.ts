@@ -82,7 +82,7 @@ describe('a decision', () => {
     waiting.toggle(last!)
     expect(await waiting.decide('/api/approve', [first!])).toBe(true)
     expect(waiting.at.value).toBe(second!.key)
-    expect(waiting.chosen.value.size).toBe(0)
+    expect(waiting.chosen.value.length).toBe(0)
     await waiting.decide('/api/return', [second!, last!], 'which job?')
     expect(decided()).toEqual([
       { what: 'POST /api/approve', body: { entries: seen(10), documents: [], reason: '' } },

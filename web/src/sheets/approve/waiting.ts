@@ -1,8 +1,8 @@
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { counted, sumOf } from '@/parts/figures'
-import { useFooting } from '@/book/footing'
+import { useAct } from '@/book/act'
 import { useScope } from '@/book/scope'
 
 /** A row to decide on: a worker's week, or a paper. */
@@ -51,21 +51,19 @@ function rowsOf(sheet: Schema['ApproveSheet']): Row[] {
 /** What waits for approval, what of it is chosen and which row is in hand, and the two decisions on it. */
 export function useWaiting() {
   const scope = useScope()
-  const footing = useFooting()
-  const queries = useQueryClient()
-  const { data, error, isLoading } = useQuery({
+  const asked = useQuery({
     queryKey: ['approve', scope.query],
     queryFn: () => answered(client.GET('/api/approve', { params: { query: scope.query.value } })),
   })
+  const { data } = asked
   const kind = ref<'all' | 'hours' | 'papers'>('all')
   const all = computed(() => (data.value ? rowsOf(data.value) : []))
   const rows = computed(() => all.value.filter((r) => kind.value === 'all' || (kind.value === 'hours') === !!r.week))
-  const chosen = ref(new Set<string>())
+  const chosen = ref<(string | number)[]>([])
   const at = ref('')
-  const said = ref('')
-  const busy = ref(false)
+  const { busy, said, act } = useAct('everything')
   const current = computed(() => rows.value.find((r) => r.key === at.value) ?? rows.value[0])
-  const picked = computed(() => rows.value.filter((r) => chosen.value.has(r.key)))
+  const picked = computed(() => rows.value.filter((r) => chosen.value.includes(r.key)))
   const subject = computed(() => (picked.value.length ? picked.value : current.value ? [current.value] : []))
   const plain = computed(() => rows.value.filter((r) => !r.marks.length))
   const sums = (of: Row[]) => ({
@@ -75,39 +73,25 @@ export function useWaiting() {
   })
 
   function toggle(row: Row) {
-    const next = new Set(chosen.value)
-    if (!next.delete(row.key)) next.add(row.key)
-    chosen.value = next
+    const had = chosen.value
+    chosen.value = had.includes(row.key) ? had.filter((k) => k !== row.key) : [...had, row.key]
   }
   function step(by: number) {
     const i = rows.value.findIndex((r) => r.key === current.value?.key)
     at.value = rows.value[Math.max(0, Math.min(rows.value.length - 1, i + by))]?.key ?? ''
   }
   async function decide(path: '/api/approve' | '/api/return', of: Row[], reason = ''): Promise<boolean> {
-    if (busy.value) return false // a decision is taken once, however often it is pressed
-    said.value = ''
-    busy.value = true
     const body = { entries: of.flatMap((r) => r.entries), documents: of.flatMap((r) => r.documents), reason }
-    try {
-      await answered(client.POST(path, { body }))
-      const last = rows.value.findIndex((r) => r.key === of.at(-1)?.key)
-      const next = rows.value.slice(last + 1).find((r) => !of.includes(r))
-      chosen.value = new Set()
-      at.value = next?.key ?? ''
-      footing.saved()
-      return true
-    } catch (refused) {
-      said.value = (refused as Error).message
-      return false
-    } finally {
-      busy.value = false
-      await queries.invalidateQueries()
-    }
+    if ((await act(() => answered(client.POST(path, { body })))) === undefined) return false
+    const last = rows.value.findIndex((r) => r.key === of.at(-1)?.key)
+    const next = rows.value.slice(last + 1).find((r) => !of.includes(r))
+    chosen.value = []
+    at.value = next?.key ?? ''
+    return true
   }
   return {
+    asked,
     data,
-    error,
-    isLoading,
     kind,
     all,
     rows,

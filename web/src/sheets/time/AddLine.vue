@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
+import DateField from '@/parts/DateField.vue'
 import Pick from '@/parts/Pick.vue'
 import type { Place } from '@/book/outbox'
 import { usePlaces } from '@/parts/places'
@@ -86,7 +87,7 @@ defineExpose({ focus })
           class="pick"
         />
         <template v-if="day">
-          <input v-model="date" type="date" class="date" aria-label="Date" required />
+          <DateField v-model="date" class="date" label="Date" />
           <input v-model="hours" class="hours" aria-label="Hours" placeholder="7-3:30" autocomplete="off" />
         </template>
         <v-btn class="small" type="submit">{{ day ? 'Add' : 'Add line' }}</v-btn>

@@ -3,9 +3,12 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
+import Await from '@/parts/Await.vue'
+import Ledger from '@/parts/Ledger.vue'
 import Trail from '@/parts/Trail.vue'
 import TrailKey from '@/parts/TrailKey.vue'
-import { counted, day, figure, hours } from '@/parts/figures'
+import { counted, day, figure } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
 import { useFooting } from '@/book/footing'
 import { useOutbox } from '@/book/outbox'
 import { useScope } from '@/book/scope'
@@ -27,14 +30,14 @@ const choices = scope.choices
 const money = computed(() => session.can('money'))
 const crew = computed(() => scope.text('crew'))
 const query = computed(() => ({ ...scope.query.value, crew: crew.value }))
-const { data, error, isLoading } = useQuery({
+const asked = useQuery({
   queryKey: ['time-list', query],
   queryFn: () => answered(client.GET('/api/time/entries', { params: { query: query.value } })),
 })
+const { data } = asked
 const acts = entryActs(() => ({ crew: crew.value, job: scope.job.value }))
 const said = ref('')
 const body = ref<HTMLElement>()
-const columns = computed(() => (money.value ? 13 : 11))
 const nothing = computed(() => !!choices.value && (!choices.value.workers?.length || !choices.value.jobs?.length))
 const fresh = computed(() => outbox.items.filter((i) => i.cell.startsWith('new|')))
 watch(query, () => undo.forget(), { immediate: true })
@@ -95,15 +98,43 @@ function take(row: EntryRow, part: Part) {
 }
 function move(event: KeyboardEvent, by: 1 | -1) {
   const field = event.target as HTMLInputElement
-  const row = Number(field.closest('tr')?.dataset.row)
-  const next = body.value?.querySelector<HTMLInputElement>(
-    `[data-row="${row + by}"] [data-part="${field.dataset.part}"]`,
-  )
+  const all = [...(body.value?.querySelectorAll<HTMLInputElement>(`[data-part="${field.dataset.part}"]`) ?? [])]
+  const next = all[all.indexOf(field) + by]
   if (next) {
     next.focus()
     next.select()
   } else field.blur()
 }
+const typedParts = ['start', 'finish', 'break', 'hours', 'note'] as const
+const rowClass = (row: EntryRow) =>
+  [row.locked ? 'locked' : '', wrongOf(row) && !wrongOf(row)?.said ? 'waits' : ''].join(' ')
+const columns = computed<Column<EntryRow>[]>(() => [
+  { id: 'date', label: 'Date', kind: 'date', width: 108, value: (r) => r.date, text: (r) => day(r.date) },
+  { id: 'worker', label: 'Worker', width: 130, value: (r) => r.worker.name, tone: 'strong' },
+  {
+    id: 'job',
+    label: 'Job, phase, code',
+    value: (r) => `${r.job.code} ${r.job.name}`,
+    sub: (r) =>
+      [place(r) || 'no code', r.payClass === 'auto' ? '' : r.payClass, r.ownRate ? 'own rate' : '']
+        .filter(Boolean)
+        .join(' · '),
+  },
+  { id: 'bill', label: 'Bill', width: 44, value: (r) => (r.billable ? 'yes' : 'no') },
+  { id: 'start', label: 'Start', width: 62, value: (r) => r.start },
+  { id: 'finish', label: 'Finish', width: 62, value: (r) => r.finish },
+  { id: 'break', label: 'Break', width: 54, value: (r) => r.break },
+  { id: 'hours', label: 'Hours', kind: 'hours', width: 64, value: (r) => r.hours, total: true },
+  { id: 'overtime', label: 'OT', kind: 'hours', width: 46, value: (r) => r.overtime, total: true, title: 'Overtime' },
+  ...(money.value
+    ? ([
+        { id: 'cost', label: 'Cost', kind: 'money', width: 78, value: (r) => r.cost, rule: true, total: true },
+        { id: 'charge', label: 'Charge', kind: 'money', width: 80, value: (r) => r.charge, total: true },
+      ] satisfies Column<EntryRow>[])
+    : []),
+  { id: 'note', label: 'Note', width: 150, value: (r) => r.note, hideBelow: 1100 },
+  { id: 'trail', label: 'Trail', width: 52, value: (r) => r.trail.text, text: () => '' },
+])
 </script>
 
 <template>
@@ -115,55 +146,32 @@ function move(event: KeyboardEvent, by: 1 | -1) {
     </TimeHead>
     <div class="split one">
       <section>
-        <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-        <p v-else-if="isLoading" class="empty soft" role="status">Opening the list…</p>
-        <FirstHours v-else-if="nothing" />
-        <template v-else-if="data && choices">
-          <div class="scroll">
-            <table class="ledger list" aria-label="Entries">
-              <colgroup>
-                <col style="width: 102px" />
-                <col style="width: 12%" />
-                <col />
-                <col style="width: 34px" />
-                <col v-for="(w, i) in [56, 56, 48, 58, 42]" :key="i" :style="{ width: `${w}px` }" />
-                <template v-if="money"
-                  ><col style="width: 78px" />
-                  <col style="width: 80px"
-                /></template>
-                <col style="width: 14%" />
-                <col style="width: 48px" />
-              </colgroup>
-              <thead>
-                <tr>
-                  <th scope="col">Date</th>
-                  <th scope="col">Worker</th>
-                  <th scope="col">Job, phase, code</th>
-                  <th scope="col" class="mk">Bill</th>
-                  <th scope="col" class="num">Start</th>
-                  <th scope="col" class="num">Finish</th>
-                  <th scope="col" class="num">Break</th>
-                  <th scope="col" class="num">Hours</th>
-                  <th scope="col" class="num">Over</th>
-                  <template v-if="money"
-                    ><th scope="col" class="num money">Cost</th>
-                    <th scope="col" class="num">Charge</th></template
-                  >
-                  <th scope="col">Note</th>
-                  <th scope="col" class="mk">Trail</th>
-                </tr>
-              </thead>
-              <tbody ref="body">
+        <FirstHours v-if="nothing" />
+        <Await v-else v-slot="{ data: list }" :of="asked" what="the entries">
+          <div ref="body" class="part">
+            <Ledger
+              name="entries"
+              label="Entries"
+              of="entry"
+              :columns="columns"
+              :rows="list.entries ?? []"
+              :row-key="(r) => r.id"
+              :row-class="rowClass"
+              :under="(r) => !!wrongOf(r)?.said"
+              :sums="{ hours: list.hours }"
+            >
+              <template #first="{ columns: wide }">
                 <AddLine
-                  :members="data.members ?? []"
+                  v-if="choices"
+                  :members="list.members ?? []"
                   :choices="choices"
                   :job="scope.job.value"
-                  :columns="columns"
+                  :columns="wide"
                   :day="scope.to.value && scope.to.value < scope.today.value ? scope.to.value : scope.today.value"
                   @add="acts.add"
                 />
                 <tr v-for="item in fresh" :key="item.id">
-                  <td class="error-line" :colspan="columns">
+                  <td class="error-line" :colspan="wide">
                     <WrongCell
                       v-if="item.said"
                       :item="item"
@@ -172,102 +180,55 @@ function move(event: KeyboardEvent, by: 1 | -1) {
                     <span v-else class="soft">{{ item.place.worker.name }}, {{ item.edit.text }}: not saved yet</span>
                   </td>
                 </tr>
-                <template v-for="(row, i) in data.entries" :key="row.id">
-                  <tr :data-row="i" :class="{ locked: row.locked, waits: wrongOf(row) && !wrongOf(row)?.said }">
-                    <td>{{ day(row.date) }}</td>
-                    <td class="strong">{{ row.worker.name }}</td>
-                    <td>
-                      <span class="two"
-                        ><span>{{ row.job.code }} {{ row.job.name }}</span
-                        ><small
-                          >{{ place(row) || 'no code'
-                          }}<b v-if="row.payClass !== 'auto' || row.ownRate">
-                            · {{ row.payClass === 'auto' ? '' : row.payClass }} {{ row.ownRate ? 'own rate' : '' }}</b
-                          ></small
-                        ></span
-                      >
-                    </td>
-                    <td class="mk">
-                      <input
-                        type="checkbox"
-                        class="box"
-                        :checked="row.billable"
-                        :disabled="!!row.locked"
-                        :aria-label="`${row.worker.name}, ${day(row.date)}, billable`"
-                        @change="acts.change(row, { billable: ($event.target as HTMLInputElement).checked })"
-                      />
-                    </td>
-                    <td v-for="part in ['start', 'finish', 'break', 'hours'] as const" :key="part" class="type">
-                      <input
-                        :data-part="part"
-                        :value="shown(row, part)"
-                        :readonly="!!row.locked"
-                        :title="row.locked"
-                        :aria-label="`${row.worker.name}, ${day(row.date)}, ${part}`"
-                        autocomplete="off"
-                        @input="typeInto(row, part, $event)"
-                        @change="take(row, part)"
-                        @keydown.enter.prevent="move($event, 1)"
-                        @keydown.down.prevent="move($event, 1)"
-                        @keydown.up.prevent="move($event, -1)"
-                        @keydown.esc="drafts.delete(draftKey(row, part))"
-                      />
-                    </td>
-                    <td class="num">{{ figure(row.overtime) }}</td>
-                    <template v-if="money">
-                      <td class="num money">
-                        <Amount v-if="row.cost" :of="row.cost" /><span v-else class="warnword">no wage</span>
-                      </td>
-                      <td class="num">
-                        <span v-if="row.costOnly" class="soft">cost only</span>
-                        <Amount v-else-if="row.charge" :of="row.charge" /><span v-else class="warnword">no rate</span>
-                      </td>
-                    </template>
-                    <td class="type">
-                      <input
-                        data-part="note"
-                        class="note"
-                        maxlength="500"
-                        :value="shown(row, 'note')"
-                        :readonly="!!row.locked"
-                        :aria-label="`${row.worker.name}, ${day(row.date)}, note`"
-                        @input="typeInto(row, 'note', $event)"
-                        @change="take(row, 'note')"
-                        @keydown.esc="drafts.delete(draftKey(row, 'note'))"
-                        @keydown.enter.prevent="move($event, 1)"
-                      />
-                    </td>
-                    <td class="mk"><Trail :trail="row.trail" kind="time_entry" :ids="[row.id]" /></td>
-                  </tr>
-                  <tr v-if="wrongOf(row)?.said">
-                    <td class="error-line" :colspan="columns">
-                      <WrongCell :item="wrongOf(row)!" :day="day(row.date)" />
-                    </td>
-                  </tr>
-                </template>
-                <tr v-if="!data.entries?.length">
-                  <td :colspan="columns" class="soft">
-                    No hours in this time. Type the first above, or choose another time.
-                  </td>
-                </tr>
-              </tbody>
-              <tfoot>
-                <tr>
-                  <th scope="row" colspan="7">
-                    {{ counted(data.count, 'entry')
-                    }}<span v-if="data.count > (data.entries?.length ?? 0)" class="soft">
-                      , the newest {{ data.entries?.length }} shown</span
-                    >
-                  </th>
-                  <td class="num">{{ hours(data.hours) }}</td>
-                  <td :colspan="columns - 8"></td>
-                </tr>
-              </tfoot>
-            </table>
+              </template>
+              <template #bill="{ row }"
+                ><input
+                  type="checkbox"
+                  class="box"
+                  :checked="row.billable"
+                  :disabled="!!row.locked"
+                  :aria-label="`${row.worker.name}, ${day(row.date)}, billable`"
+                  @change="acts.change(row, { billable: ($event.target as HTMLInputElement).checked })"
+              /></template>
+              <template v-for="part in typedParts" :key="part" #[part]="{ row }"
+                ><input
+                  :data-part="part"
+                  class="in-row"
+                  :class="{ note: part === 'note' }"
+                  :maxlength="part === 'note' ? 500 : undefined"
+                  :value="shown(row, part)"
+                  :readonly="!!row.locked"
+                  :title="row.locked"
+                  :aria-label="`${row.worker.name}, ${day(row.date)}, ${part}`"
+                  autocomplete="off"
+                  @input="typeInto(row, part, $event)"
+                  @change="take(row, part)"
+                  @keydown.enter.prevent="move($event, 1)"
+                  @keydown.down.prevent="move($event, 1)"
+                  @keydown.up.prevent="move($event, -1)"
+                  @keydown.esc="drafts.delete(draftKey(row, part))"
+              /></template>
+              <template #cost="{ row }"
+                ><Amount v-if="row.cost" :of="row.cost" /><span v-else class="warnword">no wage</span></template
+              >
+              <template #charge="{ row }"
+                ><span v-if="row.costOnly" class="soft">cost only</span
+                ><Amount v-else-if="row.charge" :of="row.charge" /><span v-else class="warnword"
+                  >no rate</span
+                ></template
+              >
+              <template #trail="{ row }"><Trail :trail="row.trail" kind="time_entry" :ids="[row.id]" /></template>
+              <template #under="{ row }"><WrongCell :item="wrongOf(row)!" :day="day(row.date)" /></template>
+              <template #empty>No hours in this time. Type the first above, or choose another time.</template>
+              <template #key
+                ><p v-if="list.count > (list.entries?.length ?? 0)" class="key">
+                  {{ counted(list.count, 'entry') }}, the newest {{ list.entries?.length }} are shown.
+                </p></template
+              >
+            </Ledger>
           </div>
-          <div class="ruled"></div>
           <div class="key"><TrailKey /></div>
-        </template>
+        </Await>
       </section>
     </div>
   </div>
@@ -277,30 +238,27 @@ function move(event: KeyboardEvent, by: 1 | -1) {
 .one {
   grid-template-columns: minmax(0, 1fr);
 }
-.type.type {
-  padding: 0;
-  border-left: 1px solid var(--rule-faint);
-}
-.type input {
-  width: 100%;
+.in-row {
+  width: calc(100% + 12px);
+  margin: 0 -6px;
   height: 31px;
   border: 0;
   background: none;
   text-align: right;
-  padding: 0 8px;
+  padding: 0 6px;
   outline-offset: -2px;
 }
-.type .note {
+.in-row.note {
   text-align: left;
 }
-.locked > td {
+.part :deep(.locked > td) {
   background: var(--paper-back);
 }
-.locked input {
+.part :deep(.locked input) {
   color: var(--ink-soft);
   cursor: default;
 }
-.waits input {
+.part :deep(.waits input) {
   font-style: italic;
 }
 </style>

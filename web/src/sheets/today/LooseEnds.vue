@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
-import Amount from '@/parts/Amount.vue'
+import Ledger from '@/parts/Ledger.vue'
 import { counted, day, moment } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
 import { useOutbox } from '@/book/outbox'
 import { useScope } from '@/book/scope'
 import { addressOf } from '@/parts/addresses'
@@ -34,13 +35,9 @@ const unread = computed<LooseEnd[]>(() =>
     aside: false,
   })),
 )
-const all = computed(() => [...props.ends, ...unread.value])
+/** By what they are, those that come first most money first. */
+const all = computed(() => [...Map.groupBy([...props.ends, ...unread.value], (e) => e.kind).values()].flat())
 const keyOf = (e: LooseEnd) => `${e.kind} ${e.subject}`
-const groups = computed(() => {
-  const found = new Map<string, LooseEnd[]>()
-  for (const e of all.value) found.set(e.kind, [...(found.get(e.kind) ?? []), e])
-  return [...found.values()]
-})
 const may = (e: LooseEnd) => session.can(settledBy[e.kind] ?? 'nothing')
 const opens = (e: LooseEnd) => may(e) || e.aside
 /** The day of what is about a day; the first of those that are about several. */
@@ -58,6 +55,28 @@ async function take(e: LooseEnd, filled: Filled) {
 async function away(e: LooseEnd, reason: string) {
   if (await setAside(e, reason)) open.value = ''
 }
+const columns: Column<LooseEnd>[] = [
+  { id: 'where', label: 'Where', value: (e) => e.where, sub: (e) => [e.detail, when(e)].filter(Boolean).join(', ') },
+  {
+    id: 'age',
+    label: 'Age',
+    kind: 'number',
+    width: 76,
+    value: (e) => (e.date && e.kind !== 'not_understood' ? e.ageDays : undefined),
+    text: (e) => (e.date && e.kind !== 'not_understood' ? counted(e.ageDays, 'day') : ''),
+  },
+  { id: 'stake', label: 'At stake', kind: 'money', width: 104, value: (e) => e.atStake, rule: true },
+  { id: 'step', label: 'Next step', width: 136, value: (e) => e.step },
+]
+const asideColumns: Column<Schema['Aside']>[] = [
+  {
+    id: 'what',
+    label: 'Loose end',
+    value: (a) => `${a.title}: ${a.subject}`,
+    sub: (a) => `${a.reason}; ${a.who}, ${moment(a.at)}`,
+  },
+  { id: 'acts', label: 'Bring back', width: 110, value: () => '', acts: true },
+]
 </script>
 
 <template>
@@ -66,136 +85,70 @@ async function away(e: LooseEnd, reason: string) {
     <span class="soft">{{ all.length || 'none' }}{{ all.length ? ', most money first' : '' }}</span>
     <span v-if="settled" class="end soft" role="status">{{ settled }} settled</span>
   </div>
-  <table v-if="all.length" class="ledger" aria-label="Loose ends">
-    <colgroup>
-      <col class="c-what" />
-      <col />
-      <col style="width: 50px" />
-      <col class="c-stake" />
-      <col class="c-step" />
-    </colgroup>
-    <thead>
-      <tr>
-        <th scope="col">What it is</th>
-        <th scope="col">Where</th>
-        <th scope="col" class="num">Age</th>
-        <th scope="col" class="num money">At stake</th>
-        <th scope="col">To settle it</th>
-      </tr>
-    </thead>
-    <tbody v-for="g in groups" :key="g[0]!.kind">
-      <template v-for="(e, i) in g" :key="keyOf(e)">
-        <tr :class="{ chosen: open === keyOf(e) }">
-          <td v-if="i === 0" :rowspan="g.length + (g.some((x) => open === keyOf(x)) ? 1 : 0)" class="what">
-            <span class="two"
-              ><span class="strong">{{ e.title }}</span
-              ><small>{{ e.why }}</small></span
-            >
-          </td>
-          <td>
-            <span class="two"
-              ><span :title="e.where">{{ e.where }}</span
-              ><small>{{ [e.detail, when(e)].filter(Boolean).join(', ') }}</small></span
-            >
-          </td>
-          <td class="num">{{ e.date && e.kind !== 'not_understood' ? `${e.ageDays} d` : '' }}</td>
-          <td class="num money">
-            <Amount :of="e.atStake" /><span v-if="e.kind === 'hole' && e.atStake" class="sr">, about</span>
-          </td>
-          <td>
-            <button v-if="opens(e)" class="lnk" :aria-expanded="open === keyOf(e)" @click="toggle(e)">
-              {{ e.step }}
-            </button>
-            <router-link v-else class="lnk" :to="addressOf(e.link)">{{ e.step }}</router-link>
-          </td>
-        </tr>
-        <tr v-if="open === keyOf(e) && scope.choices.value" class="opened">
-          <td colspan="4">
-            <SettleRow
-              :end="e"
-              :ends="ends"
-              :choices="scope.choices.value"
-              :busy="busy"
-              :said="said"
-              :may="may(e)"
-              @settle="take(e, $event)"
-              @aside="away(e, $event)"
-              @close="open = ''"
-            />
-          </td>
-        </tr>
-      </template>
-    </tbody>
-  </table>
+  <Ledger
+    v-if="all.length"
+    name="loose-ends"
+    label="Loose ends"
+    of="loose end"
+    bare
+    flat
+    :columns="columns"
+    :rows="all"
+    :row-key="keyOf"
+    :opened="open"
+    :group-by="(e) => `${e.title}: ${e.why}`"
+  >
+    <template #where="{ row }"
+      ><span class="two"
+        ><span :title="row.where">{{ row.where }}</span
+        ><small>{{ [row.detail, when(row)].filter(Boolean).join(', ') }}</small></span
+      ></template
+    >
+    <template #step="{ row }">
+      <button v-if="opens(row)" class="lnk" :aria-expanded="open === keyOf(row)" @click="toggle(row)">
+        {{ row.step }}
+      </button>
+      <router-link v-else class="lnk" :to="addressOf(row.link)">{{ row.step }}</router-link>
+    </template>
+    <template #below="{ row }">
+      <SettleRow
+        v-if="scope.choices.value"
+        :end="row"
+        :ends="ends"
+        :choices="scope.choices.value"
+        :busy="busy"
+        :said="said"
+        :may="may(row)"
+        @settle="take(row, $event)"
+        @aside="away(row, $event)"
+        @close="open = ''"
+      />
+    </template>
+  </Ledger>
   <p v-else class="empty soft">Nothing slips: all hours have a price, all papers a job, and nothing waits too long.</p>
   <p v-if="asides.length" class="asides">
     <button class="lnk" :aria-expanded="showAsides" @click="showAsides = !showAsides">
       {{ counted(asides.length, 'loose end') }} set aside
     </button>
   </p>
-  <table v-if="showAsides && asides.length" class="ledger" aria-label="Set aside">
-    <tbody>
-      <tr v-for="a in asides" :key="`${a.kind} ${a.subject}`">
-        <td>
-          <span class="two"
-            ><span>{{ a.title }}: {{ a.subject }}</span
-            ><small>{{ a.reason }}; {{ a.who }}, {{ moment(a.at) }}</small></span
-          >
-        </td>
-        <td class="back"><button class="lnk" @click="bringBack(a)">Bring back</button></td>
-      </tr>
-    </tbody>
-  </table>
+  <Ledger
+    v-if="showAsides && asides.length"
+    name="asides"
+    label="Set aside"
+    of="loose end"
+    bare
+    flat
+    headless
+    :columns="asideColumns"
+    :rows="asides"
+    :row-key="(a) => `${a.kind} ${a.subject}`"
+  >
+    <template #acts="{ row }"><button class="lnk" @click="bringBack(row)">Bring back</button></template>
+  </Ledger>
 </template>
 
 <style scoped>
-tr > td:first-child:not(.what) {
-  padding-left: 8px;
-}
-.c-what {
-  width: 146px;
-}
-.c-stake {
-  width: 92px;
-}
-.c-step {
-  width: 126px;
-}
-@media (max-width: 1180px) {
-  .c-what {
-    width: 122px;
-  }
-  .c-stake {
-    width: 76px;
-  }
-  .c-step {
-    width: 122px;
-  }
-  td,
-  th,
-  tr > td:first-child:not(.what) {
-    padding-inline: 6px;
-  }
-  tr > .what,
-  tr > th:first-child {
-    padding-left: 16px;
-  }
-}
-.what {
-  vertical-align: top;
-  padding-top: 2px;
-}
-.ledger .opened > td {
-  height: auto;
-  padding: 0;
-  background: var(--denim-wash);
-  white-space: normal;
-  overflow: visible;
-}
 .asides {
   padding: 8px 16px;
-}
-.back {
-  width: 110px;
 }
 </style>

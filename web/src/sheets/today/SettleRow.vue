@@ -2,6 +2,7 @@
 import { computed, nextTick, onMounted, reactive, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import { addressOf } from '@/parts/addresses'
+import FormField from '@/parts/FormField.vue'
 import Pick from '@/parts/Pick.vue'
 import { usePlaces } from '@/parts/places'
 import { filledFor, type Filled, type LooseEnd } from './settle'
@@ -28,14 +29,14 @@ const usual: Record<string, string[]> = {
   below: ['agreed with the customer'],
 }
 const go: Record<string, string> = {
-  hole: 'Fill it in',
-  not_handed_in: 'Hand the week in',
-  no_code: 'Give it to all of them',
-  no_job: 'Book it there',
-  no_wage: 'Take this wage',
-  no_rate: 'Take this rate',
-  no_markup: 'Take this markup',
-  late: 'Make a draft of all that is ready',
+  hole: 'Fill in hours',
+  not_handed_in: 'Hand in week',
+  no_code: 'Set cost code on all',
+  no_job: 'Book to this job',
+  no_wage: 'Save wage',
+  no_rate: 'Save rate',
+  no_markup: 'Save markup',
+  late: 'Make draft of all that is ready',
 }
 onMounted(() => nextTick(() => box.value?.querySelector<HTMLElement>('input, select, button')?.focus()))
 </script>
@@ -43,9 +44,7 @@ onMounted(() => nextTick(() => box.value?.querySelector<HTMLElement>('input, sel
 <template>
   <div ref="box" class="settle" @keydown.esc.stop="emit('close')">
     <form v-if="may" :aria-label="`Settle: ${end.title}, ${end.where}`" @submit.prevent="emit('settle', filled)">
-      <label v-if="kind === 'hole'" class="field tiny"
-        >Hours<input v-model="filled.hours" class="num" inputmode="decimal"
-      /></label>
+      <FormField v-if="kind === 'hole'" v-model="filled.hours" label="Hours" kind="number" class="tiny" />
       <Pick
         v-if="kind === 'hole' || kind === 'no_job'"
         v-model="filled.job"
@@ -61,23 +60,29 @@ onMounted(() => nextTick(() => box.value?.querySelector<HTMLElement>('input, sel
         class="code"
       />
       <template v-if="kind === 'no_wage' || kind === 'no_rate' || kind === 'no_markup'">
-        <label class="field short"
-          >{{ kind === 'no_markup' ? 'Markup, %' : kind === 'no_wage' ? 'Wage an hour' : 'Price an hour'
-          }}<input v-model="filled.value" class="num" inputmode="decimal"
-        /></label>
-        <label v-if="kind === 'no_rate' && end.trade" class="field"
-          >for<select v-model="filled.whom">
-            <option value="trade">every {{ end.trade }}</option>
-            <option value="worker">{{ end.where }} alone</option>
-          </select></label
-        >
-        <label class="field date">from<input v-model="filled.from" type="date" /></label>
+        <FormField
+          v-model="filled.value"
+          :label="kind === 'no_markup' ? 'Markup, %' : kind === 'no_wage' ? 'Wage an hour' : 'Price an hour'"
+          :kind="kind === 'no_markup' ? 'percent' : 'money'"
+          class="short"
+        />
+        <FormField
+          v-if="kind === 'no_rate' && end.trade"
+          v-model="filled.whom"
+          label="For"
+          kind="choice"
+          :options="[
+            ['trade', `every ${end.trade}`],
+            ['worker', `${end.where} alone`],
+          ]"
+        />
+        <FormField v-model="filled.from" label="From" kind="date" class="date" />
       </template>
       <v-btn class="small go" type="submit" :loading="busy">{{ go[kind] }}</v-btn>
     </form>
     <form v-if="end.aside" class="none" aria-label="Set aside" @submit.prevent="emit('aside', reason)">
       <label class="field why"
-        >{{ may ? 'or it is none, because' : 'It is none, because'
+        >{{ may ? 'or set it aside, because' : 'Set it aside, because'
         }}<input v-model="reason" required :list="`why-${kind}`"
       /></label>
       <datalist :id="`why-${kind}`"><option v-for="u in usual[kind]" :key="u" :value="u" /></datalist>
@@ -85,7 +90,7 @@ onMounted(() => nextTick(() => box.value?.querySelector<HTMLElement>('input, sel
     </form>
     <p v-if="said" class="said" role="alert">{{ said }}</p>
     <p class="out">
-      <router-link class="lnk" :to="addressOf(end.link)">{{ may ? 'Open the place' : end.step }}</router-link>
+      <router-link class="lnk" :to="addressOf(end.link)">{{ may ? 'Open it' : end.step }}</router-link>
       <button class="soft" @click="emit('close')">close <kbd>Esc</kbd></button>
     </p>
   </div>

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed, watchEffect } from 'vue'
-import { answered, client } from '@/api/client'
+import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
+import Await from '@/parts/Await.vue'
+import Ledger from '@/parts/Ledger.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import { counted, dayNumber, hours, longDay, weekday } from '@/parts/figures'
+import type { Column } from '@/parts/ledger'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
@@ -15,7 +18,7 @@ import LooseEnds from './LooseEnds.vue'
 const scope = useScope()
 const footing = useFooting()
 const session = useSession()
-const { data, error, isLoading } = useQuery({
+const asked = useQuery({
   queryKey: ['today', scope.week, scope.job],
   queryFn: () => {
     const query = { week: scope.week.value, job: scope.job.value }
@@ -55,150 +58,193 @@ watchEffect(() => {
     )
   footing.show(`${scope.jobName.value}, ${scope.short.value}`, figures)
 })
+type Invoice = Schema['DraftRow']
+const late: Column<Invoice>[] = [
+  { id: 'invoice', label: 'Invoice', value: (o) => `${o.number} ${o.customer}`, sub: (o) => `due ${longDay(o.due)}` },
+  {
+    id: 'days',
+    label: 'Days late',
+    kind: 'number',
+    width: 80,
+    value: (o) => o.daysLate,
+    text: (o) => counted(o.daysLate, 'day'),
+  },
+  { id: 'balance', label: 'Balance', kind: 'money', width: 110, value: (o) => o.balance, rule: true },
+]
+/** A week or a paper that is not approved. */
+interface Waits {
+  key: string
+  title: string
+  to: object
+  mark?: string
+  much: string
+  cost?: string
+}
+const waits = computed<Waits[]>(() => [
+  ...(waiting.value?.weeks ?? []).slice(0, most).map((w) => ({
+    key: `${w.workerId} ${w.week}`,
+    title: `${w.worker}, ${w.crew}`,
+    to: { path: '/approve', query: { from: w.week } },
+    mark: w.marks?.[0]?.what,
+    much: `${hours(w.hours)} h`,
+    cost: w.cost,
+  })),
+  ...(waiting.value?.papers ?? []).slice(0, most).map((p) => ({
+    key: `paper ${p.documentId}`,
+    title: `${p.title}, ${p.detail}`,
+    to: { path: '/approve', query: { span: 'all' } },
+    mark: p.marks?.[0]?.what,
+    much: counted(p.lines, 'line'),
+    cost: p.cost,
+  })),
+])
+const waitColumns: Column<Waits>[] = [
+  { id: 'what', label: 'Worker or paper', value: (w) => w.title },
+  { id: 'mark', label: 'What stands out', width: 150, value: (w) => w.mark },
+  { id: 'much', label: 'Hours or lines', width: 80, value: (w) => w.much },
+  { id: 'cost', label: 'Cost', kind: 'money', width: 110, value: (w) => w.cost, rule: true },
+]
+const ready: Column<Schema['ReadyRow']>[] = [
+  { id: 'job', label: 'Job', value: (r) => `${r.job} ${r.name}` },
+  {
+    id: 'age',
+    label: 'Oldest',
+    kind: 'number',
+    width: 80,
+    value: (r) => r.ageDays,
+    text: (r) => counted(r.ageDays, 'day'),
+  },
+  { id: 'total', label: 'Ready', kind: 'money', width: 110, value: (r) => r.total, rule: true },
+]
 </script>
 
 <template>
   <div class="sheet">
     <SheetHead title="Today" week-only />
-    <p v-if="error && !data" class="said empty" role="alert">{{ error.message }}</p>
-    <p v-else-if="isLoading || !data" class="empty soft" role="status">Looking round…</p>
-    <div v-else class="split pair">
-      <section>
-        <LooseEnds :ends="data.looseEnds ?? []" :asides="data.asides ?? []" />
-        <template v-if="overdue.length">
+    <Await v-slot="{ data: today }" :of="asked" what="today">
+      <div class="split pair">
+        <section>
+          <LooseEnds :ends="today.looseEnds ?? []" :asides="today.asides ?? []" />
+          <template v-if="overdue.length">
+            <div class="title-row">
+              <h2>Overdue</h2>
+              <span class="soft">{{ counted(overdue.length, 'invoice') }}</span><span class="end"
+                ><Amount :of="bills?.totals.overdue"
+              /></span>
+            </div>
+            <Ledger
+              name="overdue"
+              label="Overdue"
+              of="invoice"
+              bare
+              flat
+              headless
+              :columns="late"
+              :rows="overdue"
+              :row-key="(o) => o.id"
+            >
+              <template #invoice="{ row }"
+                ><router-link :to="`/bill?list=issued&span=all&open=${row.id}`" class="two"
+                  ><span>{{ row.number }} {{ row.customer }}</span
+                  ><small>due {{ longDay(row.due) }}</small></router-link
+                ></template
+              >
+            </Ledger>
+          </template>
+          <div class="ruled"></div>
+        </section>
+        <section>
           <div class="title-row">
-            <h2>Overdue</h2>
-            <span class="soft">{{ counted(overdue.length, 'invoice') }}</span><span class="end"
-              ><Amount :of="bills?.totals.overdue"
-            /></span>
+            <h2>The week</h2>
+            <span class="soft wide-only">a tooth a worker, the line is the usual day, above it overtime</span
+            ><span class="end">{{ hours(today.hours) }} h</span>
           </div>
-          <table class="ledger" aria-label="Overdue">
+          <table class="ledger comb" aria-label="The week by crew">
             <colgroup>
-              <col />
-              <col style="width: 70px" />
-              <col style="width: 110px" />
+              <col style="width: 104px" />
+              <col v-for="d in 7" :key="d" />
+              <col style="width: 66px" />
             </colgroup>
+            <thead>
+              <tr>
+                <th scope="col">Crew</th>
+                <th v-for="d in today.days" :key="d" scope="col">{{ weekday(d) }} {{ dayNumber(d) }}</th>
+                <th scope="col" class="num">Hours</th>
+              </tr>
+            </thead>
             <tbody>
-              <tr v-for="o in overdue" :key="o.id">
+              <tr v-for="c in today.week" :key="c.crew">
                 <td>
-                  <router-link :to="`/bill?list=issued&span=all&open=${o.id}`" class="two"
-                    ><span>{{ o.number }} {{ o.customer }}</span
-                    ><small>due {{ longDay(o.due) }}</small></router-link
+                  <router-link :to="{ path: '/time', query: { ...scope.kept.value, crew: c.crew } }" class="two"
+                    ><span class="strong">{{ c.crew }}</span
+                    ><small>{{ c.state }}</small></router-link
                   >
                 </td>
-                <td class="num">{{ o.daysLate }} d</td>
-                <td class="num money"><Amount :of="o.balance" /></td>
+                <td v-for="(d, i) in c.days" :key="i">
+                  <CrewComb v-if="d.hours" :day="d" :limit="scope.choices.value?.company.dailyLimit" />
+                </td>
+                <td class="num">{{ hours(c.hours) }}</td>
               </tr>
             </tbody>
           </table>
-        </template>
-        <div class="ruled"></div>
-      </section>
-      <section>
-        <div class="title-row">
-          <h2>The week</h2>
-          <span class="soft wide-only">a tooth a worker, the line is the usual day, above it overtime</span
-          ><span class="end">{{ hours(data.hours) }} h</span>
-        </div>
-        <table class="ledger comb" aria-label="The week by crew">
-          <colgroup>
-            <col style="width: 104px" />
-            <col v-for="d in 7" :key="d" />
-            <col style="width: 66px" />
-          </colgroup>
-          <thead>
-            <tr>
-              <th scope="col">Crew</th>
-              <th v-for="d in data.days" :key="d" scope="col">{{ weekday(d) }} {{ dayNumber(d) }}</th>
-              <th scope="col" class="num">Hours</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="c in data.week" :key="c.crew">
-              <td>
-                <router-link :to="{ path: '/time', query: { ...scope.kept.value, crew: c.crew } }" class="two"
-                  ><span class="strong">{{ c.crew }}</span
-                  ><small>{{ c.state }}</small></router-link
-                >
-              </td>
-              <td v-for="(d, i) in c.days" :key="i">
-                <CrewComb v-if="d.hours" :day="d" :limit="scope.choices.value?.company.dailyLimit" />
-              </td>
-              <td class="num">{{ hours(c.hours) }}</td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-if="!data.week?.length" class="empty soft">
-          Nobody is in a crew yet, and no hours are in this week.
-          <router-link class="lnk" to="/time">Type the first hours</router-link>
-        </p>
-        <template v-if="waiting?.weeks?.length || waiting?.papers?.length">
-          <div class="title-row">
-            <h2>Waiting for approval</h2>
-            <span class="end"><Amount :of="waiting.cost" /></span>
-          </div>
-          <table class="ledger" aria-label="Waiting for approval">
-            <colgroup>
-              <col />
-              <col style="width: 128px" />
-              <col style="width: 80px" />
-              <col style="width: 110px" />
-            </colgroup>
-            <tbody>
-              <tr v-for="w in waiting.weeks?.slice(0, most)" :key="`${w.workerId}${w.week}`">
-                <td>
-                  <router-link :to="{ path: '/approve', query: { from: w.week } }"
-                    >{{ w.worker }}, {{ w.crew }}</router-link
-                  >
-                </td>
-                <td class="mark">
-                  <template v-if="w.marks?.length"><i class="flag"></i>{{ w.marks[0]!.what }}</template>
-                </td>
-                <td class="num">{{ hours(w.hours) }} h</td>
-                <td class="num money"><Amount :of="w.cost" /></td>
-              </tr>
-              <tr v-for="p in waiting.papers?.slice(0, most)" :key="p.documentId">
-                <td>
-                  <router-link :to="{ path: '/approve', query: { span: 'all' } }"
-                    >{{ p.title }}, {{ p.detail }}</router-link
-                  >
-                </td>
-                <td class="mark">
-                  <template v-if="p.marks?.length"><i class="flag"></i>{{ p.marks[0]!.what }}</template>
-                </td>
-                <td class="num">{{ counted(p.lines, 'line') }}</td>
-                <td class="num money"><Amount :of="p.cost" /></td>
-              </tr>
-            </tbody>
-          </table>
-        </template>
-        <template v-if="bills?.ready?.length">
-          <div class="title-row">
-            <h2>Ready to bill</h2>
-            <span class="soft">{{ counted(bills.ready.length, 'job') }}</span><span class="end"
-              ><Amount :of="bills.totals.ready"
-            /></span>
-          </div>
-          <table class="ledger" aria-label="Ready to bill">
-            <colgroup>
-              <col />
-              <col style="width: 80px" />
-              <col style="width: 110px" />
-            </colgroup>
-            <tbody>
-              <tr v-for="r in bills.ready" :key="r.jobId">
-                <td>
-                  <router-link :to="{ path: '/bill', query: { job: r.job } }">{{ r.job }} {{ r.name }}</router-link>
-                </td>
-                <td class="num"><i v-if="r.late" class="flag"></i>{{ r.ageDays }} d</td>
-                <td class="num money"><Amount :of="r.total" /></td>
-              </tr>
-            </tbody>
-          </table>
-        </template>
-        <div class="ruled"></div>
-      </section>
-    </div>
+          <p v-if="!today.week?.length" class="empty soft">
+            Nobody is in a crew yet, and no hours are in this week.
+            <router-link class="lnk" to="/time">Type the first hours</router-link>
+          </p>
+          <template v-if="waiting?.weeks?.length || waiting?.papers?.length">
+            <div class="title-row">
+              <h2>Not approved</h2>
+              <span class="end"><Amount :of="waiting.cost" /></span>
+            </div>
+            <Ledger
+              name="today-waiting"
+              label="Waiting for approval"
+              of="row"
+              bare
+              flat
+              headless
+              :columns="waitColumns"
+              :rows="waits"
+              :row-key="(w) => w.key"
+            >
+              <template #what="{ row }"
+                ><router-link :to="row.to">{{ row.title }}</router-link></template
+              >
+              <template #mark="{ row }"
+                ><span v-if="row.mark" class="mark"><i class="flag"></i>{{ row.mark }}</span></template
+              >
+            </Ledger>
+          </template>
+          <template v-if="bills?.ready?.length">
+            <div class="title-row">
+              <h2>Ready to bill</h2>
+              <span class="soft">{{ counted(bills.ready.length, 'job') }}</span><span class="end"
+                ><Amount :of="bills.totals.ready"
+              /></span>
+            </div>
+            <Ledger
+              name="today-ready"
+              label="Ready to bill"
+              of="job"
+              bare
+              flat
+              headless
+              :columns="ready"
+              :rows="bills.ready"
+              :row-key="(r) => r.jobId"
+            >
+              <template #job="{ row }"
+                ><router-link :to="{ path: '/bill', query: { job: row.job } }"
+                  >{{ row.job }} {{ row.name }}</router-link
+                ></template
+              >
+              <template #age="{ row }"><i v-if="row.late" class="flag"></i>{{ counted(row.ageDays, 'day') }}</template>
+            </Ledger>
+          </template>
+          <div class="ruled"></div>
+        </section>
+      </div>
+    </Await>
   </div>
 </template>
 
