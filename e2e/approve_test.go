@@ -17,20 +17,20 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 	u := atTheDemo(t, "tom@brackwater.example", ".tabs")
 	u.open("/approve?from=2026-11-16")
 	waiting, marked := waitingWeeks(u), `[aria-label="Waiting for approval"] tbody tr`
-	u.must(u.ClickIn(marked, "No Wednesday", "button.two"))
+	u.must(u.ClickIn(marked, "No Wednesday", "td .two"))
 	u.sees("No Wednesday, the rest of the crew had", "nothing handed in", "Handed in by Ada Ridley")
 	u.must(
-		u.Keys("ga"), u.Keys("gd"), u.See(`[aria-label="Loose ends"]`), u.Keys("ga"),
+		u.tab("a"), u.tab("d"), u.See(`[aria-label="Loose ends"]`), u.tab("a"),
 	) // go to Approve, Today, Approve: nothing is approved by it
-	u.sees(fmt.Sprintf("all %d", waiting))
+	u.sees(fmt.Sprintf("All %d", waiting))
 	u.must(u.FocusIn(marked, "No Wednesday", ".trail-box"))
 	u.sees("Captured and handed in, waits for approval", "handed in by Ada Ridley")
 	u.accessible("a trail")
-	u.must(u.ClickIn(marked, "No Wednesday", "button.two"), u.Keys("r"), u.See(".return input"))
+	u.must(u.ClickIn(marked, "No Wednesday", "td .two"), u.Keys("r"), u.See(".return input"))
 	u.accessible("returning a week")
 	u.must(u.Press("not what the sheet says"), u.Keys("\r"))
-	u.sees(fmt.Sprintf("all %d", waiting-1))
-	u.must(u.Press("decided"))
+	u.sees(fmt.Sprintf("All %d", waiting-1))
+	u.must(u.Press("Decided"))
 	u.sees("returned by Tom Bickford", "not what the sheet says")
 
 	u.must(u.ClickIn(`[aria-label="Decided"] tbody tr`, "Nell Rowan", "button"), u.See(".return input"), u.Keys("approved too soon\r"))

@@ -23,8 +23,9 @@ func TestAReceiptIsSplitThreeWays(t *testing.T) {
 	u.open("/costs?open=new")
 	u.must(u.See(`[aria-label="Lines"]`), u.Click(`input[aria-label="Line 1, what"]`))
 	u.must(u.Paste("Diesel\t1\tlot\t100.00\r\nShackles\t4\tpcs\t1,250.50\r\nShackles, sent back\t-1\tpcs\t1250.5"))
+	u.must(u.Press("Add 3 lines"))
 	u.sees("3,851.50") // 100.00 + 5 002.00 - 1 250.50
-	u.fill("", "Supplier", "Hallbrook Fuel", "Their number", "HF-77")
+	u.fill("", "Supplier", "Hallbrook Fuel", "Invoice no.", "HF-77")
 	u.must(u.Click(`button[aria-label="Line 1, phase, code, price, split"]`), u.Press("Split over jobs"), u.Press("Another job"))
 	for n, job := range []string{"1187", "1192", "1189"} {
 		u.must(u.Pick("Share "+string(rune('1'+n))+", job", job))
@@ -47,7 +48,7 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u.open("/costs?open=new")
 	u.must(u.See(`[aria-label="Lines"]`))
 	u.fill("", "Kind", "claim")
-	u.must(u.Pick("To be paid back", "dina"))
+	u.must(u.Pick("To reimburse", "dina"))
 	u.must(u.Type(
 		`input[aria-label="Line 1, what"]`, "Gloves",
 	), u.Type(`input[aria-label="Line 1, quantity"]`, "3"), u.Type(`input[aria-label="Line 1, unit cost"]`, "7.15"),
@@ -58,7 +59,7 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u.open("/costs?list=owed")
 	u.sees("Dina Oake", "21.45")
 	u.must(u.Until(
-		`[...document.querySelectorAll('[aria-label="To be paid back"] tbody')].find(
+		`[...document.querySelectorAll('[aria-label="To reimburse"] tr.group')].find(
 		b => b.innerText.includes('Dina')).querySelector('button').disabled`,
 	))
 
@@ -70,8 +71,8 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u.must(approve.Approve(
 		ctx, u.book.Book, book.Console, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}},
 	))
-	u.must(u.ClickIn(`[aria-label="To be paid back"] tbody`, "Dina", "button"))
-	u.sees("Dina Oake has been paid back")
+	u.must(u.ClickIn(`[aria-label="To reimburse"] tr.group`, "Dina", "button"))
+	u.sees("Dina Oake has been reimbursed")
 	u.must(u.Until(`document.querySelector('[aria-label="Paid back"]').innerText.includes('Dina Oake')`))
 }
 
@@ -84,7 +85,7 @@ func TestAPaperIsTypedFromThePriceListAndSeenBesideItsScan(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/costs?open=new")
 	u.must(u.Until(`!!document.querySelector("#price-list option")`))
-	u.fill("", "Supplier", "Ironholt Fasteners", "Their number", "IF-9")
+	u.fill("", "Supplier", "Ironholt Fasteners", "Invoice no.", "IF-9")
 	u.must(
 		u.Type(`input[aria-label="Line 1, what"]`, "drift-24"), u.Type(`input[aria-label="Line 1, quantity"]`, "200"),
 		u.Until(paperValue+`.startsWith('Drift bolt, galv., M24 x 400|200|ea|6.85')`),

@@ -78,10 +78,10 @@ func TestACrewOfSixLikeLastWeek(t *testing.T) {
 	k.must(k.Click(cell(0, 0)), k.Chord(chromedp.ModifierCtrl, "a"), k.Keys(kb.Delete))
 	k.hours("0")
 
-	k.keys("r")
+	k.chord(chromedp.ModifierAlt, "r")
 	k.hours("258")
 	k.keys("9.5\t10\r") // Aldo, Monday and Tuesday
-	k.keys("b")
+	k.chord(chromedp.ModifierAlt, "b")
 	k.must(k.Until(`document.querySelectorAll('.crew .box:not(:checked)').length === 1`))
 	k.saved()
 	k.chord(chromedp.ModifierCtrl, "\r")
@@ -98,7 +98,7 @@ func TestACrewOfSixFromNothing(t *testing.T) {
 	k := &typist{user: atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)}
 	k.open(pileCrew + "2026-11-30")
 	k.must(k.See(`[aria-label="Add a line"]`))
-	k.keys("n")
+	k.chord(chromedp.ModifierAlt, "n")
 	k.pick("whole")
 	k.pick("1187")
 	k.pick("drive")
@@ -111,7 +111,7 @@ func TestACrewOfSixFromNothing(t *testing.T) {
 	k.keys("8\r" + kb.Home)
 	k.keys(kb.ArrowUp)
 	k.saved()
-	k.keys("f")
+	k.chord(chromedp.ModifierAlt, "f")
 	k.sees("Filled 5 of 5")
 	k.hours("288") // 6 x (4 x 10 + 8)
 	k.keys(strings.Repeat(kb.ArrowDown, 5) + kb.End + kb.ArrowLeft + kb.ArrowLeft + "6\r")

@@ -10,6 +10,8 @@ import (
 	"sync"
 	"testing"
 
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -66,7 +68,7 @@ func atTheDemo(t *testing.T, signIn, first string) user {
 var sheets = [][2]string{
 	{"/", `[aria-label="Loose ends"]`}, {"/time?crew=Pile+crew&from=2026-11-16", `[aria-label="Crew sheet"] tfoot`},
 	{"/time?crew=Pile+crew&span=day&from=2026-11-16", `[aria-label="Day sheet"] tfoot`},
-	{"/time?crew=Pile+crew&view=list&from=2026-11-16", `[aria-label="Entries"] tfoot`}, {"/costs?list=owed", `[aria-label="To be paid back"]`},
+	{"/time?crew=Pile+crew&view=list&from=2026-11-16", `[aria-label="Entries"] tfoot`}, {"/costs?list=owed", `[aria-label="To reimburse"]`},
 	{"/setup?part=people", `[aria-label="Users"]`}, {"/costs?span=quarter", `[aria-label="Lines"] tfoot`},
 	{"/approve?span=all", `[aria-label="The week by day"]`}, {"/approve?list=decided", `[aria-label="Decided"] tbody tr`},
 	{"/bill", `[aria-label="Ready to bill"]`}, {"/bill?list=drafts", ".invoice .due"}, {"/bill?list=issued&span=all", ".invoice .due"},
@@ -147,18 +149,18 @@ func TestTheWorkingsFollowWhatIsTyped(t *testing.T) {
 // TestTheWeekIsApprovedByKeyboardAlone goes from tab to tab, approves, returns with a reason and opens the keys, without a mouse.
 func TestTheWeekIsApprovedByKeyboardAlone(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.must(u.Keys("?"), u.See(`[role="dialog"], .keys, [aria-label="Keys"]`), u.Keys("\x1b"))
-	u.must(u.Keys("ga"), u.Until("location.pathname === '/approve'"), u.Keys("["), u.See(`[aria-label="Waiting for approval"]`))
+	u.must(u.Keys(kb.F1), u.See(`[aria-label="Keys"]`), u.Keys("\x1b"))
+	u.must(u.tab("a"), u.Until("location.pathname === '/approve'"), u.Chord(chromedp.ModifierAlt, "["), u.See(`[aria-label="Waiting for approval"]`))
 	waiting := func() string {
-		text, err := u.Text(`[aria-label="Waiting for approval"] tfoot th`)
+		text, err := u.Text(`.ledger-part .tools [role="status"]`)
 		u.must(err)
 		return text
 	}
 	before := waiting()
-	u.must(u.Keys("a"))
-	u.must(u.Until(`document.querySelector('[aria-label="Waiting for approval"] tfoot th').innerText !== '` + before + `'`))
+	u.must(u.Keys(kb.ArrowDown), u.Keys("a"))
+	u.must(u.Until(`document.querySelector('.ledger-part .tools [role="status"]').innerText !== '` + before + `'`))
 	between := waiting()
 	u.must(u.Keys("r"), u.See(`input[required]`), u.Keys("Tuesday was in the yard\r"))
-	u.must(u.Until(`document.querySelector('[aria-label="Waiting for approval"] tfoot th').innerText !== '` + between + `'`))
-	u.must(u.Keys("gb"), u.See(`[aria-label="Ready to bill"]`))
+	u.must(u.Until(`document.querySelector('.ledger-part .tools [role="status"]').innerText !== '` + between + `'`))
+	u.must(u.tab("b"), u.See(`[aria-label="Ready to bill"]`))
 }

@@ -39,20 +39,20 @@ func TestLooseEndsAreSettledWhereTheyAreListed(t *testing.T) {
 		u.must(u.Until(fmt.Sprintf(`Number(document.querySelector('.footing .loose').innerText.match(/\d+/)[0]) === %d`, before-settled)))
 	}
 	u.looseEnd("Fill in", "June Kettle")
-	u.must(u.Type(".settle .tiny input", "7-25"), u.Press("Fill it in"))
+	u.must(u.Type(".settle .tiny input", "7-25"), u.Press("Fill in hours"))
 	u.sees("there is no hour 25")
 	u.accessible("a loose end that is being settled")
 	u.must(u.Type(".settle .tiny input", "7-3:30/30\r"))
 	left(1)
 
 	u.looseEnd("Choose the job", "Fender strip")
-	u.must(u.Pick("Job", "1187"), u.Press("Book it there"))
+	u.must(u.Pick("Job", "1187"), u.Press("Book to this job"))
 	left(2)
 	u.looseEnd("Choose the code", "1195")
-	u.must(u.Pick("Cost code", "520"), u.Press("Give it to all of them"))
+	u.must(u.Pick("Cost code", "520"), u.Press("Set cost code on all"))
 	left(3)
 	u.looseEnd("Hand in", "Pile crew")
-	u.must(u.Press("Hand the week in"))
+	u.must(u.Press("Hand in week"))
 	left(4)
 
 	u.looseEnd("Look at it", "Pontoon repair")
@@ -64,11 +64,11 @@ func TestLooseEndsAreSettledWhereTheyAreListed(t *testing.T) {
 	left(4)
 
 	u.looseEnd("Add a rate", "job 1193")
-	u.must(u.Keys("82"), u.Press("Take this rate")) // one rate for every tender settles all three
+	u.must(u.Keys("82"), u.Press("Save rate")) // one rate for every tender settles all three
 	u.must(u.Until(`!document.querySelector('[aria-label="Loose ends"]').innerText.includes('Nell Rowan')`))
 	now := count()
 	u.looseEnd("Make a draft", "1191")
-	u.must(u.Press("Make a draft of all that is ready"), u.Until(
+	u.must(u.Press("Make draft of all that is ready"), u.Until(
 		`!document.querySelector('[aria-label="Loose ends"]').innerText.includes('1191')`,
 	))
 	assert.Less(t, count(), now)

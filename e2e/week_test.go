@@ -4,6 +4,7 @@ package e2e
 import (
 	"context"
 	"encoding/base64"
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -11,6 +12,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -48,6 +51,11 @@ func (u user) must(errs ...error) {
 }
 
 func (u user) open(path string) { u.t.Helper(); u.must(u.Go(u.url + path)) }
+
+// tab goes to the tab of a letter by the keyboard.
+func (u user) tab(letter string) error {
+	return errors.Join(u.Chord(chromedp.ModifierAlt, "g"), u.Keys(letter))
+}
 
 func (u user) fill(form string, fields ...string) {
 	u.t.Helper()
@@ -116,43 +124,43 @@ func (u user) openBook() {
 func (u user) setUp() {
 	const since = "2026-01-01"
 	u.fill(
-		"New worker", "Name", "Cato Brandl", "Trade", "pile driver", "Crew", "Pile crew", "Wage an hour", "34.20", "from", since, "Burden class",
+		"New worker", "Name", "Cato Brandl", "Trade", "pile driver", "Crew", "Pile crew", "Wage an hour", "34.20", "From", since, "Burden class",
 		"Field",
 	)
-	u.must(u.Press("Add the worker"))
+	u.must(u.Press("Add worker"))
 	u.must(u.Until(`document.querySelector('[aria-label="Workers"] tbody').innerText.includes('Cato Brandl')`))
 
 	u.open("/setup?part=burden&add=yes")
 	u.must(u.See(`form[aria-label="New burden component"]`))
-	u.fill("New burden component", "Burden class", "Field", "Component", "Contributions", "Value", "7.65", "from", since)
-	u.must(u.Press("Add it"))
+	u.fill("New burden component", "Burden class", "Field", "Component", "Contributions", "Value", "7.65", "From", since)
+	u.must(u.Press("Add component"))
 	u.sees("36.82") // 34.20 + 2.62 an hour
 
 	u.open("/setup?part=rates&add=yes")
 	u.must(u.See(`form[aria-label="New rate"]`))
-	u.fill("New rate", "Trade", "pile driver", "An hour", "96", "from", since)
-	u.must(u.Press("Add the rate"))
+	u.fill("New rate", "Trade", "pile driver", "An hour", "96", "From", since)
+	u.must(u.Press("Add rate"))
 	u.sees("144.00")
 
 	u.open("/setup?part=markups&add=yes")
 	u.must(u.See(`form[aria-label="New markup"]`))
-	u.fill("New markup", "Markup", "-100", "from", since)
-	u.must(u.Press("Add the markup"))
+	u.fill("New markup", "Markup", "-100", "From", since)
+	u.must(u.Press("Add markup"))
 	u.sees("it must be more than -100 %")
 	u.fill("New markup", "Markup", "20")
-	u.must(u.Press("Add the markup"))
+	u.must(u.Press("Add markup"))
 	u.sees("16.67 %")
 
 	u.open("/setup?part=customers&add=yes")
 	u.must(u.See(`form[aria-label="New customer"]`))
 	u.fill("New customer", "Name", "Gannet Point Ferries")
-	u.must(u.Press("Add the customer"))
+	u.must(u.Press("Add customer"))
 	u.must(u.Until(`document.querySelector('[aria-label="Customers"] tbody').innerText.includes('Gannet Point')`))
 
 	u.open("/jobs?add=yes")
 	u.must(u.See(`form[aria-label="New job"]`))
 	u.fill("New job", "Name", "Ferry landing")
-	u.must(u.Pick("Customer", "gannet"), u.Press("Open the job"), u.See(`[aria-label="Jobs"]`))
+	u.must(u.Pick("Customer", "gannet"), u.Press("Add job"), u.See(`[aria-label="Jobs"]`))
 }
 
 // cell is the place of a day on a line of the crew sheet.
@@ -179,14 +187,14 @@ func (u user) typeTheWeek() {
 func (u user) approve(who string) {
 	u.open("/approve")
 	u.sees(who)
-	u.must(u.Keys("a"))
-	u.sees("Nothing waits here")
+	u.must(u.Keys(kb.ArrowDown), u.Keys("a"))
+	u.sees("Nothing to approve here")
 }
 
 func (u user) enterThePaper() {
 	u.open("/costs?open=new")
 	u.must(u.See(`[aria-label="Lines"]`))
-	u.fill("", "Supplier", "Pellmore Timber", "Their number", "PM-1", "Freight", "30", "Tax", "12")
+	u.fill("", "Supplier", "Pellmore Timber", "Invoice no.", "PM-1", "Freight", "30", "Tax", "12")
 	for i, line := range [][3]string{{"Pile", "10", "12.50"}, {"Shoe", "4", "30.25"}, {"Bolt", "2", "7"}} {
 		n := string(rune('1' + i))
 		u.must(u.Type(`input[aria-label="Line `+n+`, what"]`, line[0]), u.Type(`input[aria-label="Line `+n+`, quantity"]`, line[1]),
@@ -215,7 +223,7 @@ func (u user) billIt() {
 	second.sees("Nothing is ready to bill") // it is told at once that somebody else has made the draft
 
 	u.sees("numbered at issue", "2,258.40")
-	u.must(u.Press("Issue"), u.Press("Issue it"))
+	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"))
 	u.sees("Issued, and it never changes", "1001")
 	due, err := u.Text(`[data-total="due"]`)
 	u.must(err)

@@ -204,7 +204,7 @@ func (p *Page) Upload(css string, files ...string) error {
 	return p.do("choosing a file", chromedp.SetUploadFiles(chromedp.CSS(css), files))
 }
 
-// Fill types into the field of a form that has a label; dates are set as the date picker would.
+// Fill types into the field of a form that has a label, or chooses what it names.
 func (p *Page) Fill(form, label, text string) error {
 	find := fmt.Sprintf(
 		`[...document.querySelectorAll('form[aria-label="%s"] label, .head-fields label')].find(
@@ -217,7 +217,7 @@ func (p *Page) Fill(form, label, text string) error {
 	if err != nil {
 		return fmt.Errorf("finding the field %s: %w", label, err)
 	}
-	if kind != "INPUTdate" && kind != "SELECTselect-one" {
+	if kind != "SELECTselect-one" {
 		return p.Keys(text)
 	}
 	_, err = Eval[bool](p, fmt.Sprintf(

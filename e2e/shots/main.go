@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
 	"jarvo/e2e/browser"
@@ -30,7 +31,7 @@ type shot struct {
 }
 
 func showWorkings(p *browser.Page) error {
-	return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys("w"), p.See(".tape"))
+	return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Chord(chromedp.ModifierAlt, "w"), p.See(".tape"))
 }
 
 func openWorkings(p *browser.Page) error { return errors.Join(p.Press("Workings"), p.See(".tape")) }
@@ -47,7 +48,7 @@ func shots(week, paper string) []shot {
 		{name: "time-entry", asked: true, path: "/time?crew=Pile+crew&from=" +
 			week, see: `[aria-label="Crew sheet"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(
-				p.Click(`tr[data-line="4"] td[data-day="0"]`), p.Keys("7-3:30/30\r"+kb.ArrowUp+"t"),
+				p.Click(`tr[data-line="4"] td[data-day="0"]`), p.Keys("7-3:30/30\r"+kb.ArrowUp), p.Chord(chromedp.ModifierAlt, "t"),
 				p.Type(`[aria-label="This entry"] .note input`, "crane stood for the tide\r"), p.See(".history li:nth-child(3)"),
 				p.See(`form[aria-label="This entry"]`),
 			)

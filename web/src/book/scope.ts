@@ -18,7 +18,16 @@ export function useChoices() {
   })
 }
 
-export const spans = ['day', 'week', 'month', 'quarter', 'all'] as const
+export const spans = ['day', 'week', 'month', 'quarter', 'year', 'range', 'all'] as const
+export const spanNames: Record<Span, string> = {
+  day: 'day',
+  week: 'week',
+  month: 'month',
+  quarter: 'quarter',
+  year: 'year',
+  range: 'from … to …',
+  all: 'all dates',
+}
 export type Span = (typeof spans)[number]
 
 /** Where and When: the two questions of every sheet. Both live in the address and stay from tab to tab. */
@@ -50,16 +59,23 @@ export function useScope() {
     d.setUTCMonth(d.getUTCMonth() + months)
     return d.toISOString().slice(0, 10)
   }
+  /** How many months a span has, where it is one of months. */
+  const months: Partial<Record<Span, number>> = { month: 1, quarter: 3, year: 12 }
+  const first = computed(() => {
+    const many = months[span.value] ?? 1
+    return monthStart(at.value, -((Number(at.value.slice(5, 7)) - 1) % many))
+  })
   const from = computed(() => {
-    if (span.value === 'day') return at.value
-    if (span.value === 'week') return week.value
     if (span.value === 'all') return ''
-    return span.value === 'month' ? monthStart(at.value, 0) : addDays(week.value, -84)
+    if (span.value === 'week') return week.value
+    return months[span.value] ? first.value : at.value
   })
   const to = computed(() => {
     if (span.value === 'all') return ''
-    if (span.value === 'day') return at.value
-    return span.value === 'month' ? addDays(monthStart(at.value, 1), -1) : addDays(week.value, 6)
+    if (span.value === 'week') return addDays(week.value, 6)
+    if (span.value === 'range') return text('to') || at.value
+    const many = months[span.value]
+    return many ? addDays(monthStart(first.value, many), -1) : at.value
   })
   const when = computed(() => {
     if (span.value === 'all') return 'all dates'
@@ -80,13 +96,11 @@ export function useScope() {
   }
   function move(by: 1 | -1) {
     if (span.value === 'all') return
-    const next = {
-      day: () => addDays(at.value, by),
-      week: () => addDays(week.value, by * 7),
-      month: () => monthStart(at.value, by),
-      quarter: () => addDays(week.value, by * 91),
-    }[span.value]
-    return change({ from: next() })
+    const many = months[span.value]
+    if (many) return change({ from: monthStart(first.value, by * many) })
+    if (span.value !== 'range') return change({ from: addDays(at.value, by * (span.value === 'day' ? 1 : 7)) })
+    const days = (Date.parse(to.value) - Date.parse(from.value)) / 86_400_000 + 1
+    return change({ from: addDays(from.value, by * days), to: addDays(to.value, by * days) })
   }
   /** Whether When was chosen, and is not just the week that sheets begin with. */
   const chosen = computed(() => !!(text('from') || text('span')))
@@ -95,6 +109,7 @@ export function useScope() {
     ...(job.value ? { job: job.value } : {}),
     ...(text('from') ? { from: text('from') } : {}),
     ...(text('span') ? { span: text('span') } : {}),
+    ...(span.value === 'range' ? { to: to.value } : {}),
     ...(text('crew') ? { crew: text('crew') } : {}),
   }))
   const query = computed(() => ({ job: job.value, from: from.value, to: to.value }))

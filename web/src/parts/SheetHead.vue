@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { mdiChevronDown, mdiChevronLeft, mdiChevronRight } from '@mdi/js'
-import { computed, ref } from 'vue'
-import { spans, useScope } from '@/book/scope'
+import { computed, reactive, ref } from 'vue'
+import { spanNames, spans, useScope, type Span } from '@/book/scope'
+import FormField from './FormField.vue'
 import Icon from './Icon.vue'
 
 /** The head of a sheet: Where and When as blanks on a form, then what the sheet adds. A bare one asks neither. */
@@ -19,6 +20,31 @@ const jobs = computed(() => {
     .slice(0, 30)
 })
 const shownSpans = computed(() => (props.weekOnly ? [] : spans))
+/** A span of one's own is typed; the others are chosen. */
+const choosing = ref(false)
+const ranging = ref(false)
+const range = reactive({ from: '', to: '' })
+const rangeWrong = ref('')
+function chooseSpan(span: Span) {
+  ranging.value = span === 'range'
+  if (ranging.value) {
+    Object.assign(range, { from: scope.from.value || scope.today.value, to: scope.to.value || scope.today.value })
+    return
+  }
+  choosing.value = false
+  void scope.change({ span: span === 'week' ? '' : span, to: '' })
+}
+function takeRange() {
+  const dates = [range.from, range.to].every((d) => /^\d{4}-\d\d-\d\d$/.test(d))
+  rangeWrong.value = !dates
+    ? 'Type both dates, such as 3/9 or 18 Nov'
+    : range.to < range.from
+      ? 'This is before the start'
+      : ''
+  if (rangeWrong.value) return
+  choosing.value = false
+  void scope.change({ span: 'range', from: range.from, to: range.to })
+}
 function choose(number: string) {
   open.value = false
   typed.value = ''
@@ -69,19 +95,20 @@ function choose(number: string) {
           <Icon :path="mdiChevronRight" :size="18" />
         </button>
       </span>
-      <v-menu v-if="shownSpans.length">
+      <v-menu v-if="shownSpans.length" v-model="choosing" :close-on-content-click="false">
         <template #activator="{ props: opens }">
           <button class="soft span" v-bind="opens">
-            {{ scope.span.value }} <Icon :path="mdiChevronDown" :size="14" />
+            {{ spanNames[scope.span.value] }} <Icon :path="mdiChevronDown" :size="14" />
           </button>
         </template>
-        <v-list
-          ><v-list-item
-            v-for="s in shownSpans"
-            :key="s"
-            :title="s"
-            @click="scope.change({ span: s === 'week' ? '' : s })"
-        /></v-list>
+        <div class="when">
+          <v-list><v-list-item v-for="s in shownSpans" :key="s" :title="spanNames[s]" @click="chooseSpan(s)" /></v-list>
+          <form v-if="ranging" class="range" aria-label="From and to" @submit.prevent="takeRange">
+            <FormField v-model="range.from" label="From" kind="date" />
+            <FormField v-model="range.to" label="To" kind="date" :wrong="rangeWrong" />
+            <v-btn class="small go" type="submit">Show</v-btn>
+          </form>
+        </div>
       </v-menu>
     </div>
     <slot />
@@ -90,6 +117,20 @@ function choose(number: string) {
 </template>
 
 <style scoped>
+.when {
+  background: var(--paper);
+}
+.range {
+  display: flex;
+  align-items: flex-end;
+  gap: 12px;
+  padding: 10px 12px 12px;
+  min-height: 320px;
+  align-items: flex-start;
+}
+.range > .field {
+  width: 130px;
+}
 .clip {
   max-width: 240px;
   overflow: hidden;

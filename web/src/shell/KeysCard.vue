@@ -1,14 +1,16 @@
 <script setup lang="ts">
+import { letterKeys } from '@/book/keys'
+
 defineEmits<{ close: [] }>()
 const groups: [string, [string, string][]][] = [
   [
     'Everywhere',
     [
       ['Ctrl K', 'find or do anything'],
-      ['j', 'Where'],
-      ['[  ]', 'When, earlier or later'],
-      ['g then d t c a b j s', 'Today, Time, Costs, Approve, Bill, Jobs, Setup'],
-      ['?', 'this card'],
+      ['Alt J', 'Where'],
+      ['Alt [  ]', 'When, earlier or later'],
+      ['Alt G then d t c a b j s', 'Today, Time, Costs, Approve, Bill, Jobs, Setup'],
+      ['F1', 'this card'],
       ['Esc', 'close, leave it as it was'],
     ],
   ],
@@ -23,21 +25,23 @@ const groups: [string, [string, string][]][] = [
       ['Shift + ↑ →', 'mark a block'],
       ['Ctrl C  V', 'copy, paste a block'],
       ['Ctrl Z  Y', 'undo, do it again'],
-      ['f', 'crew fill, this row for everyone'],
-      ['r', 'repeat last week'],
-      ['n', 'a new line'],
-      ['b', 'billable or not'],
-      ['t', 'this entry: place, note, history'],
-      ['w', 'workings of this figure'],
+      ['Alt F', 'crew fill, this row for everyone'],
+      ['Alt R', 'repeat last week'],
+      ['Alt N', 'a new line'],
+      ['Alt B', 'billable or not'],
+      ['Alt T', 'this entry: place, note, history'],
+      ['Alt W', 'workings of this figure'],
       ['Ctrl Enter', 'hand in'],
     ],
   ],
   [
     'In lists',
     [
-      ['↑ ↓', 'next one'],
-      ['x', 'choose it'],
-      ['a  r', 'approve, return'],
+      ['↑ ↓', 'next row'],
+      ['Enter', 'open the row'],
+      ['x', 'choose the row'],
+      ['a  r', 'approve, return the row'],
+      ['Alt ↓', 'calendar, in a date'],
     ],
   ],
   [
@@ -56,7 +60,9 @@ const groups: [string, [string, string][]][] = [
   <section class="crib" aria-label="Keys" @keydown.esc="$emit('close')">
     <header>
       <h2>Keys</h2>
-      <span class="soft">letters work when you are not typing</span>
+      <label class="soft"
+        ><input v-model="letterKeys" type="checkbox" class="box" /> letters work without Alt too</label
+      >
       <button class="soft close" @click="$emit('close')">close <kbd>Esc</kbd></button>
     </header>
     <div class="columns">
@@ -114,6 +120,11 @@ h2 {
 }
 .close {
   margin-left: auto;
+}
+header label {
+  display: flex;
+  align-items: center;
+  gap: 6px;
 }
 .columns {
   display: grid;

@@ -2,7 +2,7 @@
 import { useNow } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { answered, client, newKey } from '@/api/client'
-import Field from '@/parts/Field.vue'
+import FormField from '@/parts/FormField.vue'
 import { day } from '@/parts/figures'
 import { clockHours, placeKey, showOwn, useOwnHours, type OwnPlace } from './own'
 import OwnPage from './OwnPage.vue'
@@ -75,7 +75,7 @@ async function clockOut() {
       </p>
     </template>
     <template #acts>
-      <Field v-if="asksFinish && working" v-model="finish" label="When did you finish? Such as 3:30" />
+      <FormField v-if="asksFinish && working" v-model="finish" label="When did you finish? Such as 3:30" />
       <div class="acts">
         <template v-if="working">
           <v-btn :disabled="busy" @click="pause(!working.onBreak)">{{

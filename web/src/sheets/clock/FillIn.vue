@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { answered, client, newKey } from '@/api/client'
-import Field from '@/parts/Field.vue'
+import FormField from '@/parts/FormField.vue'
 import { day } from '@/parts/figures'
 import { placeKey, type ClockPage, type OwnPlace } from './own'
 
@@ -28,18 +28,16 @@ async function save() {
 <template>
   <form class="fill" :aria-label="`Hours of ${day(date)}`" @submit.prevent="save">
     <b>{{ day(date) }}</b>
-    <Field v-model="hours" label="Hours, such as 8 or 7-3:30/30" />
-    <label class="field"
-      ><span>Job</span
-      ><select v-model="chosen">
-        <option v-for="p in places" :key="placeKey(p)" :value="placeKey(p)">
-          {{ p.job }}{{ p.detail ? `, ${p.detail}` : '' }}
-        </option>
-      </select></label
-    >
+    <FormField v-model="hours" label="Hours, such as 8 or 7-3:30/30" />
+    <FormField
+      v-model="chosen"
+      label="Job"
+      kind="choice"
+      :options="places.map((p) => [placeKey(p), `${p.job}${p.detail ? `, ${p.detail}` : ''}`] as const)"
+    />
     <div class="acts">
-      <v-btn @click="emit('done')">Leave it</v-btn>
-      <v-btn class="go" type="submit">Book it</v-btn>
+      <v-btn @click="emit('done')">Cancel</v-btn>
+      <v-btn class="go" type="submit">Save hours</v-btn>
     </div>
   </form>
 </template>

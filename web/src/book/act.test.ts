@@ -1,14 +1,16 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { answered, client, newKey } from '@/api/client'
-import { useHandIn } from '@/book/handIn'
 import { bookThat, inApp, refusal } from '@/testing/app'
-import { useAdd } from './add'
+import { useAct } from './act'
+import { useForm } from './form'
+import { useHandIn } from './handIn'
+import { useSession } from './session'
 
 afterEach(() => vi.unstubAllGlobals())
 
 const code = (name: string) => ({ code: '320', name })
 const adding = () => {
-  const { once, said, wrong } = inApp(useAdd)
+  const { once, said, wrong } = inApp(() => useAct('users'))
   const send = (name: string) => once(code(name), (body) => answered(client.POST('/api/cost-codes', { body })))
   return { send, said, wrong }
 }
@@ -25,10 +27,10 @@ describe('adding a record', () => {
       },
     })
     const { send, said } = adding()
-    expect(await send('Drive piles')).toBe(false)
+    expect(await send('Drive piles')).toBeUndefined()
     expect(said.value).not.toBe('')
-    expect(await send('Drive piles')).toBe(true)
-    expect(await send('Drive piles')).toBe(true)
+    expect(await send('Drive piles')).toBeDefined()
+    expect(await send('Drive piles')).toBeDefined()
     const [first, again, other] = keys(calls)
     expect(again).toBe(first)
     expect(other).not.toBe(first)
@@ -72,5 +74,59 @@ describe('handing in hours that are dated ahead', () => {
       false,
       true,
     ])
+  })
+})
+
+describe('a form', () => {
+  const codes = () =>
+    inApp(() =>
+      useForm({
+        blank: () => ({ code: '', name: '' }),
+        keep: ['code'],
+        send: (body) => answered(client.POST('/api/cost-codes', { body })),
+      }),
+    )
+  it('is blank again once it was sent, with what is kept of it, and dirty only while something is typed', async () => {
+    bookThat({ 'POST /api/cost-codes': {} })
+    const form = codes()
+    Object.assign(form.model, code('Drive piles'))
+    expect(form.dirty).toBe(true)
+    expect(await form.submit()).toBe(true)
+    expect(form.model).toEqual({ code: '320', name: '' })
+    expect(form.dirty).toBe(false)
+  })
+  it('keeps what is typed while it is on its way, and all of it where it is refused', async () => {
+    let arrive = (_: unknown) => {}
+    bookThat({ 'POST /api/cost-codes': () => new Promise((done) => (arrive = done)) })
+    const form = codes()
+    Object.assign(form.model, code('Drive piles'))
+    const sent = form.submit()
+    await vi.waitFor(() => expect(form.busy).toBe(true))
+    form.model.name = 'Drive long piles'
+    await vi.waitFor(() => arrive({}))
+    await new Promise((done) => setTimeout(done))
+    arrive({})
+    await sent
+    expect(form.model.name).toBe('Drive long piles')
+  })
+})
+
+describe('a session that is over while something is sent', () => {
+  it('waits until the same person has signed in again, and then goes on', async () => {
+    let signedIn = false
+    const calls = bookThat({
+      'POST /api/session': () => ((signedIn = true), { name: 'Ada', signIn: 'ada', permissions: [] }),
+      'POST /api/cost-codes': () => (signedIn ? {} : refusal(401, 'sign in first')),
+    })
+    const { act, session } = inApp(() => ({ ...useAct('users'), session: useSession() }))
+    session.who = { name: 'Ada', signIn: 'ada', role: 'owner', permissions: [] }
+    const sent = act(() =>
+      answered(client.POST('/api/cost-codes', { body: { ...code('Drive piles'), key: newKey() } })),
+    )
+    await vi.waitFor(() => expect(session.over).toBe(true))
+    await session.signInAgain('slack tide at dawn')
+    expect(await sent).toBeDefined()
+    expect(session.over).toBe(false)
+    expect(calls.find((c) => c.what === 'POST /api/session')!.body).toMatchObject({ signIn: 'ada' })
   })
 })
