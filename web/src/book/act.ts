@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { Refusal, retryKey } from '@/api/client'
 import { refresh, type Change } from '@/api/keys'
+import { inWords } from '@/parts/figures'
 import { useFooting } from './footing'
 
 /**
@@ -35,9 +36,9 @@ export function useAct(change: Change = 'everything') {
       void refresh(queries, change)
       return answer ?? (true as T)
     } catch (refused) {
-      said.value = (refused as Error).message
+      said.value = inWords((refused as Error).message)
       if (refused instanceof Refusal) {
-        wrong.value = refused.fields()
+        wrong.value = Object.fromEntries(Object.entries(refused.fields()).map(([path, why]) => [path, inWords(why)]))
         current.value = refused.problem.current
         if (refused.status === 409) void refresh(queries, change)
       }

@@ -296,8 +296,13 @@ defineExpose({ goTo })
   min-height: 38px;
   padding: 0 16px;
 }
+.tools > span {
+  white-space: nowrap;
+}
 .tools > input {
   width: 180px;
+  flex: 0 1 180px;
+  min-width: 70px;
   height: 26px;
   border: 0;
   border-bottom: 1px solid var(--ink-soft);

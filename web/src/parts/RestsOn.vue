@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schema } from '@/api/client'
+import { inWords } from './figures'
 import HistoryList from './HistoryList.vue'
 
 /** Under a tape: the records that its figures rest on, each a link, and what was done to the subject. */
@@ -15,7 +16,7 @@ defineProps<{ rests: Rest[]; history?: Schema['HistoryLine'][] | null }>()
 <template>
   <ul class="rests">
     <li v-for="(r, i) in rests" :key="i">
-      {{ r.label }} <router-link class="lnk" :to="r.link">{{ r.value }}</router-link>{{ r.text }}
+      {{ r.label }} <router-link class="lnk" :to="r.link">{{ r.value }}</router-link>{{ inWords(r.text) }}
     </li>
   </ul>
   <HistoryList v-if="history?.length" class="rests" :lines="history" />

@@ -74,6 +74,11 @@ export function moment(at: string): string {
   return new Date(at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: 'numeric', minute: '2-digit' })
 }
 
+/** A sentence of the book with its dates as people here write them. */
+export function inWords(text: string): string {
+  return text.replace(/\b\d{4}-\d\d-\d\d\b/g, longDay)
+}
+
 /** "November 2026" */
 export function monthName(date: string): string {
   return parts(date).toLocaleDateString(undefined, { month: 'long', year: 'numeric', timeZone: 'UTC' })

@@ -75,6 +75,18 @@ function compare<R>(column: Column<R>, a: R, b: R): number {
   return String(x).localeCompare(String(y), undefined, { numeric: true, sensitivity: 'base' })
 }
 
+/** Rows by a word, in the order in which the words come up. */
+export function grouped<R>(rows: R[], of: (row: R) => string): Map<string, R[]> {
+  const found = new Map<string, R[]>()
+  for (const row of rows) {
+    const word = of(row)
+    const others = found.get(word)
+    if (others) others.push(row)
+    else found.set(word, [row])
+  }
+  return found
+}
+
 /** Rows of a group, with its sums. */
 export interface Group<R> {
   title: string
@@ -157,7 +169,7 @@ export function useLedger<R>(
   const groups = computed<Group<R>[]>(() => {
     const of = groupBy.value
     if (!of) return [{ title: '', rows: seen.value, totals: {} }]
-    return [...Map.groupBy(seen.value, of)].map(([title, rows]) => ({ title, rows, totals: added(rows) }))
+    return [...grouped(seen.value, of)].map(([title, rows]) => ({ title, rows, totals: added(rows) }))
   })
   const widths = computed(() => new Map(visible.value.map((c) => [c.id, widthOf(c, rows.value, totals.value)])))
 

@@ -36,7 +36,7 @@ const seen = (id: number) => [
 const sheet = { weeks: [week(1), week(2, { marks: [{ what: 'Long day', against: '14 h' }] })], papers: [paper] }
 
 async function open(answers: Record<string, unknown> = {}) {
-  const calls = bookThat({ 'GET /api/approve': sheet, ...answers })
+  const calls = bookThat({ 'GET /api/approve': sheet, 'POST /api/approve': {}, 'POST /api/return': {}, ...answers })
   const waiting = inApp(useWaiting, '/approve')
   await vi.waitFor(() => expect(waiting.rows.value).toHaveLength(3))
   return { waiting, decided: () => calls.filter((c) => c.what.startsWith('POST')) }

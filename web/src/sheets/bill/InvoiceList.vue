@@ -112,10 +112,20 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
     value: (r) => r.due,
     text: (r) => shortDay(r.due),
     sub: (r) => (r.daysLate ? `${counted(r.daysLate, 'day')} late` : ''),
+    hideBelow: 1100,
   },
-  { id: 'amount', label: 'Amount', kind: 'money', width: 96, value: (r) => r.dueNow, rule: true, total: true },
+  {
+    id: 'amount',
+    label: 'Amount',
+    kind: 'money',
+    width: 96,
+    value: (r) => r.dueNow,
+    rule: true,
+    total: true,
+    hideBelow: 1181,
+  },
   { id: 'balance', label: 'Balance', kind: 'money', width: 96, value: balance, total: true },
-  { id: 'trail', label: 'Trail', width: 56, value: (r) => r.trail.text, text: () => '' },
+  { id: 'trail', label: 'Trail', width: 56, value: (r) => r.trail.text, text: () => '', hideBelow: 1100 },
 ])
 type Source = NonNullable<Schema['InvoiceView']['sources']>[number]
 const sources: Column<Source>[] = [
@@ -221,7 +231,7 @@ const sources: Column<Source>[] = [
         :row-key="(s) => `${s.kind}${s.id}`"
         class="list"
       >
-        <template #tools><h2 class="strong">On this invoice</h2></template>
+        <template #tools><h2 class="strong one-line">On this invoice</h2></template>
       </Ledger>
     </section>
     <section v-if="rows.length" class="desktop">
@@ -291,6 +301,14 @@ const sources: Column<Source>[] = [
 .list {
   flex: 1 1 50%;
   min-height: 180px;
+}
+.one-line {
+  white-space: nowrap;
+}
+@media (max-width: 1180px) {
+  .bill:not(.three) {
+    grid-template-columns: minmax(0, 1fr) minmax(0, 520px);
+  }
 }
 .told-of {
   padding: 8px 16px;

@@ -7,7 +7,7 @@ import { useScope } from '@/book/scope'
 import { addressOf } from '@/parts/addresses'
 import Amount from '@/parts/Amount.vue'
 import Ledger from '@/parts/Ledger.vue'
-import { counted, kindNames, sumOf } from '@/parts/figures'
+import { counted, inWords, kindNames, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 
 /** What is ready to bill, a row a job, and what is not ready with its reason. */
@@ -87,7 +87,7 @@ type Blocked = NonNullable<Schema['BillSheet']['notReady']>[number]
 const blocked: Column<Blocked>[] = [
   { id: 'reason', label: 'Reason', width: 150, value: (n) => n.reason, tone: 'strong' },
   { id: 'what', label: 'Work', width: 240, value: (n) => n.what },
-  { id: 'detail', label: 'Detail', value: (n) => n.detail, tone: 'soft' },
+  { id: 'detail', label: 'Detail', value: (n) => inWords(n.detail), tone: 'soft' },
   { id: 'amount', label: 'Amount', kind: 'money', width: 120, value: (n) => n.amount },
   { id: 'cost', label: 'At', width: 80, value: (n) => (n.atCost ? 'at cost' : ''), tone: 'soft' },
   { id: 'step', label: 'Next step', width: 180, value: (n) => n.step },
@@ -96,7 +96,7 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
 </script>
 
 <template>
-  <div class="part">
+  <div class="listing">
     <Teleport to="#bill-acts">
       <span class="said" role="alert">{{ said }}</span>
       <v-btn :disabled="!ready.length" @click="chosen = ready.map((r) => r.jobId)">Choose all</v-btn>

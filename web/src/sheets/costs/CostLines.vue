@@ -26,9 +26,10 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ edited: []; line: [id: number | undefined]; workings: [] }>()
 
-/** Below this width the spare columns go (see the styles). */
+/** Below these widths the spare columns go (see the styles). */
 const wide = useMediaQuery('(min-width: 1181px)')
-const columns = computed(() => (wide.value && !props.narrow ? 13 : 10))
+const widest = useMediaQuery('(min-width: 1401px)')
+const columns = computed(() => (props.narrow || !wide.value ? 10 : widest.value ? 13 : 11))
 const categories = ['material', 'equipment', 'subcontract', 'expense', 'mileage']
 const places = usePlaces(() => props.choices)
 const jobs = places.jobs
@@ -97,17 +98,17 @@ function drop(i: number) {
     <table class="ledger lines" :class="{ narrow }" aria-label="Lines">
       <colgroup>
         <col />
-        <col style="width: 62px" />
-        <col style="width: 44px" />
-        <col style="width: 82px" />
-        <col style="width: 82px" />
-        <col style="width: 158px" />
+        <col style="width: 60px" />
+        <col style="width: 40px" />
+        <col style="width: 72px" />
+        <col style="width: 76px" />
+        <col style="width: 152px" />
         <col style="width: 34px" />
-        <col style="width: 74px" class="spare" />
-        <col style="width: 82px" />
+        <col style="width: 80px" class="extra" />
+        <col style="width: 80px" />
         <col style="width: 60px" class="spare" />
-        <col style="width: 62px" class="spare" />
-        <col style="width: 92px" />
+        <col style="width: 62px" class="extra" />
+        <col style="width: 82px" />
         <col style="width: 44px" />
       </colgroup>
       <thead>
@@ -119,10 +120,10 @@ function drop(i: number) {
           <th scope="col" class="num">Amount</th>
           <th scope="col">Job</th>
           <th scope="col" class="mk">Bill</th>
-          <th scope="col" class="num money spare">Freight, tax</th>
+          <th scope="col" class="num money extra">Freight, tax</th>
           <th scope="col" class="num">Landed</th>
           <th scope="col" class="num money spare">Markup</th>
-          <th scope="col" class="num spare">Margin</th>
+          <th scope="col" class="num extra">Margin</th>
           <th scope="col" class="num">Charge</th>
           <th scope="col"><span class="sr">Delete</span></th>
         </tr>
@@ -195,7 +196,7 @@ function drop(i: number) {
             <td class="mk">
               <input v-model="line.billable" type="checkbox" class="box" :aria-label="`Line ${i + 1}, billable`" />
             </td>
-            <td class="num money spare"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
+            <td class="num money extra"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
             <td class="num">
               <button v-if="line.id" type="button" class="open" @click="emit('workings')">
                 <Amount :of="shown?.lines?.[i]?.landed" /><span class="sr">, workings of line {{ i + 1 }}</span></button
@@ -211,7 +212,7 @@ function drop(i: number) {
                 :aria-invalid="!!at(i, 'markup')"
               />
             </td>
-            <td class="num soft spare">{{ percent(shown?.lines?.[i]?.margin) }}</td>
+            <td class="num soft extra">{{ percent(shown?.lines?.[i]?.margin) }}</td>
             <td class="num">
               <Amount v-if="shown?.lines?.[i]?.charge" :of="shown?.lines?.[i]?.charge" /><span
                 v-else-if="shown?.lines?.[i]?.landed"
@@ -270,9 +271,10 @@ function drop(i: number) {
           <td colspan="3"></td>
           <td class="num"><Amount :of="shown?.goods" /></td>
           <td colspan="2"></td>
-          <td class="num money spare"><Amount :of="shown?.spread" /></td>
+          <td class="num money extra"><Amount :of="shown?.spread" /></td>
           <td class="num"><Amount :of="shown?.landed" /></td>
-          <td class="money spare" colspan="2"></td>
+          <td class="money spare"></td>
+          <td class="extra"></td>
           <td class="num"><Amount :of="shown?.charge" /></td>
           <td></td>
         </tr>
@@ -297,8 +299,13 @@ function drop(i: number) {
 .lines .pick {
   overflow: visible;
 }
-.narrow .spare {
+.narrow :is(.spare, .extra) {
   display: none;
+}
+@media (max-width: 1400px) {
+  .extra {
+    display: none; /* the Workings say these too */
+  }
 }
 @media (max-width: 1180px) {
   .spare {

@@ -287,7 +287,7 @@ fieldset {
 }
 @media (max-width: 1180px) {
   .costs:not(.three, .scanned) {
-    grid-template-columns: 214px minmax(0, 1fr);
+    grid-template-columns: 226px minmax(0, 1fr);
   }
 }
 </style>

@@ -99,21 +99,21 @@ function dated(date: string) {
 .head-fields {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px 16px;
+  gap: 10px 14px;
   padding: 12px 16px 13px;
   border-bottom: 1px solid var(--ink);
 }
 .head-fields > .field {
-  width: 124px;
+  width: 116px;
 }
 .head-fields > .supplier {
-  width: 180px;
+  width: 166px;
 }
 .head-fields > .kind {
-  width: 140px;
+  width: 136px;
 }
 .head-fields > .amount {
-  width: 78px;
+  width: 76px;
 }
 .total b {
   height: 26px;

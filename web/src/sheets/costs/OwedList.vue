@@ -96,7 +96,7 @@ const inGroup = (title: string) => papers.value.filter((p) => p.to.worker === ti
 </script>
 
 <template>
-  <section class="part">
+  <section class="listing">
     <div class="form-row">
       <FormField v-model="on" label="Reimbursed on" kind="date" />
       <span class="said" role="alert">{{ said }}</span>

@@ -54,7 +54,7 @@ const columns: Column<Row>[] = [
     hideBelow: 4000,
   },
   { id: 'total', label: 'Cost', kind: 'money', width: 76, value: (d) => d.total, total: true },
-  { id: 'trail', label: 'Trail', width: 50, value: (d) => d.saved?.trail.text, text: () => '' },
+  { id: 'trail', label: 'Trail', width: 50, value: (d) => d.saved?.trail.text, text: () => '', hideBelow: 1181 },
 ]
 const go = (d: Row) => (d.paper ? emit('resume', d.paper) : emit('choose', d.saved.id))
 </script>

@@ -85,7 +85,7 @@ const columns: Column<Row>[] = [
         >
       </template>
     </SheetHead>
-    <div class="part">
+    <div class="listing">
       <NewJob v-if="adding && scope.choices.value" :choices="scope.choices.value" @done="scope.change({ add: '' })" />
       <Await v-slot="{ data: list }" :of="asked" what="the jobs">
         <Ledger

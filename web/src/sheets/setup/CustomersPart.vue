@@ -38,7 +38,7 @@ const columns: Column<Row>[] = [
 </script>
 
 <template>
-  <section class="part">
+  <section class="listing">
     <FormCard v-if="open" :form="form" label="New customer" submit="Add customer" cancel="Close" @cancel="open = false">
       <FormField label="Name" name="name" size="wide" />
       <FormField label="Address" name="address" size="wide" />

@@ -44,7 +44,7 @@ const columns: Column<Row>[] = [
 </script>
 
 <template>
-  <section class="part">
+  <section class="listing">
     <FormCard v-if="open" :form="form" label="New markup" submit="Add markup" cancel="Close" @cancel="open = false">
       <FormField label="Card" name="card" :hint="companyCard" :list="choices.cards?.map((c) => c.name)" />
       <FormField label="On" name="category" kind="choice" :options="kinds" />

@@ -65,7 +65,7 @@ const columns: Column<Schema['UserRow']>[] = [
 </script>
 
 <template>
-  <section class="part">
+  <section class="listing">
     <FormCard :form="form" label="New user" submit="Add user">
       <FormField label="Name" name="name" />
       <FormField label="Signs in as" name="signIn" size="wide" />

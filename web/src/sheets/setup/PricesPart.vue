@@ -98,7 +98,7 @@ const columns: Column<Item>[] = [
 </script>
 
 <template>
-  <section class="part">
+  <section class="listing">
     <FormCard v-if="open" :form="form" label="New item" submit="Add item" cancel="Close" @cancel="open = false">
       <FormField label="Code" name="code" size="short" />
       <FormField label="Description" name="description" />

@@ -80,7 +80,7 @@ const columns: Column<Row>[] = [
 </script>
 
 <template>
-  <section class="part">
+  <section class="listing">
     <FormCard v-if="open" :form="form" label="New rate" submit="Add rate" cancel="Close" @cancel="open = false">
       <FormField label="Card" name="card" :hint="companyCard" :list="choices.cards?.map((c) => c.name)" />
       <FormField label="Trade, blank for any" name="trade" :list="choices.trades?.map((t) => t.name)" />

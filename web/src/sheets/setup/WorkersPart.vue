@@ -62,7 +62,7 @@ const columns: Column<Row>[] = [
 </script>
 
 <template>
-  <section class="part">
+  <section class="listing">
     <FormCard v-if="open" :form="form" label="New worker" submit="Add worker" cancel="Close" @cancel="open = false">
       <FormField label="Name" name="name" size="wide" />
       <FormField label="Trade" name="trade" :list="choices.trades?.map((t) => t.name)" />

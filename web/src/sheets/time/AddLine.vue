@@ -108,12 +108,15 @@ defineExpose({ focus })
   align-items: center;
 }
 .pick {
-  width: 170px;
+  width: 190px;
+  flex: none;
 }
 .wide {
   width: 240px;
 }
-.date,
+.date {
+  width: 150px;
+}
 .hours {
   height: 26px;
   border: 0;

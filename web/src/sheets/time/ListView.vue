@@ -148,7 +148,7 @@ const columns = computed<Column<EntryRow>[]>(() => [
       <section>
         <FirstHours v-if="nothing" />
         <Await v-else v-slot="{ data: list }" :of="asked" what="the entries">
-          <div ref="body" class="part">
+          <div ref="body" class="listing">
             <Ledger
               name="entries"
               label="Entries"
@@ -251,14 +251,14 @@ const columns = computed<Column<EntryRow>[]>(() => [
 .in-row.note {
   text-align: left;
 }
-.part :deep(.locked > td) {
+.listing :deep(.locked > td) {
   background: var(--paper-back);
 }
-.part :deep(.locked input) {
+.listing :deep(.locked input) {
   color: var(--ink-soft);
   cursor: default;
 }
-.part :deep(.waits input) {
+.listing :deep(.waits input) {
   font-style: italic;
 }
 </style>

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import Ledger from '@/parts/Ledger.vue'
 import { counted, day, moment } from '@/parts/figures'
-import type { Column } from '@/parts/ledger'
+import { grouped, type Column } from '@/parts/ledger'
 import { useOutbox } from '@/book/outbox'
 import { useScope } from '@/book/scope'
 import { addressOf } from '@/parts/addresses'
@@ -36,7 +36,7 @@ const unread = computed<LooseEnd[]>(() =>
   })),
 )
 /** By what they are, those that come first most money first. */
-const all = computed(() => [...Map.groupBy([...props.ends, ...unread.value], (e) => e.kind).values()].flat())
+const all = computed(() => [...grouped([...props.ends, ...unread.value], (e) => e.kind).values()].flat())
 const keyOf = (e: LooseEnd) => `${e.kind} ${e.subject}`
 const may = (e: LooseEnd) => session.can(settledBy[e.kind] ?? 'nothing')
 const opens = (e: LooseEnd) => may(e) || e.aside

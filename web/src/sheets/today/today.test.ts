@@ -59,7 +59,7 @@ describe('what settles a loose end', () => {
     late: [['POST /api/bill/drafts', { jobs: [4], through: '2026-11-25', date: '2026-11-25' }]],
   }
   it.each(Object.keys(settledBy))('is one step in place: %s', async (kind) => {
-    const sent = bookThat({})
+    const sent = bookThat(Object.fromEntries(calls[kind]!.map(([what]) => [what, {}])))
     const settling = inApp(useSettling)
     expect(await settling.settle(end(kind, { ...diver, handIn: true }), filled, '2026-11-25')).toBe(true)
     expect(sent.filter((c) => !c.what.startsWith('GET'))).toMatchObject(

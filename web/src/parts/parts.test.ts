@@ -1,0 +1,171 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { h, nextTick, reactive, ref, type Component } from 'vue'
+import { bookThat, mounted } from '@/testing/app'
+import Await from './Await.vue'
+import DateField from './DateField.vue'
+import FigureInput from './FigureInput.vue'
+import Ledger from './Ledger.vue'
+import SureButton from './SureButton.vue'
+import { exportedRows, type Column } from './ledger'
+
+beforeEach(() => {
+  localStorage.clear()
+  bookThat({})
+})
+afterEach(() => vi.unstubAllGlobals())
+
+interface Invoice {
+  id: number
+  customer: string
+  due: string
+  amount: string
+}
+const invoices: Invoice[] = [
+  { id: 1, customer: 'Port of Sable Bar', due: '2026-12-17', amount: '10914.00' },
+  { id: 2, customer: 'E. Quill', due: '2026-11-19', amount: '-98.50' },
+  { id: 3, customer: 'Gannet Point Ferries', due: '2026-12-01', amount: '21577.50' },
+]
+const columns: Column<Invoice>[] = [
+  { id: 'customer', label: 'Customer', value: (i) => i.customer },
+  { id: 'due', label: 'Due', kind: 'date', width: 96, value: (i) => i.due },
+  { id: 'amount', label: 'Amount', kind: 'money', width: 60, value: (i) => i.amount, total: true },
+]
+const props = (more: object = {}) => ({
+  name: 'invoices',
+  label: 'Invoices',
+  of: 'invoice',
+  columns,
+  rows: invoices,
+  rowKey: (i: Invoice) => i.id,
+  ...more,
+})
+const ledger = (more: object = {}, slots = {}) => mounted(Ledger as Component, props(more), slots)
+const names = (box: Element) =>
+  [...box.querySelectorAll('tr[data-row] td:first-child')].map((td) => td.textContent?.trim())
+const foot = (box: Element) => [...box.querySelectorAll('tfoot th')].map((th) => th.textContent?.trim())
+const write = async (field: HTMLInputElement, text: string) => {
+  field.value = text
+  field.dispatchEvent(new Event('input'))
+  await nextTick()
+}
+
+describe('a ledger', () => {
+  it('is sorted by a head, figures as figures, and back again', async () => {
+    const box = await ledger()
+    const amount = box.querySelectorAll<HTMLButtonElement>('.sorts')[2]!
+    amount.click()
+    await nextTick()
+    expect(names(box)).toEqual(['E. Quill', 'Port of Sable Bar', 'Gannet Point Ferries'])
+    expect(box.querySelectorAll('th')[2]!.getAttribute('aria-sort')).toBe('ascending')
+    amount.click()
+    await nextTick()
+    expect(names(box)[0]).toBe('Gannet Point Ferries')
+  })
+  it('foots what is seen: the totals follow the filter, to the cent', async () => {
+    const box = await ledger()
+    expect(foot(box)).toEqual(['Total', '', '32,393.00'])
+    await write(box.querySelector('input[type=search]')!, 'quill')
+    expect(names(box)).toEqual(['E. Quill'])
+    expect(foot(box)).toEqual(['Total of what is shown', '', '−98.50'])
+  })
+  it('never cuts money: its column is as wide as the longest figure', async () => {
+    const box = await ledger({ rows: [{ ...invoices[0]!, amount: '7617734.23' }] })
+    const width = Number(/width: (\d+)px/.exec(box.querySelectorAll('col')[2]!.getAttribute('style')!)![1])
+    expect(width).toBeGreaterThan('7,617,734.23'.length * 7)
+  })
+  it('exports its columns and all of its rows, also those that are not drawn', async () => {
+    const many = Array.from({ length: 500 }, (_, id) => ({ ...invoices[0]!, id }))
+    const box = await ledger({ rows: many })
+    expect(box.querySelectorAll('tr[data-row]').length).toBeLessThan(200)
+    const rows = exportedRows(box.querySelector('table')!)!
+    expect(rows).toHaveLength(502)
+    expect(rows[1]).toEqual(['Port of Sable Bar', '2026-12-17', '10914.00'])
+    expect(rows.at(-1)).toEqual(['Total', '', '5457000.00'])
+  })
+  it('is gone through with arrows, opened with Enter and chosen with x', async () => {
+    const [open, choose] = [vi.fn(), vi.fn()]
+    const box = await ledger({ opens: true, chooses: true, chosen: [], onOpen: open, 'onUpdate:chosen': choose })
+    const row = (id: number) => box.querySelector<HTMLElement>(`tr[data-row="${id}"]`)!
+    row(1).focus()
+    row(1).dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown' }))
+    await vi.waitFor(() => expect(document.activeElement).toBe(row(2)))
+    row(2).dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }))
+    row(2).dispatchEvent(new KeyboardEvent('keydown', { key: 'x' }))
+    expect(open).toHaveBeenCalledWith(invoices[1])
+    expect(choose).toHaveBeenCalledWith([2])
+  })
+  it('has the sums of each group at its head', async () => {
+    const box = await ledger({ groupBy: (i: Invoice) => (i.due < '2026-12-01' ? 'Overdue' : 'Due') })
+    const groups = [...box.querySelectorAll('tr.group')].map((tr) => tr.textContent?.replace(/\s+/g, ' ').trim())
+    expect(groups).toEqual(['Due32,491.50', 'Overdue−98.50'])
+  })
+})
+
+describe('what is waited for', () => {
+  const asked = (state: object) => ({
+    data: ref(),
+    error: ref(null),
+    isFetching: ref(false),
+    refetch: vi.fn(),
+    ...state,
+  })
+  const shown = async (of: object) =>
+    mounted(Await as Component, { of, what: 'the jobs' }, { default: () => h('i', 'list') })
+  it('is opening, there, or failed: never an empty list', async () => {
+    expect((await shown(asked({}))).textContent).toContain('Opening the jobs')
+    expect((await shown(asked({ data: ref([]) }))).textContent).toBe('list')
+    const failed = await shown(asked({ error: ref(new Error('the book did not answer')) }))
+    expect(failed.textContent).toContain('Could not open the jobs.')
+    expect(failed.textContent).not.toContain('list')
+  })
+  it('stays where it was there before, says that it may be old, and can be tried again', async () => {
+    const of = asked({ data: ref([1]), error: ref(new Error('the book did not answer')) })
+    const box = await shown(of)
+    expect(box.textContent).toMatch(/may be out of date.*list/s)
+    box.querySelector('button')!.click()
+    expect(of.refetch).toHaveBeenCalled()
+  })
+})
+
+describe('fields', () => {
+  it('show a figure as it is read, and give the book its decimal', async () => {
+    const model = reactive({ value: '1250.5' })
+    const box = await mounted(FigureInput as Component, {
+      modelValue: model.value,
+      'onUpdate:modelValue': (to: string) => (model.value = to),
+    })
+    const field = box.querySelector('input')!
+    expect(field.value).toBe('1,250.5')
+    await write(field, '$1,300.25')
+    expect(model.value).toBe('1300.25')
+    await write(field, 'abc')
+    expect(model.value).toBe('abc') // the book says what is wrong with it
+  })
+  it('take a date as people write it, or from the calendar', async () => {
+    const given: string[] = []
+    const box = await mounted(DateField as Component, {
+      modelValue: '2026-11-18',
+      'onUpdate:modelValue': (to: string) => given.push(to),
+    })
+    const field = box.querySelector('input')!
+    expect(field.value).toBe('Nov 18, 2026')
+    await write(field, '11/20/2026')
+    expect(given.at(-1)).toBe('2026-11-20')
+    box.querySelector<HTMLButtonElement>('[aria-label="Calendar"]')!.click()
+    await vi.waitFor(() => expect(document.activeElement?.getAttribute('data-date')).toBe('2026-11-18'))
+    document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true }))
+    await vi.waitFor(() => expect(document.activeElement?.getAttribute('data-date')).toBe('2026-11-25'))
+    ;(document.activeElement as HTMLButtonElement).click()
+    expect(given.at(-1)).toBe('2026-11-25')
+  })
+  it('ask in place before what can not be undone', async () => {
+    const sure = vi.fn()
+    const box = await mounted(SureButton as Component, { label: 'Drop draft', sure: 'It is gone.', onSure: sure })
+    box.querySelector('button')!.click()
+    await nextTick()
+    expect(sure).not.toHaveBeenCalled()
+    expect(box.textContent).toContain('It is gone.')
+    box.querySelector('button')!.click()
+    expect(sure).toHaveBeenCalledOnce()
+  })
+})
