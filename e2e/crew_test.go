@@ -278,7 +278,9 @@ func TestTheListChangesOneOfTwoEntriesOfADay(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/time?crew=Pile+crew&view=list&from=2026-11-16")
 	u.must(u.See(`[aria-label="Entries"] tfoot`))
-	part := func(row int, name string) string { return fmt.Sprintf(`tr[data-row="%d"] [data-part="%s"]`, row, name) }
+	part := func(row int, name string) string {
+		return fmt.Sprintf(`[aria-label="Entries"] tr[aria-rowindex="%d"] [data-part="%s"]`, row+2, name)
+	}
 	value := func(row int, name, want string) {
 		t.Helper()
 		u.must(u.Until(fmt.Sprintf(`document.querySelector('%s')?.value === %q`, part(row, name), want)))

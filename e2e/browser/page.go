@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -57,6 +58,18 @@ func (p *Page) Window() (*Page, error) {
 // Resize gives the window another size.
 func (p *Page) Resize(width, height int) error {
 	return p.do("resizing", chromedp.EmulateViewport(int64(width), int64(height)))
+}
+
+// Locale has the window write and read figures and dates as another country does, and be in another time zone.
+func (p *Page) Locale(locale, zone string) error {
+	return p.do("choosing "+locale, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetLocaleOverride, emulation.SetLocaleOverrideParams{Locale: locale})
+		if err != nil {
+			return err
+		}
+		_, err = cdp.Call(ctx, t, emulation.SetTimezoneOverride, emulation.SetTimezoneOverrideParams{TimezoneID: zone})
+		return err
+	}))
 }
 
 // SignIn signs somebody in, in place of who is.

@@ -96,7 +96,7 @@ describe('a form', () => {
     expect(form.dirty).toBe(false)
   })
   it('keeps what is typed while it is on its way, and all of it where it is refused', async () => {
-    let arrive = (_: unknown) => {}
+    let arrive: (answer: unknown) => void = () => {}
     bookThat({ 'POST /api/cost-codes': () => new Promise((done) => (arrive = done)) })
     const form = codes()
     Object.assign(form.model, code('Drive piles'))

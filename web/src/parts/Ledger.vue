@@ -60,6 +60,8 @@ const lines = computed<Line[]>(() =>
     ...g.rows.map((row) => ({ key: props.rowKey(row), row })),
   ]),
 )
+/** Where a row stands among all, also where only some are drawn; the heads are the first. */
+const places = computed(() => new Map(lines.value.map((l, i) => [l.key, i + 2])))
 /** From how many rows only those in sight are drawn. */
 const many = 200
 const printing = ref(false)
@@ -214,6 +216,7 @@ defineExpose({ goTo })
             <template v-else>
               <tr
                 :data-row="line.key"
+                :aria-rowindex="places.get(line.key)"
                 :class="[rowClass?.(line.row), { chosen: isChosen(line.row), open: opened === line.key }]"
                 :tabindex="acts ? (line.key === tabStop ? 0 : -1) : undefined"
                 :aria-selected="chooses ? isChosen(line.row) : undefined"

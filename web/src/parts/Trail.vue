@@ -51,7 +51,7 @@ const reached = computed(() =>
 )
 const strokes = computed(() => [
   true,
-  reached.value >= 2,
+  reached.value >= 2 ? true : reached.value === 1 ? 'half' : false,
   reached.value >= 4 ? true : reached.value === 3 ? 'dashed' : false,
 ])
 const x = (i: number) => 3 + i * 6
@@ -74,7 +74,7 @@ const x = (i: number) => 3 + i * 6
       <template v-for="(s, i) in strokes" :key="i">
         <path
           v-if="s"
-          :d="`M${x(i)} 2v12`"
+          :d="s === 'half' ? `M${x(i)} 8v6` : `M${x(i)} 2v12`"
           :stroke-dasharray="s === 'dashed' ? '2.6 3' : undefined"
           :class="{ waits: s === 'dashed' }"
         />

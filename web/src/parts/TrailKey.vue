@@ -4,6 +4,7 @@ import Trail from './Trail.vue'
 /** The key of the trail, under each sheet that shows it. */
 const stages = [
   ['captured', 'captured'],
+  ['submitted', 'handed in'],
   ['approved', 'approved'],
   ['drafted', 'on a draft'],
   ['billed', 'billed'],

@@ -99,14 +99,13 @@ function monthOf(word: string, locale?: string): number {
   return 0
 }
 
-/** The year that a day and a month without one are of: so that the date is within half a year of today, rather the past. */
-function nearest(month: number, day: number, today: string): string | undefined {
-  const now = Date.parse(today)
-  const [year] = today.split('-').map(Number) as [number]
-  return [year - 1, year, year + 1]
+const ahead = 60 * 86_400_000
+/** The date that a day and a month without a year are: the last one, or one that is less than two months ahead. */
+function latest(month: number, day: number, today: string): string | undefined {
+  const year = Number(today.slice(0, 4))
+  return [year + 1, year, year - 1]
     .map((y) => iso(y, month, day))
-    .filter((d): d is string => !!d)
-    .sort((a, b) => Math.abs(Date.parse(a) - now) - Math.abs(Date.parse(b) - now))[0]
+    .find((d) => d && Date.parse(d) <= Date.parse(today) + ahead)
 }
 
 /**
@@ -127,14 +126,14 @@ export function readDate(text: string, today: string, locale?: string): string |
     const [day = 0, year] = (numbers[0] ?? 0) > 31 ? [numbers[1], numbers[0]] : numbers
     if (numbers.length > 2) return undefined
     const month = monthOf(word, locale)
-    return year === undefined ? nearest(month, day, today) : iso(full(year), month, day)
+    return year === undefined ? latest(month, day, today) : iso(full(year), month, day)
   }
   if (!/^[\d\s./-]+$/.test(typed) || numbers.length < 2 || numbers.length > 3) return undefined
   // A dot is how days come first; with anything else it is the locale that says.
   const order = orderOf(locale).filter((t) => numbers.length === 3 || t !== 'year')
   if (typed.includes('.') && order[0] === 'month') order.splice(0, 2, 'day', 'month')
   const of = Object.fromEntries(order.map((t, i) => [t, numbers[i]!])) as Record<string, number>
-  if (of.year === undefined) return nearest(of.month!, of.day!, today)
+  if (of.year === undefined) return latest(of.month!, of.day!, today)
   return of.year < 100 || of.year > 1900 ? iso(full(of.year), of.month!, of.day!) : undefined
 }
 

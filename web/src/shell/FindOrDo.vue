@@ -37,6 +37,7 @@ const all = computed<Found[]>(() => {
     found.push({ title: 'Open a new job', sub: 'Jobs', go: () => to('/jobs', { add: 'yes' }) })
   }
   found.push({ title: 'Export what is shown', sub: 'as CSV', go: () => emit('export') })
+  found.push({ title: 'Print this sheet', sub: 'Ctrl P', go: () => window.setTimeout(() => window.print(), 300) })
   if (session.can('costs'))
     found.push({ title: 'Enter a paper', sub: 'Costs', go: () => to('/costs', { open: 'new' }) })
   for (const crew of scope.choices.value?.crews ?? [])

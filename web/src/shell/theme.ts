@@ -1,11 +1,16 @@
-import { useLocalStorage } from '@vueuse/core'
-import { watchEffect } from 'vue'
+import { useLocalStorage, usePreferredDark } from '@vueuse/core'
+import { computed, watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
 
-/** The light or the dark theme, remembered on this machine. */
+/** The light or the dark theme: as the system has it, until one is chosen, which is remembered on this machine. */
 export function useLook() {
   const theme = useTheme()
-  const look = useLocalStorage<'light' | 'dark'>('jarvo-look', 'light')
+  const chosen = useLocalStorage<'system' | 'light' | 'dark'>('jarvo-look', 'system')
+  const prefersDark = usePreferredDark()
+  const look = computed({
+    get: () => (chosen.value !== 'system' ? chosen.value : prefersDark.value ? 'dark' : 'light'),
+    set: (to: 'light' | 'dark') => (chosen.value = to),
+  })
   watchEffect(() => {
     document.documentElement.dataset.theme = look.value
     void theme.change(look.value)

@@ -91,16 +91,16 @@ watchEffect(() => {
         </button></span
       >
     </div>
-    <Await v-slot="{ data: { setup: data, choices } }" :of="both" what="Setup">
-      <WorkersPart v-if="part === 'workers'" :setup="data" :choices="choices" :adding="adding" :as-of="asOf" />
-      <BurdenPart v-else-if="part === 'burden'" :setup="data" :choices="choices" :adding="adding" :as-of="asOf" />
-      <RatesPart v-else-if="part === 'rates'" :setup="data" :choices="choices" :adding="adding" :as-of="asOf" />
-      <MarkupsPart v-else-if="part === 'markups'" :setup="data" :choices="choices" :adding="adding" :as-of="asOf" />
-      <CustomersPart v-else-if="part === 'customers'" :setup="data" :choices="choices" :adding="adding" />
+    <Await v-slot="{ data: { setup: sheet, choices } }" :of="both" what="Setup">
+      <WorkersPart v-if="part === 'workers'" :setup="sheet" :choices="choices" :adding="adding" :as-of="asOf" />
+      <BurdenPart v-else-if="part === 'burden'" :setup="sheet" :choices="choices" :adding="adding" :as-of="asOf" />
+      <RatesPart v-else-if="part === 'rates'" :setup="sheet" :choices="choices" :adding="adding" :as-of="asOf" />
+      <MarkupsPart v-else-if="part === 'markups'" :setup="sheet" :choices="choices" :adding="adding" :as-of="asOf" />
+      <CustomersPart v-else-if="part === 'customers'" :setup="sheet" :choices="choices" :adding="adding" />
       <PricesPart v-else-if="part === 'prices'" :adding="adding" :as-of="asOf" />
       <PeoplePart v-else-if="part === 'people'" :choices="choices" />
       <CompanyPart v-else-if="part === 'company'" :choices="choices" />
-      <CodesPart v-else :setup="data" :choices="choices" />
+      <CodesPart v-else :setup="sheet" :choices="choices" />
     </Await>
   </div>
 </template>

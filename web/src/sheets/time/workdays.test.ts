@@ -67,7 +67,7 @@ describe("a crew's day by the clock", () => {
   it('keeps what is typed while a save is on its way, and sends it after, as a change of what was saved', async () => {
     const { days, calls, worker, footing, holdBack } = await day()
     let arrive = () => {}
-    holdBack(new Promise((done) => (arrive = done)))
+    void holdBack(new Promise<void>((done) => (arrive = done)))
     days.type(worker(0), 'start', '7')
     days.type(worker(0), 'finish', '3:30')
     await vi.waitFor(() => expect(sent(calls)).toHaveLength(1))
