@@ -39,7 +39,7 @@ func TestWhatIsShownIsExported(t *testing.T) {
 	u.open("/time?crew=Pile+crew&from=2026-11-16")
 	u.must(u.See(`[aria-label="Crew sheet"] tfoot`))
 	name, rows := u.exported(button)
-	assert.Equal(t, "Time-All-jobs-Nov-16-Nov-22.csv", name)
+	assert.Equal(t, "Time-Pile-crew-Nov-16-Nov-22.csv", name)
 	assert.Equal(t, []string{"Worker", "Job, phase, code", "Bill", "Mon 16"}, rows[0][:4])
 	assert.Equal(t, []string{"Aldo Renn, pile foreman", "1187 Ferry landing, Lifting · 330", "yes", "9", "", "8"}, rows[1][:6])
 	assert.Equal(t, []string{"Aldo Renn, pile foreman", "1181 Saltmarsh Road"}, []string{rows[2][0], rows[2][1][:19]})

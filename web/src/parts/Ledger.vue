@@ -4,6 +4,7 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, toRef, watch } from 'vue'
 import { counted, isNegative } from './figures'
+import { going } from '@/book/keys'
 import Icon from './Icon.vue'
 import { exportsOf, onTheRight, shown, useLedger, written, type Column } from './ledger'
 
@@ -99,7 +100,7 @@ async function goTo(key: string | number) {
   table.value?.querySelector<HTMLElement>(`tr[data-row="${CSS.escape(String(key))}"]`)?.focus()
 }
 function keyOn(event: KeyboardEvent, row: R) {
-  if (event.target !== event.currentTarget) return
+  if (event.target !== event.currentTarget || going.now) return // after `g` a letter names a tab
   const keys = lines.value.filter((l) => l.row).map((l) => l.key)
   const at = keys.indexOf(props.rowKey(row))
   const next = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: keys.length - 1 }[event.key]
@@ -163,7 +164,7 @@ defineExpose({ goTo })
         ref="table"
         class="ledger"
         :aria-label="label"
-        :role="acts ? 'grid' : undefined"
+        :role="opens ? 'treegrid' : acts ? 'grid' : undefined"
         :aria-rowcount="rows.length"
       >
         <colgroup>

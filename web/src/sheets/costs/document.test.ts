@@ -66,6 +66,9 @@ describe('a paper that is typed', () => {
     paper.open(receipt({ id: 8, version: 2, lines: [bolts] }))
     await paper.handIn()
     expect(puts(calls)).toEqual([])
+    paper.edited() // a field that was left as it was
+    expect(paper.changed.value).toBe(false)
+    paper.typed.value!.number = '12'
     paper.edited()
     await paper.handIn()
     expect(puts(calls)).toHaveLength(1)

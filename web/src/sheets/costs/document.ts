@@ -80,6 +80,8 @@ export function useDocument() {
   /** The paper as somebody else saved it meanwhile. */
   const theirs = ref<Document>()
   const locked = computed(() => typed.value?.locked ?? '')
+  /** What would be sent of the paper as it was opened. */
+  let clean = ''
 
   /** What is sent: lines that nothing was typed into are left out, so paths are mapped back to the rows on screen. */
   function sent(without: number[] = []): { body: Document; rows: number[] } {
@@ -137,7 +139,9 @@ export function useDocument() {
   /** Takes a paper in hand: as it was typed and not saved, where it was. */
   function open(d: Document, asTyped = true) {
     const mine = asTyped ? unsaved.of(d) : undefined
-    typed.value = copyOf(mine ?? d)
+    typed.value = copyOf(d)
+    clean = JSON.stringify(sent().body)
+    if (mine) typed.value = copyOf(mine)
     shown.value = d
     wrong.value = {}
     said.value = ''
@@ -146,6 +150,8 @@ export function useDocument() {
     if (mine) footing.notSaved('1 paper not saved')
   }
   function edited() {
+    // A field that is left tells that it was changed, also where it is as it was.
+    if (!changed.value && JSON.stringify(sent().body) === clean) return
     changed.value = true
     unsaved.keep(typed.value!)
     footing.notSaved('1 paper not saved')
@@ -194,7 +200,7 @@ export function useDocument() {
     const paper = typed.value
     if (!paper || busy.value) return undefined
     const { body, rows } = sent()
-    const before = JSON.stringify(paper)
+    const before = JSON.stringify(body)
     busy.value = true
     said.value = ''
     try {
@@ -202,7 +208,7 @@ export function useDocument() {
       unsaved.forget(body)
       footing.saved()
       if (typed.value !== paper) return undefined // another paper is open by now
-      if (JSON.stringify(paper) === before) open(saved)
+      if (JSON.stringify(sent().body) === before) open(saved)
       else goOn(paper, saved, rows)
       void refresh(queries, 'papers')
       return saved
