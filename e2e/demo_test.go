@@ -150,7 +150,8 @@ func TestTheWorkingsFollowWhatIsTyped(t *testing.T) {
 func TestTheWeekIsApprovedByKeyboardAlone(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.must(u.Keys(kb.F1), u.See(`[aria-label="Keys"]`), u.Keys("\x1b"))
-	u.must(u.tab("a"), u.Until("location.pathname === '/approve'"), u.Chord(chromedp.ModifierAlt, "["), u.See(`[aria-label="Waiting for approval"]`))
+	u.must(u.tab("a"), u.Until("location.pathname === '/approve'"), u.Chord(chromedp.ModifierAlt, "["))
+	u.must(u.See(`[aria-label="Waiting for approval"]`))
 	waiting := func() string {
 		text, err := u.Text(`.ledger-part .tools [role="status"]`)
 		u.must(err)

@@ -15,7 +15,7 @@ export default typescript.config(
   ...vue.configs['flat/recommended'],
   {
     languageOptions: {
-      parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname, extraFileExtensions: ['.vue'] },
+      parserOptions: { project: './tsconfig.json', tsconfigRootDir: import.meta.dirname, extraFileExtensions: ['.vue'] },
     },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',

@@ -2,7 +2,8 @@ package scope
 
 const (
 	// crewSums are the hours of a crew, between dates, with what they cost and are charged.
-	crewSums = `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge, count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
+	crewSums = `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge,
+  count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
 FROM time_entries WHERE worker_id IN (SELECT id FROM workers WHERE crew = @crew) AND date BETWEEN @from AND @to`
 
 	// keptSums are the sums of all dates, as they are kept; to be formatted with a condition on the job, twice.

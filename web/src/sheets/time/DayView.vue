@@ -3,20 +3,23 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
+import Await from '@/parts/Await.vue'
 import { counted, day as weekDay, figure, shortDay } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
 import { useHandIn } from '@/book/handIn'
 import { useOutbox, type Place } from '@/book/outbox'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
+import { useUndo } from '@/book/undo'
 import { crewActs } from './acts'
 import AddPlace from './AddPlace.vue'
+import { copyBlock, pastedBlock } from './clipboard'
 import { useCrewSheet, type Change } from './crewSheet'
 import DayBar from './DayBar.vue'
 import DayFoot from './DayFoot.vue'
 import { dayPlaces, hoursOf, minutesOf, placeKey } from './day'
 import FirstHours from './FirstHours.vue'
-import { useGrid, type Block, type Spot } from './grid'
+import { inCell, useGrid, type Block, type Spot } from './grid'
 import HoursCell from './HoursCell.vue'
 import { emptyLine, keyOf, type SheetLine } from './lines'
 import MoreMenu from './MoreMenu.vue'
@@ -31,7 +34,7 @@ const footing = useFooting()
 const outbox = useOutbox()
 const queries = useQueryClient()
 const crewSheet = useCrewSheet(scope)
-const { sheet, lines, isLoading, crew } = crewSheet
+const { sheet, lines, crew } = crewSheet
 const choices = scope.choices
 const acts = crewActs(crewSheet, () => choices.value)
 const date = computed(() => scope.at.value)
@@ -103,7 +106,36 @@ const grid = useGrid(workers, columns, body, {
     return !locked
   },
   command: () => false,
+  key: (row) => String(workers.value[row]!.worker.id),
 })
+const undo = useUndo()
+watch(
+  () => undo.said,
+  (text) => (said.value = text),
+)
+function copy(event: ClipboardEvent) {
+  if (typed.value !== undefined || !inCell(event)) return
+  const { top, bottom, left, right } = grid.block.value
+  const rows = Array.from({ length: bottom - top + 1 }, (_, i) =>
+    Array.from({ length: right - left + 1 }, (_, j) => textAt({ row: top + i, col: left + j })),
+  )
+  copyBlock(event, rows, rows)
+  if (event.type === 'cut') set(grid.block.value, () => '', 'cells emptied')
+}
+function paste(event: ClipboardEvent) {
+  if (typed.value !== undefined || !inCell(event)) return
+  event.preventDefault()
+  const rows = pastedBlock(event)
+  const one = rows.length === 1 && rows[0]!.length === 1
+  const { top, left, bottom, right } = grid.block.value
+  const area = one
+    ? grid.block.value
+    : { top, left, bottom: top + rows.length - 1, right: left + Math.max(...rows.map((r) => r.length)) - 1 }
+  area.bottom = Math.min(Math.max(area.bottom, one ? bottom : 0), workers.value.length - 1)
+  area.right = Math.min(one ? right : area.right, columns.value - 1)
+  set(area, (row, col) => (one ? rows[0]![0]! : (rows[row - top]?.[col - left] ?? '')), 'cells pasted')
+  if (rows.length > workers.value.length - top) said.value = 'Some rows of it found no worker here'
+}
 const { cursor, typed } = grid
 
 const placed = (w: WorkerDay) =>
@@ -227,9 +259,10 @@ const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
     </TimeHead>
     <div class="split one">
       <section>
-        <p v-if="isLoading" class="empty soft" role="status">Opening the day…</p>
-        <FirstHours v-else-if="nothing" />
-        <div v-else-if="sheet && choices && day >= 0" class="scroll">
+        <FirstHours v-if="nothing" />
+        <Await v-else-if="!sheet" :of="crewSheet.asked" what="the day" />
+        <Await v-else-if="!workdays.data.value" :of="workdays.asked" what="the day" />
+        <div v-else-if="choices && day >= 0" class="scroll">
           <table class="ledger days" role="grid" aria-label="Day sheet" :style="{ minWidth: `${leastWidth}px` }">
             <colgroup>
               <col style="width: 132px" />
@@ -275,7 +308,15 @@ const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
                 >
               </tr>
             </thead>
-            <tbody ref="body" @keydown="grid.key">
+            <tbody
+              ref="body"
+              @keydown="grid.key"
+              @focusin="grid.focused.value = inCell($event)"
+              @focusout="grid.focused.value = false"
+              @copy="copy"
+              @cut="copy"
+              @paste="paste"
+            >
               <tr class="crewfill">
                 <th scope="row">Crew fill</th>
                 <td v-for="part in clockParts" :key="part" class="fillcell">

@@ -3,6 +3,7 @@ import { mdiChevronDown } from '@mdi/js'
 import { useQueryClient } from '@tanstack/vue-query'
 import { until, useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
+import Await from '@/parts/Await.vue'
 import Icon from '@/parts/Icon.vue'
 import TrailKey from '@/parts/TrailKey.vue'
 import { counted } from '@/parts/figures'
@@ -35,7 +36,7 @@ const outbox = useOutbox()
 const undo = useUndo()
 const queries = useQueryClient()
 const crewSheet = useCrewSheet(scope)
-const { sheet, lines, error, isLoading } = crewSheet
+const { sheet, lines } = crewSheet
 const choices = scope.choices
 const acts = crewActs(crewSheet, () => choices.value)
 const here = ref<{ line?: SheetLine; day: number }>({ day: 0 })
@@ -170,10 +171,9 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     </TimeHead>
     <div class="split" :style="{ gridTemplateColumns: showWorkings ? 'minmax(0, 1fr) 326px' : 'minmax(0, 1fr)' }">
       <section>
-        <p v-if="error && !sheet" class="said empty" role="alert">{{ error.message }}</p>
-        <p v-else-if="isLoading" class="empty soft" role="status">Opening the sheet…</p>
-        <FirstHours v-else-if="nothing" />
-        <template v-else-if="sheet && choices">
+        <FirstHours v-if="nothing" />
+        <Await v-else :of="crewSheet.asked" what="the crew sheet" />
+        <template v-if="!nothing && sheet && choices">
           <div class="scroll">
             <CrewGrid
               ref="grid"

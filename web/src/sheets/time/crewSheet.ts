@@ -36,10 +36,11 @@ export function useCrewSheet(scope: ReturnType<typeof useScope>) {
   const crew = computed(() => scope.text('crew'))
   const query = computed<SheetQuery>(() => ({ week: scope.week.value, crew: crew.value, job: scope.job.value }))
   const sheetName = computed(() => Object.values(query.value).join('|'))
-  const { data, error, isLoading } = useQuery({
+  const asked = useQuery({
     queryKey: computed(() => ['time', query.value]),
     queryFn: () => answered(client.GET('/api/time/sheet', { params: { query: query.value } })),
   })
+  const { data } = asked
   const lines = computed(() => allLines(data.value, addedLines.bySheet[sheetName.value] ?? [], outbox.items))
   watch(sheetName, () => undo.forget(), { immediate: true })
 
@@ -152,7 +153,7 @@ export function useCrewSheet(scope: ReturnType<typeof useScope>) {
     addedLines.bySheet[sheetName.value] = had.filter((p) => keyOf(p) !== key)
   }
 
-  return { sheet: data, query, lines, error, isLoading, crew, change, stateOf, addLines, dropLine }
+  return { asked, sheet: data, query, lines, crew, change, stateOf, addLines, dropLine }
 }
 
 export type CrewSheet = ReturnType<typeof useCrewSheet>

@@ -1,10 +1,11 @@
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { ref } from 'vue'
 import { useFooting } from '@/book/footing'
 import { useUndo } from '@/book/undo'
 import { bookThat, inApp, refusal, type Call } from '@/testing/app'
 import { useWorkdays } from './workdays'
 
+beforeEach(() => localStorage.clear())
 afterEach(() => vi.unstubAllGlobals())
 
 interface Sent {
@@ -102,5 +103,16 @@ describe("a crew's day by the clock", () => {
     await vi.waitFor(() => expect(days.drafts.size).toBe(0))
     undo.undo()
     await vi.waitFor(() => expect(sent(calls).at(-1)).toEqual([{ workerId: 1, text: '7-3', version: 2 }]))
+  })
+  it('is kept on the machine where it could not be sent, and is sent when the day is opened again', async () => {
+    let away = true
+    const first = await day(() => (away ? refusal(503, 'the book did not answer') : undefined))
+    first.days.type(first.worker(0), 'start', '7')
+    first.days.type(first.worker(0), 'finish', '3:30')
+    await vi.waitFor(() => expect(sent(first.calls).length).toBeGreaterThan(0))
+    away = false
+    const again = await day()
+    await vi.waitFor(() => expect(sent(again.calls)).toEqual([[{ workerId: 1, text: '7-3:30', version: 0 }]]))
+    await vi.waitFor(() => expect(localStorage.getItem(Object.keys(localStorage)[0]!)).toBe('{}'))
   })
 })

@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useIntervalFn } from '@vueuse/core'
+import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, reactive, watch, type Ref } from 'vue'
 import { answered, client, Refusal, type Schema } from '@/api/client'
 import { useFooting } from '@/book/footing'
+import { useSession } from '@/book/session'
 import { useUndo } from '@/book/undo'
 import { clockText } from './entries'
 
@@ -24,11 +25,36 @@ export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
   const queries = useQueryClient()
   const undo = useUndo()
   const drafts = reactive(new Map<number, Draft>())
-  const { data, error } = useQuery({
+  const asked = useQuery({
     queryKey: computed(() => ['time-day', query.value]),
     queryFn: () => answered(client.GET('/api/time/day', { params: { query: query.value } })),
   })
-  watch(query, () => drafts.clear())
+  const { data } = asked
+  /** What is typed and not saved is kept on this machine, and taken up where the day is opened again. */
+  const session = useSession()
+  const kept = useLocalStorage<Record<string, [number, Draft][]>>(
+    `jarvo-days-${session.book?.key ?? ''}-${session.who?.name ?? ''}`,
+    {},
+  )
+  const dayName = () => `${query.value.date}|${query.value.crew}`
+  function keep() {
+    const others = Object.entries(kept.value).filter(([name]) => name !== dayName())
+    const mine: [string, [number, Draft][]][] = drafts.size ? [[dayName(), [...drafts]]] : []
+    kept.value = Object.fromEntries([...others, ...mine])
+  }
+  watch(
+    query,
+    () => {
+      drafts.clear()
+      for (const [worker, draft] of kept.value[dayName()] ?? []) drafts.set(worker, { ...draft })
+    },
+    { immediate: true },
+  )
+  watch(
+    () => data.value,
+    (there) => there && drafts.size > 0 && void send(),
+    { once: true },
+  )
   const workers = computed(() => data.value?.workers ?? [])
   const of = (worker: number) => workers.value.find((w) => w.worker.id === worker)
 
@@ -64,6 +90,7 @@ export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
     try {
       queries.setQueryData(['time-day', { ...query.value }], await answered(client.PUT('/api/time/day', { body })))
       for (const [worker, sent] of ready) if (drafts.get(worker) === sent) drafts.delete(worker)
+      keep()
       footing.saved()
       return drafts.size > 0
     } catch (refused) {
@@ -83,6 +110,7 @@ export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
 
   function put(texts: [number, Draft][]) {
     for (const [worker, draft] of texts) drafts.set(worker, draft)
+    keep()
     void send()
   }
   const draftOf = (w: WorkerDay): Draft => ({ start: w.start ?? '', finish: w.finish ?? '', break: w.break ?? '' })
@@ -102,5 +130,5 @@ export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
   function fill(workersToFill: WorkerDay[], draft: Draft) {
     put(workersToFill.map((w) => [w.worker.id, { ...draft }]))
   }
-  return { data, error, workers, shown, drafts, type, fill }
+  return { asked, data, workers, shown, drafts, type, fill }
 }
