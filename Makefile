@@ -4,7 +4,7 @@ BIN := bin/jarvo
 GO := go
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-.PHONY: build demo test unit long bench shots lint types api tools browser clean
+.PHONY: build demo test unit long bench shots lint lint-go lint-web types drift api tools browser clean
 
 build: $(BIN)
 
@@ -29,10 +29,14 @@ demo: build
 browser:
 	sh scripts/browser.sh
 
-lint: web/node_modules
+lint: lint-go lint-web
+
+lint-go:
 	test -z "$$(gofmt -l cmd internal e2e web/*.go)"
 	$(GO) vet ./...
 	$(GO) tool -modfile=tools/go.mod golangci-lint run
+
+lint-web: web/node_modules
 	cd web && npm run --silent lint
 
 types: web/node_modules
@@ -46,7 +50,8 @@ drift: web/node_modules
 unit: web/node_modules
 	cd web && npm run --silent test
 
-test: web/dist/index.html browser lint types drift unit
+test: web/dist/index.html browser
+	$(MAKE) -j2 lint-go lint-web types drift unit
 	$(GO) test ./...
 
 # What tests have a short form of: 200 kills, 50,000 requests.
