@@ -24,7 +24,7 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 	) // go to Approve, Today, Approve: nothing is approved by it
 	u.sees(fmt.Sprintf("All %d", waiting))
 	u.must(u.FocusIn(marked, "No Wednesday", ".trail-box"))
-	u.sees("Captured and handed in, waits for approval", "handed in by Ada Ridley")
+	u.sees("Captured and handed in, not approved", "handed in by Ada Ridley")
 	u.accessible("a trail")
 	u.must(u.ClickIn(marked, "No Wednesday", "td .two"), u.Keys("r"), u.See(".return input"))
 	u.accessible("returning a week")

@@ -203,8 +203,8 @@ func TestTwoWindowsNeverOverwriteEachOther(t *testing.T) {
 	_, err = timesheet.SaveCells(ctx, u.book.Book, book.Console, timesheet.SheetQuery{Week: "2026-11-16"}, stolen(t, u.book.Book, "6.5"))
 	require.NoError(t, err)
 	second.must(second.Keys("\r"))
-	second.sees("command line has changed this to 6.5 h; you typed 9.5", "Keep 6.5", "Take 9.5")
-	second.must(second.Press("Take 9.5"))
+	second.sees("command line has changed this to 6.5 h; you typed 9.5", "Keep 6.5", "Use 9.5")
+	second.must(second.Press("Use 9.5"))
 	second.saved()
 	u.stands(0, 0, "9.5")
 }

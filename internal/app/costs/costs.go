@@ -259,7 +259,7 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 			return d, err
 		}
 		if len(paid) > 0 {
-			d.PaidBack, d.Locked = paid[0].String(), "paid back, so it can't be changed"
+			d.PaidBack, d.Locked = paid[0].String(), "reimbursed, so it can't be changed"
 		}
 	}
 	t := history.TrailOf(history.StageOf(row.Status, onInvoice, onInvoice && billed, false), true, "")

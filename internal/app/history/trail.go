@@ -17,7 +17,7 @@ type Trail struct {
 
 var stageTexts = map[string]string{
 	"captured":  "captured, not handed in",
-	"submitted": "captured and handed in, waits for approval",
+	"submitted": "captured and handed in, not approved",
 	"approved":  "captured and approved, ready to bill",
 	"drafted":   "captured and approved, on a draft invoice",
 	"billed":    "billed",

@@ -177,7 +177,7 @@ var looseKinds = []looseKind{
 		count: "SELECT count(*) " + closedJobs,
 	},
 	{
-		name: "owed", title: "To be paid back", why: "approved, not paid yet", step: "Pay back", link: "owed",
+		name: "owed", title: "To reimburse", why: "approved, not paid yet", step: "Reimburse", link: "owed",
 		rows: `SELECT w.code AS subject, w.name AS "where", count(*) AS n, min(o.date) AS first,
 			sum(o.amount) AS stake FROM (` + payback.OwedPapers + ` AND d.status = 'approved' AND d.date < @late GROUP BY d.id) o
 				JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,

@@ -138,7 +138,7 @@ func payBack(s *book.Session, in PayBack) (int64, error) {
 		WorkerID: in.WorkerID, Date: c.Date("date", in.Date), Note: c.Text("note", in.Note),
 	}
 	if len(in.DocumentIDs) == 0 {
-		c.Add("documentIds", "choose what is paid back first")
+		c.Add("documentIds", "choose what is reimbursed first")
 	}
 	if row.Date > s.Today() {
 		c.Add("date", "%s has not come yet", row.Date)
@@ -152,7 +152,7 @@ func payBack(s *book.Session, in PayBack) (int64, error) {
 		return 0, err
 	}
 	if len(papers) != len(in.DocumentIDs) {
-		return 0, refuse.Conflict("some of this has been paid back already, or is not approved any more; look again")
+		return 0, refuse.Conflict("some of this has been reimbursed already, or is not approved any more; look again")
 	}
 	for _, p := range papers {
 		row.Amount += p.Amount

@@ -45,14 +45,14 @@ func TestAClaimIsPaidBackOnce(t *testing.T) {
 	}
 	pay.Key = "key-of-another-payment"
 	_, err = payback.Pay(ctx, c.Book, c.Owner, pay)
-	apptest.Refusal(t, err, refuse.KindConflict, "", "has been paid back already")
+	apptest.Refusal(t, err, refuse.KindConflict, "", "has been reimbursed already")
 	pay.DocumentIDs, pay.Date = []int64{second.ID}, "2028-01-01"
 	_, err = payback.Pay(ctx, c.Book, c.Owner, pay)
 	apptest.Refusal(t, err, refuse.KindInvalid, "date", "has not come yet")
 
 	paper, err := costs.Get(ctx, c.Book, c.Owner, first.ID)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"2026-11-20", "paid back, so it can't be changed"}, []string{paper.PaidBack, paper.Locked})
+	assert.Equal(t, []string{"2026-11-20", "reimbursed, so it can't be changed"}, []string{paper.PaidBack, paper.Locked})
 	err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID), Reason: "wrong job"})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "this paper has been paid back")
 	apptest.SameInAnotherBook(t, c.Book)

@@ -101,7 +101,7 @@ const sources = computed(() =>
             <td v-if="both"><Amount :of="data.labour.charge.result.text" /></td>
           </tr>
           <tr v-if="data.left?.length" class="sum">
-            <th scope="row">Left over</th>
+            <th scope="row">Gross profit</th>
             <td v-for="(s, i) in both ? left : left.slice(0, 1)" :key="i"><Amount :of="s?.result.text" /></td>
           </tr>
           <tr v-if="data.margins?.length">

@@ -32,7 +32,7 @@ watch(
       pdf.value = await openPdf(scanAddress(props.scan))
       await draw()
     } catch {
-      said.value = 'This PDF can’t be drawn here. Keep it to look at it.'
+      said.value = 'This PDF can’t be drawn here. Download it to look at it.'
     }
   },
   { immediate: true, flush: 'post' },

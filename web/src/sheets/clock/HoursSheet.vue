@@ -37,8 +37,8 @@ async function change(id: number, version: number) {
         <article v-for="e in d.entries" :key="e.id">
           <form v-if="changing === e.id" @submit.prevent="change(e.id, e.version)">
             <input v-model="text" :aria-label="`Hours on ${e.place}; blank takes them away`" autofocus />
-            <v-btn class="go" type="submit">Take it</v-btn>
-            <v-btn @click="changing = undefined">Leave it</v-btn>
+            <v-btn class="go" type="submit">Save hours</v-btn>
+            <v-btn @click="changing = undefined">Cancel</v-btn>
           </form>
           <template v-else>
             <span>

@@ -53,7 +53,7 @@ onMounted(() => void nextTick(() => button.value?.querySelector('button')?.focus
       >
       <v-btn @click="emit('close')">Cancel</v-btn>
       <span v-if="bad" class="said">{{ counted(bad, 'row') }} can't be read yet: choose what the columns are.</span>
-      <span v-else>Together {{ figure(pastedSum(lines)) }}</span>
+      <span v-else>Total {{ figure(pastedSum(lines)) }}</span>
     </p>
   </section>
 </template>

@@ -87,8 +87,8 @@ useEventListener(window, 'paste', (event: ClipboardEvent) => {
     <p v-if="said" class="said" role="alert">{{ said }}</p>
     <footer>
       <button class="lnk" @click="field?.click()">Attach a file</button>
-      <a v-if="scan" class="lnk" :href="scanAddress(scan, true)" :download="scan.name">Keep it</a>
-      <button v-if="scan && !locked" class="lnk" @click="detach(scan)">Take it away</button>
+      <a v-if="scan" class="lnk" :href="scanAddress(scan, true)" :download="scan.name">Download</a>
+      <button v-if="scan && !locked" class="lnk" @click="detach(scan)">Remove</button>
       <input
         ref="field"
         type="file"

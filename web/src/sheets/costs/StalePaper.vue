@@ -31,8 +31,8 @@ const rows = computed(() => differences(props.mine, props.theirs))
     </table>
     <p v-if="!rows.length" class="soft">They come to the same; take theirs.</p>
     <div class="acts">
-      <v-btn class="small" @click="$emit('theirs')">Take theirs</v-btn>
-      <v-btn v-if="!theirs.locked" class="small" @click="$emit('mine')">Save mine instead</v-btn>
+      <v-btn class="small" @click="$emit('theirs')">Use theirs</v-btn>
+      <v-btn v-if="!theirs.locked" class="small" @click="$emit('mine')">Save mine</v-btn>
       <span v-else class="soft">{{ theirs.locked }}</span>
     </div>
   </section>

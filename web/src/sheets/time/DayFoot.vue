@@ -43,7 +43,7 @@ const shown = (minutes: number) => figure(hoursOf(minutes)) || '0'
           <dd>{{ shown(p.minutes) }}</dd>
         </div>
         <div class="sum">
-          <dt>Together</dt>
+          <dt>Total</dt>
           <dd>{{ shown(placed) }}</dd>
         </div>
       </dl>

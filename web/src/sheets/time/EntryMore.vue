@@ -87,7 +87,7 @@ function save() {
           <label v-if="cell.entryId" class="which"
             ><input v-model="whole" type="checkbox" class="box" /> the whole line</label
           >
-          <v-btn class="small go" type="submit">Take it</v-btn>
+          <v-btn class="small go" type="submit">Save</v-btn>
         </fieldset>
         <button class="soft close" type="button" @click="emit('close')">close <kbd>Esc</kbd></button>
       </form>

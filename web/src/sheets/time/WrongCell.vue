@@ -23,11 +23,11 @@ function takeMine() {
     <span>{{ day }}: {{ item.said }}</span>
     <template v-if="item.theirs">
       <button class="lnk" @click="keepTheirs">
-        {{ item.theirs.text ? `Keep ${item.theirs.text}` : 'Leave it empty' }}
+        {{ item.theirs.text ? `Keep ${item.theirs.text}` : 'Keep it empty' }}
       </button>
-      <button class="lnk" @click="takeMine">Take {{ item.edit.text || 'it away' }}</button>
+      <button class="lnk" @click="takeMine">{{ item.edit.text ? `Use ${item.edit.text}` : 'Delete the hours' }}</button>
     </template>
-    <button v-else class="lnk" @click="keepTheirs">Leave it as it was</button>
+    <button v-else class="lnk" @click="keepTheirs">Cancel</button>
   </div>
 </template>
 
