@@ -92,8 +92,9 @@ watch(
     const opened = id !== before[0] || typed.value?.id !== wanted
     const had = typed.value
     const found = await answered(client.GET('/api/costs/{id}', { params: { path: { id: wanted } } }))
-    // An answer that comes late opens nothing over what has been opened since.
-    if (mine === turn && (typed.value === had || typed.value?.id === wanted)) paper.open(found, opened)
+    // An answer that comes late opens nothing over what has been opened or typed since.
+    const since = typed.value?.id === wanted && changed.value
+    if (mine === turn && !since && (typed.value === had || typed.value?.id === wanted)) paper.open(found, opened)
   },
   { immediate: true },
 )

@@ -138,6 +138,12 @@ export function useDocument() {
 
   /** Takes a paper in hand: as it was typed and not saved, where it was. */
   function open(d: Document, asTyped = true) {
+    if (!asTyped && !changed.value && typed.value?.id === d.id && typed.value.version === d.version) {
+      // Read again, and the same: its lines stay as they are, with whatever is open in them.
+      typed.value.attachments = d.attachments
+      shown.value = d
+      return
+    }
     const mine = asTyped ? unsaved.of(d) : undefined
     typed.value = copyOf(d)
     clean = JSON.stringify(sent().body)
