@@ -138,9 +138,10 @@ export function useDocument() {
 
   /** Takes a paper in hand: as it was typed and not saved, where it was. */
   function open(d: Document, asTyped = true) {
-    if (!asTyped && !changed.value && typed.value?.id === d.id && typed.value.version === d.version) {
+    const now = typed.value
+    if (!asTyped && !changed.value && now && now.id === d.id && now.version === d.version) {
       // Read again, and the same: its lines stay as they are, with whatever is open in them.
-      typed.value.attachments = d.attachments
+      Object.assign(now, { attachments: d.attachments })
       shown.value = d
       return
     }
