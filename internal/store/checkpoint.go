@@ -2,7 +2,6 @@ package store
 
 import (
 	"os"
-	"sync"
 
 	"gorm.io/gorm"
 )
@@ -19,10 +18,8 @@ const (
 // checkpoints copies the log of a book into it, whenever it is told to, until it is stopped.
 type checkpoints struct {
 	log     string
-	due     chan struct{}
-	quit    chan struct{}
+	due     chan struct{} // closed to stop it
 	stopped chan struct{}
-	once    sync.Once
 }
 
 func startCheckpoints(file string, write, read *gorm.DB) (*checkpoints, error) {
@@ -31,17 +28,12 @@ func startCheckpoints(file string, write, read *gorm.DB) (*checkpoints, error) {
 			return nil, err
 		}
 	}
-	c := &checkpoints{log: file + "-wal", due: make(chan struct{}, 1), quit: make(chan struct{}), stopped: make(chan struct{})}
+	c := &checkpoints{file + "-wal", make(chan struct{}, 1), make(chan struct{})}
 	go func() {
 		defer close(c.stopped)
-		for {
-			select {
-			case <-c.quit:
-				return
-			case <-c.due:
-				// What keeps it from being done is met again by the next write, which says so.
-				_ = read.Exec("PRAGMA wal_checkpoint(PASSIVE)").Error
-			}
+		for range c.due {
+			// What keeps it from being done is met again by the next write, which says so.
+			_ = read.Exec("PRAGMA wal_checkpoint(PASSIVE)").Error
 		}
 	}()
 	return c, nil
@@ -58,8 +50,7 @@ func (c *checkpoints) written() {
 	}
 }
 
-// stop ends the checkpoints. A write that is still under way may look at the log afterwards, and a book may be closed twice.
 func (c *checkpoints) stop() {
-	c.once.Do(func() { close(c.quit) })
+	close(c.due)
 	<-c.stopped
 }

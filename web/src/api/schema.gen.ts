@@ -2148,8 +2148,6 @@ export interface components {
             tax: components["schemas"]["Decimal"];
             title: string;
             trail: components["schemas"]["Trail"];
-            /** Format: int64 */
-            version: number;
         };
         EntryList: {
             /**
