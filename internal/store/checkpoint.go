@@ -2,6 +2,7 @@ package store
 
 import (
 	"os"
+	"sync"
 
 	"gorm.io/gorm"
 )
@@ -18,8 +19,10 @@ const (
 // checkpoints copies the log of a book into it, whenever it is told to, until it is stopped.
 type checkpoints struct {
 	log     string
-	due     chan struct{} // closed to stop it
+	due     chan struct{}
+	quit    chan struct{}
 	stopped chan struct{}
+	once    sync.Once
 }
 
 func startCheckpoints(file string, write, read *gorm.DB) (*checkpoints, error) {
@@ -28,12 +31,17 @@ func startCheckpoints(file string, write, read *gorm.DB) (*checkpoints, error) {
 			return nil, err
 		}
 	}
-	c := &checkpoints{file + "-wal", make(chan struct{}, 1), make(chan struct{})}
+	c := &checkpoints{log: file + "-wal", due: make(chan struct{}, 1), quit: make(chan struct{}), stopped: make(chan struct{})}
 	go func() {
 		defer close(c.stopped)
-		for range c.due {
-			// What keeps it from being done is met again by the next write, which says so.
-			_ = read.Exec("PRAGMA wal_checkpoint(PASSIVE)").Error
+		for {
+			select {
+			case <-c.quit:
+				return
+			case <-c.due:
+				// What keeps it from being done is met again by the next write, which says so.
+				_ = read.Exec("PRAGMA wal_checkpoint(PASSIVE)").Error
+			}
 		}
 	}()
 	return c, nil
@@ -50,7 +58,8 @@ func (c *checkpoints) written() {
 	}
 }
 
+// stop ends the checkpoints. A write that is still under way may look at the log afterwards, and a book may be closed twice.
 func (c *checkpoints) stop() {
-	close(c.due)
+	c.once.Do(func() { close(c.quit) })
 	<-c.stopped
 }

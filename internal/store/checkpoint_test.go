@@ -31,3 +31,20 @@ func TestALongLogIsCopiedIntoTheBookBesideTheWork(t *testing.T) {
 	}))
 	assert.Eventually(t, func() bool { return size() > much }, 10*time.Second, 5*time.Millisecond, "the book has it, while it is open")
 }
+
+func TestABookIsClosedTwiceAndWrittenToAsItCloses(t *testing.T) {
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
+	require.NoError(t, err)
+	const much = 8 << 20
+	written := s.Write(ctx, func(tx *store.Tx) error {
+		go func() { _ = s.Close() }()
+		if err := tx.Run("CREATE TABLE much (data BLOB)"); err != nil {
+			return err
+		}
+		return tx.Run("INSERT INTO much VALUES (zeroblob(?))", much)
+	})
+	if written != nil {
+		assert.ErrorContains(t, written, "closed")
+	}
+	require.NoError(t, s.Close())
+}

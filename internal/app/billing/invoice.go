@@ -61,6 +61,7 @@ type DraftRow struct {
 	Paid     string        `json:"paid" format:"decimal"`
 	Balance  string        `json:"balance" format:"decimal"`
 	DaysLate int64         `json:"daysLate"`
+	Version  int64         `json:"version"`
 	Trail    history.Trail `json:"trail"`
 }
 
@@ -347,7 +348,7 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 
 func draftRow(s *book.Session, r InvoiceRow) DraftRow {
 	row := DraftRow{
-		ID: r.ID, Number: r.NumberText(), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
+		ID: r.ID, Version: r.Version, Number: r.NumberText(), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
 		Subtotal: s.Money(r.Subtotal), Tax: s.Money(r.Tax), DueNow: s.Money(r.DueNow), Paid: s.Money(r.Paid), Balance: s.Money(r.DueNow - r.Paid),
 	}
 	stage := "drafted"

@@ -247,7 +247,7 @@ func segments(s *book.Session, query string, args ...any) (map[int64][]labour.Se
 	rows, err := store.Query[store.LabourSegment](s.Tx, query, args...)
 	stored := map[int64][]labour.Segment{}
 	for _, r := range rows {
-		stored[r.EntryID] = append(stored[r.EntryID], SegmentOf(r))
+		stored[r.EntryID] = append(stored[r.EntryID], segmentOf(r))
 	}
 	return stored, err
 }
@@ -263,8 +263,8 @@ func (e *CostedEntry) whole() labour.Segment {
 	return segment
 }
 
-// SegmentOf is a stored segment as the rules of labour take it.
-func SegmentOf(r store.LabourSegment) labour.Segment {
+// segmentOf is a stored segment as the rules of labour take it.
+func segmentOf(r store.LabourSegment) labour.Segment {
 	return labour.Segment{
 		Segment:  worktime.Segment{Class: r.Class, Minutes: r.Minutes},
 		Straight: r.Straight, Gross: r.Gross, Burden: r.Burden, Cost: r.Cost, Charge: r.Charge,

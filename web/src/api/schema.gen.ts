@@ -2148,6 +2148,8 @@ export interface components {
             tax: components["schemas"]["Decimal"];
             title: string;
             trail: components["schemas"]["Trail"];
+            /** Format: int64 */
+            version: number;
         };
         EntryList: {
             /**

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { readDate, readHours, readNumber } from './reading'
+import { readDate, readNumber } from './reading'
 
 const locales = ['en-US', 'de-DE', 'fr-FR', 'de-CH', 'en-IN']
 
@@ -35,12 +35,6 @@ describe('what is typed is read as it is shown', () => {
   })
   it.each(['', 'abc', '1.2.3', '12,34,56', '1,2345.6', '3 apples', '.', '-', '1.'])('refuses %j', (text) => {
     expect(readNumber(text, 'en-US')).toBeUndefined()
-  })
-  it('leaves times to the book and reads hours as numbers', () => {
-    expect(readHours('7-15:30/30', 'de-DE')).toBe('7-15:30/30')
-    expect(readHours('8,5', 'de-DE')).toBe('8.5')
-    expect(readHours('-3', 'en-US')).toBe('-3')
-    expect(readHours('eight', 'en-US')).toBeUndefined()
   })
 })
 

@@ -6,7 +6,8 @@ interface Marks {
 }
 const known = new Map<string, Marks>()
 
-function marksOf(locale?: string): Marks {
+/** The marks that a locale writes numbers with. */
+export function marksOf(locale?: string): Marks {
   const key = locale ?? ''
   let marks = known.get(key)
   if (!marks) {
@@ -56,12 +57,6 @@ export function readNumber(text: string, locale?: string): string | undefined {
   const [whole, fraction] = found
   const plain = `${whole.replace(/^0+(?=\d)/, '')}${fraction ? `.${fraction}` : ''}`
   return minus && /[1-9]/.test(plain) ? `-${plain}` : plain
-}
-
-/** Hours: a number as it is shown here, or a time or a span of times ("8:30", "7-15:30/30"), which the book reads. */
-export function readHours(text: string, locale?: string): string | undefined {
-  const bare = text.trim()
-  return /\d\s*[-:/hm]/i.test(bare) ? bare : readNumber(bare, locale)
 }
 
 const iso = (year: number, month: number, day: number): string | undefined => {

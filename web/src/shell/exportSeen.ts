@@ -1,22 +1,10 @@
 import Papa from 'papaparse'
 import { exportedRows } from '@/parts/ledger'
-
-const known = new Map<string | undefined, { group: string; decimal: string }>()
-
-/** The reader's way of writing a number, taken apart. */
-function signsOf(locale?: string) {
-  const had = known.get(locale)
-  if (had) return had
-  const parts = new Intl.NumberFormat(locale).formatToParts(-1234567.5)
-  const of = (type: string) => parts.find((p) => p.type === type)?.value ?? ''
-  const signs = { group: of('group'), decimal: of('decimal') }
-  known.set(locale, signs)
-  return signs
-}
+import { marksOf } from '@/parts/reading'
 
 /** A figure as it is read, as a spreadsheet takes it; whatever else it is stays as it is. */
 export function plainly(text: string, locale?: string): string {
-  const { group, decimal } = signsOf(locale)
+  const { group, decimal } = marksOf(locale)
   const bare = (group ? text.replaceAll(group, '') : text).replace(decimal, '.').replace('−', '-')
   return /^-?\d+(\.\d+)?$/.test(bare) ? bare : text
 }

@@ -71,31 +71,21 @@ const last = computed(() => issued.value.at(-1))
 /** Many drafts can be issued in one go. */
 const chosen = ref<(string | number)[]>([])
 const drafted = computed(() => props.rows.filter((r) => chosen.value.includes(r.id)))
-const done = ref(0)
+/** Issues drafts one after the other, each on the version that was seen; where one is refused the others stay drafts. */
 async function issueAll(rows: Schema['DraftRow'][]) {
   const left = props.rows.filter((r) => !rows.includes(r))
-  done.value = 0
-  const numbers = await act(async () => {
-    const made: Schema['DraftRow'][] = []
-    for (const r of rows) {
-      const version =
-        r.id === invoice.value?.id
-          ? invoice.value.version
-          : (await answered(client.GET('/api/invoices/{id}', { params: { path: { id: r.id } } }))).version
-      const v = await answered(
-        client.POST('/api/invoices/{id}/issue', { params: { path: { id: r.id } }, body: { version } }),
-      )
-      made.push({ ...r, number: v.number })
-      issued.value = made
-      done.value++
-    }
-    return made
-  })
-  chosen.value = []
-  if (!numbers) return
+  issued.value = []
+  for (const r of rows) {
+    const version = r.id === invoice.value?.id ? invoice.value.version : r.version
+    const v = await act(() =>
+      answered(client.POST('/api/invoices/{id}/issue', { params: { path: { id: r.id } }, body: { version } })),
+    )
+    if (!v) return undefined
+    issued.value = [...issued.value, { ...r, number: v.number }]
+    chosen.value = chosen.value.filter((id) => id !== r.id)
+  }
   const next = left[0]
-  if (next) return show(next.id)
-  return scope.change({ list: 'issued', span: 'all', open: String(rows.at(-1)!.id) })
+  return next ? show(next.id) : scope.change({ list: 'issued', span: 'all', open: String(rows.at(-1)!.id) })
 }
 async function drop() {
   if (await act(() => answered(client.POST('/api/invoices/{id}/drop', at())))) await scope.change({ open: '' })
@@ -171,8 +161,7 @@ const sources: Column<Source>[] = [
           </template>
         </template>
       </Teleport>
-      <p v-if="busy && drafted.length > 1" class="told-of" role="status">Issued {{ done }} of {{ drafted.length }}…</p>
-      <p v-else-if="drafts && last" class="told-of" role="status">
+      <p v-if="drafts && last" class="told-of" role="status">
         {{ issued.length > 1 ? `${issued.length} invoices issued, the last is` : 'Issued:' }}
         <button class="lnk" @click="scope.change({ list: 'issued', span: 'all', open: String(last.id) })">
           {{ last.number }} {{ last.customer }}
