@@ -78,6 +78,6 @@ func TestAManagerApprovesOnAPhone(t *testing.T) {
 		u.Click(`[aria-label="Day"] button:nth-child(2)`), u.Until(`document.querySelectorAll('tr[data-line="0"] td[data-day]').length === 1`),
 	)
 	u.accessible("the crew sheet on a phone")
-	u.must(u.Click(`tr[data-line="0"] td[data-day="1"]`), u.Keys("7-3:30/30\r"))
+	u.must(u.Click(cell(0, 0)), u.Keys("7-3:30/30\r"))
 	u.saved()
 }

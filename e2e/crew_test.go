@@ -50,7 +50,7 @@ func (k *typist) pick(part string) {
 // hours are what the totals row of the crew sheet says.
 func (u user) hours(want string) {
 	u.t.Helper()
-	u.must(u.Until(fmt.Sprintf(`[...document.querySelectorAll('.crew tfoot .strong, .crew tfoot .money')][0]?.innerText.trim() === %q`, want)))
+	u.must(u.Until(fmt.Sprintf(`document.querySelector('.crew tfoot [data-column="total"]')?.innerText.trim() === %q`, want)))
 }
 
 func (u user) saved() {
@@ -173,7 +173,7 @@ func TestFortyLinesFromASpreadsheetAndBack(t *testing.T) {
 	u.must(u.Click(cell(0, 5)), u.Paste(strings.Join(rows, "\r\n")+"\r\n"))
 	u.saved()
 	u.stands(39, 6, "0.5")
-	saturday, err := browser.Eval[float64](u.Page, `+document.querySelectorAll('.crew tfoot .num')[5].innerText`)
+	saturday, err := browser.Eval[float64](u.Page, `+document.querySelector('.crew tfoot [data-column="2026-11-21"]').innerText`)
 	u.must(err)
 	assert.GreaterOrEqual(t, saturday, 40.0)
 	u.must(u.Chord(chromedp.ModifierCtrl, "z"))
@@ -256,7 +256,7 @@ func TestAPaperSheetIsKeyedInByDay(t *testing.T) {
 	k.sees("Fills 6 of 6")
 	k.keys("\r")
 	k.sees("Filled 6 of 6", "It foots")
-	k.must(k.Until(`[...document.querySelectorAll('.days tfoot .num')][0].innerText === '48'`))
+	k.must(k.Until(`document.querySelector('.days tfoot [data-column="worked"]').innerText === '48'`))
 	k.must(k.Click(cell(2, 1)))
 	k.keys("5:30\r") // Cato stayed for two hours more
 	k.sees("Still to place, Cato Brandl")

@@ -41,7 +41,7 @@ var demoBook = sync.OnceValues(func() ([]byte, error) {
 	return os.ReadFile(copied)
 })
 
-func startDemo(t *testing.T) *browser.Book {
+func startDemo(t testing.TB) *browser.Book {
 	t.Helper()
 	data, err := demoBook()
 	require.NoError(t, err)
@@ -52,7 +52,7 @@ func startDemo(t *testing.T) *browser.Book {
 }
 
 // atTheDemo opens a window at a running demo book and signs somebody in.
-func atTheDemo(t *testing.T, signIn, first string) user {
+func atTheDemo(t testing.TB, signIn, first string) user {
 	t.Helper()
 	running := startDemo(t)
 	page, err := browser.OpenPage(ctx, 1280, 800)

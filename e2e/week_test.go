@@ -35,7 +35,7 @@ func clock() time.Time { return time.Date(2026, time.November, 25, 9, 0, 0, 0, t
 // user is somebody at the browser; every step must work.
 type user struct {
 	*browser.Page
-	t    *testing.T
+	t    testing.TB
 	url  string
 	book *browser.Book
 }

@@ -6,7 +6,9 @@ import typescript from 'typescript-eslint'
 const rooms = ['approve', 'bill', 'clock', 'costs', 'door', 'jobs', 'setup', 'time', 'today']
 const notFrom = (files, ...group) => ({
   files,
-  rules: { 'no-restricted-imports': ['error', { patterns: [{ group, message: 'see docs/architecture.md, the front end' }] }] },
+  rules: {
+    'no-restricted-imports': ['error', { patterns: [{ group, message: 'see docs/architecture.md, the front end' }] }],
+  },
 })
 
 export default typescript.config(
@@ -15,7 +17,11 @@ export default typescript.config(
   ...vue.configs['flat/recommended'],
   {
     languageOptions: {
-      parserOptions: { project: './tsconfig.json', tsconfigRootDir: import.meta.dirname, extraFileExtensions: ['.vue'] },
+      parserOptions: {
+        project: './tsconfig.json',
+        tsconfigRootDir: import.meta.dirname,
+        extraFileExtensions: ['.vue'],
+      },
     },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',
@@ -27,10 +33,14 @@ export default typescript.config(
     languageOptions: { parserOptions: { parser: typescript.parser } },
     rules: { 'vue/multi-word-component-names': 'off' },
   },
+  // Where a part is a function its props have their types from TypeScript.
+  { files: ['**/*.ts'], rules: { 'vue/require-prop-types': 'off' } },
   notFrom(['src/api/**'], '@/book/*', '@/parts/*', '@/shell/*', '@/sheets/*', '@/router'),
   notFrom(['src/book/**'], '@/shell/*', '@/sheets/*', '@/router', '@/parts/*.vue'),
   notFrom(['src/parts/**'], '@/shell/*', '@/sheets/*', '@/router'),
   notFrom(['src/shell/**'], '@/sheets/*'),
-  ...rooms.map((room) => notFrom([`src/sheets/${room}/**`], '@/shell/*', ...rooms.filter((r) => r !== room).map((r) => `@/sheets/${r}/*`))),
+  ...rooms.map((room) =>
+    notFrom([`src/sheets/${room}/**`], '@/shell/*', ...rooms.filter((r) => r !== room).map((r) => `@/sheets/${r}/*`)),
+  ),
   prettier,
 )

@@ -1,10 +1,9 @@
 <script setup lang="ts" generic="R">
 import { mdiTableColumn } from '@mdi/js'
-import { useVirtualizer } from '@tanstack/vue-virtual'
-import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, toRef, watch } from 'vue'
 import { counted, isNegative } from './figures'
 import { going } from '@/book/keys'
+import { useDrawn } from './drawn'
 import Icon from './Icon.vue'
 import { exportsOf, onTheRight, shown, useLedger, written, type Column } from './ledger'
 
@@ -63,29 +62,8 @@ const lines = computed<Line[]>(() =>
 )
 /** Where a row stands among all, also where only some are drawn; the heads are the first. */
 const places = computed(() => new Map(lines.value.map((l, i) => [l.key, i + 2])))
-/** From how many rows only those in sight are drawn. */
-const many = 200
-const printing = ref(false)
-useEventListener(window, 'beforeprint', () => (printing.value = true))
-useEventListener(window, 'afterprint', () => (printing.value = false))
-const virtual = computed(() => lines.value.length > many && !printing.value)
-const virtualizer = useVirtualizer(
-  computed(() => ({
-    count: virtual.value ? lines.value.length : 0,
-    getScrollElement: () => scroller.value ?? null,
-    estimateSize: () => 32,
-    overscan: 12,
-    getItemKey: (i: number) => lines.value[i]!.key,
-  })),
-)
-const drawn = computed(() =>
-  virtual.value ? virtualizer.value.getVirtualItems().map((v) => lines.value[v.index]!) : lines.value,
-)
-const above = computed(() => (virtual.value ? (virtualizer.value.getVirtualItems()[0]?.start ?? 0) : 0))
-const below = computed(() => {
-  const last = virtualizer.value.getVirtualItems().at(-1)
-  return virtual.value && last ? virtualizer.value.getTotalSize() - last.end : 0
-})
+const drawn = useDrawn(scroller, () => lines.value.length, 32)
+const drawnLines = computed(() => drawn.rows.value.map(({ index, gap }) => ({ line: lines.value[index]!, gap })))
 
 const acts = computed(() => props.opens || props.chooses)
 const columnsDrawn = computed(() => visible.value.length + (props.chooses ? 1 : 0))
@@ -94,8 +72,7 @@ const first = computed(() => lines.value.find((l) => l.row)?.key)
 const tabStop = computed(() => (lines.value.some((l) => l.key === inHand.value) ? inHand.value : first.value))
 async function goTo(key: string | number) {
   inHand.value = key
-  const at = lines.value.findIndex((l) => l.key === key)
-  if (virtual.value) virtualizer.value.scrollToIndex(at)
+  drawn.reveal(lines.value.findIndex((l) => l.key === key))
   await nextTick()
   table.value?.querySelector<HTMLElement>(`tr[data-row="${CSS.escape(String(key))}"]`)?.focus()
 }
@@ -203,10 +180,10 @@ defineExpose({ goTo })
         </thead>
         <tbody>
           <slot name="first" :columns="columnsDrawn" />
-          <tr v-if="above" aria-hidden="true">
-            <td :colspan="columnsDrawn" :style="`height: ${above}px`" class="gap"></td>
-          </tr>
-          <template v-for="line in drawn" :key="line.key">
+          <template v-for="{ line, gap } in drawnLines" :key="line.key">
+            <tr v-if="gap" aria-hidden="true">
+              <td :colspan="columnsDrawn" :style="`height: ${gap}px`" class="gap"></td>
+            </tr>
             <tr v-if="!line.row" class="group">
               <th v-if="chooses"></th>
               <th v-for="(c, i) in visible" :key="c.id" :scope="i ? undefined : 'rowgroup'" :class="cellClass(c)">
@@ -260,8 +237,8 @@ defineExpose({ goTo })
               </tr>
             </template>
           </template>
-          <tr v-if="below" aria-hidden="true">
-            <td :colspan="columnsDrawn" :style="`height: ${below}px`" class="gap"></td>
+          <tr v-if="drawn.below.value" aria-hidden="true">
+            <td :colspan="columnsDrawn" :style="`height: ${drawn.below.value}px`" class="gap"></td>
           </tr>
         </tbody>
         <tfoot v-if="hasTotals && rows.length">

@@ -49,25 +49,22 @@ export function difference(text: string): string {
 
 const parts = (date: string) => new Date(`${date}T00:00:00Z`)
 
+/** Writes days one way. A format costs far more to make than to use, so each is made once. */
+function days(options: Intl.DateTimeFormatOptions): (date: string) => string {
+  let format: Intl.DateTimeFormat | undefined
+  return (date) => (format ??= new Intl.DateTimeFormat(undefined, { ...options, timeZone: 'UTC' })).format(parts(date))
+}
+
 /** "Wed 18 Nov" */
-export function day(date: string): string {
-  return parts(date).toLocaleDateString(undefined, {
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    timeZone: 'UTC',
-  })
-}
-
+export const day = days({ weekday: 'short', day: 'numeric', month: 'short' })
 /** "18 Nov" */
-export function shortDay(date: string): string {
-  return parts(date).toLocaleDateString(undefined, { day: 'numeric', month: 'short', timeZone: 'UTC' })
-}
-
+export const shortDay = days({ day: 'numeric', month: 'short' })
 /** "18 Nov 2026" */
-export function longDay(date: string): string {
-  return parts(date).toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
-}
+export const longDay = days({ day: 'numeric', month: 'short', year: 'numeric' })
+/** "November 2026" */
+export const monthName = days({ month: 'long', year: 'numeric' })
+/** "Wed" */
+export const weekday = days({ weekday: 'short' })
 
 /** "25 Nov, 9:02" */
 export function moment(at: string): string {
@@ -77,15 +74,6 @@ export function moment(at: string): string {
 /** A sentence of the book with its dates as people here write them. */
 export function inWords(text: string): string {
   return text.replace(/\b\d{4}-\d\d-\d\d\b/g, longDay)
-}
-
-/** "November 2026" */
-export function monthName(date: string): string {
-  return parts(date).toLocaleDateString(undefined, { month: 'long', year: 'numeric', timeZone: 'UTC' })
-}
-
-export function weekday(date: string): string {
-  return parts(date).toLocaleDateString(undefined, { weekday: 'short', timeZone: 'UTC' })
 }
 
 export function dayNumber(date: string): number {

@@ -94,14 +94,18 @@ export interface Group<R> {
   totals: Record<string, string>
 }
 
-/** The widest that a figure of a column is, so that none is ever cut: about 8 px a character, and the padding. */
+/** How wide a column of figures is, in px, so that none is ever cut: about 8 px a character, and the padding. */
+export const figureWidth = (longest: number, label: string, least = 0) =>
+  Math.max(least, Math.ceil(longest * 7.6) + 18, Math.ceil(label.length * 6.6) + 26)
+
+/** The widest that a figure of a column is. */
 function widthOf<R>(column: Column<R>, rows: R[], totals: Record<string, string>): number | undefined {
   if (!isFigure(column.kind)) return column.width
   const longest = rows.reduce(
     (most, row) => Math.max(most, shown(column, row).length),
     written(column, totals[column.id]).length,
   )
-  return Math.max(column.width ?? 0, Math.ceil(longest * 7.6) + 18, Math.ceil(column.label.length * 6.6) + 26)
+  return figureWidth(longest, column.label, column.width)
 }
 
 /** Sorting, filtering, the choice of columns (kept for each person), groups and sums of what is seen. */

@@ -3,9 +3,12 @@ import { h, nextTick, reactive, ref, type Component } from 'vue'
 import { bookThat, mounted } from '@/testing/app'
 import Await from './Await.vue'
 import DateField from './DateField.vue'
+import EntryCell from './EntryCell.vue'
+import EntryGrid from './EntryGrid.vue'
 import FigureInput from './FigureInput.vue'
 import Ledger from './Ledger.vue'
 import SureButton from './SureButton.vue'
+import type { CellAt, GridColumn } from './entryGrid'
 import { exportedRows, type Column } from './ledger'
 
 beforeEach(() => {
@@ -167,5 +170,62 @@ describe('fields', () => {
     expect(box.textContent).toContain('It is gone.')
     box.querySelector('button')!.click()
     expect(sure).toHaveBeenCalledOnce()
+  })
+})
+
+describe('an entry grid', () => {
+  interface Line {
+    worker: string
+    day: string
+    cost: string
+  }
+  const days: GridColumn<Line>[] = [
+    { id: 'worker', label: 'Worker', value: (l) => l.worker, same: (a, b) => a.worker === b.worker, sum: '2 lines' },
+    { id: 'mon', label: 'Mon', typed: true, sum: '12' },
+    { id: 'cost', label: 'Cost', kind: 'figure', width: 40, value: (l) => l.cost, sum: '1250.50' },
+    { id: 'trail', label: 'Trail', kind: 'mark' },
+  ]
+  const lines: Line[] = [
+    { worker: 'Ada', day: '8', cost: '-1250.50' },
+    { worker: 'Ada', day: '4', cost: '2501.00' },
+  ]
+  const grid = (rows: Line[], more: object = {}) =>
+    mounted(
+      EntryGrid as Component,
+      { label: 'Crew sheet', columns: days, rows, rowKey: (l: Line) => l.day, text: (l: Line) => l.day, ...more },
+      {
+        entry: ({ row, cell }: { row: Line; cell: CellAt }) => h(EntryCell, { cell, label: 'hours', text: row.day }),
+        wrong: ({ row }: { row: Line }) => `${row.day} is too much`,
+      },
+    )
+
+  it('says the same once, to who sees it, and gives all of it to a spreadsheet, with the sums', async () => {
+    const box = await grid(lines)
+    const workers = [...box.querySelectorAll('tbody td:first-child')]
+    expect(workers.map((td) => !!td.querySelector('.sr'))).toEqual([false, true])
+    expect(exportedRows(box.querySelector('table')!)).toEqual([
+      ['Worker', 'Mon', 'Cost'],
+      ['Ada', '8', '-1250.50'],
+      ['Ada', '4', '2501.00'],
+      ['2 lines', '12', '1250.50'],
+    ])
+  })
+  it('takes what is typed, and says what is wrong with a row under it', async () => {
+    const set = vi.fn()
+    const box = await grid(lines, { onSet: set, wrong: (l: Line) => l.day === '8' })
+    expect(box.querySelector('[data-line="0"] + tr .error-line')?.textContent).toBe('8 is too much')
+    const cell = box.querySelector<HTMLElement>('[data-line="1"] td[data-day]')!
+    cell.dispatchEvent(new MouseEvent('mousedown', { bubbles: true, button: 0, detail: 2 }))
+    await nextTick()
+    const field = box.querySelector<HTMLInputElement>('[data-line="1"] input')!
+    field.value = ' 7.5 '
+    field.dispatchEvent(new Event('input', { bubbles: true }))
+    field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }))
+    expect(set).toHaveBeenCalledWith([{ row: lines[1], column: 'mon', text: '7.5' }], 'typed')
+  })
+  it('draws of many rows those in sight, with room for the others', async () => {
+    const box = await grid(Array.from({ length: 455 }, (_, i) => ({ worker: `W${i}`, day: String(i), cost: '1' })))
+    expect(box.querySelectorAll('[data-line]').length).toBeLessThan(60)
+    expect(exportedRows(box.querySelector('table')!)).toHaveLength(457)
   })
 })

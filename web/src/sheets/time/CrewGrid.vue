@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import { mdiLockOutline } from '@mdi/js'
 import { useMediaQuery } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import Amount from '@/parts/Amount.vue'
+import EntryGrid from '@/parts/EntryGrid.vue'
 import Icon from '@/parts/Icon.vue'
 import Trail from '@/parts/Trail.vue'
+import type { Edit, GridColumn, How } from '@/parts/entryGrid'
 import { counted, dayNumber, figure, shortDay, weekday } from '@/parts/figures'
 import { useOutbox, type SavedCell } from '@/book/outbox'
 import type { crewActs } from './acts'
-import { copyBlock, namesLines, pastedBlock } from './clipboard'
-import { inCell, useGrid } from './grid'
 import HoursCell from './HoursCell.vue'
-import { entriesOf, type Sheet, type SheetLine } from './lines'
+import { entriesOf, namesLines, type Sheet, type SheetLine } from './lines'
 import WrongCell from './WrongCell.vue'
 
 /** The crew sheet as a ledger: lines of worker and job, the days of the week, totals. */
@@ -34,250 +34,215 @@ const emit = defineEmits<{
   workings: []
 }>()
 const outbox = useOutbox()
-const body = ref<HTMLElement>()
+const grid = ref<{ goTo: (key: string, date?: string) => void; focus: () => void }>()
 /** A phone shows one day of the week, chosen above the lines. */
 const phone = useMediaQuery('(max-width: 720px)')
 const phoneDay = ref(Math.max(0, props.sheet.days?.indexOf(props.today) ?? 0))
 const showMoney = computed(() => props.money && !props.narrow && !phone.value)
-const days = computed(() => (phone.value ? [phoneDay.value] : [0, 1, 2, 3, 4, 5, 6]))
-const columns = computed(() => (phone.value ? 3 : showMoney.value ? 15 : 12))
+const days = computed(() => props.sheet.days ?? [])
+const shownDays = computed(() => (phone.value ? [days.value[phoneDay.value]!] : days.value))
+const dayOf = (date: string) => days.value.indexOf(date)
+const cellOf = (line: SheetLine, date: string) => line.cells![dayOf(date)]!
 
-/** The entry that was in the cell when the typing began, and the line that it is on, wherever that stands by now. */
-let seen: SavedCell
-let onto: SheetLine | undefined
-/** While something is typed the lines stay where they are; what others add comes after them. */
-const order = ref<string[]>()
-const shown = computed(() => {
-  const rank = new Map(order.value?.map((key, i) => [key, i]))
-  const at = (l: SheetLine) => rank.get(l.key) ?? rank.size
-  return order.value ? [...props.lines].sort((a, b) => at(a) - at(b)) : props.lines
-})
-const grid = useGrid(shown, ref(7), body, {
-  key: (row) => shown.value[row]!.key,
-  type: (_, text) => {
-    const line = props.lines.find((l) => l.key === onto?.key) ?? onto
-    const at = grid.cursor.value
-    const refused = line && unsavedOf(line, at.col)?.said
-    if (line && (refused || text.trim() !== textAt(line, at.col))) props.acts.type(line, at.col, text, seen)
-  },
-  text: (at) => textAt(shown.value[at.row]!, at.col),
-  clear: (block) => props.acts.clear(block),
-  fill: (block, along) => props.acts.fillAlong(block, along),
-  open: (at) => {
-    onto = shown.value[at.row]
-    const found = onto?.cells?.[at.col]
-    seen = { entryId: found?.entryId, version: found?.version }
-    const locked = found?.locked
-    if (locked) emit('say', `This can't be changed: it is ${locked}`)
-    return !!onto && !locked
-  },
-  command: (letter) => {
-    if (!['f', 'b', 't', 'w', 'r', 'n'].includes(letter)) return false
-    emit('command', letter, here.value)
-    return true
-  },
-})
-const { cursor, typed } = grid
-watch(
-  () => typed.value !== undefined,
-  (typing) => (order.value = typing ? props.lines.map((l) => l.key) : undefined),
-  { flush: 'sync' },
-)
-const unsavedOf = (line: SheetLine, day: number) => outbox.unsaved.get(`${line.key}|${line.cells![day]!.date}`)
-function textAt(line: SheetLine, day: number): string {
-  return unsavedOf(line, day)?.edit.text ?? line.cells![day]!.text
-}
-
-const first = (i: number) => i === 0 || shown.value[i - 1]!.worker.id !== shown.value[i]!.worker.id
-const wrongOf = (line: SheetLine) => (line.cells ?? []).map((_, day) => unsavedOf(line, day)).find((item) => item?.said)
-const span = (i: number) => {
-  let end = i + 1
-  while (end < shown.value.length && !first(end)) end++
-  const rows = shown.value.slice(i, end)
-  const open = props.more && rows.some((l) => l.key === here.value?.key) ? 1 : 0
-  return rows.length + rows.filter(wrongOf).length + open
-}
 const place = (l: SheetLine) =>
   [l.phase?.name, [l.costCode?.name, l.costCode?.code].filter(Boolean).join(' · ')].filter(Boolean).join(' · ')
 const terms = (l: SheetLine) =>
   [l.payClass === 'auto' ? '' : l.payClass, l.ownRate ? 'own rate' : ''].filter(Boolean).join(', ')
-const here = computed(() => shown.value[cursor.value.row])
-watch([here, () => cursor.value.col], () => emit('at', here.value, cursor.value.col), { immediate: true })
+const jobOf = (l: SheetLine) => `${l.job.code} ${l.job.name}`
+const isLocked = (l: SheetLine) => !!l.locked && !!l.hours
+const chargeOf = (l: SheetLine) => (l.costOnly ? 'cost only' : l.noRate ? 'no rate' : l.charge)
 
-function copy(event: ClipboardEvent) {
-  if (typed.value !== undefined || !inCell(event)) return
-  const { hours, typed: asTyped } = props.acts.texts(grid.block.value)
-  copyBlock(event, hours, asTyped)
-  if (event.type === 'cut') props.acts.clear(grid.block.value)
+const columns = computed<GridColumn<SheetLine>[]>(() => {
+  const dayColumns = shownDays.value.map((date) => ({
+    id: date,
+    label: `${weekday(date)} ${dayNumber(date)}`,
+    typed: true,
+    width: phone.value ? 86 : dayOf(date) > 4 ? 47 : 51,
+    sum: props.sheet.dayHours?.[dayOf(date)],
+    head: date === props.today ? 'day-head on' : 'day-head',
+  }))
+  const wide = (...of: GridColumn<SheetLine>[]) => (phone.value ? [] : of)
+  const figures = (...of: GridColumn<SheetLine>[]) => (showMoney.value ? of : [])
+  return [
+    {
+      id: 'worker',
+      label: 'Worker',
+      width: phone.value ? 104 : 112,
+      value: (l) => [l.worker.name, l.worker.sub, l.hired && 'hired'].filter(Boolean).join(', '),
+      same: (a, b) => a.worker.id === b.worker.id,
+      sum: props.sheet.crew || 'All crews',
+    },
+    {
+      id: 'job',
+      label: 'Job, phase, code',
+      value: (l) => [jobOf(l), place(l), terms(l)].filter(Boolean).join(', '),
+      sum: counted(props.lines.length, 'line'),
+    },
+    ...wide({ id: 'bill', label: 'Bill', kind: 'mark', width: 34, value: (l) => (l.billable ? 'yes' : 'no') }),
+    ...dayColumns,
+    ...wide({
+      id: 'total',
+      label: 'Total',
+      kind: 'figure',
+      rule: true,
+      width: 56,
+      value: (l) => l.hours,
+      tone: () => 'strong',
+      sum: props.sheet.hours || '0',
+    }),
+    ...figures(
+      {
+        id: 'over',
+        label: 'Over',
+        kind: 'figure',
+        width: 44,
+        value: (l) => l.overtime,
+        sum: props.sheet.overtime || '0',
+      },
+      {
+        id: 'cost',
+        label: 'Cost',
+        kind: 'figure',
+        rule: true,
+        width: 80,
+        value: (l) => (l.noWage ? 'no wage' : l.hours && l.cost),
+        sum: props.sheet.cost,
+      },
+      {
+        id: 'charge',
+        label: 'Charge',
+        kind: 'figure',
+        width: 80,
+        value: (l) => (l.hours ? chargeOf(l) : ''),
+        sum: props.sheet.charge,
+      },
+    ),
+    ...wide({ id: 'trail', label: 'Trail', kind: 'mark', width: 42 }),
+  ]
+})
+
+const unsavedOf = (line: SheetLine, date: string) => outbox.unsaved.get(`${line.key}|${date}`)
+const wrongOf = (line: SheetLine) => days.value.map((date) => unsavedOf(line, date)).find((item) => item?.said)
+const textAt = (line: SheetLine, date: string) => unsavedOf(line, date)?.edit.text ?? cellOf(line, date).text
+/** As other programs read it: decimal hours. */
+const hoursAt = (line: SheetLine, date: string) => cellOf(line, date).hours
+
+/** The entry that was in the cell when the typing began. */
+let seen: SavedCell
+function opens(line: SheetLine, date: string): boolean {
+  const { entryId, version, locked } = cellOf(line, date)
+  seen = { entryId, version }
+  if (locked) emit('say', `This can't be changed: it is ${locked}`)
+  return !locked
 }
-function paste(event: ClipboardEvent) {
-  if (typed.value !== undefined || !inCell(event)) return
-  event.preventDefault()
-  const rows = pastedBlock(event)
+function set(edits: Edit<SheetLine>[], how: How) {
+  const cells = edits.map((e) => ({ line: e.row, day: dayOf(e.column), text: e.text }))
+  if (how === 'typed') props.acts.type(cells[0]!.line, cells[0]!.day, cells[0]!.text, seen)
+  else props.acts.set(cells, how)
+}
+function command(letter: string, line: SheetLine | undefined): boolean {
+  if (!['f', 'b', 't', 'w', 'r', 'n'].includes(letter)) return false
+  emit('command', letter, line)
+  return true
+}
+function takes(rows: string[][]): boolean {
   if (namesLines(rows)) emit('names', rows)
-  else emit('say', props.acts.paste(rows, grid.block.value))
+  return namesLines(rows)
 }
-function openLine(i: number) {
-  const day = shown.value[i]!.cells?.findIndex((c) => c.entryId) ?? 0
-  grid.go({ row: i, col: Math.max(0, day) })
+function openLine(line: SheetLine) {
+  grid.value?.goTo(line.key, line.cells?.find((c) => c.entryId)?.date)
   emit('workings')
 }
-function goTo(key: string, day: number) {
-  const row = shown.value.findIndex((l) => l.key === key)
-  if (row >= 0) grid.go({ row, col: day })
-}
-defineExpose({ goTo, focus: grid.focus })
+defineExpose({ goTo: (key: string, date?: string) => grid.value?.goTo(key, date), focus: () => grid.value?.focus() })
 </script>
 
 <template>
   <div v-if="phone" class="pick-day" role="group" aria-label="Day">
-    <button v-for="(d, i) in sheet.days" :key="d" :aria-pressed="i === phoneDay" @click="phoneDay = i">
+    <button v-for="(d, i) in days" :key="d" :aria-pressed="i === phoneDay" @click="phoneDay = i">
       <span>{{ weekday(d) }} {{ dayNumber(d) }}</span
       ><b>{{ figure(sheet.dayHours?.[i]) || '·' }}</b>
     </button>
   </div>
-  <table class="ledger crew" role="grid" aria-label="Crew sheet" aria-multiselectable="true">
-    <colgroup>
-      <col :style="{ width: phone ? '104px' : '112px' }" />
-      <col />
-      <col v-if="!phone" style="width: 34px" />
-      <col v-for="d in days" :key="d" :style="{ width: phone ? '86px' : d > 4 ? '47px' : '51px' }" />
-      <col v-if="!phone" style="width: 56px" />
-      <template v-if="showMoney"
-        ><col style="width: 44px" />
-        <col style="width: 80px" />
-        <col style="width: 80px"
-      /></template>
-      <col v-if="!phone" style="width: 42px" />
-    </colgroup>
-    <thead>
-      <tr>
-        <th scope="col">Worker</th>
-        <th scope="col">Job, phase, code</th>
-        <th v-if="!phone" scope="col" class="mk">Bill</th>
-        <th
-          v-for="d in days.map((at) => sheet.days![at]!)"
-          :key="d"
-          scope="col"
-          class="num d"
-          :class="{ on: d === today }"
-        >
-          {{ weekday(d) }} <b>{{ dayNumber(d) }}</b>
-        </th>
-        <th v-if="!phone" scope="col" class="num money">Total</th>
-        <template v-if="showMoney">
-          <th scope="col" class="num">Over</th>
-          <th scope="col" class="num money">Cost</th>
-          <th scope="col" class="num">Charge</th>
-        </template>
-        <th v-if="!phone" scope="col" class="mk">Trail</th>
-      </tr>
-    </thead>
-    <tbody
-      ref="body"
-      @keydown="grid.key"
-      @focusin="grid.focused.value = inCell($event)"
-      @focusout="grid.focused.value = false"
-      @copy="copy"
-      @cut="copy"
-      @paste="paste"
+  <EntryGrid
+    ref="grid"
+    class="crew"
+    label="Crew sheet"
+    :columns="columns"
+    :rows="lines"
+    :row-key="(l) => l.key"
+    :text="textAt"
+    :copies="hoursAt"
+    :opens="opens"
+    :command="command"
+    :takes="takes"
+    :row-class="(l) => (isLocked(l) ? 'locked' : '')"
+    :wrong="(l) => !!wrongOf(l)"
+    :more="more"
+    @set="set"
+    @at="(line, date) => emit('at', line, dayOf(date))"
+    @beyond="(rows) => emit('say', `${counted(rows, 'row')} of it found no line; add the lines first`)"
+  >
+    <template #head="{ column }"
+      >{{ weekday(column.id) }} <b>{{ dayNumber(column.id) }}</b></template
     >
-      <template v-for="(line, i) in shown" :key="line.key">
-        <tr
-          :data-line="i"
-          :class="{ locked: line.locked && line.hours, chosen: cursor.row === i && grid.focused.value }"
-        >
-          <td v-if="first(i)" class="worker" :rowspan="span(i)">
-            <span class="two"
-              ><span class="strong">{{ line.worker.name }}</span
-              ><small>{{ line.worker.sub }}{{ line.hired ? ' · hired' : '' }}</small></span
-            >
-          </td>
-          <td :title="`${line.job.code} ${line.job.name}, ${place(line)}`">
-            <span class="two"
-              ><span>{{ line.job.code }} {{ line.job.name }}</span
-              ><small
-                >{{ place(line) || 'no code' }}<b v-if="terms(line)"> · {{ terms(line) }}</b></small
-              ></span
-            >
-          </td>
-          <td v-if="!phone" class="mk">
-            <span v-if="line.locked && line.hours" :title="line.cells?.find((c) => c.locked)?.locked"
-              ><Icon :path="mdiLockOutline" :size="14" /><span class="sr">locked</span></span
-            >
-            <input
-              v-else
-              type="checkbox"
-              class="box"
-              tabindex="-1"
-              :checked="line.billable"
-              :aria-label="`${line.worker.name} on ${line.job.code} billable`"
-              @change="acts.billable(line, ($event.target as HTMLInputElement).checked)"
-            />
-          </td>
-          <HoursCell
-            v-for="{ d, cell } in days.map((d) => ({ d, cell: line.cells![d]! }))"
-            :key="cell.date"
-            :cell="cell"
-            :data-day="d"
-            :worker="line.worker.id"
-            :label="`${line.worker.name}, ${line.job.code}, ${weekday(cell.date)} ${dayNumber(cell.date)}`"
-            :unsaved="unsavedOf(line, d)"
-            :here="cursor.row === i && cursor.col === d"
-            :marked="grid.isMarked(i, d)"
-            :typed="cursor.row === i && cursor.col === d ? typed : undefined"
-            :ringed="!!shownEntry && cell.entryId === shownEntry"
-            @update:typed="typed = $event"
-            @leave="grid.take()"
-            @mousedown="grid.point({ row: i, col: d }, $event)"
-            @mouseenter="grid.drag({ row: i, col: d }, $event)"
-          />
-          <td v-if="!phone" class="num money strong">{{ figure(line.hours) }}</td>
-          <template v-if="showMoney">
-            <td class="num">{{ figure(line.overtime) }}</td>
-            <td class="num money">
-              <button v-if="line.hours" class="open" tabindex="-1" @click="openLine(i)">
-                <span v-if="line.noWage" class="warnword">no wage</span><Amount v-else :of="line.cost" />
-                <span class="sr">, workings of {{ line.worker.name }} on {{ line.job.code }}</span>
-              </button>
-            </td>
-            <td class="num">
-              <span v-if="line.costOnly && line.hours" class="soft">cost only</span>
-              <span v-else-if="line.noRate && line.hours" class="warnword">no rate</span>
-              <Amount v-else-if="line.hours" :of="line.charge" />
-            </td>
-          </template>
-          <td v-if="!phone" class="mk">
-            <Trail v-if="line.hours" :trail="line.trail" kind="time_entry" :ids="entriesOf(line)" />
-          </td>
-        </tr>
-        <tr v-if="wrongOf(line)">
-          <td class="error-line" :colspan="columns - 1">
-            <WrongCell :item="wrongOf(line)!" :day="shortDay(wrongOf(line)!.edit.date)" @done="grid.focus()" />
-          </td>
-        </tr>
-        <slot v-if="more && cursor.row === i" name="more" :line="line" :day="cursor.col" :columns="columns - 1" />
-      </template>
-      <slot name="add" :columns="columns" />
-    </tbody>
-    <tfoot>
-      <tr>
-        <th scope="row">{{ sheet.crew || 'All crews' }}</th>
-        <td>{{ counted(lines.length, 'line') }}</td>
-        <td v-if="!phone"></td>
-        <td v-for="d in days" :key="d" class="num">{{ figure(sheet.dayHours?.[d]) }}</td>
-        <template v-if="!phone">
-          <td class="num money">{{ figure(sheet.hours) || '0' }}</td>
-          <template v-if="showMoney">
-            <td class="num">{{ figure(sheet.overtime) || '0' }}</td>
-            <td class="num money"><Amount :of="sheet.cost" /></td>
-            <td class="num"><Amount :of="sheet.charge" /></td>
-          </template>
-          <td></td>
-        </template>
-      </tr>
-    </tfoot>
-  </table>
+    <template #cell-worker="{ row: l }"
+      ><span class="two"
+        ><span class="strong">{{ l.worker.name }}</span
+        ><small>{{ l.worker.sub }}{{ l.hired ? ' · hired' : '' }}</small></span
+      ></template
+    >
+    <template #cell-job="{ row: l }"
+      ><span class="two" :title="`${jobOf(l)}, ${place(l)}`"
+        ><span>{{ jobOf(l) }}</span
+        ><small
+          >{{ place(l) || 'no code' }}<b v-if="terms(l)"> · {{ terms(l) }}</b></small
+        ></span
+      ></template
+    >
+    <template #cell-bill="{ row: l }"
+      ><span v-if="isLocked(l)" :title="l.cells?.find((c) => c.locked)?.locked"
+        ><Icon :path="mdiLockOutline" :size="14" /><span class="sr">locked</span></span
+      ><input
+        v-else
+        type="checkbox"
+        class="box"
+        tabindex="-1"
+        :checked="l.billable"
+        :aria-label="`${l.worker.name} on ${l.job.code} billable`"
+        @change="acts.billable(l, ($event.target as HTMLInputElement).checked)"
+    /></template>
+    <template #entry="{ row: l, column: date, cell }"
+      ><HoursCell
+        :cell="cell"
+        :day="cellOf(l, date)"
+        :worker="l.worker.id"
+        :label="`${l.worker.name}, ${l.job.code}, ${weekday(date)} ${dayNumber(date)}`"
+        :unsaved="unsavedOf(l, date)"
+        :ringed="!!shownEntry && cellOf(l, date).entryId === shownEntry"
+    /></template>
+    <template #cell-cost="{ row: l }"
+      ><button v-if="l.hours" class="opens-workings" tabindex="-1" @click="openLine(l)">
+        <span v-if="l.noWage" class="warnword">no wage</span><Amount v-else :of="l.cost" />
+        <span class="sr">, workings of {{ l.worker.name }} on {{ l.job.code }}</span>
+      </button></template
+    >
+    <template #cell-charge="{ row: l }"
+      ><span v-if="l.hours && chargeOf(l) !== l.charge" :class="l.costOnly ? 'soft' : 'warnword'">{{
+        chargeOf(l)
+      }}</span
+      ><Amount v-else-if="l.hours" :of="l.charge"
+    /></template>
+    <template #cell-trail="{ row: l }"
+      ><Trail v-if="l.hours" :trail="l.trail" kind="time_entry" :ids="entriesOf(l)"
+    /></template>
+    <template #wrong="{ row: l }"
+      ><WrongCell :item="wrongOf(l)!" :day="shortDay(wrongOf(l)!.edit.date)" @done="grid?.focus()"
+    /></template>
+    <template #more="{ row: l, column: date, columns: wide }"
+      ><slot name="more" :line="l" :day="dayOf(date)" :columns="wide"
+    /></template>
+    <template #last="{ columns: wide }"><slot name="add" :columns="wide" /></template>
+  </EntryGrid>
 </template>
 
 <style scoped>
@@ -303,49 +268,38 @@ defineExpose({ goTo, focus: grid.focus })
   box-shadow: inset 0 -3px 0 var(--denim);
 }
 @media (max-width: 720px) {
-  .crew tbody td {
+  .crew :deep(tbody td) {
     height: 44px;
     vertical-align: middle;
   }
 }
-.crew :is(th, td):not(.worker, .day) {
+.crew :deep(:is(th, td):not(:first-child, .entry)) {
   padding: 0 7px;
 }
-.crew tfoot .num:not(.money, .money ~ td) {
+.crew :deep(:is(.day-head, tfoot .num:not(.money, .money ~ td))) {
   padding-right: 9px;
 }
-.crew :is(thead th, tfoot th):first-child {
-  padding-left: 16px;
-}
-.crew .worker.worker {
-  padding-left: 16px;
-  vertical-align: top;
-  padding-top: 2px;
-}
-.crew td:not(.day, .worker) {
+.crew :deep(td:not(.entry, :first-child)) {
   font-size: 13px;
 }
-.crew thead .d {
+.crew :deep(thead .day-head) {
   padding: 0 9px 0 0;
   text-overflow: clip;
 }
-.d {
+.crew :deep(.day-head) {
   border-left: 1px solid var(--rule-faint);
 }
-.d b {
+.crew :deep(.day-head b) {
   color: var(--ink);
   font-weight: 640;
 }
-.d.on {
+.crew :deep(thead .day-head.on) {
   box-shadow: inset 0 -3px 0 var(--denim);
 }
-.locked > td:not(.worker) {
+.crew :deep(.locked > td:not(:first-child)) {
   background: var(--paper-back);
 }
-tr.chosen > td.worker {
-  background: none;
-}
-.open:hover {
+.opens-workings:hover {
   text-decoration: underline;
 }
 </style>

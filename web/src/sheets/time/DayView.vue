@@ -2,9 +2,11 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
-import Amount from '@/parts/Amount.vue'
 import Await from '@/parts/Await.vue'
-import { counted, day as weekDay, figure, shortDay } from '@/parts/figures'
+import EntryCell from '@/parts/EntryCell.vue'
+import EntryGrid from '@/parts/EntryGrid.vue'
+import type { Edit, GridColumn, How } from '@/parts/entryGrid'
+import { counted, day as weekDay, shortDay, sumOf } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
 import { useHandIn } from '@/book/handIn'
 import { useOutbox, type Place } from '@/book/outbox'
@@ -13,18 +15,16 @@ import { useSession } from '@/book/session'
 import { useUndo } from '@/book/undo'
 import { crewActs } from './acts'
 import AddPlace from './AddPlace.vue'
-import { copyBlock, pastedBlock } from './clipboard'
 import { useCrewSheet, type Change } from './crewSheet'
 import DayBar from './DayBar.vue'
 import DayFoot from './DayFoot.vue'
 import { dayPlaces, hoursOf, minutesOf, placeKey } from './day'
 import FirstHours from './FirstHours.vue'
-import { inCell, useGrid, type Block, type Spot } from './grid'
 import HoursCell from './HoursCell.vue'
 import { emptyLine, keyOf, type SheetLine } from './lines'
 import MoreMenu from './MoreMenu.vue'
 import TimeHead from './TimeHead.vue'
-import { clockParts, useWorkdays, type WorkerDay } from './workdays'
+import { clockParts, useWorkdays, type ClockPart, type WorkerDay } from './workdays'
 import WrongCell from './WrongCell.vue'
 
 /** A crew's day as it comes in on paper: workers down, when they were at work, and the day's jobs across. */
@@ -44,13 +44,12 @@ const said = ref('')
 const { asks, handIn } = useHandIn()
 const busy = ref(false)
 const added = ref<Omit<Place, 'worker'>[]>([])
-const body = ref<HTMLElement>()
+const grid = ref<{ goTo: (key: string, id?: string) => void; focus: () => void }>()
 const crewFill = ref({ start: '', finish: '', break: '' })
 watch(date, () => (added.value = []))
 
 const day = computed(() => sheet.value?.days?.indexOf(date.value) ?? -1)
 const places = computed(() => dayPlaces(lines.value, day.value, added.value, crewSheet.stateOf))
-const columns = computed(() => clockParts.length + places.value.length)
 const workers = computed(() => workdays.workers.value)
 const nothing = computed(() => !!choices.value && (!choices.value.workers?.length || !choices.value.jobs?.length))
 
@@ -59,94 +58,48 @@ function lineOf(w: WorkerDay, place: Omit<Place, 'worker'>): SheetLine {
   const key = keyOf(whole)
   return lines.value.find((l) => l.key === key) ?? emptyLine(whole, sheet.value?.days ?? [])
 }
-const at = (spot: Spot) => {
-  const w = workers.value[spot.row]
-  const place = places.value[spot.col - clockParts.length]
-  return { w, part: clockParts[spot.col], line: w && place ? lineOf(w, place) : undefined }
-}
+const placeOf = new Map<string, Omit<Place, 'worker'>>()
+watch(places, (shown) => shown.forEach((p) => placeOf.set(placeKey(p), p)), { immediate: true, flush: 'sync' })
+const isPart = (column: string): column is ClockPart => (clockParts as string[]).includes(column)
+const lineAt = (w: WorkerDay, column: string) => lineOf(w, placeOf.get(column)!)
+const cellOf = (line: SheetLine) => line.cells![day.value]!
 const unsavedOf = (line: SheetLine) => outbox.unsaved.get(`${line.key}|${date.value}`)
 
-/** Sets the cells of a block, the clock times as well as the hours. */
-function set(block: Block, text: (row: number, col: number) => string, what: string) {
+function textAt(w: WorkerDay, column: string): string {
+  if (isPart(column)) return workdays.shown(w, column)
+  const line = lineAt(w, column)
+  return unsavedOf(line)?.edit.text ?? cellOf(line).text
+}
+/** Sets cells, the clock times as well as the hours. */
+function set(edits: Edit<WorkerDay>[], how: How) {
   const changes: Change[] = []
-  for (let row = block.top; row <= block.bottom; row++)
-    for (let col = block.left; col <= block.right; col++) {
-      const { w, part, line } = at({ row, col })
-      if (w && part) workdays.type(w, part, text(row, col))
-      else if (line) changes.push(...acts.toText(line, day.value, text(row, col)))
-    }
-  crewSheet.change(changes, what)
+  for (const { row: w, column, text } of edits) {
+    if (!isPart(column)) changes.push(...acts.toText(lineAt(w, column), day.value, text))
+    else if (text !== workdays.shown(w, column) || isDraft(w)?.said) workdays.type(w, column, text)
+  }
+  crewSheet.change(
+    changes,
+    how === 'typed' ? `${edits[0]!.text || 'nothing'} for ${edits[0]!.row.worker.name}` : `cells ${how}`,
+  )
 }
-function textAt(spot: Spot): string {
-  const { w, part, line } = at(spot)
-  if (w && part) return workdays.shown(w, part)
-  return line ? (unsavedOf(line)?.edit.text ?? line.cells![day.value]!.text) : ''
+function opens(w: WorkerDay, column: string): boolean {
+  const locked = isPart(column) ? '' : cellOf(lineAt(w, column)).locked
+  if (locked) said.value = `This can't be changed: it is ${locked}`
+  return !locked
 }
-const grid = useGrid(workers, columns, body, {
-  type: (spot, text) => {
-    const { w, part, line } = at(spot)
-    if (w && part) workdays.type(w, part, text)
-    else if (line && (unsavedOf(line)?.said || text.trim() !== textAt(spot))) acts.type(line, day.value, text)
-  },
-  text: textAt,
-  clear: (block) => set(block, () => '', 'cells emptied'),
-  fill: (block, along) => {
-    const b = { ...block }
-    if (along === 'down' && b.top === b.bottom) b.top = Math.max(0, b.top - 1)
-    if (along === 'across' && b.left === b.right) b.left = Math.max(0, b.left - 1)
-    set(
-      b,
-      (row, col) => textAt({ row: along === 'down' ? b.top : row, col: along === 'down' ? col : b.left }),
-      `filled ${along}`,
-    )
-  },
-  open: (spot) => {
-    const locked = at(spot).line?.cells?.[day.value]?.locked
-    if (locked) said.value = `This can't be changed: it is ${locked}`
-    return !locked
-  },
-  command: () => false,
-  key: (row) => String(workers.value[row]!.worker.id),
-})
 const undo = useUndo()
 watch(
   () => undo.said,
   (text) => (said.value = text),
 )
-function copy(event: ClipboardEvent) {
-  if (typed.value !== undefined || !inCell(event)) return
-  const { top, bottom, left, right } = grid.block.value
-  const rows = Array.from({ length: bottom - top + 1 }, (_, i) =>
-    Array.from({ length: right - left + 1 }, (_, j) => textAt({ row: top + i, col: left + j })),
-  )
-  copyBlock(event, rows, rows)
-  if (event.type === 'cut') set(grid.block.value, () => '', 'cells emptied')
-}
-function paste(event: ClipboardEvent) {
-  if (typed.value !== undefined || !inCell(event)) return
-  event.preventDefault()
-  const rows = pastedBlock(event)
-  const one = rows.length === 1 && rows[0]!.length === 1
-  const { top, left, bottom, right } = grid.block.value
-  const area = one
-    ? grid.block.value
-    : { top, left, bottom: top + rows.length - 1, right: left + Math.max(...rows.map((r) => r.length)) - 1 }
-  area.bottom = Math.min(Math.max(area.bottom, one ? bottom : 0), workers.value.length - 1)
-  area.right = Math.min(one ? right : area.right, columns.value - 1)
-  set(area, (row, col) => (one ? rows[0]![0]! : (rows[row - top]?.[col - left] ?? '')), 'cells pasted')
-  if (rows.length > workers.value.length - top) said.value = 'Some rows of it found no worker here'
-}
-const { cursor, typed } = grid
 
-const placed = (w: WorkerDay) =>
-  places.value.reduce((sum, p) => sum + minutesOf(lineOf(w, p).cells?.[day.value]?.hours), 0)
-const over = (w: WorkerDay) =>
-  places.value.reduce((sum, p) => sum + minutesOf(lineOf(w, p).cells?.[day.value]?.overtime), 0)
+const placed = (w: WorkerDay) => places.value.reduce((sum, p) => sum + minutesOf(cellOf(lineOf(w, p))?.hours), 0)
+const over = (w: WorkerDay) => places.value.reduce((sum, p) => sum + minutesOf(cellOf(lineOf(w, p))?.overtime), 0)
 const toPlace = (w: WorkerDay) => (w.minutes ? w.minutes - placed(w) : 0)
 const moneyOf = (w: WorkerDay, what: 'cost' | 'charge') =>
-  places.value.map((p) => lineOf(w, p).cells?.[day.value]?.[what]).filter(Boolean) as string[]
+  sumOf(places.value.map((p) => cellOf(lineOf(w, p))?.[what] ?? '').filter(Boolean))
 const columnHours = (p: Omit<Place, 'worker'>) =>
-  workers.value.reduce((sum, w) => sum + minutesOf(lineOf(w, p).cells?.[day.value]?.hours), 0)
+  workers.value.reduce((sum, w) => sum + minutesOf(cellOf(lineOf(w, p))?.hours), 0)
 const sum = (of: (w: WorkerDay) => number) => workers.value.reduce((total, w) => total + of(w), 0)
 
 watch(
@@ -189,7 +142,7 @@ function fillIn() {
   crewSheet.change(changes, 'crew fill')
   said.value = `Filled ${chosen.length} of ${workers.value.length}`
   crewFill.value = { start: '', finish: '', break: '' }
-  grid.focus()
+  grid.value?.focus()
 }
 
 /** The hours of the last day worked, on the same jobs. */
@@ -235,12 +188,71 @@ async function hand() {
 }
 function addPlace(place: Omit<Place, 'worker'>) {
   added.value.push(place)
-  void nextTick(() => grid.go({ row: cursor.value.row, col: columns.value - 1 }))
+  void nextTick(() => grid.value?.goTo(here.value, placeKey(place)))
 }
 /** Below this the sheet is moved sideways, so that no column is squeezed. */
-const leastWidth = computed(() => 720 + places.value.length * 104 + (money.value ? 168 : 0))
+const leastWidth = computed(() => 720 + places.value.length * placeWidth + (money.value ? 168 : 0))
 const wrongOf = (w: WorkerDay) => places.value.map((p) => unsavedOf(lineOf(w, p))).find((item) => item?.said)
 const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
+const rowKey = (w: WorkerDay) => String(w.worker.id)
+/** The worker under the cursor. */
+const here = ref('')
+const placeWidth = 104
+const columns = computed<GridColumn<WorkerDay>[]>(() => {
+  const figures = (...of: GridColumn<WorkerDay>[]) => (money.value ? of : [])
+  return [
+    {
+      id: 'worker',
+      label: 'Worker',
+      width: 132,
+      value: (w) => [w.worker.name, w.worker.sub].filter(Boolean).join(', '),
+      sum: `${workers.value.filter((w) => w.minutes || placed(w)).length} at work`,
+    },
+    { id: 'start', label: 'Start', typed: true, width: 56 },
+    { id: 'finish', label: 'Finish', typed: true, width: 56 },
+    { id: 'break', label: 'Break', typed: true, width: 56 },
+    { id: 'bar', label: 'Hours of the day', tone: () => 'hoursof', head: 'hoursof' },
+    {
+      id: 'worked',
+      label: 'Worked',
+      kind: 'figure',
+      width: 58,
+      value: (w) => hoursOf(w.minutes),
+      sum: hoursOf(sum((w) => w.minutes)) || '0',
+    },
+    ...places.value.map((p) => ({
+      id: placeKey(p),
+      label: [`${p.job.code} ${p.job.name}`, p.phase?.name, p.costCode?.code].filter(Boolean).join(', '),
+      typed: true,
+      width: placeWidth,
+      sum: hoursOf(columnHours(p)),
+      head: 'place',
+    })),
+    { id: 'add', label: 'Add a job', width: 34, head: 'adds' },
+    {
+      id: 'left',
+      label: 'To place',
+      kind: 'figure',
+      rule: true,
+      width: 68,
+      value: (w) => (w.minutes ? hoursOf(toPlace(w)) || '0' : ''),
+      tone: (w) => (toPlace(w) ? 'left' : ''),
+      sum: hoursOf(sum(toPlace)) || '0',
+    },
+    {
+      id: 'over',
+      label: 'Over',
+      kind: 'figure',
+      width: 48,
+      value: (w) => hoursOf(over(w)),
+      sum: hoursOf(sum(over)) || '0',
+    },
+    ...figures(
+      { id: 'cost', label: 'Cost', kind: 'figure', rule: true, width: 84, value: (w) => moneyOf(w, 'cost') },
+      { id: 'charge', label: 'Charge', kind: 'figure', width: 84, value: (w) => moneyOf(w, 'charge') },
+    ),
+  ]
+})
 </script>
 
 <template>
@@ -262,177 +274,98 @@ const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
         <FirstHours v-if="nothing" />
         <Await v-else-if="!sheet" :of="crewSheet.asked" what="the day" />
         <Await v-else-if="!workdays.data.value" :of="workdays.asked" what="the day" />
-        <div v-else-if="choices && day >= 0" class="scroll">
-          <table class="ledger days" role="grid" aria-label="Day sheet" :style="{ minWidth: `${leastWidth}px` }">
-            <colgroup>
-              <col style="width: 132px" />
-              <col v-for="p in clockParts" :key="p" style="width: 56px" />
-              <col />
-              <col style="width: 58px" />
-              <col v-for="p in places" :key="placeKey(p)" style="width: 104px" />
-              <col style="width: 34px" />
-              <col style="width: 68px" />
-              <col style="width: 48px" />
-              <template v-if="money"
-                ><col style="width: 84px" />
-                <col style="width: 84px"
-              /></template>
-            </colgroup>
-            <thead>
-              <tr>
-                <th scope="col">Worker</th>
-                <th scope="col" class="num">Start</th>
-                <th scope="col" class="num">Finish</th>
-                <th scope="col" class="num">Break</th>
-                <th scope="col" class="hoursof">
-                  <i v-for="h in [6, 8, 10, 12, 2, 4]" :key="h">{{ h }}</i>
-                </th>
-                <th scope="col" class="num">Worked</th>
-                <th
-                  v-for="p in places"
-                  :key="placeKey(p)"
-                  scope="col"
-                  class="num place"
-                  :title="`${p.job.code} ${p.job.name}`"
-                >
-                  <b>{{ p.job.code }} {{ p.job.name }}</b
-                  ><span>{{ p.phase?.name || p.costCode?.name || 'no code' }}</span
-                  ><span>{{ p.costCode?.code }}{{ p.billable ? '' : ' not billable' }}</span>
-                </th>
-                <th scope="col"><AddPlace :choices="choices" :job="scope.job.value" @add="addPlace" /></th>
-                <th scope="col" class="num money">To place</th>
-                <th scope="col" class="num">Over</th>
-                <template v-if="money"
-                  ><th scope="col" class="num money">Cost</th>
-                  <th scope="col" class="num">Charge</th></template
-                >
-              </tr>
-            </thead>
-            <tbody
-              ref="body"
-              @keydown="grid.key"
-              @focusin="grid.focused.value = inCell($event)"
-              @focusout="grid.focused.value = false"
-              @copy="copy"
-              @cut="copy"
-              @paste="paste"
+        <EntryGrid
+          v-else-if="choices && day >= 0"
+          ref="grid"
+          class="days"
+          label="Day sheet"
+          :columns="columns"
+          :rows="workers"
+          :row-key="rowKey"
+          :text="textAt"
+          :opens="opens"
+          :wrong="(w) => !!(wrongOf(w) || isDraft(w)?.said)"
+          :least="leastWidth"
+          @set="set"
+          @at="(w) => (here = w ? rowKey(w) : '')"
+          @beyond="said = 'Some rows of it found no worker here'"
+        >
+          <template #head="{ column }">
+            <template v-if="isPart(column.id)">{{ column.label }}</template>
+            <span v-else class="place-head" :title="column.label"
+              ><b>{{ placeOf.get(column.id)!.job.code }} {{ placeOf.get(column.id)!.job.name }}</b
+              ><span>{{
+                placeOf.get(column.id)!.phase?.name || placeOf.get(column.id)!.costCode?.name || 'no code'
+              }}</span
+              ><span
+                >{{ placeOf.get(column.id)!.costCode?.code
+                }}{{ placeOf.get(column.id)!.billable ? '' : ' not billable' }}</span
+              ></span
             >
-              <tr class="crewfill">
-                <th scope="row">Crew fill</th>
-                <td v-for="part in clockParts" :key="part" class="fillcell">
-                  <input
-                    v-model="crewFill[part]"
-                    :aria-label="`Crew fill, ${part}`"
-                    :placeholder="{ start: '7:00', finish: '5:30', break: '30' }[part]"
-                    @keydown.enter.prevent="fillIn"
-                  />
-                </td>
-                <td :colspan="places.length + (money ? 7 : 5)" class="soft">
-                  <template v-if="crewFill.start || crewFill.finish"
-                    >Fills {{ fills.length }} of {{ workers.length }}, each on the job of the last day worked; who has
-                    hours keeps them. <button class="lnk" @click="fillIn">Fill them in</button>
-                    <kbd>Enter</kbd></template
-                  >
-                  <template v-else>when the crew began and finished, for all who have no hours yet</template>
-                </td>
-              </tr>
-              <template v-for="(w, i) in workers" :key="w.worker.id">
-                <tr :data-line="i">
-                  <td>
-                    <span class="two"
-                      ><span class="strong">{{ w.worker.name }}</span
-                      ><small>{{ w.worker.sub }}</small></span
-                    >
-                  </td>
-                  <td
-                    v-for="(part, col) in clockParts"
-                    :key="part"
-                    :data-day="col"
-                    class="day"
-                    :class="{
-                      waits: isDraft(w) && !isDraft(w)?.said,
-                      bad: isDraft(w)?.said,
-                      marked: grid.isMarked(i, col),
-                    }"
-                    :tabindex="cursor.row === i && cursor.col === col ? 0 : -1"
-                    @mousedown="grid.point({ row: i, col }, $event)"
-                    @mouseenter="grid.drag({ row: i, col }, $event)"
-                  >
-                    <input
-                      v-if="cursor.row === i && cursor.col === col && typed !== undefined"
-                      v-model="typed"
-                      :aria-label="`${w.worker.name}, ${part}`"
-                      autocomplete="off"
-                      @blur="grid.take()"
-                    />
-                    <template v-else
-                      ><span class="sr">{{ w.worker.name }}, {{ part }}: </span
-                      ><span class="figure">{{ workdays.shown(w, part) }}</span></template
-                    >
-                  </td>
-                  <td class="hoursof">
-                    <DayBar :from="w.from" :minutes="w.minutes" :pause="Number(w.break ?? 0)" :over="over(w)" />
-                  </td>
-                  <td class="num">{{ figure(hoursOf(w.minutes)) }}</td>
-                  <HoursCell
-                    v-for="(p, n) in places"
-                    :key="placeKey(p)"
-                    :cell="lineOf(w, p).cells![day]!"
-                    :data-day="n + clockParts.length"
-                    :worker="w.worker.id"
-                    :label="`${w.worker.name}, ${p.job.code} ${p.costCode?.code ?? ''}`"
-                    :unsaved="unsavedOf(lineOf(w, p))"
-                    :here="cursor.row === i && cursor.col === n + clockParts.length"
-                    :marked="grid.isMarked(i, n + clockParts.length)"
-                    :typed="cursor.row === i && cursor.col === n + clockParts.length ? typed : undefined"
-                    @update:typed="typed = $event"
-                    @leave="grid.take()"
-                    @mousedown="grid.point({ row: i, col: n + clockParts.length }, $event)"
-                    @mouseenter="grid.drag({ row: i, col: n + clockParts.length }, $event)"
-                  />
-                  <td></td>
-                  <td class="num money" :class="{ left: toPlace(w) }">
-                    {{ w.minutes ? figure(hoursOf(toPlace(w))) || '0' : '' }}
-                  </td>
-                  <td class="num">{{ figure(hoursOf(over(w))) }}</td>
-                  <template v-if="money">
-                    <td class="num money">
-                      <Amount v-for="(c, n) in moneyOf(w, 'cost')" :key="n" :of="c" class="each" />
-                    </td>
-                    <td class="num"><Amount v-for="(c, n) in moneyOf(w, 'charge')" :key="n" :of="c" class="each" /></td>
-                  </template>
-                </tr>
-                <tr v-if="wrongOf(w) || isDraft(w)?.said">
-                  <td class="error-line" :colspan="columns + (money ? 8 : 6)">
-                    <WrongCell v-if="wrongOf(w)" :item="wrongOf(w)!" :day="w.worker.name" @done="grid.focus()" />
-                    <span v-else role="alert">{{ w.worker.name }}: {{ isDraft(w)?.said }}</span>
-                  </td>
-                </tr>
-              </template>
-            </tbody>
-            <tfoot>
-              <tr>
-                <th scope="row">{{ workers.filter((w) => w.minutes || placed(w)).length }} at work</th>
-                <td :colspan="4"></td>
-                <td class="num">{{ figure(hoursOf(sum((w) => w.minutes))) || '0' }}</td>
-                <td v-for="p in places" :key="placeKey(p)" class="num">{{ figure(hoursOf(columnHours(p))) }}</td>
-                <td></td>
-                <td class="num money">{{ figure(hoursOf(sum(toPlace))) || '0' }}</td>
-                <td class="num">{{ figure(hoursOf(sum(over))) || '0' }}</td>
-                <template v-if="money"
-                  ><td></td>
-                  <td></td
-                ></template>
-              </tr>
-            </tfoot>
-          </table>
-          <DayFoot
-            :clock="sum((w) => w.minutes)"
-            :placed="sum(placed)"
-            :open="workers.filter(toPlace).map((w) => ({ name: w.worker.name, minutes: toPlace(w) }))"
-            :places="places.map((p) => ({ name: `${p.job.code} ${p.job.name}`, minutes: columnHours(p) }))"
-          />
-        </div>
+          </template>
+          <template #head-bar
+            ><i v-for="h in [6, 8, 10, 12, 2, 4]" :key="h">{{ h }}</i></template
+          >
+          <template #head-add><AddPlace :choices="choices" :job="scope.job.value" @add="addPlace" /></template>
+          <template #first="{ columns: wide }">
+            <tr class="crewfill">
+              <th scope="row">Crew fill</th>
+              <td v-for="part in clockParts" :key="part" class="fillcell">
+                <input
+                  v-model="crewFill[part]"
+                  :aria-label="`Crew fill, ${part}`"
+                  :placeholder="{ start: '7:00', finish: '5:30', break: '30' }[part]"
+                  @keydown.enter.prevent="fillIn"
+                />
+              </td>
+              <td :colspan="wide - clockParts.length - 1" class="soft">
+                <template v-if="crewFill.start || crewFill.finish"
+                  >Fills {{ fills.length }} of {{ workers.length }}, each on the job of the last day worked; who has
+                  hours keeps them. <button class="lnk" @click="fillIn">Fill them in</button> <kbd>Enter</kbd></template
+                >
+                <template v-else>when the crew began and finished, for all who have no hours yet</template>
+              </td>
+            </tr>
+          </template>
+          <template #cell-worker="{ row: w }"
+            ><span class="two"
+              ><span class="strong">{{ w.worker.name }}</span
+              ><small>{{ w.worker.sub }}</small></span
+            ></template
+          >
+          <template #cell-bar="{ row: w }"
+            ><DayBar :from="w.from" :minutes="w.minutes" :pause="Number(w.break ?? 0)" :over="over(w)"
+          /></template>
+          <template #entry="{ row: w, column, cell }">
+            <EntryCell
+              v-if="isPart(column)"
+              :cell="cell"
+              :label="`${w.worker.name}, ${column}`"
+              :text="workdays.shown(w, column)"
+              :waits="!!isDraft(w) && !isDraft(w)!.said"
+              :bad="!!isDraft(w)?.said"
+            />
+            <HoursCell
+              v-else
+              :cell="cell"
+              :day="cellOf(lineAt(w, column))"
+              :worker="w.worker.id"
+              :label="`${w.worker.name}, ${placeOf.get(column)!.job.code} ${placeOf.get(column)!.costCode?.code ?? ''}`"
+              :unsaved="unsavedOf(lineAt(w, column))"
+            />
+          </template>
+          <template #wrong="{ row: w }">
+            <WrongCell v-if="wrongOf(w)" :item="wrongOf(w)!" :day="w.worker.name" @done="grid?.focus()" />
+            <span v-else role="alert">{{ w.worker.name }}: {{ isDraft(w)?.said }}</span>
+          </template>
+          <template #below
+            ><DayFoot
+              :clock="sum((w) => w.minutes)"
+              :placed="sum(placed)"
+              :open="workers.filter(toPlace).map((w) => ({ name: w.worker.name, minutes: toPlace(w) }))"
+              :places="places.map((p) => ({ name: `${p.job.code} ${p.job.name}`, minutes: columnHours(p) }))"
+          /></template>
+        </EntryGrid>
       </section>
     </div>
   </div>
@@ -442,34 +375,32 @@ const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
 .one {
   grid-template-columns: minmax(0, 1fr);
 }
-thead th {
+.days :deep(thead th) {
   vertical-align: bottom;
 }
-.ledger thead th.place {
+.days :deep(thead th.place) {
   height: 50px;
   line-height: 15px;
-  white-space: nowrap;
   padding: 3px 8px;
   border-left: 1px solid var(--rule-faint);
 }
-.place b,
-.place span {
+.place-head > * {
   display: block;
   overflow: hidden;
   text-overflow: ellipsis;
 }
-.place b {
+.place-head b {
   color: var(--ink);
   font-weight: 640;
 }
-.hoursof {
+.days :deep(.hoursof) {
   padding: 0 8px;
 }
-thead th:has(button) {
+.days :deep(thead .adds) {
   text-overflow: clip;
   padding: 0 4px 4px;
 }
-th.hoursof i {
+.days :deep(th.hoursof i) {
   display: inline-block;
   width: 16.6%;
   font-style: normal;
@@ -485,15 +416,12 @@ th.hoursof i {
   text-align: right;
   padding: 0 5px;
 }
-.ledger .fillcell {
+.days .fillcell {
   padding: 0 3px;
 }
-.left {
+.days :deep(td.left) {
   background: var(--ochre-wash);
   color: var(--ochre-ink);
   font-weight: 640;
-}
-.each + .each::before {
-  content: '+ ';
 }
 </style>

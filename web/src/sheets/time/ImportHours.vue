@@ -6,7 +6,7 @@ import { answered, client, newKey, type Schema } from '@/api/client'
 import { counted, hours, shortDay, weekday } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
-import { writeBlock } from './clipboard'
+import { writeBlock } from '@/parts/clipboard'
 import { pastedLines } from './pasted'
 import TimeHead from './TimeHead.vue'
 

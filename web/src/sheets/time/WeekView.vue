@@ -23,7 +23,7 @@ import CrewGrid from './CrewGrid.vue'
 import { useCrewSheet } from './crewSheet'
 import EntryMore from './EntryMore.vue'
 import FirstHours from './FirstHours.vue'
-import { writeBlock } from './clipboard'
+import { writeBlock } from '@/parts/clipboard'
 import { pastedLines } from './pasted'
 import MoreMenu from './MoreMenu.vue'
 import { keyOf, type SheetLine } from './lines'
@@ -42,7 +42,7 @@ const acts = crewActs(crewSheet, () => choices.value)
 const here = ref<{ line?: SheetLine; day: number }>({ day: 0 })
 const more = ref(false)
 const adder = ref<{ focus: () => void }>()
-const grid = ref<{ goTo: (key: string, day: number) => void; focus: () => void }>()
+const grid = ref<{ goTo: (key: string, date?: string) => void; focus: () => void }>()
 const said = ref('')
 const busy = ref(false)
 const { asks, handIn } = useHandIn()
@@ -60,7 +60,7 @@ watch(
 function add(places: Place[]) {
   crewSheet.addLines(places)
   const first = keyOf(places[0]!)
-  void nextTick(() => grid.value?.goTo(first, 0))
+  void nextTick(() => grid.value?.goTo(first))
 }
 async function run(step: () => Promise<string>) {
   said.value = ''
@@ -174,45 +174,43 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <FirstHours v-if="nothing" />
         <Await v-else :of="crewSheet.asked" what="the crew sheet" />
         <template v-if="!nothing && sheet && choices">
-          <div class="scroll">
-            <CrewGrid
-              ref="grid"
-              :sheet="sheet"
-              :lines="lines"
-              :acts="acts"
-              :today="scope.today.value"
-              :money="money"
-              :narrow="showWorkings && !wide"
-              :more="more"
-              :shown-entry="showWorkings ? entry : undefined"
-              @at="(line, day) => (here = { line, day })"
-              @say="said = $event"
-              @names="bringLines"
-              @command="command"
-              @workings="showWorkings = true"
-            >
-              <template #more="{ line, day, columns }"
-                ><EntryMore
-                  :line="line"
-                  :day="day"
-                  :columns="columns"
-                  :choices="choices"
-                  :acts="acts"
-                  :money="money"
-                  @moved="(key) => nextTick(() => grid?.goTo(key, day))"
-                  @close="((more = false), grid?.focus())"
-              /></template>
-              <template #add="{ columns }"
-                ><AddLine
-                  ref="adder"
-                  :members="sheet.members ?? []"
-                  :choices="choices"
-                  :job="scope.job.value"
-                  :columns="columns"
-                  @add="add"
-              /></template>
-            </CrewGrid>
-          </div>
+          <CrewGrid
+            ref="grid"
+            :sheet="sheet"
+            :lines="lines"
+            :acts="acts"
+            :today="scope.today.value"
+            :money="money"
+            :narrow="showWorkings && !wide"
+            :more="more"
+            :shown-entry="showWorkings ? entry : undefined"
+            @at="(line, day) => (here = { line, day })"
+            @say="said = $event"
+            @names="bringLines"
+            @command="command"
+            @workings="showWorkings = true"
+          >
+            <template #more="{ line, day, columns }"
+              ><EntryMore
+                :line="line"
+                :day="day"
+                :columns="columns"
+                :choices="choices"
+                :acts="acts"
+                :money="money"
+                @moved="(key) => nextTick(() => grid?.goTo(key, line.cells![day]!.date))"
+                @close="((more = false), grid?.focus())"
+            /></template>
+            <template #add="{ columns }"
+              ><AddLine
+                ref="adder"
+                :members="sheet.members ?? []"
+                :choices="choices"
+                :job="scope.job.value"
+                :columns="columns"
+                @add="add"
+            /></template>
+          </CrewGrid>
           <div class="ruled"></div>
           <div v-if="question" class="question" role="alert">
             <b>{{ question.asks }}</b>

@@ -77,44 +77,24 @@ beforeEach(() => localStorage.clear())
 afterEach(() => vi.unstubAllGlobals())
 
 describe('a block of cells', () => {
-  it('is filled down and across from its first row or column, or from the one before it', async () => {
-    const { acts, settled } = await open(line(1, 1, { 0: '8', 1: '7' }), line(2, 1, {}))
-    acts.fillAlong({ top: 1, bottom: 1, left: 0, right: 1 }, 'down')
-    await settled(2)
-    expect(sent()).toEqual([
-      [2, 1, 0, '8'],
-      [2, 1, 1, '7'],
-    ])
-    acts.fillAlong({ top: 0, bottom: 0, left: 1, right: 3 }, 'across')
-    await settled(4)
-    expect(sent().slice(2)).toEqual([
-      [1, 1, 2, '7'],
-      [1, 1, 3, '7'],
-    ])
-  })
   it('is emptied, but for what is locked', async () => {
-    const { acts, settled } = await open(line(1, 1, { 0: '8', 1: '7', 2: '6' }, 1))
-    acts.clear({ top: 0, bottom: 0, left: 0, right: 6 })
+    const { acts, lines, settled } = await open(line(1, 1, { 0: '8', 1: '7', 2: '6' }, 1))
+    acts.set(
+      days.map((_, day) => ({ line: lines.value[0]!, day, text: '' })),
+      'emptied',
+    )
     await settled(2)
     expect(sent()).toEqual([
       [1, 1, 0, ''],
       [1, 1, 2, ''],
     ])
   })
-  it('takes a pasted block from its first cell on, and says what found no line', async () => {
-    const { acts, settled } = await open(line(1, 1, {}), line(2, 1, {}))
-    const said = acts.paste([['1', '2'], ['3'], ['4', '5']], { top: 0, bottom: 0, left: 5, right: 5 })
-    expect(said).toBe('1 row of it found no line; add the lines first')
-    await settled(3)
-    expect(sent()).toEqual([
-      [1, 1, 5, '1'],
-      [1, 1, 6, '2'],
-      [2, 1, 5, '3'],
-    ])
-  })
-  it('takes one pasted value in all of its cells, which is one step to take back', async () => {
-    const { acts, settled, undo } = await open(line(1, 1, { 0: '8' }), line(2, 1, {}))
-    acts.paste([['4']], { top: 0, bottom: 1, left: 0, right: 1 })
+  it('is one step to take back', async () => {
+    const { acts, lines, settled, undo } = await open(line(1, 1, { 0: '8' }), line(2, 1, {}))
+    acts.set(
+      lines.value.flatMap((line) => [0, 1].map((day) => ({ line, day, text: '4' }))),
+      'pasted',
+    )
     await settled(4)
     undo.undo()
     await settled(8)
@@ -124,10 +104,6 @@ describe('a block of cells', () => {
       [2, 1, 0, ''],
       [2, 1, 1, ''],
     ])
-  })
-  it('is copied as it was typed, and as hours', async () => {
-    const { acts } = await open(line(1, 1, { 0: '7-3:30', 1: '8' }))
-    expect(acts.texts({ top: 0, bottom: 0, left: 0, right: 2 }).typed).toEqual([['7-3:30', '8', '']])
   })
 })
 

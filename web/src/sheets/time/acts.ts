@@ -3,7 +3,7 @@ import { answered, client } from '@/api/client'
 import { addDays, counted, figure } from '@/parts/figures'
 import type { Place, SavedCell } from '@/book/outbox'
 import type { CellState, Change, CrewSheet } from './crewSheet'
-import type { Block } from './grid'
+import type { How } from '@/parts/entryGrid'
 import { keyOf, placeOf, type SheetLine } from './lines'
 
 /** A question to be settled before anything is done. */
@@ -24,55 +24,14 @@ export function crewActs(sheet: CrewSheet, choices: () => Schema['Choices'] | un
     if (cell.locked || from.text === text) return []
     return [{ date: cell.date, from, to: to(from, text) }]
   }
-  function over(block: Block, text: (row: number, col: number) => string): Change[] {
-    const changes: Change[] = []
-    for (let row = block.top; row <= block.bottom; row++)
-      for (let col = block.left; col <= block.right; col++) changes.push(...toText(lines()[row]!, col, text(row, col)))
-    return changes
-  }
-
   function type(line: SheetLine, day: number, text: string, seen?: SavedCell) {
     const changes = toText(line, day, text.trim()).map((c) => ({ ...c, seen }))
     sheet.change(changes, `${text.trim() || 'nothing'} for ${name(line)}`)
   }
-  function clear(block: Block) {
-    const changes = over(block, () => '')
-    sheet.change(changes, `${counted(changes.length, 'cell')} emptied`)
-  }
-  function fillAlong(block: Block, along: 'down' | 'across') {
-    const b = { ...block }
-    if (along === 'down' && b.top === b.bottom) b.top = Math.max(0, b.top - 1)
-    if (along === 'across' && b.left === b.right) b.left = Math.max(0, b.left - 1)
-    const source = (row: number, col: number) =>
-      sheet.stateOf(lines()[along === 'down' ? b.top : row]!, along === 'down' ? col : b.left).text
-    const changes = over(b, source)
-    sheet.change(changes, `${counted(changes.length, 'cell')} filled ${along}`)
-  }
-  /** Puts a copied block down from a cell on; one value goes into all of a marked block. What finds no line is said. */
-  function paste(rows: string[][], block: Block): string {
-    if (!rows.length) return ''
-    const one = rows.length === 1 && rows[0]!.length === 1
-    const area = one
-      ? block
-      : {
-          ...block,
-          bottom: block.top + rows.length - 1,
-          right: block.left + Math.max(...rows.map((r) => r.length)) - 1,
-        }
-    const beyond = Math.max(0, area.bottom - lines().length + 1)
-    area.bottom = Math.min(area.bottom, lines().length - 1)
-    area.right = Math.min(area.right, 6)
-    const changes = over(area, (row, col) => (one ? rows[0]![0]! : (rows[row - area.top]?.[col - area.left] ?? '')))
-    sheet.change(changes, `${counted(changes.length, 'cell')} pasted`)
-    return beyond ? `${counted(beyond, 'row')} of it found no line; add the lines first` : ''
-  }
-  function texts(block: Block): { hours: string[][]; typed: string[][] } {
-    const part = lines().slice(block.top, block.bottom + 1)
-    const cells = (l: SheetLine) => l.cells!.slice(block.left, block.right + 1)
-    return {
-      hours: part.map((l) => cells(l).map((c) => c.hours)),
-      typed: part.map((l) => cells(l).map((c) => c.text || c.hours)),
-    }
+  /** Texts of many cells, as one step. */
+  function set(cells: { line: SheetLine; day: number; text: string }[], how: How) {
+    const changes = cells.flatMap((c) => toText(c.line, c.day, c.text))
+    sheet.change(changes, `${counted(changes.length, 'cell')} ${how}`)
   }
 
   /** Books a line, all of its days that can still be changed, elsewhere or on other terms. */
@@ -188,5 +147,5 @@ export function crewActs(sheet: CrewSheet, choices: () => Schema['Choices'] | un
     return keyOf(place)
   }
 
-  return { toText, type, clear, fillAlong, paste, texts, move, billable, crewFill, repeat, detail }
+  return { toText, type, set, move, billable, crewFill, repeat, detail }
 }

@@ -39,6 +39,7 @@ export function useCrewSheet(scope: ReturnType<typeof useScope>) {
   const asked = useQuery({
     queryKey: computed(() => ['time', query.value]),
     queryFn: () => answered(client.GET('/api/time/sheet', { params: { query: query.value } })),
+    shallow: true,
   })
   const { data } = asked
   const lines = computed(() => allLines(data.value, addedLines.bySheet[sheetName.value] ?? [], outbox.items))

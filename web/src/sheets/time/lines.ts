@@ -50,3 +50,8 @@ export function allLines(sheet: Sheet | undefined, added: Place[], unsent: Outgo
 
 /** The entries that a line is made of; a day of several is changed in the list, and has none here. */
 export const entriesOf = (l: SheetLine): number[] => l.cells!.flatMap((c) => c.entryId ?? [])
+
+/** Whether a pasted block names workers and jobs, and is more than hours. */
+export function namesLines(rows: string[][]): boolean {
+  return rows.some((row) => row.filter((cell) => /[a-z]{3}/i.test(cell)).length >= 2)
+}

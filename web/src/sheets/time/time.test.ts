@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { withPart } from '@/book/crewSheets'
 import type { Outgoing, Place } from '@/book/outbox'
-import { namesLines, readBlock, writeBlock } from './clipboard'
-import { allLines, emptyLine, keyOf, type Sheet } from './lines'
+import { readBlock, writeBlock } from '@/parts/clipboard'
+import { allLines, emptyLine, keyOf, namesLines, type Sheet } from './lines'
 
 const named = (id: number, name: string) => ({ id, code: name.toLowerCase(), name })
 const place = (worker: number, job: number, patch: Partial<Place> = {}): Place => ({

@@ -1,7 +1,7 @@
 import Papa from 'papaparse'
 
-/** Hours as they were typed, so that clock times come through a copy inside the sheet. */
-const ours = 'text/x-hours'
+/** Texts as they were typed, so that clock times come through a copy inside the application. */
+const ours = 'text/x-typed'
 
 /** Reads a block that was copied from a spreadsheet: rows of cells, tab-separated. */
 export function readBlock(text: string): string[][] {
@@ -13,9 +13,9 @@ export function writeBlock(rows: string[][]): string {
   return Papa.unparse(rows, { delimiter: '\t', newline: '\r\n' })
 }
 
-/** Puts a block on the clipboard: decimal hours for other programs, what was typed for this one. */
-export function copyBlock(event: ClipboardEvent, hours: string[][], typed: string[][]) {
-  event.clipboardData?.setData('text/plain', writeBlock(hours))
+/** Puts a block on the clipboard: figures for other programs, what was typed for this one. */
+export function copyBlock(event: ClipboardEvent, figures: string[][], typed: string[][]) {
+  event.clipboardData?.setData('text/plain', writeBlock(figures))
   event.clipboardData?.setData(ours, writeBlock(typed))
   event.preventDefault()
 }
@@ -23,9 +23,4 @@ export function copyBlock(event: ClipboardEvent, hours: string[][], typed: strin
 export function pastedBlock(event: ClipboardEvent): string[][] {
   const data = event.clipboardData
   return readBlock(data?.getData(ours) || data?.getData('text/plain') || '')
-}
-
-/** Whether a pasted block names workers and jobs, and is more than hours. */
-export function namesLines(rows: string[][]): boolean {
-  return rows.some((row) => row.filter((cell) => /[a-z]{3}/i.test(cell)).length >= 2)
 }

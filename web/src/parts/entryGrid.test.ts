@@ -1,8 +1,8 @@
 import { nextTick, ref } from 'vue'
 import { beforeEach, describe, expect, it } from 'vitest'
-import { useGrid, type Block } from './grid'
+import { useEntryGrid } from './entryGrid'
 
-/** A grid of cells in the page, with what it told whoever holds it. */
+/** A grid of cells in the page, with what it told whoever holds it. Rows are numbers, columns letters. */
 function gridOf(rows: number, columns: number) {
   const told: string[] = []
   const body = document.createElement('tbody')
@@ -17,15 +17,13 @@ function gridOf(rows: number, columns: number) {
   }
   document.body.replaceChildren(body)
   const lines = ref(Array.from({ length: rows }, (_, i) => i))
-  const at = (b: Block) => `${b.top},${b.left}-${b.bottom},${b.right}`
-  const grid = useGrid(lines, ref(columns), ref(body), {
-    type: ({ row, col }, text) => told.push(`${row},${col}=${text}`),
-    clear: (block) => told.push(`clear ${at(block)}`),
-    fill: (block, along) => told.push(`fill ${along} ${at(block)}`),
-    text: ({ row, col }) => `${row}${col}`,
-    open: ({ row }) => row !== 2, // the third row is locked
-    command: (letter) => letter === 'b' && !!told.push('command b'),
-    key: (row) => `line ${lines.value[row]}`,
+  const days = ref(['a', 'b', 'c', 'd', 'e'].slice(0, columns))
+  const grid = useEntryGrid<number>(lines, days, ref(body), {
+    key: (row) => `line ${row}`,
+    text: (row, column) => `${row}${column}`,
+    open: (row) => row !== 2, // the third row is locked
+    set: (edits, how) => told.push(`${how} ${edits.map((e) => `${e.row}${e.column}=${e.text}`).join(' ')}`),
+    command: (letter, row) => letter === 'b' && !!told.push(`command b ${row}`),
   })
   /** Presses keys in the cell under the cursor; ^ holds Ctrl, + Shift, ! Alt. */
   function press(...keys: string[]) {
@@ -47,7 +45,7 @@ function gridOf(rows: number, columns: number) {
     const { row, col } = grid.cursor.value
     return [row, col]
   }
-  return { grid, told, press, lines }
+  return { grid, told, press, lines, days }
 }
 
 let g: ReturnType<typeof gridOf>
@@ -70,11 +68,15 @@ describe('the keys of a grid', () => {
     expect(g.grid.isMarked(1, 1) && g.grid.isMarked(0, 0)).toBe(true)
     expect(g.grid.isMarked(2, 0)).toBe(false)
     g.press('Delete', '^d', '!ArrowRight')
-    expect(g.told).toEqual(['clear 0,0-1,1', 'fill down 0,0-1,1', 'fill across 0,0-1,1'])
+    expect(g.told).toEqual([
+      'emptied 0a= 0b= 1a= 1b=',
+      'filled down 0a=0a 0b=0b 1a=0a 1b=0b',
+      'filled across 0a=0a 0b=0a 1a=1a 1b=1a',
+    ])
     g.press('Escape')
     expect(g.grid.marked.value).toBe(false)
     g.press('^a', 'Backspace')
-    expect(g.told.at(-1)).toBe('clear 0,0-3,2')
+    expect(g.told.at(-1)!.split(' ')).toHaveLength(1 + 4 * 3)
   })
   it('begin to type with a digit, and take it with Enter, Tab or an arrow', () => {
     g.press('8')
@@ -87,7 +89,7 @@ describe('the keys of a grid', () => {
     g.press('6')
     g.grid.typed.value = '6'
     expect(g.press('ArrowUp')).toEqual([0, 1])
-    expect(g.told).toEqual(['0,0=8', '1,0=7', '1,1=6'])
+    expect(g.told).toEqual(['typed 0a=8', 'typed 1a=7', 'typed 1b=6'])
   })
   it('leave what stands there with Escape', () => {
     g.press('8')
@@ -97,10 +99,10 @@ describe('the keys of a grid', () => {
   })
   it('let the arrows move inside the text after F2', () => {
     g.press('F2')
-    expect(g.grid.typed.value).toBe('00')
+    expect(g.grid.typed.value).toBe('0a')
     expect(g.press('ArrowRight')).toEqual([0, 0])
     expect(g.press('ArrowDown')).toEqual([1, 0])
-    expect(g.told).toEqual(['0,0=00'])
+    expect(g.told).toEqual(['typed 0a=0a'])
   })
   it('do not open what is locked', () => {
     g.press('ArrowDown', 'ArrowDown', '8')
@@ -108,19 +110,19 @@ describe('the keys of a grid', () => {
   })
   it('give letters with Alt to whoever holds the grid, and type letters alone', () => {
     g.press('!b', '!q')
-    expect(g.told).toEqual(['command b'])
+    expect(g.told).toEqual(['command b 0'])
     for (const key of ['b', '-']) {
       g.press(key)
       expect(g.grid.typed.value, key).toBe('')
       g.press('Escape')
     }
-    expect(g.told).toEqual(['command b'])
+    expect(g.told).toEqual(['command b 0'])
   })
   it('take what is typed before Ctrl Enter hands in', () => {
     g.press('8')
     g.grid.typed.value = '8'
     g.press('^Enter')
-    expect(g.told).toEqual(['0,0=8'])
+    expect(g.told).toEqual(['typed 0a=8'])
   })
 })
 
@@ -138,4 +140,36 @@ it('keeps the cursor and the marked block on their lines where others come or go
   expect(g.grid.isMarked(3, 0) && !g.grid.isMarked(2, 0)).toBe(true)
   g.lines.value = [2, 3]
   expect(g.grid.cursor.value.row).toBe(0)
+})
+
+it('takes what is typed on the row and column it was begun on, whatever comes before them meanwhile', () => {
+  g.press('ArrowDown', 'ArrowRight', '8')
+  g.grid.typed.value = '8'
+  g.lines.value = [7, 9, 0, 1, 2, 3]
+  expect(g.grid.shown.value.slice(0, 4)).toEqual([0, 1, 2, 3]) // nothing moves while one types
+  g.days.value = ['z', 'a', 'b', 'c']
+  g.grid.take()
+  expect(g.told).toEqual(['typed 1b=8'])
+  expect(g.grid.cursor.value).toEqual({ row: 3, col: 2 })
+})
+
+describe('a block', () => {
+  it('is copied from what stands before one cell', () => {
+    g.press('ArrowDown', '^d', '!ArrowRight')
+    expect(g.told).toEqual(['filled down 0a=0a 1a=0a', 'filled across 1a=1a'])
+  })
+  it('is pasted from its first cell on, and says how many rows found none', () => {
+    g.press('ArrowDown', 'ArrowDown', 'ArrowRight')
+    expect(g.grid.paste([['1', '2', '3'], ['4'], ['5', '6']])).toBe(1)
+    expect(g.told).toEqual(['pasted 2b=1 2c=2 3b=4 3c='])
+  })
+  it('takes one pasted value in all of its cells', () => {
+    g.press('+ArrowDown', '+ArrowRight')
+    expect(g.grid.paste([['4']])).toBe(0)
+    expect(g.told).toEqual(['pasted 0a=4 0b=4 1a=4 1b=4'])
+    expect(g.grid.copied((row, column) => `${column}${row}`)).toEqual([
+      ['a0', 'b0'],
+      ['a1', 'b1'],
+    ])
+  })
 })
