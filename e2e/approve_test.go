@@ -5,10 +5,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"jarvo/e2e/browser"
-	"jarvo/internal/demo"
 )
 
 // TestWorkIsReturnedAndWhatWasApprovedTooSoon returns a marked week with a usual reason, then one that was approved already,
@@ -53,13 +51,7 @@ func waitingWeeks(u user) int {
 
 // TestAManagerApprovesOnAPhone opens one with a mark, approves it, and two more at once; nothing sticks out of the window.
 func TestAManagerApprovesOnAPhone(t *testing.T) {
-	running := startDemo(t)
-	page, err := browser.OpenPage(ctx, 390, 844)
-	require.NoError(t, err)
-	t.Cleanup(page.Close)
-	u := user{page, t, running.URL, running}
-	u.open("/")
-	u.must(u.Type(`input[name="name"]`, "tom@brackwater.example"), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(".tabs a"))
+	u := onAPhone(t, "tom@brackwater.example", ".phone-list")
 	u.open("/approve?from=2026-11-16")
 	waiting := waitingWeeks(u)
 	u.must(u.ClickIn(".phone-list li", "June", ".who"), u.See(`[aria-label="Hours by day"]`))
@@ -70,14 +62,5 @@ func TestAManagerApprovesOnAPhone(t *testing.T) {
 	u.sees("2 chosen")
 	u.must(u.Click(".foot .go"))
 	u.sees(fmt.Sprintf("%d wait", waiting-3))
-	wide, err := browser.Eval[bool](u.Page, `document.documentElement.scrollWidth <= 390`)
-	u.must(err)
-	assert.True(t, wide)
-	u.open("/time?crew=Deck+crew&from=2026-11-23")
-	u.must(
-		u.Click(`[aria-label="Day"] button:nth-child(2)`), u.Until(`document.querySelectorAll('tr[data-line="0"] td[data-day]').length === 1`),
-	)
-	u.accessible("the crew sheet on a phone")
-	u.must(u.Click(cell(0, 0)), u.Keys("7-3:30/30\r"))
-	u.saved()
+	u.nothingSticksOut()
 }

@@ -9,18 +9,11 @@ import (
 	"jarvo/e2e/browser"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/timesheet"
-	"jarvo/internal/demo"
 )
 
 // TestAWorkerClocksOnAPhone clocks in and out, fills a day in and hands the week in, on a window as wide as a phone.
 func TestAWorkerClocksOnAPhone(t *testing.T) {
-	running := startDemo(t)
-	page, err := browser.OpenPage(ctx, 390, 844)
-	require.NoError(t, err)
-	t.Cleanup(page.Close)
-	u := user{page, t, running.URL, running}
-	u.open("/")
-	u.must(u.Type(`input[name="name"]`, "fitz@brackwater.example"), u.Type(`input[name="password"]`, demo.Password+"\r"))
+	u := onAPhone(t, "fitz@brackwater.example", `[aria-label="My week"]`)
 	u.sees("Not at work", "My week")
 	tabs, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('.tabs a')].map(a => a.innerText.trim())`)
 	u.must(err)
@@ -34,15 +27,13 @@ func TestAWorkerClocksOnAPhone(t *testing.T) {
 	u.sees("On a break")
 	u.must(u.Press("Back to work"), u.Press("Clock out"))
 	u.sees("Not at work") // no time has gone by at this clock, so nothing was worked
-	wide, err := browser.Eval[bool](u.Page, `document.documentElement.scrollWidth <= 390`)
-	u.must(err)
-	assert.True(t, wide, "nothing sticks out of the window")
+	u.nothingSticksOut()
 
 	u.must(u.Press("Hours"), u.Press("Change"), u.Type(`article input`, "7-4/30\r"))
 	u.sees("7:00 to 16:00, less 30 min, 8.5 h")
 	u.must(u.Press("Hand in my week"))
 	u.sees("Nothing to hand in")
-	sheet, err := timesheet.Week(ctx, running.Book, book.Console, timesheet.SheetQuery{Week: "2026-11-23", Crew: "Pile crew"})
+	sheet, err := timesheet.Week(ctx, u.book.Book, book.Console, timesheet.SheetQuery{Week: "2026-11-23", Crew: "Pile crew"})
 	require.NoError(t, err)
 	for _, line := range sheet.Lines {
 		for _, c := range line.Cells {

@@ -125,9 +125,12 @@ func shots(week, paper string) []shot {
 			)
 		}},
 		{
-			name: "phone-time", asked: true, path: "/time?crew=Deck+crew&from=" + week, see: `[aria-label="Crew sheet"]`,
-			as: "greta@brackwater.example",
+			name: "phone-foreman", path: "/time?span=day&from=2026-11-26", see: `[aria-label="The crew's day"]`,
+			as: "greta@brackwater.example", do: func(p *browser.Page) error {
+				return errors.Join(p.Type(`[aria-label="Hours for all"]`, "7-5:30/30"))
+			},
 		},
+		{name: "phone-today", path: "/?from=" + week, see: `[aria-label="Loose ends"]`, as: demo.SignIn},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `input`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},

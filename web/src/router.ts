@@ -21,6 +21,22 @@ export const tabs = [
   { name: 'setup', path: '/setup', label: 'Setup', letter: 's', needs: 'setup' },
 ] as const
 
+type May = (permission: string) => boolean
+
+/** A phone has the one or two sheets that its owner does out of the office; nothing else is squeezed in. */
+export const isPhone = () => window.matchMedia('(max-width: 720px)').matches
+export function onPhone(may: May): string[] {
+  if (may('bill')) return ['clock', 'hours', 'today', 'approve']
+  return may('approve') ? ['clock', 'hours', 'approve', 'time'] : ['clock', 'hours', 'time']
+}
+
+/** The sheet that somebody begins with. Who only clocks their own hours has no other. */
+function homeOf(may: May): string {
+  if (!may('capture')) return 'clock'
+  if (!isPhone() || may('bill')) return 'today'
+  return may('approve') ? 'approve' : 'time'
+}
+
 export function makeRouter() {
   const router = createRouter({
     history: createWebHistory(),
@@ -81,10 +97,10 @@ export function makeRouter() {
     await session.load()
     if (!session.book?.opened) return to.name === 'new-book' ? true : { name: 'new-book' }
     if (!session.who) return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
-    // Who only clocks their own hours has no other sheet.
-    const home = session.can('capture') ? 'today' : 'clock'
+    const home = homeOf(session.can)
     const tab = tabs.find((t) => t.name === to.meta.tab)
-    if (to.meta.open || (tab && !session.can(tab.needs))) return to.name === home ? true : { name: home }
+    const shown = !!tab && session.can(tab.needs) && (to.path !== '/' || home === 'today')
+    if (!shown) return to.name === home ? true : { name: home }
     return true
   })
   router.afterEach((to) => {

@@ -30,6 +30,8 @@ export const entries: Topic[] = ['time-list', 'time-day', 'workings', 'history']
 /** What a change makes stale, by what is changed. What work rests on (rates, workers, jobs) is in everything. */
 export const stale = {
   hours: ['time', ...entries, ...sums],
+  /** The answer of a hand-in is the crew sheet itself. */
+  handIn: [...entries, ...sums],
   papers: ['costs', 'prices', 'workings', 'history', 'trail', ...sums],
   invoices: ['invoice', 'time', 'time-list', 'costs', 'workings', 'history', 'trail', ...sums],
   clock: ['clock', 'time', 'time-day', ...sums],

@@ -30,7 +30,7 @@ const undo = useUndo()
     </dl>
     <router-link v-if="footing.looseEnds" class="loose" to="/"
       ><Icon :path="mdiFlagOutline" /> {{ footing.looseEnds }}
-      {{ footing.looseEnds === 1 ? 'loose end' : 'loose ends' }}</router-link
+      <span>{{ footing.looseEnds === 1 ? 'loose end' : 'loose ends' }}</span></router-link
     >
     <span class="state" role="status" :class="{ warn: footing.unsaved }">{{ footing.state }}</span>
     <button v-if="undo.last" class="undo" :title="`${undo.last} (Ctrl Z)`" @click="undo.undo()">Undo</button>
@@ -128,18 +128,30 @@ dd.what {
 .state.warn {
   color: var(--on-denim-warn);
 }
-@media (max-width: 720px) {
-  dl > div:first-child,
-  .state:not(.warn) {
-    display: none;
-  }
-}
 @media (max-width: 1100px) {
   dl > div {
     padding: 6px 12px 0;
   }
   dd {
     font-size: 15px;
+  }
+}
+@media (max-width: 720px) {
+  dl > div:first-child,
+  .state:not(.warn) {
+    display: none;
+  }
+  dl > div:nth-child(2) {
+    border: 0;
+    padding-left: 0;
+  }
+  dl > div {
+    min-width: 0;
+    flex: none;
+  }
+  .loose span {
+    position: absolute;
+    clip-path: inset(50%);
   }
 }
 </style>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { mdiChevronDown, mdiMagnify, mdiTrayArrowDown } from '@mdi/js'
 import { useQuery } from '@tanstack/vue-query'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, client } from '@/api/client'
 import Icon from '@/parts/Icon.vue'
-import { tabs } from '@/router'
+import { onPhone, tabs } from '@/router'
 import AppFooting from './AppFooting.vue'
 import { useFooting } from '@/book/footing'
 import { useLeaving } from '@/book/leaving'
@@ -60,8 +61,9 @@ async function exportShown() {
   const name = [tabs.find((t) => t.name === route.meta.tab)?.label, footing.what]
   if (!exportSeen(name.filter(Boolean).join(', '))) footing.state = 'There is no table here to export'
 }
-/** What is for a phone too; nothing else is squeezed in. */
-const onPhone: string[] = ['clock', 'hours', 'time', 'approve']
+const phone = useMediaQuery('(max-width: 720px)')
+const shown = computed(() => open.value.filter((t) => !phone.value || onPhone(session.can).includes(t.name)))
+const labelOf = (tab: (typeof tabs)[number]) => (phone.value && tab.name === 'time' ? 'Crew' : tab.label)
 const initials = computed(() => {
   const [first = '', last = ''] = (session.who?.name ?? '').split(' ')
   return last ? `${first} ${last[0]}.` : first
@@ -90,12 +92,11 @@ useKeys({
       <router-link class="wordmark" to="/">Jarvo</router-link>
       <nav class="tabs" aria-label="Steps of the work">
         <router-link
-          v-for="tab in open"
+          v-for="tab in shown"
           :key="tab.name"
-          :class="{ 'not-phone': !onPhone.includes(tab.name) }"
           :to="{ path: tab.path, query: scope.kept.value }"
           :aria-current="route.meta.tab === tab.name ? 'page' : undefined"
-          >{{ tab.label }}<small v-if="counts[tab.name]">{{ counts[tab.name] }}</small></router-link
+          >{{ labelOf(tab) }}<small v-if="counts[tab.name]">{{ counts[tab.name] }}</small></router-link
         >
       </nav>
       <button
@@ -230,9 +231,6 @@ useKeys({
 @media (max-width: 720px) {
   .find,
   .export {
-    display: none;
-  }
-  .not-phone:not([aria-current]) {
     display: none;
   }
   .who {

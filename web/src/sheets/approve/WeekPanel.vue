@@ -5,6 +5,7 @@ import { answered, client, type Schema } from '@/api/client'
 import Await from '@/parts/Await.vue'
 import Amount from '@/parts/Amount.vue'
 import { dayNumber, figure, hours, moment, weekday } from '@/parts/figures'
+import SumTable from '@/parts/SumTable.vue'
 import HoursBar from './HoursBar.vue'
 
 /** A worker's week by day, each beside the rest of the crew and the usual day, and what the week is held against. */
@@ -20,6 +21,11 @@ const { data } = asked
 /** Days without anything on them or against them are left out: most weeks have no Saturday. */
 const days = computed(() => (data.value?.days ?? []).filter((d) => d.hours || d.marked || d.crew))
 const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.length ?? 0), 0))
+const heldAgainst = (held: Schema['HeldRow'][]) =>
+  held.map((h) => {
+    const unit = h.isMoney ? '' : ' h'
+    return { what: h.what, texts: [figure(h.usual) + unit, figure(h.this) + unit, h.beyond], warn: true }
+  })
 </script>
 
 <template>
@@ -89,24 +95,7 @@ const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.lengt
     </table>
     <div v-if="found.held?.length" class="held">
       <h2>Held against</h2>
-      <table class="sum-table">
-        <thead>
-          <tr>
-            <th scope="col">What</th>
-            <th scope="col">usual</th>
-            <th scope="col">this</th>
-            <th scope="col"><span class="sr">Beyond</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="h in found.held" :key="h.what">
-            <td>{{ h.what }}</td>
-            <td>{{ figure(h.usual) }}{{ h.isMoney ? '' : ' h' }}</td>
-            <td>{{ figure(h.this) }}{{ h.isMoney ? '' : ' h' }}</td>
-            <td :class="{ warnword: h.beyond }">{{ h.beyond }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <SumTable label="Held against" :heads="['What', 'usual', 'this']" :rows="heldAgainst(found.held)" />
     </div>
     <p v-if="found.handedIn" class="empty soft">
       Handed in by {{ found.handedIn }}, {{ moment(found.at!) }}.
@@ -147,13 +136,6 @@ const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.lengt
 }
 .held {
   padding: 14px 16px 4px;
-}
-.held :is(td, th):not(:first-child) {
-  padding-left: 12px;
-  white-space: nowrap;
-}
-.held td:first-child {
-  white-space: normal;
 }
 .held h2 {
   font-weight: 660;

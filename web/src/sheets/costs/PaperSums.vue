@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import Amount from '@/parts/Amount.vue'
 import FormField from '@/parts/FormField.vue'
+import SumTable from '@/parts/SumTable.vue'
 import { figure, isNegative, percent, sumOf } from '@/parts/figures'
 import { readNumber } from '@/parts/reading'
 import type { Document } from './document'
@@ -15,32 +15,26 @@ const off = computed(() => {
   if (!printed.value || !total || readNumber(printed.value, 'en') === undefined) return undefined
   return sumOf([total, printed.value.startsWith('-') ? printed.value.slice(1) : `-${printed.value}`])
 })
+const total = computed(() => [
+  { what: 'Lines', texts: [figure(props.shown?.goods)] },
+  { what: 'Freight', texts: [figure(props.shown?.freight)] },
+  { what: props.shown?.recovered ? 'Tax, recovered' : 'Tax', texts: [figure(props.shown?.tax)] },
+  { what: 'Total', texts: [figure(props.shown?.total)], sum: true },
+])
+const byJob = computed(() => [
+  ...(props.shown?.byJob ?? []).map((j) => ({
+    what: j.job,
+    texts: [figure(j.bought), figure(j.charged), percent(j.margin)],
+  })),
+  { what: 'Total', texts: [figure(props.shown?.landed), figure(props.shown?.charge), ''], sum: true },
+])
 </script>
 
 <template>
   <div class="under" :class="{ narrow }">
     <div>
       <h2>In balance?</h2>
-      <table class="sum-table">
-        <tbody>
-          <tr>
-            <td>Lines</td>
-            <td><Amount :of="shown?.goods" /></td>
-          </tr>
-          <tr>
-            <td>Freight</td>
-            <td><Amount :of="shown?.freight" /></td>
-          </tr>
-          <tr>
-            <td>Tax{{ shown?.recovered ? ', recovered' : '' }}</td>
-            <td><Amount :of="shown?.tax" /></td>
-          </tr>
-          <tr class="sum">
-            <td>Total</td>
-            <td><Amount :of="shown?.total" /></td>
-          </tr>
-        </tbody>
-      </table>
+      <SumTable label="In balance?" :rows="total" />
       <FormField v-if="!locked" v-model="printed" label="Total printed on the paper" kind="money" class="printed" />
       <p v-if="off !== undefined" role="status" :class="Number(off) ? 'warnword' : 'strong'">
         {{
@@ -52,30 +46,7 @@ const off = computed(() => {
     </div>
     <div>
       <h2>Bought against charged</h2>
-      <table class="sum-table">
-        <thead>
-          <tr>
-            <th scope="col">Job</th>
-            <th scope="col">Bought</th>
-            <th scope="col">Charged</th>
-            <th scope="col">Margin</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="j in shown?.byJob" :key="j.job">
-            <td>{{ j.job }}</td>
-            <td><Amount :of="j.bought" /></td>
-            <td><Amount :of="j.charged" /></td>
-            <td>{{ percent(j.margin) }}</td>
-          </tr>
-          <tr class="sum">
-            <td>Total</td>
-            <td><Amount :of="shown?.landed" /></td>
-            <td><Amount :of="shown?.charge" /></td>
-            <td></td>
-          </tr>
-        </tbody>
-      </table>
+      <SumTable label="Bought against charged" :heads="['Job', 'Bought', 'Charged', 'Margin']" :rows="byJob" />
       <p class="soft">
         Freight and tax are spread over the lines by size. Markup is on cost, margin on price: 20 % on top is 16.67 % of
         the price.

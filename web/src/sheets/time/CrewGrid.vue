@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import { mdiLockOutline } from '@mdi/js'
-import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import Amount from '@/parts/Amount.vue'
 import EntryGrid from '@/parts/EntryGrid.vue'
 import Icon from '@/parts/Icon.vue'
 import Trail from '@/parts/Trail.vue'
 import type { Edit, GridColumn, How } from '@/parts/entryGrid'
-import { counted, dayNumber, figure, shortDay, weekday } from '@/parts/figures'
+import { counted, dayNumber, shortDay, weekday } from '@/parts/figures'
 import { useOutbox, type SavedCell } from '@/book/outbox'
 import type { crewActs } from './acts'
 import HoursCell from './HoursCell.vue'
@@ -35,12 +34,8 @@ const emit = defineEmits<{
 }>()
 const outbox = useOutbox()
 const grid = ref<{ goTo: (key: string, date?: string) => void; focus: () => void }>()
-/** A phone shows one day of the week, chosen above the lines. */
-const phone = useMediaQuery('(max-width: 720px)')
-const phoneDay = ref(Math.max(0, props.sheet.days?.indexOf(props.today) ?? 0))
-const showMoney = computed(() => props.money && !props.narrow && !phone.value)
+const showMoney = computed(() => props.money && !props.narrow)
 const days = computed(() => props.sheet.days ?? [])
-const shownDays = computed(() => (phone.value ? [days.value[phoneDay.value]!] : days.value))
 const dayOf = (date: string) => days.value.indexOf(date)
 const cellOf = (line: SheetLine, date: string) => line.cells![dayOf(date)]!
 
@@ -53,21 +48,20 @@ const isLocked = (l: SheetLine) => !!l.locked && !!l.hours
 const chargeOf = (l: SheetLine) => (l.costOnly ? 'cost only' : l.noRate ? 'no rate' : l.charge)
 
 const columns = computed<GridColumn<SheetLine>[]>(() => {
-  const dayColumns = shownDays.value.map((date) => ({
+  const dayColumns = days.value.map((date) => ({
     id: date,
     label: `${weekday(date)} ${dayNumber(date)}`,
     typed: true,
-    width: phone.value ? 86 : dayOf(date) > 4 ? 47 : 51,
+    width: dayOf(date) > 4 ? 47 : 51,
     sum: props.sheet.dayHours?.[dayOf(date)],
     head: date === props.today ? 'day-head on' : 'day-head',
   }))
-  const wide = (...of: GridColumn<SheetLine>[]) => (phone.value ? [] : of)
   const figures = (...of: GridColumn<SheetLine>[]) => (showMoney.value ? of : [])
   return [
     {
       id: 'worker',
       label: 'Worker',
-      width: phone.value ? 104 : 112,
+      width: 112,
       value: (l) => [l.worker.name, l.worker.sub, l.hired && 'hired'].filter(Boolean).join(', '),
       same: (a, b) => a.worker.id === b.worker.id,
       sum: props.sheet.crew || 'All crews',
@@ -78,9 +72,9 @@ const columns = computed<GridColumn<SheetLine>[]>(() => {
       value: (l) => [jobOf(l), place(l), terms(l)].filter(Boolean).join(', '),
       sum: counted(props.lines.length, 'line'),
     },
-    ...wide({ id: 'bill', label: 'Bill', kind: 'mark', width: 34, value: (l) => (l.billable ? 'yes' : 'no') }),
+    { id: 'bill', label: 'Bill', kind: 'mark', width: 34, value: (l) => (l.billable ? 'yes' : 'no') },
     ...dayColumns,
-    ...wide({
+    {
       id: 'total',
       label: 'Total',
       kind: 'figure',
@@ -89,7 +83,7 @@ const columns = computed<GridColumn<SheetLine>[]>(() => {
       value: (l) => l.hours,
       tone: () => 'strong',
       sum: props.sheet.hours || '0',
-    }),
+    },
     ...figures(
       {
         id: 'over',
@@ -117,7 +111,7 @@ const columns = computed<GridColumn<SheetLine>[]>(() => {
         sum: props.sheet.charge,
       },
     ),
-    ...wide({ id: 'trail', label: 'Trail', kind: 'mark', width: 42 }),
+    { id: 'trail', label: 'Trail', kind: 'mark', width: 42 },
   ]
 })
 
@@ -157,12 +151,6 @@ defineExpose({ goTo: (key: string, date?: string) => grid.value?.goTo(key, date)
 </script>
 
 <template>
-  <div v-if="phone" class="pick-day" role="group" aria-label="Day">
-    <button v-for="(d, i) in days" :key="d" :aria-pressed="i === phoneDay" @click="phoneDay = i">
-      <span>{{ weekday(d) }} {{ dayNumber(d) }}</span
-      ><b>{{ figure(sheet.dayHours?.[i]) || '·' }}</b>
-    </button>
-  </div>
   <EntryGrid
     ref="grid"
     class="crew"
@@ -246,33 +234,6 @@ defineExpose({ goTo: (key: string, date?: string) => grid.value?.goTo(key, date)
 </template>
 
 <style scoped>
-.pick-day {
-  display: flex;
-  border-bottom: 1px solid var(--rule);
-}
-.pick-day button {
-  flex: 1;
-  display: grid;
-  justify-items: center;
-  padding: 6px 2px 8px;
-  font-size: 12px;
-  color: var(--ink-soft);
-  line-height: 18px;
-}
-.pick-day b {
-  font-size: 14px;
-  color: var(--ink);
-}
-.pick-day [aria-pressed='true'] {
-  background: var(--denim-wash);
-  box-shadow: inset 0 -3px 0 var(--denim);
-}
-@media (max-width: 720px) {
-  .crew :deep(tbody td) {
-    height: 44px;
-    vertical-align: middle;
-  }
-}
 .crew :deep(:is(th, td):not(:first-child, .entry)) {
   padding: 0 7px;
 }

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import Await from '@/parts/Await.vue'
@@ -8,7 +7,6 @@ import EntryGrid from '@/parts/EntryGrid.vue'
 import type { Edit, GridColumn, How } from '@/parts/entryGrid'
 import { counted, day as weekDay, shortDay, sumOf } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
-import { useHandIn } from '@/book/handIn'
 import { useOutbox, type Place } from '@/book/outbox'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
@@ -20,8 +18,9 @@ import DayBar from './DayBar.vue'
 import DayFoot from './DayFoot.vue'
 import { dayPlaces, hoursOf, minutesOf, placeKey } from './day'
 import FirstHours from './FirstHours.vue'
+import { useHandOver } from './handOver'
 import HoursCell from './HoursCell.vue'
-import { emptyLine, keyOf, type SheetLine } from './lines'
+import { lineOn, type SheetLine } from './lines'
 import MoreMenu from './MoreMenu.vue'
 import TimeHead from './TimeHead.vue'
 import { clockParts, useWorkdays, type ClockPart, type WorkerDay } from './workdays'
@@ -32,7 +31,6 @@ const scope = useScope()
 const session = useSession()
 const footing = useFooting()
 const outbox = useOutbox()
-const queries = useQueryClient()
 const crewSheet = useCrewSheet(scope)
 const { sheet, lines, crew } = crewSheet
 const choices = scope.choices
@@ -41,7 +39,8 @@ const date = computed(() => scope.at.value)
 const workdays = useWorkdays(computed(() => ({ date: date.value, crew: crew.value })))
 const money = computed(() => session.can('money'))
 const said = ref('')
-const { asks, handIn } = useHandIn()
+const handOver = useHandOver(crewSheet, () => workdays.drafts.size > 0)
+const { asks, handing } = handOver
 const busy = ref(false)
 const added = ref<Omit<Place, 'worker'>[]>([])
 const grid = ref<{ goTo: (key: string, id?: string) => void; focus: () => void }>()
@@ -53,11 +52,8 @@ const places = computed(() => dayPlaces(lines.value, day.value, added.value, cre
 const workers = computed(() => workdays.workers.value)
 const nothing = computed(() => !!choices.value && (!choices.value.workers?.length || !choices.value.jobs?.length))
 
-function lineOf(w: WorkerDay, place: Omit<Place, 'worker'>): SheetLine {
-  const whole: Place = { ...place, worker: w.worker }
-  const key = keyOf(whole)
-  return lines.value.find((l) => l.key === key) ?? emptyLine(whole, sheet.value?.days ?? [])
-}
+const lineOf = (w: WorkerDay, place: Omit<Place, 'worker'>): SheetLine =>
+  lineOn(lines.value, { ...place, worker: w.worker }, sheet.value?.days ?? [])
 const placeOf = new Map<string, Omit<Place, 'worker'>>()
 watch(places, (shown) => shown.forEach((p) => placeOf.set(placeKey(p), p)), { immediate: true, flush: 'sync' })
 const isPart = (column: string): column is ClockPart => (clockParts as string[]).includes(column)
@@ -169,22 +165,7 @@ async function likeLastDay() {
 }
 async function hand() {
   said.value = ''
-  if (outbox.items.length || workdays.drafts.size) {
-    said.value = 'Not all is saved yet'
-    return
-  }
-  busy.value = true
-  try {
-    const query = crewSheet.query.value
-    const answer = await handIn((ahead) => answered(client.POST('/api/time/hand-in', { body: { ...query, ahead } })))
-    if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
-    else queries.setQueryData(['time', query], answer)
-    said.value = 'The week so far is handed in'
-  } catch (refused) {
-    said.value = (refused as Error).message
-  } finally {
-    busy.value = false
-  }
+  said.value = await handOver.hand()
 }
 function addPlace(place: Omit<Place, 'worker'>) {
   added.value.push(place)
@@ -264,7 +245,7 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
           >Like {{ weekDay(workdays.data.value.lastDay) }}</v-btn
         >
         <MoreMenu :query="crewSheet.query.value" />
-        <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">{{
+        <v-btn class="go" :loading="handing" :disabled="!sheet?.drafts" @click="hand">{{
           asks ? 'Hand in all the same' : 'Hand in'
         }}</v-btn>
       </template>

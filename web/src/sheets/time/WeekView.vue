@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { mdiChevronDown } from '@mdi/js'
-import { useQueryClient } from '@tanstack/vue-query'
-import { until, useEventListener, useMediaQuery } from '@vueuse/core'
+import { useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import Await from '@/parts/Await.vue'
 import Icon from '@/parts/Icon.vue'
@@ -9,9 +8,6 @@ import TrailKey from '@/parts/TrailKey.vue'
 import { counted } from '@/parts/figures'
 import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
-import { answered, client } from '@/api/client'
-import { useFooting } from '@/book/footing'
-import { useHandIn } from '@/book/handIn'
 import { forSheet } from '@/book/keys'
 import { useOutbox, type Place } from '@/book/outbox'
 import { useScope } from '@/book/scope'
@@ -25,16 +21,15 @@ import EntryMore from './EntryMore.vue'
 import FirstHours from './FirstHours.vue'
 import { writeBlock } from '@/parts/clipboard'
 import { pastedLines } from './pasted'
+import { useHandOver } from './handOver'
 import MoreMenu from './MoreMenu.vue'
 import { keyOf, type SheetLine } from './lines'
 import TimeHead from './TimeHead.vue'
 
 const scope = useScope()
 const session = useSession()
-const footing = useFooting()
 const outbox = useOutbox()
 const undo = useUndo()
-const queries = useQueryClient()
 const crewSheet = useCrewSheet(scope)
 const { sheet, lines } = crewSheet
 const choices = scope.choices
@@ -45,8 +40,8 @@ const adder = ref<{ focus: () => void }>()
 const grid = ref<{ goTo: (key: string, date?: string) => void; focus: () => void }>()
 const said = ref('')
 const busy = ref(false)
-const { asks, handIn } = useHandIn()
-watch(crewSheet.query, () => (asks.value = ''))
+const over = useHandOver(crewSheet)
+const { asks } = over
 const wide = useMediaQuery('(min-width: 1180px)')
 const money = computed(() => session.can('money'))
 const showWorkings = useWorkings(() => money.value)
@@ -85,24 +80,7 @@ const repeat = (hours: boolean, worker?: number, onto?: 'all' | 'empty') =>
     question.value = { ...answer, hours, worker }
     return ''
   })
-const mostWait = 8000
-const hand = () =>
-  run(async () => {
-    if (outbox.items.some((i) => !i.said)) {
-      void outbox.send()
-      await until(() => outbox.items.every((i) => i.said)).toBe(true, { timeout: mostWait })
-    }
-    if (outbox.wrong.length) return 'Correct the marked cells first'
-    if (outbox.items.length) return 'Not all of it is saved yet. Hand in when it is.'
-    const query = crewSheet.query.value
-    const answer = await handIn((ahead) => answered(client.POST('/api/time/hand-in', { body: { ...query, ahead } })))
-    if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
-    else queries.setQueryData(['time', query], answer)
-    for (const other of ['approve', 'bill', 'today', 'history', 'counts'])
-      void queries.invalidateQueries({ queryKey: [other] })
-    footing.saved()
-    return 'Handed in'
-  })
+const hand = () => run(over.hand)
 function bringLines(rows: string[][]) {
   pastedLines.put(writeBlock(rows))
   void scope.change({ view: 'import' })

@@ -32,6 +32,14 @@ export function emptyLine(place: Place, days: string[]): SheetLine {
   }
 }
 
+/** The line of a place; an empty one where there is none yet. */
+export function lineOn(lines: SheetLine[], place: Place, days: string[]): SheetLine {
+  const key = keyOf(place)
+  return lines.find((l) => l.key === key) ?? emptyLine(place, days)
+}
+
+export const cellOn = (line: SheetLine, date: string): Cell => line.cells!.find((c) => c.date === date)!
+
 /** The lines of the book, with those that have no hours in it yet behind the other lines of their worker. */
 export function allLines(sheet: Sheet | undefined, added: Place[], unsent: Outgoing[]): SheetLine[] {
   if (!sheet) return []

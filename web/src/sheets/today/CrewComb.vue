@@ -56,6 +56,7 @@ b {
 }
 svg {
   display: block;
+  max-width: 100%;
 }
 .usual {
   fill: var(--denim);

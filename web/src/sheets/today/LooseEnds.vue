@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core'
 import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import type { Schema } from '@/api/client'
 import Ledger from '@/parts/Ledger.vue'
 import { counted, day, moment } from '@/parts/figures'
@@ -55,18 +57,32 @@ async function take(e: LooseEnd, filled: Filled) {
 async function away(e: LooseEnd, reason: string) {
   if (await setAside(e, reason)) open.value = ''
 }
+/** On a phone a row says all of it and is opened whole; the first are enough until more are asked for. */
+const phone = useMediaQuery('(max-width: 720px)')
+const most = 5
+const more = ref(false)
+const shown = computed(() => (phone.value && !more.value ? byStake.value.slice(0, most) : all.value))
+const byStake = computed(() => [...all.value].sort((a, b) => Number(b.atStake || 0) - Number(a.atStake || 0)))
+const router = useRouter()
+function follow(e: LooseEnd) {
+  if (opens(e)) toggle(e)
+  else void router.push(addressOf(e.link))
+}
+const whereOf = (e: LooseEnd) => (phone.value ? `${e.title}: ${e.where}` : e.where)
+const detailOf = (e: LooseEnd) => [e.detail || (phone.value && e.why), when(e)].filter(Boolean).join(', ')
 const columns: Column<LooseEnd>[] = [
-  { id: 'where', label: 'Where', value: (e) => e.where, sub: (e) => [e.detail, when(e)].filter(Boolean).join(', ') },
+  { id: 'where', label: 'Where', value: whereOf, sub: detailOf },
   {
     id: 'age',
     label: 'Age',
     kind: 'number',
     width: 76,
+    hideBelow: 721,
     value: (e) => (e.date && e.kind !== 'not_understood' ? e.ageDays : undefined),
     text: (e) => (e.date && e.kind !== 'not_understood' ? counted(e.ageDays, 'day') : ''),
   },
   { id: 'stake', label: 'At stake', kind: 'money', width: 104, value: (e) => e.atStake, rule: true },
-  { id: 'step', label: 'Next step', width: 136, value: (e) => e.step },
+  { id: 'step', label: 'Next step', width: 136, hideBelow: 721, value: (e) => e.step },
 ]
 const asideColumns: Column<Schema['Aside']>[] = [
   {
@@ -93,15 +109,18 @@ const asideColumns: Column<Schema['Aside']>[] = [
     bare
     flat
     :columns="columns"
-    :rows="all"
+    :rows="shown"
     :row-key="keyOf"
     :opened="open"
-    :group-by="(e) => `${e.title}: ${e.why}`"
+    :opens="phone"
+    :headless="phone"
+    :group-by="phone ? undefined : (e) => `${e.title}: ${e.why}`"
+    @open="follow"
   >
     <template #where="{ row }"
       ><span class="two"
-        ><span :title="row.where">{{ row.where }}</span
-        ><small>{{ [row.detail, when(row)].filter(Boolean).join(', ') }}</small></span
+        ><span :title="whereOf(row)">{{ whereOf(row) }}</span
+        ><small>{{ detailOf(row) }}</small></span
       ></template
     >
     <template #step="{ row }">
@@ -126,6 +145,9 @@ const asideColumns: Column<Schema['Aside']>[] = [
     </template>
   </Ledger>
   <p v-else class="empty soft">Nothing slips: all hours have a price, all papers a job, and nothing waits too long.</p>
+  <p v-if="shown.length < all.length" class="asides">
+    <button class="lnk" @click="more = true">{{ all.length - shown.length }} more</button>
+  </p>
   <p v-if="asides.length" class="asides">
     <button class="lnk" :aria-expanded="showAsides" @click="showAsides = !showAsides">
       {{ counted(asides.length, 'loose end') }} set aside

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
@@ -40,6 +41,7 @@ const { data: bills } = useQuery({
   enabled: () => session.can('bill'),
 })
 const overdue = computed(() => bills.value?.issued?.filter((i) => i.daysLate > 0) ?? [])
+const phone = useMediaQuery('(max-width: 720px)')
 const { data: totals } = useQuery({
   queryKey: ['footing', scope.query],
   queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
@@ -47,6 +49,14 @@ const { data: totals } = useQuery({
 watchEffect(() => {
   const f = totals.value
   if (!f) return
+  if (phone.value) {
+    const one = (label: string, value?: string) => ({ label, value: value ?? '' })
+    return footing.show('', [
+      one('Ready to bill', bills.value?.totals.ready),
+      one('Not approved', waiting.value?.cost),
+      one('Margin', f.margin ? `${f.margin} %` : ''),
+    ])
+  }
   const figures = [{ label: 'Hours', value: f.hours }]
   if (f.cost !== undefined)
     figures.push(
@@ -100,8 +110,8 @@ const waits = computed<Waits[]>(() => [
 ])
 const waitColumns: Column<Waits>[] = [
   { id: 'what', label: 'Worker or paper', value: (w) => w.title },
-  { id: 'mark', label: 'What stands out', width: 150, value: (w) => w.mark },
-  { id: 'much', label: 'Hours or lines', width: 80, value: (w) => w.much },
+  { id: 'mark', label: 'What stands out', width: 150, hideBelow: 721, value: (w) => w.mark },
+  { id: 'much', label: 'Hours or lines', width: 80, hideBelow: 721, value: (w) => w.much },
   { id: 'cost', label: 'Cost', kind: 'money', width: 110, value: (w) => w.cost, rule: true },
 ]
 const ready: Column<Schema['ReadyRow']>[] = [
@@ -125,7 +135,7 @@ const ready: Column<Schema['ReadyRow']>[] = [
       <div class="split pair">
         <section>
           <LooseEnds :ends="today.looseEnds ?? []" :asides="today.asides ?? []" />
-          <template v-if="overdue.length">
+          <div v-if="overdue.length" class="overdue">
             <div class="title-row">
               <h2>Overdue</h2>
               <span class="soft">{{ counted(overdue.length, 'invoice') }}</span><span class="end"
@@ -150,7 +160,7 @@ const ready: Column<Schema['ReadyRow']>[] = [
                 ></template
               >
             </Ledger>
-          </template>
+          </div>
           <div class="ruled"></div>
         </section>
         <section>
@@ -161,14 +171,16 @@ const ready: Column<Schema['ReadyRow']>[] = [
           </div>
           <table class="ledger comb" aria-label="The week by crew">
             <colgroup>
-              <col style="width: 104px" />
+              <col class="crews" />
               <col v-for="d in 7" :key="d" />
-              <col style="width: 66px" />
+              <col class="hours" />
             </colgroup>
             <thead>
               <tr>
                 <th scope="col">Crew</th>
-                <th v-for="d in today.days" :key="d" scope="col">{{ weekday(d) }} {{ dayNumber(d) }}</th>
+                <th v-for="d in today.days" :key="d" scope="col">
+                  {{ weekday(d) }}<template v-if="!phone"> {{ dayNumber(d) }}</template>
+                </th>
                 <th scope="col" class="num">Hours</th>
               </tr>
             </thead>
@@ -176,7 +188,7 @@ const ready: Column<Schema['ReadyRow']>[] = [
               <tr v-for="c in today.week" :key="c.crew">
                 <td>
                   <router-link :to="{ path: '/time', query: { ...scope.kept.value, crew: c.crew } }" class="two"
-                    ><span class="strong">{{ c.crew }}</span
+                    ><span class="strong">{{ phone ? c.crew.replace(/ crew$/i, '') : c.crew }}</span
                     ><small>{{ c.state }}</small></router-link
                   >
                 </td>
@@ -208,7 +220,12 @@ const ready: Column<Schema['ReadyRow']>[] = [
               :row-key="(w) => w.key"
             >
               <template #what="{ row }"
-                ><router-link :to="row.to">{{ row.title }}</router-link></template
+                ><router-link :to="row.to" :class="{ two: phone }"
+                  ><span>{{ row.title }}</span
+                  ><small v-if="phone" :class="{ warnword: row.mark }">{{
+                    [row.much, row.mark].filter(Boolean).join(', ')
+                  }}</small></router-link
+                ></template
               >
               <template #mark="{ row }"
                 ><span v-if="row.mark" class="mark"><i class="flag"></i>{{ row.mark }}</span></template
@@ -267,6 +284,41 @@ const ready: Column<Schema['ReadyRow']>[] = [
   }
   .comb :is(td, th):last-child {
     padding-right: 16px;
+  }
+}
+.crews {
+  width: 104px;
+}
+.hours {
+  width: 66px;
+}
+/* On a phone one column, its parts in the order of the morning. */
+@media (max-width: 720px) {
+  .pair {
+    display: flex;
+    flex-direction: column;
+    overflow: auto;
+  }
+  .pair > section {
+    display: contents;
+  }
+  .overdue {
+    order: 1;
+  }
+  .ruled {
+    display: none;
+  }
+  .comb .crews {
+    width: 82px;
+  }
+  .comb .hours {
+    width: 58px;
+  }
+  .comb td:not(:first-child, :last-child) {
+    padding-inline: 2px;
+  }
+  .comb b {
+    font-size: 11px;
   }
 }
 .comb td {

@@ -1,0 +1,73 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/timesheet"
+	"jarvo/internal/demo"
+)
+
+// onAPhone opens a window as narrow as a phone at a running demo book, and signs somebody in.
+func onAPhone(t *testing.T, signIn, first string) user {
+	t.Helper()
+	running := startDemo(t)
+	page, err := browser.OpenPage(ctx, 390, 844)
+	require.NoError(t, err)
+	t.Cleanup(page.Close)
+	u := user{page, t, running.URL, running}
+	u.open("/")
+	u.must(u.Type(`input[name="name"]`, signIn), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(first))
+	return u
+}
+
+func (u user) nothingSticksOut() {
+	u.t.Helper()
+	fits, err := browser.Eval[bool](u.Page, `document.documentElement.scrollWidth <= 390`)
+	u.must(err)
+	assert.True(u.t, fits, "something sticks out of the window")
+}
+
+// TestAForemanTypesTheCrewsDayOnAPhone fills a Saturday for all, types over it where one of them left earlier, is told of a typo, and
+// hands the week in.
+func TestAForemanTypesTheCrewsDayOnAPhone(t *testing.T) {
+	u := onAPhone(t, "greta@brackwater.example", `[aria-label="The crew's day"]`)
+	u.open("/time?span=day&from=2026-11-28")
+	u.must(u.Type(`[aria-label="Hours for all"]`, "7-3:30/30"))
+	u.sees("8 h")
+	u.accessible("the crew's day on a phone")
+	u.must(u.Press("Fill for all"))
+	u.sees("Filled 5 of 5")
+	u.must(u.Until(`document.querySelector('[aria-label="Hours of June Kettle"]').value === '8'`))
+	u.must(u.Type(`[aria-label="Hours of June Kettle"]`, "25\r"))
+	u.sees("June Kettle: ")
+	u.must(u.Press("Cancel"), u.Type(`[aria-label="Hours of June Kettle"]`, "6\r"))
+	u.must(u.Until(`document.querySelector('[aria-label="Hours of June Kettle"]').value === '6'`))
+	u.nothingSticksOut()
+	u.must(u.Press("Hand in the week so far"))
+	u.sees("dated after today")
+	u.must(u.Press("Hand in all the same"))
+	u.sees("Handed in")
+	sheet, err := timesheet.Week(ctx, u.book.Book, book.Console, timesheet.SheetQuery{Week: "2026-11-23", Crew: "Deck crew"})
+	require.NoError(t, err)
+	assert.Equal(t, "38", sheet.DayHours[5])
+	assert.Zero(t, sheet.Drafts)
+}
+
+// TestTodayOnAPhoneIsOneColumn opens a loose end where it stands, and leads on to Approve.
+func TestTodayOnAPhoneIsOneColumn(t *testing.T) {
+	u := onAPhone(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.sees("Billed late: ", "The week", "Not approved", "Ready to bill", " more")
+	u.accessible("today on a phone")
+	u.nothingSticksOut()
+	u.must(u.ClickIn(`[aria-label="Loose ends"] tr`, "No rate", "td"))
+	u.sees("Price an hour")
+	u.accessible("a loose end opened on a phone")
+	u.nothingSticksOut()
+	u.must(u.Click(`.tabs a[href^="/approve"]`), u.See(".phone-list"))
+	u.nothingSticksOut()
+}

@@ -1,0 +1,46 @@
+import { useQueryClient } from '@tanstack/vue-query'
+import { until } from '@vueuse/core'
+import { ref, watch } from 'vue'
+import { answered, client } from '@/api/client'
+import { refresh } from '@/api/keys'
+import { useFooting } from '@/book/footing'
+import { useHandIn } from '@/book/handIn'
+import { useOutbox } from '@/book/outbox'
+import type { CrewSheet } from './crewSheet'
+
+/** How long what is typed last may be on its way before it is said that it is not saved, in ms. */
+const mostWait = 8000
+
+/** Hands a crew's week in, when all of it is saved; what came of it is said. */
+export function useHandOver(sheet: CrewSheet, unsaved: () => boolean = () => false) {
+  const footing = useFooting()
+  const outbox = useOutbox()
+  const queries = useQueryClient()
+  const { asks, handIn } = useHandIn()
+  const handing = ref(false)
+  watch(sheet.query, () => (asks.value = ''))
+
+  async function hand(): Promise<string> {
+    handing.value = true
+    try {
+      if (outbox.items.some((i) => !i.said)) {
+        void outbox.send()
+        await until(() => outbox.items.every((i) => i.said)).toBe(true, { timeout: mostWait })
+      }
+      if (outbox.wrong.length) return 'Correct the marked cells first'
+      if (outbox.items.length || unsaved()) return 'Not all of it is saved yet. Hand in when it is.'
+      const query = sheet.query.value
+      const answer = await handIn((ahead) => answered(client.POST('/api/time/hand-in', { body: { ...query, ahead } })))
+      if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
+      else queries.setQueryData(['time', query], answer)
+      void refresh(queries, 'handIn')
+      footing.saved()
+      return 'Handed in'
+    } catch (refused) {
+      return (refused as Error).message
+    } finally {
+      handing.value = false
+    }
+  }
+  return { asks, handing, hand }
+}
