@@ -29,7 +29,7 @@ var needs = map[book.Permission][]string{
 	"":         {"whoAmI", "changePassword"},
 	book.Clock: {"clock", "clockIn", "clockBreak", "clockOut", "fillIn", "changeOwn", "handInOwn"},
 	book.Capture: {
-		"choices", "footing", "counts", "today", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList",
+		"choices", "footing", "counts", "today", "find", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList",
 		"timeDay", "saveWorkdays",
 		"previewHours", "bringHours", "setAside", "bringBack", "crewPaper",
 	},

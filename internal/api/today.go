@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/find"
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/looseends"
 	"jarvo/internal/app/scope"
@@ -27,5 +28,6 @@ func (s *server) todayOperations(api huma.API) {
 		) (done, error) {
 			return done{}, looseends.BringBack(ctx, s.Book, actor, in.Kind, in.Subject)
 		})
+	operate(api, http.MethodGet, "/api/find", "find", "Find by name or number", asksOf(s, find.Find))
 	operate(api, http.MethodGet, "/api/trail", "trailSteps", "Who brought work to where it is, and when", asksOf(s, history.Steps))
 }

@@ -16,6 +16,7 @@ import (
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/find"
 	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/rates"
 	"jarvo/internal/app/scope"
@@ -258,6 +259,17 @@ func BenchmarkCounts(b *testing.B) {
 }
 
 // What waits for approval, with what stands out in it: the oldest 200 weeks and papers of all dates.
+// BenchmarkFind looks for what nothing is called, so that all there is has to be looked at.
+func BenchmarkFind(b *testing.B) {
+	a, _ := largeBook(b)
+	b.Run("jarvo", func(b *testing.B) {
+		for b.Loop() {
+			_, err := find.Find(ctx, a, book.Console, find.Question{Text: "nothing is called that"})
+			require.NoError(b, err)
+		}
+	})
+}
+
 func BenchmarkApprove(b *testing.B) {
 	a, _ := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {

@@ -8,6 +8,7 @@ export type Topic =
   | 'clock'
   | 'costs'
   | 'counts'
+  | 'find'
   | 'footing'
   | 'history'
   | 'invoice'

@@ -596,6 +596,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find by name or number
+         * @description Find by name or number.
+         */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/footing": {
         parameters: {
             query?: never;
@@ -1572,6 +1592,9 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Answer: {
+            found: components["schemas"]["Thing"][] | null;
+        };
         ApproveSheet: {
             charge: components["schemas"]["Decimal"];
             cost: components["schemas"]["Decimal"];
@@ -2598,10 +2621,10 @@ export interface components {
         Link: {
             /** @description whose week it is */
             crew?: string;
-            /** @description of a job its number, of a paper its id, of a week its first day */
+            /** @description of a job its number, of a paper or an invoice its id, of a week its first day, else its name */
             id?: string;
             /** @enum {string} */
-            kind: "crew_week" | "job" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve";
+            kind: "crew_week" | "crew" | "job" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve" | "invoice" | "draft" | "supplier" | "worker" | "customer" | "item" | "user";
         };
         Listed: {
             /** @description it sells for less than it costs */
@@ -3400,6 +3423,17 @@ export interface components {
             code: string;
             component: string;
             percent: string;
+        };
+        Thing: {
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date?: string;
+            /** @description what it is, and whose */
+            detail: string;
+            link: components["schemas"]["Link"];
+            title: string;
         };
         TimeZone: {
             /** @description IANA name, such as America/Chicago */
@@ -6778,6 +6812,83 @@ export interface operations {
             };
             /** @description Insufficient Storage */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query?: {
+                /** @description up to four words of a name or a number; more are not looked at */
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

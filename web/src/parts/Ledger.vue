@@ -20,6 +20,8 @@ const props = defineProps<{
   /** What the rows are, for the count of them: "customer". */
   of: string
   groupBy?: (row: R) => string
+  /** What its rows are narrowed to, where one comes to find something in it. */
+  find?: string
   /** Rows are opened by Enter and a click. */
   opens?: boolean
   opened?: string | number
@@ -48,6 +50,11 @@ const emit = defineEmits<{
 const ledger = useLedger<R>(props.name, toRef(props, 'columns'), toRef(props, 'rows') as never, toRef(props, 'groupBy'))
 const { filter, seen, visible, canHide, hidden, totals, hasTotals, groups, widths } = ledger
 watch(seen, (rows) => emit('seen', rows), { immediate: true })
+watch(
+  () => props.find,
+  (find) => (filter.value = find ?? ''),
+  { immediate: true },
+)
 
 const scroller = ref<HTMLElement>()
 const table = ref<HTMLTableElement>()

@@ -32,9 +32,38 @@ export function addressOf({ kind, id = '', crew = '' }: Link): string {
       return '/costs?list=owed'
     case 'approve':
       return '/approve'
+    case 'crew':
+      return `/time?crew=${encodeURIComponent(crew)}`
+    case 'invoice':
+      return `/bill?list=issued&span=all&open=${key}`
+    case 'draft':
+      return `/bill?list=drafts&span=all&open=${key}`
+    case 'supplier':
+      return `/costs?span=all&open=${key}`
+    case 'worker':
+      return `/setup?part=workers&find=${key}`
+    case 'customer':
+      return `/setup?part=customers&find=${key}`
+    case 'item':
+      return `/setup?part=prices&find=${key}`
+    case 'user':
+      return `/setup?part=people&find=${key}`
     case 'time_entry':
       return '/time'
     default:
       return '/jobs'
   }
 }
+
+/** The parts of Setup, as they are called. */
+export const setupParts = [
+  ['workers', 'workers, wages'],
+  ['burden', 'burden'],
+  ['rates', 'rate cards'],
+  ['markups', 'markups'],
+  ['prices', 'price list'],
+  ['customers', 'customers'],
+  ['codes', 'cost codes, taxes'],
+  ['people', 'users'],
+  ['company', 'company'],
+] as const

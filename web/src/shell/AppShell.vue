@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiChevronDown, mdiMagnify, mdiTrayArrowDown } from '@mdi/js'
+import { mdiMagnify, mdiTrayArrowDown } from '@mdi/js'
 import { useQuery } from '@tanstack/vue-query'
 import { useMediaQuery } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
@@ -15,9 +15,11 @@ import { useNews } from '@/book/news'
 import { useOutbox } from '@/book/outbox'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
-import { useLook } from './theme'
 import { useUndo } from '@/book/undo'
+import WhoButton from './WhoButton.vue'
 
+/** The menu comes after the first paint: its button is there at once. */
+const WhoMenu = defineAsyncComponent({ loader: () => import('./WhoMenu.vue'), loadingComponent: WhoButton, delay: 0 })
 const FindOrDo = defineAsyncComponent(() => import('./FindOrDo.vue'))
 const PasswordCard = defineAsyncComponent(() => import('./PasswordCard.vue'))
 const SignInAgain = defineAsyncComponent(() => import('./SignInAgain.vue'))
@@ -28,7 +30,6 @@ const router = useRouter()
 const session = useSession()
 const footing = useFooting()
 const scope = useScope()
-const look = useLook()
 const undo = useUndo()
 watch(
   () => route.meta.tab,
@@ -39,7 +40,6 @@ if (session.can('capture')) useNews()
 useLeaving()
 const finding = ref(false)
 const showKeys = ref(false)
-const menu = ref(false)
 const changing = ref(false)
 
 const open = computed(() => tabs.filter((t) => session.can(t.needs)))
@@ -64,11 +64,6 @@ async function exportShown() {
 const phone = useMediaQuery('(max-width: 720px)')
 const shown = computed(() => open.value.filter((t) => !phone.value || onPhone(session.can).includes(t.name)))
 const labelOf = (tab: (typeof tabs)[number]) => (phone.value && tab.name === 'time' ? 'Crew' : tab.label)
-const initials = computed(() => {
-  const [first = '', last = ''] = (session.who?.name ?? '').split(' ')
-  return last ? `${first} ${last[0]}.` : first
-})
-
 useKeys({
   find: () => (finding.value = session.can('capture')),
   keys: () => (showKeys.value = !showKeys.value),
@@ -111,21 +106,7 @@ useKeys({
       <button v-if="session.can('capture')" class="find" @click="finding = true">
         <Icon :path="mdiMagnify" /> Find or do <kbd>Ctrl K</kbd>
       </button>
-      <v-menu v-model="menu">
-        <template #activator="{ props }">
-          <button class="who" v-bind="props">{{ initials }} <Icon :path="mdiChevronDown" /></button>
-        </template>
-        <v-list>
-          <v-list-item :title="session.who?.name" :subtitle="session.who?.role" />
-          <v-list-item
-            :title="look === 'dark' ? 'Light theme' : 'Dark theme'"
-            @click="look = look === 'dark' ? 'light' : 'dark'"
-          />
-          <v-list-item title="Keys" @click="showKeys = true" />
-          <v-list-item title="Change password" @click="changing = true" />
-          <v-list-item title="Sign out" @click="session.signOut()" />
-        </v-list>
-      </v-menu>
+      <WhoMenu @keys="showKeys = true" @password="changing = true" />
     </header>
     <main id="sheet" class="desk" tabindex="-1">
       <router-view />
@@ -134,7 +115,7 @@ useKeys({
     </main>
     <AppFooting />
     <SignInAgain v-if="session.over" />
-    <FindOrDo v-if="finding" v-model="finding" @export="exportShown" />
+    <FindOrDo v-if="finding" v-model="finding" @export="exportShown" @keys="showKeys = true" />
   </div>
 </template>
 
@@ -213,14 +194,6 @@ useKeys({
   margin-left: auto;
   color: var(--ink);
 }
-.who {
-  align-self: center;
-  display: flex;
-  align-items: center;
-  gap: 3px;
-  margin-left: 20px;
-  font-weight: 560;
-}
 .desk {
   position: relative;
   z-index: 1;
@@ -232,10 +205,6 @@ useKeys({
   .find,
   .export {
     display: none;
-  }
-  .who {
-    margin-left: auto;
-    white-space: nowrap;
   }
   .desk {
     padding: 0;

@@ -1,12 +1,17 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { answered, client } from '@/api/client'
+import { addressOf, setupParts } from '@/parts/addresses'
+import { inWords, longDay } from '@/parts/figures'
 import { tabs } from '@/router'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
 
 const shown = defineModel<boolean>({ required: true })
-const emit = defineEmits<{ export: [] }>()
+const emit = defineEmits<{ export: []; keys: [] }>()
 const router = useRouter()
 const scope = useScope()
 const session = useSession()
@@ -35,7 +40,30 @@ const all = computed<Found[]>(() => {
     ] as const)
       found.push({ title, sub: 'Setup', go: () => to('/setup', { part, add: 'yes' }) })
     found.push({ title: 'Open a new job', sub: 'Jobs', go: () => to('/jobs', { add: 'yes' }) })
+    for (const [part, name] of setupParts)
+      found.push({ title: `Setup: ${name}`, sub: 'settings', go: () => to('/setup', { part }) })
   }
+  if (session.can('approve'))
+    found.push({
+      title: 'Decided: approved and returned',
+      sub: 'Approve',
+      go: () => to('/approve', { list: 'decided' }),
+    })
+  if (session.can('bill'))
+    for (const list of ['ready', 'drafts', 'issued'])
+      found.push({
+        title: `Invoices: ${list}`,
+        sub: 'Bill',
+        go: () => to('/bill', { list: list === 'ready' ? '' : list }),
+      })
+  for (const [title, view] of [
+    ['Hours as a list', 'list'],
+    ['Bring hours in from a spreadsheet', 'import'],
+  ] as const)
+    found.push({ title, sub: 'Time', go: () => to('/time', { view }) })
+  if (session.can('costs'))
+    found.push({ title: 'Reimburse workers', sub: 'Costs', go: () => to('/costs', { list: 'owed' }) })
+  found.push({ title: 'Keys', sub: 'F1', go: () => emit('keys') })
   found.push({ title: 'Export what is shown', sub: 'as CSV', go: () => emit('export') })
   found.push({ title: 'Print this sheet', sub: 'Ctrl P', go: () => window.setTimeout(() => window.print(), 300) })
   if (session.can('costs'))
@@ -50,14 +78,38 @@ const all = computed<Found[]>(() => {
     })
   return found
 })
-const matches = computed(() => {
+/** Records are found by the book, once typing rests; what one can do and what is at hand is found at once. */
+const rested = refDebounced(typed, 150)
+const records = useQuery({
+  queryKey: computed(() => ['find', rested.value]),
+  queryFn: () => answered(client.GET('/api/find', { params: { query: { text: rested.value } } })),
+  enabled: () => rested.value.trim().length > 1,
+  staleTime: 0,
+})
+const most = 8
+const matches = computed<Found[]>(() => {
   const words = typed.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return all.value.filter((f) => words.every((w) => `${f.title} ${f.sub}`.toLowerCase().includes(w))).slice(0, 12)
+  const has = (f: Found) => words.every((w) => `${f.title} ${f.sub}`.toLowerCase().includes(w))
+  const found = typed.value.trim().length > 1 ? (records.data.value?.found ?? []) : []
+  return [
+    ...all.value.filter(has).slice(0, found.length ? most : 2 * most),
+    ...found.map((f) => ({
+      title: f.title,
+      sub: [f.detail, f.date && longDay(f.date)].filter(Boolean).join(', '),
+      go: () => router.push(addressOf(f.link)),
+    })),
+  ]
 })
 watch(typed, () => (at.value = 0))
+watch(at, (row) => void nextTick(() => document.getElementById(`found-${row}`)?.scrollIntoView({ block: 'nearest' })))
 watch(shown, (is) => is && nextTick(() => field.value?.focus()), { immediate: true })
 
+/** Enter before the book has answered goes to the first that it finds. */
+const asked = ref(false)
+watch(typed, () => (asked.value = false))
+watch(matches, (now) => asked.value && take(now[0]))
 function take(found: Found | undefined) {
+  asked.value = !found
   if (!found) return
   shown.value = false
   void found.go()
@@ -74,8 +126,8 @@ function take(found: Found | undefined) {
         aria-label="Find or do"
         aria-controls="found"
         aria-expanded="true"
-        :aria-activedescendant="`found-${at}`"
-        placeholder="A job, a customer, or what you want to do"
+        :aria-activedescendant="matches.length ? `found-${at}` : undefined"
+        placeholder="A job, an invoice, a name, or what you want to do"
         @keydown.down.prevent="at = Math.min(at + 1, matches.length - 1)"
         @keydown.up.prevent="at = Math.max(at - 1, 0)"
         @keydown.enter.prevent="take(matches[at])"
@@ -84,7 +136,7 @@ function take(found: Found | undefined) {
         <li
           v-for="(f, i) in matches"
           :id="`found-${i}`"
-          :key="f.title + f.sub"
+          :key="`${i} ${f.title}`"
           role="option"
           :aria-selected="i === at"
           @click="take(f)"
@@ -92,7 +144,12 @@ function take(found: Found | undefined) {
         >
           <span>{{ f.title }}</span> <small>{{ f.sub }}</small>
         </li>
-        <li v-if="!matches.length" role="option" aria-selected="false" class="soft">Nothing is called that.</li>
+        <li v-if="records.error.value" role="option" aria-selected="false" class="said">
+          {{ inWords(records.error.value.message) }}
+        </li>
+        <li v-else-if="!matches.length && !records.isFetching.value" role="option" aria-selected="false" class="soft">
+          Nothing is called that.
+        </li>
       </ul>
     </div>
   </v-dialog>
@@ -115,6 +172,10 @@ input {
   font-size: 17px;
   background: none;
   outline: 0;
+}
+ul {
+  max-height: min(460px, 60vh);
+  overflow: auto;
 }
 li {
   display: flex;

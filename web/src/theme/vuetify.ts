@@ -1,5 +1,6 @@
+import { mdiCheck, mdiMenuDown } from '@mdi/js'
 import { createVuetify } from 'vuetify'
-import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
+import { mdi } from 'vuetify/iconsets/mdi-svg'
 
 /** The component library with our tokens; every sheet has the look from here. */
 export function makeVuetify() {
@@ -16,7 +17,12 @@ export function makeVuetify() {
         },
       },
     },
-    icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
+    // The icons of the components that are used, and no others.
+    icons: {
+      defaultSet: 'mdi',
+      aliases: { dropdown: `svg:${mdiMenuDown}`, complete: `svg:${mdiCheck}` },
+      sets: { mdi },
+    },
     defaults: {
       global: { ripple: false },
       VBtn: { variant: 'outlined', elevation: 0 },

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useScope } from '@/book/scope'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
@@ -35,6 +36,7 @@ const columns: Column<Row>[] = [
   { id: 'card', label: 'Rate card', width: 170, value: (c) => c.card || 'company card', tone: 'soft' },
   { id: 'jobs', label: 'Jobs', kind: 'number', width: 80, value: (c) => c.jobs },
 ]
+const scope = useScope()
 </script>
 
 <template>
@@ -62,6 +64,7 @@ const columns: Column<Row>[] = [
       :columns="columns"
       :rows="setup.customers ?? []"
       :row-key="(c) => c.id"
+      :find="scope.text('find')"
     >
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New customer</v-btn></template>
       <template #empty>No customer yet. A name is enough to open the first job.</template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useScope } from '@/book/scope'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
@@ -62,6 +63,7 @@ const columns: Column<Schema['UserRow']>[] = [
   { id: 'state', label: 'Sign-in', width: 110, value: (u) => (u.active ? 'active' : 'deactivated') },
   { id: 'acts', label: 'Change', width: 260, value: () => '', acts: true },
 ]
+const scope = useScope()
 </script>
 
 <template>
@@ -83,6 +85,7 @@ const columns: Column<Schema['UserRow']>[] = [
         :columns="columns"
         :rows="data ?? []"
         :row-key="(u) => u.id"
+        :find="scope.text('find')"
         :opened="changing"
       >
         <template #acts="{ row }">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useScope } from '@/book/scope'
 import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
@@ -95,6 +96,7 @@ const columns: Column<Item>[] = [
   },
   { id: 'acts', label: 'Change', width: 190, value: () => '', acts: true },
 ]
+const scope = useScope()
 </script>
 
 <template>
@@ -117,6 +119,7 @@ const columns: Column<Item>[] = [
         :columns="columns"
         :rows="data ?? []"
         :row-key="(i) => i.id"
+        :find="scope.text('find')"
         :opened="changing"
         :row-class="(i) => (i.active ? '' : 'retired')"
       >

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, defineAsyncComponent, watchEffect } from 'vue'
+import { watchDebounced } from '@vueuse/core'
+import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 import { answered, client } from '@/api/client'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
 import Await from '@/parts/Await.vue'
 import DateField from '@/parts/DateField.vue'
+import { setupParts } from '@/parts/addresses'
 import CustomersPart from './CustomersPart.vue'
 import MarkupsPart from './MarkupsPart.vue'
 import RatesPart from './RatesPart.vue'
@@ -22,19 +24,18 @@ const CodesPart = defineAsyncComponent(() => import('./CodesPart.vue'))
 const scope = useScope()
 const router = useRouter()
 const footing = useFooting()
-const parts = [
-  ['workers', 'workers, wages'],
-  ['burden', 'burden'],
-  ['rates', 'rate cards'],
-  ['markups', 'markups'],
-  ['prices', 'price list'],
-  ['customers', 'customers'],
-  ['codes', 'cost codes, taxes'],
-  ['people', 'users'],
-  ['company', 'company'],
-] as const
-const part = computed(() => parts.find(([name]) => name === scope.text('part'))?.[0] ?? 'workers')
+const part = computed(() => setupParts.find(([name]) => name === scope.text('part'))?.[0] ?? 'workers')
 const asOf = computed(() => scope.text('asOf') || scope.today.value)
+/** The sheet follows a date once it is typed, and not each that it could be on the way there. */
+const typedDate = ref('')
+watch(asOf, (date) => (typedDate.value = date), { immediate: true })
+watchDebounced(
+  typedDate,
+  (date) => {
+    if (date !== asOf.value && /^\d{4}-\d\d-\d\d$/.test(date)) void scope.change({ asOf: date })
+  },
+  { debounce: 600 },
+)
 const worker = computed(() => Number(scope.text('worker')) || 0)
 const adding = computed(() => scope.text('add') === 'yes')
 const setup = useQuery({
@@ -78,15 +79,10 @@ watchEffect(() => {
       <h1 class="sr">Setup</h1>
       <span class="blank">
         <label class="label" for="as-of">As of</label>
-        <DateField
-          id="as-of"
-          class="as-of"
-          :model-value="asOf"
-          @update:model-value="(date) => /^\d{4}-\d\d-\d\d$/.test(date) && scope.change({ asOf: date })"
-        />
+        <DateField id="as-of" v-model="typedDate" class="as-of" />
       </span>
       <span class="words end-words"
-        ><button v-for="[name, text] in parts" :key="name" :aria-pressed="part === name" @click="go(name)">
+        ><button v-for="[name, text] in setupParts" :key="name" :aria-pressed="part === name" @click="go(name)">
           {{ text }}
         </button></span
       >

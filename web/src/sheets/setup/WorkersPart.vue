@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useScope } from '@/book/scope'
 import { ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
@@ -59,6 +60,7 @@ const columns: Column<Row>[] = [
   { id: 'margin', label: 'Margin', kind: 'percent', width: 90, value: (w) => w.margin },
   { id: 'acts', label: 'Change', width: 110, value: () => '', acts: true },
 ]
+const scope = useScope()
 </script>
 
 <template>
@@ -87,6 +89,7 @@ const columns: Column<Row>[] = [
       :columns="columns"
       :rows="setup.workers ?? []"
       :row-key="(w) => w.id"
+      :find="scope.text('find')"
       :opened="wageOf"
     >
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New worker</v-btn></template>

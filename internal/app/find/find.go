@@ -1,0 +1,118 @@
+// Package find finds records by what they are called: invoices, papers, suppliers, workers, customers, prices, users.
+package find
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/register"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/store"
+)
+
+// Question is what was typed.
+type Question struct {
+	Text string `query:"text" maxLength:"100" doc:"up to four words of a name or a number; more are not looked at"`
+}
+
+// Answer is what was found, each kind in turn, the newest first.
+type Answer struct {
+	Found []Thing `json:"found"`
+}
+
+// Thing is a record that was found.
+type Thing struct {
+	Title  string        `json:"title"`
+	Detail string        `json:"detail" doc:"what it is, and whose"`
+	Date   string        `json:"date,omitempty" format:"date"`
+	Link   register.Link `json:"link"`
+}
+
+// kinds are what can be found, in the order in which it is shown, and who may see each.
+var kinds = []struct {
+	kind  string
+	needs book.Permission
+}{
+	{"invoice", book.Bill},
+	{"draft", book.Bill},
+	{"cost_document", book.Costs},
+	{"supplier", book.Costs},
+	{"worker", book.Capture},
+	{"customer", book.Setup},
+	{"item", book.Setup},
+	{"user", book.Setup},
+}
+
+const (
+	mostOfAKind = 5
+	mostWords   = 4
+	leastTyped  = 2 // characters; fewer would find all there is
+)
+
+// row is a row of the view of what can be found.
+type row struct {
+	Kind   string
+	ID     int64
+	Title  string
+	Detail string
+	Date   *calendar.Date
+	Crew   string
+}
+
+// Find finds what has all the words that were typed, as far as the actor may see it.
+func Find(ctx context.Context, b *book.Book, actor book.Actor, q Question) (Answer, error) {
+	return book.Read(ctx, b, actor, book.Capture, func(s *book.Session) (Answer, error) {
+		out := Answer{Found: []Thing{}}
+		words := patterns(q.Text)
+		if words == nil {
+			return out, nil
+		}
+		for _, k := range kinds {
+			if !actor.Can(k.needs) {
+				continue
+			}
+			words["kind"], words["crew"] = k.kind, actor.Crew
+			rows, err := store.Query[row](s.Tx, found, words)
+			if err != nil {
+				return out, err
+			}
+			for _, r := range rows {
+				out.Found = append(out.Found, thing(r, actor))
+			}
+		}
+		return out, nil
+	})
+}
+
+func thing(r row, actor book.Actor) Thing {
+	t := Thing{Title: r.Title, Detail: r.Detail, Link: register.Link{Kind: r.Kind, ID: fmt.Sprint(r.ID), Crew: r.Crew}}
+	if r.Date != nil {
+		t.Date = r.Date.String()
+	}
+	switch r.Kind {
+	case "worker", "customer", "item", "user":
+		t.Link.ID = r.Title // their list is narrowed to the name
+	}
+	if r.Kind == "worker" && !actor.Can(book.Setup) {
+		t.Link = register.Link{Kind: "crew", Crew: r.Crew}
+	}
+	return t
+}
+
+// patterns are the words of a text for LIKE, those that are missing matching all; nil where too little was typed.
+func patterns(text string) map[string]any {
+	words := strings.Fields(strings.NewReplacer("%", " ", "_", " ").Replace(text)) // what LIKE takes for any character is none
+	if len(strings.Join(words, "")) < leastTyped {
+		return nil
+	}
+	out := map[string]any{"most": mostOfAKind}
+	for i, name := range [mostWords]string{"first", "second", "third", "fourth"} {
+		out[name] = "%"
+		if i < len(words) {
+			out[name] = "%" + words[i] + "%"
+		}
+	}
+	return out
+}

@@ -1,0 +1,63 @@
+package find_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app/apptest"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/find"
+)
+
+var ctx = context.Background()
+
+// found are the titles that somebody finds, each with what it links to.
+func found(t *testing.T, a *book.Book, who book.Actor, text string) map[string]string {
+	t.Helper()
+	answer, err := find.Find(ctx, a, who, find.Question{Text: text})
+	require.NoError(t, err)
+	out := map[string]string{}
+	for _, f := range answer.Found {
+		out[f.Title+", "+f.Detail] = f.Link.Kind + " " + f.Link.ID
+	}
+	return out
+}
+
+func TestRecordsAreFoundByAllTheWordsThatAreTyped(t *testing.T) {
+	c := apptest.NewCrew(t)
+	c.Paper(t, "PM-20418", c.Board())
+	c.Paper(t, "PM-20500", c.Board())
+	_, err := c.Save(c.Edit("8"))
+	require.NoError(t, err)
+	c.Approve(t)
+	draft, err := c.Draft(t)
+	require.NoError(t, err)
+	assert.Equal(t, map[string]string{"Draft invoice, Ferry": "draft 1"}, found(t, c.Book, c.Owner, "draft ferr"))
+	_, err = billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)
+	require.NoError(t, err)
+
+	assert.Equal(t, map[string]string{"Invoice 1001, Ferry": "invoice 1"}, found(t, c.Book, c.Owner, "1001"))
+	assert.Equal(t, map[string]string{"Invoice 1001, Ferry": "invoice 1", "Ferry, Customer ferry": "customer Ferry"}, found(t, c.Book, c.Owner, "ferry"))
+	assert.Equal(t, map[string]string{"Bellhaven PM-20418, Supplier's invoice": "cost_document 1"}, found(t, c.Book, c.Owner, "bell 20418"))
+	assert.Contains(t, found(t, c.Book, c.Owner, "bellhaven"), "Bellhaven, Supplier, 2 papers")
+	assert.Equal(t, map[string]string{"Cato Brandl, Worker, driver, Pile": "worker Cato Brandl"}, found(t, c.Book, c.Owner, "cato"))
+	for _, nothing := range []string{"", "c", "% %", "_____", "cato ferry"} {
+		assert.Empty(t, found(t, c.Book, c.Owner, nothing), "%q", nothing)
+	}
+}
+
+func TestNobodyFindsWhatIsNotTheirs(t *testing.T) {
+	c := apptest.NewCrew(t)
+	c.Paper(t, "PM-20418", c.Board())
+	assert.Empty(t, found(t, c.Book, book.Actor{Role: book.Foreman, Crew: "Pile"}, "bellhaven"))
+	assert.Empty(t, found(t, c.Book, book.Actor{Role: book.Manager}, "customer"))
+	assert.Empty(t, found(t, c.Book, book.Actor{Role: book.Foreman, Crew: "Dive"}, "cato"))
+	assert.Equal(t, map[string]string{"Cato Brandl, Worker, driver, Pile": "crew "},
+		found(t, c.Book, book.Actor{Role: book.Foreman, Crew: "Pile"}, "cato"))
+	_, err := find.Find(ctx, c.Book, book.Actor{Role: book.Worker}, find.Question{Text: "cato"})
+	assert.Error(t, err)
+}
