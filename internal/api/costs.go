@@ -37,6 +37,10 @@ func (s *server) costsOperations(api huma.API) {
 		func(ctx context.Context, b *book.Book, actor book.Actor, id int64) (done, error) {
 			return done{}, costs.Detach(ctx, b, actor, id)
 		}))
+	operate(api, http.MethodPost, "/api/costs/{id}/delete", "deleteDocument", "Delete a paper that is not approved", atVersion(s,
+		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {
+			return done{}, costs.Delete(ctx, b, actor, id, version)
+		}))
 	operate(api, http.MethodPost, "/api/costs/{id}/hand-in", "handInDocument", "Hand a document in", atVersion(s, costs.HandIn))
 	operate(api, http.MethodGet, "/api/prices", "priceList", "What is bought and used again and again",
 		func(ctx context.Context, actor book.Actor, in *struct {

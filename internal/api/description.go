@@ -38,7 +38,7 @@ var groups = []struct {
 		[]string{"setup", "workers", "customers", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices"},
 	},
 	{"Clock", "A worker's own hours.", []string{"clock"}},
-	{"Sheets", "What every sheet shows: choices, totals, what waits, what others change.", []string{"choices", "footing", "counts", "news"}},
+	{"Sheets", "What every sheet shows: choices, totals, what waits, what others change.", []string{"choices", "find", "footing", "counts", "news"}},
 }
 
 // figures are shapes that many properties share. A property says by its format which it is.

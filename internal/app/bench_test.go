@@ -274,7 +274,7 @@ func BenchmarkApprove(b *testing.B) {
 	a, _ := largeBook(b)
 	b.Run("jarvo", func(b *testing.B) {
 		for b.Loop() {
-			_, err := approve.Waiting(ctx, a, book.Console, scope.ScopeQuery{})
+			_, err := approve.Waiting(ctx, a, book.Console, approve.Question{})
 			require.NoError(b, err)
 		}
 	})

@@ -71,7 +71,7 @@ func TestTheTabsAskByIndexes(t *testing.T) {
 			_, err := timesheet.Week(ctx, a, book.Console, timesheet.SheetQuery{Week: week, Crew: "A"})
 			return err
 		},
-		"approve": func() error { _, err := approve.Waiting(ctx, a, book.Console, scope.ScopeQuery{}); return err },
+		"approve": func() error { _, err := approve.Waiting(ctx, a, book.Console, approve.Question{}); return err },
 		"decided": func() error { _, err := approve.Decisions(ctx, a, book.Console); return err },
 		"bill":    func() error { _, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{}); return err },
 		"jobs":    func() error { _, err := jobs.List(ctx, a, book.Console, true); return err },

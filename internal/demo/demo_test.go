@@ -53,7 +53,7 @@ func TestTheDemoCompanyIsWhatItIsSaidToBe(t *testing.T) {
 	bills, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
 	assert.NotEmpty(t, bills.Totals.Overdue)
-	waiting, err := approve.Waiting(ctx, a, book.Console, scope.ScopeQuery{})
+	waiting, err := approve.Waiting(ctx, a, book.Console, approve.Question{})
 	require.NoError(t, err)
 	assert.NotEmpty(t, waiting.Weeks)
 	assert.NotEmpty(t, waiting.Papers)

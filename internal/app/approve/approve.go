@@ -58,9 +58,16 @@ type ApproveSheet struct {
 	Hours  string         `json:"hours" format:"decimal"`
 	Cost   string         `json:"cost" format:"decimal"`
 	Charge string         `json:"charge" format:"decimal"`
-	// The oldest come first; these are not in the lists, but are in the totals.
-	MoreWeeks  int64 `json:"moreWeeks,omitempty"`
-	MorePapers int64 `json:"morePapers,omitempty"`
+	// The lists are one page of it, the oldest first; the totals and these counts are of all.
+	WeekCount  int64 `json:"weekCount"`
+	PaperCount int64 `json:"paperCount"`
+	Pages      int64 `json:"pages" doc:"1 where all of it is listed"`
+}
+
+// Question is which part of what waits is asked for.
+type Question struct {
+	scope.ScopeQuery
+	Page int64 `query:"page" minimum:"0" maximum:"10000" doc:"0 for the oldest weeks and papers"`
 }
 
 // Seen is a record at the version at which somebody saw it.
@@ -86,20 +93,20 @@ type ChangedWork struct {
 }
 
 // Waiting is the Approve tab in a scope.
-func Waiting(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuery) (ApproveSheet, error) {
+func Waiting(ctx context.Context, b *book.Book, actor book.Actor, q Question) (ApproveSheet, error) {
 	return book.Read(ctx, b, actor, book.Approve, func(s *book.Session) (ApproveSheet, error) {
 		sheet := ApproveSheet{Weeks: []WaitingWeek{}, Papers: []WaitingPaper{}}
-		sc, err := scope.Of(s, q)
+		sc, err := scope.Of(s, q.ScopeQuery)
 		if err != nil {
 			return sheet, err
 		}
-		err = waiting(s, &sheet, sc)
+		err = waiting(s, &sheet, sc, q.Page)
 		return sheet, err
 	})
 }
 
-// mostWaiting is how many weeks and papers that wait are listed; the oldest come first, and the rest when these are settled.
-const mostWaiting = 100
+// aPage is how many weeks, and how many papers, a page of what waits has.
+const aPage = 100
 
 type waitingSum struct {
 	WorkerID     int64
@@ -108,7 +115,7 @@ type waitingSum struct {
 	Cost, Charge money.Amount
 }
 
-func waiting(s *book.Session, sheet *ApproveSheet, sc scope.Scope) error {
+func waiting(s *book.Session, sheet *ApproveSheet, sc scope.Scope, page int64) error {
 	sums, err := store.Query[waitingSum](s.Tx, waitingHours, map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job})
 	if err != nil {
 		return err
@@ -119,17 +126,16 @@ func waiting(s *book.Session, sheet *ApproveSheet, sc scope.Scope) error {
 		total.Cost += w.Cost
 		total.Charge += w.Charge
 	}
-	if len(sums) > mostWaiting {
-		sheet.MoreWeeks = int64(len(sums) - mostWaiting)
-		sums = sums[:mostWaiting]
-	}
-	if err := waitingWeeks(s, sheet, sc, sums); err != nil {
+	sheet.WeekCount = int64(len(sums))
+	first := min(page*aPage, sheet.WeekCount)
+	if err := waitingWeeks(s, sheet, sc, sums[first:min(first+aPage, sheet.WeekCount)]); err != nil {
 		return err
 	}
-	papers, err := waitingPapers(s, sheet, sc)
+	papers, err := waitingPapers(s, sheet, sc, page)
 	if err != nil {
 		return err
 	}
+	sheet.Pages = (max(sheet.WeekCount, sheet.PaperCount, 1) + aPage - 1) / aPage
 	sheet.Hours, sheet.Cost, sheet.Charge = total.Minutes.Hours(), s.Money(total.Cost+papers.Cost), s.Money(total.Charge+papers.Charge)
 	return nil
 }
@@ -225,7 +231,7 @@ func waitingWeek(
 }
 
 // waitingPapers lists the handed-in documents of a scope and returns what all of them cost and are charged at.
-func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitingSum, error) {
+func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope, page int64) (waitingSum, error) {
 	type row struct {
 		store.CostDocument
 		WorkerName     string
@@ -236,14 +242,15 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 		Landed, Charge money.Amount
 		Documents      int64
 	}
-	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "most": mostWaiting}
+	args := map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "most": aPage, "skip": page * aPage}
 	totals, err := store.Value[sums](s.Tx, waitingPaperSums, args)
 	if err != nil {
 		return waitingSum{}, err
 	}
+	sheet.PaperCount = totals.Documents
 	rows, err := store.Query[row](s.Tx, waitingPaperRows, args)
 	if err != nil || len(rows) == 0 {
-		return waitingSum{}, err
+		return waitingSum{Cost: totals.Landed, Charge: totals.Charge}, err
 	}
 	documents := make([]int64, len(rows))
 	for i, r := range rows {
@@ -261,7 +268,6 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope) (waitin
 			Trail: history.TrailOf("submitted", true, ""),
 		})
 	}
-	sheet.MorePapers = totals.Documents - int64(len(rows))
 	return waitingSum{Cost: totals.Landed, Charge: totals.Charge}, nil
 }
 

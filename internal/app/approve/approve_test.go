@@ -1,6 +1,7 @@
 package approve_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -258,4 +259,32 @@ func TestWhoDecidedWhatIsKept(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "on an invoice", decided[0].Now)
 	assert.Empty(t, decided[0].Entries)
+}
+
+// TestMoreThanAPageWaits hands in weeks of many workers: a page at a time is listed, the oldest first, and the totals are of all.
+func TestMoreThanAPageWaits(t *testing.T) {
+	c := apptest.NewCrew(t)
+	var edits []timesheet.CellEdit
+	for i := range 103 {
+		edit := c.Edit("8")
+		edit.Key, edit.WorkerID = fmt.Sprintf("a-key-for-%d", i), c.Hire(t, fmt.Sprintf("Worker %03d", i))
+		edits = append(edits, edit)
+	}
+	_, err := c.Save(edits...)
+	require.NoError(t, err)
+	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	require.NoError(t, err)
+	c.Paper(t, "B-1", c.Board())
+	listed := func(page int64) (weeks, papers int) {
+		sheet, err := approve.Waiting(ctx, c.Book, c.Owner, approve.Question{Page: page})
+		require.NoError(t, err)
+		assert.Equal(t, []any{int64(103), int64(1), int64(2), "824.00"}, []any{sheet.WeekCount, sheet.PaperCount, sheet.Pages, sheet.Hours})
+		return len(sheet.Weeks), len(sheet.Papers)
+	}
+	weeks, papers := listed(0)
+	assert.Equal(t, [2]int{100, 1}, [2]int{weeks, papers})
+	weeks, papers = listed(1)
+	assert.Equal(t, [2]int{3, 0}, [2]int{weeks, papers})
+	weeks, _ = listed(7)
+	assert.Zero(t, weeks)
 }

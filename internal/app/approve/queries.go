@@ -20,7 +20,7 @@ const waitingPaperRows = `SELECT d.*, ifnull((SELECT w.name FROM workers w
   (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
   FROM (SELECT * FROM cost_documents d WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN @from AND @to
   AND (@job = 0 OR EXISTS (SELECT 1 FROM cost_lines x WHERE x.document_id = d.id AND x.job_id = @job)) ORDER BY d.date, d.id
-  LIMIT @most) d
+  LIMIT @most OFFSET @skip) d
   JOIN cost_lines l ON l.document_id = d.id AND @job IN (0, l.job_id) GROUP BY d.id ORDER BY d.date, d.id`
 
 const jobsOverContract = `SELECT j.id, j.number, o.contract, o.cost FROM over_contract o JOIN jobs j ON j.id = o.job_id`

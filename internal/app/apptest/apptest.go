@@ -253,7 +253,7 @@ func (c *Crew) Approve(t *testing.T) {
 	t.Helper()
 	_, err := timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: Week, Crew: "Pile"}, false)
 	require.NoError(t, err)
-	waiting, err := approve.Waiting(ctx, c.Book, c.Owner, scope.ScopeQuery{})
+	waiting, err := approve.Waiting(ctx, c.Book, c.Owner, approve.Question{})
 	require.NoError(t, err)
 	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: waiting.Weeks[0].Entries}))
 }
@@ -297,7 +297,7 @@ func (c *Crew) Draft(t *testing.T) (billing.InvoiceView, error) {
 // Waiting is what waits for approval.
 func (c *Crew) Waiting(t *testing.T) approve.ApproveSheet {
 	t.Helper()
-	sheet, err := approve.Waiting(ctx, c.Book, c.Owner, scope.ScopeQuery{})
+	sheet, err := approve.Waiting(ctx, c.Book, c.Owner, approve.Question{})
 	require.NoError(t, err)
 	return sheet
 }

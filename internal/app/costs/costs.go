@@ -78,6 +78,7 @@ type Document struct {
 	Charge      string         `json:"charge,omitempty" format:"decimal" readOnly:"true"`
 	ByJob       []JobGoods     `json:"byJob,omitempty" readOnly:"true"`
 	Warnings    []string       `json:"warnings,omitempty" readOnly:"true"`
+	Alike       []int64        `json:"alike,omitempty" readOnly:"true" doc:"papers that it may be the same as: number or amount and day are"`
 	PaidBack    string         `json:"paidBack,omitempty" readOnly:"true" doc:"when it was paid back to its worker"`
 	Trail       *history.Trail `json:"trail,omitempty" readOnly:"true"`
 	Attachments []Attachment   `json:"attachments,omitempty" readOnly:"true"`
@@ -324,14 +325,13 @@ func markupWords(s *book.Session, line *Line, l costing.PricedLine, c costing.Co
 // warn adds what looks like a slip: a number that the supplier has used already, or the same amount on the same day.
 func warn(s *book.Session, d *Document, row store.CostDocument, total money.Amount) error {
 	if row.Number != "" && row.Supplier != "" {
-		same, err := store.Query[string](s.Tx, `SELECT ref FROM cost_documents WHERE supplier = ? AND number = ?
-			AND id <> ?`, row.Supplier, row.Number, row.ID)
+		same, err := store.Query[alikePaper](s.Tx, sameNumber, row.Supplier, row.Number, row.ID)
 		if err != nil {
 			return err
 		}
 		if len(same) > 0 {
 			d.Warnings = append(d.Warnings, fmt.Sprintf(
-				"%s has number %s already, on %s; is it entered twice?", row.Supplier, row.Number, strings.Join(same, ", "),
+				"%s has number %s already, on %s; is it entered twice?", row.Supplier, row.Number, d.alike(same),
 			))
 			return nil
 		}
@@ -339,13 +339,29 @@ func warn(s *book.Session, d *Document, row store.CostDocument, total money.Amou
 	if total == 0 {
 		return nil
 	}
-	alike, err := store.Query[string](s.Tx, sameTotalSameDay, row.Date, row.ID, total)
-	if len(alike) > 0 {
+	same, err := store.Query[alikePaper](s.Tx, sameTotalSameDay, row.Date, row.ID, total)
+	if len(same) > 0 {
 		d.Warnings = append(d.Warnings, fmt.Sprintf(
-			"%s is the amount of %s too, on the same day; is it the same paper?", s.Money(total), strings.Join(alike, ", "),
+			"%s is the amount of %s too, on the same day; is it the same paper?", s.Money(total), d.alike(same),
 		))
 	}
 	return err
+}
+
+// alikePaper is a paper that another may be the same as.
+type alikePaper struct {
+	ID   int64
+	Name string
+}
+
+// alike notes papers that this one may be the same as, and returns what they are called.
+func (d *Document) alike(papers []alikePaper) string {
+	names := make([]string, len(papers))
+	for i, p := range papers {
+		names[i] = p.Name
+		d.Alike = append(d.Alike, p.ID)
+	}
+	return strings.Join(names, ", ")
 }
 
 // Preview works a document out as it is typed, without saving it.

@@ -29,7 +29,9 @@ GROUP BY d.id ORDER BY d.date DESC, d.id DESC`
 const paidBackOn = `SELECT r.date FROM reimbursed_documents p
   JOIN reimbursements r ON r.id = p.reimbursement_id WHERE p.document_id = ?`
 
-const sameTotalSameDay = `SELECT d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END
+const sameNumber = `SELECT id, ref AS name FROM cost_documents WHERE supplier = ? AND number = ? AND id <> ? ORDER BY id`
+
+const sameTotalSameDay = `SELECT d.id, d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END AS name
   FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id
   WHERE d.date = ? AND d.id <> ? GROUP BY d.id HAVING sum(l.base) + d.freight + d.tax = ?`
 

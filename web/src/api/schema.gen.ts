@@ -536,6 +536,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/costs/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a paper that is not approved
+         * @description Delete a paper that is not approved. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/costs/{id}/hand-in": {
         parameters: {
             query?: never;
@@ -1599,11 +1619,16 @@ export interface components {
             charge: components["schemas"]["Decimal"];
             cost: components["schemas"]["Decimal"];
             hours: components["schemas"]["Decimal"];
+            /**
+             * Format: int64
+             * @description 1 where all of it is listed
+             */
+            pages: number;
             /** Format: int64 */
-            morePapers?: number;
-            /** Format: int64 */
-            moreWeeks?: number;
+            paperCount: number;
             papers: components["schemas"]["WaitingPaper"][] | null;
+            /** Format: int64 */
+            weekCount: number;
             weeks: components["schemas"]["WaitingWeek"][] | null;
         };
         Aside: {
@@ -2061,6 +2086,8 @@ export interface components {
             reason?: string;
         };
         Document: {
+            /** @description papers that it may be the same as: number or amount and day are */
+            readonly alike?: number[] | null;
             readonly attachments?: components["schemas"]["Attachment"][] | null;
             readonly byJob?: components["schemas"]["JobGoods"][] | null;
             readonly charge?: components["schemas"]["Decimal"];
@@ -3637,6 +3664,8 @@ export interface operations {
                 from?: string;
                 /** @description last date, YYYY-MM-DD */
                 to?: string;
+                /** @description 0 for the oldest weeks and papers */
+                page?: number;
             };
             header?: never;
             path?: never;
@@ -6423,6 +6452,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Attachment"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             /** @description Bad Request */

@@ -9,7 +9,7 @@ import { useFooting } from '@/book/footing'
 import { forSheet, typing } from '@/book/keys'
 import { useScope } from '@/book/scope'
 import DecidedList from './DecidedList.vue'
-import PaperPanel from './PaperPanel.vue'
+import PaperView from '@/parts/PaperView.vue'
 import PhoneList from './PhoneList.vue'
 import ReturnForm from './ReturnForm.vue'
 import WaitingTable from './WaitingTable.vue'
@@ -129,7 +129,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           </li>
         </ul>
         <WeekPanel v-if="current.week" :week="current.week" />
-        <PaperPanel v-else :document="current.documents[0]!.id" />
+        <PaperView v-else :document="current.documents[0]!.id" />
         <ReturnForm
           v-if="returning"
           :busy="busy"

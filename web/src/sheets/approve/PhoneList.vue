@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import Amount from '@/parts/Amount.vue'
 import { counted, figure, hours, weekday, addDays } from '@/parts/figures'
-import PaperPanel from './PaperPanel.vue'
+import PaperView from '@/parts/PaperView.vue'
 import ReturnForm from './ReturnForm.vue'
 import type { Row, Waiting } from './waiting'
 
@@ -60,7 +60,7 @@ const what = (of: Row[]) => (sums(of).hours ? `${hours(sums(of).hours)} h` : cou
             <p v-if="r.week" class="soft">
               Cost {{ figure(r.cost) }}{{ r.charge ? `, charge ${figure(r.charge)}` : '' }}
             </p>
-            <PaperPanel v-else :document="r.documents[0]!.id" />
+            <PaperView v-else :document="r.documents[0]!.id" />
             <div class="two-acts">
               <v-btn size="large" @click="returning = [r]">Return</v-btn>
               <v-btn size="large" class="go" :loading="busy" @click="approve([r])">Approve {{ what([r]) }}</v-btn>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 import { useScope } from '@/book/scope'
 import Ledger from '@/parts/Ledger.vue'
 import Trail from '@/parts/Trail.vue'
@@ -12,8 +12,7 @@ import type { Row, Waiting } from './waiting'
 const props = defineProps<{ waiting: Waiting }>()
 const emit = defineEmits<{ act: [letter: string] }>()
 const scope = useScope()
-const { rows, chosen, current, data, at } = props.waiting
-const more = computed(() => ({ weeks: data.value?.moreWeeks ?? 0, papers: data.value?.morePapers ?? 0 }))
+const { rows, chosen, current, data, at, page } = props.waiting
 const ledger = ref<{ goTo: (key: string) => Promise<void> }>()
 /** The row in hand has the focus, so that its letters are heard and the next one is gone to by itself. */
 watch(at, (key) => {
@@ -94,10 +93,22 @@ const columns: Column<Row>[] = [
         :ids="(row.week ? row.entries : row.documents).map((seen) => seen.id)"
     /></template>
     <template #key
-      ><p v-if="more.weeks + more.papers" class="empty soft">
-        The oldest are listed; {{ counted(more.weeks, 'week') }} and {{ counted(more.papers, 'paper') }} more come when
-        these are settled. All of it is {{ hours(data?.hours) }} h. Choose a time or a job to see others first.
+      ><p v-if="data && data.pages > 1" class="pages soft">
+        Page {{ page + 1 }} of {{ data.pages }}, the oldest first: {{ counted(data.weekCount, 'week') }} and
+        {{ counted(data.paperCount, 'paper') }} in all, {{ hours(data.hours) }} h.
+        <v-btn class="small" :disabled="!page" @click="page--">Older</v-btn>
+        <v-btn class="small" :disabled="page + 1 >= data.pages" @click="page++">Newer</v-btn>
       </p></template
     >
   </Ledger>
 </template>
+
+<style scoped>
+.pages {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 10px;
+  padding: 8px 16px;
+}
+</style>

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import { counted, sumOf } from '@/parts/figures'
+import { counted, day, sumOf } from '@/parts/figures'
 import { useAct } from '@/book/act'
 import { useScope } from '@/book/scope'
 
@@ -22,13 +22,14 @@ export interface Row {
   paper?: Schema['WaitingPaper']
 }
 
-function rowsOf(sheet: Schema['ApproveSheet']): Row[] {
+/** The rows of what waits; each names its week, where several are in sight. */
+function rowsOf(sheet: Schema['ApproveSheet'], oneWeek: boolean): Row[] {
   return [
     ...(sheet.weeks ?? []).map((w) => ({
       ...w,
       key: `w${w.workerId}-${w.week}`,
       title: w.worker,
-      sub: w.trade,
+      sub: [w.trade, oneWeek ? '' : `week of ${day(w.week)}`].filter(Boolean).join(', '),
       group: w.crew || 'Without a crew',
       marks: w.marks ?? [],
       entries: w.entries ?? [],
@@ -51,13 +52,20 @@ function rowsOf(sheet: Schema['ApproveSheet']): Row[] {
 /** What waits for approval, what of it is chosen and which row is in hand, and the two decisions on it. */
 export function useWaiting() {
   const scope = useScope()
+  /** A page of a long list; the oldest come first. */
+  const page = ref(0)
+  watch(scope.query, () => (page.value = 0))
+  const question = computed(() => ({ ...scope.query.value, page: page.value }))
   const asked = useQuery({
-    queryKey: ['approve', scope.query],
-    queryFn: () => answered(client.GET('/api/approve', { params: { query: scope.query.value } })),
+    queryKey: ['approve', question],
+    queryFn: () => answered(client.GET('/api/approve', { params: { query: question.value } })),
   })
   const { data } = asked
+  watch(data, (sheet) => {
+    if (sheet && page.value >= sheet.pages) page.value = sheet.pages - 1
+  })
   const kind = ref<'all' | 'hours' | 'papers'>('all')
-  const all = computed(() => (data.value ? rowsOf(data.value) : []))
+  const all = computed(() => (data.value ? rowsOf(data.value, scope.span.value === 'week') : []))
   const rows = computed(() => all.value.filter((r) => kind.value === 'all' || (kind.value === 'hours') === !!r.week))
   const chosen = ref<(string | number)[]>([])
   const at = ref('')
@@ -92,6 +100,7 @@ export function useWaiting() {
   return {
     asked,
     data,
+    page,
     kind,
     all,
     rows,

@@ -8,6 +8,7 @@ import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
 import { useUndo } from '@/book/undo'
+import ComparePapers from './ComparePapers.vue'
 import CostLines from './CostLines.vue'
 import DocumentHead from './DocumentHead.vue'
 import OwedList from './OwedList.vue'
@@ -69,6 +70,14 @@ watchEffect(() => {
   ])
 })
 const open = computed(() => scope.text('open'))
+/** A paper that the open one may be the same as, side by side with it. */
+const compared = ref(0)
+watch(open, () => (compared.value = 0))
+function keepOnly(id: number) {
+  compared.value = 0
+  if (typed.value?.id !== id) typed.value = undefined
+  void choose(id)
+}
 const scanned = computed(() => largeScan.value && scans.value.length > 0 && !showWorkings.value)
 const jobId = computed(() => scope.choices.value?.jobs?.find((j) => j.number === scope.job.value)?.id)
 /** A new paper is of today, or of the period in sight where that is another. */
@@ -185,6 +194,9 @@ function fresh() {
         <v-btn v-if="typed?.id && !owed" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings"
           >Workings</v-btn
         >
+        <v-btn v-if="typed?.id && shown?.alike?.length && !owed && !changed" @click="compared = shown.alike[0]!"
+          >Compare the two</v-btn
+        >
         <template v-if="typed && !locked && !owed">
           <v-btn v-if="changed" @click="drop">Drop changes</v-btn>
           <v-btn :loading="busy" :disabled="!changed" @click="keep(paper.save)">Save</v-btn>
@@ -198,7 +210,14 @@ function fresh() {
     <OwedList v-if="owed" />
     <div v-else class="split costs" :class="{ three: showWorkings, scanned }">
       <PaperList :asked="asked" :unsaved="paper.unsaved" :open="typed" @choose="choose" @resume="resume" />
-      <section>
+      <ComparePapers
+        v-if="compared && typed?.id"
+        :ids="[typed.id, compared]"
+        @close="compared = 0"
+        @deleted="keepOnly"
+        @keydown.esc="compared = 0"
+      />
+      <section v-else>
         <template v-if="typed && scope.choices.value">
           <StalePaper
             v-if="theirs"
