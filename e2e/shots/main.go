@@ -131,6 +131,16 @@ func shots(week, paper string) []shot {
 			},
 		},
 		{name: "phone-today", path: "/?from=" + week, see: `[aria-label="Loose ends"]`, as: demo.SignIn},
+		{
+			name: "compare", asked: true, path: "/costs?span=all", see: `[aria-label="Papers"] tr`, do: func(p *browser.Page) error {
+				return errors.Join(
+					p.ClickIn(`[aria-label="Papers"] tr`, "7731", "td"), p.Press("Compare the two"), p.See(`[aria-label="Lines of the paper"]`),
+				)
+			},
+		},
+		{name: "find", asked: true, path: "/", see: `[aria-label="Loose ends"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Chord(chromedp.ModifierCtrl, "k"), p.Type(`[aria-label="Find or do"]`, "sable"), p.SeeText("Supplier, "))
+		}},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `input`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},

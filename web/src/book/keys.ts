@@ -43,6 +43,17 @@ function commandOf(event: KeyboardEvent): string {
 /** The letter that a key says to the sheet in hand, if it does: not that of a tab after `g`, whoever hears it first. */
 export const forSheet = (event: KeyboardEvent): string => (going.now ? '' : commandOf(event))
 
+/** What the keys that work everywhere do. */
+export const keysEverywhere: [string, string][] = [
+  ['Ctrl K', 'find or do anything'],
+  ['Alt G', 'then the letter of a tab'],
+  ['Alt J', 'Where'],
+  ['Alt [  ]', 'When, earlier or later'],
+  ['Ctrl Z  Y', 'undo, do it again'],
+  ['F1', 'this card'],
+  ['Esc', 'close, leave it as it was'],
+]
+
 /** The keys that work everywhere. */
 export function useKeys(actions: Actions) {
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {

@@ -1,12 +1,13 @@
 <script setup lang="ts" generic="R">
-import { computed, onMounted, ref, toRef, watch } from 'vue'
+import { computed, onMounted, provide, ref, toRef, watch } from 'vue'
+import { useHelp } from '@/book/help'
 import Amount from './Amount.vue'
 import { copyBlock, pastedBlock } from './clipboard'
 import { useDrawn } from './drawn'
 import EntryRow, { columnClass } from './EntryRow'
-import { inCell, useEntryGrid, type CellAt, type Edit, type GridColumn, type How } from './entryGrid'
+import { gridKeys, inCell, useEntryGrid, type CellAt, type Edit, type GridColumn, type How } from './entryGrid'
 import { figure } from './figures'
-import { exportsOf, figureWidth } from './ledger'
+import { exportsOf, figureWidth, inRows } from './ledger'
 
 /**
  * The grid that is typed into: a cursor that stays with its row and column, marked blocks, fill, copy and paste, a line under a
@@ -22,8 +23,6 @@ const props = defineProps<{
   copies?: (row: R, column: string) => string
   /** Whether a cell can be typed into. */
   opens?: (row: R, column: string) => boolean
-  /** Takes letters that are held with Alt; true where it knew one. */
-  command?: (letter: string, row: R | undefined) => boolean
   /** Takes a pasted block that is no block of cells; true where it took it. */
   takes?: (texts: string[][]) => boolean
   rowClass?: (row: R) => string | undefined
@@ -51,6 +50,8 @@ defineSlots<{
   last?: (of: { columns: number }) => unknown
   below?: () => unknown
 }>()
+useHelp(props.label, gridKeys)
+provide(inRows, true)
 const scroller = ref<HTMLElement>()
 const body = ref<HTMLElement>()
 const typedColumns = computed(() => props.columns.filter((c) => c.typed).map((c) => c.id))
@@ -59,7 +60,6 @@ const grid = useEntryGrid<R>(toRef(props, 'rows') as never, typedColumns, body, 
   text: (row, column) => props.text(row, column),
   open: (row, column) => props.opens?.(row, column) ?? true,
   set: (edits, how) => emit('set', edits, how),
-  command: (letter, row) => props.command?.(letter, row) ?? false,
   reveal: (row) => drawn.reveal(row),
 })
 const { shown, cursor, here, column, typed, focused } = grid

@@ -1,11 +1,12 @@
 <script setup lang="ts" generic="R">
 import { mdiTableColumn } from '@mdi/js'
-import { computed, nextTick, onMounted, ref, toRef, watch } from 'vue'
+import { computed, nextTick, onMounted, provide, ref, toRef, watch } from 'vue'
 import { counted, isNegative } from './figures'
+import { useHelp, type Key } from '@/book/help'
 import { going } from '@/book/keys'
 import { useDrawn } from './drawn'
 import Icon from './Icon.vue'
-import { exportsOf, onTheRight, shown, useLedger, written, type Column } from './ledger'
+import { exportsOf, inRows, onTheRight, shown, useLedger, written, type Column } from './ledger'
 
 /**
  * The ruled table: sorted by its heads, filtered, with the columns that a person chose, sums of what is seen, arrow keys
@@ -72,7 +73,18 @@ const places = computed(() => new Map(lines.value.map((l, i) => [l.key, i + 2]))
 const drawn = useDrawn(scroller, () => lines.value.length, 32)
 const drawnLines = computed(() => drawn.rows.value.map(({ index, gap }) => ({ line: lines.value[index]!, gap })))
 
+provide(inRows, props.opens || props.chooses)
 const acts = computed(() => props.opens || props.chooses)
+useHelp(props.label, [
+  ...(props.opens || props.chooses
+    ? ([
+        ['↑ ↓', 'next row'],
+        ['→ ←', 'into the row, and back'],
+      ] as Key[])
+    : []),
+  ...(props.opens ? ([['Enter', 'open the row']] as Key[]) : []),
+  ...(props.chooses ? ([['x', 'choose the row']] as Key[]) : []),
+])
 const columnsDrawn = computed(() => visible.value.length + (props.chooses ? 1 : 0))
 const inHand = ref<string | number>()
 const first = computed(() => lines.value.find((l) => l.row)?.key)
@@ -83,7 +95,21 @@ async function goTo(key: string | number) {
   await nextTick()
   table.value?.querySelector<HTMLElement>(`tr[data-row="${CSS.escape(String(key))}"]`)?.focus()
 }
+/** What can be gone to in a row by the arrow keys. */
+const within = (tr: HTMLElement) => [
+  ...tr.querySelectorAll<HTMLElement>('a, button, input, select, [role=img][tabindex]'),
+]
+function across(event: KeyboardEvent) {
+  const tr = event.currentTarget as HTMLElement
+  const stops = [tr, ...within(tr)]
+  const to = stops[stops.indexOf(event.target as HTMLElement) + (event.key === 'ArrowRight' ? 1 : -1)]
+  const inField = event.target instanceof HTMLInputElement && event.target.type !== 'checkbox'
+  if (!to || inField || event.altKey || event.ctrlKey || event.shiftKey) return
+  event.preventDefault()
+  to.focus()
+}
 function keyOn(event: KeyboardEvent, row: R) {
+  if (acts.value && ['ArrowRight', 'ArrowLeft'].includes(event.key)) return across(event)
   if (event.target !== event.currentTarget || going.now) return // after `g` a letter names a tab
   const keys = lines.value.filter((l) => l.row).map((l) => l.key)
   const at = keys.indexOf(props.rowKey(row))

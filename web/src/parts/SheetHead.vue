@@ -2,8 +2,10 @@
 import { mdiChevronDown, mdiChevronLeft, mdiChevronRight } from '@mdi/js'
 import { computed, reactive, ref } from 'vue'
 import { spanNames, spans, useScope, type Span } from '@/book/scope'
+import CalendarCard from './CalendarCard.vue'
 import FormField from './FormField.vue'
 import Icon from './Icon.vue'
+import { addDays } from './figures'
 
 /** The head of a sheet: Where and When as blanks on a form, then what the sheet adds. A bare one asks neither. */
 const props = defineProps<{ title: string; weekOnly?: boolean; hideWhen?: boolean; bare?: boolean }>()
@@ -20,6 +22,13 @@ const jobs = computed(() => {
     .slice(0, 30)
 })
 const shownSpans = computed(() => (props.weekOnly ? [] : spans))
+/** The day, week, month, quarter or year of a date; a range begins there, as long as it was. */
+const dating = ref(false)
+function goTo(date: string) {
+  if (scope.span.value !== 'range') return scope.change({ from: date })
+  const days = (Date.parse(scope.to.value) - Date.parse(scope.from.value)) / 86_400_000
+  return scope.change({ from: date, to: addDays(date, days) })
+}
 /** A span of one's own is typed; the others are chosen. */
 const choosing = ref(false)
 const ranging = ref(false)
@@ -63,7 +72,7 @@ function choose(number: string) {
             <span class="clip">{{ scope.jobName.value }}</span> <Icon :path="mdiChevronDown" />
           </button>
         </template>
-        <v-list width="340" max-height="420">
+        <div class="when">
           <div class="type-job">
             <input
               v-model="typed"
@@ -73,15 +82,17 @@ function choose(number: string) {
               @keydown.enter="choose(typed ? (jobs[0]?.number ?? '') : '')"
             />
           </div>
-          <v-list-item title="All jobs" @click="choose('')" />
-          <v-list-item
-            v-for="j in jobs"
-            :key="j.id"
-            :title="`${j.number} ${j.name}`"
-            :subtitle="j.customer || 'own'"
-            @click="choose(j.number)"
-          />
-        </v-list>
+          <v-list width="340" max-height="380">
+            <v-list-item title="All jobs" @click="choose('')" />
+            <v-list-item
+              v-for="j in jobs"
+              :key="j.id"
+              :title="`${j.number} ${j.name}`"
+              :subtitle="j.customer || 'own'"
+              @click="choose(j.number)"
+            />
+          </v-list>
+        </div>
       </v-menu>
     </div>
     <div v-if="!bare && !hideWhen" class="blank">
@@ -90,7 +101,18 @@ function choose(number: string) {
         <button aria-label="Earlier" :disabled="scope.span.value === 'all'" @click="scope.move(-1)">
           <Icon :path="mdiChevronLeft" :size="18" />
         </button>
-        <span>{{ scope.when.value }}</span>
+        <v-menu v-if="scope.span.value !== 'all'" v-model="dating" :close-on-content-click="false">
+          <template #activator="{ props: opens }">
+            <button v-bind="opens" class="dates" title="Choose a date">{{ scope.when.value }}</button>
+          </template>
+          <CalendarCard
+            v-if="dating"
+            :date="scope.from.value"
+            @choose="(date) => ((dating = false), goTo(date))"
+            @close="dating = false"
+          />
+        </v-menu>
+        <span v-else>{{ scope.when.value }}</span>
         <button aria-label="Later" :disabled="scope.span.value === 'all'" @click="scope.move(1)">
           <Icon :path="mdiChevronRight" :size="18" />
         </button>
@@ -117,6 +139,10 @@ function choose(number: string) {
 </template>
 
 <style scoped>
+.dates {
+  font: inherit;
+  min-height: 24px;
+}
 .when {
   background: var(--paper);
 }

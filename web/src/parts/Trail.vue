@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, useId } from 'vue'
+import { computed, inject, ref, useId } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { moment } from './figures'
+import { inRows } from './ledger'
 
 /**
  * How far a thing has come, as a tally: strokes for captured, approved, billed, struck through when paid. On hover and on focus it
@@ -14,6 +15,7 @@ const props = defineProps<{
   ids?: number[]
 }>()
 const queries = useQueryClient()
+const amongRows = inject(inRows, false)
 const told = useId()
 const place = ref<{ left: string; top: string; transform?: string }>()
 const steps = ref<Schema['TrailStep'][]>([])
@@ -60,7 +62,7 @@ const x = (i: number) => 3 + i * 6
 <template>
   <span
     class="trail-box"
-    tabindex="0"
+    :tabindex="amongRows ? -1 : 0"
     role="img"
     :aria-label="trail.text"
     :aria-describedby="place && steps.length ? told : undefined"

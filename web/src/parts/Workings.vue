@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import EntryTape from './EntryTape.vue'
+import Panel from './Panel.vue'
 import RestsOn, { type Rest } from './RestsOn.vue'
 import StepTape from './StepTape.vue'
 import { figure, percent } from './figures'
@@ -51,11 +52,7 @@ const rests = computed(() => {
 </script>
 
 <template>
-  <aside class="workings" aria-label="Workings">
-    <header>
-      <h2>Workings</h2>
-      <button class="soft" @click="$emit('close')">close <kbd>Esc</kbd></button>
-    </header>
+  <Panel class="workings" title="Workings" stands-by @close="$emit('close')">
     <p v-if="!of" class="soft">{{ ask }}</p>
     <EntryTape v-else-if="of.kind === 'entry'" :entry="of.id" />
     <p v-else-if="error" class="said" role="alert">{{ error.message }}</p>
@@ -81,7 +78,7 @@ const rests = computed(() => {
       </div>
       <RestsOn :rests="rests" :history="data.history" />
     </template>
-  </aside>
+  </Panel>
 </template>
 
 <style scoped>
@@ -92,17 +89,9 @@ const rests = computed(() => {
   min-height: 0;
   font-stretch: 94%;
 }
-header {
-  display: flex;
-  align-items: baseline;
-  justify-content: space-between;
+.workings > :deep(header) {
   height: 34px;
   padding-top: 9px;
-}
-h2 {
-  font-size: var(--t-head);
-  font-weight: 680;
-  font-stretch: 108%;
 }
 .workings :deep(.of) {
   padding: 6px 0 12px;

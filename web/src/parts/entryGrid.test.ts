@@ -23,7 +23,6 @@ function gridOf(rows: number, columns: number) {
     text: (row, column) => `${row}${column}`,
     open: (row) => row !== 2, // the third row is locked
     set: (edits, how) => told.push(`${how} ${edits.map((e) => `${e.row}${e.column}=${e.text}`).join(' ')}`),
-    command: (letter, row) => letter === 'b' && !!told.push(`command b ${row}`),
   })
   /** Presses keys in the cell under the cursor; ^ holds Ctrl, + Shift, ! Alt. */
   function press(...keys: string[]) {
@@ -108,15 +107,15 @@ describe('the keys of a grid', () => {
     g.press('ArrowDown', 'ArrowDown', '8')
     expect(g.grid.typed.value).toBeUndefined()
   })
-  it('give letters with Alt to whoever holds the grid, and type letters alone', () => {
+  it('leave letters with Alt to the sheet, and type letters alone', () => {
     g.press('!b', '!q')
-    expect(g.told).toEqual(['command b 0'])
+    expect(g.grid.typed.value).toBeUndefined()
     for (const key of ['b', '-']) {
       g.press(key)
       expect(g.grid.typed.value, key).toBe('')
       g.press('Escape')
     }
-    expect(g.told).toEqual(['command b 0'])
+    expect(g.told).toEqual([])
   })
   it('take what is typed before Ctrl Enter hands in', () => {
     g.press('8')

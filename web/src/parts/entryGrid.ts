@@ -59,11 +59,21 @@ export interface GridHolder<R> {
   /** Whether a cell can be typed into; what says why not is shown by whoever holds the grid. */
   open: (row: R, column: string) => boolean
   set: (edits: Edit<R>[], how: How) => void
-  /** A letter with Alt held that is a command; true where it was one. Letters alone are typed. */
-  command?: (letter: string, row: R | undefined) => boolean
   /** Brings a row into sight, where not all are drawn. */
   reveal?: (row: number) => void
 }
+
+/** What the keys of a grid do. */
+export const gridKeys: [string, string][] = [
+  ['↑ ↓ ← →', 'next cell; typing writes over it'],
+  ['Enter  Tab', 'take it, go down or across'],
+  ['Home  End', 'first or last cell of the row; with Ctrl, of all'],
+  ['F2', 'change what is there'],
+  ['Del', 'empty it'],
+  ['Alt ↓  →', 'fill down, fill across'],
+  ['Shift ↑  →', 'mark a block'],
+  ['Ctrl C  X  V', 'copy, cut, paste a block'],
+]
 
 /** Whether an event comes from a cell of a grid, and not from a field among its rows. */
 export const inCell = (event: Event) => !!(event.target as HTMLElement).closest('td[data-day]')
@@ -284,10 +294,7 @@ export function useEntryGrid<R>(
       fill(filling)
       return true
     }
-    if (event.altKey) {
-      const letter = /^Key([A-Z])$/.exec(event.code)?.[1]
-      return !!letter && !!holder.command?.(letter.toLowerCase(), here.value)
-    }
+    if (event.altKey) return false // a command of the sheet, no text
     const to = arrow(event)
     if (to) {
       go(to, event.shiftKey)

@@ -7,7 +7,7 @@ import {
   type ColumnDef,
   type SortingState,
 } from '@tanstack/vue-table'
-import { computed, ref, type Ref } from 'vue'
+import { computed, ref, type InjectionKey, type Ref } from 'vue'
 import { useSession } from '@/book/session'
 import { figure, hours, longDay, percent, sumOf } from './figures'
 
@@ -202,6 +202,9 @@ export function useLedger<R>(
 
   return { filter, seen, visible, canHide, hidden, toggle, totals, hasTotals, groups, widths, sort, sortedBy, exported }
 }
+
+/** What stands in a row of many is no stop of the Tab key: rows are gone through by the arrows, and into one by →. */
+export const inRows = Symbol('in rows') as InjectionKey<boolean>
 
 const exports = new WeakMap<Element, () => string[][]>()
 

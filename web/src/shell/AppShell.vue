@@ -2,7 +2,7 @@
 import { mdiMagnify, mdiTrayArrowDown } from '@mdi/js'
 import { useQuery } from '@tanstack/vue-query'
 import { useMediaQuery } from '@vueuse/core'
-import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, client } from '@/api/client'
 import Icon from '@/parts/Icon.vue'
@@ -33,11 +33,16 @@ const scope = useScope()
 const undo = useUndo()
 watch(
   () => route.meta.tab,
-  () => undo.forget(),
+  async () => {
+    undo.forget()
+    await nextTick()
+    if (!main.value?.contains(document.activeElement)) main.value?.focus()
+  },
 )
 useOutbox().open(session.book?.key ?? '', session.who?.name ?? '')
 if (session.can('capture')) useNews()
 useLeaving()
+const main = ref<HTMLElement>()
 const finding = ref(false)
 const showKeys = ref(false)
 const changing = ref(false)
@@ -108,7 +113,7 @@ useKeys({
       </button>
       <WhoMenu @keys="showKeys = true" @password="changing = true" />
     </header>
-    <main id="sheet" class="desk" tabindex="-1">
+    <main id="sheet" ref="main" class="desk" tabindex="-1">
       <router-view />
       <KeysCard v-if="showKeys" @close="showKeys = false" />
       <PasswordCard v-if="changing" @close="changing = false" />

@@ -1,72 +1,42 @@
 <script setup lang="ts">
-import { letterKeys } from '@/book/keys'
+import { computed } from 'vue'
+import { keysThere, type Key } from '@/book/help'
+import { keysEverywhere, letterKeys } from '@/book/keys'
+import { useSession } from '@/book/session'
+import Panel from '@/parts/Panel.vue'
+import { tabs } from '@/router'
 
 defineEmits<{ close: [] }>()
-const groups: [string, [string, string][]][] = [
+/** The keys that what is on the screen takes, and those that work everywhere. */
+const groups = computed(() =>
   [
-    'Everywhere',
-    [
-      ['Ctrl K', 'find or do anything'],
-      ['Alt J', 'Where'],
-      ['Alt [  ]', 'When, earlier or later'],
-      ['Alt G then d t c a b j s', 'Today, Time, Costs, Approve, Bill, Jobs, Setup'],
-      ['F1', 'this card'],
-      ['Esc', 'close, leave it as it was'],
-    ],
-  ],
-  [
-    'On the crew sheet',
-    [
-      ['↑ ↓ ← →', 'next cell; typing writes over it'],
-      ['Enter  Tab', 'take it, go down or across'],
-      ['Home  End', 'first or last day; with Ctrl, line'],
-      ['F2', 'change what is there'],
-      ['Alt + ↓ →', 'fill down, fill across'],
-      ['Shift + ↑ →', 'mark a block'],
-      ['Ctrl C  V', 'copy, paste a block'],
-      ['Ctrl Z  Y', 'undo, do it again'],
-      ['Alt F', 'crew fill, this row for everyone'],
-      ['Alt R', 'repeat last week'],
-      ['Alt N', 'a new line'],
-      ['Alt B', 'billable or not'],
-      ['Alt T', 'this entry: place, note, history'],
-      ['Alt W', 'workings of this figure'],
-      ['Ctrl Enter', 'hand in'],
-    ],
-  ],
-  [
-    'In lists',
-    [
-      ['↑ ↓', 'next row'],
-      ['Enter', 'open the row'],
-      ['x', 'choose the row'],
-      ['a  r', 'approve, return the row'],
-      ['Alt ↓', 'calendar, in a date'],
-    ],
-  ],
-  [
-    'Hours can be typed',
-    [
-      ['8   8.5   8:30', 'hours, or hours and minutes'],
-      ['7-3:30', 'from seven to half past three'],
-      ['7-15:30/30', 'and half an hour of break'],
-      ['22-6', 'past midnight'],
-    ],
-  ],
+    { title: 'Everywhere', keys: [...keysEverywhere, ...tabKeys.value] },
+    ...keysThere.values(),
+    { title: 'In a date', keys: [['Alt ↓', 'calendar'] as Key] },
+    { title: 'Hours can be typed', keys: hoursTyped },
+  ].filter((g) => g.keys.length),
+)
+const session = useSession()
+const tabKeys = computed(() =>
+  tabs.filter((t) => session.can(t.needs)).map((t): Key => [`Alt G  ${t.letter}`, t.label]),
+)
+const hoursTyped: Key[] = [
+  ['8   8.5   8:30', 'hours, or hours and minutes'],
+  ['7-3:30', 'from seven to half past three'],
+  ['7-15:30/30', 'and half an hour of break'],
+  ['22-6', 'past midnight'],
 ]
 </script>
 
 <template>
-  <section class="crib" aria-label="Keys" @keydown.esc="$emit('close')">
-    <header>
-      <h2>Keys</h2>
-      <label class="soft"
+  <Panel class="crib" title="Keys" @close="$emit('close')">
+    <template #head
+      ><label class="soft"
         ><input v-model="letterKeys" type="checkbox" class="box" /> letters work without Alt too</label
-      >
-      <button class="soft close" @click="$emit('close')">close <kbd>Esc</kbd></button>
-    </header>
+      ></template
+    >
     <div class="columns">
-      <div v-for="[title, keys] in groups" :key="title">
+      <div v-for="{ title, keys } in groups" :key="title" class="part">
         <h3>{{ title }}</h3>
         <dl>
           <div v-for="[key, does] in keys" :key="key">
@@ -78,7 +48,7 @@ const groups: [string, [string, string][]][] = [
         </dl>
       </div>
     </div>
-  </section>
+  </Panel>
 </template>
 
 <style scoped>
@@ -106,30 +76,22 @@ const groups: [string, [string, string][]][] = [
   background: radial-gradient(circle at 50% 50%, var(--canvas) 6px, var(--rule-strong) 6.5px 7px, transparent 7.5px) 0
     20px/16px 96px repeat-y;
 }
-header {
-  display: flex;
-  align-items: baseline;
-  gap: 14px;
+.crib > :deep(header) {
   height: 52px;
   padding-top: 16px;
   border-bottom: 1px solid var(--ink);
 }
-h2 {
-  font-size: 20px;
-  font-weight: 680;
-}
-.close {
-  margin-left: auto;
-}
-header label {
+label {
   display: flex;
   align-items: center;
   gap: 6px;
 }
 .columns {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 0 30px;
+  columns: 2;
+  column-gap: 30px;
+}
+.part {
+  break-inside: avoid;
 }
 h3 {
   font-weight: 660;

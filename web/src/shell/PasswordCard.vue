@@ -3,6 +3,7 @@ import { answered, client } from '@/api/client'
 import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
+import Panel from '@/parts/Panel.vue'
 
 /** One's own password, changed for the one there is. Wherever else one is signed in, one is not any more. */
 const emit = defineEmits<{ close: [] }>()
@@ -15,7 +16,7 @@ const form = useForm({
 </script>
 
 <template>
-  <aside class="password" aria-label="Change your password" @keydown.esc.stop="emit('close')">
+  <Panel class="password" title="Change your password" @close="emit('close')">
     <FormCard :form="form" label="Password" submit="Change password" cancel="Cancel" @cancel="emit('close')">
       <FormField label="Your password now" name="had" kind="password" autocomplete="current-password" focus />
       <FormField
@@ -27,7 +28,7 @@ const form = useForm({
       />
     </FormCard>
     <p class="soft">Wherever else you are signed in, you have to sign in again.</p>
-  </aside>
+  </Panel>
 </template>
 
 <style scoped>

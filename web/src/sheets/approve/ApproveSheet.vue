@@ -6,7 +6,8 @@ import SheetHead from '@/parts/SheetHead.vue'
 import TrailKey from '@/parts/TrailKey.vue'
 import { hours } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
-import { forSheet, typing } from '@/book/keys'
+import { useLetters } from '@/book/help'
+import { typing } from '@/book/keys'
 import { useScope } from '@/book/scope'
 import DecidedList from './DecidedList.vue'
 import PaperView from '@/parts/PaperView.vue'
@@ -59,16 +60,18 @@ function decide(letter: string) {
   if (letter === 'a') void approve()
   else returning.value = true
 }
+const any = () => !decided.value && subject.value.length > 0
+useLetters('Approve', {
+  a: { does: 'approve the row, or those that are chosen', act: () => decide('a'), when: any },
+  r: { does: 'return it with a reason', act: () => decide('r'), when: any },
+  x: { does: 'choose the row', act: () => current.value && waiting.toggle(current.value), when: any },
+})
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (decided.value) return
-  const letter = forSheet(event)
   const by = typing(event) || event.defaultPrevented ? 0 : { ArrowDown: 1, ArrowUp: -1 }[event.key]
-  if (by && event.target === document.body) waiting.step(by)
-  else if (letter === 'x' && current.value) waiting.toggle(current.value)
-  else if (['a', 'r'].includes(letter) && !event.repeat)
-    decide(letter) // a key that is held down decides once
-  else return
+  const nowhere = event.target === document.body || (event.target as HTMLElement).id === 'sheet'
+  if (!by || !nowhere || decided.value) return
   event.preventDefault()
+  waiting.step(by)
 })
 </script>
 

@@ -17,7 +17,7 @@ const ledger = ref<{ goTo: (key: string) => Promise<void> }>()
 /** The row in hand has the focus, so that its letters are heard and the next one is gone to by itself. */
 watch(at, (key) => {
   const on = document.activeElement
-  if (key && (on === document.body || on?.closest('.ledger-part'))) void ledger.value?.goTo(key)
+  if (key && (on === document.body || on?.id === 'sheet' || on?.closest('.ledger-part'))) void ledger.value?.goTo(key)
 })
 function letter(event: KeyboardEvent) {
   if (!['a', 'r'].includes(event.key) || event.ctrlKey || event.metaKey || event.altKey || event.repeat) return

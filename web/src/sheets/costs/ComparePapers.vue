@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { answered, client } from '@/api/client'
 import { useAct } from '@/book/act'
 import Await from '@/parts/Await.vue'
+import Panel from '@/parts/Panel.vue'
 import PaperView from '@/parts/PaperView.vue'
 import SumTable from '@/parts/SumTable.vue'
 import SureButton from '@/parts/SureButton.vue'
@@ -44,11 +45,7 @@ async function remove(d: Document) {
 </script>
 
 <template>
-  <section class="compare" aria-label="Two papers compared">
-    <div class="title-row">
-      <h2>Are they the same paper?</h2>
-      <button class="end soft close" @click="emit('close')">close <kbd>Esc</kbd></button>
-    </div>
+  <Panel class="compare" title="Are they the same paper?" @close="emit('close')">
     <Await v-if="!both" :of="one.data.value ? other : one" what="the papers" />
     <template v-else>
       <p v-if="said" class="said note" role="alert">{{ said }}</p>
@@ -78,12 +75,16 @@ async function remove(d: Document) {
         </article>
       </div>
     </template>
-  </section>
+  </Panel>
 </template>
 
 <style scoped>
 .compare {
   overflow: auto;
+}
+.compare > :deep(header) {
+  padding: 8px 16px;
+  border-bottom: 1px solid var(--ink);
 }
 .pair {
   display: grid;

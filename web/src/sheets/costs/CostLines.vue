@@ -109,7 +109,7 @@ function drop(i: number) {
         <col style="width: 60px" class="spare" />
         <col style="width: 62px" class="extra" />
         <col style="width: 82px" />
-        <col style="width: 44px" />
+        <col style="width: 58px" />
       </colgroup>
       <thead>
         <tr>
@@ -313,13 +313,14 @@ function drop(i: number) {
   }
 }
 .lines tbody tr[data-cost-line] > td {
-  height: 38px;
+  height: 50px;
 }
 .two-acts button {
-  padding: 0 4px;
+  min-width: 24px;
+  height: 24px;
 }
 .what .in-cell {
-  height: 19px;
+  height: 24px;
   border-bottom-color: transparent;
   padding: 0 2px;
 }
@@ -334,7 +335,7 @@ function drop(i: number) {
 .what select {
   border: 0;
   background: none;
-  height: 14px;
+  height: 24px;
   padding: 0;
   color: inherit;
 }

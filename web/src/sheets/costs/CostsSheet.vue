@@ -215,7 +215,6 @@ function fresh() {
         :ids="[typed.id, compared]"
         @close="compared = 0"
         @deleted="keepOnly"
-        @keydown.esc="compared = 0"
       />
       <section v-else>
         <template v-if="typed && scope.choices.value">

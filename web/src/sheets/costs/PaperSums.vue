@@ -15,6 +15,12 @@ const off = computed(() => {
   if (!printed.value || !total || readNumber(printed.value, 'en') === undefined) return undefined
   return sumOf([total, printed.value.startsWith('-') ? printed.value.slice(1) : `-${printed.value}`])
 })
+const balance = computed(() => {
+  if (off.value === undefined) return ''
+  if (!Number(off.value)) return 'In balance with the paper'
+  const much = figure(isNegative(off.value) ? off.value.slice(1) : off.value)
+  return `${much} ${isNegative(off.value) ? 'is missing here' : 'too much here'}`
+})
 const total = computed(() => [
   { what: 'Lines', texts: [figure(props.shown?.goods)] },
   { what: 'Freight', texts: [figure(props.shown?.freight)] },
@@ -36,12 +42,8 @@ const byJob = computed(() => [
       <h2>In balance?</h2>
       <SumTable label="In balance?" :rows="total" />
       <FormField v-if="!locked" v-model="printed" label="Total printed on the paper" kind="money" class="printed" />
-      <p v-if="off !== undefined" role="status" :class="Number(off) ? 'warnword' : 'strong'">
-        {{
-          Number(off)
-            ? `${figure(isNegative(off) ? off.slice(1) : off)} ${isNegative(off) ? 'is missing here' : 'too much here'}`
-            : 'In balance with the paper'
-        }}
+      <p role="status" :class="Number(off) ? 'warnword' : 'strong'">
+        {{ balance }}
       </p>
     </div>
     <div>

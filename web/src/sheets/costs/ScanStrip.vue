@@ -83,7 +83,7 @@ useEventListener(window, 'paste', (event: ClipboardEvent) => {
         <button class="lnk" :aria-current="s === scan" @click="at = i">{{ s.name }}</button>
       </li>
     </ol>
-    <p v-if="sending" class="soft" role="status">Sending {{ sending }}…</p>
+    <p class="soft" role="status">{{ sending ? `Sending ${sending}…` : '' }}</p>
     <p v-if="said" class="said" role="alert">{{ said }}</p>
     <footer>
       <button class="lnk" @click="field?.click()">Attach a file</button>

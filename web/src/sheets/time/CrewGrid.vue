@@ -28,7 +28,6 @@ const props = defineProps<{
 const emit = defineEmits<{
   at: [line: SheetLine | undefined, day: number]
   say: [text: string]
-  command: [letter: string, line: SheetLine | undefined]
   names: [rows: string[][]]
   workings: []
 }>()
@@ -134,11 +133,6 @@ function set(edits: Edit<SheetLine>[], how: How) {
   if (how === 'typed') props.acts.type(cells[0]!.line, cells[0]!.day, cells[0]!.text, seen)
   else props.acts.set(cells, how)
 }
-function command(letter: string, line: SheetLine | undefined): boolean {
-  if (!['f', 'b', 't', 'w', 'r', 'n'].includes(letter)) return false
-  emit('command', letter, line)
-  return true
-}
 function takes(rows: string[][]): boolean {
   if (namesLines(rows)) emit('names', rows)
   return namesLines(rows)
@@ -161,7 +155,6 @@ defineExpose({ goTo: (key: string, date?: string) => grid.value?.goTo(key, date)
     :text="textAt"
     :copies="hoursAt"
     :opens="opens"
-    :command="command"
     :takes="takes"
     :row-class="(l) => (isLocked(l) ? 'locked' : '')"
     :wrong="(l) => !!wrongOf(l)"

@@ -240,7 +240,7 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
   <div class="sheet">
     <TimeHead view="day" :crews="sheet?.crews ?? []" :crew="sheet?.crew">
       <template #acts>
-        <span v-if="said" class="told" role="status">{{ said }}</span>
+        <span class="told" role="status">{{ said }}</span>
         <v-btn v-if="workdays.data.value?.lastDay" :loading="busy" @click="likeLastDay"
           >Like {{ weekDay(workdays.data.value.lastDay) }}</v-btn
         >

@@ -125,7 +125,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   <div class="sheet">
     <TimeHead view="week" :crews="scope.choices.value?.crews ?? []">
       <template #acts>
-        <span v-if="done" class="told" role="status">{{ done }}</span>
+        <span class="told" role="status">{{ done }}</span>
         <v-btn @click="scope.change({ view: '' })">Back to the sheet</v-btn>
         <v-btn class="go" :loading="busy" :disabled="!preview?.good" @click="bring"
           >Bring {{ counted(preview?.good ?? 0, 'row') }} in</v-btn

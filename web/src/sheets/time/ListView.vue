@@ -141,7 +141,7 @@ const columns = computed<Column<EntryRow>[]>(() => [
   <div class="sheet">
     <TimeHead view="list" :crews="data?.crews ?? []">
       <template #acts
-        ><span v-if="said" class="told" role="status">{{ said }}</span></template
+        ><span class="told" role="status">{{ said }}</span></template
       >
     </TimeHead>
     <div class="split one">

@@ -8,7 +8,7 @@ import TrailKey from '@/parts/TrailKey.vue'
 import { counted } from '@/parts/figures'
 import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
-import { forSheet } from '@/book/keys'
+import { useHelp, useLetters } from '@/book/help'
 import { useOutbox, type Place } from '@/book/outbox'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
@@ -88,22 +88,24 @@ function bringLines(rows: string[][]) {
 function command(letter: string, line?: SheetLine) {
   said.value = ''
   if (letter === 't') more.value = !more.value
-  else if (letter === 'w') showWorkings.value = money.value && !showWorkings.value
   else if (letter === 'n') adder.value?.focus()
   else if (letter === 'r') void repeat(true)
   else if (line && letter === 'b' && !(line.locked && line.hours)) acts.billable(line, !line.billable)
   else if (line && letter === 'f') said.value = acts.crewFill(line)
 }
+const onLine = () => !!here.value.line
+useLetters('The week', {
+  n: { does: 'a new line', act: () => command('n') },
+  r: { does: 'repeat last week', act: () => command('r') },
+  f: { does: 'crew fill, this row for everyone', act: () => command('f', here.value.line), when: onLine },
+  b: { does: 'billable or not', act: () => command('b', here.value.line), when: onLine },
+  t: { does: 'this entry: place, note, history', act: () => command('t'), when: onLine },
+})
+useHelp('The week', [['Ctrl Enter', 'hand in']])
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (event.key === 'Enter' && event.ctrlKey && !event.defaultPrevented) {
-    event.preventDefault()
-    void hand()
-  } else {
-    const letter = forSheet(event)
-    if (!letter || !['n', 'r', 'f', 'w'].includes(letter)) return
-    event.preventDefault()
-    command(letter, here.value.line)
-  }
+  if (event.key !== 'Enter' || !event.ctrlKey || event.defaultPrevented) return
+  event.preventDefault()
+  void hand()
 })
 </script>
 
@@ -165,7 +167,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             @at="(line, day) => (here = { line, day })"
             @say="said = $event"
             @names="bringLines"
-            @command="command"
             @workings="showWorkings = true"
           >
             <template #more="{ line, day, columns }"
@@ -201,7 +202,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           <div class="key one-line">
             <TrailKey /><span><i class="flag"></i>2.5 of it overtime</span
             ><span class="soft">Alt T more of an entry, F1 all keys</span>
-            <span v-if="said" class="told says" role="status">{{ said }}</span>
+            <span class="told says" role="status">{{ said }}</span>
           </div>
         </template>
       </section>

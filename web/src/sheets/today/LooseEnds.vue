@@ -99,7 +99,7 @@ const asideColumns: Column<Schema['Aside']>[] = [
   <div class="title-row">
     <h2>Loose ends</h2>
     <span class="soft">{{ all.length || 'none' }}{{ all.length ? ', most money first' : '' }}</span>
-    <span v-if="settled" class="end soft" role="status">{{ settled }} settled</span>
+    <span class="end soft" role="status">{{ settled ? `${settled} settled` : '' }}</span>
   </div>
   <Ledger
     v-if="all.length"

@@ -179,7 +179,7 @@ const ready: Column<Schema['ReadyRow']>[] = [
               <tr>
                 <th scope="col">Crew</th>
                 <th v-for="d in today.days" :key="d" scope="col">
-                  {{ weekday(d) }}<template v-if="!phone"> {{ dayNumber(d) }}</template>
+                  {{ phone ? weekday(d) : `${weekday(d)} ${dayNumber(d)}` }}
                 </th>
                 <th scope="col" class="num">Hours</th>
               </tr>
