@@ -141,6 +141,12 @@ func shots(week, paper string) []shot {
 		{name: "find", asked: true, path: "/", see: `[aria-label="Loose ends"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Chord(chromedp.ModifierCtrl, "k"), p.Type(`[aria-label="Find or do"]`, "sable"), p.SeeText("Supplier, "))
 		}},
+		{name: "keys", asked: true, path: "/time?crew=Pile+crew&from=" + week, see: `tr[data-line="0"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys(kb.F1), p.See(`aside[aria-label="Keys"]`))
+		}},
+		{name: "when", asked: true, path: "/costs?span=quarter", see: `[aria-label="Papers"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Click(".dates"), p.See(".v-overlay--active"))
+		}},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `input`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},

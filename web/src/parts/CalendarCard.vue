@@ -79,16 +79,16 @@ function move(event: KeyboardEvent) {
   display: flex;
   justify-content: space-between;
   align-items: center;
-  height: 28px;
+  height: 1.75rem;
 }
 .month button {
-  width: 28px;
-  height: 28px;
-  font-size: 17px;
+  width: 1.75rem;
+  height: 1.75rem;
+  font-size: 1.0625rem;
 }
 .days {
   display: grid;
-  grid-template-columns: repeat(7, 34px);
+  grid-template-columns: repeat(7, 2.125rem);
 }
 .names {
   font-size: var(--t-sub);
@@ -96,7 +96,7 @@ function move(event: KeyboardEvent) {
   text-align: center;
 }
 .days button {
-  height: 28px;
+  height: 1.75rem;
   border-radius: 2px;
 }
 .days button:hover {

@@ -80,10 +80,10 @@ function left(event: FocusEvent) {
   border-bottom: 1.5px solid var(--ink);
 }
 input {
-  height: 25px;
+  height: 1.5625rem;
   border: 0;
   background: none;
-  font-size: 14px;
+  font-size: 0.875rem;
   font-weight: 580;
   color: var(--ink);
   padding: 0 2px;
@@ -91,8 +91,8 @@ input {
   width: 100%;
 }
 .date > button {
-  width: 24px;
-  height: 24px;
+  width: 1.5rem;
+  height: 1.5rem;
   flex: none;
   display: grid;
   place-items: center;

@@ -56,10 +56,10 @@ defineProps<{
 .entry input {
   display: block;
   width: 100%;
-  height: 31px;
-  font-size: 14px;
+  height: 1.9375rem;
+  font-size: 0.875rem;
   font-weight: 480;
-  line-height: 19px;
+  line-height: 1.1875rem;
 }
 .entry .figure {
   padding-right: 9px;

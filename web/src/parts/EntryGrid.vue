@@ -7,7 +7,7 @@ import { useDrawn } from './drawn'
 import EntryRow, { columnClass } from './EntryRow'
 import { gridKeys, inCell, useEntryGrid, type CellAt, type Edit, type GridColumn, type How } from './entryGrid'
 import { figure } from './figures'
-import { exportsOf, figureWidth, inRows } from './ledger'
+import { exportsOf, figureWidth, inRows, sized } from './ledger'
 
 /**
  * The grid that is typed into: a cursor that stays with its row and column, marked blocks, fill, copy and paste, a line under a
@@ -152,10 +152,10 @@ defineExpose({ goTo, focus: grid.focus })
       :aria-label="label"
       aria-multiselectable="true"
       :aria-rowcount="rows.length"
-      :style="least ? `min-width: ${least}px` : ''"
+      :style="least ? `min-width: ${least / 16}rem` : ''"
     >
       <colgroup>
-        <col v-for="(w, i) in widths" :key="columns[i]!.id" :style="w ? `width: ${w}px` : ''" />
+        <col v-for="(w, i) in widths" :key="columns[i]!.id" :style="sized(w)" />
       </colgroup>
       <thead>
         <tr>

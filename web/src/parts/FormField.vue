@@ -114,11 +114,11 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
 }
 .line > input,
 .line > select {
-  height: 26px;
+  height: 1.625rem;
   border: 0;
   border-bottom: 1.5px solid var(--ink);
   background: none;
-  font-size: 14px;
+  font-size: 0.875rem;
   font-weight: 580;
   color: var(--ink);
   padding: 0 2px;
@@ -135,7 +135,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
   display: flex;
   align-items: center;
   gap: 6px;
-  min-height: 26px;
+  min-height: 1.625rem;
   font-size: var(--t-body);
   color: var(--ink);
 }

@@ -24,7 +24,7 @@ defineProps<{ lines: Schema['HistoryLine'][] }>()
 <style scoped>
 .history {
   font-size: var(--t-small);
-  line-height: 19px;
+  line-height: 1.1875rem;
 }
 .change {
   margin-left: 10px;

@@ -6,7 +6,7 @@ import { useHelp, type Key } from '@/book/help'
 import { going } from '@/book/keys'
 import { useDrawn } from './drawn'
 import Icon from './Icon.vue'
-import { exportsOf, inRows, onTheRight, shown, useLedger, written, type Column } from './ledger'
+import { exportsOf, inRows, onTheRight, shown, sized, useLedger, written, type Column } from './ledger'
 
 /**
  * The ruled table: sorted by its heads, filtered, with the columns that a person chose, sums of what is seen, arrow keys
@@ -178,8 +178,8 @@ defineExpose({ goTo })
         :aria-rowcount="rows.length"
       >
         <colgroup>
-          <col v-if="chooses" style="width: 38px" />
-          <col v-for="c in visible" :key="c.id" :style="widths.get(c.id) ? `width: ${widths.get(c.id)}px` : ''" />
+          <col v-if="chooses" style="width: 2.375rem" />
+          <col v-for="c in visible" :key="c.id" :style="sized(widths.get(c.id))" />
         </colgroup>
         <thead :class="{ sr: headless }">
           <tr>
@@ -307,24 +307,24 @@ defineExpose({ goTo })
   display: flex;
   align-items: center;
   gap: 14px;
-  min-height: 38px;
+  min-height: 2.375rem;
   padding: 0 16px;
 }
 .tools > span {
   white-space: nowrap;
 }
 .tools > input {
-  width: 180px;
-  flex: 0 1 180px;
-  min-width: 70px;
-  height: 26px;
+  width: 11.25rem;
+  flex: 0 1 11.25rem;
+  min-width: 4.375rem;
+  height: 1.625rem;
   border: 0;
   border-bottom: 1px solid var(--ink-soft);
   background: none;
 }
 .columns {
-  width: 26px;
-  height: 26px;
+  width: 1.625rem;
+  height: 1.625rem;
   display: grid;
   place-items: center;
   color: var(--ink-soft);
@@ -352,7 +352,7 @@ defineExpose({ goTo })
 }
 .sorts {
   max-width: 100%;
-  min-height: 24px;
+  min-height: 1.5rem;
   overflow: hidden;
   text-overflow: ellipsis;
   color: inherit;

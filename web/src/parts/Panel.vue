@@ -49,7 +49,7 @@ h2 {
 }
 header > button {
   margin-left: auto;
-  min-height: 24px;
+  min-height: 1.5rem;
   white-space: nowrap;
 }
 </style>

@@ -33,9 +33,9 @@ defineProps<{ invoice: Schema['InvoiceView'] }>()
     <table>
       <colgroup>
         <col />
-        <col style="width: 70px" />
-        <col style="width: 40px" />
-        <col style="width: 90px" />
+        <col style="width: 4.375rem" />
+        <col style="width: 2.5rem" />
+        <col style="width: 5.625rem" />
       </colgroup>
       <thead>
         <tr>
@@ -84,35 +84,35 @@ defineProps<{ invoice: Schema['InvoiceView'] }>()
 
 <style scoped>
 .invoice {
-  width: min(516px, 100%);
-  min-height: 560px;
+  width: min(32.25rem, 100%);
+  min-height: 35rem;
   background: #fff;
   color: var(--ink);
   border: 1px solid var(--canvas-edge);
   padding: 26px 34px 30px;
-  font-size: 11px;
-  line-height: 15px;
+  font-size: 0.6875rem;
+  line-height: 0.9375rem;
 }
 header {
   display: flex;
   gap: 10px;
 }
 header b {
-  font-size: 17px;
+  font-size: 1.0625rem;
   font-weight: 760;
   font-stretch: 112%;
-  line-height: 19px;
+  line-height: 1.1875rem;
 }
 header small {
   margin-left: auto;
   text-align: right;
   font-size: 9.5px;
-  line-height: 13px;
+  line-height: 0.8125rem;
   color: var(--ink-soft);
 }
 .facts {
   display: grid;
-  grid-template-columns: 1fr 200px;
+  grid-template-columns: 1fr 12.5rem;
   margin: 18px 0 14px;
 }
 .address {
@@ -120,15 +120,15 @@ header small {
 }
 dl {
   display: grid;
-  grid-template-columns: 70px 1fr;
+  grid-template-columns: 4.375rem 1fr;
   row-gap: 1px;
 }
 dt {
   color: var(--ink-soft);
 }
 h3 {
-  font-size: 18px;
-  line-height: 22px;
+  font-size: 1.125rem;
+  line-height: 1.375rem;
   font-weight: 300;
   font-stretch: 108%;
   margin-bottom: 12px;
@@ -143,7 +143,7 @@ th {
   text-align: left;
   font-weight: 400;
   padding: 0;
-  height: 19px;
+  height: 1.1875rem;
   border-bottom: 1px solid var(--rule);
   overflow: hidden;
   text-overflow: ellipsis;
@@ -170,9 +170,9 @@ thead th {
 }
 .due td:not(:first-child) {
   font-weight: 720;
-  font-size: 13.5px;
+  font-size: 0.84375rem;
   border-top: 1px solid var(--ink);
   border-bottom: 3px double var(--ink);
-  height: 26px;
+  height: 1.625rem;
 }
 </style>

@@ -26,7 +26,7 @@ defineProps<{ rests: Rest[]; history?: Schema['HistoryLine'][] | null }>()
 .rests {
   padding-top: 14px;
   font-size: var(--t-small);
-  line-height: 19px;
+  line-height: 1.1875rem;
   color: var(--ink-soft);
 }
 </style>

@@ -141,7 +141,7 @@ function choose(number: string) {
 <style scoped>
 .dates {
   font: inherit;
-  min-height: 24px;
+  min-height: 1.5rem;
 }
 .when {
   background: var(--paper);
@@ -151,14 +151,14 @@ function choose(number: string) {
   align-items: flex-end;
   gap: 12px;
   padding: 10px 12px 12px;
-  min-height: 320px;
+  min-height: 20rem;
   align-items: flex-start;
 }
 .range > .field {
-  width: 130px;
+  width: 8.125rem;
 }
 .clip {
-  max-width: 240px;
+  max-width: 15rem;
   overflow: hidden;
   text-overflow: ellipsis;
 }
@@ -173,7 +173,7 @@ function choose(number: string) {
 }
 .type-job input {
   width: 100%;
-  height: 28px;
+  height: 1.75rem;
   border: 0;
   border-bottom: 1.5px solid var(--ink);
   background: none;

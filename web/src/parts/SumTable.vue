@@ -40,7 +40,7 @@ defineProps<{
 td,
 th {
   text-align: right;
-  height: 22px;
+  height: 1.375rem;
   padding: 0 0 0 12px;
   font-weight: 400;
   white-space: nowrap;
@@ -59,6 +59,6 @@ thead th {
   border-top: 1px solid var(--ink);
   border-bottom: 3px double var(--ink);
   font-weight: 640;
-  height: 26px;
+  height: 1.625rem;
 }
 </style>

@@ -86,7 +86,7 @@ const x = (i: number) => 3 + i * 6
       <path v-if="reached === 5" d="M0 12 20 4" />
       <path v-else-if="trail.billable" d="M21 13v.2" class="open" />
     </svg>
-    <Teleport v-if="place" to="body">
+    <Teleport v-if="place" to=".v-overlay-container">
       <div :id="told" class="trail-told" role="tooltip" :style="place">
         <b>{{ trail.text }}</b>
         <span v-for="(step, i) in steps" :key="i"
@@ -100,8 +100,8 @@ const x = (i: number) => 3 + i * 6
 <style scoped>
 .trail {
   display: block;
-  width: 26px;
-  height: 16px;
+  width: 1.625rem;
+  height: 1rem;
   overflow: visible;
   stroke: var(--ink);
   stroke-width: 2.2;
@@ -122,7 +122,7 @@ const x = (i: number) => 3 + i * 6
   position: fixed;
   z-index: 3000;
   box-sizing: border-box;
-  width: 340px;
+  width: 21.25rem;
   font-weight: 400;
   display: grid;
   gap: 2px;
@@ -131,7 +131,7 @@ const x = (i: number) => 3 + i * 6
   color: var(--ink);
   border: 1px solid var(--ink);
   font-size: var(--t-small);
-  line-height: 18px;
+  line-height: 1.125rem;
   pointer-events: none;
 }
 .trail-told b::first-letter {

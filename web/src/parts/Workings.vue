@@ -90,20 +90,20 @@ const rests = computed(() => {
   font-stretch: 94%;
 }
 .workings > :deep(header) {
-  height: 34px;
+  height: 2.125rem;
   padding-top: 9px;
 }
 .workings :deep(.of) {
   padding: 6px 0 12px;
-  line-height: 17px;
+  line-height: 1.0625rem;
 }
 .workings :deep(.of b) {
-  font-size: 14px;
+  font-size: 0.875rem;
   font-weight: 640;
 }
 tbody + tbody::before {
   content: '';
   display: block;
-  height: 10px;
+  height: 0.625rem;
 }
 </style>

@@ -7,7 +7,8 @@ const many = 100
 
 /**
  * Which rows of many are drawn: all of few and of what is printed, else those in sight and the one in hand, which keeps the
- * focus; with the room, in pixels, that those before each of them take, and those after the last.
+ * focus; with the room, in pixels, that those before each of them take, and those after the last. The height of a row is at the
+ * usual size of type.
  */
 export function useDrawn(
   scroller: Ref<HTMLElement | undefined>,
@@ -16,6 +17,7 @@ export function useDrawn(
   inHand: () => number = () => -1,
 ) {
   const printing = ref(false)
+  const scale = Number.parseFloat(getComputedStyle(document.documentElement).fontSize) / 16 || 1
   useEventListener(window, 'beforeprint', () => (printing.value = true))
   useEventListener(window, 'afterprint', () => (printing.value = false))
   const virtual = computed(() => count() > many && !printing.value)
@@ -25,7 +27,7 @@ export function useDrawn(
       return {
         count: virtual.value ? count() : 0,
         getScrollElement: () => scroller.value ?? null,
-        estimateSize: () => height,
+        estimateSize: () => height * scale,
         overscan: 12,
         rangeExtractor: (range: Range) => {
           const seen = defaultRangeExtractor(range)

@@ -6,7 +6,7 @@ export interface GridColumn<R> {
   label: string
   /** Its cells are typed into: the cursor goes over them. */
   typed?: boolean
-  /** In px; what is left where absent. One of figures grows to the widest of them. */
+  /** In px at the usual size of type; what is left where absent. One of figures grows to the widest of them. */
   width?: number
   kind?: 'text' | 'figure' | 'mark'
   /** A text, or a decimal where it is of figures. What stands in a typed cell has the grid's text. */

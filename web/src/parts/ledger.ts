@@ -18,7 +18,7 @@ export interface Column<R> {
   id: string
   label: string
   kind?: Kind
-  /** In px; a column of text without one takes what is left. */
+  /** In px at the usual size of type; a column of text without one takes what is left. */
   width?: number
   /** A decimal, a date "2026-11-18", a text or a count. */
   value: (row: R) => string | number | undefined | null
@@ -94,7 +94,10 @@ export interface Group<R> {
   totals: Record<string, string>
 }
 
-/** How wide a column of figures is, in px, so that none is ever cut: about 8 px a character, and the padding. */
+/** A size in px at the usual size of type, as one that follows the size that a person chose for the browser. */
+export const sized = (px?: number) => (px ? `width: ${px / 16}rem` : '')
+
+/** How wide a column of figures is, in px at the usual size of type, so that none is ever cut: about 8 px a character, and the padding. */
 export const figureWidth = (longest: number, label: string, least = 0) =>
   Math.max(least, Math.ceil(longest * 7.6) + 18, Math.ceil(label.length * 6.6) + 26)
 

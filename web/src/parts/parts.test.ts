@@ -73,7 +73,7 @@ describe('a ledger', () => {
   })
   it('never cuts money: its column is as wide as the longest figure', async () => {
     const box = await ledger({ rows: [{ ...invoices[0]!, amount: '7617734.23' }] })
-    const width = Number(/width: (\d+)px/.exec(box.querySelectorAll('col')[2]!.getAttribute('style')!)![1])
+    const width = 16 * Number(/width: ([\d.]+)rem/.exec(box.querySelectorAll('col')[2]!.getAttribute('style')!)![1])
     expect(width).toBeGreaterThan('7,617,734.23'.length * 7)
   })
   it('exports its columns and all of its rows, also those that are not drawn', async () => {

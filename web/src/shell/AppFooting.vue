@@ -29,8 +29,9 @@ const undo = useUndo()
       </div>
     </dl>
     <router-link v-if="footing.looseEnds" class="loose" to="/"
-      ><Icon :path="mdiFlagOutline" /> {{ footing.looseEnds }}
-      <span>{{ footing.looseEnds === 1 ? 'loose end' : 'loose ends' }}</span></router-link
+      ><Icon :path="mdiFlagOutline" /><b
+        >{{ footing.looseEnds }} <span>{{ footing.looseEnds === 1 ? 'loose end' : 'loose ends' }}</span></b
+      ></router-link
     >
     <span class="state" role="status" :class="{ warn: footing.unsaved }">{{ footing.state }}</span>
     <button v-if="undo.last" class="undo" :title="`${undo.last} (Ctrl Z)`" @click="undo.undo()">Undo</button>
@@ -72,7 +73,7 @@ dl {
 dl > div {
   padding: 6px 18px 0;
   border-left: 1px solid var(--on-denim-rule);
-  min-width: 74px;
+  min-width: 4.625rem;
 }
 dl > div:first-child {
   border: 0;
@@ -80,13 +81,13 @@ dl > div:first-child {
 }
 dt {
   font-size: var(--t-sub);
-  line-height: 15px;
+  line-height: 0.9375rem;
   color: var(--on-denim-soft);
   white-space: nowrap;
 }
 dd {
-  font-size: 17px;
-  line-height: 22px;
+  font-size: 1.0625rem;
+  line-height: 1.375rem;
   font-weight: 600;
   white-space: nowrap;
   display: flex;
@@ -94,13 +95,16 @@ dd {
   gap: 8px;
 }
 dd.what {
-  font-size: 14px;
+  font-size: 0.875rem;
   font-weight: 560;
 }
 .change {
-  font-size: 12px;
+  font-size: 0.75rem;
   font-weight: 560;
   color: var(--on-denim-warn);
+}
+.loose b {
+  font-weight: inherit;
 }
 .loose {
   display: flex;
@@ -133,7 +137,7 @@ dd.what {
     padding: 6px 12px 0;
   }
   dd {
-    font-size: 15px;
+    font-size: 0.9375rem;
   }
 }
 @media (max-width: 720px) {

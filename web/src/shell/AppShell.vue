@@ -128,7 +128,7 @@ useKeys({
 .frame {
   height: 100dvh;
   display: grid;
-  grid-template: 46px minmax(0, 1fr) 58px / minmax(0, 1fr);
+  grid-template: 2.875rem minmax(0, 1fr) 3.625rem / minmax(0, 1fr);
 }
 .top {
   display: flex;
@@ -139,7 +139,7 @@ useKeys({
 }
 .tabs {
   display: flex;
-  height: 38px;
+  height: 2.375rem;
 }
 .tabs a {
   position: relative;
@@ -148,7 +148,7 @@ useKeys({
   padding: 2px 19px 0;
   margin-right: -5px;
   font-weight: 500;
-  font-size: 14px;
+  font-size: 0.875rem;
   z-index: 1;
 }
 .tabs a::before {
@@ -164,7 +164,7 @@ useKeys({
   transform-origin: 50% 100%;
 }
 .tabs small {
-  font-size: 12px;
+  font-size: 0.75rem;
   padding-left: 7px;
 }
 .tabs a[aria-current] {
@@ -180,8 +180,8 @@ useKeys({
   align-self: center;
   display: grid;
   place-items: center;
-  width: 28px;
-  height: 28px;
+  width: 1.75rem;
+  height: 1.75rem;
   color: var(--ink-soft);
 }
 .find {
@@ -190,8 +190,8 @@ useKeys({
   display: flex;
   align-items: center;
   gap: 8px;
-  width: 216px;
-  height: 28px;
+  width: 13.5rem;
+  height: 1.75rem;
   border-bottom: 1.5px solid var(--ink-soft);
   color: var(--ink-soft);
 }

@@ -165,16 +165,16 @@ function take(found: Found | undefined) {
 }
 input {
   width: 100%;
-  height: 46px;
+  height: 2.875rem;
   border: 0;
   border-bottom: 1px solid var(--ink);
   padding: 0 16px;
-  font-size: 17px;
+  font-size: 1.0625rem;
   background: none;
   outline: 0;
 }
 ul {
-  max-height: min(460px, 60vh);
+  max-height: min(28.75rem, 60vh);
   overflow: auto;
 }
 li {

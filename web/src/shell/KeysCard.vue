@@ -4,6 +4,7 @@ import { keysThere, type Key } from '@/book/help'
 import { keysEverywhere, letterKeys } from '@/book/keys'
 import { useSession } from '@/book/session'
 import Panel from '@/parts/Panel.vue'
+import { grouped } from '@/parts/ledger'
 import { tabs } from '@/router'
 
 defineEmits<{ close: [] }>()
@@ -11,7 +12,10 @@ defineEmits<{ close: [] }>()
 const groups = computed(() =>
   [
     { title: 'Everywhere', keys: [...keysEverywhere, ...tabKeys.value] },
-    ...keysThere.values(),
+    ...[...grouped([...keysThere.values()], (g) => g.title)].map(([title, of]) => ({
+      title,
+      keys: of.flatMap((g) => g.keys),
+    })),
     { title: 'In a date', keys: [['Alt ↓', 'calendar'] as Key] },
     { title: 'Hours can be typed', keys: hoursTyped },
   ].filter((g) => g.keys.length),
@@ -58,7 +62,7 @@ const hoursTyped: Key[] = [
   right: var(--edge);
   top: 0;
   bottom: 10px;
-  width: 700px;
+  width: 43.75rem;
   max-width: 100%;
   background: var(--paper);
   border-left: 2px solid var(--ink);
@@ -72,12 +76,12 @@ const hoursTyped: Key[] = [
   left: 15px;
   top: 0;
   bottom: 0;
-  width: 16px;
+  width: 1rem;
   background: radial-gradient(circle at 50% 50%, var(--canvas) 6px, var(--rule-strong) 6.5px 7px, transparent 7.5px) 0
     20px/16px 96px repeat-y;
 }
 .crib > :deep(header) {
-  height: 52px;
+  height: 3.25rem;
   padding-top: 16px;
   border-bottom: 1px solid var(--ink);
 }
@@ -95,18 +99,18 @@ label {
 }
 h3 {
   font-weight: 660;
-  font-size: 14px;
+  font-size: 0.875rem;
   padding: 14px 0 3px;
 }
 dl > div {
   display: flex;
   gap: 10px;
   align-items: baseline;
-  min-height: 26px;
+  min-height: 1.625rem;
   border-bottom: 1px solid var(--rule-faint);
 }
 dt {
-  width: 130px;
+  width: 8.125rem;
   flex: none;
 }
 </style>

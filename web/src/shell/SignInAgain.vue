@@ -48,14 +48,14 @@ async function enter() {
   background: var(--shade-far);
 }
 .again {
-  width: 460px;
+  width: 28.75rem;
   max-width: 96vw;
   background: var(--paper);
   border: 1px solid var(--ink);
   border-radius: 3px;
 }
 h2 {
-  font-size: 20px;
+  font-size: 1.25rem;
   font-weight: 680;
   padding: 14px 16px 4px;
 }

@@ -23,7 +23,7 @@ const initials = computed(() => {
   align-items: center;
   gap: 3px;
   margin-left: 20px;
-  min-height: 28px;
+  min-height: 1.75rem;
   font-weight: 560;
   white-space: nowrap;
 }

@@ -156,7 +156,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 
 <style scoped>
 .approve {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 500px);
+  grid-template-columns: minmax(0, 1fr) minmax(0, 31.25rem);
 }
 .key {
   gap: 10px;
@@ -167,7 +167,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   padding: 8px 16px;
   border-bottom: 1px solid var(--rule);
   background: var(--ochre-wash);
-  line-height: 20px;
+  line-height: 1.25rem;
 }
 .doit {
   display: flex;
@@ -181,7 +181,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 }
 @media (max-width: 1180px) {
   .approve {
-    grid-template-columns: minmax(0, 1fr) minmax(0, 424px);
+    grid-template-columns: minmax(0, 1fr) minmax(0, 26.5rem);
   }
 }
 </style>

@@ -102,7 +102,7 @@ const what = (of: Row[]) => (sums(of).hours ? `${hours(sums(of).hours)} h` : cou
   min-height: 0;
   display: flex;
   flex-direction: column;
-  font-size: 15px;
+  font-size: 0.9375rem;
 }
 ul,
 ol {
@@ -115,7 +115,7 @@ ol {
   gap: 12px;
   align-items: baseline;
   padding: 10px 16px;
-  font-size: 17px;
+  font-size: 1.0625rem;
 }
 .group {
   padding: 6px 16px;
@@ -125,8 +125,8 @@ ol {
 }
 .row {
   display: grid;
-  grid-template-columns: 48px minmax(0, 1fr) auto;
-  min-height: 54px;
+  grid-template-columns: 3rem minmax(0, 1fr) auto;
+  min-height: 3.375rem;
   align-items: center;
   border-bottom: 1px solid var(--rule-faint);
   padding-right: 16px;
@@ -140,10 +140,10 @@ ol {
   display: grid;
   text-align: left;
   padding: 6px 0;
-  line-height: 20px;
+  line-height: 1.25rem;
 }
 .who > :last-child {
-  font-size: 13px;
+  font-size: 0.8125rem;
 }
 .name {
   font-weight: 620;
@@ -151,7 +151,7 @@ ol {
 .much {
   display: grid;
   justify-items: end;
-  font-size: 13px;
+  font-size: 0.8125rem;
 }
 .on .row {
   background: var(--denim-wash);
@@ -189,8 +189,8 @@ ol {
   gap: 10px;
 }
 .two-acts .v-btn {
-  height: 44px;
-  font-size: 15px;
+  height: 2.75rem;
+  font-size: 0.9375rem;
 }
 .foot {
   position: sticky;

@@ -37,7 +37,7 @@ function take(usual: string) {
   background: var(--rust-wash);
 }
 .field {
-  flex: 1 1 180px;
+  flex: 1 1 11.25rem;
 }
 .usual {
   display: flex;

@@ -31,7 +31,7 @@ const columns: Column<Row>[] = [
   {
     id: 'marks',
     label: 'What stands out',
-    width: 230,
+    width: 196,
     value: (r) => r.marks.map((m) => m.what).join(', '),
     sub: (r) => r.marks[0]?.against,
   },

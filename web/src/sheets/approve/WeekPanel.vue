@@ -32,12 +32,12 @@ const heldAgainst = (held: Schema['HeldRow'][]) =>
   <Await v-slot="{ data: found }" :of="asked" what="the week">
     <table class="ledger" aria-label="The week by day">
       <colgroup>
-        <col style="width: 64px" />
+        <col style="width: 4rem" />
         <col />
-        <col style="width: 92px" />
-        <col style="width: 50px" />
-        <col style="width: 72px" />
-        <col style="width: 72px" class="spare" />
+        <col style="width: 5.75rem" />
+        <col style="width: 3.125rem" />
+        <col style="width: 4.5rem" />
+        <col style="width: 4.5rem" class="spare" />
       </colgroup>
       <thead>
         <tr>
@@ -139,7 +139,7 @@ const heldAgainst = (held: Schema['HeldRow'][]) =>
 }
 .held h2 {
   font-weight: 660;
-  font-size: 14px;
+  font-size: 0.875rem;
   padding-bottom: 5px;
 }
 </style>

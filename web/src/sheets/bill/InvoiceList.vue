@@ -260,10 +260,10 @@ const sources: Column<Source>[] = [
 
 <style scoped>
 .bill {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 580px);
+  grid-template-columns: minmax(0, 1fr) minmax(0, 36.25rem);
 }
 .three {
-  grid-template-columns: minmax(0, 1fr) 400px;
+  grid-template-columns: minmax(0, 1fr) 25rem;
 }
 .three > section {
   border-left: 0;
@@ -282,21 +282,21 @@ const sources: Column<Source>[] = [
 }
 .bar {
   align-self: stretch;
-  min-height: 44px;
+  min-height: 2.75rem;
   padding: 12px 0;
   flex-wrap: wrap;
   gap: 4px 14px;
 }
 .list {
   flex: 1 1 50%;
-  min-height: 180px;
+  min-height: 11.25rem;
 }
 .one-line {
   white-space: nowrap;
 }
 @media (max-width: 1180px) {
   .bill:not(.three) {
-    grid-template-columns: minmax(0, 1fr) minmax(0, 520px);
+    grid-template-columns: minmax(0, 1fr) minmax(0, 32.5rem);
   }
 }
 .told-of {

@@ -91,12 +91,12 @@ async function clockOut() {
 
 <style scoped>
 .big {
-  font-size: 62px;
-  line-height: 72px;
+  font-size: 3.875rem;
+  line-height: 4.5rem;
   font-weight: 480;
 }
 .big small {
-  font-size: 15px;
+  font-size: 0.9375rem;
 }
 .job {
   display: block;
@@ -105,14 +105,14 @@ async function clockOut() {
 }
 .job select {
   width: 100%;
-  height: 44px;
+  height: 2.75rem;
   border: 0;
   background: none;
-  font-size: 16px;
+  font-size: 1rem;
   font-weight: 640;
 }
 .job b {
-  font-size: 16px;
+  font-size: 1rem;
 }
 .job small {
   display: block;
@@ -124,9 +124,9 @@ async function clockOut() {
   padding: 16px 0 20px;
 }
 .acts > * {
-  height: 52px;
+  height: 3.25rem;
   flex: 1;
-  font-size: 16px;
+  font-size: 1rem;
 }
 .acts > .go {
   flex: 2;

@@ -55,6 +55,6 @@ async function save() {
 }
 .acts > * {
   flex: 1;
-  height: 46px;
+  height: 2.875rem;
 }
 </style>

@@ -55,7 +55,7 @@ async function change(id: number, version: number) {
 
 <style scoped>
 h2 {
-  font-size: 17px;
+  font-size: 1.0625rem;
   font-weight: 680;
   padding: 18px 0 4px;
 }
@@ -70,7 +70,7 @@ form {
   align-items: center;
   justify-content: space-between;
   gap: 10px;
-  min-height: 46px;
+  min-height: 2.875rem;
   border-bottom: 1px solid var(--rule-faint);
 }
 form {
@@ -80,17 +80,17 @@ form {
 form input {
   min-width: 0;
   flex: 1;
-  height: 40px;
+  height: 2.5rem;
   border: 0;
   border-bottom: 1.5px solid var(--ink);
   background: none;
-  font-size: 16px;
+  font-size: 1rem;
 }
 small {
   display: block;
   color: var(--ink-soft);
 }
 article button {
-  min-height: 44px;
+  min-height: 2.75rem;
 }
 </style>

@@ -40,7 +40,7 @@ const handIn = () =>
   overflow: auto;
   padding: 14px 20px 20px;
   width: 100%;
-  max-width: 520px;
+  max-width: 32.5rem;
   margin: 0 auto;
 }
 </style>

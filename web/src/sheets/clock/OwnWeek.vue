@@ -69,40 +69,40 @@ header {
   gap: 8px;
   border-top: 1px solid var(--ink);
   border-bottom: 1px solid var(--ink);
-  height: 46px;
+  height: 2.875rem;
 }
 header button {
-  width: 44px;
-  height: 44px;
+  width: 2.75rem;
+  height: 2.75rem;
 }
 header button:disabled {
   opacity: 0.35;
 }
 h2 {
-  font-size: 19px;
+  font-size: 1.1875rem;
   font-weight: 680;
   margin-right: auto;
 }
 li {
   display: grid;
-  grid-template-columns: 62px minmax(0, 1fr) 46px 52px;
+  grid-template-columns: 3.875rem minmax(0, 1fr) 2.875rem 3.25rem;
   align-items: center;
-  min-height: 45px;
+  min-height: 2.8125rem;
   border-bottom: 1px solid var(--rule);
   gap: 4px;
 }
 li.hole {
   background: var(--ochre-wash);
-  grid-template-columns: 62px minmax(0, 1fr) auto;
+  grid-template-columns: 3.875rem minmax(0, 1fr) auto;
 }
 li.hole button {
-  min-height: 44px;
+  min-height: 2.75rem;
   padding: 0 6px;
 }
 .places small {
   display: block;
-  font-size: 12px;
-  line-height: 15px;
+  font-size: 0.75rem;
+  line-height: 0.9375rem;
   color: var(--ink-soft);
   overflow: hidden;
   text-overflow: ellipsis;
@@ -111,7 +111,7 @@ li.hole button {
 .bar {
   position: relative;
   display: flex;
-  height: 11px;
+  height: 0.6875rem;
 }
 .bar i {
   background: var(--denim);
@@ -127,10 +127,10 @@ li.hole button {
 }
 .num {
   font-weight: 640;
-  font-size: 16px;
+  font-size: 1rem;
 }
 .over-text {
-  font-size: 12px;
+  font-size: 0.75rem;
   color: var(--ochre-ink);
 }
 .total {
@@ -140,8 +140,8 @@ li.hole button {
 }
 .wide {
   width: 100%;
-  height: 48px;
+  height: 3rem;
   margin-top: 12px;
-  font-size: 16px;
+  font-size: 1rem;
 }
 </style>

@@ -98,18 +98,18 @@ function drop(i: number) {
     <table class="ledger lines" :class="{ narrow }" aria-label="Lines">
       <colgroup>
         <col />
-        <col style="width: 60px" />
-        <col style="width: 40px" />
-        <col style="width: 72px" />
-        <col style="width: 76px" />
-        <col style="width: 152px" />
-        <col style="width: 34px" />
-        <col style="width: 80px" class="extra" />
-        <col style="width: 80px" />
-        <col style="width: 60px" class="spare" />
-        <col style="width: 62px" class="extra" />
-        <col style="width: 82px" />
-        <col style="width: 58px" />
+        <col style="width: 3.75rem" />
+        <col style="width: 2.5rem" />
+        <col style="width: 4.5rem" />
+        <col style="width: 4.75rem" />
+        <col style="width: 9.5rem" />
+        <col style="width: 2.125rem" />
+        <col style="width: 5rem" class="extra" />
+        <col style="width: 5rem" />
+        <col style="width: 3.75rem" class="spare" />
+        <col style="width: 3.875rem" class="extra" />
+        <col style="width: 5.125rem" />
+        <col style="width: 3.625rem" />
       </colgroup>
       <thead>
         <tr>
@@ -313,14 +313,14 @@ function drop(i: number) {
   }
 }
 .lines tbody tr[data-cost-line] > td {
-  height: 50px;
+  height: 3.125rem;
 }
 .two-acts button {
-  min-width: 24px;
-  height: 24px;
+  min-width: 1.5rem;
+  height: 1.5rem;
 }
 .what .in-cell {
-  height: 24px;
+  height: 1.5rem;
   border-bottom-color: transparent;
   padding: 0 2px;
 }
@@ -328,14 +328,14 @@ function drop(i: number) {
   display: flex;
   align-items: center;
   font-size: var(--t-sub);
-  line-height: 13px;
+  line-height: 0.8125rem;
   color: var(--ink-soft);
   padding-left: 2px;
 }
 .what select {
   border: 0;
   background: none;
-  height: 24px;
+  height: 1.5rem;
   padding: 0;
   color: inherit;
 }
@@ -347,6 +347,6 @@ td small {
   display: block;
   text-align: right;
   font-size: var(--t-sub);
-  line-height: 13px;
+  line-height: 0.8125rem;
 }
 </style>

@@ -275,10 +275,10 @@ function fresh() {
 
 <style scoped>
 .costs {
-  grid-template-columns: 284px minmax(0, 1fr);
+  grid-template-columns: 17.75rem minmax(0, 1fr);
 }
 .three {
-  grid-template-columns: minmax(0, 1fr) 300px;
+  grid-template-columns: minmax(0, 1fr) 18.75rem;
 }
 fieldset {
   border: 0;
@@ -287,7 +287,7 @@ fieldset {
   min-width: 0;
 }
 .scanned {
-  grid-template-columns: minmax(0, 1fr) minmax(360px, 40%);
+  grid-template-columns: minmax(0, 1fr) minmax(22.5rem, 40%);
 }
 .large {
   overflow: auto;
@@ -306,7 +306,7 @@ fieldset {
 }
 @media (max-width: 1180px) {
   .costs:not(.three, .scanned) {
-    grid-template-columns: 226px minmax(0, 1fr);
+    grid-template-columns: 14.125rem minmax(0, 1fr);
   }
 }
 </style>

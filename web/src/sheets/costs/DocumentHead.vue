@@ -104,22 +104,22 @@ function dated(date: string) {
   border-bottom: 1px solid var(--ink);
 }
 .head-fields > .field {
-  width: 116px;
+  width: 7.25rem;
 }
 .head-fields > .supplier {
-  width: 166px;
+  width: 10.375rem;
 }
 .head-fields > .kind {
-  width: 136px;
+  width: 8.5rem;
 }
 .head-fields > .amount {
-  width: 76px;
+  width: 4.75rem;
 }
 .total b {
-  height: 26px;
+  height: 1.625rem;
   border-bottom: 3px double var(--ink);
-  font-size: 17px;
-  line-height: 24px;
+  font-size: 1.0625rem;
+  line-height: 1.5rem;
   text-align: right;
   color: var(--ink);
 }

@@ -202,10 +202,10 @@ const at = (field: string) => props.wrong[`lines[${props.index}].${field}`]
   align-items: center;
 }
 .part > * {
-  width: 150px;
+  width: 9.375rem;
 }
 .part > .wide {
-  width: 230px;
+  width: 14.375rem;
 }
 .part > button {
   width: auto;

@@ -61,13 +61,13 @@ const byJob = computed(() => [
 <style scoped>
 .under {
   display: grid;
-  grid-template-columns: 200px minmax(0, 1fr) 240px;
+  grid-template-columns: 12.5rem minmax(0, 1fr) 15rem;
   gap: 24px 32px;
   padding: 14px 16px;
 }
 .under h2 {
   font-weight: 660;
-  font-size: 14px;
+  font-size: 0.875rem;
   padding-bottom: 5px;
 }
 .under p {
@@ -75,11 +75,11 @@ const byJob = computed(() => [
   font-size: var(--t-small);
 }
 .under.narrow {
-  grid-template-columns: 200px minmax(0, 1fr);
+  grid-template-columns: 12.5rem minmax(0, 1fr);
 }
 @media (max-width: 1180px) {
   .under {
-    grid-template-columns: 200px minmax(0, 1fr);
+    grid-template-columns: 12.5rem minmax(0, 1fr);
   }
 }
 .printed {

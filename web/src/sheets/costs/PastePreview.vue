@@ -65,7 +65,7 @@ onMounted(() => void nextTick(() => button.value?.querySelector('button')?.focus
   background: var(--paper-back);
 }
 .scroll {
-  max-height: 300px;
+  max-height: 18.75rem;
 }
 select {
   border: 0;

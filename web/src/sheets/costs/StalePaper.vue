@@ -35,7 +35,7 @@ const rows = computed(() =>
   border-bottom: 1px solid var(--ochre-line);
 }
 .both {
-  max-width: 720px;
+  max-width: 45rem;
 }
 .acts {
   display: flex;

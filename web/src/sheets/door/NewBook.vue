@@ -245,7 +245,7 @@ async function open() {
 .page {
   height: 100dvh;
   display: grid;
-  grid-template-rows: 46px minmax(0, 1fr);
+  grid-template-rows: 2.875rem minmax(0, 1fr);
 }
 .top {
   display: flex;
@@ -255,7 +255,7 @@ async function open() {
   margin: 0 var(--edge) var(--edge);
   height: auto;
   overflow: auto;
-  grid-template: auto / minmax(0, 1fr) 330px;
+  grid-template: auto / minmax(0, 1fr) 20.625rem;
 }
 aside {
   border-left: 1px solid var(--rule);
@@ -264,7 +264,7 @@ aside {
 }
 aside h2 {
   font-weight: 660;
-  font-size: 14px;
+  font-size: 0.875rem;
   padding-bottom: 10px;
 }
 aside :is(th, td) {
@@ -277,7 +277,7 @@ aside td {
   color: var(--ink-soft);
 }
 aside th {
-  width: 104px;
+  width: 6.5rem;
 }
 aside p {
   display: block;
@@ -290,10 +290,10 @@ aside p {
   }
 }
 .first {
-  max-width: 940px;
+  max-width: 58.75rem;
   padding: 30px 30px 30px 92px;
-  font-size: 17px;
-  line-height: 30px;
+  font-size: 1.0625rem;
+  line-height: 1.875rem;
   position: relative;
 }
 .first::before {
@@ -305,7 +305,7 @@ aside p {
   border-left: 3px double var(--rule);
 }
 h1 {
-  font: 300 36px/42px var(--face);
+  font: 300 2.25rem/2.625rem var(--face);
   font-stretch: 108%;
   padding-bottom: 14px;
 }
@@ -322,7 +322,7 @@ p {
 .blank-in > :is(input, select) {
   display: block;
   width: 100%;
-  height: 30px;
+  height: 1.875rem;
   border: 0;
   border-bottom: 1.5px solid var(--ink);
   border-radius: 0;
@@ -333,7 +333,7 @@ p {
 .blank-in small {
   display: block;
   font-size: var(--t-sub);
-  line-height: 14px;
+  line-height: 0.875rem;
   color: var(--ink-soft);
   padding: 2px 4px 0;
 }
@@ -345,28 +345,28 @@ p {
   border-color: var(--rust);
 }
 .wide {
-  width: 420px;
+  width: 26.25rem;
 }
 .name {
-  width: 260px;
+  width: 16.25rem;
 }
 .mid {
-  width: 160px;
+  width: 10rem;
 }
 .short {
-  width: 140px;
+  width: 8.75rem;
 }
 .tiny {
-  width: 48px;
+  width: 3rem;
 }
 .zone {
-  width: 230px;
+  width: 14.375rem;
 }
 .code {
-  width: 210px;
+  width: 13.125rem;
 }
 .show {
-  font-size: 13px;
+  font-size: 0.8125rem;
 }
 .end {
   display: flex;
@@ -375,7 +375,7 @@ p {
   padding-top: 20px;
   margin-top: 12px;
   border-top: 1px solid var(--rule);
-  font-size: 13px;
-  line-height: 18px;
+  font-size: 0.8125rem;
+  line-height: 1.125rem;
 }
 </style>

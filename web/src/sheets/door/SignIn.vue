@@ -72,7 +72,7 @@ async function enter() {
 .page {
   height: 100dvh;
   display: grid;
-  grid-template-rows: minmax(0, 1fr) 58px;
+  grid-template-rows: minmax(0, 1fr) 3.625rem;
 }
 .door {
   display: grid;
@@ -81,15 +81,15 @@ async function enter() {
 }
 .folder {
   position: relative;
-  width: min(620px, 100%);
-  height: 440px;
+  width: min(38.75rem, 100%);
+  height: 27.5rem;
 }
 .leaf {
   position: absolute;
   left: 22px;
   right: 16px;
   top: 16px;
-  height: 60px;
+  height: 3.75rem;
   background: var(--paper);
   border: 1px solid var(--canvas-edge);
   transform: rotate(-0.7deg);
@@ -104,9 +104,9 @@ async function enter() {
   position: absolute;
   left: 30px;
   top: 0;
-  height: 42px;
+  height: 2.625rem;
   padding: 9px 30px 0;
-  font-size: 15px;
+  font-size: 0.9375rem;
   font-weight: 620;
   z-index: 1;
 }
@@ -132,7 +132,7 @@ async function enter() {
 }
 .label {
   margin: 30px auto 0;
-  width: min(426px, 92%);
+  width: min(26.625rem, 92%);
   background: var(--paper);
   border: 1px solid var(--canvas-edge);
   outline: 1px solid var(--rule);
@@ -143,7 +143,7 @@ async function enter() {
   margin: 0 0 14px;
 }
 .hi {
-  font: 300 21px/26px var(--face);
+  font: 300 1.3125rem/1.625rem var(--face);
   font-stretch: 106%;
   padding-bottom: 12px;
 }
@@ -156,11 +156,11 @@ label {
 label input {
   display: block;
   width: 100%;
-  height: 32px;
+  height: 2rem;
   border: 0;
   border-bottom: 1.5px solid var(--ink);
   background: none;
-  font-size: 16px;
+  font-size: 1rem;
   font-weight: 580;
   padding: 0 4px;
   color: var(--ink);

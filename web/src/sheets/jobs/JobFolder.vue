@@ -191,12 +191,12 @@ const booked: Column<Booked>[] = [
 .equation :is(dt, span.soft) {
   display: block;
   font-size: var(--t-sub);
-  line-height: 15px;
+  line-height: 0.9375rem;
   color: var(--ink-soft);
 }
 .equation :is(b, dd) {
-  font-size: 18px;
-  line-height: 25px;
+  font-size: 1.125rem;
+  line-height: 1.5625rem;
   font-weight: 600;
 }
 .equation [data-op] {
@@ -208,8 +208,8 @@ const booked: Column<Booked>[] = [
   position: absolute;
   left: 0;
   bottom: 0;
-  font-size: 18px;
-  line-height: 25px;
+  font-size: 1.125rem;
+  line-height: 1.5625rem;
   font-weight: 300;
   color: var(--ink-soft);
 }
@@ -221,11 +221,11 @@ const booked: Column<Booked>[] = [
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
 }
 .three {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 300px;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 18.75rem;
 }
 @media (max-width: 1180px) {
   .three {
-    grid-template-columns: minmax(0, 1fr) 300px;
+    grid-template-columns: minmax(0, 1fr) 18.75rem;
   }
   .three > section:first-child {
     display: none; /* the Workings have the kinds of cost too */

@@ -149,7 +149,7 @@ const columns: Column<Row>[] = [
 .scale {
   position: relative;
   display: block;
-  height: 24px;
+  height: 1.5rem;
 }
 .scale span:not(.sr) {
   position: absolute;
@@ -158,8 +158,8 @@ const columns: Column<Row>[] = [
   padding-right: 2px;
 }
 .key i {
-  width: 26px;
-  height: 11px;
+  width: 1.625rem;
+  height: 0.6875rem;
   border: 1.5px solid var(--ink);
 }
 .key .cost {

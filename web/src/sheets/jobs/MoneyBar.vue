@@ -20,7 +20,7 @@ defineProps<{ cost: number; billed: number; earned: number; label: string }>()
 .money-bar {
   display: block;
   width: 100%;
-  height: 16px;
+  height: 1rem;
 }
 .money-bar * {
   vector-effect: non-scaling-stroke;

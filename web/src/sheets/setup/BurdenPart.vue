@@ -149,11 +149,11 @@ const classes = ['regular', 'overtime', 'double'] as const
 
 <style scoped>
 .burden {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 440px);
+  grid-template-columns: minmax(0, 1fr) minmax(0, 27.5rem);
 }
 .whose {
-  width: 220px;
-  line-height: 18px;
+  width: 13.75rem;
+  line-height: 1.125rem;
 }
 .wage {
   --kind: var(--denim);
@@ -182,7 +182,7 @@ const classes = ['regular', 'overtime', 'double'] as const
 .sums > div {
   display: flex;
   gap: 10px;
-  line-height: 22px;
+  line-height: 1.375rem;
 }
 .sums dd {
   font-weight: 640;

@@ -63,9 +63,9 @@ const stacks = computed(() =>
 <style scoped>
 .stack {
   width: 100%;
-  max-height: 560px;
+  max-height: 35rem;
   padding: 6px 8px;
-  font: 400 11px var(--face);
+  font: 400 0.6875rem var(--face);
   font-variant-numeric: tabular-nums;
 }
 .stack text {
@@ -74,7 +74,7 @@ const stacks = computed(() =>
 .stack .t {
   fill: var(--ink);
   font-weight: 640;
-  font-size: 12px;
+  font-size: 0.75rem;
 }
 .part {
   fill: var(--denim);

@@ -125,7 +125,7 @@ const scope = useScope()
 
 <style scoped>
 .form-row > .roles {
-  width: 330px;
+  width: 20.625rem;
 }
 .acts-of {
   display: flex;

@@ -100,7 +100,7 @@ defineExpose({ focus })
 <style scoped>
 .add td {
   overflow: visible;
-  height: 40px;
+  height: 2.5rem;
 }
 .fields {
   display: flex;
@@ -108,22 +108,22 @@ defineExpose({ focus })
   align-items: center;
 }
 .pick {
-  width: 190px;
+  width: 11.875rem;
   flex: none;
 }
 .wide {
-  width: 240px;
+  width: 15rem;
 }
 .date {
-  width: 150px;
+  width: 9.375rem;
 }
 .hours {
-  height: 26px;
+  height: 1.625rem;
   border: 0;
   border-bottom: 1.5px solid var(--ink);
   background: none;
 }
 .hours {
-  width: 96px;
+  width: 6rem;
 }
 </style>

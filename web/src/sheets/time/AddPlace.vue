@@ -43,13 +43,13 @@ function add() {
 
 <style scoped>
 .plus {
-  width: 24px;
-  height: 24px;
+  width: 1.5rem;
+  height: 1.5rem;
   border: 1px solid var(--canvas-edge);
   border-radius: 2px;
 }
 .paper {
-  width: 260px;
+  width: 16.25rem;
   padding: 14px;
   display: grid;
   gap: 12px;

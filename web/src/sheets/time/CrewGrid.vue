@@ -234,7 +234,7 @@ defineExpose({ goTo: (key: string, date?: string) => grid.value?.goTo(key, date)
   padding-right: 9px;
 }
 .crew :deep(td:not(.entry, :first-child)) {
-  font-size: 13px;
+  font-size: 0.8125rem;
 }
 .crew :deep(thead .day-head) {
   padding: 0 9px 0 0;

@@ -32,13 +32,13 @@ const bars = computed(() => {
 .bar {
   position: relative;
   display: block;
-  height: 31px;
+  height: 1.9375rem;
   background: linear-gradient(to right, var(--rule-faint) 1px, transparent 1px) 0 0 / 16.66% 100%;
 }
 i {
   position: absolute;
   top: 11px;
-  height: 10px;
+  height: 0.625rem;
   background: var(--denim);
 }
 i.over {

@@ -58,17 +58,17 @@ const shown = (minutes: number) => figure(hoursOf(minutes)) || '0'
   padding: 14px 16px;
 }
 section {
-  width: 370px;
+  width: 23.125rem;
 }
 h2 {
   font-weight: 640;
-  font-size: 15px;
+  font-size: 0.9375rem;
   padding-bottom: 6px;
 }
 dl > div {
   display: flex;
   justify-content: space-between;
-  line-height: 23px;
+  line-height: 1.4375rem;
   border-bottom: 1px solid var(--rule-faint);
 }
 .left {

@@ -360,8 +360,8 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
   vertical-align: bottom;
 }
 .days :deep(thead th.place) {
-  height: 50px;
-  line-height: 15px;
+  height: 3.125rem;
+  line-height: 0.9375rem;
   padding: 3px 8px;
   border-left: 1px solid var(--rule-faint);
 }
@@ -391,7 +391,7 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
 }
 .fillcell input {
   width: 100%;
-  height: 26px;
+  height: 1.625rem;
   border: 1px solid var(--denim-line);
   background: var(--paper);
   text-align: right;

@@ -120,16 +120,16 @@ fieldset {
   flex-wrap: wrap;
 }
 fieldset > * {
-  width: 132px;
+  width: 8.25rem;
 }
 fieldset .wide {
-  width: 210px;
+  width: 13.125rem;
 }
 fieldset .short {
-  width: 88px;
+  width: 5.5rem;
 }
 fieldset .note {
-  width: 200px;
+  width: 12.5rem;
 }
 .which,
 fieldset .go {
@@ -137,7 +137,7 @@ fieldset .go {
   display: flex;
   gap: 6px;
   align-items: center;
-  height: 28px;
+  height: 1.75rem;
   margin-top: 12px;
 }
 .trail-words {

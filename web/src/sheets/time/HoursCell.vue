@@ -62,8 +62,8 @@ const state = computed(() => {
   display: inline-flex;
   align-items: center;
   gap: 2.5px;
-  font-size: 10.5px;
-  line-height: 11px;
+  font-size: 0.65625rem;
+  line-height: 0.6875rem;
   color: var(--ochre-ink);
   font-weight: 600;
   pointer-events: none;
@@ -95,7 +95,7 @@ em {
   inset: 7px 0 0;
   text-align: center;
   font-style: normal;
-  font-size: 11px;
+  font-size: 0.6875rem;
   color: var(--ochre-ink);
   font-weight: 560;
   pointer-events: none;
@@ -104,8 +104,8 @@ em {
   position: absolute;
   right: 0;
   top: -3px;
-  width: 48px;
-  height: 25px;
+  width: 3rem;
+  height: 1.5625rem;
   fill: none;
   stroke: var(--denim);
   stroke-width: 1.5;

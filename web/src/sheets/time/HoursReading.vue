@@ -38,14 +38,14 @@ output {
   z-index: 3;
   left: 100%;
   top: -1px;
-  height: 33px;
-  min-width: 56px;
+  height: 2.0625rem;
+  min-width: 3.5rem;
   padding: 3px 8px 0;
   background: var(--paper);
   border: 2px solid var(--denim);
   border-left: 1px solid var(--rule);
   font-size: var(--t-sub);
-  line-height: 12px;
+  line-height: 0.75rem;
   color: var(--ink-soft);
   white-space: nowrap;
   pointer-events: none;
@@ -53,7 +53,7 @@ output {
 }
 output b {
   display: block;
-  font-size: 12px;
+  font-size: 0.75rem;
   font-weight: 640;
   color: var(--ink);
 }

@@ -210,7 +210,7 @@ Cato Brandl, 2026-11-16, 1187, 320, 8"
 textarea {
   width: 100%;
   resize: vertical;
-  font-size: 13px;
+  font-size: 0.8125rem;
   padding: 6px 8px;
 }
 .field > span {
@@ -219,7 +219,7 @@ textarea {
 .field > textarea {
   height: auto;
   border: 1px solid var(--rule-strong);
-  line-height: 18px;
+  line-height: 1.125rem;
 }
 .file {
   cursor: pointer;
@@ -233,8 +233,8 @@ textarea {
   padding: 8px 16px;
 }
 .ledger thead th {
-  height: 50px;
-  line-height: 17px;
+  height: 3.125rem;
+  line-height: 1.0625rem;
 }
 .ledger select {
   display: block;
@@ -250,6 +250,6 @@ textarea {
 }
 .ledger .as {
   white-space: normal;
-  line-height: 17px;
+  line-height: 1.0625rem;
 }
 </style>

@@ -239,9 +239,9 @@ const columns = computed<Column<EntryRow>[]>(() => [
   grid-template-columns: minmax(0, 1fr);
 }
 .in-row {
-  width: calc(100% + 12px);
+  width: calc(100% + 0.75rem);
   margin: 0 -6px;
-  height: 31px;
+  height: 1.9375rem;
   border: 0;
   background: none;
   text-align: right;

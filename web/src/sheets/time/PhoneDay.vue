@@ -228,7 +228,7 @@ watch(
   grid-row: 1 / -1;
   display: flex;
   flex-direction: column;
-  font-size: 15px;
+  font-size: 0.9375rem;
 }
 header {
   display: flex;
@@ -244,18 +244,18 @@ h1,
 .crew-choice {
   border: 0;
   background: none;
-  font-size: 18px;
+  font-size: 1.125rem;
   font-weight: 660;
 }
 header button {
-  width: 44px;
-  height: 44px;
+  width: 2.75rem;
+  height: 2.75rem;
   display: grid;
   place-items: center;
 }
 .job select {
   width: 100%;
-  height: 48px;
+  height: 3rem;
   padding: 0 16px;
   border: 0;
   border-bottom: 1px solid var(--rule);
@@ -271,8 +271,8 @@ header button {
   border-bottom: 1px solid var(--denim-line);
 }
 .for-all input {
-  width: 104px;
-  height: 44px;
+  width: 6.5rem;
+  height: 2.75rem;
   border: 2px solid var(--denim);
   background: var(--paper);
   text-align: center;
@@ -280,7 +280,7 @@ header button {
 }
 .for-all > :last-child {
   margin-left: auto;
-  height: 44px;
+  height: 2.75rem;
 }
 .for-all .reads {
   position: static;
@@ -296,7 +296,7 @@ ul {
 .columns,
 li {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 62px 62px;
+  grid-template-columns: minmax(0, 1fr) 3.875rem 3.875rem;
   gap: 0 10px;
   align-items: center;
   padding: 4px 16px;
@@ -305,29 +305,29 @@ li {
 }
 .columns {
   background: var(--paper-back);
-  font-size: 12px;
-  line-height: 14px;
+  font-size: 0.75rem;
+  line-height: 0.875rem;
   color: var(--ink-soft);
 }
 :is(.columns, li) > :first-child {
   text-align: left;
 }
 .who {
-  line-height: 19px;
+  line-height: 1.1875rem;
 }
 .who > * {
   display: block;
 }
 small {
   color: var(--ink-soft);
-  font-size: 12px;
+  font-size: 0.75rem;
 }
 .hours,
 .elsewhere {
   display: block;
-  width: 62px;
-  height: 44px;
-  line-height: 42px;
+  width: 3.875rem;
+  height: 2.75rem;
+  line-height: 2.625rem;
   border: 1.5px solid var(--ink-soft);
   border-radius: 2px;
   background: var(--paper);
@@ -368,6 +368,6 @@ small {
   border-top: 1px solid var(--rule-strong);
 }
 .foot .go {
-  height: 48px;
+  height: 3rem;
 }
 </style>

@@ -50,7 +50,7 @@ const views: View[] = ['week', 'day', 'list']
 }
 .ways button {
   color: var(--ink-soft);
-  line-height: 22px;
+  line-height: 1.375rem;
 }
 .ways [aria-pressed='true'] {
   color: var(--ink);

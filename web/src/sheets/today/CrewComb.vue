@@ -52,7 +52,7 @@ const wide = computed(() => (props.day.workers?.length ?? 0) * 8)
 b {
   display: block;
   font-weight: 560;
-  line-height: 15px;
+  line-height: 0.9375rem;
 }
 svg {
   display: block;

@@ -111,22 +111,22 @@ form {
   align-items: flex-end;
 }
 .tiny {
-  width: 56px;
+  width: 3.5rem;
 }
 .short {
-  width: 92px;
+  width: 5.75rem;
 }
 .date {
-  width: 120px;
+  width: 7.5rem;
 }
 .job {
-  width: 190px;
+  width: 11.875rem;
 }
 .code {
-  width: 140px;
+  width: 8.75rem;
 }
 .why {
-  width: 170px;
+  width: 10.625rem;
 }
 .out {
   display: flex;

@@ -280,17 +280,17 @@ const ready: Column<Schema['ReadyRow']>[] = [
     padding-inline: 3px;
   }
   .comb th {
-    font-size: 11px;
+    font-size: 0.6875rem;
   }
   .comb :is(td, th):last-child {
     padding-right: 16px;
   }
 }
 .crews {
-  width: 104px;
+  width: 6.5rem;
 }
 .hours {
-  width: 66px;
+  width: 4.125rem;
 }
 /* On a phone one column, its parts in the order of the morning. */
 @media (max-width: 720px) {
@@ -309,20 +309,20 @@ const ready: Column<Schema['ReadyRow']>[] = [
     display: none;
   }
   .comb .crews {
-    width: 82px;
+    width: 5.125rem;
   }
   .comb .hours {
-    width: 58px;
+    width: 3.625rem;
   }
   .comb td:not(:first-child, :last-child) {
     padding-inline: 2px;
   }
   .comb b {
-    font-size: 11px;
+    font-size: 0.6875rem;
   }
 }
 .comb td {
-  height: 48px;
+  height: 3rem;
 }
 .comb td:not(:first-child, :last-child) {
   border-left: 1px solid var(--rule-faint);
