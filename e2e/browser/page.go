@@ -10,6 +10,7 @@ import (
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
@@ -274,4 +275,13 @@ func (p *Page) Picture() ([]byte, error) {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
+}
+
+// Print is the page as it comes out of a printer, as a PDF.
+func (p *Page) Print() (pdf []byte, err error) {
+	return pdf, p.do("printing", chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		printed, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{})
+		pdf = printed.Data
+		return err
+	}))
 }

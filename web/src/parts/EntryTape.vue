@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import Amount from './Amount.vue'
 import RestsOn from './RestsOn.vue'
-import { day, figure, percent } from './figures'
+import { day, figure, percent, inWords } from './figures'
 import { addressOf } from './addresses'
 
 /** How an entry's cost and charge came about: its pay classes side by side, so that the tape cross-foots. */
@@ -45,7 +45,7 @@ const sources = computed(() =>
 </script>
 
 <template>
-  <p v-if="error" class="said" role="alert">{{ error.message }}</p>
+  <p v-if="error" class="said" role="alert">{{ inWords(error.message) }}</p>
   <template v-else-if="data">
     <div class="of">
       <b>{{ data.worker }}, {{ day(data.date) }}</b>
@@ -72,7 +72,7 @@ const sources = computed(() =>
           <template v-if="data.labour.cost">
             <tr v-for="step in data.labour.cost.steps" :key="step.label">
               <th scope="row">
-                {{ step.label }}<small v-if="step.formula">{{ step.formula }}</small
+                {{ step.label }}<small v-if="step.formula">{{ inWords(step.formula) }}</small
                 ><small v-else>{{
                   step.steps
                     ?.map((s) => `× ${s.operands?.find((o) => o.label === 'factor')?.value.text ?? '1'}`)

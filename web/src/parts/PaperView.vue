@@ -4,7 +4,7 @@ import { answered, client, type Schema } from '@/api/client'
 import Await from '@/parts/Await.vue'
 import Ledger from '@/parts/Ledger.vue'
 import ScanView from '@/parts/ScanView.vue'
-import { figure, longDay } from '@/parts/figures'
+import { figure, longDay, inWords } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 
 /** A paper to decide on: its lines, what they come to, and its scan. */
@@ -44,7 +44,7 @@ const columns: Column<Schema['Line']>[] = [
         >Open in Costs</router-link
       >
     </p>
-    <p v-for="w in paper.warnings" :key="w" class="warnword about"><i class="flag"></i>{{ w }}</p>
+    <p v-for="w in paper.warnings" :key="w" class="warnword about"><i class="flag"></i>{{ inWords(w) }}</p>
     <Ledger
       name="paper-lines"
       label="Lines of the paper"

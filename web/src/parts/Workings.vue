@@ -6,7 +6,7 @@ import EntryTape from './EntryTape.vue'
 import Panel from './Panel.vue'
 import RestsOn, { type Rest } from './RestsOn.vue'
 import StepTape from './StepTape.vue'
-import { figure, percent } from './figures'
+import { figure, percent, inWords } from './figures'
 import { addressOf } from './addresses'
 import type { Subject } from './workings'
 
@@ -55,7 +55,7 @@ const rests = computed(() => {
   <Panel class="workings" title="Workings" stands-by @close="$emit('close')">
     <p v-if="!of" class="soft">{{ ask }}</p>
     <EntryTape v-else-if="of.kind === 'entry'" :entry="of.id" />
-    <p v-else-if="error" class="said" role="alert">{{ error.message }}</p>
+    <p v-else-if="error" class="said" role="alert">{{ inWords(error.message) }}</p>
     <p v-else-if="!data" class="soft" role="status">Working it out…</p>
     <template v-else>
       <div class="of">

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { counted, difference, figure, hours, percent, sumOf } from './figures'
+import { counted, difference, figure, hours, inWords, percent, sumOf } from './figures'
 
 describe('figures are shown as the server has them, and never computed with', () => {
   it('keeps as many decimals as there are', () => {
@@ -19,6 +19,13 @@ describe('figures are shown as the server has them, and never computed with', ()
     expect([hours('43.00'), hours('8.50'), hours('7.75'), hours('10')]).toEqual(['43', '8.5', '7.75', '10'])
     expect([percent('31.50'), percent('-2.00'), percent('')]).toEqual(['31.5 %', '−2 %', ''])
   })
+})
+
+it('writes the dates and the decimals of a sentence as they are written here, and leaves numbers of jobs alone', () => {
+  expect(inWords('cap of 9000.00 reached on 2026-11-18')).toBe('cap of 9,000.00 reached on Nov 18, 2026')
+  expect(inWords('-1250.50 is the amount of D43, job 12.07.1, at 7:30.15')).toBe(
+    '−1,250.50 is the amount of D43, job 12.07.1, at 7:30.15',
+  )
 })
 
 describe('the sum of what was chosen', () => {

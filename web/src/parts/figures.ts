@@ -71,9 +71,9 @@ export function moment(at: string): string {
   return new Date(at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: 'numeric', minute: '2-digit' })
 }
 
-/** A sentence of the book with its dates as people here write them. */
+/** A sentence of the book with its dates and its decimals as people here write them; numbers of jobs and papers stay. */
 export function inWords(text: string): string {
-  return text.replace(/\b\d{4}-\d\d-\d\d\b/g, longDay)
+  return text.replace(/\b\d{4}-\d\d-\d\d\b/g, longDay).replace(/(?<![\w.,:/-])-?\d+\.\d{2}(?![\d.,:/-]*\d|\w)/g, figure)
 }
 
 export function dayNumber(date: string): number {

@@ -1,5 +1,5 @@
-import { useLocalStorage, usePreferredDark } from '@vueuse/core'
-import { computed, watchEffect } from 'vue'
+import { useEventListener, useLocalStorage, usePreferredDark } from '@vueuse/core'
+import { computed, ref, watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
 
 /** The light or the dark theme: as the system has it, until one is chosen, which is remembered on this machine. */
@@ -11,9 +11,17 @@ export function useLook() {
     get: () => (chosen.value !== 'system' ? chosen.value : prefersDark.value ? 'dark' : 'light'),
     set: (to: 'light' | 'dark') => (chosen.value = to),
   })
-  watchEffect(() => {
-    document.documentElement.dataset.theme = look.value
-    void theme.change(look.value)
-  })
+  /** Paper is white, whatever the window is. */
+  const printing = ref(false)
+  useEventListener(window, 'beforeprint', () => (printing.value = true))
+  useEventListener(window, 'afterprint', () => (printing.value = false))
+  watchEffect(
+    () => {
+      const now = printing.value ? 'light' : look.value
+      document.documentElement.dataset.theme = now
+      void theme.change(now)
+    },
+    { flush: 'sync' },
+  )
   return look
 }

@@ -4,7 +4,7 @@ import { computed, ref, watchEffect } from 'vue'
 import Await from '@/parts/Await.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import TrailKey from '@/parts/TrailKey.vue'
-import { hours } from '@/parts/figures'
+import { hours, inWords } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
 import { useLetters } from '@/book/help'
 import { typing } from '@/book/keys'
@@ -128,7 +128,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <ul v-if="current.marks.length" class="marks" aria-label="What stands out">
           <li v-for="m in current.marks" :key="m.what">
             <i class="flag"></i><b>{{ m.what }}</b
-            >, {{ m.against }}
+            >, {{ inWords(m.against) }}
           </li>
         </ul>
         <WeekPanel v-if="current.week" :week="current.week" />

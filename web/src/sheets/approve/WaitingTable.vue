@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 import { useScope } from '@/book/scope'
 import Ledger from '@/parts/Ledger.vue'
 import Trail from '@/parts/Trail.vue'
-import { counted, hours } from '@/parts/figures'
+import { counted, hours, inWords } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import DayComb from './DayComb.vue'
 import type { Row, Waiting } from './waiting'
@@ -83,7 +83,7 @@ const columns: Column<Row>[] = [
         ><span class="strong"
           ><i class="flag"></i>{{ row.marks[0].what
           }}<template v-if="row.marks.length > 1"> and {{ row.marks.length - 1 }} more</template></span
-        ><small>{{ row.marks[0].against }}</small></span
+        ><small>{{ inWords(row.marks[0].against) }}</small></span
       ></template
     >
     <template #trail="{ row }"

@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { answered, type Schema } from '@/api/client'
 import { client } from '@/api/client'
 import { hours } from '@/parts/figures'
+import { useAct } from '@/book/act'
 import { useFooting } from '@/book/footing'
 
 export type ClockPage = Schema['ClockPage']
@@ -14,26 +15,18 @@ export const placeKey = (p: OwnPlace) => `${p.jobId}-${p.phaseId ?? 0}-${p.costC
 export function useOwnHours(week: () => string) {
   const queries = useQueryClient()
   const key = computed(() => ['clock', week()])
-  const said = ref('')
-  const { data, error, isLoading } = useQuery({
+  const { busy, said, act } = useAct('clock')
+  const asked = useQuery({
     queryKey: key,
     queryFn: () => answered(client.GET('/api/clock', { params: { query: { week: week() } } })),
     refetchInterval: 60_000,
   })
-  const { mutateAsync, isPending } = useMutation({ mutationFn: (call: () => Promise<ClockPage>) => call() })
   async function run(call: () => Promise<ClockPage>): Promise<boolean> {
-    said.value = ''
-    try {
-      const page = await mutateAsync(call)
-      queries.setQueryData(['clock', page.week], page)
-      void queries.invalidateQueries({ queryKey: ['clock'] })
-      return true
-    } catch (refused) {
-      said.value = (refused as Error).message
-      return false
-    }
+    const page = await act(call)
+    if (page) queries.setQueryData(['clock', page.week], page)
+    return !!page
   }
-  return { data, error, isLoading, said, run, busy: isPending }
+  return { asked, data: asked.data, said, run, busy }
 }
 
 /** The worker's hours in the Footing; running is what goes on and is in no entry yet. */

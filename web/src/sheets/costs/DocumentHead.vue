@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inWords } from '@/parts/figures'
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
@@ -90,7 +91,7 @@ function dated(date: string) {
         <span>Total</span><b><Amount :of="shown?.total" /></b>
       </div>
     </div>
-    <p v-for="w in shown?.warnings" :key="w" class="warnword note"><i class="flag"></i>{{ w }}</p>
+    <p v-for="w in shown?.warnings" :key="w" class="warnword note"><i class="flag"></i>{{ inWords(w) }}</p>
     <p v-if="locked" class="soft note">{{ locked }}</p>
   </div>
 </template>

@@ -3,6 +3,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, toRaw, watch } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
 import { refresh } from '@/api/keys'
+import { inWords } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
 import { ownRates } from './prices'
 import { copyOf, useUnsaved } from './unsaved'
@@ -176,7 +177,7 @@ export function useDocument() {
       if (book) open(book)
       return true
     } catch (refused) {
-      said.value = (refused as Error).message
+      said.value = inWords((refused as Error).message)
       return false // what was typed stays: there is nothing to show in its place
     }
   }
@@ -222,7 +223,7 @@ export function useDocument() {
     } catch (refused) {
       if (typed.value !== paper) return undefined
       wrong.value = fields(refused, rows)
-      said.value = (refused as Error).message
+      said.value = inWords((refused as Error).message)
       if (refused instanceof Refusal && refused.status === 409 && refused.problem.current)
         theirs.value = refused.problem.current as Document
       return undefined

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inWords } from '@/parts/figures'
 import { useOutbox, type Outgoing } from '@/book/outbox'
 
 /** Why a cell was refused. Where somebody else was quicker both values stand here, and one is chosen. */
@@ -20,7 +21,7 @@ function takeMine() {
 
 <template>
   <div class="wrong" role="alert">
-    <span>{{ day }}: {{ item.said }}</span>
+    <span>{{ day }}: {{ inWords(item.said ?? '') }}</span>
     <template v-if="item.theirs">
       <button class="lnk" @click="keepTheirs">
         {{ item.theirs.text ? `Keep ${item.theirs.text}` : 'Keep it empty' }}

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schema } from '@/api/client'
 import Ledger from '@/parts/Ledger.vue'
-import { counted, day, moment } from '@/parts/figures'
+import { counted, day, moment, inWords } from '@/parts/figures'
 import { grouped, type Column } from '@/parts/ledger'
 import { useOutbox } from '@/book/outbox'
 import { useScope } from '@/book/scope'
@@ -69,7 +69,7 @@ function follow(e: LooseEnd) {
   else void router.push(addressOf(e.link))
 }
 const whereOf = (e: LooseEnd) => (phone.value ? `${e.title}: ${e.where}` : e.where)
-const detailOf = (e: LooseEnd) => [e.detail || (phone.value && e.why), when(e)].filter(Boolean).join(', ')
+const detailOf = (e: LooseEnd) => [inWords(e.detail || (phone.value ? e.why : '')), when(e)].filter(Boolean).join(', ')
 const columns: Column<LooseEnd>[] = [
   { id: 'where', label: 'Where', value: whereOf, sub: detailOf },
   {
