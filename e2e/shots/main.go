@@ -81,7 +81,7 @@ func shots(week, paper string) []shot {
 				p.Type(`input[aria-label="Line 1, unit cost"]`, "12"), p.SeeText("1 paper not saved"),
 			)
 		}},
-		{name: "costs-owed", path: "/costs?list=owed", see: `[aria-label="Paid back"]`},
+		{name: "costs-owed", asked: true, path: "/costs?list=owed", see: `[aria-label="Paid back"]`},
 		{name: "costs-workings", asked: true, path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},
 		{name: "approve-week", asked: true, path: "/approve?from=" +
@@ -113,7 +113,7 @@ func shots(week, paper string) []shot {
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},
-		{name: "setup-rates", path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
+		{name: "setup-rates", asked: true, path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
 		{name: "phone-clock", path: "/clock", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "phone-approve", path: "/approve?from=" + week, see: `.phone-list`, as: "tom@brackwater.example", do: func(p *browser.Page) error {
 			return errors.Join(

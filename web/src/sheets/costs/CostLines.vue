@@ -29,7 +29,7 @@ const emit = defineEmits<{ edited: []; line: [id: number | undefined]; workings:
 /** Below these widths the spare columns go (see the styles). */
 const wide = useMediaQuery('(min-width: 1181px)')
 const widest = useMediaQuery('(min-width: 1401px)')
-const columns = computed(() => (props.narrow || !wide.value ? 10 : widest.value ? 13 : 11))
+const columns = computed(() => (props.narrow || !wide.value ? 9 : widest.value ? 13 : 11))
 const categories = ['material', 'equipment', 'subcontract', 'expense', 'mileage']
 const places = usePlaces(() => props.choices)
 const jobs = places.jobs
@@ -105,7 +105,7 @@ function drop(i: number) {
         <col style="width: 9.5rem" />
         <col style="width: 2.125rem" />
         <col style="width: 5rem" class="extra" />
-        <col style="width: 5rem" />
+        <col style="width: 5rem" class="spare" />
         <col style="width: 3.75rem" class="spare" />
         <col style="width: 3.875rem" class="extra" />
         <col style="width: 5.125rem" />
@@ -121,7 +121,7 @@ function drop(i: number) {
           <th scope="col">Job</th>
           <th scope="col" class="mk">Bill</th>
           <th scope="col" class="num money extra">Freight, tax</th>
-          <th scope="col" class="num">Landed</th>
+          <th scope="col" class="num spare">Landed</th>
           <th scope="col" class="num money spare">Markup</th>
           <th scope="col" class="num extra">Margin</th>
           <th scope="col" class="num">Charge</th>
@@ -197,7 +197,7 @@ function drop(i: number) {
               <input v-model="line.billable" type="checkbox" class="box" :aria-label="`Line ${i + 1}, billable`" />
             </td>
             <td class="num money extra"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
-            <td class="num">
+            <td class="num spare">
               <button v-if="line.id" type="button" class="open" @click="emit('workings')">
                 <Amount :of="shown?.lines?.[i]?.landed" /><span class="sr">, workings of line {{ i + 1 }}</span></button
               ><Amount v-else :of="shown?.lines?.[i]?.landed" />
@@ -272,7 +272,7 @@ function drop(i: number) {
           <td class="num"><Amount :of="shown?.goods" /></td>
           <td colspan="2"></td>
           <td class="num money extra"><Amount :of="shown?.spread" /></td>
-          <td class="num"><Amount :of="shown?.landed" /></td>
+          <td class="num spare"><Amount :of="shown?.landed" /></td>
           <td class="money spare"></td>
           <td class="extra"></td>
           <td class="num"><Amount :of="shown?.charge" /></td>
