@@ -25,7 +25,8 @@ func TestADoublePaperIsComparedAndDeleted(t *testing.T) {
 	u.sees("Its lines and scans are deleted.")
 	u.must(u.ClickIn(".compare article", "Second: ", ".sure button"), u.Until(`!document.querySelector('.compare')`))
 	u.must(u.See(`[aria-label="Lines"]`), u.Until(`!document.body.innerText.includes('is it entered twice?')`))
-	left, err := browser.Eval[int](u.Page, `[...document.querySelectorAll('[aria-label="Papers"] tr[data-row]')].filter(r => r.innerText.includes('7731')).length`)
+	left, err := browser.Eval[int](u.Page, `[...document.querySelectorAll('[aria-label="Papers"] tr[data-row]')].filter(
+		r => r.innerText.includes('7731')).length`)
 	u.must(err)
 	assert.Equal(t, 1, left)
 }

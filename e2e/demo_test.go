@@ -84,7 +84,8 @@ func (u user) accessible(what string) {
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	u.must(err)
 	found, err := browser.Eval[[]string](u.Page, string(axe)+`;
-		document.fonts.ready.then(() => axe.run(document, { resultTypes: ['violations'], rules: { 'target-size': { enabled: true } } })).then(r => r.violations
+		document.fonts.ready.then(() => axe.run(document, { resultTypes: ['violations'],
+			rules: { 'target-size': { enabled: true } } })).then(r => r.violations
 			.filter(v => v.impact !== 'minor')
 			.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + n.failureSummary.split('\n')[1]).join(' | ')))`)
 	u.must(err)

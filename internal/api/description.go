@@ -38,7 +38,10 @@ var groups = []struct {
 		[]string{"setup", "workers", "customers", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices"},
 	},
 	{"Clock", "A worker's own hours.", []string{"clock"}},
-	{"Sheets", "What every sheet shows: choices, totals, what waits, what others change.", []string{"choices", "find", "footing", "counts", "news"}},
+	{
+		"Sheets", "What every sheet shows: choices, totals, what waits, what others change.",
+		[]string{"choices", "find", "footing", "counts", "news"},
+	},
 }
 
 // figures are shapes that many properties share. A property says by its format which it is.
@@ -63,6 +66,10 @@ var words = func() map[string][]string {
 		"NewJob.basis": bases, "JobRow.basis": bases, "JobFolder.basis": bases, "JobChoice.basis": bases, "JobRow.status": jobs,
 		"JobFolder.status": jobs, "NewJob.status": jobs,
 		"Document.kind": papers, "DocumentRow.kind": papers, "Regrouping.grouping": groupings, "InvoiceView.grouping": groupings,
+		"Link.kind": {
+			"crew_week", "crew", "job", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve", "invoice", "draft",
+			"supplier", "worker", "customer", "item", "user",
+		},
 		"NewWorker.kind": {"employee", "hired"}, "WorkerRow.kind": {"employee", "hired"}, "NewBurden.basis": {"gross", "straight", "hour"},
 		"NewLabourRate.method": {"hourly", "markup"}, "LabourRateRow.method": {"hourly", "markup"},
 		"UserRow.role":      {"owner", "bookkeeper", "manager", "foreman", "worker"},

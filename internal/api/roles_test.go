@@ -29,7 +29,8 @@ var needs = map[book.Permission][]string{
 	"":         {"whoAmI", "changePassword"},
 	book.Clock: {"clock", "clockIn", "clockBreak", "clockOut", "fillIn", "changeOwn", "handInOwn"},
 	book.Capture: {
-		"choices", "footing", "counts", "today", "find", "timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList",
+		"choices", "find", "footing", "counts", "today",
+		"timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList",
 		"timeDay", "saveWorkdays",
 		"previewHours", "bringHours", "setAside", "bringBack", "crewPaper",
 	},
@@ -38,7 +39,8 @@ var needs = map[book.Permission][]string{
 		"documents", "document", "attachment", "checkWeek",
 	},
 	book.Costs: {
-		"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "deleteDocument", "attach", "placeLine", "priceList",
+		"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "deleteDocument",
+		"attach", "placeLine", "priceList",
 	},
 	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack"},
 	book.Bill: {
@@ -117,8 +119,9 @@ var bodies = map[string]string{
 	"addWage":       `{"workerId":1,"rate":"","effectiveFrom":"2026-01-01"}`,
 	"addWorker":     `{"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"wage":"","wageFrom":"2026-01-01"}`,
 	"approve":       `{"entries":[],"documents":[]}`, "returnWork": `{"entries":[],"documents":[]}`,
-	"setTimeZone": `{"timeZone":"UTC","version":1}`, "changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`, "deleteDocument": `{"version":1}`,
-	"dropDraft": `{"version":1}`, "issue": `{"version":1}`,
+	"setTimeZone": `{"timeZone":"UTC","version":1}`, "changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`,
+	"deleteDocument": `{"version":1}`,
+	"dropDraft":      `{"version":1}`, "issue": `{"version":1}`,
 	"regroup": `{"version":1,"grouping":"one"}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`,
 	"takePayment":     `{"invoiceId":1,"amount":"","date":"2026-01-01"}`,
 	"saveDocument":    `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,

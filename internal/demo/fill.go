@@ -291,7 +291,8 @@ func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 }
 
 func (f *filler) approve(from, to calendar.Date) error {
-	waiting, err := approve.Waiting(f.ctx, f.Book, f.owner, approve.Question{ScopeQuery: scope.ScopeQuery{From: from.String(), To: to.String()}})
+	weeks := approve.Question{ScopeQuery: scope.ScopeQuery{From: from.String(), To: to.String()}}
+	waiting, err := approve.Waiting(f.ctx, f.Book, f.owner, weeks)
 	if err != nil {
 		return err
 	}

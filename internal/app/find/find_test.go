@@ -41,7 +41,8 @@ func TestRecordsAreFoundByAllTheWordsThatAreTyped(t *testing.T) {
 	require.NoError(t, err)
 
 	assert.Equal(t, map[string]string{"Invoice 1001, Ferry": "invoice 1"}, found(t, c.Book, c.Owner, "1001"))
-	assert.Equal(t, map[string]string{"Invoice 1001, Ferry": "invoice 1", "Ferry, Customer ferry": "customer Ferry"}, found(t, c.Book, c.Owner, "ferry"))
+	assert.Equal(t, map[string]string{"Invoice 1001, Ferry": "invoice 1", "Ferry, Customer ferry": "customer Ferry"},
+		found(t, c.Book, c.Owner, "ferry"))
 	assert.Equal(t, map[string]string{"Bellhaven PM-20418, Supplier's invoice": "cost_document 1"}, found(t, c.Book, c.Owner, "bell 20418"))
 	assert.Contains(t, found(t, c.Book, c.Owner, "bellhaven"), "Bellhaven, Supplier, 2 papers")
 	assert.Equal(t, map[string]string{"Cato Brandl, Worker, driver, Pile": "worker Cato Brandl"}, found(t, c.Book, c.Owner, "cato"))

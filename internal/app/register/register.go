@@ -257,7 +257,7 @@ func Members(s *book.Session, crew string) ([]Named, error) {
 
 // Link says where something is settled: what it is and which one. What its address is the front end knows.
 type Link struct {
-	Kind string `json:"kind" enum:"crew_week,crew,job,ready,wage,labour_rate,markup,cost_document,owed,approve,invoice,draft,supplier,worker,customer,item,user"`
+	Kind string `json:"kind" doc:"what it is, and so where it is seen"`
 	ID   string `json:"id,omitempty" doc:"of a job its number, of a paper or an invoice its id, of a week its first day, else its name"`
 	Crew string `json:"crew,omitempty" doc:"whose week it is"`
 }

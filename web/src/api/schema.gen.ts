@@ -2650,7 +2650,10 @@ export interface components {
             crew?: string;
             /** @description of a job its number, of a paper or an invoice its id, of a week its first day, else its name */
             id?: string;
-            /** @enum {string} */
+            /**
+             * @description what it is, and so where it is seen
+             * @enum {string}
+             */
             kind: "crew_week" | "crew" | "job" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve" | "invoice" | "draft" | "supplier" | "worker" | "customer" | "item" | "user";
         };
         Listed: {
