@@ -54,8 +54,13 @@ func startDemo(t testing.TB) *browser.Book {
 // atTheDemo opens a window at a running demo book and signs somebody in.
 func atTheDemo(t testing.TB, signIn, first string) user {
 	t.Helper()
+	return demoIn(t, 1280, 800, signIn, first)
+}
+
+func demoIn(t testing.TB, width, height int, signIn, first string) user {
+	t.Helper()
 	running := startDemo(t)
-	page, err := browser.OpenPage(ctx, 1280, 800)
+	page, err := browser.OpenPage(ctx, width, height)
 	require.NoError(t, err)
 	t.Cleanup(page.Close)
 	u := user{page, t, running.URL, running}

@@ -15,14 +15,7 @@ import (
 // onAPhone opens a window as narrow as a phone at a running demo book, and signs somebody in.
 func onAPhone(t *testing.T, signIn, first string) user {
 	t.Helper()
-	running := startDemo(t)
-	page, err := browser.OpenPage(ctx, 390, 844)
-	require.NoError(t, err)
-	t.Cleanup(page.Close)
-	u := user{page, t, running.URL, running}
-	u.open("/")
-	u.must(u.Type(`input[name="name"]`, signIn), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(first))
-	return u
+	return demoIn(t, 390, 844, signIn, first)
 }
 
 func (u user) nothingSticksOut() {

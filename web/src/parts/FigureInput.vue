@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { figure } from './figures'
-import { readNumber } from './reading'
+import { alsoRead, readNumber } from './reading'
 
 /** A number typed and shown in the person's way of writing; the value is the book's decimal, or what was typed where it is none. */
 const value = defineModel<string | undefined>({ required: true })
+/** Tells what else the typed number could be meant as, as a decimal; nothing where there is no doubt. */
+const emit = defineEmits<{ doubt: [other?: string] }>()
 const shown = ref('')
 const shownOf = (plain = '') => (readNumber(plain, 'en') === plain ? figure(plain) : plain)
 let mine: string | undefined
@@ -19,6 +21,7 @@ function typed(text: string) {
   shown.value = text
   mine = text.trim() ? (readNumber(text) ?? text) : ''
   value.value = mine
+  emit('doubt', alsoRead(text))
 }
 </script>
 

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, useId } from 'vue'
+import { computed, ref, useId } from 'vue'
 import { formAround } from '@/book/form'
 import DateField from './DateField.vue'
 import FigureInput from './FigureInput.vue'
+import { figure } from './figures'
 
 /**
  * A field with its label above and the sentence about what is wrong below. In a form it is the form's field of that name.
@@ -54,6 +55,12 @@ const checked = computed<boolean>({
   },
 })
 const sentence = computed(() => props.wrong || (form && props.name ? form.wrong[props.name] : '') || '')
+/** What else was perhaps meant by the number that is typed. */
+const doubt = ref<string>()
+function meant() {
+  value.value = doubt.value!
+  doubt.value = undefined
+}
 const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.kind))
 </script>
 
@@ -84,6 +91,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
           :placeholder="hint"
           :aria-invalid="!!sentence"
           :aria-describedby="`${id}-said`"
+          @doubt="doubt = $event"
         />
         <input
           v-else
@@ -102,6 +110,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
       </span>
       <datalist v-if="list" :id="`${id}-list`"><option v-for="o in list" :key="o" :value="o" /></datalist>
     </template>
+    <button v-if="doubt" type="button" class="lnk" @click="meant">Or is {{ figure(doubt) }} meant?</button>
     <span :id="`${id}-said`" class="said" role="alert">{{ sentence }}</span>
   </div>
 </template>

@@ -6,6 +6,7 @@ import DateField from './DateField.vue'
 import EntryCell from './EntryCell.vue'
 import EntryGrid from './EntryGrid.vue'
 import FigureInput from './FigureInput.vue'
+import FormField from './FormField.vue'
 import Ledger from './Ledger.vue'
 import SureButton from './SureButton.vue'
 import type { CellAt, GridColumn } from './entryGrid'
@@ -228,4 +229,22 @@ describe('an entry grid', () => {
     expect(box.querySelectorAll('[data-line]').length).toBeLessThan(60)
     expect(exportedRows(box.querySelector('table')!)).toHaveLength(457)
   })
+})
+
+it('asks what is meant by a number that reads another way elsewhere', async () => {
+  const model = reactive({ value: '' })
+  const box = await mounted({
+    setup: () => () =>
+      h(FormField, {
+        label: 'Wage',
+        kind: 'money',
+        modelValue: model.value,
+        'onUpdate:modelValue': (to?: string | boolean) => (model.value = String(to)),
+      }),
+  })
+  await write(box.querySelector('input')!, '1.500')
+  expect(model.value).toBe('1.500')
+  box.querySelector<HTMLButtonElement>('.lnk')!.click()
+  await nextTick()
+  expect([model.value, box.querySelector('input')!.value, box.querySelector('.lnk')]).toEqual(['1500', '1,500', null])
 })

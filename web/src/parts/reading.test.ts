@@ -1,7 +1,19 @@
 import { describe, expect, it } from 'vitest'
-import { readDate, readNumber } from './reading'
+import { alsoRead, readDate, readNumber } from './reading'
 
 const locales = ['en-US', 'de-DE', 'fr-FR', 'de-CH', 'en-IN']
+
+it('asks about a number that could be meant in another country’s way, and only then', () => {
+  expect(['1.500', '$12.345', '1,500'].map((text) => alsoRead(text, 'de-DE'))).toEqual([undefined, undefined, '1500'])
+  expect(['1.500', '$ 12.345', '1,500', '1.50', '0.125', '1,234.500'].map((text) => alsoRead(text, 'en-US'))).toEqual([
+    '1500',
+    '12345',
+    undefined,
+    undefined,
+    undefined,
+    undefined,
+  ])
+})
 
 describe('what is typed is read as it is shown', () => {
   it.each(locales)('reads every number back that %s shows', (locale) => {

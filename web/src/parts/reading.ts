@@ -59,6 +59,15 @@ export function readNumber(text: string, locale?: string): string | undefined {
   return minus && /[1-9]/.test(plain) ? `-${plain}` : plain
 }
 
+/**
+ * What else a number could be meant as, as a plain decimal: "1.500" where that is one and a half could be fifteen hundred, as it
+ * is written in other countries. Undefined where there is no doubt.
+ */
+export function alsoRead(text: string, locale?: string): string | undefined {
+  const found = /^\D*([1-9]\d{0,2})([.,])(\d{3})\D*$/.exec(text.trim())
+  return found && found[2] === marksOf(locale).decimal ? found[1]! + found[3]! : undefined
+}
+
 const iso = (year: number, month: number, day: number): string | undefined => {
   const date = new Date(Date.UTC(year, month - 1, day))
   const real = date.getUTCMonth() === month - 1 && date.getUTCDate() === day

@@ -46,6 +46,7 @@ const main = ref<HTMLElement>()
 const finding = ref(false)
 const showKeys = ref(false)
 const changing = ref(false)
+const phone = useMediaQuery('(max-width: 720px)')
 
 const open = computed(() => tabs.filter((t) => session.can(t.needs)))
 const totals = useQuery({
@@ -58,7 +59,8 @@ const counts = computed<Record<string, number | undefined>>(() => ({
   bill: totals.data.value?.ready,
 }))
 watchEffect(() => {
-  footing.looseEnds = totals.data.value?.looseEnds ?? 0
+  const onToday = !phone.value || onPhone(session.can).includes('today')
+  footing.looseEnds = onToday ? (totals.data.value?.looseEnds ?? 0) : 0
 })
 /** The tables in view, as a file under the name of the sheet and of where and when. */
 async function exportShown() {
@@ -66,7 +68,6 @@ async function exportShown() {
   const name = [tabs.find((t) => t.name === route.meta.tab)?.label, footing.what]
   if (!exportSeen(name.filter(Boolean).join(', '))) footing.state = 'There is no table here to export'
 }
-const phone = useMediaQuery('(max-width: 720px)')
 const shown = computed(() => open.value.filter((t) => !phone.value || onPhone(session.can).includes(t.name)))
 const labelOf = (tab: (typeof tabs)[number]) => (phone.value && tab.name === 'time' ? 'Crew' : tab.label)
 useKeys({

@@ -6,6 +6,7 @@ import Await from '@/parts/Await.vue'
 import Amount from '@/parts/Amount.vue'
 import { dayNumber, figure, hours, moment, weekday } from '@/parts/figures'
 import SumTable from '@/parts/SumTable.vue'
+import { figureWidth, sized } from '@/parts/ledger'
 import HoursBar from './HoursBar.vue'
 
 /** A worker's week by day, each beside the rest of the crew and the usual day, and what the week is held against. */
@@ -21,6 +22,11 @@ const { data } = asked
 /** Days without anything on them or against them are left out: most weeks have no Saturday. */
 const days = computed(() => (data.value?.days ?? []).filter((d) => d.hours || d.marked || d.crew))
 const entries = computed(() => days.value.reduce((n, d) => n + (d.entries?.length ?? 0), 0))
+/** Money is never cut: its columns are as wide as the larger sum. */
+const moneyWidth = computed(() => {
+  const longest = Math.max(figure(data.value?.cost).length, figure(data.value?.charge).length)
+  return sized(figureWidth(longest, '', 72))
+})
 const heldAgainst = (held: Schema['HeldRow'][]) =>
   held.map((h) => {
     const unit = h.isMoney ? '' : ' h'
@@ -36,8 +42,8 @@ const heldAgainst = (held: Schema['HeldRow'][]) =>
         <col />
         <col style="width: 5.75rem" />
         <col style="width: 3.125rem" />
-        <col style="width: 4.5rem" />
-        <col style="width: 4.5rem" class="spare" />
+        <col :style="moneyWidth" />
+        <col :style="moneyWidth" class="spare" />
       </colgroup>
       <thead>
         <tr>

@@ -8,7 +8,7 @@ import Panel from '@/parts/Panel.vue'
 import PaperView from '@/parts/PaperView.vue'
 import SumTable from '@/parts/SumTable.vue'
 import SureButton from '@/parts/SureButton.vue'
-import { kindNames } from '@/parts/figures'
+import { inWords, kindNames } from '@/parts/figures'
 import { differences, type Document } from './document'
 
 /** Two papers that may be one, side by side: what differs, their lines and scans, and the double deleted. */
@@ -25,7 +25,7 @@ const rows = computed(() =>
   both.value
     ? differences(both.value[0]!, both.value[1]!).map((d) => ({
         what: d.what,
-        texts: [d.mine || 'none', d.theirs || 'none'],
+        texts: [inWords(d.mine) || 'none', inWords(d.theirs) || 'none'],
       }))
     : [],
 )

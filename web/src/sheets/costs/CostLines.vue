@@ -6,6 +6,7 @@ import Amount from '@/parts/Amount.vue'
 import FigureInput from '@/parts/FigureInput.vue'
 import Pick from '@/parts/Pick.vue'
 import { counted, figure, percent } from '@/parts/figures'
+import { figureWidth, sized } from '@/parts/ledger'
 import { usePlaces } from '@/parts/places'
 import { readPasted, type Known, type Pasted } from './pasted'
 import PastePreview from './PastePreview.vue'
@@ -30,6 +31,11 @@ const emit = defineEmits<{ edited: []; line: [id: number | undefined]; workings:
 const wide = useMediaQuery('(min-width: 1181px)')
 const widest = useMediaQuery('(min-width: 1401px)')
 const columns = computed(() => (props.narrow || !wide.value ? 9 : widest.value ? 13 : 11))
+/** Money is never cut: its columns are as wide as the largest sum. */
+const moneyWidth = computed(() => {
+  const { goods, landed, charge } = props.shown ?? {}
+  return sized(figureWidth(Math.max(...[goods, landed, charge].map((sum) => figure(sum).length)), '', 78))
+})
 const categories = ['material', 'equipment', 'subcontract', 'expense', 'mileage']
 const places = usePlaces(() => props.choices)
 const jobs = places.jobs
@@ -101,14 +107,14 @@ function drop(i: number) {
         <col style="width: 3.75rem" />
         <col style="width: 2.5rem" />
         <col style="width: 4.5rem" />
-        <col style="width: 4.75rem" />
+        <col :style="moneyWidth" />
         <col style="width: 9.5rem" />
         <col style="width: 2.125rem" />
         <col style="width: 5rem" class="extra" />
-        <col style="width: 5rem" class="spare" />
+        <col :style="moneyWidth" class="spare" />
         <col style="width: 3.75rem" class="spare" />
         <col style="width: 3.875rem" class="extra" />
-        <col style="width: 5.125rem" />
+        <col :style="moneyWidth" />
         <col style="width: 3.625rem" />
       </colgroup>
       <thead>

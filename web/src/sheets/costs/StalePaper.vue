@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { inWords } from '@/parts/figures'
 import SumTable from '@/parts/SumTable.vue'
 import { differences, type Document } from './document'
 
@@ -7,7 +8,10 @@ import { differences, type Document } from './document'
 const props = defineProps<{ mine: Document; theirs: Document }>()
 defineEmits<{ mine: []; theirs: [] }>()
 const rows = computed(() =>
-  differences(props.mine, props.theirs).map((d) => ({ what: d.what, texts: [d.mine || 'none', d.theirs || 'none'] })),
+  differences(props.mine, props.theirs).map((d) => ({
+    what: d.what,
+    texts: [inWords(d.mine) || 'none', inWords(d.theirs) || 'none'],
+  })),
 )
 </script>
 

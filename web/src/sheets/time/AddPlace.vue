@@ -29,7 +29,7 @@ function add() {
 <template>
   <v-menu v-model="open" :close-on-content-click="false" location="bottom end">
     <template #activator="{ props: opens }">
-      <button class="plus" v-bind="opens" aria-label="Add a job"><Icon :path="mdiPlus" /></button>
+      <v-btn v-bind="opens"><Icon :path="mdiPlus" :size="16" /> Job</v-btn>
     </template>
     <form class="paper" aria-label="Add a job" @submit.prevent="add">
       <Pick v-model="job" label="Job" :items="places.jobs.value" />
@@ -42,12 +42,6 @@ function add() {
 </template>
 
 <style scoped>
-.plus {
-  width: 1.5rem;
-  height: 1.5rem;
-  border: 1px solid var(--canvas-edge);
-  border-radius: 2px;
-}
 .paper {
   width: 16.25rem;
   padding: 14px;

@@ -172,7 +172,7 @@ function addPlace(place: Omit<Place, 'worker'>) {
   void nextTick(() => grid.value?.goTo(here.value, placeKey(place)))
 }
 /** Below this the sheet is moved sideways, so that no column is squeezed. */
-const leastWidth = computed(() => 720 + places.value.length * placeWidth + (money.value ? 168 : 0))
+const leastWidth = computed(() => 690 + places.value.length * placeWidth + (money.value ? 168 : 0))
 const wrongOf = (w: WorkerDay) => places.value.map((p) => unsavedOf(lineOf(w, p))).find((item) => item?.said)
 const isDraft = (w: WorkerDay) => workdays.drafts.get(w.worker.id)
 const rowKey = (w: WorkerDay) => String(w.worker.id)
@@ -209,7 +209,6 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
       sum: hoursOf(columnHours(p)),
       head: 'place',
     })),
-    { id: 'add', label: 'Add a job', width: 34, head: 'adds' },
     {
       id: 'left',
       label: 'To place',
@@ -241,6 +240,7 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
     <TimeHead view="day" :crews="sheet?.crews ?? []" :crew="sheet?.crew">
       <template #acts>
         <span class="told" role="status">{{ said }}</span>
+        <AddPlace v-if="choices && sheet" :choices="choices" :job="scope.job.value" @add="addPlace" />
         <v-btn v-if="workdays.data.value?.lastDay" :loading="busy" @click="likeLastDay"
           >Like {{ weekDay(workdays.data.value.lastDay) }}</v-btn
         >
@@ -287,7 +287,6 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
           <template #head-bar
             ><i v-for="h in [6, 8, 10, 12, 2, 4]" :key="h">{{ h }}</i></template
           >
-          <template #head-add><AddPlace :choices="choices" :job="scope.job.value" @add="addPlace" /></template>
           <template #first="{ columns: wide }">
             <tr class="crewfill">
               <th scope="row">Crew fill</th>
@@ -376,10 +375,6 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
 }
 .days :deep(.hoursof) {
   padding: 0 8px;
-}
-.days :deep(thead .adds) {
-  text-overflow: clip;
-  padding: 0 4px 4px;
 }
 .days :deep(th.hoursof i) {
   display: inline-block;

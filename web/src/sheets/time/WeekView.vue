@@ -85,21 +85,20 @@ function bringLines(rows: string[][]) {
   pastedLines.put(writeBlock(rows))
   void scope.change({ view: 'import' })
 }
-function command(letter: string, line?: SheetLine) {
-  said.value = ''
-  if (letter === 't') more.value = !more.value
-  else if (letter === 'n') adder.value?.focus()
-  else if (letter === 'r') void repeat(true)
-  else if (line && letter === 'b' && !(line.locked && line.hours)) acts.billable(line, !line.billable)
-  else if (line && letter === 'f') said.value = acts.crewFill(line)
+function crewFill() {
+  said.value = here.value.line ? acts.crewFill(here.value.line) : ''
+}
+function billable() {
+  const { line } = here.value
+  if (line && !(line.locked && line.hours)) acts.billable(line, !line.billable)
 }
 const onLine = () => !!here.value.line
 useLetters('The week', {
-  n: { does: 'a new line', act: () => command('n') },
-  r: { does: 'repeat last week', act: () => command('r') },
-  f: { does: 'crew fill, this row for everyone', act: () => command('f', here.value.line), when: onLine },
-  b: { does: 'billable or not', act: () => command('b', here.value.line), when: onLine },
-  t: { does: 'this entry: place, note, history', act: () => command('t'), when: onLine },
+  n: { does: 'a new line', act: () => adder.value?.focus() },
+  r: { does: 'repeat last week', act: () => repeat(true) },
+  f: { does: 'crew fill, this row for everyone', act: crewFill, when: onLine },
+  b: { does: 'billable or not', act: billable, when: onLine },
+  t: { does: 'this entry: place, note, history', act: () => (more.value = !more.value), when: onLine },
 })
 useHelp('The week', [['Ctrl Enter', 'hand in']])
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
@@ -135,14 +134,10 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             </template>
           </v-list>
         </v-menu>
-        <v-btn
-          v-if="wide"
-          :disabled="!here.line"
-          title="This row's hours for everyone (Alt F)"
-          @click="command('f', here.line)"
+        <v-btn v-if="wide" :disabled="!here.line" title="This row's hours for everyone (Alt F)" @click="crewFill"
           >Crew fill</v-btn
         >
-        <MoreMenu :query="crewSheet.query.value" :can-fill="!wide && !!here.line" @fill="command('f', here.line)" />
+        <MoreMenu :query="crewSheet.query.value" :can-fill="!wide && !!here.line" @fill="crewFill" />
         <v-btn v-if="money && wide" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
         <v-btn class="go" :loading="busy" :disabled="!sheet?.drafts" @click="hand">{{
           asks ? 'Hand in all the same' : 'Hand in'
