@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"os/exec"
+	"strings"
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
@@ -112,10 +113,16 @@ func (p *Page) SeeText(text string) error {
 func (p *Page) Until(script string) error {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
-	if _, err := chromedp.Run(ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond))); err != nil {
+	for {
+		_, err := chromedp.Run(ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond)))
+		switch {
+		case err == nil:
+			return nil
+		case ctx.Err() == nil && strings.Contains(err.Error(), "context with specified id"):
+			continue // the page has just become another one: it is looked at there
+		}
 		return fmt.Errorf("waiting until %s: %w", script, err)
 	}
-	return nil
 }
 
 // Click clicks the element that a CSS selector finds.

@@ -1,4 +1,4 @@
-import type { QueryClient } from '@tanstack/vue-query'
+import type { QueryClient, QueryKey } from '@tanstack/vue-query'
 
 /** What a window keeps of the book: the first word of the key of each query. */
 export type Topic =
@@ -43,6 +43,16 @@ export const stale = {
 
 /** A kind of change to the book. */
 export type Change = keyof typeof stale
+
+/**
+ * Shows what the book answered to a change. What was asked before the change may be answered after it, and would show what stood
+ * there before: it is asked once more.
+ */
+export function show<T>(queries: QueryClient, queryKey: QueryKey, now: T | ((had?: T) => T | undefined)) {
+  const underWay = queries.isFetching({ queryKey, exact: true }) > 0
+  queries.setQueryData<T>(queryKey, now as T)
+  if (underWay) void queries.invalidateQueries({ queryKey, exact: true })
+}
 
 /** Has everything that a change makes stale looked at again. */
 export async function refresh(queries: QueryClient, change: Change): Promise<void> {

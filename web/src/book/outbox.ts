@@ -3,7 +3,7 @@ import { useEventListener, useIntervalFn, useThrottleFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
-import { entries, sums } from '@/api/keys'
+import { entries, show, sums } from '@/api/keys'
 import { withPart } from './crewSheets'
 import { useFooting } from './footing'
 
@@ -174,7 +174,7 @@ export const useOutbox = defineStore('outbox', () => {
         )
         batch.forEach((item, i) => settle(item, answer.saved?.[i]))
         if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
-        else queries.setQueryData<Schema['Sheet']>(['time', sheet], (had) => withPart(had, answer))
+        else show<Schema['Sheet']>(queries, ['time', sheet], (had) => withPart(had, answer))
       } catch (refused) {
         const lost =
           (refused as Refusal).status === 0 ||

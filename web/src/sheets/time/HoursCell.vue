@@ -22,7 +22,7 @@ const text = computed(() =>
 )
 /** What is not seen as a figure, for a screen reader at this cell. */
 const state = computed(() => {
-  const what = text.value ? '' : props.day.hole ? 'a hole, the rest of the crew worked' : 'no hours'
+  const what = text.value ? '' : props.day.hole ? 'missing day, the rest of the crew worked' : 'no hours'
   const saved = props.unsaved?.said || (props.unsaved ? 'not saved yet' : props.day.locked)
   return [what, saved, props.day.note].filter(Boolean).join(', ')
 })
@@ -44,7 +44,7 @@ const state = computed(() => {
       <span v-if="day.overtime && !unsaved" class="over"
         ><span v-if="cell.here" class="sr">, of it overtime </span>{{ figure(day.overtime) }}</span
       >
-      <em v-if="day.hole && !text" aria-hidden="true">hole</em>
+      <em v-if="day.hole && !text" aria-hidden="true">missing</em>
     </template>
     <i v-if="day.note" class="noted" aria-hidden="true"></i>
     <svg v-if="ringed" class="ring" viewBox="0 0 48 25" aria-hidden="true">

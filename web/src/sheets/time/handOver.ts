@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { until } from '@vueuse/core'
 import { ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
-import { refresh } from '@/api/keys'
+import { refresh, show } from '@/api/keys'
 import { useFooting } from '@/book/footing'
 import { useHandIn } from '@/book/handIn'
 import { useOutbox } from '@/book/outbox'
@@ -32,7 +32,7 @@ export function useHandOver(sheet: CrewSheet, unsaved: () => boolean = () => fal
       const query = sheet.query.value
       const answer = await handIn((ahead) => answered(client.POST('/api/time/hand-in', { body: { ...query, ahead } })))
       if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
-      else queries.setQueryData(['time', query], answer)
+      else show(queries, ['time', query], answer)
       void refresh(queries, 'handIn')
       footing.saved()
       return 'Handed in'

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, reactive, watch, type Ref } from 'vue'
 import { answered, client, Refusal, type Schema } from '@/api/client'
+import { show } from '@/api/keys'
 import { useFooting } from '@/book/footing'
 import { useSession } from '@/book/session'
 import { useUndo } from '@/book/undo'
@@ -88,7 +89,7 @@ export function useWorkdays(query: Ref<{ date: string; crew: string }>) {
       workers: ready.map(([worker, d]) => ({ workerId: worker, text: textOf(d)!, version: of(worker)?.version ?? 0 })),
     }
     try {
-      queries.setQueryData(['time-day', { ...query.value }], await answered(client.PUT('/api/time/day', { body })))
+      show(queries, ['time-day', { ...query.value }], await answered(client.PUT('/api/time/day', { body })))
       for (const [worker, sent] of ready) if (drafts.get(worker) === sent) drafts.delete(worker)
       keep()
       footing.saved()
