@@ -63,8 +63,9 @@ onMounted(() => exportsOf(table.value!, ledger.exported))
 
 type Line = { key: string | number; title?: string; totals?: Record<string, string>; row?: R }
 const lines = computed<Line[]>(() =>
-  groups.value.flatMap((g, i) => [
-    ...(props.groupBy ? [{ key: `group-${i}`, title: g.title, totals: g.totals }] : []),
+  // A group has the key of its title: where another one goes, its rows are not moved, and keep the focus.
+  groups.value.flatMap((g) => [
+    ...(props.groupBy ? [{ key: `group ${g.title}`, title: g.title, totals: g.totals }] : []),
     ...g.rows.map((row) => ({ key: props.rowKey(row), row })),
   ]),
 )

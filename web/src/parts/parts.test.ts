@@ -248,3 +248,22 @@ it('asks what is meant by a number that reads another way elsewhere', async () =
   await nextTick()
   expect([model.value, box.querySelector('input')!.value, box.querySelector('.lnk')]).toEqual(['1500', '1,500', null])
 })
+
+it('leaves the rows of a group where they are, with the focus in them, when the group above goes', async () => {
+  const rows = ref(invoices)
+  const box = await mounted({
+    setup: () => () =>
+      h(Ledger as Component, props({ rows: rows.value, groupBy: (i: Invoice) => i.customer, opens: true })),
+  })
+  const moved = vi.fn()
+  const parent = box.querySelector('tbody')!
+  const insert = parent.insertBefore.bind(parent)
+  parent.insertBefore = (node, before) => {
+    if (node instanceof HTMLElement && node.dataset.row) moved(node.dataset.row)
+    return insert(node, before)
+  }
+  rows.value = invoices.slice(1)
+  await nextTick()
+  expect(names(box)).toEqual(['E. Quill', 'Gannet Point Ferries'])
+  expect(moved).not.toHaveBeenCalled()
+})
