@@ -170,8 +170,9 @@ func main() {
 	only := flag.String("only", "", "names, separated by commas; those of docs/screenshots where absent")
 	width := flag.Int("width", 1280, "of the window")
 	height := flag.Int("height", 800, "of the window")
+	dark := flag.Bool("dark", false, "all of them in the dark")
 	flag.Parse()
-	c := &camera{out: *out, only: *only, width: *width, height: *height}
+	c := &camera{out: *out, only: *only, width: *width, height: *height, dark: *dark}
 	if err := c.run(context.Background()); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
@@ -181,6 +182,7 @@ func main() {
 type camera struct {
 	out, only     string
 	width, height int
+	dark          bool
 	page          *browser.Page
 }
 
@@ -236,7 +238,7 @@ func (c *camera) take(url string, s shot) error {
 		return nil
 	}
 	look := "light"
-	if s.dark {
+	if s.dark || c.dark {
 		look = "dark"
 	}
 	if err := c.page.Go(url + "/healthz"); err != nil {

@@ -86,6 +86,11 @@ useHelp(props.label, [
   ...(props.opens ? ([['Enter', 'open the row']] as Key[]) : []),
   ...(props.chooses ? ([['x', 'choose the row']] as Key[]) : []),
 ])
+/** The title of a group goes over all columns up to the first that has a sum or acts in it. */
+const titleSpan = computed(() => {
+  const first = visible.value.findIndex((c, i) => i > 0 && (c.acts || c.total))
+  return first < 0 ? visible.value.length : first
+})
 const columnsDrawn = computed(() => visible.value.length + (props.chooses ? 1 : 0))
 const inHand = ref<string | number>()
 const first = computed(() => lines.value.find((l) => l.row)?.key)
@@ -220,9 +225,10 @@ defineExpose({ goTo })
             </tr>
             <tr v-if="!line.row" class="group">
               <th v-if="chooses"></th>
-              <th v-for="(c, i) in visible" :key="c.id" :scope="i ? undefined : 'rowgroup'" :class="cellClass(c)">
+              <th :colspan="titleSpan" scope="rowgroup">{{ line.title }}</th>
+              <th v-for="c in visible.slice(titleSpan)" :key="c.id" :class="cellClass(c)">
                 <slot v-if="c.acts" name="group-acts" :title="line.title ?? ''" />
-                <template v-else>{{ i ? written(c, line.totals?.[c.id]) : line.title }}</template>
+                <template v-else>{{ written(c, line.totals?.[c.id]) }}</template>
               </th>
             </tr>
             <template v-else>

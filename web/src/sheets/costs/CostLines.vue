@@ -41,6 +41,21 @@ const places = usePlaces(() => props.choices)
 const jobs = places.jobs
 const open = ref<number>()
 const at = (i: number, field: string) => props.wrong[`lines[${i}].${field}`]
+type Figure = 'quantity' | 'unitCost' | 'markup'
+const figureNames: Record<Figure, string> = { quantity: 'quantity', unitCost: 'unit cost', markup: 'markup' }
+/** What else a number that was typed in a line was perhaps meant as. */
+const doubts = ref<{ of: number; field: Figure; other: string }[]>([])
+const doubtsIn = (line: Line) => doubts.value.filter((d) => d.of === lineKey(line))
+function doubt(line: Line, field: Figure, other?: string) {
+  const of = lineKey(line)
+  doubts.value = doubts.value.filter((d) => d.of !== of || d.field !== field)
+  if (other) doubts.value.push({ of, field, other })
+}
+function meant(line: Line, field: Figure, other: string) {
+  line[field] = other
+  doubt(line, field)
+  emit('edited')
+}
 const wrongIn = (i: number) => Object.entries(props.wrong).filter(([path]) => path.startsWith(`lines[${i}].`))
 function addLine() {
   const last = typed.value.lines?.at(-1)
@@ -168,6 +183,7 @@ function drop(i: number) {
                 class="in-cell"
                 :aria-label="`Line ${i + 1}, quantity`"
                 :aria-invalid="!!at(i, 'quantity')"
+                @doubt="doubt(line, 'quantity', $event)"
               />
             </td>
             <td>
@@ -185,6 +201,7 @@ function drop(i: number) {
                 :placeholder="figure(shown?.lines?.[i]?.unitCost)"
                 :aria-label="`Line ${i + 1}, unit cost`"
                 :aria-invalid="!!at(i, 'unitCost')"
+                @doubt="doubt(line, 'unitCost', $event)"
               /><small v-if="unusual(i)" class="soft">usual {{ figure(shown?.lines?.[i]?.listed?.unitCost) }}</small>
             </td>
             <td class="num"><Amount :of="shown?.lines?.[i]?.base" /></td>
@@ -216,6 +233,7 @@ function drop(i: number) {
                 :title="shown?.lines?.[i]?.markupFrom"
                 :aria-label="`Line ${i + 1}, markup percent`"
                 :aria-invalid="!!at(i, 'markup')"
+                @doubt="doubt(line, 'markup', $event)"
               />
             </td>
             <td class="num soft extra">{{ percent(shown?.lines?.[i]?.margin) }}</td>
@@ -242,6 +260,14 @@ function drop(i: number) {
           </tr>
           <tr v-for="[path, text] in wrongIn(i)" :key="path">
             <td class="error-line" role="alert" :colspan="columns">{{ text }}</td>
+          </tr>
+          <tr v-for="d in doubtsIn(line)" :key="d.field">
+            <td class="warnword" :colspan="columns" role="status">
+              <i class="flag"></i>The {{ figureNames[d.field] }} is read as {{ figure(line[d.field]) }}.
+              <button type="button" class="lnk" @click="meant(line, d.field, d.other)">
+                Or is {{ figure(d.other) }} meant?
+              </button>
+            </td>
           </tr>
           <tr v-if="shown?.lines?.[i]?.noMarkup">
             <td class="warnword" :colspan="columns">

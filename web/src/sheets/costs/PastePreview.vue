@@ -2,13 +2,21 @@
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { counted, figure } from '@/parts/figures'
 import type { Line } from './document'
-import { pastedLines, pastedSum, roleNames, roles, type Known, type Pasted } from './pasted'
+import { pastedDoubt, pastedLines, pastedSum, roleNames, roles, type Known, type Pasted } from './pasted'
 
 /** What was pasted, with what each column was taken for, before any of it becomes lines. */
 const props = defineProps<{ pasted: Pasted; known: Known }>()
 const emit = defineEmits<{ take: [lines: Partial<Line>[]]; close: [] }>()
 const chosen = ref([...props.pasted.roles])
-const lines = computed(() => pastedLines({ rows: props.pasted.rows, roles: chosen.value }, props.known))
+/** Whether 1.500 is fifteen hundred here, and not one and a half. */
+const thousands = ref(false)
+const table = computed<Pasted>(() => ({
+  rows: props.pasted.rows,
+  roles: chosen.value,
+  thousands: thousands.value,
+}))
+const doubt = computed(() => pastedDoubt(table.value))
+const lines = computed(() => pastedLines(table.value, props.known))
 const bad = computed(() => lines.value.filter((l) => l.wrong.length).length)
 const button = ref<HTMLElement>()
 onMounted(() => void nextTick(() => button.value?.querySelector('button')?.focus()))
@@ -39,6 +47,12 @@ onMounted(() => void nextTick(() => button.value?.querySelector('button')?.focus
         </tbody>
       </table>
     </div>
+    <p v-if="doubt" class="acts-of warnword" role="status">
+      <i class="flag"></i>“{{ doubt.text }}” is read as {{ figure(thousands ? doubt.other : doubt.plain) }}.
+      <button type="button" class="lnk" @click="thousands = !thousands">
+        Or is {{ figure(thousands ? doubt.plain : doubt.other) }} meant?
+      </button>
+    </p>
     <p ref="button" class="acts-of" role="status">
       <v-btn
         class="go"

@@ -2,7 +2,7 @@ import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp, defineComponent, h, ref } from 'vue'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { blankLine, differences, type Document, type Line } from './document'
-import { pastedLines, readPasted, type Known } from './pasted'
+import { pastedDoubt, pastedLines, readPasted, type Known } from './pasted'
 import { usePriceList } from './prices'
 import { sendScan } from '@/parts/scans'
 
@@ -45,6 +45,14 @@ describe('a table that is pasted is read before it becomes lines', () => {
     const read = lines('Bolts\t8\t2.50\nNuts\tabc\t1.20')!
     expect(read[0]!.wrong).toEqual([])
     expect(read[1]!.wrong).toEqual(['quantity: “abc” is not a number'])
+  })
+  it('asks about a number that could be meant in two ways, and reads all of that kind as told', () => {
+    const read = readPasted('Bolts\t8\t1.500\nNuts\t4\t2.50', known)!
+    expect(pastedDoubt(read)).toEqual({ text: '1.500', plain: '1.500', other: '1500' })
+    expect(pastedLines(read, known)[0]!.line.unitCost).toBe('1.500')
+    const told = pastedLines({ ...read, thousands: true }, known).map((l) => l.line.unitCost)
+    expect(told).toEqual(['1500', '2.50'])
+    expect(pastedDoubt(readPasted('Bolts\t8\t2.50', known)!)).toBeUndefined()
   })
   it('leaves plain text alone', () => expect(lines('just some words')).toBeUndefined())
 })

@@ -1,4 +1,4 @@
-import { readColumns, readNumber } from '@/parts/reading'
+import { alsoRead, readColumns, readNumber } from '@/parts/reading'
 import { sumOf } from '@/parts/figures'
 import type { Line } from './document'
 
@@ -25,6 +25,20 @@ export interface Known {
 export interface Pasted {
   rows: string[][]
   roles: Role[]
+  /** Numbers that could be one and a half or fifteen hundred are the latter. */
+  thousands?: boolean
+}
+
+const figures: Role[] = ['quantity', 'unitCost', 'amount']
+
+/** The first number in a pasted table that could be read in two ways, with the other one. */
+export function pastedDoubt(pasted: Pasted): { text: string; plain: string; other: string } | undefined {
+  for (const row of pasted.rows)
+    for (const [i, text] of row.entries()) {
+      const other = figures.includes(pasted.roles[i]!) ? alsoRead(text) : undefined
+      if (other) return { text, plain: readNumber(text)!, other }
+    }
+  return undefined
 }
 
 const heads: [Role, RegExp][] = [
@@ -83,7 +97,7 @@ export function pastedLines(pasted: Pasted, known: Known): { line: Partial<Line>
     const figure = (role: Role) => {
       const text = of(role)
       if (!text) return ''
-      const plain = readNumber(text)
+      const plain = (pasted.thousands && alsoRead(text)) || readNumber(text)
       if (plain === undefined) wrong.push(`${roleNames[role]}: “${text}” is not a number`)
       return plain ?? ''
     }
