@@ -246,7 +246,11 @@ func keyOf(s *book.Session, e SheetEntry) lineKey {
 }
 
 func (k lineKey) String() string {
-	return fmt.Sprintf("%d-%d-%d-%d-%t-%s-%s", k.worker, k.job, k.phase, k.code, k.billable, k.pay, k.rate)
+	text := make([]byte, 0, 48)
+	for _, recordID := range []int64{k.worker, k.job, k.phase, k.code} {
+		text = append(strconv.AppendInt(text, recordID, 10), '-')
+	}
+	return string(strconv.AppendBool(text, k.billable)) + "-" + string(k.pay) + "-" + k.rate
 }
 
 // LineSums are the totals of a sheet line while it is filled.
