@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -8,6 +10,7 @@ import (
 
 	"jarvo/e2e/browser"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/daylog"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/demo"
 )
@@ -28,6 +31,8 @@ func (u user) nothingSticksOut() {
 // TestAForemanTypesTheCrewsDayOnAPhone fills a Saturday for all, types over it where one of them left earlier, is told of a typo, and
 // hands the week in.
 func TestAForemanTypesTheCrewsDayOnAPhone(t *testing.T) {
+	slip := filepath.Join(t.TempDir(), "slip.png")
+	require.NoError(t, os.WriteFile(slip, onePixel, 0o600))
 	u := onAPhone(t, "greta@brackwater.example", `[aria-label="The crew's day"]`)
 	u.open("/time?span=day&from=2026-11-28")
 	u.must(u.Type(`[aria-label="Hours for all"]`, "7-3:30/30"))
@@ -41,6 +46,17 @@ func TestAForemanTypesTheCrewsDayOnAPhone(t *testing.T) {
 	u.must(u.Press("Cancel"), u.Type(`[aria-label="Hours of June Kettle"]`, "6\r"))
 	u.must(u.Until(`document.querySelector('[aria-label="Hours of June Kettle"]').value === '6'`))
 	u.nothingSticksOut()
+	u.must(u.Click(".fold"), u.Click(`[aria-label="Add plant"]`), u.Keys("Cr\r"))
+	u.must(u.Type(`[aria-label="Crawler crane, 60 t, how much"]`, "8"), u.Type(`.note textarea`, "tide late"))
+	u.accessible("plant of the crew's day on a phone")
+	u.nothingSticksOut()
+	u.must(u.Press("Save plant and note"))
+	u.sees("Saved; the plant waits for approval")
+	u.must(u.Upload(`.picture input`, slip), u.See(`.pictures img`))
+	log, err := daylog.Of(ctx, u.book.Book, book.Console, daylog.Question{Date: "2026-11-28", Crew: "Deck crew"})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"tide late", "8"}, []string{log.Note, log.Plant[0].Quantity})
+	assert.Len(t, log.Pictures, 1)
 	u.must(u.Press("Hand in the week so far"))
 	u.sees("dated after today")
 	u.must(u.Press("Hand in all the same"))

@@ -130,6 +130,13 @@ func shots(week, paper string) []shot {
 				return errors.Join(p.Type(`[aria-label="Hours for all"]`, "7-5:30/30"))
 			},
 		},
+		{
+			name: "phone-plant", asked: true, path: "/time?span=day&from=" + week, see: `[aria-label="The crew's day"]`,
+			as: "greta@brackwater.example", do: func(p *browser.Page) error {
+				return errors.Join(p.Click(".fold"), p.Click(`[aria-label="Add plant"]`), p.Keys("Cr\r"),
+					p.Until(`(document.querySelector('.day-log').scrollIntoView(), true)`))
+			},
+		},
 		{name: "phone-today", path: "/?from=" + week, see: `[aria-label="Loose ends"]`, as: demo.SignIn},
 		{
 			name: "compare", asked: true, path: "/costs?span=all", see: `[aria-label="Papers"] tr`, do: func(p *browser.Page) error {

@@ -37,7 +37,7 @@ func (s *server) files(r chi.Router) {
 // attach takes a scan as the body of the request, and its name from the address.
 func (s *server) attach(w http.ResponseWriter, r *http.Request) {
 	actor, ok := s.signedIn(w, r)
-	if !ok || !s.wrote(w, r, actor.Need(book.Costs)) { // before the body is read
+	if !ok || !s.wrote(w, r, actor.Need(book.Capture)) { // before the body is read
 		return
 	}
 	data, err := io.ReadAll(r.Body)

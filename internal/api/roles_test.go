@@ -31,7 +31,7 @@ var needs = map[book.Permission][]string{
 	book.Capture: {
 		"choices", "find", "footing", "counts", "today",
 		"timeSheet", "saveCells", "handIn", "readCell", "entryHistory", "trailSteps", "entryList",
-		"timeDay", "saveWorkdays",
+		"timeDay", "saveWorkdays", "dayLog", "saveDayLog",
 		"previewHours", "bringHours", "setAside", "bringBack", "crewPaper",
 	},
 	book.SeeMoney: {
@@ -69,7 +69,7 @@ var may = map[book.Role][]book.Permission{
 // questions are what some operations can't be called without.
 var questions = map[string]string{
 	"trailSteps": "?kind=time_entry&ids=1", "timeSheet": "?week=2026-11-16", "readCell": "?worker=1&date=2026-11-16&text=9&entry=1",
-	"timeDay": "?date=2026-11-16", "checkWeek": "?worker=1&week=2026-11-16",
+	"timeDay": "?date=2026-11-16", "dayLog": "?date=2026-11-16&crew=Pile", "checkWeek": "?worker=1&week=2026-11-16",
 	"crewPaper": "?week=2026-11-16", "supplierHabit": "?supplier=Bellhaven%20Timber", "today": "?week=2026-11-16", "clock": "?week=2026-11-16",
 }
 
@@ -127,7 +127,8 @@ var bodies = map[string]string{
 	"saveDocument":    `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
 	"previewDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
 	"addUser":         `{"name":"","signIn":"","password":"","role":"owner"}`, "changeUser": `{"active":true}`,
-	"clockIn": `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,
+	"saveDayLog": `{"date":"2026-11-16","crew":"Pile","version":0,"note":"","plant":[]}`,
+	"clockIn":    `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,
 	"fillIn": `{"key":"","date":"2026-11-16","text":"","jobId":1}`, "changeOwn": `{"week":"2026-11-16","version":1,"text":""}`,
 	"handInOwn":    `{"week":"2026-11-16"}`,
 	"previewHours": `{"key":"","text":"","week":"2026-11-16"}`, "bringHours": `{"key":"","text":"","week":"2026-11-16"}`,

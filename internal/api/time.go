@@ -8,6 +8,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/daylog"
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/tape"
 	"jarvo/internal/app/timesheet"
@@ -25,6 +26,8 @@ func (s *server) timeOperations(api huma.API) {
 		) (done, error) {
 			return done{}, timesheet.CodeHours(ctx, s.Book, actor, in.ID, in.Body.CostCodeID)
 		})
+	operate(api, http.MethodGet, "/api/time/day-log", "dayLog", "What a foreman noted of a crew's day beside its hours", asksOf(s, daylog.Of))
+	operate(api, http.MethodPut, "/api/time/day-log", "saveDayLog", "Note plant and words for a crew's day", takes(s, daylog.Save))
 	operate(api, http.MethodGet, "/api/time/sheet", "timeSheet", "A crew's week", asksOf(s, timesheet.Week))
 	operate(api, http.MethodGet, "/api/time/entries", "entryList", "Entries one by one", asksOf(s, timesheet.Entries))
 	operate(api, http.MethodPut, "/api/time/cells", "saveCells", "Take what was typed into a sheet",

@@ -6,7 +6,7 @@
 //	3  register, pricelist, drafting
 //	4  costing, scope, holes, history, access, people, customers, company
 //	5  timesheet, costs, rates, jobs, billing
-//	6  clock, collect, payback, tape, reports, verify, find
+//	6  clock, collect, payback, tape, reports, verify, find, daylog
 //	7  looseends
 //	8  approve, exchange, today
 //

@@ -152,8 +152,8 @@ var Tables = []Table{
 		text("ref").key().needed(), text("kind").of("supplier_invoice", "receipt", "claim", "mileage", "plant").needed(), text("supplier"),
 		text("worker").is("who is to be paid back").to("workers.csv"), date("date").needed(), text("number").is("the supplier's"),
 		number("freight").or("0"), number("tax").or("0"),
-		text("status").of(statuses...).or("approved"), text("note"),
-	}, Example: []string{"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "approved", ""}},
+		text("status").of(statuses...).or("approved"), text("note"), text("crew").is("whose day a plant log is; one a crew and day"),
+	}, Example: []string{"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "approved", "", ""}},
 	{File: "cost_lines.csv", Doc: "The lines of cost documents, each for its job.", Columns: []Column{
 		text("document").to("cost_documents.csv").key().needed(), text("line").key().needed(), text("category").of(categories...).needed(),
 		text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").needed(),

@@ -323,6 +323,7 @@ type CostDocument struct {
 	Tax      money.Amount
 	Status   string
 	Note     string
+	Crew     string // whose day a plant log is; blank for all other papers
 	Version  int64
 }
 

@@ -88,9 +88,9 @@ func scanName(name string) string {
 // Attach puts a scan or a photo to a document, also to one that is approved. It is judged by what is in it. The same
 // file again, as after a lost answer, is the attachment that is there already.
 func Attach(ctx context.Context, b *book.Book, actor book.Actor, documentID int64, name string, data []byte) (Attachment, error) {
-	return book.Write(ctx, b, actor, book.Costs, func(s *book.Session) (out Attachment, _ error) {
-		if _, found, err := store.One[store.CostDocument](s.Tx, documentID); err != nil || !found {
-			return out, refuse.OrNotFound(err, "document")
+	return book.Write(ctx, b, actor, book.Capture, func(s *book.Session) (out Attachment, _ error) {
+		if err := reach(s, documentID); err != nil {
+			return out, err
 		}
 		c := s.Checks()
 		row := store.Attachment{
@@ -126,6 +126,21 @@ func Attach(ctx context.Context, b *book.Book, actor book.Actor, documentID int6
 	})
 }
 
+// reach refuses whoever may not see the scans of a paper: those who enter costs see all, a foreman those of the crew's days.
+func reach(s *book.Session, documentID int64) error {
+	row, found, err := store.One[store.CostDocument](s.Tx, documentID)
+	if err == nil && found && row.Crew != "" && (s.Actor.Crew == "" || s.Actor.Crew == row.Crew) {
+		return nil
+	}
+	if not := s.Actor.Need(book.Costs); not != nil {
+		return not
+	}
+	if err != nil || !found {
+		return refuse.OrNotFound(err, "document")
+	}
+	return nil
+}
+
 // KeepScan keeps a scan of a document, and its contents once however many documents have them.
 func KeepScan(s *book.Session, row *store.Attachment, data []byte) error {
 	if err := s.Exec("INSERT INTO scans (sha256, data) VALUES (?, ?) ON CONFLICT DO NOTHING", row.SHA256, data).Error; err != nil {
@@ -138,7 +153,8 @@ func attachmentView(r store.Attachment) Attachment {
 	return Attachment{ID: r.ID, Name: r.Name, Media: r.Media, Size: r.Size, At: book.TimeText(r.AddedAt), Who: r.AddedBy}
 }
 
-func attachments(s *book.Session, documentID int64) ([]Attachment, error) {
+// Attachments are the scans and photos of a document.
+func Attachments(s *book.Session, documentID int64) ([]Attachment, error) {
 	list := []Attachment{}
 	rows, err := store.All[store.Attachment](s.Tx, "id", "document_id = ?", documentID)
 	for _, r := range rows {
@@ -150,8 +166,11 @@ func attachments(s *book.Session, documentID int64) ([]Attachment, error) {
 // Scan reads what was attached. Data that is not what its checksum says is an error.
 func Scan(ctx context.Context, b *book.Book, actor book.Actor, attachmentID int64) (Attachment, []byte, error) {
 	var data []byte
-	out, err := book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (out Attachment, err error) {
+	out, err := book.Read(ctx, b, actor, book.Capture, func(s *book.Session) (out Attachment, err error) {
 		row, found, err := store.One[store.Attachment](s.Tx, attachmentID)
+		if err == nil {
+			err = reach(s, row.DocumentID)
+		}
 		if err != nil || !found {
 			return out, refuse.OrNotFound(err, "attachment")
 		}

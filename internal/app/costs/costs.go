@@ -66,6 +66,7 @@ type Document struct {
 	Freight  string `json:"freight"`
 	Tax      string `json:"tax"`
 	Note     string `json:"note,omitempty"`
+	Crew     string `json:"crew,omitempty" doc:"whose day a plant log is, as the foreman noted it; one a crew and day"`
 	Lines    []Line `json:"lines"`
 	// What it comes to; read only.
 	Status      string         `json:"status,omitempty" readOnly:"true"`
@@ -115,7 +116,10 @@ type DocumentList struct {
 }
 
 // DocumentKinds are the kinds of cost documents.
-var DocumentKinds = []string{"supplier_invoice", "receipt", "claim", "mileage", "plant"}
+var DocumentKinds = []string{"supplier_invoice", "receipt", "claim", "mileage", PlantLog}
+
+// PlantLog is the kind of what our own plant did; that of a crew's day is its foreman's.
+const PlantLog = "plant"
 
 // KindNames are the kinds as people call them.
 var KindNames = map[string]string{
@@ -148,7 +152,7 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 		}
 		for _, r := range rows {
 			out := DocumentRow{
-				ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(), Total: s.Money(r.Landed),
+				ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, r.Crew, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(), Total: s.Money(r.Landed),
 				NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != store.Approved,
 			}
 			out.Detail = strings.TrimSpace(KindNames[r.Kind] + " " + r.Number)
@@ -188,7 +192,7 @@ func View(s *book.Session, documentID int64) (Document, error) {
 	if err != nil {
 		return d, err
 	}
-	d.Attachments, err = attachments(s, documentID)
+	d.Attachments, err = Attachments(s, documentID)
 	return d, err
 }
 
@@ -201,7 +205,7 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 	d := Document{
 		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: store.ID(row.WorkerID), Date: row.Date.String(),
 		Number:  row.Number,
-		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Note: row.Note, Status: row.Status, Recovered: s.Company.PurchaseTax == "recovered",
+		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Note: row.Note, Crew: row.Crew, Status: row.Status, Recovered: s.Company.PurchaseTax == "recovered",
 		Lines: []Line{},
 	}
 	jobs := map[int64]store.Job{}
@@ -393,11 +397,22 @@ func price(s *book.Session, l store.CostLine) (costing.PricedLine, error) {
 	return p, err
 }
 
+// Put makes a document, or changes one that is not approved yet.
+func Put(s *book.Session, in Document) (Document, error) {
+	if in.ID == 0 {
+		return createDocument(s, in)
+	}
+	if err := changeDocument(s, in); err != nil {
+		return Document{}, err
+	}
+	return View(s, in.ID)
+}
+
 // Save makes a document or changes one that is not approved yet.
 func Save(ctx context.Context, b *book.Book, actor book.Actor, in Document) (Document, error) {
 	return book.Write(ctx, b, actor, book.Costs, func(s *book.Session) (out Document, err error) {
 		if in.ID == 0 {
-			out, err = book.Once(s, "cost_document", in.Key, in, func() (Document, error) { return createDocument(s, in) })
+			out, err = book.Once(s, "cost_document", in.Key, in, func() (Document, error) { return Put(s, in) })
 			if errors.Is(err, book.ErrOtherContent) && out.ID != 0 {
 				out, err = View(s, out.ID)
 				return out, cmp.Or[error](err, &refuse.Error{
@@ -407,10 +422,7 @@ func Save(ctx context.Context, b *book.Book, actor book.Actor, in Document) (Doc
 			}
 			return out, err
 		}
-		if err := changeDocument(s, in); err != nil {
-			return out, err
-		}
-		out, err = View(s, in.ID)
+		out, err = Put(s, in)
 		return out, err
 	})
 }
@@ -422,7 +434,7 @@ func readDocument(s *book.Session, in Document) (store.CostDocument, []store.Cos
 		Date:   c.Date("date", in.Date),
 		Number: c.Text("number", in.Number), Freight: form.OrZero(c, "freight", in.Freight, s.ParseAmount),
 		Tax:  form.OrZero(c, "tax", in.Tax, s.ParseAmount),
-		Note: c.Text("note", in.Note), Status: store.Draft, Version: 1,
+		Note: c.Text("note", in.Note), Crew: c.Text("crew", in.Crew), Status: store.Draft, Version: 1,
 	}
 	if in.Kind == "supplier_invoice" && row.Supplier == "" {
 		c.Add("supplier", "whose invoice is it? name the supplier")
@@ -430,8 +442,11 @@ func readDocument(s *book.Session, in Document) (store.CostDocument, []store.Cos
 	if row.Date > s.Today()+book.FurthestAhead {
 		c.Add("date", "%s is more than %d days ahead", row.Date, book.FurthestAhead)
 	}
+	if row.Crew != "" && row.Kind != PlantLog {
+		c.Add("crew", "only a plant log is the day of a crew")
+	}
 	switch n := len(in.Lines); {
-	case n == 0:
+	case n == 0 && row.Crew == "": // of a crew's day there can be only pictures
 		c.Add("lines", "a paper needs at least one line")
 	case n > pricelist.MostLines:
 		c.Add("lines", "a paper has at most %d lines; %d were sent", pricelist.MostLines, n)
@@ -502,8 +517,10 @@ func saveLines(s *book.Session, documentID int64, lines []store.CostLine) (Docum
 	for i := range lines {
 		lines[i].ID, lines[i].DocumentID = 0, documentID
 	}
-	if err := s.CreateInBatches(&lines, 500).Error; err != nil {
-		return Document{}, err
+	if len(lines) > 0 {
+		if err := s.CreateInBatches(&lines, 500).Error; err != nil {
+			return Document{}, err
+		}
 	}
 	if err := costing.Document(s, documentID); err != nil {
 		return Document{}, err

@@ -362,7 +362,7 @@ func (x *exporter) documents() error {
 	for _, d := range documents {
 		x.add(
 			"cost_documents.csv", d.Ref, d.Kind, d.Supplier, d.Worker, d.Date.String(), d.Number, x.Money(d.Freight), x.Money(d.Tax), d.Status,
-			d.Note,
+			d.Note, d.Crew,
 		)
 	}
 	type line struct {

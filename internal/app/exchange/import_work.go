@@ -155,7 +155,10 @@ func (im *importer) costDocument(c cell) error {
 		Ref: c.Get("ref"), Kind: c.oneOf("kind", costs.DocumentKinds...), Supplier: c.Get("supplier"), WorkerID: c.refer("worker", "workers"),
 		Date:   read(c, "date", calendar.Parse),
 		Number: c.Get("number"), Freight: read(c, "freight", im.ParseAmount), Tax: read(c, "tax", im.ParseAmount),
-		Status: c.oneOf("status", store.WorkStatuses...), Note: c.Get("note"), Version: 1,
+		Status: c.oneOf("status", store.WorkStatuses...), Note: c.Get("note"), Crew: c.Get("crew"), Version: 1,
+	}
+	if row.Crew != "" && row.Kind != costs.PlantLog {
+		c.wrong("crew", "only a plant log is the day of a crew")
 	}
 	if err := c.good(before); err != nil {
 		return err

@@ -1304,6 +1304,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/time/day-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a foreman noted of a crew's day beside its hours
+         * @description What a foreman noted of a crew's day beside its hours.
+         */
+        get: operations["dayLog"];
+        /**
+         * Note plant and words for a crew's day
+         * @description Note plant and words for a crew's day. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["saveDayLog"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/time/entries": {
         parameters: {
             query?: never;
@@ -2091,6 +2115,8 @@ export interface components {
             readonly attachments?: components["schemas"]["Attachment"][] | null;
             readonly byJob?: components["schemas"]["JobGoods"][] | null;
             readonly charge?: components["schemas"]["Decimal"];
+            /** @description whose day a plant log is, as the foreman noted it; one a crew and day */
+            crew?: string;
             /**
              * Format: date
              * @example 2026-11-16
@@ -2199,6 +2225,23 @@ export interface components {
             title: string;
             trail: components["schemas"]["Trail"];
             /** Format: int64 */
+            version: number;
+        };
+        Entry: {
+            crew: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            /** @description made by the client: a retry saves nothing twice */
+            key?: string;
+            note: string;
+            plant: components["schemas"]["Plant"][] | null;
+            /**
+             * Format: int64
+             * @description as it was seen; 0 where there was nothing yet
+             */
             version: number;
         };
         EntryList: {
@@ -2422,6 +2465,12 @@ export interface components {
             unprintable?: string[] | null;
             /** Format: int64 */
             version: number;
+        };
+        Item: {
+            description: string;
+            /** Format: int64 */
+            id: number;
+            unit: string;
         };
         ItemChange: {
             active: boolean;
@@ -2672,6 +2721,33 @@ export interface components {
             since?: string;
             /** @description what a unit usually costs */
             unitCost?: components["schemas"]["Decimal"];
+        };
+        Log: {
+            crew: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            /**
+             * Format: int64
+             * @description the paper that pictures are attached to; absent until there is one
+             */
+            documentId?: number;
+            /** @description plant that can be chosen: equipment of the price list that has a rate on this day */
+            items: components["schemas"]["Item"][] | null;
+            /** @description made by the client: a retry saves nothing twice */
+            key?: string;
+            /** @description why it can't be changed */
+            locked?: string;
+            note: string;
+            pictures: components["schemas"]["Attachment"][] | null;
+            plant: components["schemas"]["Plant"][] | null;
+            /**
+             * Format: int64
+             * @description as it was seen; 0 where there was nothing yet
+             */
+            version: number;
         };
         LooseEnd: {
             /** Format: int64 */
@@ -3206,6 +3282,14 @@ export interface components {
             jobId: number;
             /** Format: int64 */
             phaseId?: number;
+        };
+        Plant: {
+            /** Format: int64 */
+            itemId: number;
+            /** Format: int64 */
+            jobId: number;
+            /** @description in the unit of the item */
+            quantity: string;
         };
         PricedItem: {
             /** @description offered while typing */
@@ -10708,6 +10792,198 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DaySheet"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dayLog: {
+        parameters: {
+            query?: {
+                date?: string;
+                /** @description a foreman's is their own */
+                crew?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Log"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveDayLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Entry"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Log"];
                 };
             };
             /** @description Bad Request */

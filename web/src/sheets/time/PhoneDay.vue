@@ -15,6 +15,7 @@ import { dayPlaces, hoursOf, minutesOf, placeKey, type DayPlace } from './day'
 import { useHandOver } from './handOver'
 import HoursReading from './HoursReading.vue'
 import { cellOn, keyOf, lineOn } from './lines'
+import PhoneLog from './PhoneLog.vue'
 import WrongCell from './WrongCell.vue'
 
 /** A crew's day on a phone: one job at a time, the same hours for all, and what differs typed over them. */
@@ -206,6 +207,13 @@ watch(
               <WrongCell v-if="unsaved(m)?.said" class="wrong" :item="unsaved(m)!" :day="m.worker.name" />
             </li>
           </ul>
+          <PhoneLog
+            v-if="sheet.crew.value || session.who?.crew"
+            :date="date"
+            :crew="sheet.crew.value || session.who!.crew!"
+            :job="place.job.id"
+            :jobs="scope.choices.value.jobs ?? []"
+          />
           <div class="foot">
             <p role="status" class="told">{{ said }}</p>
             <v-btn class="go" size="large" :loading="handing" :disabled="!sheet.sheet.value.drafts" @click="handIn">{{
@@ -225,6 +233,7 @@ watch(
 <style scoped>
 .phone-day {
   overflow: auto;
+  scroll-padding-bottom: 6.5rem; /* no field that is gone to lies under the foot */
   grid-row: 1 / -1;
   display: flex;
   flex-direction: column;
