@@ -84,15 +84,10 @@ func shots(week, paper string) []shot {
 		{name: "costs-owed", asked: true, path: "/costs?list=owed", see: `[aria-label="Paid back"]`},
 		{name: "costs-workings", asked: true, path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`, do: openWorkings},
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},
-		{name: "approve-week", asked: true, path: "/approve?from=" +
-			week, see: `[aria-label="Waiting for approval"]`, do: func(p *browser.Page) error {
-			return errors.Join(
-				p.Until(
-					`(() => { const b = [...document.querySelectorAll("button.two")].find(b => b.innerText.includes("June")); b?.click(); return !!b })()`,
-				),
-				p.SeeText("Held against"),
-			)
-		}},
+		{name: "approve-week", asked: true, path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`,
+			do: func(p *browser.Page) error {
+				return errors.Join(p.ClickIn(`[aria-label="Waiting for approval"] tr`, "June", "td:nth-child(2)"), p.SeeText("Held against"))
+			}},
 		{name: "trail", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: func(p *browser.Page) error {
 			return errors.Join(
 				p.Until(

@@ -49,7 +49,7 @@ const emit = defineEmits<{
   at: [row: R]
 }>()
 const ledger = useLedger<R>(props.name, toRef(props, 'columns'), toRef(props, 'rows') as never, toRef(props, 'groupBy'))
-const { filter, seen, visible, canHide, hidden, totals, hasTotals, groups, widths } = ledger
+const { filter, seen, visible, canHide, hidden, totals, hasTotals, groups, widths, least } = ledger
 watch(seen, (rows) => emit('seen', rows), { immediate: true })
 watch(
   () => props.find,
@@ -179,6 +179,7 @@ defineExpose({ goTo })
       <table
         ref="table"
         class="ledger"
+        :style="`min-width: ${least / 16}rem`"
         :aria-label="label"
         :role="opens ? 'treegrid' : acts ? 'grid' : undefined"
         :aria-rowcount="rows.length"

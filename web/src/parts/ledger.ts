@@ -101,6 +101,9 @@ export const sized = (px?: number) => (px ? `width: ${px / 16}rem` : '')
 export const figureWidth = (longest: number, label: string, least = 0) =>
   Math.max(least, Math.ceil(longest * 7.6) + 18, Math.ceil(label.length * 6.6) + 26)
 
+/** What a column of text without a width of its own has at least, in px at the usual size of type. */
+const leastText = 110
+
 /** The widest that a figure of a column is. */
 function widthOf<R>(column: Column<R>, rows: R[], totals: Record<string, string>): number | undefined {
   if (!isFigure(column.kind)) return column.width
@@ -179,6 +182,8 @@ export function useLedger<R>(
     return [...grouped(seen.value, of)].map(([title, rows]) => ({ title, rows, totals: added(rows) }))
   })
   const widths = computed(() => new Map(visible.value.map((c) => [c.id, widthOf(c, rows.value, totals.value)])))
+  /** Narrower than this it is moved sideways, in px: a column that takes what is left is never squeezed to nothing. */
+  const least = computed(() => [...widths.value.values()].reduce((sum: number, w) => sum + (w ?? leastText), 0))
 
   /** What a spreadsheet is given: the columns and rows that are seen, figures as plain decimals, and the totals. */
   function exported(): string[][] {
@@ -203,7 +208,22 @@ export function useLedger<R>(
   const toggle = (id: string) =>
     (hidden.value = hidden.value.includes(id) ? hidden.value.filter((h) => h !== id) : [...hidden.value, id])
 
-  return { filter, seen, visible, canHide, hidden, toggle, totals, hasTotals, groups, widths, sort, sortedBy, exported }
+  return {
+    filter,
+    seen,
+    visible,
+    canHide,
+    hidden,
+    toggle,
+    totals,
+    hasTotals,
+    groups,
+    widths,
+    least,
+    sort,
+    sortedBy,
+    exported,
+  }
 }
 
 /** What stands in a row of many is no stop of the Tab key: rows are gone through by the arrows, and into one by →. */

@@ -63,8 +63,8 @@ const columns: Column<Row>[] = [
     text: (p) => (p.basis === 'hour' ? figure(p.value) : percent(p.value)),
   },
   { id: 'of', label: 'Basis', width: 112, value: (p) => p.of, tone: 'soft' },
-  { id: 'cap', label: 'Cap a year', kind: 'money', width: 96, value: (p) => p.cap, tone: 'soft' },
-  { id: 'since', label: 'Since', kind: 'date', width: 104, value: (p) => p.since, tone: 'soft' },
+  { id: 'cap', label: 'Cap a year', kind: 'money', width: 96, value: (p) => p.cap, tone: 'soft', hideBelow: 1181 },
+  { id: 'since', label: 'Since', kind: 'date', width: 104, value: (p) => p.since, tone: 'soft', hideBelow: 1181 },
   { id: 'regular', label: 'Regular', kind: 'money', width: 82, value: (p) => p.regular, rule: true, total: true },
   { id: 'overtime', label: 'Overtime', kind: 'money', width: 82, value: (p) => p.overtime, total: true },
   { id: 'double', label: 'Double', kind: 'money', width: 82, value: (p) => p.double, total: true },
@@ -149,7 +149,7 @@ const classes = ['regular', 'overtime', 'double'] as const
 
 <style scoped>
 .burden {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 27.5rem);
+  grid-template-columns: minmax(0, 1fr) minmax(0, clamp(20rem, 36vw, 27.5rem));
 }
 .whose {
   width: 13.75rem;

@@ -38,9 +38,9 @@ const companyCard = computed(
 )
 type Row = NonNullable<Schema['SetupSheet']['labourRates']>[number]
 const columns: Column<Row>[] = [
-  { id: 'card', label: 'Card', width: 170, value: (r) => r.card, tone: 'strong' },
+  { id: 'card', label: 'Card', width: 140, value: (r) => r.card, tone: 'strong' },
   { id: 'who', label: 'Worker or trade', value: (r) => r.worker || r.trade || 'anyone' },
-  { id: 'code', label: 'Cost code', width: 200, value: (r) => r.costCode || 'any', tone: 'soft' },
+  { id: 'code', label: 'Cost code', width: 150, value: (r) => r.costCode || 'any', tone: 'soft' },
   {
     id: 'weight',
     label: 'Weight',
@@ -48,6 +48,7 @@ const columns: Column<Row>[] = [
     width: 90,
     value: (r) => r.weight,
     tone: 'soft',
+    hideBelow: 1100,
     title: 'worker 4, cost code 2, trade 1: the highest decides',
   },
   {
