@@ -51,7 +51,7 @@ func TestAForemanTypesTheCrewsDayOnAPhone(t *testing.T) {
 	u.accessible("plant of the crew's day on a phone")
 	u.nothingSticksOut()
 	u.must(u.Press("Save plant and note"))
-	u.sees("Saved; the plant waits for approval")
+	u.sees("Saved, and the plant is handed in")
 	u.must(u.Upload(`.picture input`, slip), u.See(`.pictures img`))
 	log, err := daylog.Of(ctx, u.book.Book, book.Console, daylog.Question{Date: "2026-11-28", Crew: "Deck crew"})
 	require.NoError(t, err)

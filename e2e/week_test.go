@@ -224,7 +224,7 @@ func (u user) billIt() {
 
 	u.sees("numbered at issue", "2,258.40")
 	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"))
-	u.sees("Issued, and it never changes", "1001")
+	u.sees("it can no longer be changed", "1001")
 	due, err := u.Text(`[data-total="due"]`)
 	u.must(err)
 	assert.Equal(u.t, "2,258.40", due)

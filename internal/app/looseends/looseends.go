@@ -76,7 +76,7 @@ var listed = fmt.Sprintf(" LIMIT %d", mostLoose)
 
 var looseKinds = []looseKind{
 	{
-		name: "hole", title: "Hole in the week", why: "the crew was at work", step: "Fill in", link: "crew_week", aside: true, forCrew: true,
+		name: "hole", title: "Missing day", why: "the crew was at work", step: "Fill in", link: "crew_week", aside: true, forCrew: true,
 		ofJob: true,
 		rows: holes.With + `,
 			on_day AS (SELECT h.crew, h.date, e.job_id, e.cost_code_id, sum(e.minutes) AS minutes, sum(e.charge) AS charge

@@ -154,7 +154,7 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 	assert.Equal(
 		t,
 		[]looseends.Aside{{
-			Kind: "hole", Title: "Hole in the week", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: sheet.Asides[0].At,
+			Kind: "hole", Title: "Missing day", Subject: hole.Subject, Reason: "day off", Who: "Greta", At: sheet.Asides[0].At,
 		}},
 		sheet.Asides,
 	)

@@ -51,7 +51,7 @@ export const keysEverywhere: [string, string][] = [
   ['Alt [  ]', 'When, earlier or later'],
   ['Ctrl Z  Y', 'undo, do it again'],
   ['F1', 'this card'],
-  ['Esc', 'close, leave it as it was'],
+  ['Esc', 'close without a change'],
 ]
 
 /** The keys that work everywhere. */

@@ -66,7 +66,7 @@ export interface GridHolder<R> {
 /** What the keys of a grid do. */
 export const gridKeys: [string, string][] = [
   ['↑ ↓ ← →', 'next cell; typing writes over it'],
-  ['Enter  Tab', 'take it, go down or across'],
+  ['Enter  Tab', 'done with this cell, on down or across'],
   ['Home  End', 'first or last cell of the row; with Ctrl, of all'],
   ['F2', 'change what is there'],
   ['Del', 'empty it'],

@@ -25,7 +25,8 @@ const what = (of: Row[]) => (sums(of).hours ? `${hours(sums(of).hours)} h` : cou
 <template>
   <div class="phone-list">
     <p class="count">
-      <b>{{ rows.length }} wait</b><span class="soft">{{ picked.length ? `${picked.length} chosen` : '' }}</span>
+      <b>{{ rows.length }} not approved</b
+      ><span class="soft">{{ picked.length ? `${picked.length} chosen` : '' }}</span>
     </p>
     <p v-if="said" class="said" role="alert">{{ said }}</p>
     <ul>

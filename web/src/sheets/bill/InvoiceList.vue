@@ -242,7 +242,7 @@ const sources: Column<Source>[] = [
             {{ text }}
           </button>
         </div>
-        <div v-else class="bar soft">Issued, and it never changes.</div>
+        <div v-else class="bar soft">Issued: it can no longer be changed.</div>
         <p v-if="data.unprintable?.length" class="said unprinted" role="status">
           The paper can't print some characters of these and has a ? for each: {{ data.unprintable.join('; ') }}
         </p>

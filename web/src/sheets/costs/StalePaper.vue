@@ -21,7 +21,7 @@ const rows = computed(() =>
       <i class="flag"></i>Somebody else has changed this paper since you opened it. Nothing was written over.
     </p>
     <SumTable class="both" label="What differs" :heads="['What differs', 'Yours', 'Theirs']" :rows="rows" />
-    <p v-if="!rows.length" class="soft">They come to the same; take theirs.</p>
+    <p v-if="!rows.length" class="soft">They are the same; use theirs.</p>
     <div class="acts">
       <v-btn class="small" @click="$emit('theirs')">Use theirs</v-btn>
       <v-btn v-if="!theirs.locked" class="small" @click="$emit('mine')">Save mine</v-btn>

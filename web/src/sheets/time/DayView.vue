@@ -269,7 +269,7 @@ const columns = computed<GridColumn<WorkerDay>[]>(() => {
           :least="leastWidth"
           @set="set"
           @at="(w) => (here = w ? rowKey(w) : '')"
-          @beyond="said = 'Some rows of it found no worker here'"
+          @beyond="said = 'Some of the rows have no worker here'"
         >
           <template #head="{ column }">
             <template v-if="isPart(column.id)">{{ column.label }}</template>

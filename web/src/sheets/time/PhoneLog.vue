@@ -66,7 +66,7 @@ async function save(): Promise<number | undefined> {
   if (answer) {
     typed.value = kept(answer)
     show(queries, key, answer)
-    told.value = answer.plant?.length ? 'Saved; the plant waits for approval' : 'Saved'
+    told.value = answer.plant?.length ? 'Saved, and the plant is handed in' : 'Saved'
   } else if (current.value) {
     show(queries, key, current.value as Log)
   }
