@@ -214,11 +214,11 @@ func TestSessionsEndWithTheirPassword(t *testing.T) {
 	assert.Equal(t, http.StatusOK, response.StatusCode)
 
 	ended = window.listens()
-	response, text = b.send(http.MethodPut, fmt.Sprintf("/api/users/%d", greta), access.UserChange{Active: false})
+	response, text = b.send(http.MethodPut, fmt.Sprintf("/api/users/%d", greta), access.UserChange{Version: 1, Active: false})
 	require.Equal(t, http.StatusOK, response.StatusCode, text)
 	<-ended
 	assert.False(t, signedIn(window) || signedIn(other))
-	response, _ = b.send(http.MethodPut, fmt.Sprintf("/api/users/%d", greta), access.UserChange{Active: true})
+	response, _ = b.send(http.MethodPut, fmt.Sprintf("/api/users/%d", greta), access.UserChange{Version: 2, Active: true})
 	require.Equal(t, http.StatusOK, response.StatusCode)
 	assert.False(t, signedIn(window), "who is let in again signs in again")
 }

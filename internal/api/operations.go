@@ -6,6 +6,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
 )
 
 type reply[O any] struct{ Body O }
@@ -124,5 +125,59 @@ func doesTo[B any](s *server, f func(context.Context, *book.Book, book.Actor, in
 func atVersion[O any](s *server, f func(context.Context, *book.Book, book.Actor, int64, int64) (O, error)) call[withID[AtVersion], O] {
 	return func(ctx context.Context, actor book.Actor, in *withID[AtVersion]) (O, error) {
 		return f(ctx, s.Book, actor, in.ID, in.Body.Version)
+	}
+}
+
+// tried is what is sent to change something that work rests on.
+type tried[B any] struct {
+	Try  bool `query:"try" doc:"only say what it would alter, and keep nothing of it"`
+	Body B
+}
+
+// triedOn is [tried] for a record that the address names.
+type triedOn[B any] struct {
+	ID   int64 `path:"id"`
+	Try  bool  `query:"try" doc:"only say what it would alter, and keep nothing of it"`
+	Body B
+}
+
+// alters is the call of a use case that changes what work rests on: what that alters is answered.
+func alters[B any](s *server, f func(context.Context, *book.Book, book.Actor, B) error) call[tried[B], costing.Altered] {
+	return func(ctx context.Context, actor book.Actor, in *tried[B]) (out costing.Altered, _ error) {
+		ctx = book.Watch(ctx, in.Try, func(s *book.Session) { out = costing.AlteredIn(s) })
+		err := f(ctx, s.Book, actor, in.Body)
+		return out, err
+	}
+}
+
+// altersOn is alters for the record that the address names.
+func altersOn[B any](s *server, f func(context.Context, *book.Book, book.Actor, int64, B) error) call[triedOn[B], costing.Altered] {
+	return func(ctx context.Context, actor book.Actor, in *triedOn[B]) (out costing.Altered, _ error) {
+		ctx = book.Watch(ctx, in.Try, func(s *book.Session) { out = costing.AlteredIn(s) })
+		err := f(ctx, s.Book, actor, in.ID, in.Body)
+		return out, err
+	}
+}
+
+// triedAt is [tried] for the job that the address names.
+type triedAt[B any] struct {
+	Number string `path:"number"`
+	Try    bool   `query:"try" doc:"only say what it would alter, and keep nothing of it"`
+	Body   B
+}
+
+// altersNumber is alters for the job that the address names.
+func altersNumber[B any](s *server, f func(context.Context, *book.Book, book.Actor, string, B) error) call[triedAt[B], costing.Altered] {
+	return func(ctx context.Context, actor book.Actor, in *triedAt[B]) (out costing.Altered, _ error) {
+		ctx = book.Watch(ctx, in.Try, func(s *book.Session) { out = costing.AlteredIn(s) })
+		err := f(ctx, s.Book, actor, in.Number, in.Body)
+		return out, err
+	}
+}
+
+// atSeen gives a use case on a version the shape of one that takes what is sent.
+func atSeen(f func(context.Context, *book.Book, book.Actor, int64, int64) error) func(context.Context, *book.Book, book.Actor, int64, AtVersion) error {
+	return func(ctx context.Context, b *book.Book, actor book.Actor, id int64, in AtVersion) error {
+		return f(ctx, b, actor, id, in.Version)
 	}
 }

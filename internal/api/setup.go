@@ -8,6 +8,7 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/customers"
+	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/people"
 	"jarvo/internal/app/rates"
 )
@@ -24,8 +25,28 @@ func (s *server) setupOperations(api huma.API) {
 		})
 	operate(api, http.MethodPost, "/api/workers", "addWorker", "Add a worker", makes(s, people.Add))
 	operate(api, http.MethodPost, "/api/customers", "addCustomer", "Add a customer", makes(s, customers.Add))
-	operate(api, http.MethodPost, "/api/wages", "addWage", "Add a dated wage", does(s, rates.AddWage))
-	operate(api, http.MethodPost, "/api/burdens", "addBurden", "Add a dated burden component", does(s, rates.AddBurden))
-	operate(api, http.MethodPost, "/api/labour-rates", "addLabourRate", "Add a labour row to a card", does(s, rates.AddLabourRate))
-	operate(api, http.MethodPost, "/api/markups", "addMarkup", "Add a markup band to a card", does(s, rates.AddMarkup))
+	operate(api, http.MethodPut, "/api/workers/{id}", "changeWorker", "Change a worker, or let them go", altersOn(s, people.Change))
+	operate(api, http.MethodPost, "/api/workers/{id}/delete", "deleteWorker", "Delete a worker without hours", altersOn(s, atSeen(people.Delete)))
+	operate(api, http.MethodPut, "/api/customers/{id}", "changeCustomer", "Change or retire a customer", altersOn(s, customers.Change))
+	operate(api, http.MethodPost, "/api/customers/{id}/delete", "deleteCustomer", "Delete a customer without jobs",
+		altersOn(s, atSeen(customers.Delete)))
+	operate(api, http.MethodPut, "/api/cost-codes/{id}", "changeCostCode", "Change or retire a cost code", altersOn(s, jobs.ChangeCostCode))
+	operate(api, http.MethodPost, "/api/cost-codes/{id}/delete", "deleteCostCode", "Delete a cost code that is not used",
+		altersOn(s, atSeen(jobs.DeleteCostCode)))
+	datedRows(s, api, "wages", "Wage", "a dated wage", rates.AddWage, rates.ChangeWage, rates.DeleteWage)
+	datedRows(s, api, "burdens", "Burden", "a dated burden component", rates.AddBurden, rates.ChangeBurden, rates.DeleteBurden)
+	datedRows(
+		s, api, "labour-rates", "LabourRate", "a labour row of a card", rates.AddLabourRate, rates.ChangeLabourRate, rates.DeleteLabourRate,
+	)
+	datedRows(s, api, "markups", "Markup", "a markup band of a card", rates.AddMarkup, rates.ChangeMarkup, rates.DeleteMarkup)
+}
+
+// datedRows are the operations of a kind of dated row.
+func datedRows[B any](
+	s *server, api huma.API, path, name, what string, add func(context.Context, *book.Book, book.Actor, B) error,
+	change func(context.Context, *book.Book, book.Actor, int64, B) error, drop func(context.Context, *book.Book, book.Actor, int64, int64) error,
+) {
+	operate(api, http.MethodPost, "/api/"+path, "add"+name, "Add "+what, alters(s, add))
+	operate(api, http.MethodPut, "/api/"+path+"/{id}", "change"+name, "Correct "+what, altersOn(s, change))
+	operate(api, http.MethodPost, "/api/"+path+"/{id}/delete", "delete"+name, "Delete "+what, altersOn(s, atSeen(drop)))
 }

@@ -4,8 +4,8 @@
 //	1  form
 //	2  book                                                                      the kernel
 //	3  register, pricelist, drafting
-//	4  costing, scope, holes, history, access, people, customers, company
-//	5  timesheet, costs, rates, jobs, billing
+//	4  costing, scope, holes, history, access
+//	5  timesheet, costs, rates, jobs, billing, people, customers, company
 //	6  clock, collect, payback, tape, reports, verify, find, daylog
 //	7  looseends
 //	8  approve, exchange, today

@@ -84,7 +84,7 @@ func TestBadRatesGetASentence(t *testing.T) {
 	err := rates.AddMarkup(ctx, c.Book, c.Owner, rates.NewMarkup{From: "2026-02-01", Category: "material", Percent: "-100"})
 	apptest.Refusal(t, err, refuse.KindInvalid, "percent", "more than -100 %")
 	err = rates.AddMarkup(ctx, c.Book, c.Owner, rates.NewMarkup{From: "2026-01-01", Category: "material", Percent: "5"})
-	apptest.Refusal(t, err, refuse.KindInvalid, "effectiveFrom", "choose a later date")
+	apptest.Refusal(t, err, refuse.KindInvalid, "effectiveFrom", "correct that one")
 	err = rates.AddBurden(ctx, c.Book, c.Owner, rates.NewBurden{
 		Class: "Field", Name: "Health", From: "2026-01-01", Basis: "hour", Value: "5", Cap: "9000",
 	})

@@ -67,8 +67,8 @@ var Tables = []Table{
 		date("date").key().needed(), text("name"),
 	}, Example: []string{"2026-12-25", "Christmas"}},
 	{File: "cost_codes.csv", Doc: "What kind of work hours and costs are booked to.", Columns: []Column{
-		text("code").key().needed(), text("name"),
-	}, Example: []string{"320", "Drive piles"}},
+		text("code").key().needed(), text("name"), yesNo("active").is("offered").or("yes"),
+	}, Example: []string{"320", "Drive piles", "yes"}},
 	{File: "trades.csv", Doc: "What workers are.", Columns: []Column{
 		text("code").key().needed(), text("name"),
 	}, Example: []string{"driver", "Pile driver"}},
@@ -112,8 +112,9 @@ var Tables = []Table{
 		integer("terms_days").is("days until an invoice is due; blank is the company's"), text("rate_card"),
 		text("tax_code").to("tax_codes.csv"),
 		yesNo("tax_exempt").or("no"), text("invoice_per").of("job", "customer").or("job"),
+		yesNo("active").is("offered").or("yes"),
 	}, Example: []string{
-		"ferry", "Ferry Landing Trust", "office@ferry.example", "1 Quay Street", "", "30", "STANDARD", "HARBOR", "no", "job",
+		"ferry", "Ferry Landing Trust", "office@ferry.example", "1 Quay Street", "", "30", "STANDARD", "HARBOR", "no", "job", "yes",
 	}},
 	{File: "jobs.csv", Doc: "What is worked on, for a customer.", Columns: []Column{
 		text("number").key().needed(), text("customer").to("customers.csv"), text("name").needed(), text("type"),

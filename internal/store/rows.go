@@ -49,16 +49,19 @@ type Holiday struct {
 
 // CostCode says what kind of work was done.
 type CostCode struct {
-	ID   int64
-	Code string
-	Name string
+	ID      int64
+	Code    string
+	Name    string
+	Active  bool
+	Version int64
 }
 
 // Trade is what a worker is.
 type Trade struct {
-	ID   int64
-	Code string
-	Name string
+	ID      int64
+	Code    string
+	Name    string
+	Version int64
 }
 
 // RateCard names a set of labour rates and markups.
@@ -97,6 +100,7 @@ type Burden struct {
 	Basis         string
 	Value         int64
 	AnnualWageCap *money.Amount
+	Version       int64
 }
 
 // Worker is somebody whose hours are booked.
@@ -119,6 +123,7 @@ type Wage struct {
 	WorkerID      int64
 	EffectiveFrom calendar.Date
 	Rate          money.Rate
+	Version       int64
 }
 
 // YearOpening is what a worker had earned in a year before Jarvo.
@@ -141,6 +146,7 @@ type LabourRate struct {
 	Value          int64
 	OvertimeFactor *money.Factor
 	DoubleFactor   *money.Factor
+	Version        int64
 }
 
 // Markup is one version of a markup band of a card.
@@ -151,6 +157,7 @@ type Markup struct {
 	Category      string
 	OverCost      money.Rate
 	Percent       money.Percent
+	Version       int64
 }
 
 // Customer is who pays.
@@ -166,6 +173,7 @@ type Customer struct {
 	TaxCodeID  *int64
 	TaxExempt  bool
 	InvoicePer string
+	Active     bool // offered; a retired one stays in all that it was used for
 	Version    int64
 }
 
@@ -199,6 +207,7 @@ type Phase struct {
 	Name     string
 	Basis    *string
 	Contract *money.Amount
+	Version  int64
 }
 
 // User is somebody who may sign in.
@@ -212,6 +221,7 @@ type User struct {
 	Crew         string
 	WorkerID     *int64
 	Generation   int64 // of sessions: those of an earlier one are over
+	Version      int64
 }
 
 // Creation remembers what a user's key was used for and what was answered.

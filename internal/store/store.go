@@ -360,6 +360,12 @@ func IsGuard(err error) (string, bool) {
 	}
 }
 
+// IsUsed says whether the database refused to delete what other rows refer to.
+func IsUsed(err error) bool {
+	var e sqlite3.Error
+	return errors.As(err, &e) && e.ExtendedCode == sqlite3.ErrConstraintForeignKey
+}
+
 // One finds the row of a table with an id. The second result is false where there is none.
 func One[R any](tx *Tx, id int64) (R, bool, error) {
 	rows, err := scan[R](tx, tx.Model(new(R)).Where("id = ?", id).Limit(1))

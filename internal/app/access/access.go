@@ -84,7 +84,7 @@ func OpenBook(ctx context.Context, b *book.Book, in NewBook) (book.Actor, error)
 	company := in.company(c)
 	user := store.User{
 		Name: c.Needed("name", in.Name, "your name"), SignIn: c.Needed("signIn", in.SignIn, "a name to sign in with"), Role: string(book.Owner),
-		Active: true, Generation: 1,
+		Active: true, Generation: 1, Version: 1,
 	}
 	checkPassword(c, in.Password)
 	if err := c.Err(); err != nil {

@@ -115,8 +115,14 @@ func run[T any](ctx context.Context, a *Book, actor Actor, p Permission, in func
 			return err
 		}
 		news = s.news
-		return s.ended()
+		if err := s.ended(); err != nil {
+			return err
+		}
+		return s.watched(ctx)
 	}))
+	if errors.Is(err, errTried) {
+		return out, nil
+	}
 	if err == nil && len(news) > 0 {
 		a.news.tell(news)
 	}

@@ -29,11 +29,12 @@ type Step struct {
 	ran       func()
 	workers   map[int64]calendar.Span
 	documents map[int64]bool
+	drafts    map[int64]bool // to be laid out again
 }
 
 // Begin begins the costing step of a use case, which fails unless the step is run.
 func Begin(s *book.Session) *Step {
-	return &Step{Session: s, ran: s.Begin("costing"), workers: map[int64]calendar.Span{}, documents: map[int64]bool{}}
+	return &Step{Session: s, ran: s.Begin("costing"), workers: map[int64]calendar.Span{}, documents: map[int64]bool{}, drafts: map[int64]bool{}}
 }
 
 // Entry says that a worker's hours of a day have changed.
@@ -57,10 +58,22 @@ func (t *Step) hours(worker int64, s calendar.Span) {
 // Done ends the step without running it: what has changed was costed before it was added.
 func (t *Step) Done() { t.ran() }
 
+// Draft says that what a draft is laid out by has changed, such as its customer's tax code.
+func (t *Step) Draft(draftID int64) { t.drafts[draftID] = true }
+
+// DraftsOf is [Step.Draft] for all drafts that match a condition on i, invoices.
+func (t *Step) DraftsOf(condition string, args ...any) error {
+	drafts, err := store.Query[int64](t.Tx, "SELECT i.id FROM invoices i WHERE i.status = 'draft' AND "+condition, args...)
+	for _, d := range drafts {
+		t.Draft(d)
+	}
+	return err
+}
+
 // Run runs the step.
 func (t *Step) Run() error {
 	t.ran()
-	drafts := map[int64]bool{}
+	drafts := t.drafts
 	for _, worker := range t.Workers() {
 		if err := t.Stopped(); err != nil {
 			return err
@@ -179,11 +192,17 @@ func recostWorker(s *book.Session, workerID int64, changed calendar.Span, drafts
 		return err
 	}
 	var costs costsOfHours
+	effect := EffectOf(s)
 	for i, e := range entries {
 		if e.Billed || sameSegments(stored[e.ID], costed[i]) && sameTotals(e, costed[i]) {
 			continue
 		}
 		costs.add(e, costed[i], stored[e.ID])
+		now := labour.Total(costed[i])
+		if !store.Same(e.Cost, now.Cost) || !store.Same(e.Charge, now.Charge) {
+			effect.alters(e.Date, e.Cost, now.Cost, e.Charge, now.Charge)
+			effect.Entries++
+		}
 		if e.InvoiceID != nil {
 			drafts[*e.InvoiceID] = true
 		}
@@ -486,6 +505,7 @@ func recostDocument(s *book.Session, document store.CostDocument, lines []Priced
 	if err != nil {
 		return nil, err
 	}
+	effect := EffectOf(s)
 	for i, had := range lines {
 		l := had
 		l.Total(document, costed[i])
@@ -493,6 +513,10 @@ func recostDocument(s *book.Session, document store.CostDocument, lines []Priced
 			l.Tax == had.Tax && l.Landed == had.Landed && store.Same(l.Charge, had.Charge) && l.Unmarked == had.Unmarked
 		if l.Billed || same {
 			continue
+		}
+		if l.Landed != had.Landed || !store.Same(l.Charge, had.Charge) {
+			effect.alters(l.Date, &had.Landed, &l.Landed, had.Charge, l.Charge)
+			effect.Lines++
 		}
 		changed = append(changed, []any{l.Status, l.Date, l.Base, l.Freight, l.Tax, l.Landed, l.Charge, l.Unmarked, l.ID})
 		if l.InvoiceID != nil {

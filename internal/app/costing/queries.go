@@ -43,3 +43,24 @@ LEFT JOIN customers c ON c.id = j.customer_id`
 
 // InLineOrder puts the lines of documents in order.
 const InLineOrder = " ORDER BY l.document_id, l.line_order"
+
+// What is billed by a wage, and with a component of burden: that of its date, before the next one comes.
+const (
+	billedByWage = `SELECT count(*) FROM time_entries e WHERE e.billed = 1 AND e.worker_id = @worker AND e.date >= @since
+	AND NOT EXISTS (SELECT 1 FROM wages w WHERE w.worker_id = @worker AND w.effective_from > @since AND w.effective_from <= e.date)`
+
+	billedWithBurden = `SELECT count(*) FROM time_entries e JOIN workers w ON w.id = e.worker_id
+	WHERE e.billed = 1 AND w.burden_class_id = @class AND e.date >= @since AND NOT EXISTS (SELECT 1 FROM burdens b
+	WHERE b.burden_class_id = @class AND b.component = @component AND b.effective_from > @since AND b.effective_from <= e.date)`
+)
+
+// billedHours are the different hours since a date, of a worker or of all, that are billed at the rate of a card.
+const billedHours = `SELECT DISTINCT e.worker_id, w.trade_id, e.cost_code_id, e.date, j.rate_card_id AS job_card,
+  c.rate_card_id AS customer_card, '' AS basis
+FROM time_entries e JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN customers c ON c.id = j.customer_id
+WHERE e.billed = 1 AND e.rate IS NULL AND e.date >= @since AND (@worker IS NULL OR e.worker_id = @worker)`
+
+// billedLines are the different cost lines of a category since a date that are billed with the markup of a card.
+const billedLines = `SELECT DISTINCT l.date, l.unit_cost, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, '' AS basis
+FROM cost_lines l JOIN jobs j ON j.id = l.job_id LEFT JOIN customers c ON c.id = j.customer_id
+WHERE l.billed = 1 AND l.markup IS NULL AND l.sell_price IS NULL AND l.category = @category AND l.date >= @since`

@@ -1,10 +1,12 @@
-// Package customers adds customers.
+// Package customers adds customers, changes and retires them.
 package customers
 
 import (
 	"context"
+	"errors"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/register"
 	"jarvo/internal/store"
@@ -16,6 +18,7 @@ type NewCustomer struct {
 	Name       string `json:"name"`
 	Email      string `json:"email,omitempty"`
 	Address    string `json:"address,omitempty"`
+	Phone      string `json:"phone,omitempty"`
 	TermsDays  string `json:"termsDays,omitempty" doc:"blank: the company's"`
 	TaxExempt  bool   `json:"taxExempt,omitempty"`
 	TaxCode    string `json:"taxCode,omitempty" doc:"name of a tax code that is there; blank: the company's"`
@@ -31,24 +34,8 @@ func Add(ctx context.Context, b *book.Book, actor book.Actor, in NewCustomer) (i
 }
 
 func addCustomer(s *book.Session, in NewCustomer) (int64, error) {
-	c := s.Checks()
-	row := store.Customer{
-		Name: c.Needed("name", in.Name, "a name"), Email: c.Text("email", in.Email), Address: c.Text("address", in.Address),
-		TaxExempt: in.TaxExempt, InvoicePer: "job", Version: 1,
-		TermsDays: form.Optional(c, "termsDays", in.TermsDays, form.WholeDays),
-	}
-	if in.InvoicePer != "" {
-		row.InvoicePer = c.OneOf("invoicePer", in.InvoicePer, "job", "customer")
-	}
-	card := c.Text("card", in.Card)
-	if err := c.Err(); err != nil {
-		return 0, err
-	}
-	var err error
-	if row.RateCardID, err = register.Reference(s, "rate_cards", card); err != nil {
-		return 0, err
-	}
-	if row.TaxCodeID, err = register.Existing(s, "tax_codes", "taxCode", in.TaxCode); err != nil {
+	row, err := in.read(s, store.Customer{InvoicePer: "job", Active: true, Version: 1})
+	if err != nil {
 		return 0, err
 	}
 	if row.Code, err = register.Code(s, "customers", row.Name); err != nil {
@@ -58,4 +45,78 @@ func addCustomer(s *book.Session, in NewCustomer) (int64, error) {
 		return 0, err
 	}
 	return row.ID, s.Record("added", "customer", row.ID, nil, map[string]string{"name": row.Name})
+}
+
+// read reads what is typed over a customer.
+func (in NewCustomer) read(s *book.Session, row store.Customer) (store.Customer, error) {
+	c := s.Checks()
+	row.Name, row.Email, row.Address = c.Needed("name", in.Name, "a name"), c.Text("email", in.Email), c.Text("address", in.Address)
+	row.Phone = c.Text("phone", in.Phone)
+	row.TaxExempt, row.TermsDays = in.TaxExempt, form.Optional(c, "termsDays", in.TermsDays, form.WholeDays)
+	if in.InvoicePer != "" {
+		row.InvoicePer = c.OneOf("invoicePer", in.InvoicePer, "job", "customer")
+	}
+	card := c.Text("card", in.Card)
+	if err := c.Err(); err != nil {
+		return row, err
+	}
+	var err error
+	if row.RateCardID, err = register.Reference(s, "rate_cards", card); err != nil {
+		return row, err
+	}
+	row.TaxCodeID, err = register.Existing(s, "tax_codes", "taxCode", in.TaxCode)
+	return row, err
+}
+
+// CustomerChange is a customer as it is to be.
+type CustomerChange struct {
+	NewCustomer
+	Version int64 `json:"version" doc:"as it was seen"`
+	Active  bool  `json:"active" doc:"offered; a retired one stays in all that it was used for"`
+}
+
+// Change changes a customer. The card alters charges that are not billed, taxes and terms what drafts come to; issued invoices stay.
+func Change(ctx context.Context, b *book.Book, actor book.Actor, customerID int64, in CustomerChange) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		had, err := seen(s, customerID, in.Version)
+		if err != nil {
+			return err
+		}
+		now, err := in.read(s, had)
+		if err != nil {
+			return err
+		}
+		now.Active, now.Version = in.Active, had.Version+1
+		if err := s.Save(&now).Error; err != nil {
+			return err
+		}
+		step := costing.Begin(s)
+		if err := errors.Join(
+			step.Hours("j.customer_id = ?", customerID), step.Lines("j.customer_id = ?", customerID), step.DraftsOf("i.customer_id = ?", customerID),
+		); err != nil {
+			return err
+		}
+		if err := step.Run(); err != nil {
+			return err
+		}
+		return s.Record("changed", "customer", customerID, had, now)
+	})
+}
+
+// Delete deletes a customer that has no job and no invoice.
+func Delete(ctx context.Context, b *book.Book, actor book.Actor, customerID, version int64) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		had, err := seen(s, customerID, version)
+		if err != nil {
+			return err
+		}
+		if err := register.Delete(s, "customers", customerID, "customer", "retire it instead"); err != nil {
+			return err
+		}
+		return s.Record("deleted", "customer", customerID, had, nil)
+	})
+}
+
+func seen(s *book.Session, customerID, version int64) (store.Customer, error) {
+	return register.Seen(s, customerID, version, "customer", func(c store.Customer) int64 { return c.Version })
 }

@@ -13,7 +13,6 @@ import (
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/rates"
-	"jarvo/internal/app/register"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
@@ -114,14 +113,19 @@ func (x *exporter) settings() error {
 }
 
 func (x *exporter) codes() error {
-	for _, table := range []string{"cost_codes", "trades"} {
-		rows, err := store.Query[register.Named](x.Tx, "SELECT id, code, name FROM "+table+" ORDER BY code")
-		if err != nil {
-			return err
-		}
-		for _, r := range rows {
-			x.add(table+".csv", r.Code, r.Name)
-		}
+	codes, err := store.All[store.CostCode](x.Tx, "code")
+	if err != nil {
+		return err
+	}
+	for _, c := range codes {
+		x.add("cost_codes.csv", c.Code, c.Name, yesNo(c.Active))
+	}
+	trades, err := store.All[store.Trade](x.Tx, "code")
+	if err != nil {
+		return err
+	}
+	for _, t := range trades {
+		x.add("trades.csv", t.Code, t.Name)
 	}
 	type tax struct {
 		store.TaxComponent
@@ -227,7 +231,9 @@ func (x *exporter) customers() error {
 		if c.TermsDays != nil {
 			terms = strconv.FormatInt(*c.TermsDays, 10)
 		}
-		x.add("customers.csv", c.Code, c.Name, c.Email, c.Address, c.Phone, terms, c.Card, c.Tax, yesNo(c.TaxExempt), c.InvoicePer)
+		x.add(
+			"customers.csv", c.Code, c.Name, c.Email, c.Address, c.Phone, terms, c.Card, c.Tax, yesNo(c.TaxExempt), c.InvoicePer, yesNo(c.Active),
+		)
 	}
 	type job struct {
 		store.Job

@@ -44,7 +44,7 @@ func (im *importer) holiday(c cell) error {
 }
 
 func (im *importer) costCode(c cell) error {
-	row := store.CostCode{Code: c.Get("code"), Name: c.Get("name")}
+	row := store.CostCode{Code: c.Get("code"), Name: c.Get("name"), Active: c.yes("active"), Version: 1}
 	return keptCostCodes.saveRule(c, row.Code, &row)
 }
 
@@ -193,7 +193,7 @@ func (im *importer) customer(c cell) error {
 		Code: c.Get("code"), Name: c.Get("name"), Email: c.Get("email"), Address: c.Get("address"), Phone: c.Get("phone"),
 		TermsDays:  readOptional(c, "terms_days", form.WholeDays),
 		RateCardID: c.orNew("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"),
-		InvoicePer: c.oneOf("invoice_per", "job", "customer"), Version: 1,
+		InvoicePer: c.oneOf("invoice_per", "job", "customer"), Active: c.yes("active"), Version: 1,
 	}
 	if err := c.good(before); err != nil {
 		return err
@@ -263,11 +263,17 @@ func (c cell) phaseOf() *int64 {
 
 // The tables of rules, by what an import does with a row of them that is there already.
 var (
-	keptCostCodes = keeper[store.CostCode]{table: "cost_codes", id: func(r *store.CostCode) *int64 { return &r.ID }}
-	keptTrades    = keeper[store.Trade]{table: "trades", id: func(r *store.Trade) *int64 { return &r.ID }}
-	keptTaxes     = keeper[store.TaxComponent]{table: "tax_components", id: func(r *store.TaxComponent) *int64 { return &r.ID }}
-	keptPhases    = keeper[store.Phase]{table: "phases", id: func(r *store.Phase) *int64 { return &r.ID }}
-	keptWorkers   = keeper[store.Worker]{
+	keptCostCodes = keeper[store.CostCode]{
+		table: "cost_codes", id: func(r *store.CostCode) *int64 { return &r.ID }, version: func(r *store.CostCode) *int64 { return &r.Version },
+	}
+	keptTrades = keeper[store.Trade]{
+		table: "trades", id: func(r *store.Trade) *int64 { return &r.ID }, version: func(r *store.Trade) *int64 { return &r.Version },
+	}
+	keptTaxes  = keeper[store.TaxComponent]{table: "tax_components", id: func(r *store.TaxComponent) *int64 { return &r.ID }}
+	keptPhases = keeper[store.Phase]{
+		table: "phases", id: func(r *store.Phase) *int64 { return &r.ID }, version: func(r *store.Phase) *int64 { return &r.Version },
+	}
+	keptWorkers = keeper[store.Worker]{
 		table: "workers", id: func(r *store.Worker) *int64 { return &r.ID }, version: func(r *store.Worker) *int64 { return &r.Version },
 	}
 	keptCustomers = keeper[store.Customer]{
@@ -277,98 +283,31 @@ var (
 		table: "jobs", id: func(r *store.Job) *int64 { return &r.ID }, version: func(r *store.Job) *int64 { return &r.Version },
 	}
 	keptWages = keeper[store.Wage]{
-		table: "wages", id: func(r *store.Wage) *int64 { return &r.ID },
-		rests: func(im *importer, had *store.Wage) (string, error) {
-			return im.billedRests("this wage", `SELECT count(*) FROM time_entries e WHERE e.billed = 1 AND e.worker_id = @worker AND e.date >= @since
-				AND NOT EXISTS (
-				SELECT 1 FROM wages w WHERE w.worker_id = @worker AND w.effective_from > @since AND w.effective_from <= e.date)`,
-				map[string]any{"worker": had.WorkerID, "since": had.EffectiveFrom})
-		},
+		table: "wages", id: func(r *store.Wage) *int64 { return &r.ID }, version: func(r *store.Wage) *int64 { return &r.Version },
+		rests: restsOn("this wage", costing.RestsOnWage),
 	}
 	keptBurdens = keeper[store.Burden]{
-		table: "burdens", id: func(r *store.Burden) *int64 { return &r.ID },
-		rests: func(im *importer, had *store.Burden) (string, error) {
-			return im.billedRests("this burden", `SELECT count(*) FROM time_entries e JOIN workers w ON w.id = e.worker_id
-				WHERE e.billed = 1 AND w.burden_class_id = @class AND e.date >= @since AND NOT EXISTS (SELECT 1 FROM burdens b
-				  WHERE b.burden_class_id = @class AND b.component = @component AND b.effective_from > @since AND b.effective_from <= e.date)`,
-				map[string]any{"class": had.BurdenClassID, "component": had.Component, "since": had.EffectiveFrom})
-		},
+		table: "burdens", id: func(r *store.Burden) *int64 { return &r.ID }, version: func(r *store.Burden) *int64 { return &r.Version },
+		rests: restsOn("this burden", costing.RestsOnBurden),
 	}
 	keptLabourRates = keeper[store.LabourRate]{
-		table: "labour_rates", id: func(r *store.LabourRate) *int64 { return &r.ID },
-		rests: func(im *importer, had *store.LabourRate) (string, error) {
-			return im.rateRests(had)
-		},
+		table: "labour_rates", id: func(r *store.LabourRate) *int64 { return &r.ID }, version: func(r *store.LabourRate) *int64 { return &r.Version },
+		rests: restsOn("this rate", costing.RestsOnRate),
 	}
 	keptMarkups = keeper[store.Markup]{
-		table: "markups", id: func(r *store.Markup) *int64 { return &r.ID },
-		rests: func(im *importer, had *store.Markup) (string, error) {
-			return im.markupRests(had)
-		},
+		table: "markups", id: func(r *store.Markup) *int64 { return &r.ID }, version: func(r *store.Markup) *int64 { return &r.Version },
+		rests: restsOn("this markup", costing.RestsOnMarkup),
 	}
 )
 
-// rateRests says that a labour rate can't be changed, where it is the one that priced hours that are billed.
-func (im *importer) rateRests(had *store.LabourRate) (string, error) {
-	type billed struct {
-		WorkerID            int64
-		TradeID, CostCodeID *int64
-		Date                calendar.Date
-		costing.ChargedBy
-	}
-	rows, err := store.Query[billed](im.Tx, billedHours, map[string]any{"since": had.EffectiveFrom, "worker": had.WorkerID})
-	if err != nil {
-		return "", err
-	}
-	book.Forget[*costing.RateBook](im.Session) // rows have come in since it was loaded
-	cards, err := costing.Rates(im.Session)
-	if err != nil {
-		return "", err
-	}
-	for _, b := range rows {
-		work := pricing.Work{Worker: b.WorkerID, Trade: store.ID(b.TradeID), CostCode: store.ID(b.CostCodeID)}
-		if row, _, found := pricing.FindLabour(cards.Chain(b.ChargedBy), work, b.Date); found && row.ID == had.ID {
-			return rests("this rate"), nil
+// restsOn says why a dated row can't be changed, where billed work rests on it.
+func restsOn[R any](what string, rests func(*book.Session, R) (bool, error)) func(*importer, *R) (string, error) {
+	return func(im *importer, had *R) (string, error) {
+		if it, err := rests(im.Session, *had); err != nil || !it {
+			return "", err
 		}
+		return what + " is what billed work rests on; leave it and add a row with a later date", nil
 	}
-	return "", nil
-}
-
-// markupRests says the same of a markup.
-func (im *importer) markupRests(had *store.Markup) (string, error) {
-	type billed struct {
-		Date     calendar.Date
-		UnitCost money.Rate
-		costing.ChargedBy
-	}
-	rows, err := store.Query[billed](im.Tx, billedLines, map[string]any{"since": had.EffectiveFrom, "category": had.Category})
-	if err != nil {
-		return "", err
-	}
-	book.Forget[*costing.RateBook](im.Session)
-	cards, err := costing.Rates(im.Session)
-	if err != nil {
-		return "", err
-	}
-	for _, b := range rows {
-		if row, _, found := pricing.FindMarkup(cards.Chain(b.ChargedBy), had.Category, b.Date, b.UnitCost); found && row.ID == had.ID {
-			return rests("this markup"), nil
-		}
-	}
-	return "", nil
-}
-
-func rests(what string) string {
-	return what + " is what billed work rests on; leave it and add a row with a later date"
-}
-
-// billedRests says that a dated row can't be changed, where a query counts billed work that rests on it.
-func (im *importer) billedRests(what, query string, args map[string]any) (string, error) {
-	count, err := store.Value[int64](im.Tx, query, args)
-	if err != nil || count == 0 {
-		return "", err
-	}
-	return rests(what), nil
 }
 
 // settings brings the company's settings in, after the cards and tax codes that they name.

@@ -137,14 +137,3 @@ const fixedDocuments = `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' 
 // invoiceRefs names invoices in a bundle: an issued one by its number, the drafts in the order in which they were made.
 const invoiceRefs = `WITH refs AS (SELECT i.*, CASE WHEN i.status = 'issued' THEN i.prefix || i.number
   ELSE 'draft-' || (SELECT count(*) FROM invoices d WHERE d.status = 'draft' AND d.id <= i.id) END AS ref FROM invoices i) `
-
-// billedHours are the different hours since a date, of a worker or of all, that are billed at the rate of a card.
-const billedHours = `SELECT DISTINCT e.worker_id, w.trade_id, e.cost_code_id, e.date, j.rate_card_id AS job_card,
-  c.rate_card_id AS customer_card, '' AS basis
-FROM time_entries e JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id LEFT JOIN customers c ON c.id = j.customer_id
-WHERE e.billed = 1 AND e.rate IS NULL AND e.date >= @since AND (@worker IS NULL OR e.worker_id = @worker)`
-
-// billedLines are the different cost lines of a category since a date that are billed with the markup of a card.
-const billedLines = `SELECT DISTINCT l.date, l.unit_cost, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, '' AS basis
-FROM cost_lines l JOIN jobs j ON j.id = l.job_id LEFT JOIN customers c ON c.id = j.customer_id
-WHERE l.billed = 1 AND l.markup IS NULL AND l.sell_price IS NULL AND l.category = @category AND l.date >= @since`

@@ -319,6 +319,7 @@ type JobFolder struct {
 	Site      string       `json:"site"`
 	Start     string       `json:"start,omitempty" format:"date"`
 	Retainage string       `json:"retainage" format:"decimal"`
+	Typed     JobChange    `json:"typed" doc:"what is typed of it, to be changed"`
 	Kinds     []JobKind    `json:"kinds"`
 	Booked    []JobBooking `json:"booked"`
 	More      int64        `json:"more" doc:"bookings that are not listed"`
@@ -363,6 +364,9 @@ func Folder(ctx context.Context, b *book.Book, actor book.Actor, number string) 
 		out.Type, out.Site, out.Retainage = job.Type, job.Site, job.Retainage.String()
 		if job.Start != nil {
 			out.Start = job.Start.String()
+		}
+		if out.Typed, err = typedOf(s, job); err != nil {
+			return out, err
 		}
 		kinds, err := KindSums(s, job.ID)
 		if err != nil {

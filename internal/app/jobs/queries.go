@@ -46,3 +46,6 @@ FROM cost_lines WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3`
 		JOIN invoice_phases p ON p.invoice_id = i.id
 WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to GROUP BY 1, 2`
 )
+
+const jobCodes = `SELECT ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax FROM jobs j
+  LEFT JOIN rate_cards r ON r.id = j.rate_card_id LEFT JOIN tax_codes t ON t.id = j.tax_code_id WHERE j.id = ?`

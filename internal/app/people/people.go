@@ -1,10 +1,11 @@
-// Package people adds workers.
+// Package people adds workers, changes them, and lets them go.
 package people
 
 import (
 	"context"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/calendar"
@@ -68,4 +69,72 @@ func addWorker(s *book.Session, in NewWorker) (int64, error) {
 		}
 	}
 	return w.ID, s.Record("added", "worker", w.ID, nil, map[string]string{"name": w.Name, "wage": in.Wage, "from": in.WageFrom})
+}
+
+// WorkerChange is a worker as they are to be.
+type WorkerChange struct {
+	Version     int64  `json:"version" doc:"as it was seen"`
+	Name        string `json:"name"`
+	Trade       string `json:"trade" doc:"name of a trade; made where there is none"`
+	Crew        string `json:"crew"`
+	BurdenClass string `json:"burdenClass" doc:"name of a burden class; made where there is none, blank for none"`
+	Kind        string `json:"kind" doc:"employee or hired"`
+	Exempt      bool   `json:"exempt" doc:"paid no overtime"`
+	Active      bool   `json:"active" doc:"offered; one who has left stays in all hours and reports"`
+}
+
+// Change changes a worker. Trade, burden class and overtime alter what hours that are not billed cost and are charged.
+func Change(ctx context.Context, b *book.Book, actor book.Actor, workerID int64, in WorkerChange) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		had, err := seen(s, workerID, in.Version)
+		if err != nil {
+			return err
+		}
+		c := s.Checks()
+		now := had
+		now.Name, now.Crew, now.Kind = c.Needed("name", in.Name, "a name"), c.Text("crew", in.Crew), c.OneOf("kind", in.Kind, store.Employee, store.Hired)
+		now.Exempt, now.Active, now.Version = in.Exempt, in.Active, had.Version+1
+		trade, class := c.Text("trade", in.Trade), c.Text("burdenClass", in.BurdenClass)
+		if err := c.Err(); err != nil {
+			return err
+		}
+		if now.TradeID, err = register.Reference(s, "trades", trade); err != nil {
+			return err
+		}
+		if now.BurdenClassID, err = register.Reference(s, "burden_classes", class); err != nil {
+			return err
+		}
+		if err := s.Save(&now).Error; err != nil {
+			return err
+		}
+		step := costing.Begin(s)
+		if err := step.Hours("e.worker_id = ?", workerID); err != nil {
+			return err
+		}
+		if err := step.Run(); err != nil {
+			return err
+		}
+		return s.Record("changed", "worker", workerID, had, now)
+	})
+}
+
+// Delete deletes a worker nobody has typed anything for.
+func Delete(ctx context.Context, b *book.Book, actor book.Actor, workerID, version int64) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		had, err := seen(s, workerID, version)
+		if err != nil {
+			return err
+		}
+		if err := register.Delete(
+			s, "workers", workerID, "worker", "mark them as having left instead", [2]string{"wages", "worker_id"},
+			[2]string{"year_openings", "worker_id"},
+		); err != nil {
+			return err
+		}
+		return s.Record("deleted", "worker", workerID, had, nil)
+	})
+}
+
+func seen(s *book.Session, workerID, version int64) (store.Worker, error) {
+	return register.Seen(s, workerID, version, "worker", func(w store.Worker) int64 { return w.Version })
 }

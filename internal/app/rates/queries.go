@@ -1,7 +1,7 @@
 package rates
 
 const workerRows = `SELECT w.*, ifnull(t.name, '') AS trade, ifnull(b.code, '') AS class FROM workers w
-  LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN burden_classes b ON b.id = w.burden_class_id WHERE w.active = 1 ORDER BY w.name, w.id`
+  LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN burden_classes b ON b.id = w.burden_class_id ORDER BY w.active DESC, w.name, w.id`
 
 const rateRows = `SELECT r.*, c.code AS card, ifnull(w.name, '') AS worker, ifnull(t.name, '') AS trade,
   ifnull(k.code || ' ' || k.name, '') AS cost_code
@@ -16,9 +16,10 @@ const burdenRows = `SELECT b.*, c.code AS class FROM burdens b JOIN burden_class
   ORDER BY c.code, b.component, b.effective_from DESC`
 
 const customerRows = `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.terms_days, '') AS terms,
-  ifnull(r.code, '') AS card, c.invoice_per, c.tax_exempt,
+  ifnull(r.code, '') AS card, c.invoice_per, c.tax_exempt, c.phone, ifnull(t.code, '') AS tax_code,
+  c.active, c.version,
   (SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id
-  ORDER BY c.name, c.id`
+  LEFT JOIN tax_codes t ON t.id = c.tax_code_id ORDER BY c.active DESC, c.name, c.id`
 
 const taxRows = `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
   ORDER BY c.code, t.id`

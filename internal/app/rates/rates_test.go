@@ -84,7 +84,7 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 			r := rate
 			r.Trade, r.From = "driver", "2026-01-01"
 			return rates.AddLabourRate(ctx, c.Book, c.Owner, r)
-		}, "effectiveFrom", "choose a later date"},
+		}, "effectiveFrom", "correct that one"},
 		{func() error { b := burden; b.Basis = "net"; return rates.AddBurden(ctx, c.Book, c.Owner, b) }, "basis", "is not one of"},
 		{func() error { b := burden; b.Class = ""; return rates.AddBurden(ctx, c.Book, c.Owner, b) }, "burdenClass", "is needed"},
 		{func() error { b := burden; b.Value = "-5"; return rates.AddBurden(ctx, c.Book, c.Owner, b) }, "value", "can't be below 0"},

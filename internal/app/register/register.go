@@ -97,11 +97,14 @@ func ChoicesFor(ctx context.Context, b *book.Book, actor book.Actor) (Choices, e
 			return out, err
 		}
 		for table, into := range map[string]*[]Named{
-			"customers": &out.Customers, "cost_codes": &out.CostCodes, "trades": &out.Trades,
+			"customers": &out.Customers, "cost_codes": &out.CostCodes,
 		} {
-			if *into, err = store.Query[Named](s.Tx, "SELECT id, code, name FROM "+table+" ORDER BY code"); err != nil {
+			if *into, err = store.Query[Named](s.Tx, "SELECT id, code, name, active = 0 AS retired FROM "+table+" ORDER BY code"); err != nil {
 				return out, err
 			}
+		}
+		if out.Trades, err = store.Query[Named](s.Tx, "SELECT id, code, name FROM trades ORDER BY code"); err != nil {
+			return out, err
 		}
 		for table, into := range map[string]*[]Named{"burden_classes": &out.Classes, "rate_cards": &out.Cards, "tax_codes": &out.TaxCodes} {
 			if *into, err = store.Query[Named](s.Tx, "SELECT id, code, code AS name FROM "+table+" ORDER BY code"); err != nil {
@@ -240,6 +243,8 @@ type Named struct {
 	Code string `json:"code"`
 	Name string `json:"name"`
 	Sub  string `json:"sub,omitempty"`
+	// Retired ones are shown where they are used, and are not offered.
+	Retired bool `json:"retired,omitempty" doc:"shown where it is used, and not offered any more"`
 }
 
 // Crews are the crews there are.

@@ -163,9 +163,49 @@ export interface paths {
         put?: never;
         /**
          * Add a dated burden component
-         * @description Add a dated burden component. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         * @description Add a dated burden component. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         post: operations["addBurden"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/burdens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct a dated burden component
+         * @description Correct a dated burden component. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeBurden"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/burdens/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a dated burden component
+         * @description Delete a dated burden component. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteBurden"];
         delete?: never;
         options?: never;
         head?: never;
@@ -366,6 +406,46 @@ export interface paths {
          * @description Add a cost code. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
          */
         post: operations["addCostCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cost-codes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change or retire a cost code
+         * @description Change or retire a cost code. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeCostCode"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cost-codes/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a cost code that is not used
+         * @description Delete a cost code that is not used. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteCostCode"];
         delete?: never;
         options?: never;
         head?: never;
@@ -610,6 +690,46 @@ export interface paths {
          * @description Add a customer. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
          */
         post: operations["addCustomer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change or retire a customer
+         * @description Change or retire a customer. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeCustomer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a customer without jobs
+         * @description Delete a customer without jobs. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteCustomer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -892,8 +1012,32 @@ export interface paths {
          * @description One job.
          */
         get: operations["jobFolder"];
-        put?: never;
+        /**
+         * Change or close a job
+         * @description Change or close a job. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeJob"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a job that nothing is booked to
+         * @description Delete a job that nothing is booked to. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteJob"];
         delete?: never;
         options?: never;
         head?: never;
@@ -930,10 +1074,50 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add a labour row to a card
-         * @description Add a labour row to a card. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         * Add a labour row of a card
+         * @description Add a labour row of a card. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         post: operations["addLabourRate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labour-rates/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct a labour row of a card
+         * @description Correct a labour row of a card. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeLabourRate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labour-rates/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a labour row of a card
+         * @description Delete a labour row of a card. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteLabourRate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -974,10 +1158,50 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add a markup band to a card
-         * @description Add a markup band to a card. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         * Add a markup band of a card
+         * @description Add a markup band of a card. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         post: operations["addMarkup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/markups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct a markup band of a card
+         * @description Correct a markup band of a card. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeMarkup"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/markups/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a markup band of a card
+         * @description Delete a markup band of a card. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteMarkup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1582,7 +1806,7 @@ export interface paths {
         get?: never;
         /**
          * Keep somebody out, or give another password
-         * @description Keep somebody out, or give another password.
+         * @description Keep somebody out, or give another password. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         put: operations["changeUser"];
         post?: never;
@@ -1603,9 +1827,49 @@ export interface paths {
         put?: never;
         /**
          * Add a dated wage
-         * @description Add a dated wage. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         * @description Add a dated wage. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         post: operations["addWage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct a dated wage
+         * @description Correct a dated wage. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeWage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wages/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a dated wage
+         * @description Delete a dated wage. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteWage"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1632,10 +1896,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change a worker, or let them go
+         * @description Change a worker, or let them go. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeWorker"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workers/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a worker without hours
+         * @description Delete a worker without hours. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteWorker"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Altered: {
+            charge?: components["schemas"]["Decimal"];
+            chargeWas?: components["schemas"]["Decimal"];
+            cost?: components["schemas"]["Decimal"];
+            costWas?: components["schemas"]["Decimal"];
+            /**
+             * Format: int64
+             * @description of hours, whose cost or charge changes
+             */
+            entries: number;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            from?: string;
+            /**
+             * Format: int64
+             * @description of papers, whose charge changes
+             */
+            lines: number;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            through?: string;
+        };
         Answer: {
             found: components["schemas"]["Thing"][] | null;
         };
@@ -1748,6 +2078,8 @@ export interface components {
             regular?: components["schemas"]["Decimal"];
             since: string;
             value: components["schemas"]["Decimal"];
+            /** Format: int64 */
+            version?: number;
         };
         Cell: {
             charge?: components["schemas"]["Decimal"];
@@ -1895,6 +2227,8 @@ export interface components {
             regular?: components["schemas"]["Decimal"];
             since: string;
             value: components["schemas"]["Decimal"];
+            /** Format: int64 */
+            version?: number;
         };
         ClockIn: {
             /** Format: int64 */
@@ -1966,6 +2300,27 @@ export interface components {
             /** @description time of day */
             since: string;
         };
+        CodeChange: {
+            /** @description offered; a retired one stays in all that it was used for */
+            active: boolean;
+            code: string;
+            key?: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
+        };
+        CodeRow: {
+            active: boolean;
+            code: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: int64 */
+            version: number;
+        };
         Coding: {
             /** Format: int64 */
             costCodeId: number;
@@ -2034,7 +2389,31 @@ export interface components {
              */
             week: string;
         };
+        CustomerChange: {
+            /** @description offered; a retired one stays in all that it was used for */
+            active: boolean;
+            address?: string;
+            /** @description name of a rate card; made where there is none */
+            card?: string;
+            email?: string;
+            /** @description job or customer */
+            invoicePer?: string;
+            key?: string;
+            name: string;
+            phone?: string;
+            /** @description name of a tax code that is there; blank: the company's */
+            taxCode?: string;
+            taxExempt?: boolean;
+            /** @description blank: the company's */
+            termsDays?: string;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
+        };
         CustomerRow: {
+            active: boolean;
             address: string;
             card: string;
             code: string;
@@ -2045,9 +2424,13 @@ export interface components {
             /** Format: int64 */
             jobs: number;
             name: string;
+            phone: string;
+            taxCode: string;
             taxExempt: boolean;
             /** @description days; blank: the company's */
             terms: string;
+            /** Format: int64 */
+            version: number;
         };
         DaySheet: {
             /**
@@ -2493,6 +2876,40 @@ export interface components {
             trail: components["schemas"]["Trail"];
             what: string;
         };
+        JobChange: {
+            /** @description tm, fixed or none */
+            basis: string;
+            /** @description name of a rate card; made where there is none */
+            card?: string;
+            contract?: string;
+            /**
+             * Format: int64
+             * @description absent where the basis is none
+             */
+            customerId?: number;
+            description?: string;
+            finish?: string;
+            key?: string;
+            name: string;
+            /** @description its hours are to have a cost code */
+            needsCostCode?: boolean;
+            /** @description blank: the next of the company's own */
+            number: string;
+            phases?: components["schemas"]["NewPhase"][] | null;
+            /** @description percent */
+            retainage?: string;
+            site?: string;
+            start?: string;
+            /** @description live where absent */
+            status?: string;
+            taxCode?: string;
+            type?: string;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
+        };
         JobChoice: {
             /** @enum {string} */
             basis: "tm" | "fixed" | "none";
@@ -2553,6 +2970,8 @@ export interface components {
             /** @enum {string} */
             status: "quoting" | "live" | "paused" | "finished" | "closed";
             type: string;
+            /** @description what is typed of it, to be changed */
+            typed: components["schemas"]["JobChange"];
             unbilled: components["schemas"]["Decimal"];
         };
         JobGoods: {
@@ -2637,7 +3056,10 @@ export interface components {
         LabourRateRow: {
             card: string;
             costCode?: string;
+            /** Format: int64 */
+            costCodeId?: number;
             double?: components["schemas"]["Decimal"];
+            doubleFactor?: components["schemas"]["Decimal"];
             /**
              * Format: date
              * @example 2026-11-16
@@ -2649,11 +3071,16 @@ export interface components {
             method: "hourly" | "markup";
             /** @description price of an overtime hour */
             overtime?: components["schemas"]["Decimal"];
+            overtimeFactor?: components["schemas"]["Decimal"];
             trade?: string;
             value: components["schemas"]["Decimal"];
             /** Format: int64 */
+            version: number;
+            /** Format: int64 */
             weight: number;
             worker?: string;
+            /** Format: int64 */
+            workerId?: number;
         };
         Line: {
             readonly base?: components["schemas"]["Decimal"];
@@ -2804,12 +3231,16 @@ export interface components {
             margin: components["schemas"]["Decimal"];
             overCost: components["schemas"]["Decimal"];
             percent: components["schemas"]["Decimal"];
+            /** Format: int64 */
+            version: number;
         };
         Named: {
             code: string;
             /** Format: int64 */
             id: number;
             name: string;
+            /** @description shown where it is used, and not offered any more */
+            retired?: boolean;
             sub?: string;
         };
         NewBook: {
@@ -2855,6 +3286,11 @@ export interface components {
             key?: string;
             /** @description percent, or money an hour; 0 ends the component */
             value: string;
+            /**
+             * Format: int64
+             * @description of the component that is corrected, as it was seen
+             */
+            version?: number;
         };
         NewCode: {
             code: string;
@@ -2870,6 +3306,7 @@ export interface components {
             invoicePer?: string;
             key?: string;
             name: string;
+            phone?: string;
             /** @description name of a tax code that is there; blank: the company's */
             taxCode?: string;
             taxExempt?: boolean;
@@ -2938,6 +3375,8 @@ export interface components {
              * @description absent where the basis is none
              */
             customerId?: number;
+            description?: string;
+            finish?: string;
             key?: string;
             name: string;
             /** @description its hours are to have a cost code */
@@ -2980,6 +3419,11 @@ export interface components {
             trade?: string;
             /** @description a price an hour, or percent on cost */
             value: string;
+            /**
+             * Format: int64
+             * @description of the rate that is corrected, as it was seen
+             */
+            version?: number;
             /** Format: int64 */
             workerId?: number;
         };
@@ -2997,6 +3441,11 @@ export interface components {
             /** @description for unit costs from this on */
             overCost?: string;
             percent: string;
+            /**
+             * Format: int64
+             * @description of the markup that is corrected, as it was seen
+             */
+            version?: number;
         };
         NewPassword: {
             /** @description the password that is changed */
@@ -3016,7 +3465,15 @@ export interface components {
             note?: string;
         };
         NewPhase: {
+            /** @description blank: the job's */
+            basis?: string;
             code: string;
+            contract?: string;
+            /**
+             * Format: int64
+             * @description of one that the job has; absent for a new one
+             */
+            id?: number;
             name: string;
         };
         NewUser: {
@@ -3044,6 +3501,11 @@ export interface components {
             /** @description made by the client: a retry adds nothing twice */
             key?: string;
             rate: string;
+            /**
+             * Format: int64
+             * @description of the wage that is corrected, as it was seen
+             */
+            version?: number;
             /** Format: int64 */
             workerId: number;
         };
@@ -3403,6 +3865,7 @@ export interface components {
         SetupSheet: {
             build?: components["schemas"]["BurdenBuild"];
             burdens: components["schemas"]["ClassRow"][] | null;
+            costCodes: components["schemas"]["CodeRow"][] | null;
             customers: components["schemas"]["CustomerRow"][] | null;
             labourRates: components["schemas"]["LabourRateRow"][] | null;
             markups: components["schemas"]["MarkupRow"][] | null;
@@ -3586,7 +4049,27 @@ export interface components {
         };
         UserChange: {
             active: boolean;
+            /** @description the crew that a foreman is kept to; blank for all */
+            crew?: string;
+            /** @description blank: as it was */
+            name?: string;
+            /** @description blank: as it was */
             password?: string;
+            /**
+             * @description absent: as it was, with crew and worker
+             * @enum {string}
+             */
+            role?: "owner" | "bookkeeper" | "manager" | "foreman" | "worker";
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
+            /**
+             * Format: int64
+             * @description whose own hours they clock
+             */
+            workerId?: number;
         };
         UserRow: {
             active: boolean;
@@ -3597,12 +4080,28 @@ export interface components {
             /** @enum {string} */
             role: "owner" | "bookkeeper" | "manager" | "foreman" | "worker";
             signIn: string;
+            /** Format: int64 */
+            version: number;
             worker?: string;
+            /** Format: int64 */
+            workerId?: number;
         };
         Value: {
             text: string;
             /** @enum {string} */
             unit: "money" | "rate" | "hours" | "percent" | "factor" | "quantity";
+        };
+        WageRow: {
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            effectiveFrom: string;
+            /** Format: int64 */
+            id: number;
+            rate: components["schemas"]["Decimal"];
+            /** Format: int64 */
+            version: number;
         };
         WaitingPaper: {
             charge: components["schemas"]["Decimal"];
@@ -3685,6 +4184,25 @@ export interface components {
             date: string;
             workers: components["schemas"]["WorkdayEdit"][] | null;
         };
+        WorkerChange: {
+            /** @description offered; one who has left stays in all hours and reports */
+            active: boolean;
+            /** @description name of a burden class; made where there is none, blank for none */
+            burdenClass: string;
+            crew: string;
+            /** @description paid no overtime */
+            exempt: boolean;
+            /** @description employee or hired */
+            kind: string;
+            name: string;
+            /** @description name of a trade; made where there is none */
+            trade: string;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
+        };
         WorkerDay: {
             /** @description minutes */
             break?: string;
@@ -3711,6 +4229,7 @@ export interface components {
             worker: components["schemas"]["Named"];
         };
         WorkerRow: {
+            active: boolean;
             burdenClass: string;
             /** @description cost of 60 regular minutes with no cap reached */
             burdened?: components["schemas"]["Decimal"];
@@ -3731,7 +4250,11 @@ export interface components {
              */
             since?: string;
             trade: string;
+            /** Format: int64 */
+            version: number;
             wage?: components["schemas"]["Decimal"];
+            /** @description the latest first */
+            wages: components["schemas"]["WageRow"][] | null;
         };
     };
     responses: never;
@@ -4568,7 +5091,10 @@ export interface operations {
     };
     addBurden: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4585,7 +5111,245 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeBurden: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBurden"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteBurden: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
                 };
             };
             /** @description Bad Request */
@@ -5650,6 +6414,244 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeCostCode: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteCostCode: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
                 };
             };
             /** @description Bad Request */
@@ -6959,6 +7961,244 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeCustomer: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteCustomer: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
                 };
             };
             /** @description Bad Request */
@@ -8413,6 +9653,244 @@ export interface operations {
             };
         };
     };
+    changeJob: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteJob: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     jobWorkings: {
         parameters: {
             query?: never;
@@ -8491,7 +9969,10 @@ export interface operations {
     };
     addLabourRate: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8508,7 +9989,245 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeLabourRate: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLabourRate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteLabourRate: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
                 };
             };
             /** @description Bad Request */
@@ -8832,7 +10551,10 @@ export interface operations {
     };
     addMarkup: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8849,7 +10571,245 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeMarkup: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMarkup"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteMarkup: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
                 };
             };
             /** @description Bad Request */
@@ -12364,7 +14324,10 @@ export interface operations {
     };
     addWage: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -12381,7 +14344,245 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeWage: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWage"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteWage: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
                 };
             };
             /** @description Bad Request */
@@ -12496,6 +14697,244 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeWorker: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkerChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteWorker: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
                 };
             };
             /** @description Bad Request */

@@ -1,0 +1,376 @@
+package rates
+
+import (
+	"context"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
+	"jarvo/internal/app/register"
+	"jarvo/internal/core/burden"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/worktime"
+	"jarvo/internal/store"
+)
+
+// WorkerRow is a worker in Setup, with what an hour costs at a date.
+type WorkerRow struct {
+	ID          int64     `json:"id"`
+	Code        string    `json:"code"`
+	Name        string    `json:"name"`
+	Trade       string    `json:"trade"`
+	Crew        string    `json:"crew"`
+	BurdenClass string    `json:"burdenClass"`
+	Kind        string    `json:"kind"`
+	Exempt      bool      `json:"exempt"`
+	Active      bool      `json:"active"`
+	Version     int64     `json:"version"`
+	Wages       []WageRow `json:"wages" doc:"the latest first"`
+	Wage        string    `json:"wage,omitempty" format:"decimal"`
+	Since       string    `json:"since,omitempty" format:"date"`
+	Burdened    string    `json:"burdened,omitempty" format:"decimal" doc:"cost of 60 regular minutes with no cap reached"`
+	Charge      string    `json:"charge,omitempty" format:"decimal" doc:"an hour by the company's card"`
+	Margin      string    `json:"margin,omitempty" format:"decimal"`
+}
+
+// WageRow is a wage from a date on.
+type WageRow struct {
+	ID      int64  `json:"id"`
+	Version int64  `json:"version"`
+	Rate    string `json:"rate" format:"decimal"`
+	From    string `json:"effectiveFrom" format:"date"`
+}
+
+// BurdenRow is a component of a class at a date.
+type BurdenRow struct {
+	ID       int64  `json:"id"`
+	Version  int64  `json:"version,omitempty"`
+	Name     string `json:"component"`
+	Basis    string `json:"basis"`
+	Value    string `json:"value" format:"decimal"`
+	Cap      string `json:"annualWageCap,omitempty" format:"decimal"`
+	Since    string `json:"since"`
+	Regular  string `json:"regular,omitempty" format:"decimal"`
+	Overtime string `json:"overtime,omitempty" format:"decimal"`
+	Double   string `json:"double,omitempty" format:"decimal"`
+}
+
+// BurdenBuild is a worker's wage stacked up to the burdened hour, by pay class.
+type BurdenBuild struct {
+	Worker  register.Named `json:"worker"`
+	Class   string         `json:"burdenClass"`
+	Date    string         `json:"date" format:"date"`
+	Wage    BurdenRow      `json:"wage"`
+	Parts   []BurdenRow    `json:"parts"`
+	Total   BurdenRow      `json:"total"`
+	Charge  *BurdenRow     `json:"charge,omitempty" doc:"by the company's card"`
+	Margins *BurdenRow     `json:"margins,omitempty"`
+}
+
+// LabourRateRow is a labour row of a card.
+type LabourRateRow struct {
+	ID       int64  `json:"id"`
+	Card     string `json:"card"`
+	Worker   string `json:"worker,omitempty"`
+	Trade    string `json:"trade,omitempty"`
+	CostCode string `json:"costCode,omitempty"`
+	Weight   int    `json:"weight"`
+	Method   string `json:"method"`
+	Value    string `json:"value" format:"decimal"`
+	Overtime string `json:"overtime,omitempty" format:"decimal" doc:"price of an overtime hour"`
+	Double   string `json:"double,omitempty" format:"decimal"`
+	From     string `json:"effectiveFrom" format:"date"`
+	// What it is corrected by.
+	Version        int64  `json:"version"`
+	WorkerID       int64  `json:"workerId,omitempty"`
+	CostCodeID     int64  `json:"costCodeId,omitempty"`
+	OvertimeFactor string `json:"overtimeFactor,omitempty" format:"decimal"`
+	DoubleFactor   string `json:"doubleFactor,omitempty" format:"decimal"`
+}
+
+// MarkupRow is a markup band of a card, with the margin it leaves.
+type MarkupRow struct {
+	ID       int64  `json:"id"`
+	Card     string `json:"card"`
+	Category string `json:"category"`
+	OverCost string `json:"overCost" format:"decimal"`
+	Percent  string `json:"percent" format:"decimal"`
+	Margin   string `json:"margin" format:"decimal"`
+	From     string `json:"effectiveFrom" format:"date"`
+	Version  int64  `json:"version"`
+}
+
+// SetupSheet is the Setup tab at a date.
+type SetupSheet struct {
+	Workers   []WorkerRow     `json:"workers"`
+	Labour    []LabourRateRow `json:"labourRates"`
+	Markups   []MarkupRow     `json:"markups"`
+	Burdens   []ClassRow      `json:"burdens"`
+	Build     *BurdenBuild    `json:"build,omitempty"`
+	Customers []CustomerRow   `json:"customers"`
+	CostCodes []CodeRow       `json:"costCodes"`
+	TaxCodes  []TaxRow        `json:"taxCodes"`
+}
+
+// CodeRow is a cost code in Setup.
+type CodeRow struct {
+	ID      int64  `json:"id"`
+	Code    string `json:"code"`
+	Name    string `json:"name"`
+	Active  bool   `json:"active"`
+	Version int64  `json:"version"`
+}
+
+// ClassRow is a version of a component of a burden class.
+type ClassRow struct {
+	Class string `json:"burdenClass"`
+	BurdenRow
+}
+
+// CustomerRow is a customer in Setup.
+type CustomerRow struct {
+	ID         int64  `json:"id"`
+	Code       string `json:"code"`
+	Name       string `json:"name"`
+	Email      string `json:"email"`
+	Address    string `json:"address"`
+	Phone      string `json:"phone"`
+	TaxCode    string `json:"taxCode"`
+	Active     bool   `json:"active"`
+	Version    int64  `json:"version"`
+	Terms      string `json:"terms" doc:"days; blank: the company's"`
+	Card       string `json:"card"`
+	InvoicePer string `json:"invoicePer"`
+	TaxExempt  bool   `json:"taxExempt"`
+	Jobs       int64  `json:"jobs"`
+}
+
+// TaxRow is a component of a tax code.
+type TaxRow struct {
+	Code      string `json:"code"`
+	Component string `json:"component"`
+	Percent   string `json:"percent"`
+	AppliesTo string `json:"appliesTo"`
+}
+
+// Setup is the Setup tab as of a date, with the burden build-up of one worker (0: the first).
+func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, workerID int64) (SetupSheet, error) {
+	return book.Read(ctx, b, actor, book.Setup, func(s *book.Session) (SetupSheet, error) {
+		out := SetupSheet{
+			Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{},
+			CostCodes: []CodeRow{}, TaxCodes: []TaxRow{},
+		}
+		on := s.Today()
+		if asOf != "" {
+			c := s.Checks()
+			on = c.Date("asOf", asOf)
+			if err := c.Err(); err != nil {
+				return out, err
+			}
+		}
+		if err := setupWorkers(s, &out, on, workerID); err != nil {
+			return out, err
+		}
+		if err := setupCards(s, &out); err != nil {
+			return out, err
+		}
+		err := setupOthers(s, &out)
+		return out, err
+	})
+}
+
+func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor int64) error {
+	type row struct {
+		store.Worker
+		Trade, Class string
+	}
+	rows, err := store.Query[row](s.Tx, workerRows)
+	if err != nil {
+		return err
+	}
+	wages, err := store.All[store.Wage](s.Tx, "worker_id, effective_from DESC")
+	if err != nil {
+		return err
+	}
+	of := map[int64][]WageRow{}
+	for _, w := range wages {
+		of[w.WorkerID] = append(of[w.WorkerID], WageRow{w.ID, w.Version, s.Currency.FormatRate(w.Rate), w.EffectiveFrom.String()})
+	}
+	for _, r := range rows {
+		w := WorkerRow{
+			ID: r.ID, Code: r.Code, Name: r.Name, Trade: r.Trade, Crew: r.Crew, BurdenClass: r.Class, Kind: r.Kind, Exempt: r.Exempt,
+			Active: r.Active, Version: r.Version, Wages: append([]WageRow{}, of[r.ID]...),
+		}
+		build, err := build(s, r.Worker, r.Trade, r.Class, on)
+		if err != nil {
+			return err
+		}
+		if build != nil {
+			w.Wage, w.Since, w.Burdened = build.Wage.Value, build.Wage.Since, build.Total.Regular
+			if build.Charge != nil {
+				w.Charge, w.Margin = build.Charge.Regular, build.Margins.Regular
+			}
+			if buildFor == r.ID || buildFor == 0 && out.Build == nil {
+				out.Build = build
+			}
+		}
+		out.Workers = append(out.Workers, w)
+	}
+	return nil
+}
+
+// build stacks a worker's wage up, component by component, for an hour of each pay class.
+func build(s *book.Session, w store.Worker, trade, class string, on calendar.Date) (*BurdenBuild, error) {
+	terms, err := costing.Terms(s, w)
+	if err != nil {
+		return nil, err
+	}
+	pay, wage, paid := terms.Pay(on)
+	if !paid {
+		return nil, nil
+	}
+	components := burden.Effective(terms.Components, on)
+	b := &BurdenBuild{
+		Worker: register.Named{ID: w.ID, Code: w.Code, Name: w.Name, Sub: trade}, Class: class, Date: on.String(), Parts: []BurdenRow{},
+	}
+	b.Wage = BurdenRow{ID: wage.ID, Name: "Wage", Basis: "hour", Value: s.Currency.FormatRate(wage.Rate), Since: wage.From.String()}
+	for _, c := range components {
+		b.Parts = append(b.Parts, RowOf(s, c))
+	}
+	book, err := costing.Rates(s)
+	if err != nil {
+		return nil, err
+	}
+	row, _, priced := pricing.FindLabour(book.Chain(costing.ChargedBy{}), pricing.Work{Worker: w.ID, Trade: store.ID(w.TradeID)}, on)
+	if priced {
+		b.Charge, b.Margins = &BurdenRow{Name: "Charge"}, &BurdenRow{Name: "Margin"}
+	}
+	for _, k := range worktime.Classes {
+		cost, err := pay.Of(worktime.Segment{Class: k, Minutes: 60}, components, burden.Earned{})
+		if err != nil {
+			return nil, err
+		}
+		*b.Wage.column(k) = s.Money(cost.Gross)
+		for i, part := range cost.Parts {
+			*b.Parts[i].column(k) = s.Money(part.Amount)
+		}
+		total := cost.Total()
+		*b.Total.column(k) = s.Money(total)
+		if !priced {
+			continue
+		}
+		charge, err := row.Charge(s.Currency, costing.Factors(s), worktime.Segment{Class: k, Minutes: 60}, &total)
+		if err != nil {
+			return nil, err
+		}
+		*b.Charge.column(k) = s.Money(*charge)
+		if margin, ok := money.Share(*charge-total, *charge); ok {
+			*b.Margins.column(k) = margin.Places2()
+		}
+	}
+	return b, nil
+}
+
+func (r *BurdenRow) column(c worktime.Class) *string {
+	return []*string{&r.Regular, &r.Overtime, &r.Double}[c]
+}
+
+// RowOf writes a burden component.
+func RowOf(s *book.Session, c burden.Component) BurdenRow {
+	row := BurdenRow{ID: c.ID, Name: c.Name, Basis: string(c.Basis), Value: c.Percent.String(), Since: c.From.String(), Cap: s.Maybe(c.Cap)}
+	if c.Basis == burden.OnHour {
+		row.Value = s.Currency.FormatRate(c.Rate)
+	}
+	return row
+}
+
+func setupCards(s *book.Session, out *SetupSheet) error {
+	type labour struct {
+		store.LabourRate
+		Card, Worker, Trade, CostCode string
+	}
+	rows, err := store.Query[labour](s.Tx, rateRows)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		core := costing.LabourRowOf(r.LabourRate)
+		row := LabourRateRow{
+			ID: r.ID, Card: r.Card, Worker: r.Worker, Trade: r.Trade, CostCode: r.CostCode, Weight: core.Weight(), Method: r.Method,
+			From: r.EffectiveFrom.String(), Version: r.Version, WorkerID: store.ID(r.WorkerID), CostCodeID: store.ID(r.CostCodeID),
+			OvertimeFactor: factor(r.OvertimeFactor), DoubleFactor: factor(r.DoubleFactor),
+		}
+		if core.Method == pricing.OnMarkup {
+			row.Value = core.Percent.String()
+		} else {
+			row.Value = s.Currency.FormatRate(core.Rate)
+			for class, into := range map[worktime.Class]*string{worktime.Overtime: &row.Overtime, worktime.Double: &row.Double} {
+				price, err := core.Charge(s.Currency, costing.Factors(s), worktime.Segment{Class: class, Minutes: 60}, nil)
+				if err != nil {
+					return err
+				}
+				*into = s.Money(*price)
+			}
+		}
+		out.Labour = append(out.Labour, row)
+	}
+	type markup struct {
+		store.Markup
+		Card string
+	}
+	markups, err := store.Query[markup](s.Tx, markupRows)
+	if err != nil {
+		return err
+	}
+	for _, m := range markups {
+		row := MarkupRow{
+			ID: m.ID, Card: m.Card, Category: m.Category, OverCost: s.Currency.FormatRate(m.OverCost), Percent: m.Percent.String(),
+			From: m.EffectiveFrom.String(), Version: m.Version,
+		}
+		if margin, ok := m.Percent.Margin(); ok {
+			row.Margin = margin.Places2()
+		}
+		out.Markups = append(out.Markups, row)
+	}
+	return nil
+}
+
+func setupOthers(s *book.Session, out *SetupSheet) error {
+	type class struct {
+		store.Burden
+		Class string
+	}
+	classes, err := store.Query[class](s.Tx, burdenRows)
+	if err != nil {
+		return err
+	}
+	for _, b := range classes {
+		row := RowOf(s, costing.ComponentOf(b.Burden))
+		row.Version = b.Version
+		out.Burdens = append(out.Burdens, ClassRow{b.Class, row})
+	}
+	out.Customers, err = store.Query[CustomerRow](s.Tx, customerRows)
+	if err != nil {
+		return err
+	}
+	if out.CostCodes, err = store.Query[CodeRow](s.Tx, "SELECT id, code, name, active, version FROM cost_codes ORDER BY code"); err != nil {
+		return err
+	}
+	type tax struct {
+		store.TaxComponent
+		Code string
+	}
+	taxes, err := store.Query[tax](s.Tx, taxRows)
+	for _, t := range taxes {
+		out.TaxCodes = append(out.TaxCodes, TaxRow{t.Code, t.Component, t.Percent.String(), t.AppliesTo})
+	}
+	return err
+}
+
+func factor(f *money.Factor) string {
+	if f == nil {
+		return ""
+	}
+	return f.String()
+}
