@@ -149,6 +149,22 @@ func shots(week, paper string) []shot {
 		{name: "when", asked: true, path: "/costs?span=quarter", see: `[aria-label="Papers"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(".dates"), p.See(".v-overlay--active"))
 		}},
+		{name: "job-change", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Press("Change job"), p.See(`form[aria-label="Change job 1187"]`))
+		}},
+		{name: "worker-change", asked: true, path: "/setup?part=workers", see: `[aria-label="Workers"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.ClickIn(`[aria-label="Workers"] tr`, "Cato Brandl", "button:last-child"), p.Until(
+				`(() => { const f = [...document.querySelectorAll('form[aria-label="Change Cato Brandl"] input[type=checkbox]')][0];
+					f?.click(); return !!f })()`), p.SeeText("not billed yet"))
+		}},
+		{name: "worker-wages", asked: true, path: "/setup?part=workers", see: `[aria-label="Workers"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.ClickIn(`[aria-label="Workers"] tr`, "Cato Brandl", "button"), p.See(`[aria-label="Wages of Cato Brandl"]`),
+				p.ClickIn(`[aria-label="Wages of Cato Brandl"] tr`, "Correct", "button"),
+				p.Fill("Correct a wage of Cato Brandl", "Wage an hour", "36"), p.SeeText("rests on this wage"))
+		}},
+		{name: "customer-change", asked: true, path: "/setup?part=customers", see: `[aria-label="Customers"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.ClickIn(`[aria-label="Customers"] tr`, "E. Quill", "button"), p.See(`form[aria-label="Change E. Quill"]`))
+		}},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `input`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},

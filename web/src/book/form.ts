@@ -61,3 +61,10 @@ export function useForm<M extends object, T>(options: {
 export const provideForm = (form: Form) => provide(key, form)
 /** The form that a field is in. */
 export const formAround = () => inject(key, undefined)
+
+/** What a form sends where it changes something on a version: a retry is refused by that, and needs no key. */
+export function unkeyed<B extends { key: string }>(body: B): Omit<B, 'key'> {
+  const rest: Partial<B> = { ...body }
+  delete rest.key
+  return rest as Omit<B, 'key'>
+}

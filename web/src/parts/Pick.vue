@@ -6,6 +6,8 @@ export interface PickItem {
   id: number
   title: string
   sub?: string
+  /** Shown where it is chosen already, and not offered. */
+  retired?: boolean
 }
 const props = defineProps<{
   label: string
@@ -16,7 +18,11 @@ const props = defineProps<{
   disabled?: boolean
 }>()
 const value = defineModel<number | undefined>({ required: true })
-const items = computed(() => props.items.map((i) => ({ value: i.id, title: i.title, props: { subtitle: i.sub } })))
+const items = computed(() =>
+  props.items
+    .filter((i) => !i.retired || i.id === value.value)
+    .map((i) => ({ value: i.id, title: i.title, props: { subtitle: i.sub } })),
+)
 function match(_: string, query: string, item?: { raw: { title: string; props: { subtitle?: string } } }) {
   const text = `${item?.raw.title} ${item?.raw.props.subtitle ?? ''}`.toLowerCase()
   return query

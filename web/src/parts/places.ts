@@ -9,9 +9,12 @@ export function usePlaces(choices: () => Schema['Choices'] | undefined) {
     return [...items].sort((a, b) => (rank.get(a.id) ?? 1e6) - (rank.get(b.id) ?? 1e6))
   }
   const jobs = computed<PickItem[]>(() =>
-    recentFirst(choices()?.jobs ?? [], choices()?.recent.jobs)
-      .filter((j) => j.status !== 'closed')
-      .map((j) => ({ id: j.id, title: `${j.number} ${j.name}`, sub: j.customer || 'own' })),
+    recentFirst(choices()?.jobs ?? [], choices()?.recent.jobs).map((j) => ({
+      id: j.id,
+      title: `${j.number} ${j.name}`,
+      sub: j.customer || 'own',
+      retired: j.status === 'closed',
+    })),
   )
   const phases = (job?: number) =>
     recentFirst(choices()?.phases ?? [], choices()?.recent.phases)
@@ -21,6 +24,7 @@ export function usePlaces(choices: () => Schema['Choices'] | undefined) {
     recentFirst(choices()?.costCodes ?? [], choices()?.recent.costCodes).map((c) => ({
       id: c.id,
       title: `${c.code} ${c.name}`,
+      retired: c.retired,
     })),
   )
   function place(jobId?: number, phaseId?: number, codeId?: number) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { watchEffect } from 'vue'
+import { defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import Await from '@/parts/Await.vue'
@@ -12,6 +12,8 @@ import { basisNames, figure, kindNames, longDay, percent, shortDay } from '@/par
 import type { Column } from '@/parts/ledger'
 import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/book/footing'
+import { useScope } from '@/book/scope'
+import { useSession } from '@/book/session'
 
 /** One job: what it is, its money as an equation, and everything booked to it. */
 const props = defineProps<{ number: string }>()
@@ -22,6 +24,14 @@ const asked = useQuery({
   queryFn: () => answered(client.GET('/api/jobs/{number}', { params: { path: { number: props.number } } })),
 })
 const { data } = asked
+const EditJob = defineAsyncComponent(() => import('./EditJob.vue'))
+const scope = useScope()
+const session = useSession()
+const changing = ref(false)
+watch(
+  () => props.number,
+  () => (changing.value = false),
+)
 watchEffect(() => {
   const j = data.value
   if (!j) return
@@ -70,12 +80,19 @@ const booked: Column<Booked>[] = [
       </h1>
       <div class="acts">
         <v-btn :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
+        <v-btn v-if="session.can('setup')" :aria-pressed="changing" @click="changing = !changing">Change job</v-btn>
         <v-btn :to="{ path: '/time', query: { job: number } }">Hours</v-btn>
         <v-btn class="go" :to="{ path: '/bill', query: { job: number } }">Bill it</v-btn>
       </div>
     </div>
     <Await v-slot="{ data: folder }" :of="asked" :what="`job ${number}`">
       <div class="folder">
+        <EditJob
+          v-if="changing && scope.choices.value"
+          :job="folder.typed"
+          :choices="scope.choices.value"
+          @close="changing = false"
+        />
         <div class="equation">
           <div>
             <span class="soft"
@@ -176,9 +193,12 @@ const booked: Column<Booked>[] = [
   gap: 12px;
 }
 .folder {
-  display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
+  display: flex;
+  flex-direction: column;
   min-height: 0;
+}
+.folder > :last-child {
+  flex: 1;
 }
 .equation {
   display: flex;

@@ -12,6 +12,7 @@ import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
 import MoneyBar from './MoneyBar.vue'
 import NewJob from './NewJob.vue'
+import { stageNames } from './stages'
 
 const scope = useScope()
 const footing = useFooting()
@@ -22,17 +23,10 @@ const asked = useQuery({
   queryFn: () => answered(client.GET('/api/jobs', { params: { query: { closed: closed.value } } })),
 })
 const { data } = asked
-const stages: Record<string, string> = {
-  live: 'Working',
-  finished: 'Finishing',
-  paused: 'Paused',
-  quoting: 'Not started',
-  closed: 'Closed',
-}
 type Row = Schema['JobRow']
 const rows = computed<Row[]>(() => {
   const jobs = (data.value?.jobs ?? []).filter((j) => !scope.job.value || j.number === scope.job.value)
-  const rank = Object.keys(stages)
+  const rank = Object.keys(stageNames)
   return [...jobs].sort((a, b) => rank.indexOf(a.status) - rank.indexOf(b.status))
 })
 const adding = computed(() => scope.text('add') === 'yes')
@@ -95,7 +89,7 @@ const columns: Column<Row>[] = [
           :columns="columns"
           :rows="rows"
           :row-key="(j) => j.id"
-          :group-by="(j) => stages[j.status] ?? ''"
+          :group-by="(j) => stageNames[j.status] ?? ''"
         >
           <template #head-bar
             ><span class="scale"

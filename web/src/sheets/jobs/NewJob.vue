@@ -9,7 +9,9 @@ import Pick from '@/parts/Pick.vue'
 /** A new job, opened in place. */
 const props = defineProps<{ choices: Schema['Choices'] }>()
 const emit = defineEmits<{ done: [] }>()
-const customers = computed(() => (props.choices.customers ?? []).map((c) => ({ id: c.id, title: c.name, sub: c.code })))
+const customers = computed(() =>
+  (props.choices.customers ?? []).map((c) => ({ id: c.id, title: c.name, sub: c.code, retired: c.retired })),
+)
 const form = useForm({
   blank: () => ({
     number: props.choices.company.nextJobNumber,

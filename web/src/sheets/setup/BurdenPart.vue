@@ -4,12 +4,14 @@ import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import { useScope } from '@/book/scope'
 import FormCard from '@/parts/FormCard.vue'
-import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
 import Pick from '@/parts/Pick.vue'
 import { figure, percent } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import EditCard from '@/parts/EditCard.vue'
+import { useEdit } from '@/parts/edit'
 import { useAdding } from './adding'
+import BurdenFields from './BurdenFields.vue'
 import BurdenStack from './BurdenStack.vue'
 
 /** A wage stacked up, component by component, to its burdened rate: as a sum, and as a picture. */
@@ -51,6 +53,25 @@ const rows = computed<Row[]>(() => {
     ...(b.parts ?? []).map((p) => line(p, String(p.id), basisText[p.basis])),
   ]
 })
+/** The dated rows behind the build-up, the latest of each component. */
+type Dated = Schema['ClassRow']
+const dated = (row: Row) => props.setup.burdens?.find((b) => String(b.id) === row.id)
+const edit = useEdit({
+  typed: (b: Dated) => ({
+    burdenClass: b.burdenClass,
+    component: b.component,
+    basis: b.basis as Schema['NewBurden']['basis'],
+    value: b.value,
+    annualWageCap: b.annualWageCap ?? '',
+    effectiveFrom: b.since,
+  }),
+  put: (b, body, query) => answered(client.PUT('/api/burdens/{id}', { params: { path: { id: b.id }, query }, body })),
+  remove: (b, body) => answered(client.POST('/api/burdens/{id}/delete', { params: { path: { id: b.id } }, body })),
+})
+function change(row: Row) {
+  const of = dated(row)
+  if (of) edit.open(of)
+}
 const place = (row: Row) => rows.value.indexOf(row)
 const columns: Column<Row>[] = [
   { id: 'component', label: 'Component', value: (p) => p.component },
@@ -68,6 +89,7 @@ const columns: Column<Row>[] = [
   { id: 'regular', label: 'Regular', kind: 'money', width: 82, value: (p) => p.regular, rule: true, total: true },
   { id: 'overtime', label: 'Overtime', kind: 'money', width: 82, value: (p) => p.overtime, total: true },
   { id: 'double', label: 'Double', kind: 'money', width: 82, value: (p) => p.double, total: true },
+  { id: 'acts', label: 'Change', width: 74, value: () => '', acts: true },
 ]
 const classes = ['regular', 'overtime', 'double'] as const
 </script>
@@ -83,27 +105,7 @@ const classes = ['regular', 'overtime', 'double'] as const
         cancel="Close"
         @cancel="open = false"
       >
-        <FormField label="Burden class" name="burdenClass" :list="choices.burdenClasses?.map((c) => c.name)" />
-        <FormField label="Component" name="component" size="wide" />
-        <FormField
-          label="Basis"
-          name="basis"
-          kind="choice"
-          :options="[
-            ['gross', '% of gross pay'],
-            ['straight', '% of straight pay'],
-            ['hour', 'money an hour'],
-          ]"
-        />
-        <FormField label="Value" name="value" :kind="form.model.basis === 'hour' ? 'money' : 'percent'" size="short" />
-        <FormField
-          v-if="form.model.basis !== 'hour'"
-          label="Cap a year"
-          name="annualWageCap"
-          kind="money"
-          size="short"
-        />
-        <FormField label="From" name="effectiveFrom" kind="date" />
+        <BurdenFields :choices="choices" />
       </FormCard>
       <div class="title-row">
         <Pick v-if="workers.length" v-model="whose" label="Whose hour" :items="workers" hide-label class="whose" />
@@ -118,8 +120,16 @@ const classes = ['regular', 'overtime', 'double'] as const
         :columns="columns"
         :rows="rows"
         :row-key="(p) => p.id"
+        :opened="edit.row.value && String(edit.row.value.id)"
         bare
       >
+        <template #acts="{ row }"
+          ><button v-if="dated(row)" class="lnk" @click="change(row)">Change</button
+          ><router-link v-else class="lnk" to="/setup?part=workers">Wages</router-link></template
+        >
+        <template #below="{ row }">
+          <EditCard :edit="edit" :label="`Change ${row.component}`"><BurdenFields :choices="choices" /></EditCard>
+        </template>
         <template #component="{ row }"
           ><span :class="{ strong: row.id === 'wage' }"
             ><i class="swatch" :class="shade(place(row))"></i>{{ row.component }}</span

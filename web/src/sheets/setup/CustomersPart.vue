@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { useScope } from '@/book/scope'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
@@ -8,6 +9,8 @@ import Ledger from '@/parts/Ledger.vue'
 import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
+import { useEdit } from '@/parts/edit'
+import EditCard from '@/parts/EditCard.vue'
 
 /** Customers: who pays, on which terms, and how their invoices are made. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean }>()
@@ -20,7 +23,31 @@ const form = useForm({
   keep: ['termsDays', 'invoicePer'],
   send: (body) => answered(client.POST('/api/customers', { body })),
 })
-type Row = NonNullable<Schema['SetupSheet']['customers']>[number]
+type Row = Schema['CustomerRow']
+const edit = useEdit({
+  typed: (c: Row) => ({
+    name: c.name,
+    address: c.address,
+    email: c.email,
+    phone: c.phone,
+    termsDays: c.terms,
+    invoicePer: c.invoicePer as Schema['NewCustomer']['invoicePer'],
+    card: c.card,
+    taxCode: c.taxCode,
+    taxExempt: c.taxExempt,
+    active: c.active,
+  }),
+  put: (c, body, query) => answered(client.PUT('/api/customers/{id}', { params: { path: { id: c.id }, query }, body })),
+  remove: (c, body) => answered(client.POST('/api/customers/{id}/delete', { params: { path: { id: c.id } }, body })),
+})
+const per = [
+  ['job', 'per job'],
+  ['customer', 'for all jobs'],
+] as const
+const taxes = computed(() => [
+  ['', "the company's"] as const,
+  ...(props.choices.taxCodes ?? []).map((t) => [t.name, t.name] as const),
+])
 const columns: Column<Row>[] = [
   { id: 'name', label: 'Customer', width: 240, value: (c) => c.name, tone: 'strong' },
   { id: 'address', label: 'Address', value: (c) => c.address, tone: 'soft', hideBelow: 1100 },
@@ -35,6 +62,7 @@ const columns: Column<Row>[] = [
   { id: 'invoice', label: 'Invoice', width: 150, value: (c) => (c.invoicePer === 'job' ? 'per job' : 'for all jobs') },
   { id: 'card', label: 'Rate card', width: 170, value: (c) => c.card || 'company card', tone: 'soft' },
   { id: 'jobs', label: 'Jobs', kind: 'number', width: 80, value: (c) => c.jobs },
+  { id: 'acts', label: 'Change', width: 90, value: () => '', acts: true },
 ]
 const scope = useScope()
 </script>
@@ -46,15 +74,7 @@ const scope = useScope()
       <FormField label="Address" name="address" size="wide" />
       <FormField label="E-mail" name="email" kind="email" size="wide" />
       <FormField label="Payment terms" name="termsDays" kind="number" hint="30" unit="days" size="short" />
-      <FormField
-        label="Invoice"
-        name="invoicePer"
-        kind="choice"
-        :options="[
-          ['job', 'per job'],
-          ['customer', 'for all jobs'],
-        ]"
-      />
+      <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
       <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
     </FormCard>
     <Ledger
@@ -65,7 +85,24 @@ const scope = useScope()
       :rows="setup.customers ?? []"
       :row-key="(c) => c.id"
       :find="scope.text('find')"
+      :opened="edit.row.value?.id"
     >
+      <template #name="{ row }">{{ row.name }}<span v-if="!row.active" class="soft"> retired</span></template>
+      <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
+      <template #below="{ row }">
+        <EditCard :edit="edit" :label="`Change ${row.name}`">
+          <FormField label="Name" name="name" size="wide" />
+          <FormField label="Address" name="address" size="wide" />
+          <FormField label="E-mail" name="email" kind="email" size="wide" />
+          <FormField label="Phone" name="phone" />
+          <FormField label="Payment terms" name="termsDays" kind="number" hint="company's" unit="days" size="short" />
+          <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
+          <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
+          <FormField label="Tax code" name="taxCode" kind="choice" :options="taxes" />
+          <FormField label="Pays no tax" name="taxExempt" kind="check" />
+          <FormField label="Offered for new jobs" name="active" kind="check" />
+        </EditCard>
+      </template>
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New customer</v-btn></template>
       <template #empty>No customer yet. A name is enough to open the first job.</template>
     </Ledger>

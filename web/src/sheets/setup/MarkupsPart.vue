@@ -8,6 +8,8 @@ import Ledger from '@/parts/Ledger.vue'
 import { figure, kindNames } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
+import { useEdit } from '@/parts/edit'
+import EditCard from '@/parts/EditCard.vue'
 
 /** Markups by kind of cost, each with the margin it leaves beside it. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
@@ -25,6 +27,17 @@ const companyCard = computed(
   () => props.choices.cards?.find((c) => c.id === props.choices.company.cardId)?.name ?? 'Company',
 )
 type Row = NonNullable<Schema['SetupSheet']['markups']>[number]
+const edit = useEdit({
+  typed: (m: Row) => ({
+    card: m.card,
+    category: m.category as Schema['NewMarkup']['category'],
+    overCost: m.overCost,
+    percent: m.percent,
+    effectiveFrom: m.effectiveFrom,
+  }),
+  put: (m, body, query) => answered(client.PUT('/api/markups/{id}', { params: { path: { id: m.id }, query }, body })),
+  remove: (m, body) => answered(client.POST('/api/markups/{id}/delete', { params: { path: { id: m.id } }, body })),
+})
 const columns: Column<Row>[] = [
   { id: 'card', label: 'Card', width: 190, value: (m) => m.card, tone: 'strong' },
   { id: 'category', label: 'Markup on', value: (m) => kindNames[m.category] },
@@ -40,6 +53,7 @@ const columns: Column<Row>[] = [
   { id: 'percent', label: 'Markup', kind: 'percent', width: 110, value: (m) => m.percent, rule: true },
   { id: 'margin', label: 'Margin', kind: 'percent', width: 110, value: (m) => m.margin, tone: 'soft' },
   { id: 'since', label: 'Since', kind: 'date', width: 140, value: (m) => m.effectiveFrom, tone: 'soft' },
+  { id: 'acts', label: 'Change', width: 90, value: () => '', acts: true },
 ]
 </script>
 
@@ -59,11 +73,22 @@ const columns: Column<Row>[] = [
       :columns="columns"
       :rows="setup.markups ?? []"
       :row-key="(m) => m.id"
+      :opened="edit.row.value?.id"
     >
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New markup</v-btn></template>
       <template #category="{ row }"
         ><span :class="`kind-${row.category}`"><i class="swatch"></i>{{ kindNames[row.category] }}</span></template
       >
+      <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
+      <template #below>
+        <EditCard :edit="edit" label="Change this markup">
+          <FormField label="Card" name="card" :list="choices.cards?.map((c) => c.name)" />
+          <FormField label="On" name="category" kind="choice" :options="kinds" />
+          <FormField label="Unit cost from" name="overCost" kind="money" hint="any" />
+          <FormField label="Markup" name="percent" kind="percent" unit="%" size="short" />
+          <FormField label="From" name="effectiveFrom" kind="date" />
+        </EditCard>
+      </template>
       <template #empty>No markup yet: what is bought is charged at cost, and listed as a loose end.</template>
       <template #key
         ><p v-if="setup.markups?.length" class="key">

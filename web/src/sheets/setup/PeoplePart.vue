@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
-import { useForm } from '@/book/form'
+import { unkeyed, useForm } from '@/book/form'
 import Await from '@/parts/Await.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
@@ -40,19 +40,40 @@ const form = useForm({
 const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.sub })))
 const crews = computed(() => [['', 'all crews'] as const, ...(props.choices.crews ?? []).map((c) => [c, c] as const)])
 
-const changing = ref<number>()
-const put = (id: number, active: boolean, password = '') =>
-  answered(client.PUT('/api/users/{id}', { params: { path: { id } }, body: { active, password } }))
+const changing = ref<Schema['UserRow']>()
+type User = Schema['UserRow']
+const put = (u: User, body: Omit<Schema['UserChange'], 'version'>) =>
+  answered(client.PUT('/api/users/{id}', { params: { path: { id: u.id } }, body: { ...body, version: u.version } }))
 const { said, act } = useAct('users')
 const reset = useForm({
   blank: () => ({ password: '' }),
   change: 'users',
-  send: ({ password }) => put(changing.value!, true, password),
+  send: ({ password }) => put(changing.value!, { active: true, password }),
   done: () => (changing.value = undefined),
 })
-function open(u: Schema['UserRow']) {
+/** What somebody is called and may do. */
+const edited = ref<User>()
+const edit = useForm({
+  blank: () => ({
+    name: edited.value?.name ?? '',
+    role: edited.value?.role ?? ('foreman' as Role),
+    crew: edited.value?.crew ?? '',
+    workerId: edited.value?.workerId || undefined,
+  }),
+  change: 'users',
+  send: (body) =>
+    put(edited.value!, { ...unkeyed(body), active: true, crew: body.role === 'foreman' ? body.crew : '' }),
+  done: () => (edited.value = undefined),
+})
+function open(u: User) {
+  edited.value = undefined
   reset.reset()
-  changing.value = u.id
+  changing.value = u
+}
+function change(u: User) {
+  changing.value = undefined
+  edited.value = u
+  edit.reset()
 }
 const columns: Column<Schema['UserRow']>[] = [
   { id: 'name', label: 'Name', width: 190, value: (u) => u.name, tone: 'strong' },
@@ -61,7 +82,7 @@ const columns: Column<Schema['UserRow']>[] = [
   { id: 'crew', label: 'Crew', width: 130, value: (u) => (u.role === 'foreman' ? u.crew || 'all crews' : '') },
   { id: 'worker', label: 'Own hours of', value: (u) => u.worker },
   { id: 'state', label: 'Sign-in', width: 110, value: (u) => (u.active ? 'active' : 'deactivated') },
-  { id: 'acts', label: 'Change', width: 260, value: () => '', acts: true },
+  { id: 'acts', label: 'Change', width: 330, value: () => '', acts: true },
 ]
 const scope = useScope()
 </script>
@@ -86,7 +107,7 @@ const scope = useScope()
         :rows="data ?? []"
         :row-key="(u) => u.id"
         :find="scope.text('find')"
-        :opened="changing"
+        :opened="(changing ?? edited)?.id"
       >
         <template #acts="{ row }">
           <span class="acts-of">
@@ -95,14 +116,29 @@ const scope = useScope()
               label="Deactivate"
               :sure="`${row.name} is signed out at once.`"
               small
-              @sure="act(() => put(row.id, false))"
+              @sure="act(() => put(row, { active: false }))"
             />
-            <v-btn v-else class="small" @click="act(() => put(row.id, true))">Activate</v-btn>
+            <v-btn v-else class="small" @click="act(() => put(row, { active: true }))">Activate</v-btn>
+            <v-btn v-if="row.active" class="small" @click="change(row)">Change</v-btn>
             <v-btn v-if="row.active" class="small" @click="open(row)">Reset password</v-btn>
           </span>
         </template>
         <template #below="{ row }">
           <FormCard
+            v-if="edited"
+            :form="edit"
+            :label="`Change ${row.name}`"
+            submit="Save"
+            cancel="Cancel"
+            @cancel="edited = undefined"
+          >
+            <FormField label="Name" name="name" />
+            <FormField label="Role" name="role" kind="choice" :options="roles" class="roles" />
+            <FormField v-if="edit.model.role === 'foreman'" label="Crew" name="crew" kind="choice" :options="crews" />
+            <Pick v-model="edit.model.workerId" label="Own hours of" :items="workers" :said="edit.wrong.workerId" />
+          </FormCard>
+          <FormCard
+            v-else
             :form="reset"
             :label="`New password for ${row.name}`"
             submit="Reset password"
@@ -126,9 +162,5 @@ const scope = useScope()
 <style scoped>
 .form-row > .roles {
   width: 20.625rem;
-}
-.acts-of {
-  display: flex;
-  gap: 8px;
 }
 </style>

@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
-import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
-import Pick from '@/parts/Pick.vue'
 import { figure, percent } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
+import { useEdit } from '@/parts/edit'
+import EditCard from '@/parts/EditCard.vue'
+import RateFields from './RateFields.vue'
 
 /** The labour rows of the rate cards: what each row weighs, and what it charges by pay class. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
@@ -31,12 +31,23 @@ const form = useForm({
   keep: ['card', 'method', 'effectiveFrom'],
   send: (body) => answered(client.POST('/api/labour-rates', { body })),
 })
-const workers = computed(() => (props.choices.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.sub })))
-const codes = computed(() => (props.choices.costCodes ?? []).map((c) => ({ id: c.id, title: `${c.code} ${c.name}` })))
-const companyCard = computed(
-  () => props.choices.cards?.find((c) => c.id === props.choices.company.cardId)?.name ?? 'Company',
-)
 type Row = NonNullable<Schema['SetupSheet']['labourRates']>[number]
+const edit = useEdit({
+  typed: (r: Row) => ({
+    card: r.card,
+    trade: r.trade ?? '',
+    workerId: r.workerId,
+    costCodeId: r.costCodeId,
+    method: r.method as Schema['NewLabourRate']['method'],
+    value: r.value,
+    overtimeFactor: r.overtimeFactor ?? '',
+    doubleFactor: r.doubleFactor ?? '',
+    effectiveFrom: r.effectiveFrom,
+  }),
+  put: (r, body, query) =>
+    answered(client.PUT('/api/labour-rates/{id}', { params: { path: { id: r.id }, query }, body })),
+  remove: (r, body) => answered(client.POST('/api/labour-rates/{id}/delete', { params: { path: { id: r.id } }, body })),
+})
 const columns: Column<Row>[] = [
   { id: 'card', label: 'Card', width: 140, value: (r) => r.card, tone: 'strong' },
   { id: 'who', label: 'Worker or trade', value: (r) => r.worker || r.trade || 'anyone' },
@@ -77,45 +88,14 @@ const columns: Column<Row>[] = [
     text: (r) => figure(r.double) || 'the same',
   },
   { id: 'since', label: 'Since', kind: 'date', width: 140, value: (r) => r.effectiveFrom, tone: 'soft' },
+  { id: 'acts', label: 'Change', width: 90, value: () => '', acts: true },
 ]
 </script>
 
 <template>
   <section class="listing">
     <FormCard v-if="open" :form="form" label="New rate" submit="Add rate" cancel="Close" @cancel="open = false">
-      <FormField label="Card" name="card" :hint="companyCard" :list="choices.cards?.map((c) => c.name)" />
-      <FormField label="Trade, blank for any" name="trade" :list="choices.trades?.map((t) => t.name)" />
-      <Pick
-        v-model="form.model.workerId"
-        label="Worker, blank for any"
-        :items="workers"
-        :said="form.wrong.workerId"
-        class="wide"
-      />
-      <Pick
-        v-model="form.model.costCodeId"
-        label="Cost code, blank for any"
-        :items="codes"
-        :said="form.wrong.costCodeId"
-        class="wide"
-      />
-      <FormField
-        label="Charged as"
-        name="method"
-        kind="choice"
-        :options="[
-          ['hourly', 'a price an hour'],
-          ['markup', '% on cost'],
-        ]"
-      />
-      <FormField
-        :label="form.model.method === 'markup' ? 'Percent' : 'An hour'"
-        name="value"
-        :kind="form.model.method === 'markup' ? 'percent' : 'money'"
-        size="short"
-      />
-      <FormField label="Overtime ×" name="overtimeFactor" kind="number" hint="as paid" size="short" />
-      <FormField label="From" name="effectiveFrom" kind="date" />
+      <RateFields :choices="choices" />
     </FormCard>
     <Ledger
       name="rates"
@@ -124,8 +104,15 @@ const columns: Column<Row>[] = [
       :columns="columns"
       :rows="setup.labourRates ?? []"
       :row-key="(r) => r.id"
+      :opened="edit.row.value?.id"
     >
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New rate</v-btn></template>
+      <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
+      <template #below>
+        <EditCard :edit="edit" label="Change this rate">
+          <RateFields :choices="choices" />
+        </EditCard>
+      </template>
       <template #empty
         >No rate yet: hours can't be billed until they have one. A row for a trade is a good start.</template
       >

@@ -65,7 +65,7 @@ watchEffect(() => {
       { label: 'Margin', value: b.margins?.regular ? `${b.margins.regular} %` : '' },
     ])
   footing.show('Setup', [
-    { label: 'Workers', value: String(d.workers?.length ?? 0) },
+    { label: 'Workers', value: String(d.workers?.filter((w) => w.active).length ?? 0) },
     { label: 'Labour rates', value: String(d.labourRates?.length ?? 0) },
     { label: 'Markups', value: String(d.markups?.length ?? 0) },
     { label: 'Customers', value: String(d.customers?.length ?? 0) },
@@ -96,7 +96,7 @@ watchEffect(() => {
       <PricesPart v-else-if="part === 'prices'" :adding="adding" :as-of="asOf" />
       <PeoplePart v-else-if="part === 'people'" :choices="choices" />
       <CompanyPart v-else-if="part === 'company'" :choices="choices" />
-      <CodesPart v-else :setup="sheet" :choices="choices" />
+      <CodesPart v-else :setup="sheet" />
     </Await>
   </div>
 </template>

@@ -1,14 +1,18 @@
 <script setup lang="ts">
 import { useScope } from '@/book/scope'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import Amount from '@/parts/Amount.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
+import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
+import { useEdit } from '@/parts/edit'
+import EditCard from '@/parts/EditCard.vue'
+import WageList from './WageList.vue'
 
 /** Workers with what an hour of each costs and is charged at. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
@@ -30,17 +34,37 @@ const form = useForm({
   keep: ['crew', 'burdenClass', 'wageFrom'],
   send: (body) => answered(client.POST('/api/workers', { body })),
 })
-type Row = NonNullable<Schema['SetupSheet']['workers']>[number]
+type Row = Schema['WorkerRow']
+/** Whose wages are open. */
 const wageOf = ref<number>()
-const raise = useForm({
-  blank: () => ({ rate: '', effectiveFrom: props.asOf }),
-  send: (body) => answered(client.POST('/api/wages', { body: { workerId: wageOf.value!, ...body } })),
-  done: () => (wageOf.value = undefined),
+const edit = useEdit({
+  typed: (w: Row) => ({
+    name: w.name,
+    trade: w.trade,
+    crew: w.crew,
+    burdenClass: w.burdenClass,
+    kind: w.kind as Schema['WorkerChange']['kind'],
+    exempt: w.exempt,
+    active: w.active,
+  }),
+  put: (w, body, query) => answered(client.PUT('/api/workers/{id}', { params: { path: { id: w.id }, query }, body })),
+  remove: (w, body) => answered(client.POST('/api/workers/{id}/delete', { params: { path: { id: w.id } }, body })),
 })
-function change(w: Row) {
-  wageOf.value = w.id
-  raise.reset({ rate: w.wage ?? '' })
+function wages(w: Row) {
+  edit.close()
+  wageOf.value = wageOf.value === w.id ? undefined : w.id
 }
+function change(w: Row) {
+  wageOf.value = undefined
+  edit.open(w)
+}
+const gone = computed(() => props.setup.workers?.filter((w) => !w.active).length ?? 0)
+const showGone = ref(false)
+const rows = computed(() => (props.setup.workers ?? []).filter((w) => w.active || showGone.value))
+const kinds = [
+  ['employee', 'employee'],
+  ['hired', 'hired'],
+] as const
 const columns: Column<Row>[] = [
   { id: 'name', label: 'Worker', value: (w) => w.name, tone: 'strong' },
   { id: 'trade', label: 'Trade', width: 150, value: (w) => w.trade },
@@ -58,7 +82,7 @@ const columns: Column<Row>[] = [
   { id: 'burdened', label: 'Burdened', kind: 'money', width: 100, value: (w) => w.burdened },
   { id: 'charge', label: 'Charge', kind: 'money', width: 100, value: (w) => w.charge },
   { id: 'margin', label: 'Margin', kind: 'percent', width: 90, value: (w) => w.margin },
-  { id: 'acts', label: 'Change', width: 110, value: () => '', acts: true },
+  { id: 'acts', label: 'Change', width: 140, value: () => '', acts: true },
 ]
 const scope = useScope()
 </script>
@@ -72,28 +96,28 @@ const scope = useScope()
       <FormField label="Wage an hour" name="wage" kind="money" size="short" />
       <FormField label="From" name="wageFrom" kind="date" />
       <FormField label="Burden class" name="burdenClass" :list="choices.burdenClasses?.map((c) => c.name)" />
-      <FormField
-        label="Kind"
-        name="kind"
-        kind="choice"
-        :options="[
-          ['employee', 'employee'],
-          ['hired', 'hired'],
-        ]"
-      />
+      <FormField label="Kind" name="kind" kind="choice" :options="kinds" />
     </FormCard>
     <Ledger
       name="workers"
       label="Workers"
       of="worker"
       :columns="columns"
-      :rows="setup.workers ?? []"
+      :rows="rows"
       :row-key="(w) => w.id"
       :find="scope.text('find')"
-      :opened="wageOf"
+      :opened="wageOf ?? edit.row.value?.id"
     >
-      <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New worker</v-btn></template>
-      <template #name="{ row }">{{ row.name }}<span v-if="row.kind === 'hired'" class="soft"> hired</span></template>
+      <template #tools
+        ><v-btn v-if="!open" class="small go" @click="open = true">New worker</v-btn
+        ><button v-if="gone" class="lnk" @click="showGone = !showGone">
+          {{ showGone ? 'Hide who has left' : `Show ${counted(gone, 'worker')} who have left` }}
+        </button></template
+      >
+      <template #name="{ row }"
+        >{{ row.name }}<span v-if="!row.active" class="soft"> has left</span
+        ><span v-else-if="row.kind === 'hired'" class="soft"> hired</span></template
+      >
       <template #wage="{ row }"
         ><Amount v-if="row.wage" :of="row.wage" /><span v-else class="warnword">no wage</span></template
       >
@@ -103,19 +127,23 @@ const scope = useScope()
       <template #charge="{ row }"
         ><Amount v-if="row.charge" :of="row.charge" /><span v-else class="warnword">no rate</span></template
       >
-      <template #acts="{ row }"><button class="lnk" @click="change(row)">New wage</button></template>
+      <template #acts="{ row }"
+        ><span class="acts-of"
+          ><button class="lnk" @click="wages(row)">Wages</button
+          ><button class="lnk" @click="change(row)">Change</button></span
+        ></template
+      >
       <template #below="{ row }">
-        <FormCard
-          :form="raise"
-          :label="`New wage of ${row.name}`"
-          submit="Save wage"
-          cancel="Cancel"
-          @cancel="wageOf = undefined"
-        >
-          <FormField :label="`Wage of ${row.name} an hour`" name="rate" kind="money" />
-          <FormField label="From" name="effectiveFrom" kind="date" />
-          <template #after><span class="soft">Work before that day keeps the wage it had.</span></template>
-        </FormCard>
+        <WageList v-if="wageOf" :worker="row" :as-of="asOf" @close="wageOf = undefined" />
+        <EditCard v-else :edit="edit" :label="`Change ${row.name}`">
+          <FormField label="Name" name="name" size="wide" />
+          <FormField label="Trade" name="trade" :list="choices.trades?.map((t) => t.name)" />
+          <FormField label="Crew" name="crew" :list="choices.crews ?? []" />
+          <FormField label="Burden class" name="burdenClass" :list="choices.burdenClasses?.map((c) => c.name)" />
+          <FormField label="Kind" name="kind" kind="choice" :options="kinds" />
+          <FormField label="Paid no overtime" name="exempt" kind="check" />
+          <FormField label="Works here" name="active" kind="check" />
+        </EditCard>
       </template>
       <template #empty>No workers yet. Add the first above: a name, a trade and a wage are enough.</template>
     </Ledger>

@@ -41,10 +41,12 @@ const inWeek = computed(() => {
   return [...new Map(of.map((p) => [placeKey(p), p])).values()].filter((p) => !known.has(placeKey(p)))
 })
 const others = computed<DayPlace[]>(() =>
-  places.jobs.value.flatMap((j) => {
-    const place = places.place(j.id)
-    return place ? [{ ...place, billable: true, payClass: 'auto' }] : []
-  }),
+  places.jobs.value
+    .filter((j) => !j.retired)
+    .flatMap((j) => {
+      const place = places.place(j.id)
+      return place ? [{ ...place, billable: true, payClass: 'auto' }] : []
+    }),
 )
 const groups = computed(() =>
   [

@@ -1,0 +1,28 @@
+<script setup lang="ts" generic="R, M extends object">
+import FormCard from './FormCard.vue'
+import SureButton from './SureButton.vue'
+import type { Form } from '@/book/form'
+import type { Edit } from './edit'
+
+/** The form of a record that is edited in its row: its fields, what saving would alter, and deleting it. */
+defineProps<{ edit: Edit<R, M>; label: string }>()
+</script>
+
+<template>
+  <FormCard :form="edit.form as unknown as Form" :label="label" submit="Save" cancel="Cancel" @cancel="edit.close()">
+    <slot />
+    <template #after>
+      <SureButton v-if="edit.remove" label="Delete" sure="It is deleted for good." @sure="edit.remove()" />
+      <p class="alters" role="status">{{ edit.alters.value }}</p>
+      <p v-if="edit.said.value" class="said" role="alert">{{ edit.said.value }}</p>
+    </template>
+  </FormCard>
+</template>
+
+<style scoped>
+.alters {
+  flex-basis: 100%;
+  min-height: 1.25rem;
+  color: var(--ink-soft);
+}
+</style>

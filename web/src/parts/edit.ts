@@ -1,0 +1,94 @@
+import { watchDebounced } from '@vueuse/core'
+import { computed, ref, type Ref } from 'vue'
+import { Refusal, type Schema } from '@/api/client'
+import { useAct } from '@/book/act'
+import { unkeyed, useForm, type Form } from '@/book/form'
+import { counted, figure, inWords, longDay } from './figures'
+
+type Altered = Schema['Altered']
+
+/** A record that is edited in its row. */
+export interface Edit<R, M extends object> {
+  open: (row: R) => void
+  close: () => void
+  row: Ref<R | undefined>
+  form: Form<M>
+  /** What saving would alter, in words; blank where nothing is changed. */
+  alters: Ref<string>
+  /** Deletes the record; why not is said. */
+  remove?: () => void
+  said: Ref<string>
+}
+
+/** What a change alters in work that is not billed, in words. */
+export function inSentence(a: Altered, done = false): string {
+  const many = [a.entries && `${counted(a.entries, 'entry')} of hours`, a.lines && counted(a.lines, 'cost line')]
+  if (!a.entries && !a.lines) return done ? '' : 'This changes no cost and no charge.'
+  const from = (was?: string, is?: string) =>
+    was === is ? `stays ${figure(is)}` : `${figure(was)} becomes ${figure(is)}`
+  const when = a.from === a.through ? `of ${longDay(a.from!)}` : `from ${longDay(a.from!)} to ${longDay(a.through!)}`
+  return (
+    `${done ? 'Changed' : 'Changes'} ${many.filter(Boolean).join(' and ')} ${when}, not billed yet: ` +
+    `cost ${from(a.costWas, a.cost)}, charge ${from(a.chargeWas, a.charge)}.`
+  )
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+
+/** What a refusal says of fields: that is said beside them when it is saved, and not while they are typed. */
+const fieldsOf = (refused: Error) => (refused instanceof Refusal ? refused.fields() : {})
+
+/**
+ * Edits records in their rows: what is typed starts as the record is, what saving it would alter is asked while typing, and it is
+ * saved on the version it was opened at.
+ */
+export function useEdit<R extends { version?: number }, M extends object>(options: {
+  typed: (row: R) => M
+  put: (row: R, body: M & { version: number }, query: { try?: boolean }) => Promise<Altered>
+  remove?: (row: R, body: { version: number }) => Promise<Altered>
+  closed?: () => void
+}): Edit<R, M> {
+  const row = ref<R>() as Ref<R | undefined>
+  const alters = ref('')
+  const version = () => row.value?.version ?? 0
+  const form = useForm<M, Altered>({
+    blank: () => (row.value ? options.typed(row.value) : ({} as M)),
+    send: (body) => options.put(row.value!, { ...(unkeyed(body) as unknown as M), version: version() }, {}),
+    done: () => close(),
+  })
+  function open(of: R) {
+    if (row.value === of) return close()
+    row.value = of
+    alters.value = ''
+    deleting.clear()
+    form.reset()
+  }
+  function close() {
+    row.value = undefined
+    alters.value = ''
+    options.closed?.()
+  }
+  let asked = 0
+  watchDebounced(
+    () => JSON.stringify(form.model),
+    async () => {
+      const of = row.value
+      const turn = ++asked
+      if (!of || !form.dirty || form.busy) return void (alters.value = '')
+      const body = JSON.parse(JSON.stringify(form.model)) as M
+      const sentence = await options
+        .put(of, { ...body, version: version() }, { try: true })
+        .then(inSentence)
+        .catch((refused: Error) => (Object.keys(fieldsOf(refused)).length ? '' : capital(inWords(refused.message))))
+      if (turn === asked && row.value === of) alters.value = sentence
+    },
+    { debounce: 300 },
+  )
+  const deleting = useAct()
+  const remove = () =>
+    void deleting
+      .act(() => options.remove!(row.value!, { version: version() }))
+      .then((done) => done !== undefined && close())
+  const said = computed(() => deleting.said.value)
+  return { open, close, row, form, alters, said, remove: options.remove && remove }
+}
