@@ -1,0 +1,94 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/rates"
+	"jarvo/internal/app/register"
+	"jarvo/internal/demo"
+)
+
+// TestMistakesOfSetupArePutRight adds a worker with a typo in name and wage, puts both right, corrects a rate after it has said what that
+// alters, is refused where billed work rests on a wage, renames a customer, retires a cost code, gives a job a phase, and lets a worker go.
+func TestMistakesOfSetupArePutRight(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	setup := func() rates.SetupSheet {
+		s, err := rates.Setup(ctx, u.book.Book, book.Console, "", 0)
+		require.NoError(t, err)
+		return s
+	}
+	u.open("/setup?part=workers&add=yes")
+	u.must(u.See(`form[aria-label="New worker"]`))
+	u.fill("New worker", "Name", "Ola Bernsten", "Trade", "diver", "Crew", "Dive crew", "Wage an hour", "5.10")
+	u.must(u.Press("Add worker"), u.ClickIn(`[aria-label="Workers"] tr`, "Ola Bernsten", ".acts-of button:last-child"))
+	u.must(u.See(`form[aria-label="Change Ola Bernsten"]`))
+	u.fill("Change Ola Bernsten", "Name", "Ola Berntsen")
+	u.sees("This changes no cost and no charge.")
+	u.accessible("a worker changed in its row")
+	u.must(u.Press("Save"), u.ClickIn(`[aria-label="Workers"] tr`, "Ola Berntsen", ".acts-of button"))
+	u.must(u.ClickIn(`[aria-label="Wages of Ola Berntsen"] tr`, "5.10", "button"))
+	u.must(u.See(`form[aria-label="Correct a wage of Ola Berntsen"]`))
+	u.fill("Correct a wage of Ola Berntsen", "Wage an hour", "51")
+	u.must(u.Press("Save"), u.Until(`document.querySelector('[aria-label="Wages of Ola Berntsen"]').innerText.includes('51.00')`))
+
+	u.open("/setup?part=workers")
+	u.must(u.ClickIn(`[aria-label="Workers"] tr`, "Cato Brandl", ".acts-of button"))
+	u.must(u.ClickIn(`[aria-label="Wages of Cato Brandl"] tr`, "34.20", "button"))
+	u.must(u.See(`form[aria-label="Correct a wage of Cato Brandl"]`))
+	u.fill("Correct a wage of Cato Brandl", "Wage an hour", "36")
+	u.sees("Billed work rests on this wage, so it stays; add another one with a later date")
+	u.must(u.ClickIn(`form[aria-label="Correct a wage of Cato Brandl"]`, "Cancel", "button.v-btn:nth-of-type(2)"))
+
+	u.open("/setup?part=rates&asOf=2026-11-20")
+	u.must(u.Press("New rate"))
+	u.must(u.See(`form[aria-label="New rate"]`))
+	u.fill("New rate", "Trade", "tender", "An hour", "7.4")
+	u.must(u.Press("Add rate"), u.ClickIn(`[aria-label="Labour rates"] tr`, "tender", ".lnk"))
+	u.must(u.See(`form[aria-label="Change this rate"]`))
+	u.fill("Change this rate", "An hour", "74")
+	u.sees("Changes ", " of hours ", "not billed yet: cost stays")
+	u.must(u.Press("Save"), u.Until(`document.querySelector('[aria-label="Labour rates"]').innerText.includes('74.00')`))
+
+	u.open("/setup?part=customers")
+	u.must(u.ClickIn(`[aria-label="Customers"] tr`, "E. Quill", "button"))
+	u.must(u.See(`form[aria-label="Change E. Quill"]`))
+	u.fill("Change E. Quill", "Name", "E. Quill and Daughter")
+	u.must(u.Press("Save"), u.ClickIn(`[aria-label="Customers"] tr`, "E. Quill and Daughter", "button"), u.Press("Delete"))
+	u.must(u.ClickIn(`.sure`, "deleted for good", "button.warn"))
+	u.sees("this customer is in use, so it stays; retire it instead")
+	u.must(u.Press("Cancel"))
+
+	u.open("/setup?part=codes")
+	u.must(u.ClickIn(`[aria-label="Cost codes"] tr`, "330", ".lnk"))
+	u.must(u.Click(`form[aria-label="Change cost code 330"] input[type=checkbox]`), u.Press("Save"))
+	u.sees("retired")
+
+	u.open("/jobs/1187")
+	u.must(u.Press("Change job"), u.Press("Add a phase"))
+	u.must(u.Type(`.phase:last-of-type input`, "D"), u.Press("Save"), u.Until(`!document.querySelector('.phase')`))
+	choices, err := register.ChoicesFor(ctx, u.book.Book, book.Console)
+	require.NoError(t, err)
+	var phases []string
+	for _, p := range choices.Phases {
+		if p.Code == "D" {
+			phases = append(phases, p.Code)
+		}
+	}
+	assert.Len(t, phases, 1)
+
+	u.open("/setup?part=workers")
+	u.must(u.ClickIn(`[aria-label="Workers"] tr`, "Ola Berntsen", ".acts-of button:last-child"), u.Press("Delete"))
+	u.must(u.ClickIn(`.sure`, "deleted for good", "button.warn"), u.Until(`!document.body.innerText.includes('Ola Berntsen')`))
+	for _, w := range setup().Workers {
+		assert.NotEqual(t, "Ola Berntsen", w.Name)
+	}
+	for _, r := range setup().Labour {
+		if r.Trade == "tender" {
+			assert.Equal(t, "74.00", r.Value)
+		}
+	}
+}
