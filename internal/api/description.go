@@ -27,7 +27,7 @@ var groups = []struct {
 	name, doc string
 	starts    []string
 }{
-	{"Door", "The book, who may sign in, and sessions.", []string{"state", "book", "session", "users", "company"}},
+	{"Door", "The book, who may sign in, and sessions.", []string{"state", "book", "session", "users"}},
 	{"Time", "Hours by the week, the day or the line, and hours that come in as a table.", []string{"time"}},
 	{"Costs", "Suppliers' invoices, receipts, claims and logs, their scans, and what is paid back.", []string{"costs", "attachments", "owed"}},
 	{"Approval", "What was handed in, and loose ends.", []string{"approve", "return", "today", "loose-ends", "trail"}},
@@ -35,7 +35,7 @@ var groups = []struct {
 	{"Jobs", "Jobs with their money, and reports.", []string{"jobs", "reports"}},
 	{
 		"Setup", "Workers, customers, rates, burdens, markups and prices, all by date.",
-		[]string{"setup", "workers", "customers", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices"},
+		[]string{"setup", "workers", "customers", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices", "tax-codes", "company"},
 	},
 	{"Clock", "A worker's own hours.", []string{"clock"}},
 	{

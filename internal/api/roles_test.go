@@ -49,7 +49,7 @@ var needs = map[book.Permission][]string{
 	},
 	ownerOnly: {"users", "addUser", "changeUser"},
 	book.Setup: {
-		"setTimeZone", "setup", "addWorker", "addCustomer", "addJob", "addCostCode", "addItem", "changeItem", "addItemPrice", "addWage",
+		"company", "changeCompany", "addTaxCode", "changeTaxCode", "deleteTaxCode", "setup", "addWorker", "addCustomer", "addJob", "addCostCode", "addItem", "changeItem", "addItemPrice", "addWage",
 		"addBurden", "addLabourRate", "addMarkup", "changeWage", "changeBurden", "changeLabourRate", "changeMarkup",
 		"deleteWage", "deleteBurden", "deleteLabourRate", "deleteMarkup",
 		"changeWorker", "changeCustomer", "changeCostCode", "changeJob", "deleteWorker", "deleteCustomer", "deleteCostCode", "deleteJob",
@@ -110,6 +110,11 @@ func operations(t *testing.T) []operation {
 
 // bodies that pass the check of their shape, so that what refuses is the permission.
 var bodies = map[string]string{
+	"changeCompany": `{"version":9,"name":"","address":"","email":"","phone":"","taxNumber":"","currency":"","timeZone":"","weekStart":"",` +
+		`"termsDays":"","unbilledAlertDays":"","invoicePrefix":"","nextInvoiceNumber":"","nextJobNumber":"","overtimeWeekly":"",` +
+		`"overtimeDaily":"","doubleDaily":"","overtimeFactor":"","doubleFactor":"","overtimeDays":[],"doubleDays":[],"purchaseTax":"",` +
+		`"distanceUnit":"","card":"","taxCode":"","holidays":[]}`,
+	"addTaxCode": `{"code":"","components":[]}`, "changeTaxCode": `{"code":"","components":[],"version":9}`, "deleteTaxCode": `{"version":9}`,
 	"changeWorker":   `{"version":9,"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"active":true}`,
 	"changeCustomer": `{"version":9,"name":"","active":true}`, "changeCostCode": `{"version":9,"code":"","name":"","active":true}`,
 	"changeJob": `{"version":9,"number":"","name":"","basis":""}`, "deleteWorker": `{"version":9}`, "deleteCustomer": `{"version":9}`,
@@ -130,7 +135,7 @@ var bodies = map[string]string{
 	"deleteWage":       `{"version":9}`, "deleteBurden": `{"version":9}`, "deleteLabourRate": `{"version":9}`, "deleteMarkup": `{"version":9}`,
 	"addWorker": `{"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"wage":"","wageFrom":"2026-01-01"}`,
 	"approve":   `{"entries":[],"documents":[]}`, "returnWork": `{"entries":[],"documents":[]}`,
-	"setTimeZone": `{"timeZone":"UTC","version":1}`, "changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`,
+	"changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`,
 	"deleteDocument": `{"version":1}`,
 	"dropDraft":      `{"version":1}`, "issue": `{"version":1}`,
 	"regroup": `{"version":1,"grouping":"one"}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`,

@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/customers"
 	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/people"
@@ -33,6 +34,12 @@ func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodPut, "/api/cost-codes/{id}", "changeCostCode", "Change or retire a cost code", altersOn(s, jobs.ChangeCostCode))
 	operate(api, http.MethodPost, "/api/cost-codes/{id}/delete", "deleteCostCode", "Delete a cost code that is not used",
 		altersOn(s, atSeen(jobs.DeleteCostCode)))
+	operate(api, http.MethodGet, "/api/company", "company", "The company's settings", asks(s, company.Get))
+	operate(api, http.MethodPut, "/api/company", "changeCompany", "Change the company's settings", alters(s, company.Change))
+	operate(api, http.MethodPost, "/api/tax-codes", "addTaxCode", "Add a tax code", makes(s, company.AddTaxCode))
+	operate(api, http.MethodPut, "/api/tax-codes/{id}", "changeTaxCode", "Change a tax code", altersOn(s, company.ChangeTaxCode))
+	operate(api, http.MethodPost, "/api/tax-codes/{id}/delete", "deleteTaxCode", "Delete a tax code that is not used",
+		altersOn(s, atSeen(company.DeleteTaxCode)))
 	datedRows(s, api, "wages", "Wage", "a dated wage", rates.AddWage, rates.ChangeWage, rates.DeleteWage)
 	datedRows(s, api, "burdens", "Burden", "a dated burden component", rates.AddBurden, rates.ChangeBurden, rates.DeleteBurden)
 	datedRows(

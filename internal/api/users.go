@@ -8,7 +8,6 @@ import (
 
 	"jarvo/internal/app/access"
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/company"
 	"jarvo/internal/app/register"
 )
 
@@ -24,8 +23,6 @@ func (s *server) sessionOperations(api huma.API) {
 	operate(api, http.MethodPost, "/api/session/password", "changePassword", "Change one's own password",
 		s.changePassword,
 		func(op *huma.Operation) { op.Middlewares = huma.Middlewares{s.limitTries} })
-	operate(api, http.MethodPut, "/api/company/time-zone", "setTimeZone", "Say in which time zone the company is",
-		takes(s, company.SetTimeZone))
 	operate(api, http.MethodGet, "/api/session", "whoAmI", "Who is signed in",
 		func(_ context.Context, actor book.Actor, _ *nothing) (Who, error) {
 			return whoOf(actor), nil

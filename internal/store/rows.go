@@ -16,6 +16,8 @@ type Company struct {
 	CompanyName           string
 	Address               string
 	Email                 string
+	Phone                 string
+	TaxNumber             string
 	Currency              string
 	WeekStart             string
 	OvertimeWeeklyMinutes *money.Minutes
@@ -78,8 +80,9 @@ type BurdenClass struct {
 
 // TaxCode names a set of tax components.
 type TaxCode struct {
-	ID   int64
-	Code string
+	ID      int64
+	Code    string
+	Version int64
 }
 
 // TaxComponent is one part of a tax code.

@@ -173,14 +173,20 @@ func TestTheLastOwnerStays(t *testing.T) {
 	apptest.Refusal(t, err, refuse.KindForbidden, "", "not allowed")
 }
 
+// setZone says in which time zone the company is, on a version of its settings.
+func setZone(t *testing.T, c *apptest.Clocked, who book.Actor, zone string, version int64) error {
+	t.Helper()
+	settings, err := company.Get(ctx, c.Book, c.Owner)
+	require.NoError(t, err)
+	settings.TimeZone, settings.Version = zone, version
+	return company.Change(ctx, c.Book, who, settings)
+}
+
 // zoned is a crew in a place whose clocks change, with Cato clocked in at a moment there.
 func zoned(t *testing.T, zone, in string) (*apptest.Clocked, *time.Location) {
 	t.Helper()
 	c := apptest.NewClocked(t)
-	choices, err := register.ChoicesFor(ctx, c.Book, c.Owner)
-	require.NoError(t, err)
-	_, err = company.SetTimeZone(ctx, c.Book, c.Owner, company.TimeZone{TimeZone: zone, Version: choices.Company.Version})
-	require.NoError(t, err)
+	require.NoError(t, setZone(t, c, c.Owner, zone, 1))
 	place, err := time.LoadLocation(zone)
 	require.NoError(t, err)
 	c.Now, err = time.ParseInLocation("2006-01-02 15:04", in, place)
@@ -256,17 +262,13 @@ func TestTodayIsTheDayWhereTheCompanyIs(t *testing.T) {
 		return today.String()
 	}
 	assert.Equal(t, "2026-11-24", day(), "by the server's clock, until a zone is chosen")
-	_, err := company.SetTimeZone(ctx, c.Book, c.Owner, company.TimeZone{TimeZone: "America/Chicago", Version: 1})
-	require.NoError(t, err)
+	require.NoError(t, setZone(t, c, c.Owner, "America/Chicago", 1))
 	assert.Equal(t, "2026-11-23", day())
-	_, err = company.SetTimeZone(ctx, c.Book, c.Owner, company.TimeZone{TimeZone: "Asia/Tokyo", Version: 1})
-	apptest.Refusal(t, err, refuse.KindConflict, "", "changed the company's settings")
+	apptest.Refusal(t, setZone(t, c, c.Owner, "Asia/Tokyo", 1), refuse.KindConflict, "", "changed the company's settings")
 	for _, wrong := range []string{"", "Local", "Chicago", "../etc/passwd"} {
-		_, err = company.SetTimeZone(ctx, c.Book, c.Owner, company.TimeZone{TimeZone: wrong, Version: 2})
-		apptest.Refusal(t, err, refuse.KindInvalid, "timeZone", "such as America/Chicago")
+		apptest.Refusal(t, setZone(t, c, c.Owner, wrong, 2), refuse.KindInvalid, "timeZone", "such as America/Chicago")
 	}
-	_, err = company.SetTimeZone(ctx, c.Book, c.Cato, company.TimeZone{TimeZone: "Asia/Tokyo", Version: 2})
-	apptest.Refusal(t, err, refuse.KindForbidden, "", "not allowed")
+	apptest.Refusal(t, setZone(t, c, c.Cato, "Asia/Tokyo", 2), refuse.KindForbidden, "", "not allowed")
 	apptest.SameInAnotherBook(t, c.Book)
 }
 

@@ -1,43 +1,225 @@
-// Package company keeps what the company says of itself.
+// Package company keeps what the company says of itself: who it is, when its days and weeks begin, its terms and numbers, its rules of
+// overtime, its holidays and its taxes.
 package company
 
 import (
+	"cmp"
 	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
+	"jarvo/internal/app/form"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
 	"jarvo/internal/store"
 )
 
-// TimeZone is where the company is, by the clock: it says which day is today, and what time it is for those who clock in.
-type TimeZone struct {
-	TimeZone string `json:"timeZone" doc:"IANA name, such as America/Chicago"`
-	Version  int64  `json:"version" doc:"of the company's settings, as they were seen"`
+// Settings are the company's settings as they are typed.
+type Settings struct {
+	Version           int64     `json:"version" doc:"as they were seen"`
+	Name              string    `json:"name" doc:"as it stands on every paper"`
+	Address           string    `json:"address" doc:"as it stands on every paper"`
+	Email             string    `json:"email"`
+	Phone             string    `json:"phone"`
+	TaxNumber         string    `json:"taxNumber" doc:"on invoices"`
+	Currency          string    `json:"currency" readOnly:"true" doc:"for good"`
+	TimeZone          string    `json:"timeZone" doc:"IANA name, such as America/Chicago; blank: the server's"`
+	WeekStart         string    `json:"weekStart" doc:"a weekday in lower case"`
+	TermsDays         string    `json:"termsDays" doc:"until an invoice is due"`
+	UnbilledAlertDays string    `json:"unbilledAlertDays" doc:"after which work that is not billed is a loose end"`
+	InvoicePrefix     string    `json:"invoicePrefix"`
+	NextInvoiceNumber string    `json:"nextInvoiceNumber" doc:"upwards only, and without a gap once there is an invoice"`
+	NextJobNumber     string    `json:"nextJobNumber"`
+	OvertimeWeekly    string    `json:"overtimeWeekly" doc:"hours, blank for no weekly limit"`
+	OvertimeDaily     string    `json:"overtimeDaily" doc:"hours, blank for no daily limit"`
+	DoubleDaily       string    `json:"doubleDaily" doc:"hours, blank for no double time"`
+	OvertimeFactor    string    `json:"overtimeFactor"`
+	DoubleFactor      string    `json:"doubleFactor"`
+	OvertimeDays      []string  `json:"overtimeDays" doc:"weekdays on which all hours are overtime"`
+	DoubleDays        []string  `json:"doubleDays" doc:"weekdays on which all hours are double"`
+	PurchaseTax       string    `json:"purchaseTax" doc:"cost: tax on what is bought is a cost; recovered: it is none"`
+	DistanceUnit      string    `json:"distanceUnit" doc:"mi or km"`
+	Card              string    `json:"card" doc:"name of the rate card that is asked last; made where there is none"`
+	TaxCode           string    `json:"taxCode" doc:"name of a tax code that is there; blank for none"`
+	Holidays          []Holiday `json:"holidays" maxItems:"1000"`
 }
 
-// SetTimeZone says in which time zone the company is.
-func SetTimeZone(ctx context.Context, b *book.Book, actor book.Actor, in TimeZone) (TimeZone, error) {
-	return book.Write(ctx, b, actor, book.Setup, func(s *book.Session) (TimeZone, error) {
-		c := s.Checks()
-		zone := c.Zone("timeZone", in.TimeZone)
-		if zone == "" && c.Err() == nil {
-			c.Add("timeZone", "a time zone is needed, such as America/Chicago")
+// Holiday is a day on which all hours are double.
+type Holiday struct {
+	Date string `json:"date" format:"date"`
+	Name string `json:"name"`
+}
+
+// Get is the company's settings.
+func Get(ctx context.Context, b *book.Book, actor book.Actor) (Settings, error) {
+	return book.Read(ctx, b, actor, book.Setup, typed)
+}
+
+func typed(s *book.Session) (Settings, error) {
+	co := s.Company
+	hours := func(m *money.Minutes) string {
+		if m == nil {
+			return ""
 		}
-		if err := c.Err(); err != nil {
-			return in, err
+		return m.Short()
+	}
+	out := Settings{
+		Version: co.Version, Name: co.CompanyName, Address: co.Address, Email: co.Email, Phone: co.Phone, TaxNumber: co.TaxNumber,
+		Currency: co.Currency, TimeZone: co.TimeZone, WeekStart: co.WeekStart, TermsDays: strconv.FormatInt(co.TermsDays, 10),
+		UnbilledAlertDays: strconv.FormatInt(co.UnbilledAlertDays, 10), InvoicePrefix: co.InvoicePrefix,
+		NextInvoiceNumber: strconv.FormatInt(co.NextInvoiceNumber, 10), NextJobNumber: strconv.FormatInt(co.NextJobNumber, 10),
+		OvertimeWeekly: hours(co.OvertimeWeeklyMinutes), OvertimeDaily: hours(co.OvertimeDailyMinutes), DoubleDaily: hours(co.DoubleDailyMinutes),
+		OvertimeFactor: co.OvertimeFactor.String(), DoubleFactor: co.DoubleFactor.String(),
+		OvertimeDays: append([]string{}, strings.Fields(co.OvertimeDays)...), DoubleDays: append([]string{}, strings.Fields(co.DoubleDays)...),
+		PurchaseTax: co.PurchaseTax, DistanceUnit: co.DistanceUnit, Holidays: []Holiday{},
+	}
+	names, err := store.Value[struct{ Card, Tax string }](s.Tx, companyCodes)
+	if err != nil {
+		return out, err
+	}
+	out.Card, out.TaxCode = names.Card, names.Tax
+	holidays, err := store.All[store.Holiday](s.Tx, "date")
+	for _, h := range holidays {
+		out.Holidays = append(out.Holidays, Holiday{h.Date.String(), h.Name})
+	}
+	return out, err
+}
+
+// Change changes the company's settings. Overtime, holidays and the first day of the week alter what hours that are not billed cost and
+// are charged, tax on purchases what lines cost, and the tax code what drafts come to; what is billed stays.
+func Change(ctx context.Context, b *book.Book, actor book.Actor, in Settings) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		had, before := s.Company, Settings{}
+		before, err := typed(s)
+		if err != nil {
+			return err
 		}
-		had := TimeZone{s.Company.TimeZone, s.Company.Version}
 		if in.Version != had.Version {
-			return had, &refuse.Error{
-				Kind: refuse.KindConflict, Message: "somebody else has changed the company's settings since you opened them", Current: had,
+			return &refuse.Error{
+				Kind: refuse.KindConflict, Message: "somebody else has changed the company's settings since you opened them", Current: before,
 			}
 		}
-		in = TimeZone{zone, had.Version + 1}
-		if err := s.Model(&store.Company{ID: 1}).Select("time_zone", "version").Updates(&store.Company{
-			TimeZone: zone, Version: in.Version,
-		}).Error; err != nil {
-			return had, err
+		now, holidays, err := in.read(s)
+		if err != nil {
+			return err
 		}
-		return in, s.Record("changed", "company", 1, had, in)
+		now.Version = had.Version + 1
+		if err := s.Save(&now).Error; err != nil {
+			return err
+		}
+		if err := saveHolidays(s, holidays); err != nil {
+			return err
+		}
+		s.Company = now
+		after, err := typed(s)
+		if err != nil {
+			return err
+		}
+		if err := recost(s, had, now, !slices.Equal(before.Holidays, after.Holidays)); err != nil {
+			return err
+		}
+		return s.Record("changed", "company", 1, before, after)
 	})
+}
+
+// read reads what is typed over the company's settings.
+func (in Settings) read(s *book.Session) (store.Company, []store.Holiday, error) {
+	c := s.Checks()
+	co := s.Company
+	co.CompanyName, co.Address = c.Needed("name", in.Name, "the company's name"), c.Text("address", in.Address)
+	co.Email, co.Phone, co.TaxNumber = c.Text("email", in.Email), c.Text("phone", in.Phone), c.Text("taxNumber", in.TaxNumber)
+	co.TimeZone, co.WeekStart = c.Zone("timeZone", in.TimeZone), c.OneOf("weekStart", in.WeekStart, form.Weekdays...)
+	co.TermsDays = form.Parsed(c, "termsDays", in.TermsDays, form.WholeDays)
+	co.UnbilledAlertDays = form.Parsed(c, "unbilledAlertDays", in.UnbilledAlertDays, form.WholeDays)
+	co.InvoicePrefix = c.Text("invoicePrefix", in.InvoicePrefix)
+	co.NextInvoiceNumber = form.Parsed(c, "nextInvoiceNumber", in.NextInvoiceNumber, form.SequenceNumber)
+	co.NextJobNumber = form.Parsed(c, "nextJobNumber", in.NextJobNumber, form.SequenceNumber)
+	co.OvertimeWeeklyMinutes = form.Optional(c, "overtimeWeekly", in.OvertimeWeekly, form.LimitHours)
+	co.OvertimeDailyMinutes = form.Optional(c, "overtimeDaily", in.OvertimeDaily, form.LimitHours)
+	co.DoubleDailyMinutes = form.Optional(c, "doubleDaily", in.DoubleDaily, form.LimitHours)
+	co.OvertimeFactor = form.PayFactor(c, "overtimeFactor", in.OvertimeFactor)
+	co.DoubleFactor = form.PayFactor(c, "doubleFactor", in.DoubleFactor)
+	co.OvertimeDays, co.DoubleDays = weekdays(c, "overtimeDays", in.OvertimeDays), weekdays(c, "doubleDays", in.DoubleDays)
+	co.PurchaseTax = c.OneOf("purchaseTax", in.PurchaseTax, "cost", "recovered")
+	co.DistanceUnit = c.OneOf("distanceUnit", in.DistanceUnit, "mi", "km")
+	if co.TimeZone == "" && s.Company.TimeZone != "" && c.Err() == nil {
+		c.Add("timeZone", "a time zone is needed, such as America/Chicago")
+	}
+	holidays := in.readHolidays(c)
+	taken, err := store.Value[int64](s.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
+	if err != nil {
+		return co, nil, err
+	}
+	switch {
+	case taken > 0 && co.NextInvoiceNumber != taken+1:
+		c.Add("nextInvoiceNumber", "invoice numbers have no gaps and none is used twice: after %d comes %d", taken, taken+1)
+	case taken > 0 && co.InvoicePrefix != s.Company.InvoicePrefix:
+		c.Add("invoicePrefix", "invoices have been issued with the prefix %q, so it stays", s.Company.InvoicePrefix)
+	}
+	card := c.Needed("card", in.Card, "a card")
+	if err := c.Err(); err != nil {
+		return co, nil, err
+	}
+	if co.RateCardID, err = register.Reference(s, "rate_cards", card); err != nil {
+		return co, nil, err
+	}
+	co.TaxCodeID, err = register.Existing(s, "tax_codes", "taxCode", in.TaxCode)
+	return co, holidays, err
+}
+
+func weekdays(c *form.Checks, path string, days []string) string {
+	for _, d := range days {
+		c.OneOf(path, d, form.Weekdays...)
+	}
+	return strings.Join(days, " ")
+}
+
+func (in Settings) readHolidays(c *form.Checks) []store.Holiday {
+	rows := make([]store.Holiday, len(in.Holidays))
+	known := map[calendar.Date]bool{}
+	for i, h := range in.Holidays {
+		path := fmt.Sprintf("holidays[%d].", i)
+		rows[i] = store.Holiday{Date: c.Date(path+"date", h.Date), Name: c.Text(path+"name", h.Name)}
+		if known[rows[i].Date] {
+			c.Add(path+"date", "this day is a holiday already")
+		}
+		known[rows[i].Date] = true
+	}
+	return rows
+}
+
+func saveHolidays(s *book.Session, holidays []store.Holiday) error {
+	if err := s.Run("DELETE FROM holidays"); err != nil {
+		return err
+	}
+	return store.InsertMany(s.Tx, holidays)
+}
+
+// recost costs what rests on the settings that have changed again.
+func recost(s *book.Session, had, now store.Company, holidays bool) error {
+	book.Forget[*costing.RateBook](s)
+	step := costing.Begin(s)
+	card := !store.Same(had.RateCardID, now.RateCardID)
+	rules := holidays || had.WeekStart != now.WeekStart || !store.Same(had.OvertimeWeeklyMinutes, now.OvertimeWeeklyMinutes) ||
+		!store.Same(had.OvertimeDailyMinutes, now.OvertimeDailyMinutes) || !store.Same(had.DoubleDailyMinutes, now.DoubleDailyMinutes) ||
+		had.OvertimeDays != now.OvertimeDays || had.DoubleDays != now.DoubleDays || had.OvertimeFactor != now.OvertimeFactor ||
+		had.DoubleFactor != now.DoubleFactor
+	var marked []error
+	if rules || card {
+		marked = append(marked, step.Hours("1 = 1"))
+	}
+	if card || had.PurchaseTax != now.PurchaseTax {
+		marked = append(marked, step.Lines("1 = 1"))
+	}
+	if !store.Same(had.TaxCodeID, now.TaxCodeID) {
+		marked = append(marked, step.DraftsOf("1 = 1"))
+	}
+	return cmp.Or(errors.Join(marked...), step.Run())
 }

@@ -334,6 +334,10 @@ func (im *importer) setting(c cell, value string) {
 		co.Address = value
 	case "email":
 		co.Email = value
+	case "phone":
+		co.Phone = value
+	case "tax_number":
+		co.TaxNumber = value
 	case "currency":
 		if _, err := book.ParseCurrency(value); err != nil {
 			c.wrong("value", "%s", err)

@@ -21,5 +21,5 @@ const customerRows = `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.
   (SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id
   LEFT JOIN tax_codes t ON t.id = c.tax_code_id ORDER BY c.active DESC, c.name, c.id`
 
-const taxRows = `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
+const taxRows = `SELECT t.*, c.code, c.version AS code_version FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
   ORDER BY c.code, t.id`

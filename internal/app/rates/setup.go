@@ -148,6 +148,8 @@ type CustomerRow struct {
 
 // TaxRow is a component of a tax code.
 type TaxRow struct {
+	CodeID    int64  `json:"codeId"`
+	Version   int64  `json:"version" doc:"of the code"`
 	Code      string `json:"code"`
 	Component string `json:"component"`
 	Percent   string `json:"percent"`
@@ -359,11 +361,12 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 	}
 	type tax struct {
 		store.TaxComponent
-		Code string
+		Code        string
+		CodeVersion int64
 	}
 	taxes, err := store.Query[tax](s.Tx, taxRows)
 	for _, t := range taxes {
-		out.TaxCodes = append(out.TaxCodes, TaxRow{t.Code, t.Component, t.Percent.String(), t.AppliesTo})
+		out.TaxCodes = append(out.TaxCodes, TaxRow{t.TaxCodeID, t.CodeVersion, t.Code, t.Component, t.Percent.String(), t.AppliesTo})
 	}
 	return err
 }

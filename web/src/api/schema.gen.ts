@@ -372,19 +372,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/company/time-zone": {
+    "/api/company": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
         /**
-         * Say in which time zone the company is
-         * @description Say in which time zone the company is. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         * The company's settings
+         * @description The company's settings.
          */
-        put: operations["setTimeZone"];
+        get: operations["company"];
+        /**
+         * Change the company's settings
+         * @description Change the company's settings. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeCompany"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1478,6 +1482,66 @@ export interface paths {
         get: operations["state"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tax-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add a tax code
+         * @description Add a tax code. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["addTaxCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tax-codes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change a tax code
+         * @description Change a tax code. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["changeTaxCode"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tax-codes/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a tax code that is not used
+         * @description Delete a tax code that is not used. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        post: operations["deleteTaxCode"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2759,6 +2823,14 @@ export interface components {
             reason?: string;
             who: string;
         };
+        Holiday: {
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            name: string;
+        };
         HoursFile: {
             /** @description what each column is, as HoursPreview names them; absent: as it is guessed */
             columns?: string[] | null;
@@ -3862,6 +3934,56 @@ export interface components {
             reason: string;
             subject: string;
         };
+        Settings: {
+            /** @description as it stands on every paper */
+            address: string;
+            /** @description name of the rate card that is asked last; made where there is none */
+            card: string;
+            /** @description for good */
+            readonly currency: string;
+            /** @description mi or km */
+            distanceUnit: string;
+            /** @description hours, blank for no double time */
+            doubleDaily: string;
+            /** @description weekdays on which all hours are double */
+            doubleDays: string[] | null;
+            doubleFactor: string;
+            email: string;
+            holidays: components["schemas"]["Holiday"][] | null;
+            invoicePrefix: string;
+            /** @description as it stands on every paper */
+            name: string;
+            /** @description upwards only, and without a gap once there is an invoice */
+            nextInvoiceNumber: string;
+            nextJobNumber: string;
+            /** @description hours, blank for no daily limit */
+            overtimeDaily: string;
+            /** @description weekdays on which all hours are overtime */
+            overtimeDays: string[] | null;
+            overtimeFactor: string;
+            /** @description hours, blank for no weekly limit */
+            overtimeWeekly: string;
+            phone: string;
+            /** @description cost: tax on what is bought is a cost; recovered: it is none */
+            purchaseTax: string;
+            /** @description name of a tax code that is there; blank for none */
+            taxCode: string;
+            /** @description on invoices */
+            taxNumber: string;
+            /** @description until an invoice is due */
+            termsDays: string;
+            /** @description IANA name, such as America/Chicago; blank: the server's */
+            timeZone: string;
+            /** @description after which work that is not billed is a loose end */
+            unbilledAlertDays: string;
+            /**
+             * Format: int64
+             * @description as they were seen
+             */
+            version: number;
+            /** @description a weekday in lower case */
+            weekStart: string;
+        };
         SetupSheet: {
             build?: components["schemas"]["BurdenBuild"];
             burdens: components["schemas"]["ClassRow"][] | null;
@@ -3995,11 +4117,36 @@ export interface components {
             roots: components["schemas"]["Step"][] | null;
             title: string;
         };
+        TaxCode: {
+            code: string;
+            components: components["schemas"]["TaxPart"][] | null;
+            /** @description made by the client for a new one: a retry adds nothing twice */
+            key?: string;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version?: number;
+        };
+        TaxPart: {
+            /** @description kinds of cost */
+            appliesTo: string[] | null;
+            /** @description as it stands on invoices */
+            component: string;
+            percent: string;
+        };
         TaxRow: {
             appliesTo: string;
             code: string;
+            /** Format: int64 */
+            codeId: number;
             component: string;
             percent: string;
+            /**
+             * Format: int64
+             * @description of the code
+             */
+            version: number;
         };
         Thing: {
             /**
@@ -4011,15 +4158,6 @@ export interface components {
             detail: string;
             link: components["schemas"]["Link"];
             title: string;
-        };
-        TimeZone: {
-            /** @description IANA name, such as America/Chicago */
-            timeZone: string;
-            /**
-             * Format: int64
-             * @description of the company's settings, as they were seen
-             */
-            version: number;
         };
         TodaySheet: {
             /** @description loose ends that were set aside */
@@ -6280,16 +6418,93 @@ export interface operations {
             };
         };
     };
-    setTimeZone: {
+    company: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeCompany: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TimeZone"];
+                "application/json": components["schemas"]["Settings"];
             };
         };
         responses: {
@@ -6299,7 +6514,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TimeZone"];
+                    "application/json": components["schemas"]["Altered"];
                 };
             };
             /** @description Bad Request */
@@ -12530,6 +12745,358 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addTaxCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaxCode"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeTaxCode: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaxCode"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteTaxCode: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
