@@ -165,8 +165,11 @@ func shots(week, paper string) []shot {
 		{name: "customer-change", asked: true, path: "/setup?part=customers", see: `[aria-label="Customers"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.ClickIn(`[aria-label="Customers"] tr`, "E. Quill", "button"), p.See(`form[aria-label="Change E. Quill"]`))
 		}},
+		{name: "setup-taxes", asked: true, path: "/setup?part=codes", see: `[aria-label="Taxes"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Press("New tax code"), p.See(`form[aria-label="New tax code"]`))
+		}},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
-		{name: "setup-company", asked: true, path: "/setup?part=company", see: `input`},
+		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},
 		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Users"]`},
 		{name: "costs-scan", asked: true, path: "/costs?span=quarter&open=" + paper, see: `.strip canvas`, do: func(p *browser.Page) error {

@@ -12,6 +12,7 @@ import (
 	"jarvo/internal/app/approve"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/collect"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/customers"
@@ -68,7 +69,7 @@ func Fill(ctx context.Context, a *book.Book) error {
 		jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
 		today: today, monday: today.WeekStart(1),
 	}
-	for _, step := range []func() error{f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims, f.looseEnds, f.collect} {
+	for _, step := range []func() error{f.itself, f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims, f.looseEnds, f.collect} {
 		if err := step(); err != nil {
 			return err
 		}
@@ -93,6 +94,16 @@ func (f *filler) letIn() error {
 		}
 	}
 	return nil
+}
+
+// itself is what the company says of itself on its papers.
+func (f *filler) itself() error {
+	in, err := company.Get(f.ctx, f.Book, f.owner)
+	if err != nil {
+		return err
+	}
+	in.Address, in.Email, in.Phone, in.TaxNumber = "Slip 4, Tannery Quay\nBrackwater", "accounts@brackwater.example", "555 0144", "47-0000000"
+	return company.Change(f.ctx, f.Book, f.owner, in)
 }
 
 func (f *filler) longAgo() string { return (f.monday - 7*60).String() }

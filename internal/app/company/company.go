@@ -28,7 +28,7 @@ type Settings struct {
 	Address           string    `json:"address" doc:"as it stands on every paper"`
 	Email             string    `json:"email"`
 	Phone             string    `json:"phone"`
-	TaxNumber         string    `json:"taxNumber" doc:"on invoices"`
+	TaxNumber         string    `json:"taxNumber"`
 	Currency          string    `json:"currency" readOnly:"true" doc:"for good"`
 	TimeZone          string    `json:"timeZone" doc:"IANA name, such as America/Chicago; blank: the server's"`
 	WeekStart         string    `json:"weekStart" doc:"a weekday in lower case"`

@@ -3968,7 +3968,6 @@ export interface components {
             purchaseTax: string;
             /** @description name of a tax code that is there; blank for none */
             taxCode: string;
-            /** @description on invoices */
             taxNumber: string;
             /** @description until an invoice is due */
             termsDays: string;

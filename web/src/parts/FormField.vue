@@ -9,7 +9,7 @@ import { figure } from './figures'
  * A field with its label above and the sentence about what is wrong below. In a form it is the form's field of that name.
  * Money, numbers and percentages are shown and read in the person's way of writing; the value is the book's decimal.
  */
-type Kind = 'text' | 'money' | 'number' | 'percent' | 'date' | 'choice' | 'check' | 'password' | 'email'
+type Kind = 'text' | 'lines' | 'money' | 'number' | 'percent' | 'date' | 'choice' | 'check' | 'password' | 'email'
 const props = withDefaults(
   defineProps<{
     label: string
@@ -93,6 +93,16 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
           :aria-describedby="`${id}-said`"
           @doubt="doubt = $event"
         />
+        <textarea
+          v-else-if="kind === 'lines'"
+          :id="id"
+          v-model="value"
+          :name="name"
+          rows="3"
+          :placeholder="hint"
+          :aria-invalid="!!sentence"
+          :aria-describedby="`${id}-said`"
+        ></textarea>
         <input
           v-else
           :id="id"
@@ -133,6 +143,17 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
   padding: 0 2px;
   min-width: 0;
   width: 100%;
+}
+.line > textarea {
+  width: 100%;
+  border: 0;
+  border-bottom: 1.5px solid var(--ink);
+  background: none;
+  font-size: 0.875rem;
+  line-height: 1.125rem;
+  font-weight: 580;
+  padding: 2px;
+  resize: vertical;
 }
 .line > .num {
   text-align: right;

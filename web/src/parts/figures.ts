@@ -39,7 +39,7 @@ export function percent(text: string | undefined | null): string {
 
 /** A number of things: "1 line", "3 lines", "2 entries". */
 export function counted(n: number, thing: string): string {
-  return `${n} ${n === 1 ? thing : thing.replace(/([^aeiou])y$/, '$1ie') + 's'}`
+  return `${n} ${n === 1 ? thing : thing.replace(/([^aeiou])y$/, '$1ie').replace(/(x|s|ch|sh)$/, '$1e') + 's'}`
 }
 
 /** A difference with its sign. */

@@ -219,7 +219,7 @@ async function open() {
               </tr>
               <tr>
                 <th scope="row">overtime, week</th>
-                <td>from a date on; what was worked stays as it was</td>
+                <td>at any time, for all that is not billed yet</td>
               </tr>
               <tr>
                 <th scope="row">next numbers</th>

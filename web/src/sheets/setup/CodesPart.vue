@@ -1,15 +1,18 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
+import { kindNames } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
+import TaxFields from './TaxFields.vue'
 
-/** Cost codes, and the taxes that a bundle brought in. */
-defineProps<{ setup: Schema['SetupSheet'] }>()
+/** Cost codes and taxes. */
+const props = defineProps<{ setup: Schema['SetupSheet'] }>()
 const form = useForm({
   blank: () => ({ code: '', name: '' }),
   send: (body) => answered(client.POST('/api/cost-codes', { body })),
@@ -26,12 +29,40 @@ const codes: Column<Code>[] = [
   { id: 'name', label: 'Description', value: (c) => c.name },
   { id: 'acts', label: 'Change', width: 90, value: () => '', acts: true },
 ]
-type Tax = NonNullable<Schema['SetupSheet']['taxCodes']>[number]
+type Tax = Schema['TaxRow']
+/** A tax code with all of its components. */
+const allOf = (t: Tax) => props.setup.taxCodes?.filter((x) => x.codeId === t.codeId) ?? []
+const blankTax = () => ({
+  code: '',
+  components: [{ component: '', percent: '', appliesTo: Object.keys(kindNames) as Schema['TaxPart']['appliesTo'] }],
+})
+const adding = ref(false)
+const newTax = useForm({
+  blank: blankTax,
+  send: (body) => answered(client.POST('/api/tax-codes', { body })),
+  done: () => (adding.value = false),
+})
+const taxEdit = useEdit({
+  typed: (t: Tax) => ({
+    code: t.code,
+    components: allOf(t).map((x) => ({
+      component: x.component,
+      percent: x.percent,
+      appliesTo: x.appliesTo.split(' ') as Schema['TaxPart']['appliesTo'],
+    })),
+  }),
+  put: (t, body, query) =>
+    answered(client.PUT('/api/tax-codes/{id}', { params: { path: { id: t.codeId }, query }, body })),
+  remove: (t, body) =>
+    answered(client.POST('/api/tax-codes/{id}/delete', { params: { path: { id: t.codeId } }, body })),
+})
+const keyOf = (t: Tax) => `${t.code} ${t.component}`
 const taxes: Column<Tax>[] = [
   { id: 'code', label: 'Tax code', width: 120, value: (t) => t.code, tone: 'strong' },
   { id: 'component', label: 'Component', value: (t) => t.component },
   { id: 'percent', label: 'Percent', kind: 'percent', width: 100, value: (t) => t.percent },
   { id: 'on', label: 'On', width: 150, value: (t) => t.appliesTo, tone: 'soft' },
+  { id: 'acts', label: 'Change', width: 80, value: () => '', acts: true },
 ]
 </script>
 
@@ -64,15 +95,34 @@ const taxes: Column<Tax>[] = [
       </Ledger>
     </section>
     <section>
+      <FormCard
+        v-if="adding"
+        :form="newTax"
+        label="New tax code"
+        submit="Add tax code"
+        cancel="Close"
+        @cancel="adding = false"
+        ><TaxFields
+      /></FormCard>
       <Ledger
         name="taxes"
         label="Taxes"
         of="tax"
         :columns="taxes"
         :rows="setup.taxCodes ?? []"
-        :row-key="(t) => `${t.code} ${t.component}`"
+        :row-key="keyOf"
+        :opened="taxEdit.row.value && keyOf(taxEdit.row.value)"
       >
-        <template #empty>No taxes. They are brought in with a bundle, in tax_codes.csv.</template>
+        <template #tools><v-btn v-if="!adding" class="small go" @click="adding = true">New tax code</v-btn></template>
+        <template #acts="{ row }"
+          ><button v-if="row === allOf(row)[0]" class="lnk" @click="taxEdit.open(row)">Change</button></template
+        >
+        <template #below="{ row }">
+          <EditCard :edit="taxEdit" :label="`Change tax code ${row.code}`"><TaxFields /></EditCard>
+        </template>
+        <template #empty
+          >No taxes yet. A code can have parts, such as a state's and a city's, each on some kinds of cost.</template
+        >
       </Ledger>
     </section>
   </div>

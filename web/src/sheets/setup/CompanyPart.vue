@@ -1,39 +1,63 @@
 <script setup lang="ts">
-import { watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import { useForm } from '@/book/form'
-import FormCard from '@/parts/FormCard.vue'
-import FormField from '@/parts/FormField.vue'
+import Await from '@/parts/Await.vue'
+import CompanyForm from './CompanyForm.vue'
 
-/** The company: where it is by the clock, which says what day today is and what time it is for those who clock in. */
-const props = defineProps<{ choices: Schema['Choices'] }>()
-const here = Intl.DateTimeFormat().resolvedOptions().timeZone
-const company = () => props.choices.company
-const form = useForm({
-  blank: () => ({ timeZone: company().timeZone || here }),
-  keep: ['timeZone'],
-  send: ({ timeZone }) =>
-    answered(client.PUT('/api/company/time-zone', { body: { timeZone, version: company().version } })),
-})
-watch(
-  () => company().timeZone,
-  () => form.reset(),
-)
-const zones = Intl.supportedValuesOf('timeZone')
+/** The company in its book: who it is, when its days and weeks begin, terms and numbers, overtime, holidays. */
+defineProps<{ choices: Schema['Choices'] }>()
+const asked = useQuery({ queryKey: ['setup', 'company'], queryFn: () => answered(client.GET('/api/company')) })
+/** When a change of each applies. */
+const applies = computed(() => [
+  ['name, address, tax number', 'on papers made from now on; issued ones keep theirs'],
+  ['time zone', 'from now on: it moves no hours that are booked'],
+  ['terms', 'on drafts made from now on'],
+  ['invoice numbers', 'upwards, without a gap, none used twice'],
+  ['overtime, holidays, week', 'on all that is not billed, at once'],
+  ['tax on purchases', 'on all papers that are not billed, at once'],
+  ['currency', 'for good'],
+])
 </script>
 
 <template>
-  <section>
-    <FormCard :form="form" label="Time zone" submit="Save time zone">
-      <FormField label="Time zone" name="timeZone" :list="zones" size="wide" />
-    </FormCard>
-    <p class="empty soft">
-      {{
-        company().timeZone
-          ? `Today, due dates and the clock go by the time in ${company().timeZone}, wherever the server or a browser is.`
-          : 'No time zone has been chosen: today, due dates and the clock go by the time of the server. The one proposed is that of this browser.'
-      }}
-      A change moves no hours that are booked.
-    </p>
-  </section>
+  <div class="split company">
+    <section>
+      <Await v-slot="{ data }" :of="asked" what="the company's settings">
+        <CompanyForm :key="data.version" :settings="data" :choices="choices" />
+      </Await>
+    </section>
+    <section class="applies" aria-labelledby="applies">
+      <h2 id="applies">When a change applies</h2>
+      <dl>
+        <div v-for="[what, when] in applies" :key="what">
+          <dt class="soft">{{ what }}</dt>
+          <dd>{{ when }}</dd>
+        </div>
+      </dl>
+    </section>
+  </div>
 </template>
+
+<style scoped>
+.company {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 20rem);
+}
+.applies {
+  padding: 14px 16px;
+}
+h2 {
+  font-size: var(--t-head);
+  font-weight: 680;
+}
+dl > div {
+  display: grid;
+  grid-template-columns: 8.5rem minmax(0, 1fr);
+  gap: 12px;
+  padding: 7px 0;
+  border-bottom: 1px solid var(--rule);
+}
+dd {
+  margin: 0;
+}
+</style>

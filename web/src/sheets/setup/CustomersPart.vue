@@ -71,7 +71,7 @@ const scope = useScope()
   <section class="listing">
     <FormCard v-if="open" :form="form" label="New customer" submit="Add customer" cancel="Close" @cancel="open = false">
       <FormField label="Name" name="name" size="wide" />
-      <FormField label="Address" name="address" size="wide" />
+      <FormField label="Address" name="address" kind="lines" size="wide" />
       <FormField label="E-mail" name="email" kind="email" size="wide" />
       <FormField label="Payment terms" name="termsDays" kind="number" hint="30" unit="days" size="short" />
       <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
@@ -92,7 +92,7 @@ const scope = useScope()
       <template #below="{ row }">
         <EditCard :edit="edit" :label="`Change ${row.name}`">
           <FormField label="Name" name="name" size="wide" />
-          <FormField label="Address" name="address" size="wide" />
+          <FormField label="Address" name="address" kind="lines" size="wide" />
           <FormField label="E-mail" name="email" kind="email" size="wide" />
           <FormField label="Phone" name="phone" />
           <FormField label="Payment terms" name="termsDays" kind="number" hint="company's" unit="days" size="short" />

@@ -1,0 +1,161 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { answered, client, type Schema } from '@/api/client'
+import EditCard from '@/parts/EditCard.vue'
+import FormField from '@/parts/FormField.vue'
+import { useEdit } from '@/parts/edit'
+
+/** The company's settings as a form: what a change of overtime, holidays or taxes alters is said while it is typed. */
+const props = defineProps<{ settings: Schema['Settings']; choices: Schema['Choices'] }>()
+const here = Intl.DateTimeFormat().resolvedOptions().timeZone
+const edit = useEdit({
+  typed: (s: Schema['Settings']) => ({
+    ...s,
+    timeZone: s.timeZone || here,
+    overtimeDays: [...(s.overtimeDays ?? [])],
+    doubleDays: [...(s.doubleDays ?? [])],
+    holidays: (s.holidays ?? []).map((h) => ({ ...h })),
+  }),
+  put: (_, body, query) => answered(client.PUT('/api/company', { params: { query }, body })),
+  closed: again,
+})
+/** The form is always open. */
+function again(): void {
+  edit.open(props.settings)
+}
+again()
+const model = edit.form.model
+const wrong = (i: number, field: string) => edit.form.wrong[`holidays[${i}].${field}`] ?? ''
+const zones = Intl.supportedValuesOf('timeZone')
+const names = new Intl.DateTimeFormat(undefined, { weekday: 'long', timeZone: 'UTC' })
+const days = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday'] as const
+const dayNames = days.map((d, i) => [d, names.format(Date.UTC(2024, 0, 1 + i))] as const)
+const taxes = computed(() => [
+  ['', 'none'] as const,
+  ...(props.choices.taxCodes ?? []).map((t) => [t.name, t.name] as const),
+])
+/** How the hours of a weekday are paid. */
+const paid = (day: string) =>
+  model.doubleDays?.includes(day) ? 'double' : model.overtimeDays?.includes(day) ? 'overtime' : ''
+function pay(day: string, as: string) {
+  model.overtimeDays = model.overtimeDays.filter((d) => d !== day)
+  model.doubleDays = model.doubleDays.filter((d) => d !== day)
+  if (as === 'overtime') model.overtimeDays.push(day)
+  if (as === 'double') model.doubleDays.push(day)
+}
+const asPaid = [
+  ['', 'as any day'],
+  ['overtime', 'overtime'],
+  ['double', 'double'],
+] as const
+</script>
+
+<template>
+  <EditCard :edit="edit" label="The company" class="whole">
+    <h2>Who</h2>
+    <FormField label="Name, as it stands on every paper" name="name" size="wide" />
+    <FormField label="Address, as it stands on every paper" name="address" kind="lines" size="wide" />
+    <FormField label="E-mail" name="email" kind="email" size="wide" />
+    <FormField label="Phone" name="phone" />
+    <FormField label="Tax number" name="taxNumber" />
+
+    <h2>When</h2>
+    <FormField label="Time zone, says what day today is" name="timeZone" :list="zones" size="wide" />
+    <FormField label="Weeks start on" name="weekStart" kind="choice" :options="dayNames" />
+
+    <h2>Terms and numbers</h2>
+    <FormField label="An invoice is due after" name="termsDays" kind="number" unit="days" size="short" />
+    <FormField label="Unbilled is late after" name="unbilledAlertDays" kind="number" unit="days" size="short" />
+    <FormField label="Invoice prefix" name="invoicePrefix" size="short" />
+    <FormField label="Next invoice" name="nextInvoiceNumber" size="short" />
+    <FormField label="Next job" name="nextJobNumber" size="short" />
+    <FormField label="Rate card, asked last" name="card" :list="choices.cards?.map((c) => c.name)" />
+    <FormField label="Tax code" name="taxCode" kind="choice" :options="taxes" />
+    <FormField
+      label="Tax on purchases"
+      name="purchaseTax"
+      kind="choice"
+      :options="[
+        ['cost', 'is a cost'],
+        ['recovered', 'is recovered'],
+      ]"
+    />
+    <FormField
+      label="Distances in"
+      name="distanceUnit"
+      kind="choice"
+      :options="[
+        ['mi', 'miles'],
+        ['km', 'kilometres'],
+      ]"
+    />
+
+    <h2>Overtime</h2>
+    <FormField label="Beyond, a day" name="overtimeDaily" hint="no limit" unit="h" size="short" />
+    <FormField label="Beyond, a week" name="overtimeWeekly" hint="no limit" unit="h" size="short" />
+    <FormField label="it is paid" name="overtimeFactor" kind="number" unit="times" size="short" />
+    <FormField label="Double beyond, a day" name="doubleDaily" hint="never" unit="h" size="short" />
+    <FormField label="it is paid" name="doubleFactor" kind="number" unit="times" size="short" />
+    <span class="row"
+      ><FormField
+        v-for="[d, text] in dayNames"
+        :key="d"
+        :model-value="paid(d)"
+        :label="text"
+        kind="choice"
+        :options="asPaid"
+        @update:model-value="pay(d, String($event))"
+    /></span>
+
+    <h2>Holidays, all hours double</h2>
+    <div class="row days">
+      <span v-for="(h, i) in model.holidays" :key="i" class="holiday">
+        <FormField v-model="h.date" label="Date" kind="date" :hide-label="i > 0" :wrong="wrong(i, 'date')" />
+        <FormField v-model="h.name" label="Holiday" :hide-label="i > 0" :wrong="wrong(i, 'name')" />
+        <button
+          type="button"
+          class="soft"
+          :aria-label="`Delete holiday ${h.name || h.date}`"
+          @click="model.holidays.splice(i, 1)"
+        >
+          ×
+        </button>
+      </span>
+      <button type="button" class="lnk" @click="model.holidays.push({ date: '', name: '' })">Add a holiday</button>
+    </div>
+  </EditCard>
+</template>
+
+<style scoped>
+.whole {
+  background: none;
+}
+h2,
+.row {
+  flex-basis: 100%;
+}
+h2 {
+  font-size: 0.875rem;
+  font-weight: 660;
+  padding-top: 6px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+}
+.days {
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 4px;
+}
+.holiday {
+  display: flex;
+  align-items: flex-end;
+  gap: 12px;
+}
+.holiday > button {
+  min-width: 1.5rem;
+  height: 1.625rem;
+}
+</style>

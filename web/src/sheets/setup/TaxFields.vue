@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import type { Schema } from '@/api/client'
+import { formAround, type Form } from '@/book/form'
+import FormField from '@/parts/FormField.vue'
+import { kindNames } from '@/parts/figures'
+
+/** The fields of a tax code with its components, in the form around them. */
+const form = formAround() as unknown as Form<{ code: string; components: Schema['TaxPart'][] }>
+const kinds = [...Object.entries(kindNames), ['fixed', 'Fixed price'], ['other', 'Other']] as [string, string][]
+const wrong = (i: number, field: string) => form.wrong[`components[${i}].${field}`] ?? ''
+function on(part: Schema['TaxPart'], kind: string, is: boolean) {
+  part.appliesTo = (part.appliesTo ?? []).filter((k) => k !== kind)
+  if (is) part.appliesTo.push(kind as NonNullable<typeof part.appliesTo>[number])
+}
+</script>
+
+<template>
+  <FormField label="Code" name="code" size="short" />
+  <fieldset>
+    <legend class="sr">Components</legend>
+    <div v-for="(part, i) in form.model.components" :key="i" class="part">
+      <FormField v-model="part.component" label="Component, on invoices" :wrong="wrong(i, 'component')" />
+      <FormField
+        v-model="part.percent"
+        label="Percent"
+        kind="percent"
+        unit="%"
+        size="short"
+        :wrong="wrong(i, 'percent')"
+      />
+      <span class="on"
+        ><span class="soft">on</span
+        ><FormField
+          v-for="[kind, text] in kinds"
+          :key="kind"
+          :model-value="part.appliesTo?.includes(kind as never)"
+          :label="text"
+          kind="check"
+          @update:model-value="on(part, kind, !!$event)"
+        /><span class="said" role="alert">{{ wrong(i, 'appliesTo') }}</span></span
+      >
+      <button
+        v-if="form.model.components.length > 1"
+        type="button"
+        class="soft"
+        :aria-label="`Delete component ${part.component}`"
+        @click="form.model.components.splice(i, 1)"
+      >
+        ×
+      </button>
+    </div>
+    <button
+      type="button"
+      class="lnk"
+      @click="form.model.components.push({ component: '', percent: '', appliesTo: [] })"
+    >
+      Add a component
+    </button>
+    <span class="said" role="alert">{{ form.wrong.components }}</span>
+  </fieldset>
+</template>
+
+<style scoped>
+fieldset {
+  flex-basis: 100%;
+  border: 0;
+  padding: 0;
+}
+.part {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: flex-end;
+  gap: 8px 12px;
+  padding-bottom: 8px;
+}
+.on {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 12px;
+}
+.part > button {
+  min-width: 1.5rem;
+  height: 1.625rem;
+}
+</style>
