@@ -32,6 +32,8 @@ func (s *server) billOperations(api huma.API) {
 			return done{}, billing.DropDraft(ctx, b, actor, id, version)
 		}))
 	operate(api, http.MethodPost, "/api/invoices/{id}/issue", "issue", "Issue a draft", atVersion(s, billing.Issue))
+	operate(api, http.MethodGet, "/api/payments", "payments", "Payments received", asksOf(s, collect.Payments))
+	operate(api, http.MethodPost, "/api/payments/{id}/take-back", "takePaymentBack", "Take a payment back", doesTo(s, collect.TakeBack))
 	operate(api, http.MethodPost, "/api/payments", "takePayment", "Take a payment for an invoice", takes(s, collect.TakePayment))
 }
 

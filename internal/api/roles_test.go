@@ -45,7 +45,7 @@ var needs = map[book.Permission][]string{
 	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack"},
 	book.Bill: {
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
-		"dropDraft", "issue", "takePayment",
+		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
 	},
 	ownerOnly: {"users", "addUser", "changeUser"},
 	book.Setup: {
@@ -110,6 +110,7 @@ func operations(t *testing.T) []operation {
 
 // bodies that pass the check of their shape, so that what refuses is the permission.
 var bodies = map[string]string{
+	"takePaymentBack": `{"reason":""}`,
 	"changeCompany": `{"version":9,"name":"","address":"","email":"","phone":"","taxNumber":"","currency":"","timeZone":"","weekStart":"",` +
 		`"termsDays":"","unbilledAlertDays":"","invoicePrefix":"","nextInvoiceNumber":"","nextJobNumber":"","overtimeWeekly":"",` +
 		`"overtimeDaily":"","doubleDaily":"","overtimeFactor":"","doubleFactor":"","overtimeDays":[],"doubleDays":[],"purchaseTax":"",` +

@@ -210,7 +210,7 @@ var Tables = []Table{
 	}},
 	{File: "payments.csv", Doc: ofExport, Columns: []Column{
 		text("ref").key().needed(), text("customer").to("customers.csv").needed(), date("date").needed(), number("amount").needed(),
-		text("note"),
+		text("note"), text("method").is("how it came"), text("reference"), text("taken_back").is("why it was taken back, where it was"),
 	}},
 	{File: "payment_allocations.csv", Doc: ofExport, Columns: []Column{
 		text("payment").to("payments.csv").key().needed(), text("invoice").to("invoices.csv").key().needed(), number("amount").needed(),

@@ -18,3 +18,11 @@ func Ref(id int64) *int64 {
 
 // Same says that two columns hold the same, or are both NULL.
 func Same[T comparable](a, b *T) bool { return a == b || a != nil && b != nil && *a == *b }
+
+// Text is what a pointer points at, blank for nil.
+func Text(p *string) string {
+	if p == nil {
+		return ""
+	}
+	return *p
+}

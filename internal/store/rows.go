@@ -500,6 +500,9 @@ type Payment struct {
 	Date       calendar.Date
 	Amount     money.Amount
 	Note       string
+	Method     string
+	Reference  string
+	TakenBack  *string // why it was, where it was
 }
 
 // PaymentAllocation is the part of a payment that settles an invoice.

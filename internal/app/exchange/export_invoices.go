@@ -136,7 +136,7 @@ func (x *exporter) payments() error {
 		return err
 	}
 	for _, p := range payments {
-		x.add("payments.csv", p.Ref, p.Customer, p.Date.String(), x.Money(p.Amount), p.Note)
+		x.add("payments.csv", p.Ref, p.Customer, p.Date.String(), x.Money(p.Amount), p.Note, p.Method, p.Reference, store.Text(p.TakenBack))
 	}
 	type allocation struct {
 		Payment, Invoice string

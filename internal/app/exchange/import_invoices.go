@@ -553,7 +553,10 @@ func (in *billedIn) payments() error {
 		}
 		p := store.Payment{
 			Ref: c.Get("ref"), CustomerID: store.ID(c.refer("customer", "customers")), Date: read(c, "date", calendar.Parse),
-			Amount: c.amount("amount"), Note: c.Get("note"),
+			Amount: c.amount("amount"), Note: c.Get("note"), Method: c.Get("method"), Reference: c.Get("reference"),
+		}
+		if reason := c.Get("taken_back"); reason != "" {
+			p.TakenBack = &reason
 		}
 		if p.Amount <= 0 {
 			c.wrong("amount", "a payment is more than 0")
@@ -588,7 +591,7 @@ func (in *billedIn) allocate(c cell, p *store.Payment, i *openInvoice) error {
 		c.wrong("amount", "what is set against an invoice is more than 0")
 	case amount > p.Amount:
 		c.wrong("amount", "this is more than what is left of payment %s", p.Ref)
-	case amount > i.Left:
+	case p.TakenBack == nil && amount > i.Left:
 		c.wrong("amount", "only %s is left to pay on invoice %s", in.Money(i.Left), i.Ref)
 	case p.CustomerID != i.CustomerID:
 		c.wrong("invoice", "payment %s is from another customer than invoice %s", p.Ref, i.Ref)
@@ -597,6 +600,8 @@ func (in *billedIn) allocate(c cell, p *store.Payment, i *openInvoice) error {
 		return nil
 	}
 	p.Amount -= amount
-	i.Left -= amount
+	if p.TakenBack == nil {
+		i.Left -= amount
+	}
 	return in.Create(&store.PaymentAllocation{PaymentID: p.ID, InvoiceID: i.ID, Amount: amount}).Error
 }

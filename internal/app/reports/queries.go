@@ -17,9 +17,8 @@ const invoiceRows = `SELECT i.*, c.code, (SELECT b.paid FROM invoice_balance b W
 const jobsOfInvoice = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ?
   ORDER BY j.number_order`
 
-const openOnDay = `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a
-  JOIN payments p ON p.id = a.payment_id
-  WHERE a.invoice_id = i.id AND p.date <= @day) AS balance
+const openOnDay = `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM settled_parts a
+  WHERE a.invoice_id = i.id AND a.date <= @day) AS balance
   FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.date BETWEEN @from AND @day
   AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
   ORDER BY c.code, i.number`

@@ -1283,13 +1283,37 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Payments received
+         * @description Payments received.
+         */
+        get: operations["payments"];
         put?: never;
         /**
          * Take a payment for an invoice
          * @description Take a payment for an invoice. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
          */
         post: operations["takePayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take a payment back
+         * @description Take a payment back.
+         */
+        post: operations["takePaymentBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2079,6 +2103,9 @@ export interface components {
              */
             size: number;
             who: string;
+        };
+        Back: {
+            reason: string;
         };
         BillSheet: {
             drafts: components["schemas"]["DraftRow"][] | null;
@@ -3534,7 +3561,11 @@ export interface components {
             /** Format: int64 */
             invoiceId: number;
             key?: string;
+            /** @description how it came, such as transfer or cheque */
+            method?: string;
             note?: string;
+            /** @description what the bank or the cheque says */
+            reference?: string;
         };
         NewPhase: {
             /** @description blank: the job's */
@@ -3801,6 +3832,31 @@ export interface components {
             /** Format: int64 */
             workerId: number;
         };
+        PaymentList: {
+            /** Format: int64 */
+            count: number;
+            /** @description the latest first */
+            payments: components["schemas"]["PaymentRow"][] | null;
+            /** @description of those that stand, also those that are not listed */
+            total: components["schemas"]["Decimal"];
+        };
+        PaymentRow: {
+            amount: components["schemas"]["Decimal"];
+            customer: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            /** Format: int64 */
+            id: number;
+            invoices: components["schemas"]["Settled"][] | null;
+            method: string;
+            note: string;
+            reference: string;
+            /** @description why it was taken back: it settles nothing any more */
+            takenBack?: string;
+        };
         PhaseChoice: {
             code: string;
             /** Format: int64 */
@@ -3982,6 +4038,12 @@ export interface components {
             version: number;
             /** @description a weekday in lower case */
             weekStart: string;
+        };
+        Settled: {
+            amount: components["schemas"]["Decimal"];
+            /** Format: int64 */
+            id: number;
+            number: string;
         };
         SetupSheet: {
             build?: components["schemas"]["BurdenBuild"];
@@ -11503,6 +11565,87 @@ export interface operations {
             };
         };
     };
+    payments: {
+        parameters: {
+            query?: {
+                /** @description number of a job; blank for all */
+                job?: string;
+                /** @description first date, YYYY-MM-DD */
+                from?: string;
+                /** @description last date, YYYY-MM-DD */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     takePayment: {
         parameters: {
             query?: never;
@@ -11523,6 +11666,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takePaymentBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Back"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             /** @description Bad Request */

@@ -98,7 +98,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
           :id="id"
           v-model="value"
           :name="name"
-          rows="3"
+          rows="2"
           :placeholder="hint"
           :aria-invalid="!!sentence"
           :aria-describedby="`${id}-said`"
@@ -152,6 +152,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
   font-size: 0.875rem;
   line-height: 1.125rem;
   font-weight: 580;
+  color: var(--ink);
   padding: 2px;
   resize: vertical;
 }
