@@ -6,9 +6,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/rates"
 	"jarvo/internal/app/register"
+	"jarvo/internal/app/scope"
 	"jarvo/internal/demo"
 )
 
@@ -91,4 +93,27 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 			assert.Equal(t, "74.00", r.Value)
 		}
 	}
+}
+
+// TestAPaymentIsTakenBack records a cheque for an invoice, takes it back because it bounced, and finds the invoice owed again.
+func TestAPaymentIsTakenBack(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill?list=issued&span=all")
+	u.must(u.See(`form[aria-label="Record payment"]`))
+	owed := func() string {
+		bill, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+		require.NoError(t, err)
+		return bill.Totals.Balance
+	}
+	before := owed()
+	u.fill("Record payment", "Method", "cheque", "Reference", "4471")
+	u.must(u.Press("Record payment"), u.Until(`!document.querySelector('form[aria-label="Record payment"]')`))
+	assert.NotEqual(t, before, owed())
+	u.must(u.Press("Payments"), u.ClickIn(`[aria-label="Payments"] tr`, "4471", "button.lnk"))
+	u.accessible("a payment taken back")
+	u.must(u.Press("Take payment back"))
+	u.sees("a reason is needed")
+	u.must(u.Type(`input[name="reason"]`, "bounced"), u.Press("Take payment back"))
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Payments"] tr')].some(r => r.innerText.includes('bounced'))`))
+	assert.Equal(t, before, owed())
 }

@@ -498,6 +498,7 @@ func (f *filler) collect() error {
 		}
 		if _, err := collect.TakePayment(f.ctx, f.Book, f.owner, collect.NewPayment{
 			InvoiceID: invoice.ID, Amount: invoice.Balance, Date: min(due, f.today).String(),
+			Method: "transfer", Reference: "invoice " + invoice.Number,
 		}); err != nil {
 			return err
 		}

@@ -6,19 +6,20 @@ import Await from '@/parts/Await.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import { useScope } from '@/book/scope'
 import InvoiceList from './InvoiceList.vue'
+import PaymentList from './PaymentList.vue'
 import ReadyList from './ReadyList.vue'
 
-/** Bill: three lists in one sheet. */
+/** Bill: what is ready, drafts, what is issued and what was paid, in one sheet. */
 const scope = useScope()
 const asked = useQuery({
   queryKey: ['bill', scope.query],
   queryFn: () => answered(client.GET('/api/bill', { params: { query: scope.query.value } })),
 })
 const { data } = asked
-const list = computed(() => ['drafts', 'issued'].find((l) => l === scope.text('list')) ?? 'ready')
+const list = computed(() => ['drafts', 'issued', 'payments'].find((l) => l === scope.text('list')) ?? 'ready')
 /** Invoices have a When of their own: all dates, as long as none were chosen. */
 function show(name: string) {
-  const all = name === 'issued' && !scope.chosen.value ? { span: 'all' } : {}
+  const all = ['issued', 'payments'].includes(name) && !scope.chosen.value ? { span: 'all' } : {}
   void scope.change({ list: name === 'ready' ? '' : name, open: '', ...all })
 }
 const titles = { ready: 'Ready', drafts: 'Drafts', issued: 'Issued' }
@@ -36,10 +37,12 @@ const counts = computed(() => ({
         <button v-for="(n, name) in counts" :key="name" :aria-pressed="list === name" @click="show(name)">
           {{ titles[name] }} {{ n }}
         </button>
+        <button :aria-pressed="list === 'payments'" @click="show('payments')">Payments</button>
       </span>
       <template #acts><span id="bill-acts" class="acts"></span></template>
     </SheetHead>
-    <Await v-slot="{ data: bill }" :of="asked" what="what is to bill">
+    <PaymentList v-if="list === 'payments'" />
+    <Await v-else v-slot="{ data: bill }" :of="asked" what="what is to bill">
       <ReadyList v-if="list === 'ready'" :bill="bill" />
       <InvoiceList
         v-else
