@@ -168,9 +168,10 @@ func shots(week, paper string) []shot {
 		{name: "setup-taxes", asked: true, path: "/setup?part=codes", see: `[aria-label="Taxes"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("New tax code"), p.See(`form[aria-label="New tax code"]`))
 		}},
-		{name: "bill-payments", asked: true, path: "/bill?list=payments&span=all", see: `[aria-label="Payments"]`, do: func(p *browser.Page) error {
-			return errors.Join(p.Click(`[aria-label="Payments"] tbody tr:nth-child(2) button.lnk`))
-		}},
+		{name: "bill-payments", asked: true, path: "/bill?list=payments&span=all", see: `[aria-label="Payments"]`,
+			do: func(p *browser.Page) error {
+				return errors.Join(p.Click(`[aria-label="Payments"] tbody tr:nth-child(2) button.lnk`))
+			}},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},

@@ -176,7 +176,9 @@ func altersNumber[B any](s *server, f func(context.Context, *book.Book, book.Act
 }
 
 // atSeen gives a use case on a version the shape of one that takes what is sent.
-func atSeen(f func(context.Context, *book.Book, book.Actor, int64, int64) error) func(context.Context, *book.Book, book.Actor, int64, AtVersion) error {
+func atSeen(f func(context.Context, *book.Book, book.Actor, int64, int64) error) func(
+	context.Context, *book.Book, book.Actor, int64, AtVersion,
+) error {
 	return func(ctx context.Context, b *book.Book, actor book.Actor, id int64, in AtVersion) error {
 		return f(ctx, b, actor, id, in.Version)
 	}

@@ -49,7 +49,8 @@ var needs = map[book.Permission][]string{
 	},
 	ownerOnly: {"users", "addUser", "changeUser"},
 	book.Setup: {
-		"company", "changeCompany", "addTaxCode", "changeTaxCode", "deleteTaxCode", "setup", "addWorker", "addCustomer", "addJob", "addCostCode", "addItem", "changeItem", "addItemPrice", "addWage",
+		"company", "changeCompany", "addTaxCode", "changeTaxCode", "deleteTaxCode", "setup", "addWorker", "addCustomer", "addJob",
+		"addCostCode", "addItem", "changeItem", "addItemPrice", "addWage",
 		"addBurden", "addLabourRate", "addMarkup", "changeWage", "changeBurden", "changeLabourRate", "changeMarkup",
 		"deleteWage", "deleteBurden", "deleteLabourRate", "deleteMarkup",
 		"changeWorker", "changeCustomer", "changeCostCode", "changeJob", "deleteWorker", "deleteCustomer", "deleteCostCode", "deleteJob",

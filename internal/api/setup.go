@@ -27,7 +27,8 @@ func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodPost, "/api/workers", "addWorker", "Add a worker", makes(s, people.Add))
 	operate(api, http.MethodPost, "/api/customers", "addCustomer", "Add a customer", makes(s, customers.Add))
 	operate(api, http.MethodPut, "/api/workers/{id}", "changeWorker", "Change a worker, or let them go", altersOn(s, people.Change))
-	operate(api, http.MethodPost, "/api/workers/{id}/delete", "deleteWorker", "Delete a worker without hours", altersOn(s, atSeen(people.Delete)))
+	operate(api, http.MethodPost, "/api/workers/{id}/delete", "deleteWorker", "Delete a worker without hours",
+		altersOn(s, atSeen(people.Delete)))
 	operate(api, http.MethodPut, "/api/customers/{id}", "changeCustomer", "Change or retire a customer", altersOn(s, customers.Change))
 	operate(api, http.MethodPost, "/api/customers/{id}/delete", "deleteCustomer", "Delete a customer without jobs",
 		altersOn(s, atSeen(customers.Delete)))
@@ -51,7 +52,8 @@ func (s *server) setupOperations(api huma.API) {
 // datedRows are the operations of a kind of dated row.
 func datedRows[B any](
 	s *server, api huma.API, path, name, what string, add func(context.Context, *book.Book, book.Actor, B) error,
-	change func(context.Context, *book.Book, book.Actor, int64, B) error, drop func(context.Context, *book.Book, book.Actor, int64, int64) error,
+	change func(context.Context, *book.Book, book.Actor, int64, B) error,
+	drop func(context.Context, *book.Book, book.Actor, int64, int64) error,
 ) {
 	operate(api, http.MethodPost, "/api/"+path, "add"+name, "Add "+what, alters(s, add))
 	operate(api, http.MethodPut, "/api/"+path+"/{id}", "change"+name, "Correct "+what, altersOn(s, change))

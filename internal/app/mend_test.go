@@ -113,7 +113,8 @@ func TestAWorkerWhoHasLeftIsInReportsAndNotOffered(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, choices.Workers)
 	assert.Contains(t, apptest.ReportText(t, c.Book, "labour"), "cato-brandl")
-	apptest.Refusal(t, people.Delete(ctx, c.Book, c.Owner, c.Worker, 2), refuse.KindConflict, "", "in use, so it stays; mark them as having left")
+	err = people.Delete(ctx, c.Book, c.Owner, c.Worker, 2)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "in use, so it stays; mark them as having left")
 	other := c.Hire(t, "Typo")
 	require.NoError(t, people.Delete(ctx, c.Book, c.Owner, other, 1), "nothing rests on them but a wage")
 	apptest.Verified(t, c.Book)
@@ -239,7 +240,8 @@ func edit(t *testing.T, c *apptest.Crew, r *rand.Rand) {
 	case 8:
 		customer := s.Customers[0]
 		err = customers.Change(ctx, c.Book, c.Owner, customer.ID, customers.CustomerChange{
-			Version: customer.Version, Active: r.IntN(2) == 0, NewCustomer: customers.NewCustomer{Name: "Ferry", Card: []string{"", "Theirs"}[r.IntN(2)]},
+			Version: customer.Version, Active: r.IntN(2) == 0,
+			NewCustomer: customers.NewCustomer{Name: "Ferry", Card: []string{"", "Theirs"}[r.IntN(2)]},
 		})
 	}
 	if _, refused := refuse.AsError(err); err != nil && !refused {

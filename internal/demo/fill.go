@@ -12,8 +12,8 @@ import (
 	"jarvo/internal/app/approve"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/company"
 	"jarvo/internal/app/collect"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/customers"
 	"jarvo/internal/app/jobs"
@@ -69,7 +69,10 @@ func Fill(ctx context.Context, a *book.Book) error {
 		jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
 		today: today, monday: today.WeekStart(1),
 	}
-	for _, step := range []func() error{f.itself, f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims, f.looseEnds, f.collect} {
+	for _, step := range []func() error{
+		f.itself, f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims,
+		f.looseEnds, f.collect,
+	} {
 		if err := step(); err != nil {
 			return err
 		}

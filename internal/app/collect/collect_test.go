@@ -41,7 +41,8 @@ func TestAPaymentIsTakenBack(t *testing.T) {
 
 	apptest.Refusal(t, collect.TakeBack(ctx, c.Book, c.Owner, paid.ID, collect.Back{}), refuse.KindInvalid, "reason", "is needed")
 	require.NoError(t, collect.TakeBack(ctx, c.Book, c.Owner, paid.ID, collect.Back{Reason: "bounced"}))
-	apptest.Refusal(t, collect.TakeBack(ctx, c.Book, c.Owner, paid.ID, collect.Back{Reason: "again"}), refuse.KindConflict, "", "already: bounced")
+	err = collect.TakeBack(ctx, c.Book, c.Owner, paid.ID, collect.Back{Reason: "again"})
+	apptest.Refusal(t, err, refuse.KindConflict, "", "already: bounced")
 	view, err = billing.Invoice(ctx, c.Book, c.Owner, issued.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "640.00", view.Balance)

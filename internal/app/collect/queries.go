@@ -8,7 +8,8 @@ const paymentRows = `SELECT p.*, c.name AS customer FROM payments p JOIN custome
   ORDER BY p.date DESC, p.id DESC LIMIT @most`
 
 const paymentParts = `SELECT a.payment_id, a.invoice_id, i.prefix || i.number AS number, a.amount FROM payments p
-  JOIN payment_allocations a ON a.payment_id = p.id JOIN invoices i ON i.id = a.invoice_id WHERE` + ofScope + ` ORDER BY a.payment_id, i.number`
+  JOIN payment_allocations a ON a.payment_id = p.id JOIN invoices i ON i.id = a.invoice_id WHERE` + ofScope + `
+  ORDER BY a.payment_id, i.number`
 
 const paymentSums = `SELECT count(*) AS count, ifnull(sum(CASE WHEN p.taken_back IS NULL THEN p.amount END), 0) AS amount FROM payments p
   WHERE` + ofScope

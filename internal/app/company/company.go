@@ -96,7 +96,7 @@ func typed(s *book.Session) (Settings, error) {
 // are charged, tax on purchases what lines cost, and the tax code what drafts come to; what is billed stays.
 func Change(ctx context.Context, b *book.Book, actor book.Actor, in Settings) error {
 	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
-		had, before := s.Company, Settings{}
+		had := s.Company
 		before, err := typed(s)
 		if err != nil {
 			return err

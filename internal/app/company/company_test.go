@@ -78,7 +78,8 @@ func TestNumbersHaveNoGaps(t *testing.T) {
 func TestATaxCodeIsTypedAndChanged(t *testing.T) {
 	c := apptest.NewCrew(t)
 	made, err := company.AddTaxCode(ctx, c.Book, c.Owner, company.TaxCode{Code: "HARBOR", Components: []company.TaxPart{
-		{Component: "State", Percent: "6", AppliesTo: []string{"material", "labour"}}, {Component: "Harbor", Percent: "1.5", AppliesTo: []string{"labour"}},
+		{Component: "State", Percent: "6", AppliesTo: []string{"material", "labour"}},
+		{Component: "Harbor", Percent: "1.5", AppliesTo: []string{"labour"}},
 	}})
 	require.NoError(t, err)
 	in := settings(t, c)

@@ -34,7 +34,10 @@ type Step struct {
 
 // Begin begins the costing step of a use case, which fails unless the step is run.
 func Begin(s *book.Session) *Step {
-	return &Step{Session: s, ran: s.Begin("costing"), workers: map[int64]calendar.Span{}, documents: map[int64]bool{}, drafts: map[int64]bool{}}
+	return &Step{
+		Session: s, ran: s.Begin("costing"),
+		workers: map[int64]calendar.Span{}, documents: map[int64]bool{}, drafts: map[int64]bool{},
+	}
 }
 
 // Entry says that a worker's hours of a day have changed.

@@ -152,7 +152,8 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 		}
 		for _, r := range rows {
 			out := DocumentRow{
-				ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, r.Crew, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(), Total: s.Money(r.Landed),
+				ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, r.Crew, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(),
+				Total: s.Money(r.Landed),
 				NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != store.Approved,
 			}
 			out.Detail = strings.TrimSpace(KindNames[r.Kind] + " " + r.Number)
@@ -205,8 +206,9 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 	d := Document{
 		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: store.ID(row.WorkerID), Date: row.Date.String(),
 		Number:  row.Number,
-		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Note: row.Note, Crew: row.Crew, Status: row.Status, Recovered: s.Company.PurchaseTax == "recovered",
-		Lines: []Line{},
+		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Note: row.Note, Crew: row.Crew, Status: row.Status,
+		Recovered: s.Company.PurchaseTax == "recovered",
+		Lines:     []Line{},
 	}
 	jobs := map[int64]store.Job{}
 	var goods, landed, charge money.Amount

@@ -92,7 +92,8 @@ func (x *exporter) settings() error {
 		}
 	}
 	for _, kv := range [][2]string{
-		{"company_name", c.CompanyName}, {"address", c.Address}, {"email", c.Email}, {"phone", c.Phone}, {"tax_number", c.TaxNumber}, {"currency", c.Currency}, {"week_start", c.WeekStart},
+		{"company_name", c.CompanyName}, {"address", c.Address}, {"email", c.Email}, {"phone", c.Phone}, {"tax_number", c.TaxNumber},
+		{"currency", c.Currency}, {"week_start", c.WeekStart},
 		{"overtime_weekly_hours", hoursLimit(c.OvertimeWeeklyMinutes)}, {"overtime_daily_hours", hoursLimit(c.OvertimeDailyMinutes)},
 		{"double_daily_hours", hoursLimit(c.DoubleDailyMinutes)},
 		{"overtime_days", c.OvertimeDays}, {"double_days", c.DoubleDays}, {"overtime_factor", c.OvertimeFactor.String()},

@@ -291,8 +291,9 @@ var (
 		rests: restsOn("this burden", costing.RestsOnBurden),
 	}
 	keptLabourRates = keeper[store.LabourRate]{
-		table: "labour_rates", id: func(r *store.LabourRate) *int64 { return &r.ID }, version: func(r *store.LabourRate) *int64 { return &r.Version },
-		rests: restsOn("this rate", costing.RestsOnRate),
+		table: "labour_rates", id: func(r *store.LabourRate) *int64 { return &r.ID },
+		version: func(r *store.LabourRate) *int64 { return &r.Version },
+		rests:   restsOn("this rate", costing.RestsOnRate),
 	}
 	keptMarkups = keeper[store.Markup]{
 		table: "markups", id: func(r *store.Markup) *int64 { return &r.ID }, version: func(r *store.Markup) *int64 { return &r.Version },

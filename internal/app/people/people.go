@@ -92,7 +92,8 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, workerID int64,
 		}
 		c := s.Checks()
 		now := had
-		now.Name, now.Crew, now.Kind = c.Needed("name", in.Name, "a name"), c.Text("crew", in.Crew), c.OneOf("kind", in.Kind, store.Employee, store.Hired)
+		now.Name, now.Crew = c.Needed("name", in.Name, "a name"), c.Text("crew", in.Crew)
+		now.Kind = c.OneOf("kind", in.Kind, store.Employee, store.Hired)
 		now.Exempt, now.Active, now.Version = in.Exempt, in.Active, had.Version+1
 		trade, class := c.Text("trade", in.Trade), c.Text("burdenClass", in.BurdenClass)
 		if err := c.Err(); err != nil {
