@@ -172,6 +172,11 @@ func shots(week, paper string) []shot {
 			do: func(p *browser.Page) error {
 				return errors.Join(p.Click(`[aria-label="Payments"] tbody tr:nth-child(2) button.lnk`))
 			}},
+		{name: "setup-data", asked: true, path: "/setup?part=data", see: `#bring-in`, do: func(p *browser.Page) error {
+			file := filepath.Join(os.TempDir(), "wages.csv")
+			return errors.Join(os.WriteFile(file, []byte("worker,effective_from,rate\nnobody,2026-13-01,x\n"), 0o600),
+				p.Upload(`input[type="file"]`, file), p.See(`[aria-label="What is wrong"]`))
+		}},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},

@@ -14,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"jarvo/internal/app/costs"
+	"jarvo/internal/app/exchange"
 	"jarvo/internal/app/reports"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/paper"
@@ -244,6 +245,25 @@ func describeFiles(o *huma.OpenAPI) {
 			param("job", "query", "the number of a job", text),
 			param("blank", "query", "yes for one to fill in", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}}),
 		},
+	})
+	for _, out := range [][3]string{
+		{"backup", "A consistent copy of the whole book; for an owner", "application/vnd.sqlite3"},
+		{"bundle", "The book as a bundle of open files", "application/zip"}, {"starter", "A bundle to fill in", "application/zip"},
+	} {
+		o.AddOperation(&huma.Operation{
+			OperationID: out[0], Method: http.MethodGet, Path: "/api/book/" + out[0], Summary: out[1], Responses: file(out[2]),
+		})
+	}
+	o.AddOperation(&huma.Operation{
+		OperationID: "bringIn", Method: http.MethodPost, Path: "/api/book/bring-in", Summary: "Bring a bundle in, or say what would come in",
+		Parameters: []*huma.Param{
+			param("name", "query", "what the file is called: one of a bundle's CSV files, else it is a zip", text),
+			param("try", "query", "yes to keep nothing of it", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}}),
+		},
+		RequestBody: &huma.RequestBody{Required: true, Content: file("application/zip", "text/csv")["200"].Content},
+		Responses: map[string]*huma.Response{"200": {
+			Description: "What came in, by file", Content: schemaOf(reflect.TypeFor[[]exchange.Brought]()),
+		}},
 	})
 	scans := []string{"application/pdf", "image/jpeg", "image/png"}
 	o.AddOperation(&huma.Operation{

@@ -32,6 +32,10 @@ func (s *server) files(r chi.Router) {
 	r.Get("/api/time/paper", s.crewPaper)
 	r.Post("/api/costs/{id}/attachments", s.attach)
 	r.Get("/api/attachments/{id}", s.attachment)
+	r.Get("/api/book/backup", s.backup())
+	r.Get("/api/book/bundle", s.bundleOut())
+	r.Get("/api/book/starter", s.starter())
+	r.Post("/api/book/bring-in", s.bringIn)
 }
 
 // attach takes a scan as the body of the request, and its name from the address.

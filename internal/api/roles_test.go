@@ -47,7 +47,8 @@ var needs = map[book.Permission][]string{
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
 	},
-	ownerOnly: {"users", "addUser", "changeUser"},
+	ownerOnly: {"users", "addUser", "changeUser", "backup"},
+	book.Exchange: {"bundle", "starter", "bringIn"},
 	book.Setup: {
 		"company", "changeCompany", "addTaxCode", "changeTaxCode", "deleteTaxCode", "setup", "addWorker", "addCustomer", "addJob",
 		"addCostCode", "addItem", "changeItem", "addItemPrice", "addWage",
@@ -62,8 +63,8 @@ const ownerOnly book.Permission = "owner"
 
 // may says what each role may do, as it is promised: app has its own list.
 var may = map[book.Role][]book.Permission{
-	book.Owner:      {"", book.Capture, book.SeeMoney, book.Costs, book.Approve, book.Bill, book.Setup, ownerOnly},
-	book.Bookkeeper: {"", book.Capture, book.SeeMoney, book.Costs, book.Approve, book.Bill, book.Setup},
+	book.Owner:      {"", book.Capture, book.SeeMoney, book.Costs, book.Approve, book.Bill, book.Setup, book.Exchange, ownerOnly},
+	book.Bookkeeper: {"", book.Capture, book.SeeMoney, book.Costs, book.Approve, book.Bill, book.Setup, book.Exchange},
 	book.Manager:    {"", book.Capture, book.SeeMoney, book.Costs, book.Approve},
 	book.Foreman:    {"", book.Capture},
 	book.Worker:     {"", book.Clock},

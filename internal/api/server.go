@@ -203,12 +203,15 @@ func secure(next http.Handler) http.Handler {
 	})
 }
 
-// sized bounds what is sent; a scan may be larger than all else.
+// sized bounds what is sent; a scan and a bundle may be larger than all else.
 func sized(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		most := int64(largestBody)
-		if strings.HasSuffix(r.URL.Path, "/attachments") {
+		switch {
+		case strings.HasSuffix(r.URL.Path, "/attachments"):
 			most = costs.LargestScan + 1
+		case r.URL.Path == "/api/book/bring-in":
+			most = largestBundle
 		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
 		next.ServeHTTP(w, r)

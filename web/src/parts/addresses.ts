@@ -66,4 +66,5 @@ export const setupParts = [
   ['codes', 'cost codes, taxes'],
   ['people', 'users'],
   ['company', 'company'],
+  ['data', 'in and out'],
 ] as const

@@ -18,6 +18,7 @@ const BurdenPart = defineAsyncComponent(() => import('./BurdenPart.vue'))
 const PeoplePart = defineAsyncComponent(() => import('./PeoplePart.vue'))
 const PricesPart = defineAsyncComponent(() => import('./PricesPart.vue'))
 const CompanyPart = defineAsyncComponent(() => import('./CompanyPart.vue'))
+const DataPart = defineAsyncComponent(() => import('./DataPart.vue'))
 const CodesPart = defineAsyncComponent(() => import('./CodesPart.vue'))
 
 /** Setup has Whose and As of instead of Where and When. */
@@ -96,6 +97,7 @@ watchEffect(() => {
       <PricesPart v-else-if="part === 'prices'" :adding="adding" :as-of="asOf" />
       <PeoplePart v-else-if="part === 'people'" :choices="choices" />
       <CompanyPart v-else-if="part === 'company'" :choices="choices" />
+      <DataPart v-else-if="part === 'data'" />
       <CodesPart v-else :setup="sheet" />
     </Await>
   </div>
