@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -116,4 +118,30 @@ func TestAPaymentIsTakenBack(t *testing.T) {
 	u.must(u.Type(`input[name="reason"]`, "bounced"), u.Press("Take payment back"))
 	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Payments"] tr')].some(r => r.innerText.includes('bounced'))`))
 	assert.Equal(t, before, owed())
+}
+
+// TestABundleIsBroughtInWithAPreview chooses a file with a mistake, is told where, and brings the mended one in once it has seen what would
+// come in.
+func TestABundleIsBroughtInWithAPreview(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	file := filepath.Join(t.TempDir(), "cost_codes.csv")
+	put := func(text string) {
+		u.must(os.WriteFile(file, []byte(text), 0o600), u.Upload(`input[type="file"]`, file))
+	}
+	u.open("/setup?part=data")
+	put("code,title\n610,Dredge\n")
+	u.must(u.See(`[aria-label="What is wrong"]`))
+	u.sees("this can't be brought in as it is; nothing of it was")
+	u.accessible("what is wrong with a bundle")
+	put("code,name\n610,Dredge\n320,Drive piles\n")
+	u.must(u.See(`[aria-label="What would come in"]`))
+	codes := func() int {
+		s, err := rates.Setup(ctx, u.book.Book, book.Console, "", 0)
+		require.NoError(t, err)
+		return len(s.CostCodes)
+	}
+	before := codes()
+	u.must(u.Press("Bring it in"))
+	u.sees("2 rows of cost_codes.csv brought in, 1 of them new.")
+	assert.Equal(t, before+1, codes())
 }

@@ -22,7 +22,9 @@ import (
 const largestBundle = 256 << 20
 
 // takeOut sends a file that make writes in a folder of its own, under a name with today's date. What is made is gone afterwards.
-func (s *server) takeOut(may func(book.Actor) error, name, media string, write func(*http.Request, book.Actor, string) error) http.HandlerFunc {
+func (s *server) takeOut(
+	may func(book.Actor) error, name, media string, write func(*http.Request, book.Actor, string) error,
+) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		actor, ok := s.signedIn(w, r)
 		if !ok || !s.wrote(w, r, may(actor)) {
@@ -51,9 +53,10 @@ func mayExchange(actor book.Actor) error { return actor.Need(book.Exchange) }
 
 // backup is a copy of the whole book: with who may sign in, so that only an owner has it.
 func (s *server) backup() http.HandlerFunc {
-	return s.takeOut(book.Actor.NeedOwner, "jarvo-%s.db", "application/vnd.sqlite3", func(r *http.Request, actor book.Actor, file string) error {
+	copied := func(r *http.Request, actor book.Actor, file string) error {
 		return s.Book.Backup(r.Context(), actor, file)
-	})
+	}
+	return s.takeOut(book.Actor.NeedOwner, "jarvo-%s.db", "application/vnd.sqlite3", copied)
 }
 
 // bundleOut is the book as a bundle.
@@ -123,7 +126,8 @@ func (s *server) bringFrom(r *http.Request, actor book.Actor, folder string) ([]
 	}
 	_, err = io.Copy(f, r.Body)
 	if tooLarge := (*http.MaxBytesError)(nil); errors.As(err, &tooLarge) {
-		err = &refuse.Error{Kind: refuse.KindInvalid, Message: fmt.Sprintf("this file is larger than %d MB; bring it in in parts", largestBundle>>20)}
+		message := fmt.Sprintf("this file is larger than %d MB; bring it in in parts", largestBundle>>20)
+		err = &refuse.Error{Kind: refuse.KindInvalid, Message: message}
 	}
 	if err := errors.Join(err, f.Close()); err != nil {
 		return nil, err
@@ -133,7 +137,9 @@ func (s *server) bringFrom(r *http.Request, actor book.Actor, folder string) ([]
 		if problems := (bundle.Problems)(nil); errors.As(err, &problems) {
 			return nil, problems
 		}
-		return nil, &refuse.Error{Kind: refuse.KindInvalid, Message: "this is no bundle: it is neither a zip nor one of a bundle's CSV files", Cause: err}
+		return nil, &refuse.Error{
+			Kind: refuse.KindInvalid, Message: "this is no bundle: it is neither a zip nor one of a bundle's CSV files", Cause: err,
+		}
 	}
 	ctx := r.Context()
 	if r.URL.Query().Get("try") == "yes" {

@@ -56,7 +56,9 @@ func TestABundleComesInThroughTheBrowser(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, text, `"path":"wages.csv, line 2, worker"`)
 	assert.Contains(t, text, "nothing of it was")
-	for name, data := range map[string][]byte{"?name=holiday.jpg": []byte("not a zip"), "?name=nothing.csv": file, "?name=..%2F..%2Fx.csv": file} {
+	for name, data := range map[string][]byte{
+		"?name=holiday.jpg": []byte("not a zip"), "?name=nothing.csv": file, "?name=..%2F..%2Fx.csv": file,
+	} {
 		status, text = send(name, data)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, "%s: %s", name, text)
 	}

@@ -95,6 +95,7 @@ func Describe() ([]byte, error) {
 		o.Tags = append(o.Tags, &huma.Tag{Name: g.name, Description: g.doc})
 	}
 	describeFiles(o)
+	describeBook(o)
 	for path, item := range o.Paths {
 		for _, op := range []*huma.Operation{item.Get, item.Post, item.Put, item.Delete} {
 			if op != nil {
@@ -186,28 +187,58 @@ func describeSchema(name string, schema *huma.Schema) {
 	}
 }
 
+// param describes a parameter; those of the path must be given.
+func param(name, in, doc string, schema *huma.Schema) *huma.Param {
+	return &huma.Param{Name: name, In: in, Description: doc, Schema: schema, Required: in == "path"}
+}
+
+// file describes the answer that is a file of one of some kinds.
+func file(media ...string) map[string]*huma.Response {
+	content := map[string]*huma.MediaType{}
+	for _, m := range media {
+		content[m] = &huma.MediaType{Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}}
+	}
+	return map[string]*huma.Response{"200": {Description: "The file", Content: content}}
+}
+
+// jsonOf describes what is sent or answered as JSON.
+func jsonOf(o *huma.OpenAPI, value reflect.Type) map[string]*huma.MediaType {
+	return map[string]*huma.MediaType{"application/json": {Schema: o.Components.Schemas.Schema(value, true, "")}}
+}
+
+// describeBook describes the whole book going out, and bundles coming in.
+func describeBook(o *huma.OpenAPI) {
+	text := &huma.Schema{Type: huma.TypeString}
+	for _, out := range [][3]string{
+		{"backup", "A consistent copy of the whole book; for an owner", "application/vnd.sqlite3"},
+		{"bundle", "The book as a bundle of open files", "application/zip"}, {"starter", "A bundle to fill in", "application/zip"},
+	} {
+		o.AddOperation(&huma.Operation{
+			OperationID: out[0], Method: http.MethodGet, Path: "/api/book/" + out[0], Summary: out[1], Responses: file(out[2]),
+		})
+	}
+	o.AddOperation(&huma.Operation{
+		OperationID: "bringIn", Method: http.MethodPost, Path: "/api/book/bring-in", Summary: "Bring a bundle in, or say what would come in",
+		Parameters: []*huma.Param{
+			param("name", "query", "what the file is called: one of a bundle's CSV files, else it is a zip", text),
+			param("try", "query", "yes to keep nothing of it", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}}),
+		},
+		RequestBody: &huma.RequestBody{Required: true, Content: file("application/zip", "text/csv")["200"].Content},
+		Responses: map[string]*huma.Response{"200": {
+			Description: "What came in, by file", Content: jsonOf(o, reflect.TypeFor[[]exchange.Brought]()),
+		}},
+	})
+}
+
 // describeFiles describes what is served beside the operations: signing in, and files.
 func describeFiles(o *huma.OpenAPI) {
 	text := &huma.Schema{Type: huma.TypeString}
 	number := &huma.Schema{Type: huma.TypeInteger, Format: "int64"}
-	param := func(name, in, doc string, schema *huma.Schema) *huma.Param {
-		return &huma.Param{Name: name, In: in, Description: doc, Schema: schema, Required: in == "path"}
-	}
-	file := func(media ...string) map[string]*huma.Response {
-		content := map[string]*huma.MediaType{}
-		for _, m := range media {
-			content[m] = &huma.MediaType{Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}}
-		}
-		return map[string]*huma.Response{"200": {Description: "The file", Content: content}}
-	}
-	schemaOf := func(value reflect.Type) map[string]*huma.MediaType {
-		return map[string]*huma.MediaType{"application/json": {Schema: o.Components.Schemas.Schema(value, true, "")}}
-	}
 	o.AddOperation(&huma.Operation{
 		OperationID: "signIn", Method: http.MethodPost, Path: "/api/session", Summary: "Sign in", Metadata: map[string]any{"open": true},
-		RequestBody: &huma.RequestBody{Required: true, Content: schemaOf(reflect.TypeFor[SignIn]())},
+		RequestBody: &huma.RequestBody{Required: true, Content: jsonOf(o, reflect.TypeFor[SignIn]())},
 		Responses: map[string]*huma.Response{"200": {
-			Description: "Who is signed in now; the cookie is set", Content: schemaOf(reflect.TypeFor[Who]()),
+			Description: "Who is signed in now; the cookie is set", Content: jsonOf(o, reflect.TypeFor[Who]()),
 		}},
 	})
 	for _, name := range slices.Sorted(maps.Keys(paper.Invoices)) {
@@ -246,31 +277,12 @@ func describeFiles(o *huma.OpenAPI) {
 			param("blank", "query", "yes for one to fill in", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}}),
 		},
 	})
-	for _, out := range [][3]string{
-		{"backup", "A consistent copy of the whole book; for an owner", "application/vnd.sqlite3"},
-		{"bundle", "The book as a bundle of open files", "application/zip"}, {"starter", "A bundle to fill in", "application/zip"},
-	} {
-		o.AddOperation(&huma.Operation{
-			OperationID: out[0], Method: http.MethodGet, Path: "/api/book/" + out[0], Summary: out[1], Responses: file(out[2]),
-		})
-	}
-	o.AddOperation(&huma.Operation{
-		OperationID: "bringIn", Method: http.MethodPost, Path: "/api/book/bring-in", Summary: "Bring a bundle in, or say what would come in",
-		Parameters: []*huma.Param{
-			param("name", "query", "what the file is called: one of a bundle's CSV files, else it is a zip", text),
-			param("try", "query", "yes to keep nothing of it", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}}),
-		},
-		RequestBody: &huma.RequestBody{Required: true, Content: file("application/zip", "text/csv")["200"].Content},
-		Responses: map[string]*huma.Response{"200": {
-			Description: "What came in, by file", Content: schemaOf(reflect.TypeFor[[]exchange.Brought]()),
-		}},
-	})
 	scans := []string{"application/pdf", "image/jpeg", "image/png"}
 	o.AddOperation(&huma.Operation{
 		OperationID: "attach", Method: http.MethodPost, Path: "/api/costs/{id}/attachments", Summary: "Add a scan to a paper",
 		Parameters:  []*huma.Param{param("id", "path", "of the cost document", number), param("name", "query", "what the file is called", text)},
 		RequestBody: &huma.RequestBody{Required: true, Content: file(scans...)["200"].Content},
-		Responses:   map[string]*huma.Response{"200": {Description: "The scan", Content: schemaOf(reflect.TypeFor[costs.Attachment]())}},
+		Responses:   map[string]*huma.Response{"200": {Description: "The scan", Content: jsonOf(o, reflect.TypeFor[costs.Attachment]())}},
 	})
 	o.AddOperation(&huma.Operation{
 		OperationID: "attachment", Method: http.MethodGet, Path: "/api/attachments/{id}", Summary: "A scan", Responses: file(scans...),

@@ -47,7 +47,7 @@ var needs = map[book.Permission][]string{
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
 	},
-	ownerOnly: {"users", "addUser", "changeUser", "backup"},
+	ownerOnly:     {"users", "addUser", "changeUser", "backup"},
 	book.Exchange: {"bundle", "starter", "bringIn"},
 	book.Setup: {
 		"company", "changeCompany", "addTaxCode", "changeTaxCode", "deleteTaxCode", "setup", "addWorker", "addCustomer", "addJob",

@@ -23,6 +23,8 @@ describe('figures are shown as the server has them, and never computed with', ()
 
 it('writes the dates and the decimals of a sentence as they are written here, and leaves numbers of jobs alone', () => {
   expect(inWords('cap of 9000.00 reached on 2026-11-18')).toBe('cap of 9,000.00 reached on Nov 18, 2026')
+  expect(inWords('2026-13-01 is no date')).toBe('2026-13-01 is no date')
+  expect(counted(2, 'tax')).toBe('2 taxes')
   expect(inWords('-1250.50 is the amount of D43, job 12.07.1, at 7:30.15')).toBe(
     '−1,250.50 is the amount of D43, job 12.07.1, at 7:30.15',
   )

@@ -71,9 +71,11 @@ export function moment(at: string): string {
   return new Date(at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: 'numeric', minute: '2-digit' })
 }
 
-/** A sentence of the book with its dates and its decimals as people here write them; numbers of jobs and papers stay. */
+/** A sentence of the book with its dates and its decimals as people here write them; numbers, and what is no date, stay. */
 export function inWords(text: string): string {
-  return text.replace(/\b\d{4}-\d\d-\d\d\b/g, longDay).replace(/(?<![\w.,:/-])-?\d+\.\d{2}(?![\d.,:/-]*\d|\w)/g, figure)
+  return text
+    .replace(/\b\d{4}-\d\d-\d\d\b/g, (date) => (isNaN(Date.parse(date)) ? date : longDay(date)))
+    .replace(/(?<![\w.,:/-])-?\d+\.\d{2}(?![\d.,:/-]*\d|\w)/g, figure)
 }
 
 export function dayNumber(date: string): number {

@@ -14,7 +14,9 @@ const file = ref<File>()
 const would = ref<Brought[]>()
 const done = ref('')
 const field = ref<HTMLInputElement>()
-const { busy, said, wrong, act, clear } = useAct()
+/** What is wrong with the file, place by place: in the file's own way of writing, which is what it is put right in. */
+const wrong = ref<{ path: string; message: string }[]>([])
+const { busy, said, act, clear } = useAct()
 
 /** Sends the file; where it is only tried, nothing of it is kept. */
 async function send(of: File, onlyTry: boolean): Promise<Brought[]> {
@@ -25,6 +27,7 @@ async function send(of: File, onlyTry: boolean): Promise<Brought[]> {
     body: of,
   }).catch(() => undefined)
   const body = await answer?.json()
+  wrong.value = body?.errors ?? []
   if (answer?.ok) return body
   throw new Refusal({
     title: 'Not brought in',
@@ -50,6 +53,7 @@ async function bringIn() {
 }
 function drop() {
   file.value = would.value = undefined
+  wrong.value = []
   clear()
 }
 const columns: Column<Brought>[] = [
@@ -57,10 +61,10 @@ const columns: Column<Brought>[] = [
   { id: 'rows', label: 'Rows', kind: 'number', width: 110, value: (b) => b.rows, total: true },
   { id: 'new', label: 'New', kind: 'number', width: 110, value: (b) => b.new, total: true },
 ]
-type Wrong = { at: string; why: string }
+type Wrong = { path: string; message: string }
 const wrongColumns: Column<Wrong>[] = [
-  { id: 'at', label: 'Where', width: 260, value: (w) => w.at, tone: 'strong' },
-  { id: 'why', label: 'What is wrong', value: (w) => w.why },
+  { id: 'at', label: 'Where', width: 260, value: (w) => w.path, tone: 'strong' },
+  { id: 'why', label: 'What is wrong', value: (w) => w.message },
 ]
 </script>
 
@@ -120,13 +124,13 @@ const wrongColumns: Column<Wrong>[] = [
         <template #empty>There are no rows in it.</template>
       </Ledger>
       <Ledger
-        v-else-if="Object.keys(wrong).length"
+        v-else-if="wrong.length"
         name="not-brought"
         label="What is wrong"
         of="place"
         :columns="wrongColumns"
-        :rows="Object.entries(wrong).map(([at, why]) => ({ at, why }))"
-        :row-key="(w) => w.at"
+        :rows="wrong"
+        :row-key="(w) => `${w.path} ${w.message}`"
       />
     </section>
   </div>
