@@ -125,9 +125,11 @@ func TestMenusAndPanelsAreAccessible(t *testing.T) {
 		u.accessible("what " + opens + " opens")
 		u.must(u.Keys("\x1b"), u.Until(`!document.querySelector('.v-overlay--active')`))
 	}
-	u.must(u.Click(cell(0, 0)), u.Keys(kb.F1), u.See(`aside[aria-label="Keys"]`))
-	u.sees("The week", "repeat last week", "Alt G a", "Crew sheet")
-	u.must(u.Until(`document.activeElement.closest('aside')?.ariaLabel === 'Keys'`))
+	u.must(u.Click(cell(0, 0)), u.Keys(kb.F1), u.See(`aside[aria-label="Help and keys"]`))
+	u.sees("The week", "repeat last week", "Alt G a", "Crew sheet", "Repeat last week brings its lines")
+	u.must(u.Type(`[aria-label="Search the help"]`, "mistyped wage"))
+	u.sees("Workers and wages")
+	u.must(u.Until(`document.activeElement.closest('aside')?.ariaLabel === 'Help and keys'`))
 	u.accessible("the keys")
 	u.must(u.Keys("\x1b"), u.Until(`!!document.activeElement.closest('[data-line="0"]')`))
 	u.must(u.Chord(chromedp.ModifierAlt, "w"), u.See(".tape"))
@@ -177,7 +179,7 @@ func TestTheWorkingsFollowWhatIsTyped(t *testing.T) {
 // TestTheWeekIsApprovedByKeyboardAlone goes from tab to tab, approves, returns with a reason and opens the keys, without a mouse.
 func TestTheWeekIsApprovedByKeyboardAlone(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.must(u.Keys(kb.F1), u.See(`[aria-label="Keys"]`), u.Keys("\x1b"))
+	u.must(u.Keys(kb.F1), u.See(`[aria-label="Help and keys"]`), u.Keys("\x1b"))
 	u.must(u.tab("a"), u.Until("location.pathname === '/approve'"), u.Chord(chromedp.ModifierAlt, "["))
 	u.must(u.See(`[aria-label="Waiting for approval"]`))
 	waiting := func() string {

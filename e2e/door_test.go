@@ -12,20 +12,21 @@ import (
 	"jarvo/internal/demo"
 )
 
-// TestTheTimeZoneIsChosenAndAPasswordChanged says in Setup where the company is, with a typing error first, and changes the password,
+// TestTheTimeZoneIsChosenAndAPasswordChanged says in Setup where the company is and when overtime comes, with a typing error first, and changes the password,
 // also with a wrong one first.
 func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/setup?part=company")
-	u.must(u.See(`form[aria-label="Time zone"]`))
-	u.must(u.Until(
-		`document.querySelector('form[aria-label="Time zone"] input').value === Intl.DateTimeFormat().resolvedOptions().timeZone`,
-	)) // proposed
+	u.must(u.See(`form[aria-label="The company"]`))
+	u.must(u.Until(`document.querySelector('input[name="timeZone"]').value === Intl.DateTimeFormat().resolvedOptions().timeZone`)) // proposed
 	u.accessible("the company")
-	u.must(u.Fill("Time zone", "Time zone", "Atlantic/Bermudaa\r"))
+	u.fill("The company", "Beyond, a day", "7")
+	u.sees("Changes ", " of hours ", "not billed yet: cost ")
+	u.must(u.Type(`input[name="timeZone"]`, "Atlantic/Bermudaa\r"))
 	u.sees("is not a time zone")
-	u.must(u.Fill("Time zone", "Time zone", "Atlantic/Bermuda\r"))
-	u.sees("go by the time in Atlantic/Bermuda")
+	u.must(u.Type(`input[name="timeZone"]`, "Atlantic/Bermuda\r"), u.Until(`(() => { const asked = new XMLHttpRequest();
+		asked.open('GET', '/api/company', false); asked.send(); const { timeZone, overtimeDaily } = JSON.parse(asked.responseText);
+		return timeZone === 'Atlantic/Bermuda' && overtimeDaily === '7' })()`))
 	state, err := access.State(ctx, u.book.Book)
 	require.NoError(t, err)
 	zone, err := time.LoadLocation("Atlantic/Bermuda")

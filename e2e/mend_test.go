@@ -37,7 +37,8 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.must(u.ClickIn(`[aria-label="Wages of Ola Berntsen"] tr`, "5.10", "button"))
 	u.must(u.See(`form[aria-label="Correct a wage of Ola Berntsen"]`))
 	u.fill("Correct a wage of Ola Berntsen", "Wage an hour", "51")
-	u.must(u.Press("Save"), u.Until(`document.querySelector('[aria-label="Wages of Ola Berntsen"]').innerText.includes('51.00')`))
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Correct a wage of Ola Berntsen"]')`))
+	u.must(u.Until(`document.querySelector('[aria-label="Wages of Ola Berntsen"]').innerText.includes('51.00')`))
 
 	u.open("/setup?part=workers")
 	u.must(u.ClickIn(`[aria-label="Workers"] tr`, "Cato Brandl", ".acts-of button"))
@@ -55,7 +56,7 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.must(u.See(`form[aria-label="Change this rate"]`))
 	u.fill("Change this rate", "An hour", "74")
 	u.sees("Changes ", " of hours ", "not billed yet: cost stays")
-	u.must(u.Press("Save"), u.Until(`document.querySelector('[aria-label="Labour rates"]').innerText.includes('74.00')`))
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change this rate"]')`))
 
 	u.open("/setup?part=customers")
 	u.must(u.ClickIn(`[aria-label="Customers"] tr`, "E. Quill", "button"))

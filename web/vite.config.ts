@@ -7,5 +7,5 @@ export default defineConfig({
   html: { cspNonce: 'NONCE' },
   resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
   build: { target: 'es2022', chunkSizeWarningLimit: 400, assetsInlineLimit: 0 },
-  server: { proxy: { '/api': 'http://127.0.0.1:8787' } },
+  server: { fs: { allow: ['..'] }, proxy: { '/api': 'http://127.0.0.1:8787' } },
 })

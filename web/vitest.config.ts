@@ -4,5 +4,6 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   plugins: [vue()],
   resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
+  server: { fs: { allow: ['..'] } },
   test: { environment: 'happy-dom', include: ['src/**/*.test.ts'], restoreMocks: true },
 })

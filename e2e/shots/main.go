@@ -144,7 +144,7 @@ func shots(week, paper string) []shot {
 			return errors.Join(p.Chord(chromedp.ModifierCtrl, "k"), p.Type(`[aria-label="Find or do"]`, "sable"), p.SeeText("Supplier, "))
 		}},
 		{name: "keys", asked: true, path: "/time?crew=Pile+crew&from=" + week, see: `tr[data-line="0"]`, do: func(p *browser.Page) error {
-			return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys(kb.F1), p.See(`aside[aria-label="Keys"]`))
+			return errors.Join(p.Click(`tr[data-line="0"] td[data-day="0"]`), p.Keys(kb.F1), p.See(`aside[aria-label="Help and keys"]`))
 		}},
 		{name: "when", asked: true, path: "/costs?span=quarter", see: `[aria-label="Papers"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(".dates"), p.See(".v-overlay--active"))

@@ -6,6 +6,7 @@ import (
 
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/tape"
+	"jarvo/internal/core/units"
 )
 
 // The parts of a UBL 2.1 invoice (ISO/IEC 19845) that Jarvo writes, in the order of its schema.
@@ -99,11 +100,6 @@ type ublLine struct {
 	For      ublQuantity `xml:"cac:Price>cbc:BaseQuantity"`
 }
 
-// ublUnits are the codes of UN/ECE recommendation 20 for the units that people write; others are counted.
-var ublUnits = map[string]string{
-	"h": "HUR", "day": "DAY", "m": "MTR", "km": "KMT", "mi": "SMI", "kg": "KGM", "l": "LTR", "ea": "EA", "wk": "WEE",
-}
-
 // InvoiceUBL is an issued invoice in UBL 2.1. What is payable is the whole invoice; a retainage is a part of it with
 // terms of its own.
 func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
@@ -125,8 +121,8 @@ func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	for _, part := range v.Sections {
 		for _, l := range part.Lines {
 			quantity := ublQuantity{"C62", l.Quantity}
-			if unit, known := ublUnits[l.Unit]; known {
-				quantity.Unit = unit
+			if unit, known := units.Find(l.Unit); known {
+				quantity.Unit = unit.Code
 			}
 			if quantity.Value == "" {
 				quantity.Value = "1"

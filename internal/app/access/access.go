@@ -44,6 +44,7 @@ type NewBook struct {
 type BookState struct {
 	Opened      bool   `json:"opened"`
 	CompanyName string `json:"companyName"`
+	Brought     bool   `json:"brought,omitempty" doc:"not opened yet, but a bundle has brought the company with its settings"`
 	Key         string `json:"key" doc:"tells this book from any other"`
 	Today       string `json:"today,omitempty" format:"date" doc:"where the company is"`
 }
@@ -63,7 +64,8 @@ func State(ctx context.Context, b *book.Book) (BookState, error) {
 		key, err := store.Value[string](tx, "SELECT key FROM book")
 		if err == nil {
 			state = BookState{
-				Opened: users > 0, CompanyName: company.CompanyName, Key: key, Today: calendar.Of(book.InZone(b.Now(), company.TimeZone)).String(),
+				Opened: users > 0, Brought: users == 0, CompanyName: company.CompanyName, Key: key,
+				Today: calendar.Of(book.InZone(b.Now(), company.TimeZone)).String(),
 			}
 		}
 		return err
@@ -77,11 +79,15 @@ func OpenBook(ctx context.Context, b *book.Book, in NewBook) (book.Actor, error)
 	if subtle.ConstantTimeCompare([]byte(strings.ToUpper(strings.TrimSpace(in.Code))), []byte(b.OpeningCode())) != 1 {
 		return book.Actor{}, errWrongCode
 	}
-	if state, err := State(ctx, b); err != nil || state.Opened {
+	state, err := State(ctx, b)
+	if err != nil || state.Opened {
 		return book.Actor{}, cmp.Or[error](err, errOpened)
 	}
 	c := &form.Checks{}
-	company := in.company(c)
+	var company store.Company
+	if !state.Brought {
+		company = in.company(c)
+	}
 	user := store.User{
 		Name: c.Needed("name", in.Name, "your name"), SignIn: c.Needed("signIn", in.SignIn, "a name to sign in with"), Role: string(book.Owner),
 		Active: true, Generation: 1, Version: 1,
@@ -127,7 +133,7 @@ func OpenBook(ctx context.Context, b *book.Book, in NewBook) (book.Actor, error)
 		if err != nil {
 			return err
 		}
-		return s.Record("opened the book", "company", 1, nil, company)
+		return s.Record("opened the book", "company", 1, nil, s.Company)
 	})
 	return actorOf(user), refuse.Guarded(err)
 }

@@ -20,6 +20,7 @@ import (
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/units"
 	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
@@ -477,7 +478,7 @@ func readLine(s *book.Session, c *form.Checks, path string, l Line, date calenda
 	}
 	line := store.CostLine{
 		ID: l.ID, Category: c.OneOf(path+"category", l.Category, pricing.Categories...), Description: c.Text(path+"description", l.Description),
-		Quantity: form.Parsed(c, path+"quantity", l.Quantity, form.ParseQuantity), Unit: c.Text(path+"unit", l.Unit),
+		Quantity: form.Parsed(c, path+"quantity", l.Quantity, form.ParseQuantity), Unit: units.Written(c.Text(path+"unit", l.Unit)),
 		UnitCost: form.Parsed(c, path+"unitCost", l.UnitCost, form.ParseRate),
 		JobID:    store.Ref(l.JobID), PhaseID: store.Ref(l.PhaseID), CostCodeID: store.Ref(l.CostCodeID), Billable: l.Billable,
 		ItemID:    store.Ref(l.ItemID),

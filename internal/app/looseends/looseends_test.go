@@ -38,7 +38,9 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	expense.Category = "expense"
 	c.Paper(t, "55", nobody, expense)
 	assert.Equal(
-		t, map[string]string{"no_wage": "", "no_rate": "0.00", "no_job": "200.00", "no_markup": "200.00", "not_handed_in": ""}, c.LooseEnds(t),
+		t, map[string]string{
+			"no_wage": "", "no_class": "", "no_rate": "0.00", "no_job": "200.00", "no_markup": "200.00", "not_handed_in": "",
+		}, c.LooseEnds(t),
 	)
 	again, err := costs.Save(ctx, c.Book, c.Owner, costs.Document{
 		Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []costs.Line{c.Board()},

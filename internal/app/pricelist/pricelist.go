@@ -10,6 +10,7 @@ import (
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/units"
 	"jarvo/internal/store"
 )
 
@@ -142,7 +143,7 @@ func addItem(s *book.Session, in NewItem) (int64, error) {
 	row := store.Item{
 		Code: c.Needed("code", in.Code, "a code"), Description: c.Needed("description", in.Description, "what it is"),
 		Category: c.OneOf("category", in.Category, pricing.Categories...),
-		Unit:     c.Text("unit", in.Unit), Active: true,
+		Unit:     units.Written(c.Text("unit", in.Unit)), Active: true,
 	}
 	taken, err := store.All[store.Item](s.Tx, "id", "code = ? COLLATE NOCASE", row.Code)
 	if err != nil {
@@ -214,7 +215,7 @@ func addItemPrice(s *book.Session, itemID int64, in NewItemPrice) error {
 func Change(ctx context.Context, b *book.Book, actor book.Actor, itemID int64, in ItemChange) error {
 	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
 		c := s.Checks()
-		description, unit := c.Needed("description", in.Description, "what it is"), c.Text("unit", in.Unit)
+		description, unit := c.Needed("description", in.Description, "what it is"), units.Written(c.Text("unit", in.Unit))
 		if err := c.Err(); err != nil {
 			return err
 		}

@@ -11,6 +11,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/units"
 	"jarvo/internal/store"
 )
 
@@ -28,6 +29,14 @@ type Choices struct {
 	Crews     []string      `json:"crews"`
 	Phases    []PhaseChoice `json:"phases"`
 	Recent    Recent        `json:"recent"`
+	Units     []UnitChoice  `json:"units" doc:"units of measure to choose from; others can be typed"`
+}
+
+// UnitChoice is a unit of measure.
+type UnitChoice struct {
+	Name string `json:"name" doc:"as it is written on a paper"`
+	Code string `json:"code" doc:"of the UN's recommendation 20"`
+	What string `json:"what" doc:"spelled out"`
 }
 
 // Recent are the places of the hours captured last, the last one first.
@@ -110,6 +119,9 @@ func ChoicesFor(ctx context.Context, b *book.Book, actor book.Actor) (Choices, e
 			if *into, err = store.Query[Named](s.Tx, "SELECT id, code, code AS name FROM "+table+" ORDER BY code"); err != nil {
 				return out, err
 			}
+		}
+		for _, u := range units.All {
+			out.Units = append(out.Units, UnitChoice{u.Name, u.Code, u.What})
 		}
 		out.Recent, err = recent(s)
 		return out, err

@@ -2207,6 +2207,8 @@ export interface components {
             ready: components["schemas"]["Decimal"];
         };
         BookState: {
+            /** @description not opened yet, but a bundle has brought the company with its settings */
+            brought?: boolean;
             companyName: string;
             demoPassword?: string;
             demoSignIn?: string;
@@ -2391,6 +2393,8 @@ export interface components {
             recent: components["schemas"]["Recent"];
             taxCodes: components["schemas"]["Named"][] | null;
             trades: components["schemas"]["Named"][] | null;
+            /** @description units of measure to choose from; others can be typed */
+            units: components["schemas"]["UnitChoice"][] | null;
             workers: components["schemas"]["Named"][] | null;
         };
         ClassRow: {
@@ -4332,6 +4336,14 @@ export interface components {
             invoice?: string;
             reason?: string;
             who: string;
+        };
+        UnitChoice: {
+            /** @description of the UN's recommendation 20 */
+            code: string;
+            /** @description as it is written on a paper */
+            name: string;
+            /** @description spelled out */
+            what: string;
         };
         UserChange: {
             active: boolean;

@@ -1,13 +1,19 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
 import { keysThere, type Key } from '@/book/help'
 import { keysEverywhere, letterKeys } from '@/book/keys'
 import { useSession } from '@/book/session'
 import Panel from '@/parts/Panel.vue'
 import { grouped } from '@/parts/ledger'
 import { tabs } from '@/router'
+import { helpFor, sheetAt } from './helpPages'
 
 defineEmits<{ close: [] }>()
+/** The page of the sheet in hand, or what all pages have on the words that are typed. */
+const route = useRoute()
+const typed = ref('')
+const help = computed(() => helpFor(sheetAt(route.path), typed.value))
 /** The keys that what is on the screen takes, and those that work everywhere. */
 const groups = computed(() =>
   [
@@ -33,12 +39,21 @@ const hoursTyped: Key[] = [
 </script>
 
 <template>
-  <Panel class="crib" title="Keys" @close="$emit('close')">
+  <Panel class="crib" title="Help and keys" @close="$emit('close')">
     <template #head
       ><label class="soft"
         ><input v-model="letterKeys" type="checkbox" class="box" /> letters work without Alt too</label
       ></template
     >
+    <div class="pages">
+      <input v-model="typed" class="search" aria-label="Search the help" placeholder="Search the help" />
+      <p v-if="!help.length" class="soft" role="status">Nothing is written about that yet.</p>
+      <section v-for="part in help" :key="`${part.sheet} ${part.title}`">
+        <h3>{{ part.title }}</h3>
+        <!-- eslint-disable-next-line vue/no-v-html -- our own pages, from docs/help -->
+        <div v-html="part.html"></div>
+      </section>
+    </div>
     <div class="columns">
       <div v-for="{ title, keys } in groups" :key="title" class="part">
         <h3>{{ title }}</h3>
@@ -56,6 +71,22 @@ const hoursTyped: Key[] = [
 </template>
 
 <style scoped>
+.pages {
+  padding: 12px 0;
+  border-bottom: 1px solid var(--ink);
+  display: grid;
+  gap: 10px;
+}
+.pages :deep(code) {
+  font: inherit;
+  font-weight: 620;
+}
+.search {
+  height: 1.75rem;
+  border: 0;
+  border-bottom: 1.5px solid var(--ink);
+  background: none;
+}
 .crib {
   position: absolute;
   z-index: 5;

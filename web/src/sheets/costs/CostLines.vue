@@ -189,6 +189,8 @@ function drop(i: number) {
             <td>
               <input
                 v-model="line.unit"
+                list="units"
+                autocomplete="off"
                 :placeholder="line.itemId ? shown?.lines?.[i]?.unit : ''"
                 class="in-cell"
                 :aria-label="`Line ${i + 1}, unit`"
@@ -313,6 +315,9 @@ function drop(i: number) {
       </tfoot>
     </table>
     <PastePreview v-if="pasted" :pasted="pasted.table" :known="known" @take="takePasted" @close="pasted = undefined" />
+    <datalist id="units">
+      <option v-for="u in choices.units" :key="u.code" :value="u.name">{{ u.what }}</option>
+    </datalist>
     <datalist id="price-list">
       <option v-for="i in prices.offered.value" :key="i.id" :value="i.description">
         {{ i.code }}, {{ figure(i.unitCost) }} {{ i.unit }}

@@ -23,6 +23,8 @@ const book = reactive({
   signIn: '',
   password: '',
 })
+/** A bundle made the company: only who keeps it is asked for. */
+const brought = computed(() => !!session.book?.brought)
 const wrong = ref<Record<string, string>>({})
 const said = ref('')
 const busy = ref(false)
@@ -58,7 +60,7 @@ async function open() {
   wrong.value = {}
   try {
     await session.openBook({ ...book })
-    await router.replace('/setup?part=workers&add=yes')
+    await router.replace(brought.value ? '/setup?part=company' : '/setup?part=workers&add=yes')
   } catch (refused) {
     wrong.value = refused instanceof Refusal ? refused.fields() : {}
     said.value = (refused as Error).message
@@ -73,89 +75,97 @@ async function open() {
     <header class="top"><span class="wordmark">Jarvo</span></header>
     <main class="sheet">
       <form class="first" @submit.prevent="open">
-        <h1>A new book</h1>
-        <p>
-          This is the book of
-          <label class="blank-in wide" :class="{ wrong: wrong.companyName }"
-            ><input v-model="book.companyName" name="companyName" aria-label="Company name" /><small>{{
-              wrong.companyName ?? 'the company, as it stands on your invoices'
-            }}</small></label
-          >
+        <h1>{{ brought ? 'A book that was brought in' : 'A new book' }}</h1>
+        <p v-if="brought">
+          This is the book of <b>{{ session.book?.companyName || 'a company without a name yet' }}</b>, with the
+          settings that came with it. They are under Setup, company.
         </p>
-        <p>
-          counted in
-          <label class="blank-in mid"
-            ><select v-model="book.currency" name="currency" aria-label="Currency">
-              <option v-for="c in currencies" :key="c" :value="c">{{ names.of(c) }}</option></select
-            ><small>{{ wrong.currency ?? 'for good, once work is booked' }}</small></label
-          >
-          by weeks that start on
-          <label class="blank-in mid"
-            ><select v-model="book.weekStart" name="weekStart" aria-label="First day of the week">
-              <option v-for="d in days" :key="d" :value="d">{{ d[0]!.toUpperCase() + d.slice(1) }}</option></select
-            ><small>{{ wrong.weekStart }}</small></label
-          >
-        </p>
-        <p>
-          where the clocks are those of
-          <label class="blank-in zone" :class="{ wrong: wrong.timeZone }"
-            ><input v-model="book.timeZone" name="timeZone" list="zones" aria-label="Time zone" /><small>{{
-              wrong.timeZone ?? 'the time zone, by region and city'
-            }}</small></label
-          ><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist>
-        </p>
-        <p>
-          Overtime comes after
-          <label class="blank-in tiny" :class="{ wrong: wrong.overtimeDaily }"
-            ><input
-              v-model="book.overtimeDaily"
-              name="overtimeDaily"
-              aria-label="Overtime after hours a day"
-            /><small>{{ wrong.overtimeDaily ?? 'a day' }}</small></label
-          >
-          hours and after
-          <label class="blank-in tiny" :class="{ wrong: wrong.overtimeWeekly }"
-            ><input
-              v-model="book.overtimeWeekly"
-              name="overtimeWeekly"
-              aria-label="Overtime after hours a week"
-            /><small>{{ wrong.overtimeWeekly ?? 'a week' }}</small></label
-          >
-          hours, paid
-          <label class="blank-in tiny" :class="{ wrong: wrong.overtimeFactor }"
-            ><input v-model="book.overtimeFactor" name="overtimeFactor" aria-label="Overtime factor" /><small>{{
-              wrong.overtimeFactor ?? 'times'
-            }}</small></label
-          >
-          and after
-          <label class="blank-in tiny" :class="{ wrong: wrong.doubleDaily }"
-            ><input v-model="book.doubleDaily" name="doubleDaily" aria-label="Double time after hours a day" /><small>{{
-              wrong.doubleDaily ?? 'a day'
-            }}</small></label
-          >
-          hours
-          <label class="blank-in tiny" :class="{ wrong: wrong.doubleFactor }"
-            ><input v-model="book.doubleFactor" name="doubleFactor" aria-label="Double factor" /><small>{{
-              wrong.doubleFactor ?? 'times'
-            }}</small></label
-          >
-        </p>
-        <p>
-          The next invoice is number
-          <label class="blank-in short" :class="{ wrong: wrong.nextInvoiceNumber }"
-            ><input
-              v-model="book.nextInvoiceNumber"
-              name="nextInvoiceNumber"
-              aria-label="Next invoice number"
-            /><small>{{ wrong.nextInvoiceNumber ?? 'after the last you used' }}</small></label
-          >
-          and the next job
-          <label class="blank-in short" :class="{ wrong: wrong.nextJobNumber }"
-            ><input v-model="book.nextJobNumber" name="nextJobNumber" aria-label="Next job number" /><small>{{
-              wrong.nextJobNumber
-            }}</small></label
-          >
-        </p>
+        <template v-else>
+          <p>
+            This is the book of
+            <label class="blank-in wide" :class="{ wrong: wrong.companyName }"
+              ><input v-model="book.companyName" name="companyName" aria-label="Company name" /><small>{{
+                wrong.companyName ?? 'the company, as it stands on your invoices'
+              }}</small></label
+            >
+          </p>
+          <p>
+            counted in
+            <label class="blank-in mid"
+              ><select v-model="book.currency" name="currency" aria-label="Currency">
+                <option v-for="c in currencies" :key="c" :value="c">{{ names.of(c) }}</option></select
+              ><small>{{ wrong.currency ?? 'for good, once work is booked' }}</small></label
+            >
+            by weeks that start on
+            <label class="blank-in mid"
+              ><select v-model="book.weekStart" name="weekStart" aria-label="First day of the week">
+                <option v-for="d in days" :key="d" :value="d">{{ d[0]!.toUpperCase() + d.slice(1) }}</option></select
+              ><small>{{ wrong.weekStart }}</small></label
+            >
+          </p>
+          <p>
+            where the clocks are those of
+            <label class="blank-in zone" :class="{ wrong: wrong.timeZone }"
+              ><input v-model="book.timeZone" name="timeZone" list="zones" aria-label="Time zone" /><small>{{
+                wrong.timeZone ?? 'the time zone, by region and city'
+              }}</small></label
+            ><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist>
+          </p>
+          <p>
+            Overtime comes after
+            <label class="blank-in tiny" :class="{ wrong: wrong.overtimeDaily }"
+              ><input
+                v-model="book.overtimeDaily"
+                name="overtimeDaily"
+                aria-label="Overtime after hours a day"
+              /><small>{{ wrong.overtimeDaily ?? 'a day' }}</small></label
+            >
+            hours and after
+            <label class="blank-in tiny" :class="{ wrong: wrong.overtimeWeekly }"
+              ><input
+                v-model="book.overtimeWeekly"
+                name="overtimeWeekly"
+                aria-label="Overtime after hours a week"
+              /><small>{{ wrong.overtimeWeekly ?? 'a week' }}</small></label
+            >
+            hours, paid
+            <label class="blank-in tiny" :class="{ wrong: wrong.overtimeFactor }"
+              ><input v-model="book.overtimeFactor" name="overtimeFactor" aria-label="Overtime factor" /><small>{{
+                wrong.overtimeFactor ?? 'times'
+              }}</small></label
+            >
+            and after
+            <label class="blank-in tiny" :class="{ wrong: wrong.doubleDaily }"
+              ><input
+                v-model="book.doubleDaily"
+                name="doubleDaily"
+                aria-label="Double time after hours a day"
+              /><small>{{ wrong.doubleDaily ?? 'a day' }}</small></label
+            >
+            hours
+            <label class="blank-in tiny" :class="{ wrong: wrong.doubleFactor }"
+              ><input v-model="book.doubleFactor" name="doubleFactor" aria-label="Double factor" /><small>{{
+                wrong.doubleFactor ?? 'times'
+              }}</small></label
+            >
+          </p>
+          <p>
+            The next invoice is number
+            <label class="blank-in short" :class="{ wrong: wrong.nextInvoiceNumber }"
+              ><input
+                v-model="book.nextInvoiceNumber"
+                name="nextInvoiceNumber"
+                aria-label="Next invoice number"
+              /><small>{{ wrong.nextInvoiceNumber ?? 'after the last you used' }}</small></label
+            >
+            and the next job
+            <label class="blank-in short" :class="{ wrong: wrong.nextJobNumber }"
+              ><input v-model="book.nextJobNumber" name="nextJobNumber" aria-label="Next job number" /><small>{{
+                wrong.nextJobNumber
+              }}</small></label
+            >
+          </p>
+        </template>
         <p>
           It is kept by
           <label class="blank-in name" :class="{ wrong: wrong.name }"
@@ -199,12 +209,12 @@ async function open() {
         <div class="end">
           <v-btn class="go big" type="submit" :loading="busy">Open the book</v-btn>
           <span v-if="said" class="said" role="alert">{{ said }}</span>
-          <span v-else class="soft"
+          <span v-else-if="!brought" class="soft"
             >A bundle is brought in with <b>jarvo import</b>; the demo company opens with <b>jarvo demo</b>.</span
           >
         </div>
       </form>
-      <aside>
+      <aside v-if="!brought">
         <h2>What can be changed later</h2>
         <div class="tape">
           <table>

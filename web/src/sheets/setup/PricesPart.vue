@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useScope } from '@/book/scope'
 import { useQuery } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
 import { useForm } from '@/book/form'
@@ -97,6 +97,7 @@ const columns: Column<Item>[] = [
   { id: 'acts', label: 'Change', width: 190, value: () => '', acts: true },
 ]
 const scope = useScope()
+const units = computed(() => scope.choices.value?.units?.map((u) => u.name))
 </script>
 
 <template>
@@ -105,7 +106,7 @@ const scope = useScope()
       <FormField label="Code" name="code" size="short" />
       <FormField label="Description" name="description" />
       <FormField label="Kind" name="category" kind="choice" :options="kinds" />
-      <FormField label="Unit" name="unit" size="short" />
+      <FormField label="Unit" name="unit" size="short" :list="units" />
       <FormField label="Unit cost" name="unitCost" kind="money" size="short" />
       <FormField label="Sells at" name="sellPrice" kind="money" hint="by markup" size="short" />
       <FormField label="From" name="effectiveFrom" kind="date" />
