@@ -57,10 +57,10 @@ func TestAManagerApprovesOnAPhone(t *testing.T) {
 	u.must(u.ClickIn(".phone-list li", "June", ".who"), u.See(`[aria-label="Hours by day"]`))
 	u.accessible("the approval list on a phone")
 	u.must(u.Click(".opened .go"))
-	u.sees(fmt.Sprintf("%d wait", waiting-1))
+	u.sees(fmt.Sprintf("%d not approved", waiting-1))
 	u.must(u.Click(".phone-list li:nth-child(2) input"), u.Click(".phone-list li:nth-child(3) input"))
 	u.sees("2 chosen")
 	u.must(u.Click(".foot .go"))
-	u.sees(fmt.Sprintf("%d wait", waiting-3))
+	u.sees(fmt.Sprintf("%d not approved", waiting-3))
 	u.nothingSticksOut()
 }

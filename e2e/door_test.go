@@ -12,8 +12,8 @@ import (
 	"jarvo/internal/demo"
 )
 
-// TestTheTimeZoneIsChosenAndAPasswordChanged says in Setup where the company is and when overtime comes, with a typing error first, and changes the password,
-// also with a wrong one first.
+// TestTheTimeZoneIsChosenAndAPasswordChanged says in Setup where the company is and when overtime comes, with a typing error first, and
+// changes the password, also with a wrong one first.
 func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/setup?part=company")

@@ -1,4 +1,5 @@
-// Package units are the units of measure that people write, each with its code of the UN's recommendation 20, by which other programs know it.
+// Package units are the units of measure that people write, each with its code of the UN's recommendation 20, by which other programs
+// know it.
 package units
 
 import "strings"
