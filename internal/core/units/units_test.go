@@ -10,7 +10,8 @@ import (
 
 func TestUnitsAreKnownHoweverTheyAreWritten(t *testing.T) {
 	for text, code := range map[string]string{
-		"Hrs.": "HUR", "EA": "EA", "Sq. Ft.": "FTK", "m²": "MTK", "m3": "MTQ", "CY": "YDQ", " lin  ft": "LF", "t": "TNE", "Tons": "STN", "kwh": "KWH",
+		"Hrs.": "HUR", "EA": "EA", "Sq. Ft.": "FTK", "m²": "MTK", "m3": "MTQ", "CY": "YDQ", " lin  ft": "LF",
+		"t": "TNE", "Tons": "STN", "kwh": "KWH",
 	} {
 		u, found := units.Find(text)
 		assert.True(t, found, text)
