@@ -42,7 +42,7 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 // waitingWeeks is how many wait, as the sheet says it.
 func waitingWeeks(u user) int {
 	u.t.Helper()
-	const count = `+(/(?:all (\d+))|(?:(\d+) not approved)/.exec(document.body.innerText)?.slice(1).find(n => n) ?? 0)`
+	const count = `+(/(?:All (\d+))|(?:(\d+) not approved)/.exec(document.body.innerText)?.slice(1).find(n => n) ?? 0)`
 	u.must(u.Until(count + " > 0"))
 	n, err := browser.Eval[int](u.Page, count)
 	u.must(err)
