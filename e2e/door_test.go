@@ -9,6 +9,8 @@ import (
 
 	"jarvo/e2e/browser"
 	"jarvo/internal/app/access"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/company"
 	"jarvo/internal/demo"
 )
 
@@ -27,6 +29,17 @@ func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	u.must(u.Type(`input[name="timeZone"]`, "Atlantic/Bermuda\r"), u.Until(`(() => { const asked = new XMLHttpRequest();
 		asked.open('GET', '/api/company', false); asked.send(); const { timeZone, overtimeDaily } = JSON.parse(asked.responseText);
 		return timeZone === 'Atlantic/Bermuda' && overtimeDaily === '7' })()`))
+	// What is typed stays where another window changes the settings meanwhile, and is refused as stale when it is saved.
+	u.must(u.Type(`input[name="phone"]`, "555 0199"))
+	settings, err := company.Get(ctx, u.book.Book, book.Console)
+	require.NoError(t, err)
+	settings.TermsDays = "21"
+	require.NoError(t, company.Change(ctx, u.book.Book, book.Console, settings))
+	u.must(u.Press("Save"))
+	u.sees("somebody else has changed the company's settings")
+	u.must(u.Until(`document.querySelector('input[name="phone"]').value === '555 0199'`), u.Press("Cancel"))
+	u.must(u.Until(`document.querySelector('input[name="termsDays"]').value === '21'`))
+
 	state, err := access.State(ctx, u.book.Book)
 	require.NoError(t, err)
 	zone, err := time.LoadLocation("Atlantic/Bermuda")

@@ -21,7 +21,7 @@ import (
 // largestBundle is how large a bundle may be that is sent, in bytes.
 const largestBundle = 256 << 20
 
-// takeOut sends a file that make writes in a folder of its own, under a name with today's date. What is made is gone afterwards.
+// takeOut sends a file that write makes in a folder of its own, under a name with today's date. The folder is gone afterwards.
 func (s *server) takeOut(
 	may func(book.Actor) error, name, media string, write func(*http.Request, book.Actor, string) error,
 ) http.HandlerFunc {

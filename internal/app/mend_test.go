@@ -150,6 +150,8 @@ func TestAJobIsPutRight(t *testing.T) {
 	_, err = billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)
 	require.NoError(t, err)
 	in = folder().Typed
+	in.Number = " "
+	apptest.Refusal(t, jobs.Change(ctx, c.Book, c.Owner, "101", in), refuse.KindInvalid, "number", "a number is needed")
 	in.Number = "102"
 	apptest.Refusal(t, jobs.Change(ctx, c.Book, c.Owner, "101", in), refuse.KindInvalid, "number", "on an invoice under its number")
 	apptest.Refusal(t, jobs.Delete(ctx, c.Book, c.Owner, "101", in.Version), refuse.KindConflict, "", "close it instead")

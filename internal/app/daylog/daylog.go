@@ -147,13 +147,14 @@ func save(s *book.Session, in Entry) (Log, error) {
 	return view(s, crew, date)
 }
 
-// linesOf are the lines of a paper for plant: what was there keeps what the office made of it, and what is no plant stays.
+// linesOf are the lines of a paper for plant: what was there keeps what the office made of it, and what is no plant stays. Plant comes
+// first, in its order, so that what is wrong with a line is said of the row it was typed in.
 func linesOf(had []costs.Line, plant []Plant) []costs.Line {
-	var lines []costs.Line
+	var lines, others []costs.Line
 	known := map[Plant][]costs.Line{}
 	for _, l := range had {
 		if l.ItemID == 0 {
-			lines = append(lines, l)
+			others = append(others, l)
 			continue
 		}
 		of := Plant{ItemID: l.ItemID, JobID: l.JobID}
@@ -168,5 +169,5 @@ func linesOf(had []costs.Line, plant []Plant) []costs.Line {
 		line.Quantity = p.Quantity
 		lines = append(lines, line)
 	}
-	return lines
+	return append(lines, others...)
 }

@@ -60,6 +60,10 @@ func TestAForemanNotesPlantAndPictures(t *testing.T) {
 	_, err = daylog.Save(ctx, c.Book, greta, in)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "somebody else has changed this day")
 	in.Version = d.Version
+	in.Plant = append(in.Plant, daylog.Plant{ItemID: crane, JobID: c.Job, Quantity: "lots"})
+	_, err = daylog.Save(ctx, c.Book, greta, in)
+	apptest.Refusal(t, err, refuse.KindInvalid, "lines[1].quantity", "not a")
+	in.Plant = in.Plant[:1]
 	log, err = daylog.Save(ctx, c.Book, greta, in)
 	require.NoError(t, err)
 	assert.Len(t, log.Pictures, 1)

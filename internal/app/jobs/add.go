@@ -120,6 +120,10 @@ func checkJob(s *book.Session, c *form.Checks, row *store.Job) error {
 			c.Add("customerId", "there is no such customer")
 		}
 	}
+	if row.Number == "" && row.ID != 0 {
+		c.Add("number", "a number is needed")
+		return nil
+	}
 	if row.Number == "" {
 		number, err := register.NextJobNumber(s)
 		row.Number = number

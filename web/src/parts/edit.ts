@@ -21,14 +21,14 @@ export interface Edit<R, M extends object> {
 }
 
 /** What a change alters in work that is not billed, in words. */
-export function inSentence(a: Altered, done = false): string {
+export function inSentence(a: Altered): string {
   const many = [a.entries && `${counted(a.entries, 'entry')} of hours`, a.lines && counted(a.lines, 'cost line')]
-  if (!a.entries && !a.lines) return done ? '' : 'This changes no cost and no charge.'
+  if (!a.entries && !a.lines) return 'This changes no cost and no charge.'
   const from = (was?: string, is?: string) =>
     was === is ? `stays ${figure(is)}` : `${figure(was)} becomes ${figure(is)}`
   const when = a.from === a.through ? `of ${longDay(a.from!)}` : `from ${longDay(a.from!)} to ${longDay(a.through!)}`
   return (
-    `${done ? 'Changed' : 'Changes'} ${many.filter(Boolean).join(' and ')} ${when}, not billed yet: ` +
+    `Changes ${many.filter(Boolean).join(' and ')} ${when}, not billed yet: ` +
     `cost ${from(a.costWas, a.cost)}, charge ${from(a.chargeWas, a.charge)}.`
   )
 }

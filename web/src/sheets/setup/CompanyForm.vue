@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import EditCard from '@/parts/EditCard.vue'
 import FormField from '@/parts/FormField.vue'
@@ -24,6 +24,11 @@ function again(): void {
   edit.open(props.settings)
 }
 again()
+// What is typed stays where somebody else has changed the settings: saving it says so.
+watch(
+  () => props.settings,
+  () => edit.form.dirty || again(),
+)
 const model = edit.form.model
 const wrong = (i: number, field: string) => edit.form.wrong[`holidays[${i}].${field}`] ?? ''
 const zones = Intl.supportedValuesOf('timeZone')
