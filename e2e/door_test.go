@@ -30,7 +30,7 @@ func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 		asked.open('GET', '/api/company', false); asked.send(); const { timeZone, overtimeDaily } = JSON.parse(asked.responseText);
 		return timeZone === 'Atlantic/Bermuda' && overtimeDaily === '7' })()`))
 	// What is typed stays where another window changes the settings meanwhile, and is refused as stale when it is saved.
-	u.must(u.Type(`input[name="phone"]`, "555 0199"))
+	u.must(u.Type(`input[name="phone"]`, "555 0199"), u.Until(`!document.querySelector('form[aria-label="The company"] .v-btn--loading')`))
 	settings, err := company.Get(ctx, u.book.Book, book.Console)
 	require.NoError(t, err)
 	settings.TermsDays = "21"

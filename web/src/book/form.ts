@@ -1,4 +1,4 @@
-import { computed, inject, provide, reactive, toRaw, type InjectionKey } from 'vue'
+import { computed, inject, provide, reactive, ref, toRaw, type InjectionKey } from 'vue'
 import type { Change } from '@/api/keys'
 import { useAct } from './act'
 
@@ -30,11 +30,11 @@ export function useForm<M extends object, T>(options: {
   const { busy, said, wrong, clear, once } = useAct(options.change)
   const model = reactive(options.blank()) as M
   const text = (of: M) => JSON.stringify(of)
-  let clean = text(toRaw(model))
+  const clean = ref(text(toRaw(model)))
 
   function reset(kept: Partial<M> = {}) {
     Object.assign(model, options.blank(), kept)
-    clean = text(toRaw(model))
+    clean.value = text(toRaw(model))
     clear()
   }
   async function submit() {
@@ -51,7 +51,7 @@ export function useForm<M extends object, T>(options: {
     wrong,
     said,
     busy,
-    dirty: computed(() => text(model) !== clean),
+    dirty: computed(() => text(model) !== clean.value),
     submit,
     reset,
   }) as Form<M>

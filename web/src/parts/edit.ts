@@ -47,15 +47,30 @@ export function useEdit<R extends { version?: number }, M extends object>(option
   put: (row: R, body: M & { version: number }, query: { try?: boolean }) => Promise<Altered>
   remove?: (row: R, body: { version: number }) => Promise<Altered>
   closed?: () => void
+  /** Reads the record again once it is saved, where its form stays open: what was typed meanwhile stays, on the new version. */
+  again?: () => Promise<R | undefined>
 }): Edit<R, M> {
   const row = ref<R>() as Ref<R | undefined>
   const alters = ref('')
   const version = () => row.value?.version ?? 0
   const form = useForm<M, Altered>({
     blank: () => (row.value ? options.typed(row.value) : ({} as M)),
-    send: (body) => options.put(row.value!, { ...(unkeyed(body) as unknown as M), version: version() }, {}),
-    done: () => close(),
+    send: async (body) => {
+      const altered = await options.put(row.value!, { ...(unkeyed(body) as unknown as M), version: version() }, {})
+      if (options.again) row.value = (await options.again()) ?? row.value
+      return altered
+    },
+    done: (_, sent) => (options.again ? typedOn(sent) : close()),
   })
+  /** Keeps of the form only what was typed after it was sent. */
+  function typedOn(sent: M) {
+    alters.value = ''
+    const names = Object.keys(sent) as (keyof M)[]
+    const later = names.filter((name) => JSON.stringify(form.model[name]) !== JSON.stringify(sent[name]))
+    const typed = Object.fromEntries(later.map((name) => [name, form.model[name]]))
+    form.reset()
+    Object.assign(form.model, typed)
+  }
   function open(of: R) {
     if (row.value === of) return close()
     row.value = of

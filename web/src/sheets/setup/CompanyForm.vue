@@ -6,7 +6,11 @@ import FormField from '@/parts/FormField.vue'
 import { useEdit } from '@/parts/edit'
 
 /** The company's settings as a form: what a change of overtime, holidays or taxes alters is said while it is typed. */
-const props = defineProps<{ settings: Schema['Settings']; choices: Schema['Choices'] }>()
+const props = defineProps<{
+  settings: Schema['Settings']
+  choices: Schema['Choices']
+  again: () => Promise<Schema['Settings'] | undefined>
+}>()
 const here = Intl.DateTimeFormat().resolvedOptions().timeZone
 const edit = useEdit({
   typed: (s: Schema['Settings']) => ({
@@ -17,17 +21,18 @@ const edit = useEdit({
     holidays: (s.holidays ?? []).map((h) => ({ ...h })),
   }),
   put: (_, body, query) => answered(client.PUT('/api/company', { params: { query }, body })),
-  closed: again,
+  closed: open,
+  again: () => props.again(),
 })
 /** The form is always open. */
-function again(): void {
+function open(): void {
   edit.open(props.settings)
 }
-again()
+open()
 // What is typed stays where somebody else has changed the settings: saving it says so.
 watch(
   () => props.settings,
-  () => edit.form.dirty || again(),
+  () => edit.form.dirty || open(),
 )
 const model = edit.form.model
 const wrong = (i: number, field: string) => edit.form.wrong[`holidays[${i}].${field}`] ?? ''

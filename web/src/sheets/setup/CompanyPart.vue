@@ -24,7 +24,7 @@ const applies = computed(() => [
   <div class="split company">
     <section>
       <Await v-slot="{ data }" :of="asked" what="the company's settings">
-        <CompanyForm :settings="data" :choices="choices" />
+        <CompanyForm :settings="data" :choices="choices" :again="async () => (await asked.refetch()).data" />
       </Await>
     </section>
     <section class="applies" aria-labelledby="applies">
