@@ -133,13 +133,11 @@ func (s *server) bringFrom(r *http.Request, actor book.Actor, folder string) ([]
 		return nil, err
 	}
 	b, err := bundle.Read(place)
+	if errors.Is(err, bundle.ErrNoBundle) {
+		err = &refuse.Error{Kind: refuse.KindInvalid, Message: "this is no bundle: it is neither a zip nor one of a bundle's CSV files"}
+	}
 	if err != nil {
-		if problems := (bundle.Problems)(nil); errors.As(err, &problems) {
-			return nil, problems
-		}
-		return nil, &refuse.Error{
-			Kind: refuse.KindInvalid, Message: "this is no bundle: it is neither a zip nor one of a bundle's CSV files", Cause: err,
-		}
+		return nil, err
 	}
 	ctx := r.Context()
 	if r.URL.Query().Get("try") == "yes" {

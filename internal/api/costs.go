@@ -41,6 +41,8 @@ func (s *server) costsOperations(api huma.API) {
 		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {
 			return done{}, costs.Delete(ctx, b, actor, id, version)
 		}))
+	operate(api, http.MethodPost, "/api/costs/{id}/void", "voidDocument", "Make an approved paper void, with a reason",
+		altersOn(s, costs.Void))
 	operate(api, http.MethodPost, "/api/costs/{id}/hand-in", "handInDocument", "Hand a document in", atVersion(s, costs.HandIn))
 	operate(api, http.MethodGet, "/api/prices", "priceList", "What is bought and used again and again",
 		func(ctx context.Context, actor book.Actor, in *struct {
@@ -51,7 +53,13 @@ func (s *server) costsOperations(api huma.API) {
 		})
 	operate(api, http.MethodPost, "/api/prices", "addItem", "Put an item on the price list", makes(s, pricelist.Add))
 	operate(api, http.MethodPut, "/api/prices/{id}", "changeItem", "Rename an item, or take it off what is offered",
-		doesTo(s, pricelist.Change))
+		altersOn(s, pricelist.Change))
+	operate(api, http.MethodPost, "/api/prices/{id}/delete", "deleteItem", "Delete an item that is on no paper",
+		altersOn(s, atSeen(pricelist.Delete)))
+	operate(api, http.MethodPut, "/api/item-prices/{id}", "changeItemPrice", "Correct a price of the list",
+		altersOn(s, pricelist.ChangePrice))
+	operate(api, http.MethodPost, "/api/item-prices/{id}/delete", "deleteItemPrice", "Take a price off the list",
+		altersOn(s, atSeen(pricelist.DeletePrice)))
 	operate(api, http.MethodPost, "/api/prices/{id}/from", "addItemPrice", "Give an item a price from a date on",
 		doesTo(s, pricelist.AddPrice))
 }

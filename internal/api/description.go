@@ -36,7 +36,10 @@ var groups = []struct {
 	{"Jobs", "Jobs with their money, and reports.", []string{"jobs", "reports"}},
 	{
 		"Setup", "Workers, customers, rates, burdens, markups and prices, all by date.",
-		[]string{"setup", "workers", "customers", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices", "tax-codes", "company"},
+		[]string{
+			"setup", "workers", "customers", "suppliers", "pages", "trades", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices",
+			"item-prices", "tax-codes", "company",
+		},
 	},
 	{"Clock", "A worker's own hours.", []string{"clock"}},
 	{

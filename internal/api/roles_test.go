@@ -36,13 +36,13 @@ var needs = map[book.Permission][]string{
 	},
 	book.SeeMoney: {
 		"entryWorkings", "lineWorkings", "jobWorkings", "jobs", "jobFolder", "report",
-		"documents", "document", "attachment", "checkWeek",
+		"documents", "document", "attachment", "checkWeek", "page",
 	},
 	book.Costs: {
 		"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "deleteDocument",
-		"attach", "placeLine", "priceList",
+		"attach", "placeLine", "priceList", "suppliers",
 	},
-	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack"},
+	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack", "voidDocument"},
 	book.Bill: {
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
@@ -55,6 +55,8 @@ var needs = map[book.Permission][]string{
 		"addBurden", "addLabourRate", "addMarkup", "changeWage", "changeBurden", "changeLabourRate", "changeMarkup",
 		"deleteWage", "deleteBurden", "deleteLabourRate", "deleteMarkup",
 		"changeWorker", "changeCustomer", "changeCostCode", "changeJob", "deleteWorker", "deleteCustomer", "deleteCostCode", "deleteJob",
+		"addSupplier", "changeSupplier", "mergeSupplier", "deleteSupplier", "changeTrade", "deleteTrade", "deleteItem", "changeItemPrice",
+		"deleteItemPrice",
 	},
 }
 
@@ -103,7 +105,7 @@ func operations(t *testing.T) []operation {
 		for method, op := range methods {
 			all = append(all, operation{
 				op.OperationID, strings.ToUpper(method),
-				strings.NewReplacer("{id}", "1", "{number}", "1", "{name}", "labour").Replace(path) + questions[op.OperationID],
+				strings.NewReplacer("{id}", "1", "{number}", "1", "{name}", "labour", "{kind}", "worker").Replace(path) + questions[op.OperationID],
 			})
 		}
 	}
@@ -124,10 +126,15 @@ var bodies = map[string]string{
 	"deleteCostCode": `{"version":9}`, "deleteJob": `{"version":9}`,
 	"setAside": `{"kind":"","subject":"","reason":""}`, "placeLine": `{"jobId":1}`, "codeHours": `{"costCodeId":1}`,
 	"addItem":      `{"code":"","description":"","category":"","effectiveFrom":"2026-01-01","unitCost":""}`,
-	"addItemPrice": `{"effectiveFrom":"2026-01-01","unitCost":""}`, "changeItem": `{"description":"","unit":"","active":true}`,
-	"payBack":     `{"key":"","workerId":1,"documentIds":[],"date":"2026-11-16"}`,
-	"addBurden":   `{"burdenClass":"","component":"","effectiveFrom":"2026-01-01","basis":"","value":""}`,
-	"addCostCode": `{"code":"","name":""}`, "addCustomer": `{"name":""}`, "addJob": `{"number":"","name":"","basis":""}`,
+	"addItemPrice": `{"effectiveFrom":"2026-01-01","unitCost":""}`, "deleteItem": `{"version":9}`,
+	"changeItem":      `{"version":9,"description":"","unit":"","active":true}`,
+	"changeItemPrice": `{"version":9,"effectiveFrom":"2026-01-01","unitCost":""}`, "deleteItemPrice": `{"version":9}`,
+	"addSupplier": `{"name":""}`, "changeSupplier": `{"version":9,"name":"","active":true}`, "deleteSupplier": `{"version":9}`,
+	"mergeSupplier": `{"version":9,"into":1,"intoVersion":1}`, "changeTrade": `{"version":9,"name":""}`, "deleteTrade": `{"version":9}`,
+	"voidDocument": `{"version":9,"reason":""}`,
+	"payBack":      `{"key":"","workerId":1,"documentIds":[],"date":"2026-11-16"}`,
+	"addBurden":    `{"burdenClass":"","component":"","effectiveFrom":"2026-01-01","basis":"","value":""}`,
+	"addCostCode":  `{"code":"","name":""}`, "addCustomer": `{"name":""}`, "addJob": `{"number":"","name":"","basis":""}`,
 	"addLabourRate":    `{"card":"","effectiveFrom":"2026-01-01","method":"","value":""}`,
 	"addMarkup":        `{"card":"","effectiveFrom":"2026-01-01","category":"","percent":""}`,
 	"addWage":          `{"workerId":1,"rate":"","effectiveFrom":"2026-01-01"}`,

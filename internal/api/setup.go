@@ -10,8 +10,10 @@ import (
 	"jarvo/internal/app/company"
 	"jarvo/internal/app/customers"
 	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/pages"
 	"jarvo/internal/app/people"
 	"jarvo/internal/app/rates"
+	"jarvo/internal/app/suppliers"
 )
 
 // setupOperations are the Setup tab.
@@ -35,6 +37,20 @@ func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodPut, "/api/cost-codes/{id}", "changeCostCode", "Change or retire a cost code", altersOn(s, jobs.ChangeCostCode))
 	operate(api, http.MethodPost, "/api/cost-codes/{id}/delete", "deleteCostCode", "Delete a cost code that is not used",
 		altersOn(s, atSeen(jobs.DeleteCostCode)))
+	operate(api, http.MethodPut, "/api/trades/{id}", "changeTrade", "Rename a trade", altersOn(s, people.ChangeTrade))
+	operate(api, http.MethodPost, "/api/trades/{id}/delete", "deleteTrade", "Delete a trade that is not used",
+		altersOn(s, atSeen(people.DeleteTrade)))
+	operate(api, http.MethodGet, "/api/suppliers", "suppliers", "Who things are bought from", asks(s, suppliers.List))
+	operate(api, http.MethodPost, "/api/suppliers", "addSupplier", "Add a supplier", makes(s, suppliers.Add))
+	operate(api, http.MethodPut, "/api/suppliers/{id}", "changeSupplier", "Change or retire a supplier", altersOn(s, suppliers.Change))
+	operate(api, http.MethodPost, "/api/suppliers/{id}/merge", "mergeSupplier", "Give a supplier's papers to another: they are one",
+		doesTo(s, suppliers.MergeInto))
+	operate(api, http.MethodPost, "/api/suppliers/{id}/delete", "deleteSupplier", "Delete a supplier without papers",
+		altersOn(s, atSeen(suppliers.Delete)))
+	operate(api, http.MethodGet, "/api/pages/{kind}/{id}", "page", "The page of a supplier, a customer, a worker or an item",
+		func(ctx context.Context, actor book.Actor, in *pages.Asked) (pages.Page, error) {
+			return pages.Of(ctx, s.Book, actor, *in)
+		})
 	operate(api, http.MethodGet, "/api/company", "company", "The company's settings", asks(s, company.Get))
 	operate(api, http.MethodPut, "/api/company", "changeCompany", "Change the company's settings", alters(s, company.Change))
 	operate(api, http.MethodPost, "/api/tax-codes", "addTaxCode", "Add a tax code", makes(s, company.AddTaxCode))

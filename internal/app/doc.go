@@ -3,9 +3,9 @@
 //	0  refuse
 //	1  form
 //	2  book                                                                      the kernel
-//	3  register, pricelist, drafting
-//	4  costing, scope, holes, history, access
-//	5  timesheet, costs, rates, jobs, billing, people, customers, company
+//	3  register, drafting
+//	4  costing, scope, holes, history, access, pricelist
+//	5  timesheet, costs, rates, jobs, billing, people, customers, suppliers, company, pages
 //	6  clock, collect, payback, tape, reports, verify, find, daylog
 //	7  looseends
 //	8  approve, exchange, today

@@ -9,10 +9,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/internal/app/approve"
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
+	"jarvo/internal/app/costs"
 	"jarvo/internal/app/customers"
 	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/people"
@@ -20,6 +22,7 @@ import (
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/app/suppliers"
 )
 
 // altered runs a change, or only tries it, and says what it alters.
@@ -185,7 +188,7 @@ func TestRandomEditsKeepTheBook(t *testing.T) {
 			_, err := c.Draft(t)
 			require.NoError(t, err)
 		}
-		for range 40 {
+		for range 60 {
 			edit(t, c, r)
 		}
 		apptest.Verified(t, c.Book)
@@ -201,7 +204,7 @@ func edit(t *testing.T, c *apptest.Crew, r *rand.Rand) {
 	value := fmt.Sprint(20 + r.IntN(60))
 	worker := s.Workers[r.IntN(len(s.Workers))]
 	var err error
-	switch r.IntN(9) {
+	switch r.IntN(14) {
 	case 0:
 		err = rates.AddWage(ctx, c.Book, c.Owner, rates.NewWage{WorkerID: worker.ID, Rate: value, From: date})
 	case 1:
@@ -239,6 +242,42 @@ func edit(t *testing.T, c *apptest.Crew, r *rand.Rand) {
 		f.Typed.Basis = []string{"tm", "fixed", "none"}[r.IntN(3)]
 		f.Typed.Retainage, f.Typed.Card = fmt.Sprint(r.IntN(10)), []string{"", "Own"}[r.IntN(2)]
 		err = jobs.Change(ctx, c.Book, c.Owner, "101", f.Typed)
+	case 9:
+		_, err = costs.Save(ctx, c.Book, c.Owner, costs.Document{
+			Kind: "receipt", Supplier: []string{"Bellhaven", "Bellhavn", "Ostrea"}[r.IntN(3)], Number: fmt.Sprint(r.IntN(3)), Date: date,
+			Freight: fmt.Sprint(r.IntN(20)), Lines: []costs.Line{c.Board(), c.Board()},
+		})
+	case 10:
+		list, listErr := costs.List(ctx, c.Book, c.Owner, scope.ScopeQuery{})
+		require.NoError(t, listErr)
+		paper, paperErr := costs.Get(ctx, c.Book, c.Owner, list.Documents[r.IntN(len(list.Documents))].ID)
+		require.NoError(t, paperErr)
+		switch paper.Status {
+		case "draft":
+			_, err = costs.HandIn(ctx, c.Book, c.Owner, paper.ID, paper.Version)
+		case "submitted":
+			err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}})
+		default:
+			err = costs.Void(ctx, c.Book, c.Owner, paper.ID, costs.Voiding{Version: paper.Version, Reason: "a slip"})
+		}
+	case 11:
+		list, listErr := suppliers.List(ctx, c.Book, c.Owner)
+		require.NoError(t, listErr)
+		one, other := list[r.IntN(len(list))], list[r.IntN(len(list))]
+		err = suppliers.MergeInto(ctx, c.Book, c.Owner, one.ID, suppliers.Merge{
+			Version: one.Version, Into: other.ID, IntoVersion: other.Version,
+		})
+	case 12:
+		list, listErr := suppliers.List(ctx, c.Book, c.Owner)
+		require.NoError(t, listErr)
+		one := list[r.IntN(len(list))]
+		err = suppliers.Change(ctx, c.Book, c.Owner, one.ID, suppliers.SupplierChange{
+			Version: one.Version, Active: r.IntN(2) == 0,
+			NewSupplier: suppliers.NewSupplier{Name: []string{"Bellhaven", "Ostrea", "Northquay"}[r.IntN(3)], TermsDays: fmt.Sprint(r.IntN(40))},
+		})
+	case 13:
+		trade := s.Trades[r.IntN(len(s.Trades))]
+		err = people.ChangeTrade(ctx, c.Book, c.Owner, trade.ID, people.TradeChange{Name: "hand " + value, Version: trade.Version})
 	case 8:
 		customer := s.Customers[0]
 		err = customers.Change(ctx, c.Book, c.Owner, customer.ID, customers.CustomerChange{

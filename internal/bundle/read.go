@@ -136,6 +136,9 @@ func (b *Bundle) Rows(file string) []Row { return b.files[file] }
 // Release lets the rows of a file go, whose texts take much of the memory. There are none of them afterwards.
 func (b *Bundle) Release(file string) { delete(b.files, file) }
 
+// ErrNoBundle is what a file is that is no bundle.
+var ErrNoBundle = errors.New("neither a folder nor a zip file")
+
 // Read reads a bundle from a folder or a zip file. Its error is [Problems] where the data is wrong.
 func Read(name string) (*Bundle, error) {
 	info, err := os.Stat(name)
@@ -146,8 +149,11 @@ func Read(name string) (*Bundle, error) {
 		return read(os.DirFS(name))
 	}
 	z, err := zip.OpenReader(name)
+	if err != nil && !errors.Is(err, zip.ErrFormat) {
+		return nil, err
+	}
 	if err != nil {
-		return nil, fmt.Errorf("%s is neither a folder nor a zip file", name)
+		return nil, fmt.Errorf("%s is %w", name, ErrNoBundle)
 	}
 	b, err := readZip(&z.Reader)
 	if err != nil {

@@ -149,12 +149,18 @@ var Tables = []Table{
 		text("item").to("items.csv").key().needed(), date("effective_from").key().needed(), number("unit_cost").needed(),
 		number("sell_price"),
 	}, Example: []string{"PILE12", "2026-01-01", "412.00", "495.00"}},
+	{File: "suppliers.csv", Doc: "Who things are bought from. A supplier that a paper names and that is not here is made.", Columns: []Column{
+		text("name").key().needed(), text("category").is("usual; blank: as it was lately").of(categories...),
+		text("cost_code").is("usual").to("cost_codes.csv"), integer("terms_days").is("days until its invoices are due"),
+		yesNo("active").is("offered").or("yes"),
+	}, Example: []string{"Bellhaven Timber", "material", "320", "30", "yes"}},
 	{File: "cost_documents.csv", Doc: "Suppliers' invoices, receipts, claims and logs: their heads.", Columns: []Column{
 		text("ref").key().needed(), text("kind").of("supplier_invoice", "receipt", "claim", "mileage", "plant").needed(), text("supplier"),
 		text("worker").is("who is to be paid back").to("workers.csv"), date("date").needed(), text("number").is("the supplier's"),
 		number("freight").or("0"), number("tax").or("0"),
 		text("status").of(statuses...).or("approved"), text("note"), text("crew").is("whose day a plant log is; one a crew and day"),
-	}, Example: []string{"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "approved", "", ""}},
+		text("void").is("why it does not count; blank: it does"),
+	}, Example: []string{"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "approved", "", "", ""}},
 	{File: "cost_lines.csv", Doc: "The lines of cost documents, each for its job.", Columns: []Column{
 		text("document").to("cost_documents.csv").key().needed(), text("line").key().needed(), text("category").of(categories...).needed(),
 		text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").needed(),

@@ -323,21 +323,39 @@ type Clocking struct {
 	BreakAt      *int64 // the same, where a break is under way
 }
 
+// Supplier is who things are bought from, with what is usual for it.
+type Supplier struct {
+	ID         int64
+	Name       string
+	Category   string // of what is usually bought; blank: as it was lately
+	CostCodeID *int64
+	TermsDays  *int64 // nil: not known
+	Active     bool
+	Version    int64
+}
+
 // CostDocument is a supplier's invoice, a receipt, a claim, a mileage or a plant log.
 type CostDocument struct {
-	ID       int64
-	Ref      string
-	Kind     string
+	ID         int64
+	Ref        string
+	Kind       string
+	SupplierID *int64
+	WorkerID   *int64
+	Date       calendar.Date
+	Number     string
+	Freight    money.Amount
+	Tax        money.Amount
+	Status     string
+	Note       string
+	Crew       string // whose day a plant log is; blank for all other papers
+	Void       string // why it does not count; blank: it does
+	Version    int64
+}
+
+// Paper is a cost document with the name of its supplier, blank where it has none; it is only read.
+type Paper struct {
+	CostDocument
 	Supplier string
-	WorkerID *int64
-	Date     calendar.Date
-	Number   string
-	Freight  money.Amount
-	Tax      money.Amount
-	Status   string
-	Note     string
-	Crew     string // whose day a plant log is; blank for all other papers
-	Version  int64
 }
 
 // CostLine is one line of a cost document.
@@ -379,6 +397,7 @@ type Item struct {
 	Category    string
 	Unit        string
 	Active      bool
+	Version     int64
 }
 
 // ItemPrice is one version of what an item costs a unit and sells at.
@@ -388,6 +407,7 @@ type ItemPrice struct {
 	EffectiveFrom calendar.Date
 	UnitCost      money.Rate
 	SellPrice     *money.Rate
+	Version       int64
 }
 
 // Reimbursement is a payment to a worker for what they laid out.

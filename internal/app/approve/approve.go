@@ -233,7 +233,7 @@ func waitingWeek(
 // waitingPapers lists the handed-in documents of a scope and returns what all of them cost and are charged at.
 func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope, page int64) (waitingSum, error) {
 	type row struct {
-		store.CostDocument
+		store.Paper
 		WorkerName     string
 		Scans, Lines   int64
 		Landed, Charge *money.Amount
@@ -353,7 +353,7 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 		if len(changed) >= mostTold {
 			break
 		}
-		row, found, err := store.One[store.CostDocument](s.Tx, seen.ID)
+		row, found, err := store.One[store.Paper](s.Tx, seen.ID)
 		if err != nil {
 			return err
 		}
@@ -364,13 +364,14 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 				return err
 			}
 			onInvoice := strings.Contains(document.Locked, "invoice")
-			if row.Version == seen.Version && open(row.Status, onInvoice) {
+			if row.Version == seen.Version && row.Void == "" && open(row.Status, onInvoice) {
 				continue
 			}
-			what = fmt.Sprintf(
-				"%s %s: %s, %s", cmp.Or(row.Supplier, costs.KindNames[row.Kind]), row.Number, document.Total,
-				statusWords[reports.StatusOf(row.Status, onInvoice)],
-			)
+			status := statusWords[reports.StatusOf(row.Status, onInvoice)]
+			if row.Void != "" {
+				status = "void"
+			}
+			what = fmt.Sprintf("%s %s: %s, %s", cmp.Or(row.Supplier, costs.KindNames[row.Kind]), row.Number, document.Total, status)
 		}
 		if changed, err = changedWork(s, changed, ChangedWork{Kind: "cost_document", ID: seen.ID, What: what}); err != nil {
 			return err

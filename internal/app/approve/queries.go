@@ -18,7 +18,7 @@ const waitingPaperSums = `SELECT ifnull(sum(l.landed), 0) AS landed, ifnull(sum(
 const waitingPaperRows = `SELECT d.*, ifnull((SELECT w.name FROM workers w
   WHERE w.id = d.worker_id), '') AS worker_name, count(l.id) AS lines, ifnull(sum(l.landed), 0) AS landed, sum(l.charge) AS charge,
   (SELECT count(*) FROM attachments a WHERE a.document_id = d.id) AS scans
-  FROM (SELECT * FROM cost_documents d WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN @from AND @to
+  FROM (SELECT * FROM papers d WHERE d.status <> 'approved' AND d.status = 'submitted' AND d.date BETWEEN @from AND @to
   AND (@job = 0 OR EXISTS (SELECT 1 FROM cost_lines x WHERE x.document_id = d.id AND x.job_id = @job)) ORDER BY d.date, d.id
   LIMIT @most OFFSET @skip) d
   JOIN cost_lines l ON l.document_id = d.id AND @job IN (0, l.job_id) GROUP BY d.id ORDER BY d.date, d.id`
@@ -29,11 +29,11 @@ const markedPapers = `WITH listed AS (SELECT d.id, d.date, sum(l.base) + d.freig
   FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.id IN (@ids) GROUP BY d.id)
   SELECT d.id, d.supplier, d.number, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, sum(l.unmarked) AS unmarked,
   sum(l.charge IS NOT NULL AND l.charge < l.landed AND l.quantity > 0) AS below,
-  EXISTS (SELECT 1 FROM entered_twice o WHERE o.supplier = d.supplier AND o.number = d.number) AS twice,
-  ifnull((SELECT o.ref || CASE WHEN o.supplier <> '' THEN ' of ' || o.supplier ELSE '' END FROM cost_documents o WHERE o.date = t.date
-  AND o.id <> t.id
+  EXISTS (SELECT 1 FROM entered_twice o WHERE o.supplier_id = d.supplier_id AND o.number = d.number) AS twice,
+  ifnull((SELECT o.ref || CASE WHEN o.supplier <> '' THEN ' of ' || o.supplier ELSE '' END FROM papers o WHERE o.date = t.date
+  AND o.id <> t.id AND o.void = ''
   AND (SELECT sum(ol.base) FROM cost_lines ol WHERE ol.document_id = o.id) + o.freight + o.tax = t.total LIMIT 1), '') AS alike
-  FROM listed t JOIN cost_documents d ON d.id = t.id JOIN cost_lines l ON l.document_id = d.id
+  FROM listed t JOIN papers d ON d.id = t.id JOIN cost_lines l ON l.document_id = d.id
   GROUP BY d.id`
 
 const jobsOfPapers = `SELECT DISTINCT document_id, job_id FROM cost_lines WHERE document_id IN (?)
@@ -56,7 +56,7 @@ ifnull(e.date, d.date) AS date, ifnull(e.minutes, 0) AS minutes,
 ifnull(e.cost, ifnull((SELECT sum(landed) FROM cost_lines l WHERE l.document_id = d.id), 0)) AS cost,
 e.invoice_id IS NOT NULL OR EXISTS (SELECT 1 FROM cost_lines l WHERE l.document_id = d.id AND l.invoice_id IS NOT NULL) AS on_invoice
 FROM (SELECT * FROM history INDEXED BY history_decisions WHERE action IN ('approved', 'returned') ORDER BY id DESC LIMIT ?) h
-LEFT JOIN time_entries e ON h.kind = 'time_entry' AND e.id = h.subject_id LEFT JOIN cost_documents d ON h.kind = 'cost_document'
+LEFT JOIN time_entries e ON h.kind = 'time_entry' AND e.id = h.subject_id LEFT JOIN papers d ON h.kind = 'cost_document'
 AND d.id = h.subject_id
 LEFT JOIN workers w ON w.id = ifnull(e.worker_id, d.worker_id) WHERE e.id IS NOT NULL OR d.id IS NOT NULL
 ORDER BY h.id DESC`

@@ -21,7 +21,7 @@ const (
 	notReadyPapers = `SELECT CASE WHEN d.supplier = '' THEN d.ref ELSE d.supplier END AS who, d.number, e.lines, e.charge FROM (
 	  SELECT document_id, count(*) AS lines, ifnull(sum(charge), 0) AS charge FROM cost_lines
 	  WHERE status <> 'approved' AND date <= @through AND @job IN (0, job_id) GROUP BY document_id ORDER BY charge DESC LIMIT 100) e
-	JOIN cost_documents d ON d.id = e.document_id ORDER BY e.charge DESC`
+	JOIN papers d ON d.id = e.document_id ORDER BY e.charge DESC`
 
 	notReadyUnpriced = `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
 	  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries

@@ -73,6 +73,15 @@ func (t *Step) DraftsOf(condition string, args ...any) error {
 	return err
 }
 
+// DraftsOfHours is [Step.Draft] for all drafts with hours that match a condition on e, time_entries, and w, workers: what they are called
+// on paper has changed.
+func (t *Step) DraftsOfHours(condition string, args ...any) error {
+	return t.DraftsOf(
+		"i.id IN (SELECT e.invoice_id FROM time_entries e JOIN workers w ON w.id = e.worker_id WHERE e.invoice_id IS NOT NULL AND "+condition+")",
+		args...,
+	)
+}
+
 // Run runs the step.
 func (t *Step) Run() error {
 	t.ran()
@@ -422,7 +431,7 @@ type CostedLine struct {
 	Unmarked bool // charged at cost, since no card has a markup for it
 }
 
-// CostDocument works a document's lines out: landed cost by its freight and tax, and charge.
+// CostDocument works a document's lines out: landed cost by its freight and tax, and charge. A void paper costs and charges nothing.
 func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLine) ([]CostedLine, error) {
 	book, err := Rates(s)
 	if err != nil {
@@ -437,6 +446,9 @@ func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLi
 		return nil, err
 	}
 	out := make([]CostedLine, len(lines))
+	if document.Void != "" {
+		return out, nil
+	}
 	for i, l := range lines {
 		out[i].Landed = landed[i]
 		cost := landed[i].Cost()

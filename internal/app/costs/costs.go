@@ -82,6 +82,9 @@ type Document struct {
 	Warnings    []string       `json:"warnings,omitempty" readOnly:"true"`
 	Alike       []int64        `json:"alike,omitempty" readOnly:"true" doc:"papers that it may be the same as: number or amount and day are"`
 	PaidBack    string         `json:"paidBack,omitempty" readOnly:"true" doc:"when it was paid back to its worker"`
+	OnInvoice   bool           `json:"onInvoice,omitempty" readOnly:"true" doc:"some of it is on an invoice or a draft"`
+	Void        string         `json:"void,omitempty" readOnly:"true" doc:"why it does not count"`
+	Due         string         `json:"due,omitempty" format:"date" readOnly:"true" doc:"by the terms of its supplier"`
 	Trail       *history.Trail `json:"trail,omitempty" readOnly:"true"`
 	Attachments []Attachment   `json:"attachments,omitempty" readOnly:"true"`
 }
@@ -106,6 +109,7 @@ type DocumentRow struct {
 	Scans   int64         `json:"scans" doc:"scans and photos attached"`
 	Trail   history.Trail `json:"trail"`
 	Waiting bool          `json:"waiting"`
+	Void    string        `json:"void,omitempty" doc:"why it does not count"`
 }
 
 // DocumentList is the Costs tab's list.
@@ -139,7 +143,7 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 			return list, err
 		}
 		type row struct {
-			store.CostDocument
+			store.Paper
 			WorkerName       string
 			Landed           money.Amount
 			Lines, NoJob     int64
@@ -155,10 +159,13 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQuer
 			out := DocumentRow{
 				ID: r.ID, Title: cmp.Or(r.Supplier, r.WorkerName, r.Crew, KindNames[r.Kind]), Kind: r.Kind, Date: r.Date.String(),
 				Total: s.Money(r.Landed),
-				NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != store.Approved,
+				NoJob: r.NoJob, Scans: r.Scans, Waiting: r.Status != store.Approved, Void: r.Void,
 			}
 			out.Detail = strings.TrimSpace(KindNames[r.Kind] + " " + r.Number)
 			out.Trail = history.TrailOf(history.StageOf(r.Status, r.OnInvoice > 0, r.Bills > 0 && r.Bills == r.Lines, false), true, "")
+			if r.Void != "" {
+				out.Trail, out.NoJob = history.Void(r.Void), 0
+			}
 			list.Documents = append(list.Documents, out)
 		}
 		sums := paperSums
@@ -182,7 +189,7 @@ func Get(ctx context.Context, b *book.Book, actor book.Actor, documentID int64) 
 
 // View shows a cost document with what its lines come to.
 func View(s *book.Session, documentID int64) (Document, error) {
-	row, found, err := store.One[store.CostDocument](s.Tx, documentID)
+	row, found, err := store.One[store.Paper](s.Tx, documentID)
 	if err != nil || !found {
 		return Document{}, refuse.OrNotFound(err, "document")
 	}
@@ -199,10 +206,10 @@ func View(s *book.Session, documentID int64) (Document, error) {
 }
 
 // documentView shows a document as its lines come out; for billed lines what was frozen.
-func documentView(s *book.Session, row store.CostDocument, lines []costing.PricedLine) (Document, error) {
-	costed, err := costing.CostDocument(s, row, lines)
+func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) (Document, error) {
+	costed, err := worksOut(s, row.CostDocument, lines)
 	if err != nil {
-		return Document{}, refuse.Invalid("lines", "%s", err)
+		return Document{}, err
 	}
 	d := Document{
 		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: store.ID(row.WorkerID), Date: row.Date.String(),
@@ -225,7 +232,7 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 				return d, err
 			}
 		}
-		line := lineView(s, row, l, costed[i], jobs[store.ID(l.JobID)])
+		line := lineView(s, row.CostDocument, l, costed[i], jobs[store.ID(l.JobID)])
 		if l.ItemID != nil {
 			items, err := pricelist.Items(s, *l.ItemID, row.Date, row.ID)
 			if err != nil {
@@ -250,30 +257,66 @@ func documentView(s *book.Session, row store.CostDocument, lines []costing.Price
 		}
 		d.Lines = append(d.Lines, line)
 	}
+	if row.Void != "" {
+		landed = 0
+	}
 	d.Goods, d.Landed, d.Charge, d.Total, d.Spread = s.Money(goods), s.Money(landed), s.Money(charge), s.Money(goods+row.Freight+row.Tax),
 		s.Money(landed-goods)
+	d.OnInvoice, d.Void = onInvoice, row.Void
+	if d.Due, err = dueOf(s, row.CostDocument); err != nil {
+		return d, err
+	}
 	for _, jobID := range order {
 		d.ByJob = append(d.ByJob, jobGoods(s, jobs[jobID], *byJob[jobID]))
 	}
+	if err := d.locks(s, row.CostDocument); err != nil {
+		return d, err
+	}
+	t := history.TrailOf(history.StageOf(row.Status, onInvoice, onInvoice && billed, false), true, "")
+	d.Trail = &t
+	if row.Void != "" {
+		*d.Trail = history.Void(row.Void)
+		return d, nil
+	}
+	err = warn(s, &d, row, goods+row.Freight+row.Tax)
+	return d, err
+}
+
+// worksOut is what the lines of a document come to. Of a void one they cost nothing, and what it says can still be read.
+func worksOut(s *book.Session, row store.CostDocument, lines []costing.PricedLine) ([]costing.CostedLine, error) {
+	costed, err := costing.CostDocument(s, row, lines)
+	if err == nil && row.Void != "" {
+		var said []costing.CostedLine
+		row.Void = ""
+		said, err = costing.CostDocument(s, row, lines)
+		for i := range said {
+			costed[i].Base = said[i].Base
+		}
+	}
+	if err != nil {
+		return nil, refuse.Invalid("lines", "%s", err)
+	}
+	return costed, nil
+}
+
+// locks says why a document can't be changed, where it can't.
+func (d *Document) locks(s *book.Session, row store.CostDocument) error {
 	switch {
-	case onInvoice:
+	case row.Void != "":
+		d.Locked = "void: " + row.Void
+	case d.OnInvoice:
 		d.Locked = "some of it is on an invoice, so it can't be changed"
 	case row.Status == store.Approved:
 		d.Locked = "approved; return it in Approve to change it"
 	}
-	if row.WorkerID != nil && row.ID != 0 {
-		paid, err := store.Query[calendar.Date](s.Tx, paidBackOn, row.ID)
-		if err != nil {
-			return d, err
-		}
-		if len(paid) > 0 {
-			d.PaidBack, d.Locked = paid[0].String(), "reimbursed, so it can't be changed"
-		}
+	if row.WorkerID == nil || row.ID == 0 {
+		return nil
 	}
-	t := history.TrailOf(history.StageOf(row.Status, onInvoice, onInvoice && billed, false), true, "")
-	d.Trail = &t
-	err = warn(s, &d, row, goods+row.Freight+row.Tax)
-	return d, err
+	paid, err := store.Query[calendar.Date](s.Tx, paidBackOn, row.ID)
+	if len(paid) > 0 {
+		d.PaidBack, d.Locked = paid[0].String(), "reimbursed, so it can't be changed"
+	}
+	return err
 }
 
 func jobGoods(s *book.Session, job store.Job, sums [2]money.Amount) JobGoods {
@@ -329,10 +372,22 @@ func markupWords(s *book.Session, line *Line, l costing.PricedLine, c costing.Co
 	}
 }
 
+// dueOf is when a supplier's invoice is due by the supplier's terms, blank where they are not known.
+func dueOf(s *book.Session, row store.CostDocument) (string, error) {
+	if row.Kind != "supplier_invoice" || row.SupplierID == nil {
+		return "", nil
+	}
+	supplier, _, err := store.One[store.Supplier](s.Tx, *row.SupplierID)
+	if err != nil || supplier.TermsDays == nil {
+		return "", err
+	}
+	return (row.Date + calendar.Date(*supplier.TermsDays)).String(), nil
+}
+
 // warn adds what looks like a slip: a number that the supplier has used already, or the same amount on the same day.
-func warn(s *book.Session, d *Document, row store.CostDocument, total money.Amount) error {
-	if row.Number != "" && row.Supplier != "" {
-		same, err := store.Query[alikePaper](s.Tx, sameNumber, row.Supplier, row.Number, row.ID)
+func warn(s *book.Session, d *Document, row store.Paper, total money.Amount) error {
+	if row.Number != "" && row.SupplierID != nil {
+		same, err := store.Query[alikePaper](s.Tx, sameNumber, *row.SupplierID, row.Number, row.ID)
 		if err != nil {
 			return err
 		}
@@ -384,7 +439,15 @@ func Preview(ctx context.Context, b *book.Book, actor book.Actor, in Document) (
 				return out, err
 			}
 		}
-		out, err = documentView(s, row, priced)
+		if out, err = documentView(s, row, priced); err != nil || row.SupplierID != nil || row.Supplier == "" {
+			return out, err
+		}
+		told := row.Supplier + " is a new supplier"
+		like, err := register.LikeSupplier(s, row.Supplier)
+		if like != "" {
+			told += "; is it " + like + "?"
+		}
+		out.Warnings = append(out.Warnings, told)
 		return out, err
 	})
 }
@@ -430,14 +493,19 @@ func Save(ctx context.Context, b *book.Book, actor book.Actor, in Document) (Doc
 	})
 }
 
-func readDocument(s *book.Session, in Document) (store.CostDocument, []store.CostLine, error) {
+func readDocument(s *book.Session, in Document) (store.Paper, []store.CostLine, error) {
 	c := s.Checks()
-	row := store.CostDocument{
-		ID: in.ID, Kind: c.OneOf("kind", in.Kind, DocumentKinds...), Supplier: c.Text("supplier", in.Supplier), WorkerID: store.Ref(in.WorkerID),
+	row := store.Paper{Supplier: c.Text("supplier", in.Supplier), CostDocument: store.CostDocument{
+		ID: in.ID, Kind: c.OneOf("kind", in.Kind, DocumentKinds...), WorkerID: store.Ref(in.WorkerID),
 		Date:   c.Date("date", in.Date),
 		Number: c.Text("number", in.Number), Freight: form.OrZero(c, "freight", in.Freight, s.ParseAmount),
 		Tax:  form.OrZero(c, "tax", in.Tax, s.ParseAmount),
 		Note: c.Text("note", in.Note), Crew: c.Text("crew", in.Crew), Status: store.Draft, Version: 1,
+	}}
+	if same, found, err := register.FindSupplier(s, row.Supplier); err != nil {
+		return row, nil, err
+	} else if found {
+		row.Supplier, row.SupplierID = same.Name, &same.ID
 	}
 	if in.Kind == "supplier_invoice" && row.Supplier == "" {
 		c.Add("supplier", "whose invoice is it? name the supplier")
@@ -502,7 +570,10 @@ func createDocument(s *book.Session, in Document) (Document, error) {
 	if err != nil {
 		return Document{}, err
 	}
-	if err := book.Add(s, "cost_documents", "D", &row, &row.ID, &row.Ref); err != nil {
+	if row.SupplierID, err = register.Supplier(s, row.Supplier); err != nil {
+		return Document{}, err
+	}
+	if err := book.Add(s, "cost_documents", "D", &row.CostDocument, &row.ID, &row.Ref); err != nil {
 		return Document{}, err
 	}
 	after, err := saveLines(s, row.ID, lines)
@@ -532,7 +603,7 @@ func saveLines(s *book.Session, documentID int64, lines []store.CostLine) (Docum
 }
 
 // DocumentRecord is the head of a document as its history keeps it.
-func DocumentRecord(s *book.Session, d store.CostDocument) map[string]string {
+func DocumentRecord(s *book.Session, d store.Paper) map[string]string {
 	return map[string]string{
 		"supplier": d.Supplier, "number": d.Number, "date": d.Date.String(), "freight": s.Money(d.Freight), "tax": s.Money(d.Tax),
 	}
@@ -581,7 +652,10 @@ func changeDocument(s *book.Session, in Document) error {
 		return err
 	}
 	row.Ref, row.Version = had.Ref, had.Version+1
-	if err := s.Save(&row).Error; err != nil {
+	if row.SupplierID, err = register.Supplier(s, row.Supplier); err != nil {
+		return err
+	}
+	if err := s.Save(&row.CostDocument).Error; err != nil {
 		return err
 	}
 	after, err := saveLines(s, row.ID, lines)

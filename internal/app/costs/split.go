@@ -1,6 +1,7 @@
 package costs
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 
@@ -8,6 +9,7 @@ import (
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
 	"jarvo/internal/store"
@@ -167,12 +169,21 @@ type Habit struct {
 // lastLines is how far back a supplier's habit is looked for.
 const lastLines = 50
 
-// HabitOf is the kind of cost and the cost code that a supplier's last lines mostly have.
+// HabitOf is the kind of cost and the cost code that are usual for a supplier: those of its record, or else what its last lines mostly
+// have.
 func HabitOf(ctx context.Context, b *book.Book, actor book.Actor, supplier string) (Habit, error) {
 	return book.Read(ctx, b, actor, book.Costs, func(s *book.Session) (habit Habit, _ error) {
-		habits, err := store.Query[Habit](s.Tx, habits, supplier, lastLines)
+		row, found, err := register.FindSupplier(s, supplier)
+		if err != nil || !found {
+			return habit, err
+		}
+		habits, err := store.Query[Habit](s.Tx, habits, row.ID, lastLines)
 		if len(habits) > 0 {
 			habit = habits[0]
+		}
+		habit.Category = cmp.Or(row.Category, habit.Category)
+		if row.CostCodeID != nil {
+			habit.CostCodeID = *row.CostCodeID
 		}
 		return habit, err
 	})

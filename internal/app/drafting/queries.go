@@ -16,7 +16,7 @@ const (
 		x.quantity, x.unit,
   '' AS worker, '' AS trade, '' AS cost_code, CASE WHEN x.description = '' THEN d.supplier
   ELSE x.description END AS text, x.id AS in_order, 1 AS kind_order`
-	lineJoins = sourceJoins + ` JOIN cost_documents d ON d.id = x.document_id `
+	lineJoins = sourceJoins + ` JOIN papers d ON d.id = x.document_id `
 
 	sourceOrder = ` ORDER BY number_order, kind_order, date, in_order`
 )

@@ -12,6 +12,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/costs"
+	"jarvo/internal/app/form"
 	"jarvo/internal/app/rates"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/bundle"
@@ -27,8 +28,8 @@ func Export(ctx context.Context, b *book.Book, actor book.Actor) (bundle.Data, e
 		data := bundle.Data{}
 		x := &exporter{Session: s, data: data}
 		for _, step := range []func() error{
-			x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.documents, x.attachments, x.reimbursements,
-			x.dismissals, x.invoices,
+			x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.suppliers, x.documents, x.attachments,
+			x.reimbursements, x.dismissals, x.invoices,
 		} {
 			if err := cmp.Or(s.Stopped(), step()); err != nil {
 				return data, err
@@ -357,9 +358,21 @@ func (x *exporter) items() error {
 	return err
 }
 
+func (x *exporter) suppliers() error {
+	type supplier struct {
+		store.Supplier
+		CostCode string
+	}
+	suppliers, err := store.Query[supplier](x.Tx, supplierRows)
+	for _, r := range suppliers {
+		x.add("suppliers.csv", r.Name, r.Category, r.CostCode, form.Days(r.TermsDays), yesNo(r.Active))
+	}
+	return err
+}
+
 func (x *exporter) documents() error {
 	type document struct {
-		store.CostDocument
+		store.Paper
 		Worker string
 	}
 	documents, err := store.Query[document](x.Tx, documentRows)
@@ -369,7 +382,7 @@ func (x *exporter) documents() error {
 	for _, d := range documents {
 		x.add(
 			"cost_documents.csv", d.Ref, d.Kind, d.Supplier, d.Worker, d.Date.String(), d.Number, x.Money(d.Freight), x.Money(d.Tax), d.Status,
-			d.Note, d.Crew,
+			d.Note, d.Crew, d.Void,
 		)
 	}
 	type line struct {

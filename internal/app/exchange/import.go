@@ -382,6 +382,7 @@ func (im *importer) run() error {
 		"cost_lines":     "document_id || '/' || line",
 		"payments":       "ref",
 		"items":          "code",
+		"suppliers":      "name",
 		"item_prices":    "item_id || '/' || effective_from",
 	} {
 		if err := im.load(table, key); err != nil {
@@ -400,7 +401,8 @@ func (im *importer) run() error {
 		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup},
 		{"customers.csv", im.customer}, {"jobs.csv", im.job},
 		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"items.csv", im.item},
-		{"item_prices.csv", im.itemPrice}, {"cost_documents.csv", im.costDocument}, {"cost_lines.csv", im.costLine},
+		{"item_prices.csv", im.itemPrice}, {"suppliers.csv", im.supplier}, {"cost_documents.csv", im.costDocument},
+		{"cost_lines.csv", im.costLine},
 		{"attachments.csv", im.attachment}, {"reimbursements.csv", im.reimbursement}, {"dismissals.csv", im.dismissal},
 	}
 	for _, step := range steps {

@@ -121,12 +121,14 @@ func (im *importer) item(c cell) error {
 	before := im.faults
 	row := store.Item{
 		Code: c.Get("code"), Description: c.Get("description"), Category: c.oneOf("category", pricing.Categories...), Unit: c.Get("unit"),
-		Active: c.yes("active"),
+		Active: c.yes("active"), Version: 1,
 	}
 	if err := c.good(before); err != nil {
 		return err
 	}
-	_, _, err := keeper[store.Item]{table: "items", id: func(r *store.Item) *int64 { return &r.ID }}.save(c, row.Code, &row)
+	_, _, err := keeper[store.Item]{
+		table: "items", id: func(r *store.Item) *int64 { return &r.ID }, version: func(r *store.Item) *int64 { return &r.Version },
+	}.save(c, row.Code, &row)
 	return err
 }
 
@@ -135,7 +137,7 @@ func (im *importer) itemPrice(c cell) error {
 	row := store.ItemPrice{
 		ItemID: store.ID(c.refer("item", "items")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
 		UnitCost:  read(c, "unit_cost", form.ParseRate),
-		SellPrice: readOptional(c, "sell_price", form.ParseRate),
+		SellPrice: readOptional(c, "sell_price", form.ParseRate), Version: 1,
 	}
 	if row.UnitCost < 0 || row.SellPrice != nil && *row.SellPrice < 0 {
 		c.wrong("unit_cost", "a cost or a price of the list can't be below 0")
@@ -145,6 +147,7 @@ func (im *importer) itemPrice(c cell) error {
 	}
 	_, _, err := keeper[store.ItemPrice]{
 		table: "item_prices", id: func(r *store.ItemPrice) *int64 { return &r.ID },
+		version: func(r *store.ItemPrice) *int64 { return &r.Version },
 	}.save(c, fmt.Sprintf("%d/%d", row.ItemID, row.EffectiveFrom), &row)
 	return err
 }
@@ -152,10 +155,13 @@ func (im *importer) itemPrice(c cell) error {
 func (im *importer) costDocument(c cell) error {
 	before := im.faults
 	row := store.CostDocument{
-		Ref: c.Get("ref"), Kind: c.oneOf("kind", costs.DocumentKinds...), Supplier: c.Get("supplier"), WorkerID: c.refer("worker", "workers"),
+		Ref: c.Get("ref"), Kind: c.oneOf("kind", costs.DocumentKinds...), SupplierID: c.supplierNamed(), WorkerID: c.refer("worker", "workers"),
 		Date:   read(c, "date", calendar.Parse),
 		Number: c.Get("number"), Freight: read(c, "freight", im.ParseAmount), Tax: read(c, "tax", im.ParseAmount),
-		Status: c.oneOf("status", store.WorkStatuses...), Note: c.Get("note"), Crew: c.Get("crew"), Version: 1,
+		Status: c.oneOf("status", store.WorkStatuses...), Note: c.Get("note"), Crew: c.Get("crew"), Void: c.Get("void"), Version: 1,
+	}
+	if row.Void != "" && row.Status != store.Approved {
+		c.wrong("void", "only an approved paper is void")
 	}
 	if row.Crew != "" && row.Kind != costs.PlantLog {
 		c.wrong("crew", "only a plant log is the day of a crew")
@@ -172,8 +178,55 @@ func (im *importer) costDocument(c cell) error {
 		return nil
 	}
 	return im.Record(
-		"changed by an import", "cost_document", row.ID, costs.DocumentRecord(im.Session, *had), costs.DocumentRecord(im.Session, row),
+		"changed by an import", "cost_document", row.ID, costs.DocumentRecord(im.Session, im.paper(*had)),
+		costs.DocumentRecord(im.Session, im.paper(row)),
 	)
+}
+
+// supplierNamed is the supplier of a paper, made where there is none of that name.
+func (c cell) supplierNamed() *int64 {
+	name := c.Get("supplier")
+	if name == "" {
+		return nil
+	}
+	if _, there := c.ids["suppliers"][name]; !there {
+		made, err := store.Insert(c.Tx, &store.Supplier{Name: name, Active: true, Version: 1})
+		if err != nil {
+			c.wrong("supplier", "%s", err)
+			return nil
+		}
+		c.ids["suppliers"][name] = made
+	}
+	return store.Ref(c.ids["suppliers"][name])
+}
+
+// paper is a document with the name of its supplier.
+func (im *importer) paper(d store.CostDocument) store.Paper {
+	p := store.Paper{CostDocument: d}
+	for name, supplierID := range im.ids["suppliers"] {
+		if supplierID == store.ID(d.SupplierID) {
+			p.Supplier = name
+		}
+	}
+	return p
+}
+
+func (im *importer) supplier(c cell) error {
+	before := im.faults
+	row := store.Supplier{
+		Name: c.Get("name"), CostCodeID: c.refer("cost_code", "cost_codes"), TermsDays: readOptional(c, "terms_days", form.WholeDays),
+		Active: c.yes("active"), Version: 1,
+	}
+	if c.Get("category") != "" {
+		row.Category = c.oneOf("category", pricing.Categories...)
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	_, _, err := keeper[store.Supplier]{
+		table: "suppliers", id: func(r *store.Supplier) *int64 { return &r.ID }, version: func(r *store.Supplier) *int64 { return &r.Version },
+	}.save(c, row.Name, &row)
+	return err
 }
 
 func (im *importer) costLine(c cell) error {
@@ -231,7 +284,12 @@ var keptDocuments = keeper[store.CostDocument]{
 	waits: func(im *importer) *[]store.CostDocument { return &im.documents },
 	table: "cost_documents", id: func(r *store.CostDocument) *int64 { return &r.ID },
 	version: func(r *store.CostDocument) *int64 { return &r.Version },
-	rests:   func(im *importer, had *store.CostDocument) (string, error) { return im.documentRests(had.ID) },
+	rests: func(im *importer, had *store.CostDocument) (string, error) {
+		if had.Void != "" {
+			return had.Ref + " is void, so it can't be changed", nil
+		}
+		return im.documentRests(had.ID)
+	},
 }
 
 var keptLines = keeper[store.CostLine]{

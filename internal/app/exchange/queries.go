@@ -47,7 +47,10 @@ const reimbursementRows = `SELECT d.ref AS document, r.ref, r.date, r.note FROM 
 const itemPriceRows = `SELECT p.* FROM item_prices p JOIN items i ON i.id = p.item_id
   ORDER BY i.code, p.effective_from`
 
-const documentRows = `SELECT d.*, ifnull(w.code, '') AS worker FROM cost_documents d
+const supplierRows = `SELECT s.*, ifnull(k.code, '') AS cost_code FROM suppliers s
+  LEFT JOIN cost_codes k ON k.id = s.cost_code_id ORDER BY s.name`
+
+const documentRows = `SELECT d.*, ifnull(w.code, '') AS worker FROM papers d
   LEFT JOIN workers w ON w.id = d.worker_id ORDER BY d.id`
 
 const lineRows = `SELECT l.*, ifnull((SELECT i.code FROM items i

@@ -91,11 +91,10 @@ func thing(r row, actor book.Actor) Thing {
 	if r.Date != nil {
 		t.Date = r.Date.String()
 	}
-	switch r.Kind {
-	case "worker", "customer", "item", "user":
+	if r.Kind == "user" {
 		t.Link.ID = r.Title // their list is narrowed to the name
 	}
-	if r.Kind == "worker" && !actor.Can(book.Setup) {
+	if r.Kind == "worker" && !actor.Can(book.SeeMoney) {
 		t.Link = register.Link{Kind: "crew", Crew: r.Crew}
 	}
 	return t

@@ -105,3 +105,11 @@ func WholeDays(s string) (int64, error) {
 	}
 	return int64(q) / 1000, nil
 }
+
+// Days writes a number of days as [WholeDays] reads it; blank for none.
+func Days(n *int64) string {
+	if n == nil {
+		return ""
+	}
+	return strconv.FormatInt(*n, 10)
+}

@@ -4,6 +4,7 @@ package history
 import (
 	"context"
 	"encoding/json"
+	"strconv"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
@@ -83,6 +84,77 @@ func History(s *book.Session, kind string, subject int64) ([]HistoryLine, error)
 		lines = append(lines, line)
 	}
 	return lines, err
+}
+
+// toldOfRecords are the parts of a record of Setup that its history tells of, in their order, and the tables that they refer to.
+var toldOfRecords = []struct{ key, what, table string }{
+	{"Name", "name", ""}, {"Description", "description", ""}, {"Code", "code", ""}, {"TradeID", "trade", "trades"}, {"Crew", "crew", ""},
+	{"BurdenClassID", "burden class", "burden_classes"}, {"Exempt", "exempt from overtime", ""}, {"Kind", "kind", ""},
+	{"Category", "kind of cost", ""}, {"CostCodeID", "cost code", "cost_codes"}, {"Unit", "unit", ""}, {"Address", "address", ""},
+	{"Email", "e-mail", ""}, {"Phone", "phone", ""}, {"TermsDays", "terms in days", ""}, {"RateCardID", "rate card", "rate_cards"},
+	{"TaxCodeID", "tax code", "tax_codes"}, {"TaxExempt", "exempt from tax", ""}, {"InvoicePer", "an invoice per", ""},
+	{"Active", "offered", ""}, {"effectiveFrom", "from", ""}, {"unitCost", "costs", ""}, {"sellPrice", "sells at", ""},
+	{"number", "number", ""}, {"amount", "amount", ""},
+}
+
+// OfRecord is what was done to a record of Setup, oldest first.
+func OfRecord(s *book.Session, kind string, subject int64) ([]HistoryLine, error) {
+	rows, err := store.All[store.Change](s.Tx, "id", "kind = ? AND subject_id = ?", kind, subject)
+	lines := []HistoryLine{}
+	for _, row := range rows {
+		before, after := kept(row.Before), kept(row.After)
+		line := HistoryLine{At: book.TimeText(row.At), Who: row.UserName, Action: row.Action, Reason: after["reason"]}
+		for _, t := range toldOfRecords {
+			was, is := before[t.key], after[t.key]
+			if was == is || row.Before == nil && t.key == "Active" || row.After == nil {
+				continue
+			}
+			change := HistoryChange{What: t.what, Before: was, After: is}
+			if t.table != "" {
+				if change.Before, err = codeOf(s, t.table, was); err != nil {
+					return nil, err
+				}
+				if change.After, err = codeOf(s, t.table, is); err != nil {
+					return nil, err
+				}
+			}
+			line.Changes = append(line.Changes, change)
+		}
+		lines = append(lines, line)
+	}
+	return lines, err
+}
+
+// codeOf is the code of a record that is referred to; the id itself where it is gone.
+func codeOf(s *book.Session, table, recordID string) (string, error) {
+	if recordID == "" {
+		return "", nil
+	}
+	codes, err := store.Query[string](s.Tx, "SELECT code FROM "+table+" WHERE id = ?", recordID)
+	if err != nil || len(codes) == 0 {
+		return recordID, err
+	}
+	return codes[0], nil
+}
+
+// kept reads a kept state, whatever the kinds of its values, as texts.
+func kept(text *string) map[string]string {
+	texts := map[string]string{}
+	var all map[string]any
+	if text == nil || json.Unmarshal([]byte(*text), &all) != nil {
+		return texts
+	}
+	for key, value := range all {
+		switch v := value.(type) {
+		case string:
+			texts[key] = v
+		case bool:
+			texts[key] = map[bool]string{true: "yes", false: "no"}[v]
+		case float64:
+			texts[key] = strconv.FormatFloat(v, 'f', -1, 64)
+		}
+	}
+	return texts
 }
 
 // worded writes a kept value as people read it: what refers to a record by its number and name.

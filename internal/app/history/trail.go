@@ -36,6 +36,11 @@ func TrailOf(stage string, billable bool, invoice string) Trail {
 	return t
 }
 
+// Void is the trail of a paper that does not count, with the reason.
+func Void(reason string) Trail {
+	return Trail{Stage: "approved", Text: "approved, then made void: " + reason}
+}
+
 // StageOf is the stage of work by its approval status and its invoice.
 func StageOf(status string, onInvoice, billed, paid bool) string {
 	switch {

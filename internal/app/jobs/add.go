@@ -358,6 +358,13 @@ func ChangeCostCode(ctx context.Context, b *book.Book, actor book.Actor, codeID 
 		if err := s.Save(&now).Error; err != nil {
 			return err
 		}
+		step := costing.Begin(s)
+		if err := step.DraftsOfHours("e.cost_code_id = ?", codeID); err != nil {
+			return err
+		}
+		if err := step.Run(); err != nil {
+			return err
+		}
 		return s.Record("changed", "cost_code", codeID, had, now)
 	})
 }

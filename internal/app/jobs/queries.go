@@ -25,7 +25,7 @@ const bookedRows = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.n
   UNION ALL SELECT 'cost_line', l.id, l.date, l.description, d.supplier || ' ' || d.number, 0, l.landed, l.charge, l.status, l.billable,
   l.billed, l.invoice_id IS NOT NULL, ifnull(i.prefix || i.number, ''),
   ifnull((SELECT b.settled FROM invoice_balance b WHERE b.invoice_id = l.invoice_id), 0)
-  FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN invoices i ON i.id = l.invoice_id WHERE l.job_id = @job`
+  FROM cost_lines l JOIN papers d ON d.id = l.document_id LEFT JOIN invoices i ON i.id = l.invoice_id WHERE l.job_id = @job`
 
 const bookedCount = `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines
   WHERE job_id = @job)`

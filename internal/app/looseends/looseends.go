@@ -133,16 +133,16 @@ var looseKinds = []looseKind{
 		name: "no_job", title: "No job", why: "bought for nobody yet", step: "Choose the job", link: "cost_document",
 		rows: `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first,
 			l.landed AS stake, l.id AS line_id
-			FROM (SELECT * FROM cost_lines WHERE job_id IS NULL
-			ORDER BY landed IS NULL, landed DESC, date` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
-		count: "SELECT count(*) FROM cost_lines WHERE job_id IS NULL",
+			FROM (SELECT * FROM cost_lines ` + withoutJob + `
+			ORDER BY landed IS NULL, landed DESC, date` + listed + `) l JOIN papers d ON d.id = l.document_id`,
+		count: "SELECT count(*) FROM cost_lines " + withoutJob,
 	},
 	{
 		name: "no_markup", title: "No markup", why: "no card has one: at cost", step: "Add a markup", link: "markup",
 		rows: `SELECT d.ref || ' ' || l.category AS subject, l.category AS "where", trim(d.supplier || ' ' || d.number) AS detail, l.first,
 			l.stake, l.category
 			FROM (SELECT document_id, category, min(date) AS first, sum(landed) AS stake FROM cost_lines WHERE unmarked = 1 AND billed = 0
-			GROUP BY document_id, category ORDER BY stake DESC, first` + listed + `) l JOIN cost_documents d ON d.id = l.document_id`,
+			GROUP BY document_id, category ORDER BY stake DESC, first` + listed + `) l JOIN papers d ON d.id = l.document_id`,
 		count: "SELECT count(*) FROM (SELECT DISTINCT document_id, category FROM cost_lines WHERE unmarked = 1 AND billed = 0)",
 	},
 	{
@@ -170,9 +170,9 @@ var looseKinds = []looseKind{
 	{
 		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "cost_document", aside: true,
 		rows: `SELECT g.title AS subject, g.title AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date)
-			FROM cost_documents d WHERE d.supplier = g.supplier AND d.number = g.number) AS first, NULL AS stake
-			FROM (SELECT supplier, number, supplier || ' ' || number AS title, documents AS n,
-			    (SELECT max(d.id) FROM cost_documents d WHERE d.supplier = t.supplier AND d.number = t.number) AS last
+			FROM cost_documents d WHERE d.supplier_id = g.supplier_id AND d.number = g.number AND d.void = '') AS first, NULL AS stake
+			FROM (SELECT supplier_id, number, supplier || ' ' || number AS title, documents AS n,
+			    (SELECT max(d.id) FROM cost_documents d WHERE d.supplier_id = t.supplier_id AND d.number = t.number AND d.void = '') AS last
 			    FROM entered_twice t) g
 			WHERE 1 = 1` + fmt.Sprintf(holes.NotAside, "twice", "g.title"),
 	},
@@ -189,6 +189,9 @@ var looseKinds = []looseKind{
 				JOIN workers w ON w.id = o.worker_id GROUP BY w.id`,
 	},
 }
+
+// withoutJob are cost lines that were bought for no job yet; of a void paper nothing is asked.
+const withoutJob = "WHERE job_id IS NULL AND NOT EXISTS (SELECT 1 FROM cost_documents v WHERE v.id = document_id AND v.void <> '')"
 
 // lateJobs have something ready to bill from before a date.
 const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ready_hours WHERE job_id = j.id AND date < @late)

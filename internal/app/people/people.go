@@ -3,6 +3,7 @@ package people
 
 import (
 	"context"
+	"errors"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
@@ -109,7 +110,7 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, workerID int64,
 			return err
 		}
 		step := costing.Begin(s)
-		if err := step.Hours("e.worker_id = ?", workerID); err != nil {
+		if err := errors.Join(step.Hours("e.worker_id = ?", workerID), step.DraftsOfHours("w.id = ?", workerID)); err != nil {
 			return err
 		}
 		if err := step.Run(); err != nil {

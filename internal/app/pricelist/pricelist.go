@@ -7,6 +7,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
@@ -22,7 +23,18 @@ type PricedItem struct {
 	Category    string `json:"category"`
 	Unit        string `json:"unit"`
 	Active      bool   `json:"active" doc:"offered while typing"`
+	Version     int64  `json:"version"`
 	Listed
+	Prices []PriceRow `json:"prices" doc:"all, the newest first"`
+}
+
+// PriceRow is a dated price of an item.
+type PriceRow struct {
+	ID        int64  `json:"id"`
+	Version   int64  `json:"version"`
+	From      string `json:"effectiveFrom" format:"date"`
+	UnitCost  string `json:"unitCost" format:"decimal"`
+	SellPrice string `json:"sellPrice,omitempty" format:"decimal"`
 }
 
 // Listed is what the price list says of an item on a date; blank where it says nothing yet.
@@ -55,6 +67,7 @@ type NewItemPrice struct {
 
 // ItemChange changes what an item is called, or takes it off what is offered.
 type ItemChange struct {
+	Version     int64  `json:"version" doc:"as it was seen"`
 	Description string `json:"description"`
 	Unit        string `json:"unit"`
 	Active      bool   `json:"active"`
@@ -124,8 +137,19 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, on string) ([]Pri
 			return list, err
 		}
 		rows, err := Items(s, 0, date, 0)
+		if err != nil {
+			return list, err
+		}
+		prices, err := store.All[store.ItemPrice](s.Tx, "item_id, effective_from DESC")
+		byItem := map[int64][]PriceRow{}
+		for _, p := range prices {
+			typed := typedOf(s, p)
+			byItem[p.ItemID] = append(byItem[p.ItemID], PriceRow{p.ID, p.Version, typed.From, typed.UnitCost, typed.SellPrice})
+		}
 		for _, r := range rows {
-			list = append(list, PricedItem{r.ID, r.Code, r.Description, r.Category, r.Unit, r.Active, Fitting(s, r, date)})
+			list = append(list, PricedItem{
+				r.ID, r.Code, r.Description, r.Category, r.Unit, r.Active, r.Version, Fitting(s, r, date), byItem[r.ID],
+			})
 		}
 		return list, err
 	})
@@ -143,7 +167,7 @@ func addItem(s *book.Session, in NewItem) (int64, error) {
 	row := store.Item{
 		Code: c.Needed("code", in.Code, "a code"), Description: c.Needed("description", in.Description, "what it is"),
 		Category: c.OneOf("category", in.Category, pricing.Categories...),
-		Unit:     units.Written(c.Text("unit", in.Unit)), Active: true,
+		Unit:     units.Written(c.Text("unit", in.Unit)), Active: true, Version: 1,
 	}
 	taken, err := store.All[store.Item](s.Tx, "id", "code = ? COLLATE NOCASE", row.Code)
 	if err != nil {
@@ -153,6 +177,7 @@ func addItem(s *book.Session, in NewItem) (int64, error) {
 		c.Add("code", "%s is on the list already: %s", taken[0].Code, taken[0].Description)
 	}
 	price := in.read(c)
+	price.Version = 1
 	if err := c.Err(); err != nil {
 		return 0, err
 	}
@@ -188,22 +213,88 @@ func AddPrice(ctx context.Context, b *book.Book, actor book.Actor, itemID int64,
 	})
 }
 
-func addItemPrice(s *book.Session, itemID int64, in NewItemPrice) error {
+// priceOf reads what is typed over a price of an item.
+func (in NewItemPrice) priceOf(s *book.Session, had store.ItemPrice) (store.ItemPrice, error) {
 	c := s.Checks()
 	row := in.read(c)
-	row.ItemID = itemID
+	row.ID, row.ItemID, row.Version = had.ID, had.ItemID, had.Version+1
 	if err := c.Err(); err != nil {
-		return err
+		return row, err
 	}
+	taken, err := store.All[store.ItemPrice](
+		s.Tx, "id", "item_id = ? AND effective_from = ? AND id <> ?", row.ItemID, row.EffectiveFrom, row.ID,
+	)
+	if err == nil && len(taken) > 0 {
+		err = refuse.Invalid("effectiveFrom", "it has a price from %s already; choose another date", row.EffectiveFrom)
+	}
+	return row, err
+}
+
+// PriceChange corrects a price.
+type PriceChange struct {
+	NewItemPrice
+	Version int64 `json:"version" doc:"as it was seen"`
+}
+
+// ChangePrice corrects a price of the list. What is on papers already stays as it is: a paper takes the price over when it is typed.
+func ChangePrice(ctx context.Context, b *book.Book, actor book.Actor, priceID int64, in PriceChange) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		had, err := seenPrice(s, priceID, in.Version)
+		if err != nil {
+			return err
+		}
+		row, err := in.priceOf(s, had)
+		if err != nil {
+			return err
+		}
+		if err := s.Save(&row).Error; err != nil {
+			return err
+		}
+		return s.Record("corrected a price", "item", row.ItemID, typedOf(s, had), typedOf(s, row))
+	})
+}
+
+// DeletePrice takes a price off the list again, but for the only one that an item has.
+func DeletePrice(ctx context.Context, b *book.Book, actor book.Actor, priceID, version int64) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		had, err := seenPrice(s, priceID, version)
+		if err != nil {
+			return err
+		}
+		left, err := store.Value[int64](s.Tx, "SELECT count(*) FROM item_prices WHERE item_id = ?", had.ItemID)
+		if err != nil {
+			return err
+		}
+		if left == 1 {
+			return refuse.Conflict("this is the only price of the item; correct it, or retire the item")
+		}
+		if err := s.Delete(&had).Error; err != nil {
+			return err
+		}
+		return s.Record("deleted a price", "item", had.ItemID, typedOf(s, had), nil)
+	})
+}
+
+func seenPrice(s *book.Session, priceID, version int64) (store.ItemPrice, error) {
+	return register.Seen(s, priceID, version, "price", func(p store.ItemPrice) int64 { return p.Version })
+}
+
+// typedOf is a price as it is typed, for the history.
+func typedOf(s *book.Session, p store.ItemPrice) NewItemPrice {
+	typed := NewItemPrice{From: p.EffectiveFrom.String(), UnitCost: s.Currency.FormatRate(p.UnitCost)}
+	if p.SellPrice != nil {
+		typed.SellPrice = s.Currency.FormatRate(*p.SellPrice)
+	}
+	return typed
+}
+
+func addItemPrice(s *book.Session, itemID int64, in NewItemPrice) error {
 	if _, found, err := store.One[store.Item](s.Tx, itemID); err != nil || !found {
 		return refuse.OrNotFound(err, "item")
 	}
-	taken, err := store.All[store.ItemPrice](s.Tx, "id", "item_id = ? AND effective_from = ?", itemID, row.EffectiveFrom)
+	row, err := in.priceOf(s, store.ItemPrice{ItemID: itemID})
 	if err != nil {
 		return err
-	}
-	if len(taken) > 0 {
-		return refuse.Invalid("effectiveFrom", "it has a price from %s already; choose another date", row.EffectiveFrom)
 	}
 	if err := s.Create(&row).Error; err != nil {
 		return err
@@ -219,17 +310,35 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, itemID int64, i
 		if err := c.Err(); err != nil {
 			return err
 		}
-		row, found, err := store.One[store.Item](s.Tx, itemID)
-		if err != nil || !found {
-			return refuse.OrNotFound(err, "item")
+		had, err := seen(s, itemID, in.Version)
+		if err != nil {
+			return err
 		}
-		had := row
-		row.Description, row.Unit, row.Active = description, unit, in.Active
+		row := had
+		row.Description, row.Unit, row.Active, row.Version = description, unit, in.Active, had.Version+1
 		if err := s.Save(&row).Error; err != nil {
 			return err
 		}
 		return s.Record("changed", "item", itemID, had, row)
 	})
+}
+
+// Delete deletes an item that is on no paper, with its prices.
+func Delete(ctx context.Context, b *book.Book, actor book.Actor, itemID, version int64) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		had, err := seen(s, itemID, version)
+		if err != nil {
+			return err
+		}
+		if err := register.Delete(s, "items", itemID, "item", "retire it instead", [2]string{"item_prices", "item_id"}); err != nil {
+			return err
+		}
+		return s.Record("deleted", "item", itemID, had, nil)
+	})
+}
+
+func seen(s *book.Session, itemID, version int64) (store.Item, error) {
+	return register.Seen(s, itemID, version, "item", func(i store.Item) int64 { return i.Version })
 }
 
 // MostLines is how many lines a paper has at most.

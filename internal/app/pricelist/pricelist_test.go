@@ -100,7 +100,8 @@ func TestMileageAndPlantHaveTheirRatesByDate(t *testing.T) {
 		Kind: "plant", Date: week, Lines: []costs.Line{{ItemID: 99, Category: "equipment", Quantity: "1"}},
 	})
 	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].itemId", "not on the price list any more")
-	require.NoError(t, pricelist.Change(ctx, c.Book, c.Owner, barge, pricelist.ItemChange{Description: "Barge, 30 m", Unit: "day"}))
+	renamed := pricelist.ItemChange{Version: 1, Description: "Barge, 30 m", Unit: "day"}
+	require.NoError(t, pricelist.Change(ctx, c.Book, c.Owner, barge, renamed))
 	list, err := pricelist.List(ctx, c.Book, c.Owner, "")
 	require.NoError(t, err)
 	assert.Equal(t, []any{"Barge, 30 m", "day", false}, []any{list[0].Description, list[0].Unit, list[0].Active})

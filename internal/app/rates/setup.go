@@ -110,7 +110,17 @@ type SetupSheet struct {
 	Build     *BurdenBuild    `json:"build,omitempty"`
 	Customers []CustomerRow   `json:"customers"`
 	CostCodes []CodeRow       `json:"costCodes"`
+	Trades    []TradeRow      `json:"trades"`
 	TaxCodes  []TaxRow        `json:"taxCodes"`
+}
+
+// TradeRow is a trade in Setup.
+type TradeRow struct {
+	ID      int64  `json:"id"`
+	Code    string `json:"code"`
+	Name    string `json:"name"`
+	Workers int64  `json:"workers"`
+	Version int64  `json:"version"`
 }
 
 // CodeRow is a cost code in Setup.
@@ -161,7 +171,7 @@ func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, wor
 	return book.Read(ctx, b, actor, book.Setup, func(s *book.Session) (SetupSheet, error) {
 		out := SetupSheet{
 			Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{},
-			CostCodes: []CodeRow{}, TaxCodes: []TaxRow{},
+			CostCodes: []CodeRow{}, Trades: []TradeRow{}, TaxCodes: []TaxRow{},
 		}
 		on := s.Today()
 		if asOf != "" {
@@ -354,6 +364,9 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 	}
 	out.Customers, err = store.Query[CustomerRow](s.Tx, customerRows)
 	if err != nil {
+		return err
+	}
+	if out.Trades, err = store.Query[TradeRow](s.Tx, tradeRows); err != nil {
 		return err
 	}
 	if out.CostCodes, err = store.Query[CodeRow](s.Tx, "SELECT id, code, name, active, version FROM cost_codes ORDER BY code"); err != nil {

@@ -275,6 +275,6 @@ func Members(s *book.Session, crew string) ([]Named, error) {
 // Link says where something is settled: what it is and which one. What its address is the front end knows.
 type Link struct {
 	Kind string `json:"kind" doc:"what it is, and so where it is seen"`
-	ID   string `json:"id,omitempty" doc:"of a job its number, of a paper or an invoice its id, of a week its first day, else its name"`
+	ID   string `json:"id,omitempty" doc:"of a job its number, of a week its first day, of a user the name, else its id"`
 	Crew string `json:"crew,omitempty" doc:"whose week it is"`
 }

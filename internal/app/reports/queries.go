@@ -1,6 +1,6 @@
 package reports
 
-const costRows = `SELECT l.*, d.ref AS document, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase,
+const costRows = `SELECT l.*, d.ref AS document, d.void, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase,
   ifnull(k.code, '') AS cost_code
   FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id
   LEFT JOIN phases p ON p.id = l.phase_id LEFT JOIN cost_codes k ON k.id = l.cost_code_id

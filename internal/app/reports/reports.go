@@ -169,13 +169,17 @@ func labourReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 func costsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	type line struct {
 		store.CostLine
-		Document, Job, Phase, CostCode string
+		Document, Job, Phase, CostCode, Void string
 	}
 	lines, err := store.Query[line](s.Tx, costRows, sc.From, sc.End(), sc.Job, sc.Job)
 	rows := make([][]string, 0, len(lines))
 	for _, l := range lines {
+		status := StatusOf(l.Status, l.Billed)
+		if l.Void != "" {
+			status = "void"
+		}
 		rows = append(rows, []string{
-			l.Document, l.Line, l.Date.String(), l.Category, l.Job, l.Phase, l.CostCode, StatusOf(l.Status, l.Billed), s.Money(l.Base),
+			l.Document, l.Line, l.Date.String(), l.Category, l.Job, l.Phase, l.CostCode, status, s.Money(l.Base),
 			s.Money(l.Landed), s.Maybe(l.Charge),
 		})
 	}

@@ -41,9 +41,18 @@ func OfLine(ctx context.Context, b *book.Book, actor book.Actor, lineID int64) (
 		if err != nil || !found {
 			return out, refuse.OrNotFound(err, "cost line")
 		}
-		document, _, err := store.One[store.CostDocument](s.Tx, row.DocumentID)
+		document, _, err := store.One[store.Paper](s.Tx, row.DocumentID)
 		if err != nil {
 			return out, err
+		}
+		out.Title = row.Description
+		out.About = []string{fmt.Sprintf("%s, line %s", documentName(document), row.Line), document.Date.String()}
+		if out.History, err = history.History(s, "cost_document", document.ID); err != nil {
+			return out, err
+		}
+		if document.Void != "" {
+			out.Missing = "this paper is void, so it costs and charges nothing: " + document.Void
+			return out, nil
 		}
 		goods, err := goods(s, document)
 		if err != nil {
@@ -51,10 +60,7 @@ func OfLine(ctx context.Context, b *book.Book, actor book.Actor, lineID int64) (
 		}
 		g := goods[lineID]
 		shown := workings.Show{Currency: s.Currency}.OfLine(g)
-		out = Tape{
-			Title: row.Description, About: []string{fmt.Sprintf("%s, line %s", documentName(document), row.Line), document.Date.String()},
-			Roots: []workings.Step{shown.Landed},
-		}
+		out.Roots = []workings.Step{shown.Landed}
 		if shown.Charge != nil {
 			out.Roots = append(out.Roots, *shown.Charge)
 			if margin, ok := money.Share(*g.Charge-g.Cost(), *g.Charge); ok {
@@ -64,22 +70,21 @@ func OfLine(ctx context.Context, b *book.Book, actor book.Actor, lineID int64) (
 		if row.Unmarked {
 			out.Missing = "no card has a markup for " + row.Category + ", so it is charged at cost"
 		}
-		out.History, err = history.History(s, "cost_document", document.ID)
-		return out, err
+		return out, nil
 	})
 }
 
-func documentName(d store.CostDocument) string {
+func documentName(d store.Paper) string {
 	return joinDots(cmp.Or(d.Supplier, costs.KindNames[d.Kind]), d.Number)
 }
 
 // goods is what the lines of a document rest on, by line. Billed lines keep what they were costed and charged at.
-func goods(s *book.Session, document store.CostDocument) (map[int64]workings.Goods, error) {
+func goods(s *book.Session, document store.Paper) (map[int64]workings.Goods, error) {
 	lines, err := costing.DocumentLines(s, document.ID)
 	if err != nil {
 		return nil, err
 	}
-	costed, err := costing.CostDocument(s, document, lines[document.ID])
+	costed, err := costing.CostDocument(s, document.CostDocument, lines[document.ID])
 	if err != nil {
 		return nil, err
 	}
@@ -299,7 +304,7 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 }
 
 func chargedGoods(s *book.Session, invoiceID int64) (map[int64]workings.Goods, error) {
-	documents, err := store.Query[store.CostDocument](s.Tx, invoicePapers, invoiceID)
+	documents, err := store.Query[store.Paper](s.Tx, invoicePapers, invoiceID)
 	if err != nil {
 		return nil, err
 	}

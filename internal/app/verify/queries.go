@@ -27,9 +27,9 @@ var links = []struct{ what, query string }{
 		GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0 OR sum(charge) <> 0)`},
 	{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
 		SELECT 1 FROM (
-		SELECT supplier, number, documents FROM supplier_numbers
-		UNION ALL SELECT supplier, number, -1 FROM cost_documents WHERE supplier <> '' AND number <> '')
-		GROUP BY supplier, number HAVING sum(documents) <> 0)`},
+		SELECT supplier_id, number, documents FROM supplier_numbers
+		UNION ALL SELECT supplier_id, number, -documents FROM numbers_entered)
+		GROUP BY supplier_id, number HAVING sum(documents) <> 0)`},
 	{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
 		(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
 	{"invoices that more is set against than was due", "SELECT count(*) FROM invoice_balance WHERE paid > due"},
