@@ -3,6 +3,7 @@ module jarvo
 go 1.26.0
 
 require (
+	github.com/agnivade/levenshtein v1.2.2
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/chromedp/cdproto v0.159.0

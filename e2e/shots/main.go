@@ -109,6 +109,20 @@ func shots(week, paper string) []shot {
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},
 		{name: "setup-rates", asked: true, path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
+		{name: "setup-suppliers", asked: true, path: "/setup?part=suppliers", see: `[aria-label="Suppliers"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.ClickIn(`[aria-label="Suppliers"] tr`, "Pellmore", "button"), p.SeeText("Is the same as"))
+		}},
+		{name: "setup-codes", asked: true, path: "/setup?part=codes", see: `[aria-label="Trades"]`},
+		{name: "setup-prices", asked: true, path: "/setup?part=prices", see: `[aria-label="Price list"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Press("Prices"), p.SeeText("Papers entered before"))
+		}},
+		{name: "page-supplier", asked: true, path: "/page/supplier/1", see: `[aria-label="History"]`},
+		{name: "page-customer", asked: true, path: "/page/customer/1", see: `[aria-label="History"]`},
+		{name: "page-worker", asked: true, path: "/page/worker/1", see: `[aria-label="History"]`},
+		{name: "page-item", asked: true, path: "/page/item/1", see: `[aria-label="History"]`},
+		{name: "costs-void", asked: true, path: "/costs?span=all", see: `[aria-label="Papers"] tr`, do: func(p *browser.Page) error {
+			return errors.Join(p.ClickIn(`[aria-label="Papers"] tr`, "Tolverne", "td"), p.Press("Make void"), p.See(`form[aria-label="Make this paper void"]`), p.Fill("Make this paper void", "Why it is void", "typed twice"), p.SeeText("not billed yet"))
+		}},
 		{name: "phone-clock", path: "/clock", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "phone-approve", path: "/approve?from=" + week, see: `.phone-list`, as: "tom@brackwater.example", do: func(p *browser.Page) error {
 			return errors.Join(

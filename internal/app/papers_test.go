@@ -228,7 +228,7 @@ func TestAWorkerAndACustomerHaveTheirPages(t *testing.T) {
 	c.Approve(t)
 	s := setup(t, c)
 	w := page(t, c, "worker", s.Workers[0].ID)
-	assert.Equal(t, []any{"entry of hours", int64(1), "8.00"}, []any{w.Rests[0].What, w.Rests[0].Count, w.Rests[0].Hours})
+	assert.Equal(t, []any{"time entry", int64(1), "8.00"}, []any{w.Rests[0].What, w.Rests[0].Count, w.Rests[0].Hours})
 	assert.Equal(t, []any{"crew_week", apptest.Week}, []any{w.Rows[0].Link.Kind, w.Rows[0].Link.ID})
 	customer := page(t, c, "customer", s.Customers[0].ID)
 	assert.Equal(t, []any{"Ferry", "job", int64(1)}, []any{customer.Title, customer.Rests[0].What, customer.Rests[0].Count})

@@ -82,6 +82,13 @@ export function makeRouter() {
         component: () => import('./sheets/setup/SetupSheet.vue'),
         meta: { tab: 'setup' },
       },
+      {
+        path: '/page/:kind(supplier|customer|worker|item)/:id(\\d+)',
+        name: 'page',
+        component: () => import('./sheets/page/RecordPage.vue'),
+        meta: { tab: 'setup', needs: 'money' },
+        props: true,
+      },
       { path: '/sign-in', name: 'sign-in', component: () => import('./sheets/door/SignIn.vue'), meta: { open: true } },
       {
         path: '/new-book',
@@ -99,7 +106,7 @@ export function makeRouter() {
     if (!session.who) return to.name === 'sign-in' ? true : { name: 'sign-in', query: { next: to.fullPath } }
     const home = homeOf(session.can)
     const tab = tabs.find((t) => t.name === to.meta.tab)
-    const shown = !!tab && session.can(tab.needs) && (to.path !== '/' || home === 'today')
+    const shown = !!tab && session.can(String(to.meta.needs ?? tab.needs)) && (to.path !== '/' || home === 'today')
     if (!shown) return to.name === home ? true : { name: home }
     return true
   })

@@ -307,7 +307,7 @@ func (d *Document) locks(s *book.Session, row store.CostDocument) error {
 	case d.OnInvoice:
 		d.Locked = "some of it is on an invoice, so it can't be changed"
 	case row.Status == store.Approved:
-		d.Locked = "approved; return it in Approve to change it"
+		d.Locked = "approved; return it in Approve to change it, or make it void"
 	}
 	if row.WorkerID == nil || row.ID == 0 {
 		return nil

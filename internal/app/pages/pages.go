@@ -42,7 +42,7 @@ type Fact struct {
 
 // Rest is one kind of what rests on a record, with what it comes to.
 type Rest struct {
-	What   string `json:"what" doc:"in the singular: entry of hours, paper, job, invoice"`
+	What   string `json:"what" doc:"in the singular: time entry, paper, job, invoice"`
 	Count  int64  `json:"count"`
 	Hours  string `json:"hours,omitempty" format:"decimal"`
 	Amount string `json:"amount,omitempty" format:"decimal"`

@@ -28,15 +28,15 @@ var rests = map[string][]restKind{
 		{"job", "", "SELECT count(*) AS count FROM jobs WHERE customer_id = @id"},
 		{"invoice", "invoiced", `SELECT count(*) AS count, sum(total) AS amount, max(date) AS last FROM invoices
 			WHERE customer_id = @id AND status = 'issued'`},
-		{"invoice that is open", "owed", `SELECT count(*) AS count, sum(b."left") AS amount, max(i.date) AS last
+		{"open invoice", "owed", `SELECT count(*) AS count, sum(b."left") AS amount, max(i.date) AS last
 			FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id WHERE i.customer_id = @id AND i.status = 'issued' AND NOT b.settled`},
 		{"payment", "paid", `SELECT count(*) AS count, sum(amount) AS amount, max(date) AS last FROM payments
 			WHERE customer_id = @id AND taken_back IS NULL`},
 	},
 	"worker": {
-		{"entry of hours", "cost", `SELECT count(*) AS count, sum(minutes) AS minutes, sum(cost) AS amount, max(date) AS last
+		{"time entry", "cost", `SELECT count(*) AS count, sum(minutes) AS minutes, sum(cost) AS amount, max(date) AS last
 			FROM time_entries WHERE worker_id = @id`},
-		{"paper to reimburse", "laid out", `SELECT count(*) AS count, sum(d.freight + d.tax + (SELECT ifnull(sum(base), 0) FROM cost_lines
+		{"paper paid for us", "laid out", `SELECT count(*) AS count, sum(d.freight + d.tax + (SELECT ifnull(sum(base), 0) FROM cost_lines
 			WHERE document_id = d.id)) AS amount, max(d.date) AS last FROM cost_documents d WHERE d.worker_id = @id AND d.void = ''`},
 		{"wage", "", "SELECT count(*) AS count, max(effective_from) AS last FROM wages WHERE worker_id = @id"},
 	},

@@ -8,5 +8,3 @@ const membersOf = `SELECT w.id, w.code, w.name, ifnull(t.name, '') AS sub FROM w
   WHERE w.active = 1 AND (? = '' OR w.crew = ?) ORDER BY w.name, w.id`
 
 const supplierNamed = `SELECT * FROM suppliers WHERE name = @name COLLATE NOCASE ORDER BY name <> @name, id LIMIT 1`
-
-const suppliersLike = `SELECT name FROM suppliers WHERE substr(name, 1, 4) = ? COLLATE NOCASE ORDER BY name LIMIT 1`

@@ -3,6 +3,8 @@ package register
 import (
 	"strings"
 
+	"github.com/agnivade/levenshtein"
+
 	"jarvo/internal/app/book"
 	"jarvo/internal/store"
 )
@@ -16,18 +18,29 @@ func FindSupplier(s *book.Session, name string) (store.Supplier, bool, error) {
 	return found[0], true, nil
 }
 
-// LikeSupplier is a supplier whose name begins as a name does, blank where there is none: what may have been meant by a new name.
+// mostSlips is how many letters of a name may be mistyped so that another one is asked about.
+const mostSlips = 3
+
+// LikeSupplier is the supplier whose name is nearly a name, blank where there is none: what may have been meant by a new name. One
+// begins as the other, or few letters differ.
 func LikeSupplier(s *book.Session, name string) (string, error) {
-	begin := []rune(strings.TrimSpace(name))
-	if len(begin) < 4 {
-		return "", nil
+	typed := strings.ToLower(strings.TrimSpace(name))
+	names, err := store.Query[string](s.Tx, "SELECT name FROM suppliers WHERE active = 1 ORDER BY name")
+	like, fewest := "", mostSlips+1
+	for _, n := range names {
+		slips := levenshtein.ComputeDistance(typed, strings.ToLower(n))
+		if short := len(typed) >= leastBegun && strings.HasPrefix(strings.ToLower(n), typed); short {
+			slips = 0
+		}
+		if slips < fewest && slips < len(typed)/2 {
+			like, fewest = n, slips
+		}
 	}
-	found, err := store.Query[string](s.Tx, suppliersLike, string(begin[:4]))
-	if err != nil || len(found) == 0 {
-		return "", err
-	}
-	return found[0], nil
+	return like, err
 }
+
+// leastBegun is from how many letters on the beginning of a name is taken for it.
+const leastBegun = 4
 
 // Supplier finds a supplier by name, or makes one; nil for a blank name.
 func Supplier(s *book.Session, name string) (*int64, error) {

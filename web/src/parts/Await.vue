@@ -1,6 +1,7 @@
 <script setup lang="ts" generic="T">
 import { computed } from 'vue'
 import { Refusal } from '@/api/client'
+import { capital } from './figures'
 
 /**
  * What the book is asked for: opening, there, or not to be had, with a way to try again. A failure is never an empty
@@ -20,7 +21,7 @@ const failed = computed(() => props.of.error.value)
 const why = computed(() => {
   const error = failed.value
   if (error instanceof Refusal && error.status === 429) return 'Too much was asked for at once. Wait a moment.'
-  return error ? error.message.charAt(0).toUpperCase() + error.message.slice(1) : ''
+  return error ? capital(error.message) : ''
 })
 </script>
 

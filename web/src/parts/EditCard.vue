@@ -5,11 +5,17 @@ import type { Form } from '@/book/form'
 import type { Edit } from './edit'
 
 /** The form of a record that is edited in its row: its fields, what saving would alter, and deleting it. */
-defineProps<{ edit: Edit<R, M>; label: string }>()
+defineProps<{ edit: Edit<R, M>; label: string; submit?: string }>()
 </script>
 
 <template>
-  <FormCard :form="edit.form as unknown as Form" :label="label" submit="Save" cancel="Cancel" @cancel="edit.close()">
+  <FormCard
+    :form="edit.form as unknown as Form"
+    :label="label"
+    :submit="submit ?? 'Save'"
+    cancel="Cancel"
+    @cancel="edit.close()"
+  >
     <slot />
     <template #after>
       <SureButton v-if="edit.remove" label="Delete" sure="It is deleted for good." @sure="edit.remove()" />

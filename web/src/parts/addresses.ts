@@ -39,13 +39,10 @@ export function addressOf({ kind, id = '', crew = '' }: Link): string {
     case 'draft':
       return `/bill?list=drafts&span=all&open=${key}`
     case 'supplier':
-      return `/costs?span=all&open=${key}`
     case 'worker':
-      return `/setup?part=workers&find=${key}`
     case 'customer':
-      return `/setup?part=customers&find=${key}`
     case 'item':
-      return `/setup?part=prices&find=${key}`
+      return `/page/${kind}/${key}`
     case 'user':
       return `/setup?part=people&find=${key}`
     case 'time_entry':
@@ -62,8 +59,9 @@ export const setupParts = [
   ['rates', 'rate cards'],
   ['markups', 'markups'],
   ['prices', 'price list'],
+  ['suppliers', 'suppliers'],
   ['customers', 'customers'],
-  ['codes', 'cost codes, taxes'],
+  ['codes', 'codes, taxes'],
   ['people', 'users'],
   ['company', 'company'],
   ['data', 'in and out'],

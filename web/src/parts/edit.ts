@@ -3,7 +3,7 @@ import { computed, ref, type Ref } from 'vue'
 import { Refusal, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
 import { unkeyed, useForm, type Form } from '@/book/form'
-import { counted, figure, inWords, longDay } from './figures'
+import { capital, counted, figure, inWords, longDay } from './figures'
 
 type Altered = Schema['Altered']
 
@@ -32,8 +32,6 @@ export function inSentence(a: Altered): string {
     `cost ${from(a.costWas, a.cost)}, charge ${from(a.chargeWas, a.charge)}.`
   )
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
 /** What a refusal says of fields: that is said beside them when it is saved, and not while they are typed. */
 const fieldsOf = (refused: Error) => (refused instanceof Refusal ? refused.fields() : {})

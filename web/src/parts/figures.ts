@@ -37,6 +37,9 @@ export function percent(text: string | undefined | null): string {
   return `${short.replace('-', '−')} %`
 }
 
+/** A sentence's first letter. */
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+
 /** A number of things: "1 line", "3 lines", "2 entries". */
 export function counted(n: number, thing: string): string {
   return `${n} ${n === 1 ? thing : thing.replace(/([^aeiou])y$/, '$1ie').replace(/(x|s|ch|sh)$/, '$1e') + 's'}`

@@ -3,10 +3,13 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import SheetHead from '@/parts/SheetHead.vue'
+import SureButton from '@/parts/SureButton.vue'
 import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
+import { useAct } from '@/book/act'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
+import { useSession } from '@/book/session'
 import { useUndo } from '@/book/undo'
 import ComparePapers from './ComparePapers.vue'
 import CostLines from './CostLines.vue'
@@ -17,6 +20,7 @@ import PaperSums from './PaperSums.vue'
 import ScanStrip from './ScanStrip.vue'
 import ScanView from '@/parts/ScanView.vue'
 import StalePaper from './StalePaper.vue'
+import VoidPaper from './VoidPaper.vue'
 import { blankDocument, useDocument, type Document } from './document'
 import { usePriceList } from './prices'
 import { copyOf } from './unsaved'
@@ -30,12 +34,34 @@ const undo = useUndo()
 const { typed, shown, wrong, said, busy, changed, locked, theirs } = paper
 const prices = usePriceList(() => typed.value?.date ?? '')
 const showWorkings = useWorkings(() => true)
+const open = computed(() => scope.text('open'))
 const gone = ref<number>()
 const printed = ref('')
 watch(
   () => typed.value?.id ?? typed.value?.key,
   () => (printed.value = ''),
 )
+/** Whether the paper is being made void. */
+const voiding = ref(false)
+watch(open, () => (voiding.value = false))
+const session = useSession()
+const mayVoid = computed(
+  () =>
+    session.can('approve') &&
+    shown.value?.status === 'approved' &&
+    !shown.value.void &&
+    !shown.value.onInvoice &&
+    !owed.value,
+)
+const { busy: deleting, said: kept, act } = useAct('papers')
+async function remove() {
+  const { id, version } = typed.value!
+  const params = { path: { id: id! } }
+  const done = await act(() => answered(client.POST('/api/costs/{id}/delete', { params, body: { version: version! } })))
+  if (done === undefined) return
+  typed.value = undefined
+  void scope.change({ open: '' })
+}
 const largeScan = ref(false)
 const scans = computed({
   get: () => typed.value?.attachments ?? [],
@@ -69,7 +95,6 @@ watchEffect(() => {
     of('Margin', f.margin ? `${f.margin} %` : ''),
   ])
 })
-const open = computed(() => scope.text('open'))
 /** A paper that the open one may be the same as, side by side with it. */
 const compared = ref(0)
 watch(open, () => (compared.value = 0))
@@ -190,14 +215,22 @@ function fresh() {
         <button :aria-pressed="owed" @click="scope.change({ list: 'owed', open: '' })">To reimburse</button>
       </span>
       <template #acts>
-        <span v-if="said" class="said" role="alert">{{ said }}</span>
+        <span v-if="said || kept" class="said" role="alert">{{ said || kept }}</span>
         <v-btn v-if="typed?.id && !owed" :aria-pressed="showWorkings" @click="showWorkings = !showWorkings"
           >Workings</v-btn
         >
         <v-btn v-if="typed?.id && shown?.alike?.length && !owed && !changed" @click="compared = shown.alike[0]!"
           >Compare the two</v-btn
         >
+        <v-btn v-if="mayVoid && !voiding" @click="voiding = true">Make void</v-btn>
         <template v-if="typed && !locked && !owed">
+          <SureButton
+            v-if="typed.id && !changed"
+            label="Delete"
+            sure="Its lines and scans are deleted. What it was stays in the history."
+            :busy="deleting"
+            @sure="remove"
+          />
           <v-btn v-if="changed" @click="drop">Drop changes</v-btn>
           <v-btn :loading="busy" :disabled="!changed" @click="keep(paper.save)">Save</v-btn>
           <v-btn v-if="typed.status !== 'submitted' || changed" :loading="busy" @click="keep(paper.handIn)"
@@ -225,6 +258,7 @@ function fresh() {
             @theirs="paper.takeTheirs"
             @mine="keep(paper.saveMine)"
           />
+          <VoidPaper v-if="voiding && mayVoid && shown" :paper="shown" @close="voiding = false" />
           <fieldset :disabled="!!locked" @input="paper.edited" @change="paper.edited">
             <legend class="sr">Paper</legend>
             <DocumentHead

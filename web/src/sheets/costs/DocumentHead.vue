@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { inWords } from '@/parts/figures'
+import { inWords, longDay } from '@/parts/figures'
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
@@ -87,6 +87,9 @@ function dated(date: string) {
         class="amount"
       />
       <FormField v-if="has('tax')" v-model="typed.tax" label="Tax" kind="money" :wrong="wrong.tax" class="amount" />
+      <div v-if="shown?.due" class="field">
+        <span>Due</span><span class="due">{{ longDay(shown.due) }}</span>
+      </div>
       <div class="field total">
         <span>Total</span><b><Amount :of="shown?.total" /></b>
       </div>
@@ -115,6 +118,9 @@ function dated(date: string) {
 }
 .head-fields > .amount {
   width: 4.75rem;
+}
+.due {
+  line-height: 1.625rem;
 }
 .total b {
   height: 1.625rem;

@@ -24,9 +24,11 @@ type Row = { key: string; title: string; date: string; said: string; warns: bool
 function ofSaved(d: Schema['DocumentRow']): Row {
   const warning = props.unsaved.of(d)
     ? 'changes not saved yet'
-    : d.noJob
-      ? `${counted(d.noJob, 'line')} without a job`
-      : ''
+    : d.void
+      ? `void: ${d.void}`
+      : d.noJob
+        ? `${counted(d.noJob, 'line')} without a job`
+        : ''
   const said = warning || `${shortDay(d.date)}, ${d.detail}${d.scans ? ', scan' : ''}`
   return { key: String(d.id), title: d.title, date: d.date, said, warns: !!warning, total: d.total, saved: d }
 }

@@ -10,8 +10,9 @@ import type { Column } from '@/parts/ledger'
 import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
 import TaxFields from './TaxFields.vue'
+import TradeList from './TradeList.vue'
 
-/** Cost codes and taxes. */
+/** Cost codes, trades and taxes. */
 const props = defineProps<{ setup: Schema['SetupSheet'] }>()
 const form = useForm({
   blank: () => ({ code: '', name: '' }),
@@ -124,6 +125,7 @@ const taxes: Column<Tax>[] = [
           >No taxes yet. A code can have parts, such as a state's and a city's, each on some kinds of cost.</template
         >
       </Ledger>
+      <TradeList :trades="setup.trades ?? []" />
     </section>
   </div>
 </template>

@@ -6,6 +6,7 @@ import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
+import { addressOf } from '@/parts/addresses'
 import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
@@ -87,7 +88,10 @@ const scope = useScope()
       :find="scope.text('find')"
       :opened="edit.row.value?.id"
     >
-      <template #name="{ row }">{{ row.name }}<span v-if="!row.active" class="soft"> retired</span></template>
+      <template #name="{ row }"
+        ><router-link :to="addressOf({ kind: 'customer', id: row.id })">{{ row.name }}</router-link
+        ><span v-if="!row.active" class="soft"> retired</span></template
+      >
       <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
       <template #below="{ row }">
         <EditCard :edit="edit" :label="`Change ${row.name}`">

@@ -3,14 +3,17 @@ import { useScope } from '@/book/scope'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import { useAct } from '@/book/act'
 import { useForm } from '@/book/form'
+import { useEdit } from '@/parts/edit'
+import EditCard from '@/parts/EditCard.vue'
 import Await from '@/parts/Await.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
+import { addressOf } from '@/parts/addresses'
 import { figure, kindNames, longDay, percent } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import ItemPrices from './ItemPrices.vue'
 
 /** What is bought and used again and again: what it costs and sells at, by date; mileage and plant have their rates here. */
 const props = defineProps<{ adding: boolean; asOf: string }>()
@@ -35,34 +38,21 @@ const form = useForm({
   send: (body) => answered(client.POST('/api/prices', { body })),
 })
 type Item = Schema['PricedItem']
-/** The item that gets another price from a date on. */
-const changing = ref<number>()
-const price = useForm({
-  blank: () => ({ unitCost: '', sellPrice: '', effectiveFrom: props.asOf }),
-  change: 'prices',
-  send: ({ key, ...body }) =>
-    answered(
-      client.POST('/api/prices/{id}/from', {
-        params: { path: { id: changing.value! } },
-        body: { ...body, priceKey: key },
-      }),
-    ),
-  done: () => (changing.value = undefined),
+/** The item whose prices are open. */
+const pricing = ref<number>()
+const edit = useEdit({
+  typed: (i: Item) => ({ description: i.description, unit: i.unit, active: i.active }),
+  put: (i, body, query) => answered(client.PUT('/api/prices/{id}', { params: { path: { id: i.id }, query }, body })),
+  remove: (i, body) => answered(client.POST('/api/prices/{id}/delete', { params: { path: { id: i.id } }, body })),
 })
 function change(i: Item) {
-  changing.value = changing.value === i.id ? undefined : i.id
-  price.reset({ unitCost: i.unitCost ?? '', sellPrice: i.sellPrice ?? '' })
+  pricing.value = undefined
+  edit.open(i)
 }
-const { said, act } = useAct('prices')
-const offer = (i: Item, active: boolean) =>
-  act(() =>
-    answered(
-      client.PUT('/api/prices/{id}', {
-        params: { path: { id: i.id } },
-        body: { description: i.description, unit: i.unit, active },
-      }),
-    ),
-  )
+function price(i: Item) {
+  edit.close()
+  pricing.value = pricing.value === i.id ? undefined : i.id
+}
 const columns: Column<Item>[] = [
   { id: 'code', label: 'Code', width: 110, value: (i) => i.code },
   { id: 'description', label: 'Description', value: (i) => i.description },
@@ -111,7 +101,6 @@ const units = computed(() => scope.choices.value?.units?.map((u) => u.name))
       <FormField label="Sells at" name="sellPrice" kind="money" hint="by markup" size="short" />
       <FormField label="From" name="effectiveFrom" kind="date" />
     </FormCard>
-    <p class="said" role="alert">{{ said }}</p>
     <Await v-slot="{ data }" :of="prices" what="the price list">
       <Ledger
         name="prices"
@@ -121,10 +110,13 @@ const units = computed(() => scope.choices.value?.units?.map((u) => u.name))
         :rows="data ?? []"
         :row-key="(i) => i.id"
         :find="scope.text('find')"
-        :opened="changing"
+        :opened="pricing ?? edit.row.value?.id"
         :row-class="(i) => (i.active ? '' : 'retired')"
       >
         <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New item</v-btn></template>
+        <template #description="{ row }"
+          ><router-link :to="addressOf({ kind: 'item', id: row.id })">{{ row.description }}</router-link></template
+        >
         <template #category="{ row }"
           ><span :class="`kind-${row.category}`"><i class="swatch"></i>{{ kindNames[row.category] }}</span></template
         >
@@ -132,24 +124,16 @@ const units = computed(() => scope.choices.value?.units?.map((u) => u.name))
           ><i v-if="row.belowCost" class="flag" title="sells below cost"></i>{{ percent(row.margin) }}</template
         >
         <template #acts="{ row }">
-          <button class="lnk" @click="change(row)">New price</button>
-          <button class="lnk second" @click="offer(row, !row.active)">
-            {{ row.active ? 'Retire' : 'Offer again' }}
-          </button>
+          <button class="lnk" @click="change(row)">Change</button>
+          <button class="lnk second" @click="price(row)">Prices</button>
         </template>
         <template #below="{ row }">
-          <FormCard
-            :form="price"
-            :label="`New price of ${row.code}`"
-            submit="Save price"
-            cancel="Cancel"
-            @cancel="changing = undefined"
-          >
-            <FormField label="Unit cost" name="unitCost" kind="money" size="short" />
-            <FormField label="Sells at" name="sellPrice" kind="money" hint="by markup" size="short" />
-            <FormField label="From" name="effectiveFrom" kind="date" />
-            <template #after><span class="soft">Papers entered before keep their prices.</span></template>
-          </FormCard>
+          <ItemPrices v-if="pricing === row.id" :item="row" :as-of="asOf" @close="pricing = undefined" />
+          <EditCard v-else :edit="edit" :label="`Change ${row.code}`">
+            <FormField label="Description" name="description" size="wide" />
+            <FormField label="Unit" name="unit" size="short" :list="units" />
+            <FormField label="Offered" name="active" kind="check" />
+          </EditCard>
         </template>
         <template #empty>
           Nothing is on the list yet. What you add is offered while typing a paper: materials with what they usually

@@ -15,6 +15,7 @@ import RatesPart from './RatesPart.vue'
 import WorkersPart from './WorkersPart.vue'
 
 const BurdenPart = defineAsyncComponent(() => import('./BurdenPart.vue'))
+const SuppliersPart = defineAsyncComponent(() => import('./SuppliersPart.vue'))
 const PeoplePart = defineAsyncComponent(() => import('./PeoplePart.vue'))
 const PricesPart = defineAsyncComponent(() => import('./PricesPart.vue'))
 const CompanyPart = defineAsyncComponent(() => import('./CompanyPart.vue'))
@@ -95,6 +96,7 @@ watchEffect(() => {
       <MarkupsPart v-else-if="part === 'markups'" :setup="sheet" :choices="choices" :adding="adding" :as-of="asOf" />
       <CustomersPart v-else-if="part === 'customers'" :setup="sheet" :choices="choices" :adding="adding" />
       <PricesPart v-else-if="part === 'prices'" :adding="adding" :as-of="asOf" />
+      <SuppliersPart v-else-if="part === 'suppliers'" :choices="choices" :adding="adding" />
       <PeoplePart v-else-if="part === 'people'" :choices="choices" />
       <CompanyPart v-else-if="part === 'company'" :choices="choices" />
       <DataPart v-else-if="part === 'data'" />
@@ -106,5 +108,11 @@ watchEffect(() => {
 <style scoped>
 .end-words {
   margin-left: auto;
+}
+@media (max-width: 1180px) {
+  .end-words {
+    gap: 8px;
+    font-size: var(--t-small);
+  }
 }
 </style>

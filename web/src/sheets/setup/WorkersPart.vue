@@ -7,6 +7,7 @@ import Amount from '@/parts/Amount.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
+import { addressOf } from '@/parts/addresses'
 import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
@@ -115,7 +116,8 @@ const scope = useScope()
         </button></template
       >
       <template #name="{ row }"
-        >{{ row.name }}<span v-if="!row.active" class="soft"> has left</span
+        ><router-link :to="addressOf({ kind: 'worker', id: row.id })">{{ row.name }}</router-link
+        ><span v-if="!row.active" class="soft"> has left</span
         ><span v-else-if="row.kind === 'hired'" class="soft"> hired</span></template
       >
       <template #wage="{ row }"

@@ -1,0 +1,108 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/app/suppliers"
+	"jarvo/internal/demo"
+)
+
+// supplier is a supplier of the book, by name.
+func (u user) supplier(name string) (found suppliers.SupplierRow, there bool) {
+	u.t.Helper()
+	list, err := suppliers.List(ctx, u.book.Book, book.Console)
+	require.NoError(u.t, err)
+	for _, s := range list {
+		if s.Name == name {
+			return s, true
+		}
+	}
+	return found, false
+}
+
+// TestTwoSuppliersAreMerged mistypes a supplier on a paper, is asked whether another one is meant, saves it all the same, merges the two in
+// Setup, gives the one that stays its terms, and sees all of it on the supplier's page.
+func TestTwoSuppliersAreMerged(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	had, there := u.supplier("Ironholt Fasteners")
+	require.True(t, there)
+	u.open("/costs?open=new")
+	u.must(u.See(`[aria-label="Lines"] tfoot`), u.Fill("", "Supplier", "Ironhold Fastners"))
+	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Coach screws"), u.Type(`input[aria-label="Line 1, unit cost"]`, "85"))
+	u.sees("Ironhold Fastners is a new supplier; is it Ironholt Fasteners?")
+	u.must(u.Press("Save"), u.Until(`!document.body.innerText.includes('not saved')`))
+	_, there = u.supplier("Ironhold Fastners")
+	require.True(t, there)
+
+	u.open("/setup?part=suppliers")
+	u.must(u.ClickIn(`[aria-label="Suppliers"] tr`, "Ironhold Fastners", "button"), u.See(`form[aria-label="Change Ironhold Fastners"]`))
+	u.must(u.Pick("Is the same as", "Ironholt Fasteners"))
+	u.accessible("two suppliers that are merged")
+	u.must(u.Press("Merge"))
+	u.sees("Its 1 paper go to the other one")
+	u.must(u.ClickIn(`.sure`, "can't be undone", "button.warn"))
+	u.must(u.Until(`![...document.querySelectorAll('[aria-label="Suppliers"] tr')].some(r => r.innerText.includes('Ironhold Fastners'))`))
+	stays, _ := u.supplier("Ironholt Fasteners")
+	assert.Equal(t, had.Papers+1, stays.Papers)
+
+	u.must(u.ClickIn(`[aria-label="Suppliers"] tr`, "Ironholt Fasteners", "button"), u.See(`form[aria-label="Change Ironholt Fasteners"]`))
+	u.fill("Change Ironholt Fasteners", "Terms", "21")
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change Ironholt Fasteners"]')`))
+	u.must(u.ClickIn(`[aria-label="Suppliers"] tr`, "Ironholt Fasteners", "a"), u.See(`[aria-label="History"]`))
+	u.sees("21 days", "took over the papers of Ironhold Fastners")
+	u.accessible("the page of a supplier")
+}
+
+// TestAnApprovedPaperIsVoidAndTypedAgain makes an approved paper void once it has said what that alters, and types it again under the
+// same number.
+func TestAnApprovedPaperIsVoidAndTypedAgain(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	d := u.approvedPaper()
+	u.open(fmt.Sprintf("/costs?span=all&open=%d", d.ID))
+	u.must(u.Press("Make void"), u.See(`form[aria-label="Make this paper void"]`), u.Press("Make void"))
+	u.must(u.ClickIn(`form[aria-label="Make this paper void"]`, "Why it is void", "button.go"))
+	u.sees("why it is void is needed")
+	u.fill("Make this paper void", "Why it is void", "typed for the wrong job")
+	u.sees("not billed yet: cost ", " becomes 0.00")
+	u.accessible("a paper that is made void")
+	u.must(u.ClickIn(`form[aria-label="Make this paper void"]`, "Why it is void", "button.go"))
+	u.sees("void: typed for the wrong job")
+	now, err := costs.Get(ctx, u.book.Book, book.Console, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"0.00", d.Total}, []string{now.Landed, now.Total})
+
+	u.open("/costs?open=new")
+	u.must(u.See(`[aria-label="Lines"] tfoot`), u.Fill("", "Supplier", d.Supplier), u.Fill("", "Invoice no.", d.Number))
+	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Typed again"), u.Type(`input[aria-label="Line 1, unit cost"]`, "85"))
+	u.must(u.Press("Save"), u.Until(`!document.body.innerText.includes('not saved')`))
+	body, err := u.Text("body")
+	require.NoError(t, err)
+	assert.NotContains(t, body, "is it entered twice?")
+	report, err := reports.Make(ctx, u.book.Book, book.Console, "costs", reports.ReportQuery{})
+	require.NoError(t, err)
+	assert.Contains(t, fmt.Sprint(report.Rows), " void ")
+}
+
+// approvedPaper is a supplier's approved paper that is on no invoice and was not paid back.
+func (u user) approvedPaper() costs.Document {
+	u.t.Helper()
+	list, err := costs.List(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(u.t, err)
+	for _, r := range list.Documents {
+		d, err := costs.Get(ctx, u.book.Book, book.Console, r.ID)
+		require.NoError(u.t, err)
+		if d.Status == "approved" && d.Supplier != "" && d.Number != "" && !d.OnInvoice && d.PaidBack == "" {
+			return d
+		}
+	}
+	u.t.Fatal("the demo has no approved paper that is on no invoice")
+	return costs.Document{}
+}
