@@ -203,6 +203,9 @@ func (c *commands) invoice() *cobra.Command {
 				if err != nil {
 					return err
 				}
+				if view, err = billing.Marked(cmd.Context(), a, book.Console, view); err != nil {
+					return err
+				}
 				var behind []tape.Backup
 				if backup {
 					if behind, err = tape.BackupOf(cmd.Context(), a, book.Console, view.ID); err != nil {

@@ -2,6 +2,8 @@ package api
 
 import (
 	"archive/zip"
+	"cmp"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -11,6 +13,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/exchange"
@@ -98,6 +101,11 @@ func (s *server) bringIn(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	defer func() { _ = os.RemoveAll(folder) }()
+	s.imports.Store(actor.UserID, exchange.Progress{})
+	defer s.imports.Delete(actor.UserID)
+	if !s.wrote(w, r, withoutHurry(w)) {
+		return
+	}
 	brought, err := s.bringFrom(r, actor, folder)
 	var problems bundle.Problems
 	if errors.As(err, &problems) {
@@ -108,6 +116,29 @@ func (s *server) bringIn(w http.ResponseWriter, r *http.Request) {
 	}
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(brought)
+}
+
+// longestImport is how long a bundle may take to be sent and brought in: longer than any other request.
+const longestImport = 30 * time.Minute
+
+// withoutHurry gives a request the time that a bundle takes, where the connection can be told so.
+func withoutHurry(w http.ResponseWriter) error {
+	c, until := http.NewResponseController(w), time.Now().Add(longestImport)
+	err := cmp.Or(c.SetReadDeadline(until), c.SetWriteDeadline(until))
+	if errors.Is(err, http.ErrNotSupported) {
+		return nil
+	}
+	return err
+}
+
+// importProgress is how far the import of the one who asks has come.
+func (s *server) importProgress(_ context.Context, actor book.Actor, _ *nothing) (exchange.Progress, error) {
+	if err := actor.Need(book.Exchange); err != nil {
+		return exchange.Progress{}, err
+	}
+	found, _ := s.imports.Load(actor.UserID)
+	progress, _ := found.(exchange.Progress)
+	return progress, nil
 }
 
 func (s *server) bringFrom(r *http.Request, actor book.Actor, folder string) ([]exchange.Brought, error) {
@@ -139,7 +170,7 @@ func (s *server) bringFrom(r *http.Request, actor book.Actor, folder string) ([]
 	if err != nil {
 		return nil, err
 	}
-	ctx := r.Context()
+	ctx := exchange.Follow(r.Context(), func(p exchange.Progress) { s.imports.Store(actor.UserID, p) })
 	if r.URL.Query().Get("try") == "yes" {
 		ctx = book.Watch(ctx, true, func(*book.Session) {})
 	}

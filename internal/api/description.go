@@ -38,7 +38,7 @@ var groups = []struct {
 		"Setup", "Workers, customers, rates, burdens, markups and prices, all by date.",
 		[]string{
 			"setup", "workers", "customers", "suppliers", "pages", "trades", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices",
-			"item-prices", "tax-codes", "company",
+			"item-prices", "tax-codes", "company", "logos",
 		},
 	},
 	{"Clock", "A worker's own hours.", []string{"clock"}},
@@ -279,6 +279,17 @@ func describeFiles(o *huma.OpenAPI) {
 			param("job", "query", "the number of a job", text),
 			param("blank", "query", "yes for one to fill in", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}}),
 		},
+	})
+	logos := []string{"image/jpeg", "image/png"}
+	o.AddOperation(&huma.Operation{
+		OperationID: "setLogo", Method: http.MethodPost, Path: "/api/company/logo", Summary: "Set the mark on papers, or take it away",
+		Parameters:  []*huma.Param{param("version", "query", "of the company's settings, as they were seen", number)},
+		RequestBody: &huma.RequestBody{Content: file(logos...)["200"].Content},
+		Responses:   map[string]*huma.Response{"204": {Description: "It is set"}},
+	})
+	o.AddOperation(&huma.Operation{
+		OperationID: "logo", Method: http.MethodGet, Path: "/api/logos/{sum}", Summary: "A mark of papers", Responses: file(logos...),
+		Parameters: []*huma.Param{param("sum", "path", "its checksum", text)},
 	})
 	scans := []string{"application/pdf", "image/jpeg", "image/png"}
 	o.AddOperation(&huma.Operation{

@@ -14,6 +14,7 @@ import (
 
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/reports"
@@ -32,6 +33,8 @@ func (s *server) files(r chi.Router) {
 	r.Get("/api/time/paper", s.crewPaper)
 	r.Post("/api/costs/{id}/attachments", s.attach)
 	r.Get("/api/attachments/{id}", s.attachment)
+	r.Post("/api/company/logo", s.setLogo)
+	r.Get("/api/logos/{sum}", s.logo)
 	r.Get("/api/book/backup", s.backup())
 	r.Get("/api/book/bundle", s.bundleOut())
 	r.Get("/api/book/starter", s.starter())
@@ -83,6 +86,42 @@ func (s *server) attachment(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write(data)
 }
 
+// setLogo takes the mark of the company's papers as the body of the request; an empty one takes it away.
+func (s *server) setLogo(w http.ResponseWriter, r *http.Request) {
+	actor, ok := s.signedIn(w, r)
+	if !ok || !s.wrote(w, r, actor.Need(book.Setup)) { // before the body is read
+		return
+	}
+	data, err := io.ReadAll(r.Body)
+	if tooLarge := (*http.MaxBytesError)(nil); errors.As(err, &tooLarge) {
+		data, err = make([]byte, company.LargestLogo+1), nil // refused in the same words
+	}
+	if !s.wrote(w, r, err) {
+		return
+	}
+	version, _ := strconv.ParseInt(r.URL.Query().Get("version"), 10, 64)
+	if !s.wrote(w, r, company.SetLogo(r.Context(), s.Book, actor, version, data)) {
+		return
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// logo sends a mark of papers. What has its checksum never changes.
+func (s *server) logo(w http.ResponseWriter, r *http.Request) {
+	actor, ok := s.signedIn(w, r)
+	if !ok {
+		return
+	}
+	logo, err := company.Logo(r.Context(), s.Book, actor, chi.URLParam(r, "sum"))
+	if !s.wrote(w, r, err) {
+		return
+	}
+	h := w.Header()
+	h.Set("Content-Security-Policy", "default-src 'none'; sandbox")
+	h.Set("Content-Type", logo.Media)
+	_, _ = w.Write(logo.Data)
+}
+
 // crewPaper is a crew's week on paper; blank=yes is one to be filled in.
 func (s *server) crewPaper(w http.ResponseWriter, r *http.Request) {
 	actor, ok := s.signedIn(w, r)
@@ -131,6 +170,10 @@ func (s *server) download(format paper.Format) http.HandlerFunc {
 		}
 		id, _ := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
 		view, err := billing.Invoice(r.Context(), s.Book, actor, id)
+		if !s.wrote(w, r, err) {
+			return
+		}
+		view, err = billing.Marked(r.Context(), s.Book, actor, view)
 		if !s.wrote(w, r, err) {
 			return
 		}

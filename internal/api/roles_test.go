@@ -36,7 +36,7 @@ var needs = map[book.Permission][]string{
 	},
 	book.SeeMoney: {
 		"entryWorkings", "lineWorkings", "jobWorkings", "jobs", "jobFolder", "report",
-		"documents", "document", "attachment", "checkWeek", "page",
+		"documents", "document", "attachment", "checkWeek", "page", "logo",
 	},
 	book.Costs: {
 		"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "deleteDocument",
@@ -48,7 +48,7 @@ var needs = map[book.Permission][]string{
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
 	},
 	ownerOnly:     {"users", "addUser", "changeUser", "backup"},
-	book.Exchange: {"bundle", "starter", "bringIn"},
+	book.Exchange: {"bundle", "starter", "bringIn", "importProgress"},
 	book.Setup: {
 		"company", "changeCompany", "addTaxCode", "changeTaxCode", "deleteTaxCode", "setup", "addWorker", "addCustomer", "addJob",
 		"addCostCode", "addItem", "changeItem", "addItemPrice", "addWage",
@@ -56,7 +56,7 @@ var needs = map[book.Permission][]string{
 		"deleteWage", "deleteBurden", "deleteLabourRate", "deleteMarkup",
 		"changeWorker", "changeCustomer", "changeCostCode", "changeJob", "deleteWorker", "deleteCustomer", "deleteCostCode", "deleteJob",
 		"addSupplier", "changeSupplier", "mergeSupplier", "deleteSupplier", "changeTrade", "deleteTrade", "deleteItem", "changeItemPrice",
-		"deleteItemPrice",
+		"deleteItemPrice", "setLogo",
 	},
 }
 
@@ -105,7 +105,7 @@ func operations(t *testing.T) []operation {
 		for method, op := range methods {
 			all = append(all, operation{
 				op.OperationID, strings.ToUpper(method),
-				strings.NewReplacer("{id}", "1", "{number}", "1", "{name}", "labour", "{kind}", "worker").Replace(path) + questions[op.OperationID],
+				strings.NewReplacer("{id}", "1", "{number}", "1", "{name}", "labour", "{kind}", "worker", "{sum}", "none").Replace(path) + questions[op.OperationID],
 			})
 		}
 	}
@@ -115,7 +115,7 @@ func operations(t *testing.T) []operation {
 // bodies that pass the check of their shape, so that what refuses is the permission.
 var bodies = map[string]string{
 	"takePaymentBack": `{"reason":""}`,
-	"changeCompany": `{"version":9,"name":"","address":"","email":"","phone":"","taxNumber":"","currency":"","timeZone":"","weekStart":"",` +
+	"changeCompany": `{"version":9,"name":"","address":"","email":"","phone":"","taxNumber":"","currency":"","timeZone":"","postCode":"","city":"","region":"","country":"","daysAhead":"","missingDays":"","weekStart":"",` +
 		`"termsDays":"","unbilledAlertDays":"","invoicePrefix":"","nextInvoiceNumber":"","nextJobNumber":"","overtimeWeekly":"",` +
 		`"overtimeDaily":"","doubleDaily":"","overtimeFactor":"","doubleFactor":"","overtimeDays":[],"doubleDays":[],"purchaseTax":"",` +
 		`"distanceUnit":"","card":"","taxCode":"","holidays":[]}`,

@@ -25,6 +25,7 @@ import (
 
 	"jarvo/internal/app/access"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/today"
 )
@@ -52,6 +53,7 @@ type server struct {
 	accounts  *tries
 	addresses *tries
 	counter   today.Counter
+	imports   sync.Map // of exchange.Progress, by the id of the user
 }
 
 const (
@@ -210,6 +212,8 @@ func sized(next http.Handler) http.Handler {
 		switch {
 		case strings.HasSuffix(r.URL.Path, "/attachments"):
 			most = costs.LargestScan + 1
+		case r.URL.Path == "/api/company/logo":
+			most = company.LargestLogo + 1
 		case r.URL.Path == "/api/book/bring-in":
 			most = largestBundle
 		}

@@ -51,6 +51,7 @@ func (s *server) setupOperations(api huma.API) {
 		func(ctx context.Context, actor book.Actor, in *pages.Asked) (pages.Page, error) {
 			return pages.Of(ctx, s.Book, actor, *in)
 		})
+	operate(api, http.MethodGet, "/api/book/bring-in", "importProgress", "How far an import has come", s.importProgress)
 	operate(api, http.MethodGet, "/api/company", "company", "The company's settings", asks(s, company.Get))
 	operate(api, http.MethodPut, "/api/company", "changeCompany", "Change the company's settings", alters(s, company.Change))
 	operate(api, http.MethodPost, "/api/tax-codes", "addTaxCode", "Add a tax code", makes(s, company.AddTaxCode))

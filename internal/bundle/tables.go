@@ -50,7 +50,8 @@ var (
 )
 
 // settingKeys are what settings.csv can hold.
-const settingKeys = "company_name, address, email, currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
+const settingKeys = "company_name, address (the lines above the place), post_code, city, region, country, logo (a file of the folder " +
+	"attachments: PNG or JPEG), tax_number, phone, days_ahead, missing_days, email, currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
 	"double_daily_hours, overtime_days, double_days, overtime_factor, double_factor, purchase_tax, distance_unit, " +
 	"invoice_prefix, next_invoice_number, next_job_number, terms_days, rate_card, tax_code, unbilled_alert_days"
 
@@ -185,6 +186,7 @@ var Tables = []Table{
 		text("title"), text("company_name"), text("company_address"), text("company_email"), text("customer_name"),
 		text("customer_address"), number("subtotal").or("0"), number("tax").or("0"),
 		number("retainage").or("0"), number("total").or("0"), number("due_now").or("0"), text("issued_at"),
+		text("company_tax_number"), text("company_logo").is("in the folder attachments: PNG or JPEG"),
 	}},
 	{File: "invoice_lines.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("job").to("jobs.csv").needed(),

@@ -29,7 +29,7 @@ func Write(name string, data Data, scans Scans) error {
 		return durable.File(name, func(part string) error { return writeZip(part, data, scans) })
 	}
 	return durable.Folder(name, func(part string) error {
-		if len(data[attachments]) > 0 {
+		if len(filesIn(data)) > 0 {
 			if err := os.Mkdir(filepath.Join(part, ScanFolder), 0o700); err != nil {
 				return err
 			}
@@ -86,15 +86,34 @@ func write(data Data, scans Scans, create func(file string) (io.WriteCloser, err
 	return errors.Join(out.Encode(packageOf(packageName, written)), w.Close())
 }
 
-func writeScans(data Data, scans Scans, create func(file string) (io.WriteCloser, error)) error {
-	table, _ := tableOf(attachments)
-	written := map[string]bool{}
-	for _, row := range data[attachments] {
-		file := row[table.at("file")]
-		if written[file] {
-			continue
+// filesIn are the files of the folder [ScanFolder] that rows name, each once: scans of papers, and the marks of the company's papers.
+func filesIn(data Data) []string {
+	var files []string
+	seen := map[string]bool{"": true}
+	named := func(file string) {
+		if !seen[file] {
+			seen[file] = true
+			files = append(files, file)
 		}
-		written[file] = true
+	}
+	scans, _ := tableOf(attachments)
+	for _, row := range data[attachments] {
+		named(row[scans.at("file")])
+	}
+	for _, row := range data["settings.csv"] {
+		if row[0] == "logo" {
+			named(row[1])
+		}
+	}
+	heads, _ := tableOf("invoices.csv")
+	for _, row := range data["invoices.csv"] {
+		named(row[heads.at("company_logo")])
+	}
+	return files
+}
+
+func writeScans(data Data, scans Scans, create func(file string) (io.WriteCloser, error)) error {
+	for _, file := range filesIn(data) {
 		scan, err := scans(file)
 		if err != nil {
 			return fmt.Errorf("reading %s: %w", file, err)

@@ -4,17 +4,20 @@ package paper
 
 import (
 	"bytes"
+	"net/http"
 	"slices"
 	"strings"
 
 	"github.com/johnfercher/maroto/v2"
 	"github.com/johnfercher/maroto/v2/pkg/components/col"
+	"github.com/johnfercher/maroto/v2/pkg/components/image"
 	"github.com/johnfercher/maroto/v2/pkg/components/line"
 	"github.com/johnfercher/maroto/v2/pkg/components/page"
 	"github.com/johnfercher/maroto/v2/pkg/components/row"
 	"github.com/johnfercher/maroto/v2/pkg/components/text"
 	"github.com/johnfercher/maroto/v2/pkg/config"
 	"github.com/johnfercher/maroto/v2/pkg/consts/align"
+	"github.com/johnfercher/maroto/v2/pkg/consts/extension"
 	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
 	"github.com/johnfercher/maroto/v2/pkg/consts/pagesize"
 	"github.com/johnfercher/maroto/v2/pkg/core"
@@ -129,9 +132,25 @@ func orDraft(number string) string {
 	return number
 }
 
+// taxNumber is the company's tax number as a paper says it, blank where there is none.
+func taxNumber(v billing.InvoiceView) string {
+	if v.CompanyTax == "" {
+		return ""
+	}
+	return "Tax number " + v.CompanyTax
+}
+
 func head(m core.Maroto, v billing.InvoiceView) {
+	if len(v.Mark) > 0 {
+		as := extension.Png
+		if http.DetectContentType(v.Mark) == "image/jpeg" {
+			as = extension.Jpg
+		}
+		m.AddRow(16, image.NewFromBytesCol(4, v.Mark, as, props.Rect{Percent: 90}))
+	}
 	m.AddAutoRow(cell(12, v.CompanyName, bold, func(p *props.Text) { p.Size, p.Bottom = 15, 2.5 }))
-	m.AddAutoRow(cell(12, joined(v.CompanyAddress, v.CompanyEmail), quiet, func(p *props.Text) { p.Bottom = 5.5 }))
+	m.AddAutoRow(cell(12, joined(v.CompanyAddress, v.CompanyEmail), quiet, func(p *props.Text) { p.Bottom = 1 }))
+	m.AddAutoRow(cell(12, taxNumber(v), quiet, func(p *props.Text) { p.Bottom = 5.5 }))
 	facts := [][2]string{{"Invoice", orDraft(v.Number)}, {"Date", v.Date}, {"Due", v.Due}, {"Currency", v.Currency}}
 	to := append([]string{v.CustomerName}, strings.Split(v.CustomerAddress, "\n")...)
 	m.AddAutoRow(cell(6, "To", quiet), cell(6, ""))

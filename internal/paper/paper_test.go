@@ -4,6 +4,9 @@ import (
 	"bytes"
 	"encoding/csv"
 	"encoding/xml"
+	"image"
+	"image/jpeg"
+	"image/png"
 	"io"
 	"strings"
 	"testing"
@@ -151,6 +154,29 @@ func TestEveryFormatOfAnInvoice(t *testing.T) {
 		require.NoError(t, err, name)
 		assert.Equal(t, begins[name], string(data[:len(begins[name])]), name)
 	}
+}
+
+// TestAnInvoiceCarriesTheMark prints an invoice with the company's mark as either kind of picture, and one that is none as it would be
+// without.
+func TestAnInvoiceCarriesTheMark(t *testing.T) {
+	plain, err := paper.InvoicePDF(invoice, nil)
+	require.NoError(t, err)
+	picture := image.NewRGBA(image.Rect(0, 0, 300, 100))
+	for i := range picture.Pix {
+		picture.Pix[i] = byte(i * i)
+	}
+	var asPNG, asJPEG bytes.Buffer
+	require.NoError(t, png.Encode(&asPNG, picture))
+	require.NoError(t, jpeg.Encode(&asJPEG, picture, nil))
+	for _, mark := range [][]byte{asPNG.Bytes(), asJPEG.Bytes()} {
+		marked := invoice
+		marked.Mark, marked.CompanyTax = mark, "47-3318206"
+		data, err := paper.InvoicePDF(marked, nil)
+		require.NoError(t, err)
+		assert.Contains(t, string(data), "/Subtype /Image")
+		assert.Greater(t, len(data), len(plain))
+	}
+	assert.NotContains(t, string(plain), "/Subtype /Image")
 }
 
 func TestACrewSheetIsPrintedFilledAndBlank(t *testing.T) {

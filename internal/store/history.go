@@ -47,9 +47,14 @@ func TornHistory(tx *Tx) ([]int64, error) {
 
 // Sealed is a hash of the head of an invoice: what the customer was told.
 func (i Invoice) Sealed() string {
-	return hashOf(i.Status, i.Number, i.Prefix, i.CustomerID, i.Date, i.Due, i.Title, i.Subtotal, i.Tax, i.Total,
-		i.Retainage, i.DueNow, i.Currency,
-		i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName, i.CustomerAddress, i.IssuedAt)
+	told := []any{
+		i.Status, i.Number, i.Prefix, i.CustomerID, i.Date, i.Due, i.Title, i.Subtotal, i.Tax, i.Total, i.Retainage, i.DueNow, i.Currency,
+		i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName, i.CustomerAddress, i.IssuedAt,
+	}
+	if i.CompanyTaxNumber != "" || i.CompanyLogo != nil { // earlier invoices have neither, and keep their seals
+		told = append(told, i.CompanyTaxNumber, Text(i.CompanyLogo))
+	}
+	return hashOf(told...)
 }
 
 // hashOf is the SHA-256 of some values, written so that no two lists of values are written alike.

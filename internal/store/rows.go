@@ -14,7 +14,11 @@ import (
 type Company struct {
 	ID                    int64 `gorm:"primaryKey"`
 	CompanyName           string
-	Address               string
+	Address               string // the lines above the place
+	PostCode              string
+	City                  string
+	Region                string
+	Country               string // ISO 3166, two letters; blank: not said
 	Email                 string
 	Phone                 string
 	TaxNumber             string
@@ -37,6 +41,9 @@ type Company struct {
 	TaxCodeID             *int64
 	UnbilledAlertDays     int64
 	TimeZone              string // IANA name; blank: the server's
+	DaysAhead             int64  // how many days ahead hours and papers may be dated: further is a slip of the year
+	MissingDays           int64  // how many days back a day without hours is asked about
+	Logo                  *string
 	Version               int64
 }
 
@@ -323,6 +330,13 @@ type Clocking struct {
 	BreakAt      *int64 // the same, where a break is under way
 }
 
+// Logo is a mark that papers carry; what an invoice was issued with stays.
+type Logo struct {
+	SHA256 string `gorm:"primaryKey;column:sha256"`
+	Media  string
+	Data   []byte
+}
+
 // Supplier is who things are bought from, with what is usual for it.
 type Supplier struct {
 	ID         int64
@@ -422,29 +436,31 @@ type Reimbursement struct {
 
 // Invoice is a draft or an issued invoice.
 type Invoice struct {
-	ID              int64
-	Status          string
-	Number          *int64
-	Prefix          string
-	CustomerID      int64
-	Date            calendar.Date
-	Due             calendar.Date
-	Grouping        string
-	Title           string
-	Subtotal        money.Amount
-	Tax             money.Amount
-	Total           money.Amount
-	Retainage       money.Amount
-	DueNow          money.Amount
-	Currency        string
-	CompanyName     string
-	CompanyAddress  string
-	CompanyEmail    string
-	CustomerName    string
-	CustomerAddress string
-	IssuedAt        *int64
-	Seal            string // a hash of the head as it was issued
-	Version         int64
+	ID               int64
+	Status           string
+	Number           *int64
+	Prefix           string
+	CustomerID       int64
+	Date             calendar.Date
+	Due              calendar.Date
+	Grouping         string
+	Title            string
+	Subtotal         money.Amount
+	Tax              money.Amount
+	Total            money.Amount
+	Retainage        money.Amount
+	DueNow           money.Amount
+	Currency         string
+	CompanyName      string
+	CompanyAddress   string
+	CompanyEmail     string
+	CompanyTaxNumber string
+	CompanyLogo      *string // a checksum of logos
+	CustomerName     string
+	CustomerAddress  string
+	IssuedAt         *int64
+	Seal             string // a hash of the head as it was issued
+	Version          int64
 }
 
 // NumberText is the number of an invoice with its prefix, blank for a draft.

@@ -182,7 +182,9 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 }
 
 func address(s *book.Session, draft *store.Invoice, customer store.Customer) {
-	draft.CompanyName, draft.CompanyAddress, draft.CompanyEmail = s.Company.CompanyName, s.Company.Address, s.Company.Email
+	co := s.Company
+	draft.CompanyName, draft.CompanyAddress, draft.CompanyEmail = co.CompanyName, register.CompanyAddress(co), co.Email
+	draft.CompanyTaxNumber, draft.CompanyLogo = co.TaxNumber, co.Logo
 	draft.CustomerName, draft.CustomerAddress = customer.Name, customer.Address
 }
 

@@ -100,6 +100,9 @@ type InvoiceView struct {
 	CompanyName     string        `json:"companyName"`
 	CompanyAddress  string        `json:"companyAddress"`
 	CompanyEmail    string        `json:"companyEmail"`
+	CompanyTax      string        `json:"companyTaxNumber,omitempty"`
+	CompanyLogo     string        `json:"companyLogo,omitempty" doc:"the checksum of the mark on it"`
+	Mark            []byte        `json:"-"` // the picture itself, where it is drawn on paper
 	CustomerName    string        `json:"customerName"`
 	CustomerAddress string        `json:"customerAddress"`
 	Sections        []PaperPart   `json:"sections"`
@@ -369,6 +372,20 @@ func Invoice(ctx context.Context, b *book.Book, actor book.Actor, invoiceID int6
 	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) { return View(s, invoiceID) })
 }
 
+// Marked is an invoice with the picture of its mark, for paper.
+func Marked(ctx context.Context, b *book.Book, actor book.Actor, v InvoiceView) (InvoiceView, error) {
+	if v.CompanyLogo == "" {
+		return v, nil
+	}
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) {
+		data, err := store.Query[[]byte](s.Tx, "SELECT data FROM logos WHERE sha256 = ?", v.CompanyLogo)
+		if len(data) > 0 {
+			v.Mark = data[0]
+		}
+		return v, err
+	})
+}
+
 // InvoiceByNumber shows an issued invoice by its number, prefix and all.
 func InvoiceByNumber(ctx context.Context, b *book.Book, actor book.Actor, number string) (InvoiceView, error) {
 	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (view InvoiceView, _ error) {
@@ -398,6 +415,7 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		ID: i.ID, Version: i.Version, Status: i.Status, Number: i.NumberText(), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title,
 		Grouping: i.Grouping,
 		Currency: i.Currency, CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
+		CompanyTax: i.CompanyTaxNumber, CompanyLogo: store.Text(i.CompanyLogo),
 		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, Subtotal: s.Money(i.Subtotal), Tax: s.Money(i.Tax),
 		Total:     s.Money(i.Total),
 		Retainage: s.Money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.Money(i.DueNow), Paid: s.Money(i.Paid),
@@ -423,7 +441,7 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 
 // unprintable are the texts of an invoice with characters that the face of papers lacks.
 func (v *InvoiceView) unprintable() []string {
-	texts := []string{v.CompanyName, v.CompanyAddress, v.CompanyEmail, v.CustomerName, v.CustomerAddress, v.Title}
+	texts := []string{v.CompanyName, v.CompanyAddress, v.CompanyEmail, v.CompanyTax, v.CustomerName, v.CustomerAddress, v.Title}
 	for _, part := range v.Sections {
 		texts = append(texts, part.Title)
 		for _, l := range part.Lines {

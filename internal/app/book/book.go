@@ -291,8 +291,10 @@ func WeekStart(company store.Company) time.Weekday {
 	return first
 }
 
-// FurthestAhead is how many days ahead hours may be booked: further is a slip of the year.
-const FurthestAhead = 31
+// FurthestAhead is the last day that hours and papers may be dated: what is further ahead is a slip of the year.
+func (s *Session) FurthestAhead() calendar.Date {
+	return s.Today() + calendar.Date(s.Company.DaysAhead)
+}
 
 // Add adds a row to a table under the next id, and under a reference of its own: the prefix and the id.
 func Add[R any](s *Session, table, prefix string, row *R, id *int64, ref *string) (err error) {

@@ -18,6 +18,7 @@ import (
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/postal"
 	"jarvo/internal/store"
 )
 
@@ -25,7 +26,13 @@ import (
 type Settings struct {
 	Version           int64     `json:"version" doc:"as they were seen"`
 	Name              string    `json:"name" doc:"as it stands on every paper"`
-	Address           string    `json:"address" doc:"as it stands on every paper"`
+	Address           string    `json:"address" doc:"the lines above the place, as they stand on every paper"`
+	PostCode          string    `json:"postCode"`
+	City              string    `json:"city"`
+	Region            string    `json:"region" doc:"a state, a province or a county"`
+	Country           string    `json:"country" doc:"ISO 3166, two letters; blank: not said"`
+	Printed           string    `json:"printed" readOnly:"true" doc:"the address as it stands on paper"`
+	Logo              string    `json:"logo,omitempty" readOnly:"true" doc:"the checksum of the mark on papers"`
 	Email             string    `json:"email"`
 	Phone             string    `json:"phone"`
 	TaxNumber         string    `json:"taxNumber"`
@@ -34,6 +41,8 @@ type Settings struct {
 	WeekStart         string    `json:"weekStart" doc:"a weekday in lower case"`
 	TermsDays         string    `json:"termsDays" doc:"until an invoice is due"`
 	UnbilledAlertDays string    `json:"unbilledAlertDays" doc:"after which work that is not billed is a loose end"`
+	DaysAhead         string    `json:"daysAhead" doc:"how many days ahead hours and papers may be dated"`
+	MissingDays       string    `json:"missingDays" doc:"how many days back a day without hours is asked about"`
 	InvoicePrefix     string    `json:"invoicePrefix"`
 	NextInvoiceNumber string    `json:"nextInvoiceNumber" doc:"upwards only, and without a gap once there is an invoice"`
 	NextJobNumber     string    `json:"nextJobNumber"`
@@ -71,7 +80,9 @@ func typed(s *book.Session) (Settings, error) {
 		return m.Short()
 	}
 	out := Settings{
-		Version: co.Version, Name: co.CompanyName, Address: co.Address, Email: co.Email, Phone: co.Phone, TaxNumber: co.TaxNumber,
+		Version: co.Version, Name: co.CompanyName, Address: co.Address, PostCode: co.PostCode, City: co.City, Region: co.Region,
+		Country: co.Country, Printed: register.CompanyAddress(co), Logo: store.Text(co.Logo), DaysAhead: strconv.FormatInt(co.DaysAhead, 10),
+		MissingDays: strconv.FormatInt(co.MissingDays, 10), Email: co.Email, Phone: co.Phone, TaxNumber: co.TaxNumber,
 		Currency: co.Currency, TimeZone: co.TimeZone, WeekStart: co.WeekStart, TermsDays: strconv.FormatInt(co.TermsDays, 10),
 		UnbilledAlertDays: strconv.FormatInt(co.UnbilledAlertDays, 10), InvoicePrefix: co.InvoicePrefix,
 		NextInvoiceNumber: strconv.FormatInt(co.NextInvoiceNumber, 10), NextJobNumber: strconv.FormatInt(co.NextJobNumber, 10),
@@ -129,11 +140,24 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, in Settings) er
 	})
 }
 
+// The most that the company's limits may be.
+const (
+	MostDaysAhead   = 366
+	MostMissingDays = 92
+)
+
 // read reads what is typed over the company's settings.
 func (in Settings) read(s *book.Session) (store.Company, []store.Holiday, error) {
 	c := s.Checks()
 	co := s.Company
 	co.CompanyName, co.Address = c.Needed("name", in.Name, "the company's name"), c.Text("address", in.Address)
+	co.PostCode, co.City, co.Region = c.Text("postCode", in.PostCode), c.Text("city", in.City), c.Text("region", in.Region)
+	co.Country = ""
+	if in.Country != "" {
+		co.Country = form.Parsed(c, "country", in.Country, postal.Country)
+	}
+	co.DaysAhead = form.Parsed(c, "daysAhead", in.DaysAhead, form.DaysUpTo(0, MostDaysAhead))
+	co.MissingDays = form.Parsed(c, "missingDays", in.MissingDays, form.DaysUpTo(1, MostMissingDays))
 	co.Email, co.Phone, co.TaxNumber = c.Text("email", in.Email), c.Text("phone", in.Phone), c.Text("taxNumber", in.TaxNumber)
 	co.TimeZone, co.WeekStart = c.Zone("timeZone", in.TimeZone), c.OneOf("weekStart", in.WeekStart, form.Weekdays...)
 	co.TermsDays = form.Parsed(c, "termsDays", in.TermsDays, form.WholeDays)

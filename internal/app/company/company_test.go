@@ -1,7 +1,10 @@
 package company_test
 
 import (
+	"bytes"
 	"context"
+	"image"
+	"image/png"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -109,5 +112,79 @@ func TestATaxCodeIsTypedAndChanged(t *testing.T) {
 	change.Version, change.Components = 3, nil
 	apptest.Refusal(t, company.ChangeTaxCode(ctx, c.Book, c.Owner, made, change), refuse.KindInvalid, "components", "at least one component")
 	apptest.Verified(t, c.Book)
+	apptest.SameInAnotherBook(t, c.Book)
+}
+
+// picture is a PNG of a size.
+func picture(t *testing.T, width, height int) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, image.NewGray(image.Rect(0, 0, width, height))))
+	return b.Bytes()
+}
+
+// TestTheCompanyStandsOnItsPapers gives the company an address in parts, a tax number and a mark: an invoice that is issued has them, and
+// keeps them when they change.
+func TestTheCompanyStandsOnItsPapers(t *testing.T) {
+	c := apptest.NewCrew(t)
+	in := settings(t, c)
+	in.Address, in.City, in.Region, in.PostCode, in.Country = "Slip 4", "Brackwater", "ME", "04530", "us"
+	in.TaxNumber = "47-3318206"
+	require.NoError(t, company.Change(ctx, c.Book, c.Owner, in))
+	in = settings(t, c)
+	assert.Equal(t, []string{"US", "Slip 4\nBrackwater, ME 04530"}, []string{in.Country, in.Printed})
+	for said, data := range map[string][]byte{
+		"no PNG or JPEG": []byte("GIF89a\x01\x00"), "larger than 1 MB": make([]byte, company.LargestLogo+1),
+		"make it 4000 at most": picture(t, 4001, 1), "can't be read": picture(t, 9, 9)[:60],
+	} {
+		apptest.Refusal(t, company.SetLogo(ctx, c.Book, c.Owner, in.Version, data), refuse.KindInvalid, "logo", said)
+	}
+	mark := picture(t, 40, 20)
+	require.NoError(t, company.SetLogo(ctx, c.Book, c.Owner, in.Version, mark))
+	apptest.Refusal(t, company.SetLogo(ctx, c.Book, c.Owner, in.Version, nil), refuse.KindConflict, "", "somebody else has changed")
+
+	_, err := c.Save(c.Edit("8"))
+	require.NoError(t, err)
+	c.Approve(t)
+	draft, err := c.Draft(t)
+	require.NoError(t, err)
+	issued, err := billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)
+	require.NoError(t, err)
+	require.NoError(t, company.SetLogo(ctx, c.Book, c.Owner, settings(t, c).Version, nil))
+	in = settings(t, c)
+	in.TaxNumber, in.City = "another", "Elsewhere"
+	require.NoError(t, company.Change(ctx, c.Book, c.Owner, in))
+	issued, err = billing.Invoice(ctx, c.Book, c.Owner, issued.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"47-3318206", "Slip 4\nBrackwater, ME 04530"}, []string{issued.CompanyTax, issued.CompanyAddress})
+	issued, err = billing.Marked(ctx, c.Book, c.Owner, issued)
+	require.NoError(t, err)
+	assert.Equal(t, mark, issued.Mark)
+	apptest.Verified(t, c.Book)
+	apptest.SameInAnotherBook(t, c.Book)
+}
+
+// TestLimitsAreTheCompanys dates hours as far ahead as the company lets them be, and no further.
+func TestLimitsAreTheCompanys(t *testing.T) {
+	c := apptest.NewCrew(t)
+	in := settings(t, c)
+	in.DaysAhead, in.MissingDays, in.Country = "400", "0", "Germany"
+	err := company.Change(ctx, c.Book, c.Owner, in)
+	apptest.Refusal(t, err, refuse.KindInvalid, "daysAhead", "type 0 to 366 days")
+	apptest.Refusal(t, err, refuse.KindInvalid, "missingDays", "type 1 to 92 days")
+	apptest.Refusal(t, err, refuse.KindInvalid, "country", "two letters")
+	in = settings(t, c)
+	in.DaysAhead = "2"
+	require.NoError(t, company.Change(ctx, c.Book, c.Owner, in))
+	edit := c.Edit("8")
+	today, err := c.Book.Today(ctx)
+	require.NoError(t, err)
+	edit.Date = (today + 2).String()
+	_, err = c.Save(edit)
+	require.NoError(t, err)
+	edit = c.Edit("8")
+	edit.Key, edit.Date = "", (today + 3).String()
+	_, err = c.Save(edit)
+	apptest.Refusal(t, err, refuse.KindInvalid, "edits[0].date", "more than 2 days ahead")
 	apptest.SameInAnotherBook(t, c.Book)
 }

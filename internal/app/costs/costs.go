@@ -510,8 +510,8 @@ func readDocument(s *book.Session, in Document) (store.Paper, []store.CostLine, 
 	if in.Kind == "supplier_invoice" && row.Supplier == "" {
 		c.Add("supplier", "whose invoice is it? name the supplier")
 	}
-	if row.Date > s.Today()+book.FurthestAhead {
-		c.Add("date", "%s is more than %d days ahead", row.Date, book.FurthestAhead)
+	if row.Date > s.FurthestAhead() {
+		c.Add("date", "%s is more than %d days ahead", row.Date, s.Company.DaysAhead)
 	}
 	if row.Crew != "" && row.Kind != PlantLog {
 		c.Add("crew", "only a plant log is the day of a crew")

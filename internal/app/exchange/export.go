@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/form"
@@ -92,8 +93,14 @@ func (x *exporter) settings() error {
 			*into.code = codes[0]
 		}
 	}
+	media, err := store.Query[string](x.Tx, "SELECT media FROM logos WHERE sha256 = ?", store.Text(c.Logo))
+	if err != nil {
+		return err
+	}
+	logo := logoFile(strings.Join(media, ""), c.Logo)
 	for _, kv := range [][2]string{
-		{"company_name", c.CompanyName}, {"address", c.Address}, {"email", c.Email}, {"phone", c.Phone}, {"tax_number", c.TaxNumber},
+		{"company_name", c.CompanyName}, {"address", c.Address}, {"post_code", c.PostCode}, {"city", c.City},
+		{"region", c.Region}, {"country", c.Country}, {"logo", logo}, {"email", c.Email}, {"phone", c.Phone}, {"tax_number", c.TaxNumber},
 		{"currency", c.Currency}, {"week_start", c.WeekStart},
 		{"overtime_weekly_hours", hoursLimit(c.OvertimeWeeklyMinutes)}, {"overtime_daily_hours", hoursLimit(c.OvertimeDailyMinutes)},
 		{"double_daily_hours", hoursLimit(c.DoubleDailyMinutes)},
@@ -103,7 +110,8 @@ func (x *exporter) settings() error {
 		{"next_invoice_number", strconv.FormatInt(c.NextInvoiceNumber, 10)},
 		{"next_job_number", strconv.FormatInt(c.NextJobNumber, 10)}, {"terms_days", strconv.FormatInt(c.TermsDays, 10)}, {"rate_card", card},
 		{"tax_code", tax},
-		{"unbilled_alert_days", strconv.FormatInt(c.UnbilledAlertDays, 10)}, {"time_zone", c.TimeZone},
+		{"unbilled_alert_days", strconv.FormatInt(c.UnbilledAlertDays, 10)}, {"time_zone", c.TimeZone}, {"days_ahead", strconv.FormatInt(c.DaysAhead, 10)},
+		{"missing_days", strconv.FormatInt(c.MissingDays, 10)},
 	} {
 		x.add("settings.csv", kv[0], kv[1])
 	}
@@ -112,6 +120,14 @@ func (x *exporter) settings() error {
 		x.add("holidays.csv", h.Date.String(), h.Name)
 	}
 	return err
+}
+
+// logoFile is the name of a logo's file in a bundle, blank for none.
+func logoFile(media string, sum *string) string {
+	if sum == nil {
+		return ""
+	}
+	return *sum + map[string]string{"image/png": ".png", "image/jpeg": ".jpg"}[media]
 }
 
 func (x *exporter) codes() error {
@@ -307,7 +323,11 @@ func (x *exporter) attachments() error {
 // ExportScan reads a scan that an export names.
 func ExportScan(ctx context.Context, b *book.Book, actor book.Actor, file string) ([]byte, error) {
 	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) ([]byte, error) {
-		return costs.Contents(s, strings.TrimSuffix(file, path.Ext(file)))
+		sum := strings.TrimSuffix(file, path.Ext(file))
+		if logo, err := company.LogoOf(s, sum); err == nil {
+			return logo.Data, nil
+		}
+		return costs.Contents(s, sum)
 	})
 }
 

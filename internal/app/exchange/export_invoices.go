@@ -25,7 +25,7 @@ func (x *exporter) invoices() error {
 func (x *exporter) invoiceHeads() error {
 	type row struct {
 		store.Invoice
-		Ref, Customer string
+		Ref, Customer, LogoMedia string
 	}
 	rows, err := store.Query[row](x.Tx, invoiceRefs+invoiceHeadRows)
 	for _, i := range rows {
@@ -35,7 +35,8 @@ func (x *exporter) invoiceHeads() error {
 		}
 		x.add("invoices.csv", i.Ref, i.Status, i.Prefix, number, i.Customer, i.Date.String(), i.Due.String(), i.Grouping, i.Title,
 			i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName,
-			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued)
+			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued,
+			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo))
 	}
 	return err
 }

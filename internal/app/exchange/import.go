@@ -25,8 +25,10 @@ func Import(ctx context.Context, a *book.Book, actor book.Actor, b *bundle.Bundl
 			Session: s, bundle: b, ids: map[string]map[string]int64{}, step: costing.Begin(s), all: !found, nextID: map[string]int64{},
 			told: map[string]bool{}, faulty: map[string]bool{}, given: map[string]int{},
 		}
+		im.follows, _ = ctx.Value(following{}).(func(Progress))
 		for _, table := range bundle.Tables {
 			im.given[table.File] = len(b.Rows(table.File))
+			im.total += im.given[table.File]
 		}
 		before, err := im.rowsThere()
 		if err != nil {
@@ -100,6 +102,9 @@ type importer struct {
 	lines     []store.CostLine
 	first     bool
 	nextID    map[string]int64 // by table
+
+	follows     func(Progress) // nil: nobody does
+	read, total int            // rows
 
 	faults int             // found so far, told or not
 	told   map[string]bool // codes that are not there, by table and code
@@ -407,6 +412,9 @@ func (im *importer) run() error {
 	}
 	for _, step := range steps {
 		for _, row := range im.bundle.Rows(step.file) {
+			if im.read++; im.read%toldEvery == 1 {
+				im.tell(step.file)
+			}
 			before := im.faults
 			if err := im.Stopped(); err != nil {
 				return err
@@ -429,6 +437,8 @@ func (im *importer) run() error {
 	if err := im.problems.Err(); err != nil {
 		return err
 	}
+	im.read = im.total
+	im.tell("")
 	return im.finish()
 }
 

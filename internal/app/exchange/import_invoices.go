@@ -153,7 +153,7 @@ func (in *billedIn) head(c cell) {
 		Status: c.oneOf("status", store.Draft, store.Issued), Prefix: c.Get("prefix"), CustomerID: store.ID(c.refer("customer", "customers")),
 		Date: read(c, "date", calendar.Parse), Due: read(c, "due", calendar.Parse),
 		Title: c.Get("title"), Currency: in.Currency.Code, CompanyName: c.Get("company_name"), CompanyAddress: c.Get("company_address"),
-		CompanyEmail: c.Get("company_email"),
+		CompanyEmail: c.Get("company_email"), CompanyTaxNumber: c.Get("company_tax_number"), CompanyLogo: c.logo("company_logo"),
 		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
 		DueNow: c.amount("due_now"),

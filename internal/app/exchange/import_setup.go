@@ -6,11 +6,13 @@ import (
 	"strings"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/postal"
 	"jarvo/internal/core/pricing"
 	"jarvo/internal/core/words"
 	"jarvo/internal/store"
@@ -333,6 +335,22 @@ func (im *importer) setting(c cell, value string) {
 		co.CompanyName = value
 	case "address":
 		co.Address = value
+	case "post_code":
+		co.PostCode = value
+	case "city":
+		co.City = value
+	case "region":
+		co.Region = value
+	case "country":
+		if co.Country = ""; value != "" {
+			co.Country = read(c, "value", postal.Country)
+		}
+	case "days_ahead":
+		co.DaysAhead = read(c, "value", form.DaysUpTo(0, company.MostDaysAhead))
+	case "missing_days":
+		co.MissingDays = read(c, "value", form.DaysUpTo(1, company.MostMissingDays))
+	case "logo":
+		co.Logo = c.logo("value")
 	case "email":
 		co.Email = value
 	case "phone":
@@ -400,6 +418,23 @@ func (im *importer) setting(c cell, value string) {
 	default:
 		c.wrong("key", "there is no setting %q", key)
 	}
+}
+
+// logo keeps a mark that a row names, a file of the folder of scans; nil for none.
+func (c cell) logo(column string) *string {
+	file := c.Get(column)
+	if file == "" {
+		return nil
+	}
+	data, err := c.bundle.Scan(file)
+	if err == nil {
+		var sum string
+		if sum, err = company.KeepLogo(c.Session, data); err == nil {
+			return &sum
+		}
+	}
+	c.wrong(column, "%s", err)
+	return nil
 }
 
 func (c cell) factor() money.Factor {

@@ -106,6 +106,17 @@ func WholeDays(s string) (int64, error) {
 	return int64(q) / 1000, nil
 }
 
+// DaysUpTo reads a number of days within bounds.
+func DaysUpTo(least, most int64) func(string) (int64, error) {
+	return func(s string) (int64, error) {
+		n, err := WholeDays(s)
+		if err == nil && (n < least || n > most) {
+			err = &refuse.Error{Message: fmt.Sprintf("type %d to %d days", least, most)}
+		}
+		return n, err
+	}
+}
+
 // Days writes a number of days as [WholeDays] reads it; blank for none.
 func Days(n *int64) string {
 	if n == nil {

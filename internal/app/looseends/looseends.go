@@ -67,7 +67,6 @@ type looseRow struct {
 }
 
 const (
-	holeDays  = 14  // that are looked back for holes
 	mostLoose = 100 // of a kind, in a list
 )
 
@@ -208,7 +207,7 @@ func looseArgs(s *book.Session, query string) []any {
 	}
 	today, first := s.Today(), book.WeekStart(s.Company)
 	return []any{map[string]any{
-		"spans": holes.Arg(s, holes.Span{From: today - holeDays, To: today - 1}), "today": today,
+		"spans": holes.Arg(s, holes.Span{From: today - calendar.Date(s.Company.MissingDays), To: today - 1}), "today": today,
 		"late": today - calendar.Date(s.Company.UnbilledAlertDays), "week": today.WeekStart(first),
 		"crew": s.Actor.Crew,
 	}}

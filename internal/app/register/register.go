@@ -11,6 +11,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/postal"
 	"jarvo/internal/core/units"
 	"jarvo/internal/store"
 )
@@ -232,12 +233,18 @@ func Existing(s *book.Session, table, path, code string) (*int64, error) {
 	return &ids[0], nil
 }
 
+// CompanyAddress is a company's address as it stands on paper.
+func CompanyAddress(co store.Company) string {
+	return postal.Address{Street: co.Address, PostCode: co.PostCode, City: co.City, Region: co.Region, Country: co.Country}.String()
+}
+
 // DefaultCompany is a company before anything has been set up.
 func DefaultCompany() store.Company {
 	weekly := money.Minutes(40 * 60)
 	return store.Company{
 		ID: 1, Currency: "USD", WeekStart: "monday", OvertimeWeeklyMinutes: &weekly, OvertimeFactor: 15_000, DoubleFactor: 20_000,
-		PurchaseTax: "cost", DistanceUnit: "mi", NextInvoiceNumber: 1001, NextJobNumber: 101, TermsDays: 30, UnbilledAlertDays: 14, Version: 1,
+		PurchaseTax: "cost", DistanceUnit: "mi", NextInvoiceNumber: 1001, NextJobNumber: 101, TermsDays: 30, UnbilledAlertDays: 14,
+		DaysAhead: 31, MissingDays: 14, Version: 1,
 	}
 }
 

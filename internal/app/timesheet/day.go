@@ -128,8 +128,8 @@ func SaveWorkdays(ctx context.Context, b *book.Book, actor book.Actor, q DayQuer
 	return book.Write(ctx, b, actor, book.Capture, func(s *book.Session) (out DaySheet, _ error) {
 		c := s.Checks()
 		date := c.Date("date", q.Date)
-		if date > s.Today()+book.FurthestAhead {
-			c.Add("date", "%s is more than %d days ahead", date, book.FurthestAhead)
+		if date > s.FurthestAhead() {
+			c.Add("date", "%s is more than %d days ahead", date, s.Company.DaysAhead)
 		}
 		if err := c.Err(); err != nil {
 			return out, err

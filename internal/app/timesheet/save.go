@@ -279,8 +279,8 @@ func (c *cellSaver) refuse(i int, path string, edit CellEdit, there ...store.Tim
 func (c *cellSaver) newEntry(path string, edit CellEdit) (store.TimeEntry, error) {
 	entry := store.TimeEntry{WorkerID: edit.WorkerID, Status: store.Draft, Version: 1}
 	entry.Date = c.Date(path+"date", edit.Date)
-	if today := c.Today(); entry.Date > today+book.FurthestAhead {
-		c.Add(path+"date", "%s is more than %d days ahead; hours are booked when they have been worked", entry.Date, book.FurthestAhead)
+	if entry.Date > c.FurthestAhead() {
+		c.Add(path+"date", "%s is more than %d days ahead; hours are booked when they have been worked", entry.Date, c.Company.DaysAhead)
 	}
 	worker, found, err := store.One[store.Worker](c.Tx, edit.WorkerID)
 	if err != nil {

@@ -179,7 +179,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * How far an import has come
+         * @description How far an import has come.
+         */
+        get: operations["importProgress"];
         put?: never;
         /**
          * Bring a bundle in, or say what would come in
@@ -470,6 +474,26 @@ export interface paths {
          */
         put: operations["changeCompany"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/company/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set the mark on papers, or take it away
+         * @description Set the mark on papers, or take it away.
+         */
+        post: operations["setLogo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1262,6 +1286,26 @@ export interface paths {
          * @description Delete a labour row of a card. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         post: operations["deleteLabourRate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logos/{sum}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A mark of papers
+         * @description A mark of papers.
+         */
+        get: operations["logo"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3239,7 +3283,10 @@ export interface components {
             balance: components["schemas"]["Decimal"];
             companyAddress: string;
             companyEmail: string;
+            /** @description the checksum of the mark on it */
+            companyLogo?: string;
             companyName: string;
+            companyTaxNumber?: string;
             /** @description what the work on it cost */
             cost: components["schemas"]["Decimal"];
             currency: string;
@@ -4330,6 +4377,20 @@ export interface components {
             message: string;
             path: string;
         };
+        Progress: {
+            /** @description whose rows are read; blank once all are, and costs are worked out */
+            file: string;
+            /**
+             * Format: int64
+             * @description rows in all; 0: none is under way, or it is still being sent
+             */
+            of: number;
+            /**
+             * Format: int64
+             * @description read so far, of all files
+             */
+            rows: number;
+        };
         ReadyRow: {
             /** Format: int64 */
             ageDays: number;
@@ -4387,7 +4448,7 @@ export interface components {
             last?: string;
             /** @description what the amount is: cost, invoiced, owed, paid */
             of?: string;
-            /** @description in the singular: entry of hours, paper, job, invoice */
+            /** @description in the singular: time entry, paper, job, invoice */
             what: string;
         };
         Row: {
@@ -4427,12 +4488,17 @@ export interface components {
             subject: string;
         };
         Settings: {
-            /** @description as it stands on every paper */
+            /** @description the lines above the place, as they stand on every paper */
             address: string;
             /** @description name of the rate card that is asked last; made where there is none */
             card: string;
+            city: string;
+            /** @description ISO 3166, two letters; blank: not said */
+            country: string;
             /** @description for good */
             readonly currency: string;
+            /** @description how many days ahead hours and papers may be dated */
+            daysAhead: string;
             /** @description mi or km */
             distanceUnit: string;
             /** @description hours, blank for no double time */
@@ -4443,6 +4509,10 @@ export interface components {
             email: string;
             holidays: components["schemas"]["Holiday"][] | null;
             invoicePrefix: string;
+            /** @description the checksum of the mark on papers */
+            readonly logo?: string;
+            /** @description how many days back a day without hours is asked about */
+            missingDays: string;
             /** @description as it stands on every paper */
             name: string;
             /** @description upwards only, and without a gap once there is an invoice */
@@ -4456,8 +4526,13 @@ export interface components {
             /** @description hours, blank for no weekly limit */
             overtimeWeekly: string;
             phone: string;
+            postCode: string;
+            /** @description the address as it stands on paper */
+            readonly printed: string;
             /** @description cost: tax on what is bought is a cost; recovered: it is none */
             purchaseTax: string;
+            /** @description a state, a province or a county */
+            region: string;
             /** @description name of a tax code that is there; blank for none */
             taxCode: string;
             taxNumber: string;
@@ -5812,6 +5887,80 @@ export interface operations {
                 };
                 content: {
                     "application/vnd.sqlite3": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    importProgress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
                 };
             };
             /** @description Unauthorized */
@@ -7427,6 +7576,122 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Altered"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setLogo: {
+        parameters: {
+            query?: {
+                /** @description of the company's settings, as they were seen */
+                version?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "image/jpeg": string;
+                "image/png": string;
+            };
+        };
+        responses: {
+            /** @description It is set */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
@@ -11796,6 +12061,84 @@ export interface operations {
             };
             /** @description Insufficient Storage */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its checksum */
+                sum: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                    "image/png": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,8 +9,10 @@ defineProps<{ invoice: Schema['InvoiceView'] }>()
 <template>
   <article class="paper invoice" :aria-label="invoice.number ? `Invoice ${invoice.number}` : 'Draft invoice'">
     <header>
+      <img v-if="invoice.companyLogo" :src="`/api/logos/${invoice.companyLogo}`" alt="" />
       <b>{{ invoice.companyName }}</b><small
-        >{{ invoice.companyAddress }}<br v-if="invoice.companyAddress" />{{ invoice.companyEmail }}</small
+        >{{ invoice.companyAddress }}<br v-if="invoice.companyAddress" />{{ invoice.companyEmail
+        }}<template v-if="invoice.companyTaxNumber"><br />Tax number {{ invoice.companyTaxNumber }}</template></small
       >
     </header>
     <div class="facts">
@@ -103,7 +105,12 @@ header b {
   font-stretch: 112%;
   line-height: 1.1875rem;
 }
+header img {
+  max-height: 3rem;
+  max-width: 9rem;
+}
 header small {
+  white-space: pre-line;
   margin-left: auto;
   text-align: right;
   font-size: 9.5px;

@@ -4,6 +4,7 @@ import { answered, client, type Schema } from '@/api/client'
 import EditCard from '@/parts/EditCard.vue'
 import FormField from '@/parts/FormField.vue'
 import { useEdit } from '@/parts/edit'
+import LogoField from './LogoField.vue'
 
 /** The company's settings as a form: what a change of overtime, holidays or taxes alters is said while it is typed. */
 const props = defineProps<{
@@ -36,6 +37,22 @@ watch(
 )
 const model = edit.form.model
 const wrong = (i: number, field: string) => edit.form.wrong[`holidays[${i}].${field}`] ?? ''
+/** The countries that the browser has a name for. */
+const regions = new Intl.DisplayNames(undefined, { type: 'region', fallback: 'none' })
+const letters = [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ']
+const noCountry = ['EU', 'EZ', 'UN', 'QO', 'XA', 'XB', 'ZZ', 'AC', 'CP', 'CQ', 'DG', 'EA', 'IC', 'TA']
+const countries = [
+  ['', 'not said'] as const,
+  ...letters
+    .flatMap((a) => letters.map((b) => a + b))
+    .filter((code) => !noCountry.includes(code) && regions.of(code))
+    .map((code) => [code, regions.of(code)!] as const)
+    .sort((a, b) => a[1].localeCompare(b[1])),
+]
+/** The logo is set at once, on a version of its own: what is typed beside it stays. */
+async function marked() {
+  edit.row.value = (await props.again()) ?? edit.row.value
+}
 const zones = Intl.supportedValuesOf('timeZone')
 const names = new Intl.DateTimeFormat(undefined, { weekday: 'long', timeZone: 'UTC' })
 const days = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday'] as const
@@ -64,14 +81,21 @@ const asPaid = [
   <EditCard :edit="edit" label="The company" class="whole">
     <h2>Who</h2>
     <FormField label="Name, as it stands on every paper" name="name" size="wide" />
-    <FormField label="Address, as it stands on every paper" name="address" kind="lines" size="wide" />
+    <FormField label="Street and number, or the lines above the place" name="address" kind="lines" size="wide" />
+    <FormField label="Post code" name="postCode" size="short" />
+    <FormField label="City" name="city" />
+    <FormField label="State or region" name="region" />
+    <FormField label="Country" name="country" kind="choice" :options="countries" />
     <FormField label="E-mail" name="email" kind="email" size="wide" />
     <FormField label="Phone" name="phone" />
-    <FormField label="Tax number" name="taxNumber" />
+    <FormField label="Tax number, on invoices" name="taxNumber" />
+    <LogoField :settings="edit.row.value" @set="marked" />
 
     <h2>When</h2>
     <FormField label="Time zone, says what day today is" name="timeZone" :list="zones" size="wide" />
     <FormField label="Weeks start on" name="weekStart" kind="choice" :options="dayNames" />
+    <FormField label="Dated ahead at most" name="daysAhead" kind="number" unit="days" size="short" />
+    <FormField label="Missing days are asked about for" name="missingDays" kind="number" unit="days" size="short" />
 
     <h2>Terms and numbers</h2>
     <FormField label="An invoice is due after" name="termsDays" kind="number" unit="days" size="short" />

@@ -10,7 +10,7 @@ defineProps<{ choices: Schema['Choices'] }>()
 const asked = useQuery({ queryKey: ['setup', 'company'], queryFn: () => answered(client.GET('/api/company')) })
 /** When a change of each applies. */
 const applies = computed(() => [
-  ['name, address, tax number', 'on papers made from now on; issued ones keep theirs'],
+  ['name, address, tax number, logo', 'on papers made from now on; issued ones keep theirs'],
   ['time zone', 'from now on: it moves no hours that are booked'],
   ['terms', 'on drafts made from now on'],
   ['invoice numbers', 'upwards, without a gap, none used twice'],

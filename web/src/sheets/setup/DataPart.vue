@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { ref } from 'vue'
-import { Refusal, windowName, type Schema } from '@/api/client'
+import { onBeforeUnmount, ref } from 'vue'
+import { Refusal, answered, client, windowName, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
 import { useSession } from '@/book/session'
 import Ledger from '@/parts/Ledger.vue'
-import { counted } from '@/parts/figures'
+import { counted, figure } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 
 /** The whole book taken out, and bundles brought in: what would come in is shown before it does. */
@@ -18,14 +18,29 @@ const field = ref<HTMLInputElement>()
 const wrong = ref<{ path: string; message: string }[]>([])
 const { busy, said, act, clear } = useAct()
 
+/** How far the book has come with it; nothing while it is still being sent. */
+const progress = ref<Schema['Progress']>()
+let asking = 0
+function follow() {
+  progress.value = undefined
+  asking = window.setInterval(() => {
+    void answered(client.GET('/api/book/bring-in'))
+      .then((p) => (progress.value = p.of ? p : undefined))
+      .catch(() => undefined) // the import itself says what is wrong
+  }, 400)
+}
+onBeforeUnmount(() => window.clearInterval(asking))
+
 /** Sends the file; where it is only tried, nothing of it is kept. */
 async function send(of: File, onlyTry: boolean): Promise<Brought[]> {
+  follow()
   const query = new URLSearchParams({ name: of.name, ...(onlyTry ? { try: 'yes' } : {}) })
   const answer = await fetch(`/api/book/bring-in?${query}`, {
     method: 'POST',
     headers: { 'content-type': 'application/octet-stream', 'x-window': windowName },
     body: of,
   }).catch(() => undefined)
+  window.clearInterval(asking)
   const body = await answer?.json()
   wrong.value = body?.errors ?? []
   if (answer?.ok) return body
@@ -103,8 +118,19 @@ const wrongColumns: Column<Wrong>[] = [
             @change="choose(($event.target as HTMLInputElement).files?.[0])"
         /></label>
         <p role="status">
-          <template v-if="busy">{{ would ? 'Bringing in' : 'Reading' }} {{ file?.name }}…</template>
+          <template v-if="busy"
+            >{{ would ? 'Bringing in' : 'Reading' }} {{ file?.name
+            }}{{ progress?.file ? `, ${progress.file}` : '' }}…</template
+          >
           <template v-else>{{ done }}</template>
+        </p>
+        <p v-if="busy && progress">
+          <progress :value="progress.rows" :max="progress.of" aria-label="Rows read"></progress>
+          <span class="soft">{{
+            progress.file
+              ? `${figure(String(progress.rows))} of ${counted(progress.of, 'row')}`
+              : 'All rows are read; costs are worked out.'
+          }}</span>
         </p>
         <p v-if="said" class="said" role="alert">{{ file?.name }}: {{ said }}</p>
       </div>
