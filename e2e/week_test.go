@@ -2,10 +2,13 @@
 package e2e
 
 import (
+	"bytes"
 	"context"
 	"encoding/base64"
 	"errors"
 	"fmt"
+	"image"
+	"image/png"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -91,6 +94,7 @@ func TestOneCrewsWeekBecomesAnInvoiceAndAProfit(t *testing.T) {
 
 	u.openBook()
 	u.setUp()
+	u.company()
 	u.typeTheWeek()
 	u.enterThePaper()
 	u.open("/jobs")
@@ -168,6 +172,28 @@ func cell(line, day int) string {
 	return fmt.Sprintf(`tr[data-line="%d"] td[data-day="%d"]`, line, day)
 }
 
+// company says who the company is: a country and a logo that are none first, then as they stand on the invoice.
+func (u user) company() {
+	folder := u.t.TempDir()
+	none, mark := filepath.Join(folder, "none.png"), filepath.Join(folder, "mark.png")
+	var picture bytes.Buffer
+	u.must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 120, 60))))
+	u.must(os.WriteFile(none, []byte("a picture? no"), 0o600), os.WriteFile(mark, picture.Bytes(), 0o600))
+	u.open("/setup?part=company")
+	u.must(u.See(`form[aria-label="The company"]`))
+	u.fill("The company", "Street", "Slip 9\nRope Walk", "Post code", "04999", "City", "Sable Bar", "State or region", "ME", "Tax number", "47-1",
+		"An invoice is due after", "soon")
+	u.must(u.Press("Save"))
+	u.sees("type a whole number of days")
+	u.fill("The company", "An invoice is due after", "21")
+	u.must(u.Upload(`input[aria-label="Logo, a PNG or JPEG"]`, none))
+	u.sees("this is no PNG or JPEG")
+	u.must(u.Upload(`input[aria-label="Logo, a PNG or JPEG"]`, mark), u.See(`.logo img`)) // what is typed stays meanwhile
+	u.must(u.Press("Save"), u.Until(`(() => { const asked = new XMLHttpRequest(); asked.open('GET', '/api/company', false); asked.send();
+		const { taxNumber, termsDays } = JSON.parse(asked.responseText); return taxNumber === '47-1' && termsDays === '21' })()`))
+	u.must(u.Until(`!document.querySelector('form[aria-label="The company"] .v-btn--loading')`))
+}
+
 func (u user) typeTheWeek() {
 	u.open("/time?crew=Pile+crew")
 	u.must(u.See(`[aria-label="Add a line"]`), u.Pick("Worker", "cato"), u.Pick("Job", "101"), u.Press("Add line"), u.See(`tr[data-line="0"]`))
@@ -231,7 +257,7 @@ func (u user) billIt() {
 	u.must(u.Press("Workings"))
 	u.sees("2026-11-23 Cato Brandl, 10.5 h", "2026-11-24 Cato Brandl, 8 h")
 	u.pdfSays("PDF with backup", "8.00 h x 96.00 x 1", "2.50 h x 96.00 x 1.5", "20 % of 145.19")
-	u.pdfSays("PDF", "Two Hands Marine", "Gannet Point Ferries", "1001", "pile driver", "18.50", "1896.00", "174.23", "362.40", "2258.40")
+	u.pdfSays("PDF", "Two Hands Marine", "Slip 9", "04999 Sable Bar", "Tax number 47-1", "Gannet Point Ferries", "1001", "pile driver", "18.50", "1896.00", "174.23", "362.40", "2258.40")
 }
 
 // pdfSays downloads what a link of the open invoice gives and reads its text.
@@ -257,7 +283,9 @@ func sameAsABundle(t *testing.T, typed *book.Book) {
 	data, err := exchange.Export(ctx, typed, book.Console)
 	require.NoError(t, err)
 	folder := filepath.Join(t.TempDir(), "bundle")
-	require.NoError(t, bundle.Write(folder, data, nil))
+	require.NoError(t, bundle.Write(folder, data, func(scan string) ([]byte, error) {
+		return exchange.ExportScan(ctx, typed, book.Console, scan)
+	}))
 	b, err := bundle.Read(folder)
 	require.NoError(t, err)
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "imported.db"))

@@ -79,11 +79,15 @@ func (p *place) url(at net.Addr) string {
 
 func (c *commands) serve() *cobra.Command {
 	var at place
+	var copies nightly
 	cmd := &cobra.Command{
 		Use: "serve", Short: "Run the application",
 		RunE: func(cmd *cobra.Command, _ []string) (err error) {
 			if err := at.check(); err != nil {
 				return err
+			}
+			if copies.keep < 1 {
+				return usageError{errors.New("--keep is at least 1")}
 			}
 			s, err := store.Open(cmd.Context(), c.file)
 			if err != nil {
@@ -101,6 +105,14 @@ func (c *commands) serve() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			if copies.folder != "" {
+				looks := time.NewTicker(lookEvery)
+				defer looks.Stop()
+				nights, end := context.WithCancel(cmd.Context())
+				done := make(chan struct{})
+				go func() { defer close(done); copies.run(nights, a, looks.C) }()
+				defer func() { end(); <-done }() // before the book is closed
+			}
 			return at.listen(cmd.Context(), api.Options{Book: a, Sessions: s.Sessions()}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at %s, with the book in %s\n", url, c.file)
 				if !state.Opened {
@@ -110,6 +122,8 @@ func (c *commands) serve() *cobra.Command {
 		},
 	}
 	at.flags(cmd)
+	cmd.Flags().StringVar(&copies.folder, "backups", "", "a folder that gets a copy of the book each day")
+	cmd.Flags().IntVar(&copies.keep, "keep", 30, "how many of these copies are kept")
 	return cmd
 }
 

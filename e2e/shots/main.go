@@ -112,6 +112,7 @@ func shots(week, paper string) []shot {
 		{name: "setup-suppliers", asked: true, path: "/setup?part=suppliers", see: `[aria-label="Suppliers"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.ClickIn(`[aria-label="Suppliers"] tr`, "Pellmore", "button"), p.SeeText("Is the same as"))
 		}},
+		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`},
 		{name: "setup-codes", asked: true, path: "/setup?part=codes", see: `[aria-label="Trades"]`},
 		{name: "setup-prices", asked: true, path: "/setup?part=prices", see: `[aria-label="Price list"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("Prices"), p.SeeText("Papers entered before"))
@@ -121,7 +122,11 @@ func shots(week, paper string) []shot {
 		{name: "page-worker", asked: true, path: "/page/worker/1", see: `[aria-label="History"]`},
 		{name: "page-item", asked: true, path: "/page/item/1", see: `[aria-label="History"]`},
 		{name: "costs-void", asked: true, path: "/costs?span=all", see: `[aria-label="Papers"] tr`, do: func(p *browser.Page) error {
-			return errors.Join(p.ClickIn(`[aria-label="Papers"] tr`, "Tolverne", "td"), p.Press("Make void"), p.See(`form[aria-label="Make this paper void"]`), p.Fill("Make this paper void", "Why it is void", "typed twice"), p.SeeText("not billed yet"))
+			const form = "Make this paper void"
+			return errors.Join(
+				p.ClickIn(`[aria-label="Papers"] tr`, "Tolverne", "td"), p.Press("Make void"), p.See(`form[aria-label="`+form+`"]`),
+				p.Fill(form, "Why it is void", "typed twice"), p.SeeText("not billed yet"),
+			)
 		}},
 		{name: "phone-clock", path: "/clock", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
 		{name: "phone-approve", path: "/approve?from=" + week, see: `.phone-list`, as: "tom@brackwater.example", do: func(p *browser.Page) error {

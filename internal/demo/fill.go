@@ -22,6 +22,7 @@ import (
 	"jarvo/internal/app/pricelist"
 	"jarvo/internal/app/rates"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/app/suppliers"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
 )
@@ -71,7 +72,7 @@ func Fill(ctx context.Context, a *book.Book) error {
 	}
 	for _, step := range []func() error{
 		f.itself, f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims,
-		f.looseEnds, f.collect,
+		f.looseEnds, f.buyFrom, f.collect,
 	} {
 		if err := step(); err != nil {
 			return err
@@ -105,8 +106,16 @@ func (f *filler) itself() error {
 	if err != nil {
 		return err
 	}
-	in.Address, in.Email, in.Phone, in.TaxNumber = "Slip 4, Tannery Quay\nBrackwater", "accounts@brackwater.example", "555 0144", "47-0000000"
-	return company.Change(f.ctx, f.Book, f.owner, in)
+	in.Address, in.City, in.Country = "Slip 4, Tannery Quay", "Brackwater", "US"
+	in.Email, in.Phone, in.TaxNumber = "accounts@brackwater.example", "555 0144", "47-0000000"
+	if err := company.Change(f.ctx, f.Book, f.owner, in); err != nil {
+		return err
+	}
+	logo, err := mark()
+	if err != nil {
+		return err
+	}
+	return company.SetLogo(f.ctx, f.Book, f.owner, in.Version+1, logo)
 }
 
 func (f *filler) longAgo() string { return (f.monday - 7*60).String() }
@@ -424,6 +433,29 @@ func (f *filler) claims() error {
 		Note: "with the wages",
 	})
 	return err
+}
+
+// buyFrom says what is usual of the suppliers.
+func (f *filler) buyFrom() error {
+	list, err := suppliers.List(f.ctx, f.Book, f.owner)
+	if err != nil {
+		return err
+	}
+	for _, s := range list {
+		usual, known := map[string]suppliers.NewSupplier{
+			"Pellmore Timber & Piling": {Category: "material", TermsDays: "30"}, "Ironholt Fasteners": {Category: "material", TermsDays: "30"},
+			"Kestrel Bay Survey": {Category: "subcontract", TermsDays: "14"}, "Sable Bar Decking": {Category: "material", TermsDays: "21"},
+		}[s.Name]
+		if !known {
+			continue
+		}
+		usual.Name = s.Name
+		change := suppliers.SupplierChange{NewSupplier: usual, Version: s.Version, Active: true}
+		if err := suppliers.Change(f.ctx, f.Book, f.owner, s.ID, change); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // looseEnds leaves what could slip: a line without a job, a number entered twice, plant without a paper yet.

@@ -1,6 +1,7 @@
 package exchange_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -289,4 +290,23 @@ func TestLimitsAreReadAsHoursAreWritten(t *testing.T) {
 	for _, bad := range []string{"7:60", "x:1", "170:00", "-1"} {
 		require.Error(t, apptest.Files{"settings.csv": "key,value\novertime_daily_hours," + bad}.BringInto(t, apptest.NewBook(t)), bad)
 	}
+}
+
+// TestAnImportSaysHowFarItHasCome follows an import: the rows only grow, and at the end all of them are read.
+func TestAnImportSaysHowFarItHasCome(t *testing.T) {
+	text := "code,name\n"
+	for i := range 2500 {
+		text += fmt.Sprintf("%d,Code %d\n", i, i)
+	}
+	b, err := bundle.Read(apptest.TextFiles(t, map[string]string{"cost_codes.csv": text}))
+	require.NoError(t, err)
+	var told []exchange.Progress
+	_, err = exchange.Import(
+		exchange.Follow(ctx, func(p exchange.Progress) { told = append(told, p) }), apptest.NewBook(t), book.Console, b,
+	)
+	require.NoError(t, err)
+	assert.Equal(t, []exchange.Progress{
+		{File: "cost_codes.csv", Rows: 1, Of: 2500}, {File: "cost_codes.csv", Rows: 1001, Of: 2500},
+		{File: "cost_codes.csv", Rows: 2001, Of: 2500}, {Rows: 2500, Of: 2500},
+	}, told)
 }

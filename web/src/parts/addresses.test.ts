@@ -7,6 +7,7 @@ test('a place is found whatever its name holds', () => {
   )
   expect(addressOf({ kind: 'job', id: '12/7' })).toBe('/jobs/12%2F7')
   expect(addressOf({ kind: 'cost_document', id: 41 })).toBe('/costs?span=all&open=41')
-  expect(addressOf({ kind: 'customer', id: 'E. Quill' })).toBe('/setup?part=customers&find=E.%20Quill')
+  expect(addressOf({ kind: 'customer', id: 4 })).toBe('/page/customer/4')
+  expect(addressOf({ kind: 'user', id: 'E. Quill' })).toBe('/setup?part=people&find=E.%20Quill')
   expect(addressOf({ kind: 'labour_rate' })).toBe('/setup?part=rates')
 })

@@ -3,7 +3,7 @@ import { tabs } from '@/router'
 import { helpFor, helpParts, sheetAt } from './helpPages'
 
 it('has a page for every sheet, which begins with what it is for', () => {
-  for (const path of [...tabs.map((t) => t.path), '/hours', '/jobs/1187'])
+  for (const path of [...tabs.map((t) => t.path), '/hours', '/jobs/1187', '/page/supplier/4'])
     expect(helpFor(sheetAt(path), '').length, path).toBeGreaterThan(1)
 })
 

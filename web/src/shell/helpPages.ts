@@ -28,7 +28,7 @@ export const helpParts: HelpPart[] = Object.entries(files).flatMap(([file, page]
 /** The page of the sheet at an address. */
 export function sheetAt(path: string): string {
   const first = path.split('/')[1] ?? ''
-  return first === '' ? 'today' : first === 'hours' ? 'clock' : first
+  return first === '' ? 'today' : ({ hours: 'clock', page: 'setup' }[first] ?? first)
 }
 
 /** What is shown: the page of a sheet, or with words all parts that have each of them. */

@@ -81,7 +81,7 @@ const asPaid = [
   <EditCard :edit="edit" label="The company" class="whole">
     <h2>Who</h2>
     <FormField label="Name, as it stands on every paper" name="name" size="wide" />
-    <FormField label="Street and number, or the lines above the place" name="address" kind="lines" size="wide" />
+    <FormField label="Street, lines above the city" name="address" kind="lines" size="wide" />
     <FormField label="Post code" name="postCode" size="short" />
     <FormField label="City" name="city" />
     <FormField label="State or region" name="region" />
