@@ -181,8 +181,10 @@ func (u user) company() {
 	u.must(os.WriteFile(none, []byte("a picture? no"), 0o600), os.WriteFile(mark, picture.Bytes(), 0o600))
 	u.open("/setup?part=company")
 	u.must(u.See(`form[aria-label="The company"]`))
-	u.fill("The company", "Street", "Slip 9\nRope Walk", "Post code", "04999", "City", "Sable Bar", "State or region", "ME", "Tax number", "47-1",
-		"An invoice is due after", "soon")
+	u.fill(
+		"The company", "Street", "Slip 9\nRope Walk", "Post code", "04999", "City", "Sable Bar", "State or region", "ME", "Tax number", "47-1",
+		"An invoice is due after", "soon",
+	)
 	u.must(u.Press("Save"))
 	u.sees("type a whole number of days")
 	u.fill("The company", "An invoice is due after", "21")
@@ -257,7 +259,8 @@ func (u user) billIt() {
 	u.must(u.Press("Workings"))
 	u.sees("2026-11-23 Cato Brandl, 10.5 h", "2026-11-24 Cato Brandl, 8 h")
 	u.pdfSays("PDF with backup", "8.00 h x 96.00 x 1", "2.50 h x 96.00 x 1.5", "20 % of 145.19")
-	u.pdfSays("PDF", "Two Hands Marine", "Slip 9", "04999 Sable Bar", "Tax number 47-1", "Gannet Point Ferries", "1001", "pile driver", "18.50", "1896.00", "174.23", "362.40", "2258.40")
+	u.pdfSays("PDF", "Two Hands Marine", "Slip 9", "04999 Sable Bar", "Tax number 47-1")
+	u.pdfSays("PDF", "Gannet Point Ferries", "1001", "pile driver", "18.50", "1896.00", "174.23", "362.40", "2258.40")
 }
 
 // pdfSays downloads what a link of the open invoice gives and reads its text.

@@ -105,7 +105,8 @@ func operations(t *testing.T) []operation {
 		for method, op := range methods {
 			all = append(all, operation{
 				op.OperationID, strings.ToUpper(method),
-				strings.NewReplacer("{id}", "1", "{number}", "1", "{name}", "labour", "{kind}", "worker", "{sum}", "none").Replace(path) + questions[op.OperationID],
+				strings.NewReplacer("{id}", "1", "{number}", "1", "{name}", "labour", "{kind}", "worker", "{sum}", "none").Replace(path) +
+					questions[op.OperationID],
 			})
 		}
 	}
@@ -115,7 +116,8 @@ func operations(t *testing.T) []operation {
 // bodies that pass the check of their shape, so that what refuses is the permission.
 var bodies = map[string]string{
 	"takePaymentBack": `{"reason":""}`,
-	"changeCompany": `{"version":9,"name":"","address":"","email":"","phone":"","taxNumber":"","currency":"","timeZone":"","postCode":"","city":"","region":"","country":"","daysAhead":"","missingDays":"","weekStart":"",` +
+	"changeCompany": `{"version":9,"name":"","address":"","email":"","phone":"","taxNumber":"","currency":"","timeZone":"",` +
+		`"postCode":"","city":"","region":"","country":"","daysAhead":"","missingDays":"","weekStart":"",` +
 		`"termsDays":"","unbilledAlertDays":"","invoicePrefix":"","nextInvoiceNumber":"","nextJobNumber":"","overtimeWeekly":"",` +
 		`"overtimeDaily":"","doubleDaily":"","overtimeFactor":"","doubleFactor":"","overtimeDays":[],"doubleDays":[],"purchaseTax":"",` +
 		`"distanceUnit":"","card":"","taxCode":"","holidays":[]}`,

@@ -51,7 +51,8 @@ var (
 
 // settingKeys are what settings.csv can hold.
 const settingKeys = "company_name, address (the lines above the place), post_code, city, region, country, logo (a file of the folder " +
-	"attachments: PNG or JPEG), tax_number, phone, days_ahead, missing_days, email, currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
+	"attachments: PNG or JPEG), tax_number, phone, days_ahead, missing_days, email, " +
+	"currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
 	"double_daily_hours, overtime_days, double_days, overtime_factor, double_factor, purchase_tax, distance_unit, " +
 	"invoice_prefix, next_invoice_number, next_job_number, terms_days, rate_card, tax_code, unbilled_alert_days"
 

@@ -177,7 +177,7 @@ func TestLimitsAreTheCompanys(t *testing.T) {
 	in.DaysAhead = "2"
 	require.NoError(t, company.Change(ctx, c.Book, c.Owner, in))
 	edit := c.Edit("8")
-	today, err := c.Book.Today(ctx)
+	today, err := c.Today(ctx)
 	require.NoError(t, err)
 	edit.Date = (today + 2).String()
 	_, err = c.Save(edit)

@@ -110,7 +110,8 @@ func (x *exporter) settings() error {
 		{"next_invoice_number", strconv.FormatInt(c.NextInvoiceNumber, 10)},
 		{"next_job_number", strconv.FormatInt(c.NextJobNumber, 10)}, {"terms_days", strconv.FormatInt(c.TermsDays, 10)}, {"rate_card", card},
 		{"tax_code", tax},
-		{"unbilled_alert_days", strconv.FormatInt(c.UnbilledAlertDays, 10)}, {"time_zone", c.TimeZone}, {"days_ahead", strconv.FormatInt(c.DaysAhead, 10)},
+		{"unbilled_alert_days", strconv.FormatInt(c.UnbilledAlertDays, 10)}, {"time_zone", c.TimeZone},
+		{"days_ahead", strconv.FormatInt(c.DaysAhead, 10)},
 		{"missing_days", strconv.FormatInt(c.MissingDays, 10)},
 	} {
 		x.add("settings.csv", kv[0], kv[1])

@@ -331,32 +331,16 @@ func (im *importer) setting(c cell, value string) {
 	co := &im.Company
 	limit := func() *money.Minutes { return readOptional(c, "value", form.LimitHours) }
 	switch key := c.Get("key"); key {
-	case "company_name":
-		co.CompanyName = value
-	case "address":
-		co.Address = value
-	case "post_code":
-		co.PostCode = value
-	case "city":
-		co.City = value
-	case "region":
-		co.Region = value
-	case "country":
-		if co.Country = ""; value != "" {
-			co.Country = read(c, "value", postal.Country)
-		}
 	case "days_ahead":
 		co.DaysAhead = read(c, "value", form.DaysUpTo(0, company.MostDaysAhead))
 	case "missing_days":
 		co.MissingDays = read(c, "value", form.DaysUpTo(1, company.MostMissingDays))
 	case "logo":
 		co.Logo = c.logo("value")
-	case "email":
-		co.Email = value
-	case "phone":
-		co.Phone = value
-	case "tax_number":
-		co.TaxNumber = value
+	case "country":
+		if co.Country = ""; value != "" {
+			co.Country = read(c, "value", postal.Country)
+		}
 	case "currency":
 		if _, err := book.ParseCurrency(value); err != nil {
 			c.wrong("value", "%s", err)
@@ -390,8 +374,6 @@ func (im *importer) setting(c cell, value string) {
 		co.PurchaseTax = c.oneOf("value", "cost", "recovered")
 	case "distance_unit":
 		co.DistanceUnit = c.oneOf("value", "mi", "km")
-	case "invoice_prefix":
-		co.InvoicePrefix = value
 	case "next_invoice_number":
 		co.NextInvoiceNumber = read(c, "value", form.SequenceNumber)
 		taken, err := store.Value[int64](c.Tx, "SELECT ifnull(max(number), 0) FROM invoices")
@@ -416,8 +398,22 @@ func (im *importer) setting(c cell, value string) {
 	case "unbilled_alert_days":
 		co.UnbilledAlertDays = read(c, "value", form.WholeDays)
 	default:
-		c.wrong("key", "there is no setting %q", key)
+		text := im.textSetting(key)
+		if text == nil {
+			c.wrong("key", "there is no setting %q", key)
+			return
+		}
+		*text = value
 	}
+}
+
+// textSetting is where a setting that can be any text is kept, nil where there is none of that name.
+func (im *importer) textSetting(key string) *string {
+	co := &im.Company
+	return map[string]*string{
+		"company_name": &co.CompanyName, "address": &co.Address, "post_code": &co.PostCode, "city": &co.City, "region": &co.Region,
+		"email": &co.Email, "phone": &co.Phone, "tax_number": &co.TaxNumber, "invoice_prefix": &co.InvoicePrefix,
+	}[key]
 }
 
 // logo keeps a mark that a row names, a file of the folder of scans; nil for none.

@@ -59,7 +59,9 @@ const lineRows = `SELECT l.*, ifnull((SELECT i.code FROM items i
   JOIN cost_documents d ON d.id = l.document_id LEFT JOIN jobs j ON j.id = l.job_id LEFT JOIN phases p ON p.id = l.phase_id
   LEFT JOIN cost_codes k ON k.id = l.cost_code_id ORDER BY d.id, l.line_order`
 
-const invoiceHeadRows = `SELECT r.*, c.code AS customer, ifnull((SELECT media FROM logos WHERE sha256 = r.company_logo), '') AS logo_media FROM refs r JOIN customers c ON c.id = r.customer_id
+const invoiceHeadRows = `SELECT r.*, c.code AS customer,
+  ifnull((SELECT media FROM logos WHERE sha256 = r.company_logo), '') AS logo_media
+  FROM refs r JOIN customers c ON c.id = r.customer_id
   ORDER BY r.status = 'draft', r.number, r.id`
 
 const invoiceLineRows = `SELECT l.*, r.ref, j.number AS job FROM invoice_lines l
