@@ -4,11 +4,13 @@ import (
 	"fmt"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costs"
+	"jarvo/internal/app/register"
 	"jarvo/internal/app/reports"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/app/suppliers"
@@ -89,6 +91,45 @@ func TestAnApprovedPaperIsVoidAndTypedAgain(t *testing.T) {
 	report, err := reports.Make(ctx, u.book.Book, book.Console, "costs", reports.ReportQuery{})
 	require.NoError(t, err)
 	assert.Contains(t, fmt.Sprint(report.Rows), " void ")
+}
+
+// TestPricesTradesAndUnitsArePutRight corrects a price of the list, renames an item and a trade, adds a unit with a mistyped code first and
+// chooses it on a paper, and finds the item and the worker on pages of their own.
+func TestPricesTradesAndUnitsArePutRight(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/setup?part=prices")
+	u.must(u.ClickIn(`[aria-label="Price list"] tr`, "HANGER", ".acts-of button:last-child"))
+	u.must(u.ClickIn(`[aria-label="Prices of HANGER"] tbody tr`, "9.40", "button"), u.See(`form[aria-label="Correct a price of HANGER"]`))
+	u.fill("Correct a price of HANGER", "Unit cost", "8.40")
+	u.sees("This changes no cost and no charge.") // papers keep what they were typed with
+	u.accessible("a price that is corrected")
+	u.must(u.ClickIn(`form[aria-label="Correct a price of HANGER"]`, "Unit cost", "button.go"))
+	u.must(u.Until(`document.querySelector('[aria-label="Prices of HANGER"]').innerText.includes('8.40')`))
+	u.must(u.ClickIn(`[aria-label="Price list"] tr`, "HANGER", ".acts-of button"), u.See(`form[aria-label="Change HANGER"]`))
+	u.fill("Change HANGER", "Description", "Joist hanger, 316, left")
+	u.must(u.Press("Save"), u.ClickIn(`[aria-label="Price list"] tr`, "Joist hanger, 316, left", "a"), u.See(`[aria-label="History"]`))
+	u.sees("corrected a price", "costs 8.40")
+	u.accessible("the page of an item")
+
+	u.open("/setup?part=codes")
+	u.must(u.ClickIn(`[aria-label="Trades"] tr`, "deckhand", "button"), u.See(`form[aria-label="Change trade deckhand"]`))
+	u.fill("Change trade deckhand", "Name", "deck hand")
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change trade deckhand"]')`))
+	u.must(u.Press("New unit"), u.See(`form[aria-label="New unit"]`))
+	u.fill("New unit", "Unit", "bundle", "Code", "?")
+	u.must(u.Press("Add unit"))
+	u.sees("two or three letters or figures")
+	u.fill("New unit", "Code", "be")
+	u.must(u.Press("Add unit"), u.Until(`document.querySelector('[aria-label="Units"]').innerText.includes('BE')`))
+	choices, err := register.ChoicesFor(ctx, u.book.Book, book.Console)
+	require.NoError(t, err)
+	assert.Contains(t, choices.Units, register.UnitChoice{Name: "bundle", Code: "BE", What: "of our own"})
+
+	u.open("/")
+	u.must(u.Chord(chromedp.ModifierCtrl, "k"), u.Keys("Fitz"))
+	u.sees("Worker, deck hand")
+	u.must(u.Keys("\r"), u.See(`[aria-label="What rests on it"]`))
+	u.sees("Fitz Harrow", "deck hand", "time entries")
 }
 
 // approvedPaper is a supplier's approved paper that is on no invoice and was not paid back.

@@ -38,7 +38,7 @@ var groups = []struct {
 		"Setup", "Workers, customers, rates, burdens, markups and prices, all by date.",
 		[]string{
 			"setup", "workers", "customers", "suppliers", "pages", "trades", "cost-codes", "wages", "burdens", "labour-rates", "markups", "prices",
-			"item-prices", "tax-codes", "company", "logos",
+			"item-prices", "units", "tax-codes", "company", "logos",
 		},
 	},
 	{"Clock", "A worker's own hours.", []string{"clock"}},

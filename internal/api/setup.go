@@ -40,6 +40,9 @@ func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodPut, "/api/trades/{id}", "changeTrade", "Rename a trade", altersOn(s, people.ChangeTrade))
 	operate(api, http.MethodPost, "/api/trades/{id}/delete", "deleteTrade", "Delete a trade that is not used",
 		altersOn(s, atSeen(people.DeleteTrade)))
+	operate(api, http.MethodPost, "/api/units", "addUnit", "Add a unit of measure", makes(s, company.AddUnit))
+	operate(api, http.MethodPut, "/api/units/{id}", "changeUnit", "Change a unit of measure", altersOn(s, company.ChangeUnit))
+	operate(api, http.MethodPost, "/api/units/{id}/delete", "deleteUnit", "Delete a unit of measure", altersOn(s, atSeen(company.DeleteUnit)))
 	operate(api, http.MethodGet, "/api/suppliers", "suppliers", "Who things are bought from", asks(s, suppliers.List))
 	operate(api, http.MethodPost, "/api/suppliers", "addSupplier", "Add a supplier", makes(s, suppliers.Add))
 	operate(api, http.MethodPut, "/api/suppliers/{id}", "changeSupplier", "Change or retire a supplier", altersOn(s, suppliers.Change))

@@ -11,6 +11,7 @@ import (
 	"jarvo/internal/app/approve"
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/looseends"
 	"jarvo/internal/app/pages"
@@ -235,4 +236,28 @@ func TestAWorkerAndACustomerHaveTheirPages(t *testing.T) {
 	assert.Equal(t, "added", customer.History[0].Action)
 	_, err = pages.Of(ctx, c.Book, c.Owner, pages.Asked{Kind: "worker", ID: 99})
 	apptest.Refusal(t, err, refuse.KindNotFound, "", "worker")
+}
+
+// TestAUnitOfOurOwnIsOnPapersAndEInvoices adds a unit with its code, bills something by it, and finds its code on the e-invoice.
+func TestAUnitOfOurOwnIsOnPapersAndEInvoices(t *testing.T) {
+	c := apptest.NewCrew(t)
+	_, err := company.AddUnit(ctx, c.Book, c.Owner, company.Unit{Name: "feet", Code: "?"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "name", "there already, as ft")
+	apptest.Refusal(t, err, refuse.KindInvalid, "code", "two or three letters")
+	unit, err := company.AddUnit(ctx, c.Book, c.Owner, company.Unit{Name: "bundle", Code: "be"})
+	require.NoError(t, err)
+	_, err = company.AddUnit(ctx, c.Book, c.Owner, company.Unit{Name: "Bundle", Code: "BE"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "name", "of this name already")
+	line := c.Board()
+	line.Unit = "bundle"
+	approvePaper(t, c, c.Paper(t, "B-1", line).ID)
+	draft, err := c.Draft(t)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"bundle", "BE"}, []string{draft.Sections[0].Lines[0].Unit, draft.Sections[0].Lines[0].UnitCode})
+	apptest.SameInAnotherBook(t, c.Book)
+	require.NoError(t, company.ChangeUnit(ctx, c.Book, c.Owner, unit, company.Unit{Name: "bundle", Code: "BH", Version: 1}))
+	require.NoError(t, company.DeleteUnit(ctx, c.Book, c.Owner, unit, 2))
+	d, err := costs.Get(ctx, c.Book, c.Owner, 1)
+	require.NoError(t, err)
+	assert.Equal(t, "bundle", d.Lines[0].Unit, "what is on papers stays as it was typed")
 }

@@ -143,6 +143,9 @@ var Tables = []Table{
 		text("worker").to("workers.csv").key().needed(), date("date").key().needed(), text("start").needed(), text("finish").needed(),
 		text("break_minutes").or("0"),
 	}, Example: []string{"cato", "2026-03-02", "07:00", "15:30", "30"}},
+	{File: "units.csv", Doc: "Units of measure of one's own, beside those that everybody has.", Columns: []Column{
+		text("name").key().needed(), text("code").is("of the UN's recommendation 20, such as BX").needed(),
+	}, Example: []string{"bundle", "BE"}},
 	{File: "items.csv", Doc: "The price list.", Columns: []Column{
 		text("code").key().needed(), text("description").needed(), text("category").of(categories...).or("material"), text("unit"),
 		yesNo("active").or("yes"),

@@ -26,7 +26,9 @@ var invoice = billing.InvoiceView{
 	Number: "SG-998", Date: "2025-03-31", Due: "2025-04-30", Title: "101 Guest dock", Currency: "USD", CompanyName: "Brackwater Dock & Pile",
 	CustomerName: "<Heron> & Cove", CustomerAddress: "1 Quay\nHeron",
 	Sections: []billing.PaperPart{
-		{Title: "Labour", Amount: "40.40", Lines: []billing.PaperLine{{Text: "=pile driver", Quantity: "2.00", Unit: "h", Amount: "40.40"}}},
+		{Title: "Labour", Amount: "40.40", Lines: []billing.PaperLine{
+			{Text: "=pile driver", Quantity: "2.00", Unit: "h", UnitCode: "HUR", Amount: "40.40"},
+		}},
 		{Title: "Material", Amount: "20.20", Lines: []billing.PaperLine{{Text: "Cleats", Amount: "20.20"}}},
 	},
 	Subtotal: "60.60", Tax: "2.53", Total: "63.13", Retainage: "2.53", HasRetainage: true, DueNow: "60.60",

@@ -1,12 +1,12 @@
 package paper
 
 import (
+	"cmp"
 	"encoding/xml"
 	"strconv"
 
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/tape"
-	"jarvo/internal/core/units"
 )
 
 // The parts of a UBL 2.1 invoice (ISO/IEC 19845) that Jarvo writes, in the order of its schema.
@@ -120,10 +120,7 @@ func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	}
 	for _, part := range v.Sections {
 		for _, l := range part.Lines {
-			quantity := ublQuantity{"C62", l.Quantity}
-			if unit, known := units.Find(l.Unit); known {
-				quantity.Unit = unit.Code
-			}
+			quantity := ublQuantity{cmp.Or(l.UnitCode, "C62"), l.Quantity}
 			if quantity.Value == "" {
 				quantity.Value = "1"
 			}

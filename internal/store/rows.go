@@ -330,6 +330,14 @@ type Clocking struct {
 	BreakAt      *int64 // the same, where a break is under way
 }
 
+// Unit is a unit of measure of the company's own.
+type Unit struct {
+	ID      int64
+	Name    string
+	Code    string // of the UN's recommendation 20
+	Version int64
+}
+
 // Logo is a mark that papers carry; what an invoice was issued with stays.
 type Logo struct {
 	SHA256 string `gorm:"primaryKey;column:sha256"`

@@ -133,6 +133,7 @@ type PaperLine struct {
 	Text     string `json:"text"`
 	Quantity string `json:"quantity" format:"decimal"`
 	Unit     string `json:"unit"`
+	UnitCode string `json:"-"` // of the UN's recommendation 20, blank where it has none
 	Amount   string `json:"amount" format:"decimal"`
 }
 
@@ -473,6 +474,10 @@ func paperLines(s *book.Session, v *InvoiceView) error {
 	for _, l := range lines {
 		jobs[l.JobID] = true
 	}
+	codeOf, err := register.UnitCodes(s)
+	if err != nil {
+		return err
+	}
 	sum, last := money.Amount(0), ""
 	for i, l := range lines {
 		title := drafting.CategoryTitles[l.Category]
@@ -496,6 +501,7 @@ func paperLines(s *book.Session, v *InvoiceView) error {
 		if l.Category != billing.Labour && l.Text == l.Category {
 			paper.Text = drafting.CategoryTitles[l.Category]
 		}
+		paper.UnitCode = codeOf(paper.Unit)
 		section.Lines = append(section.Lines, paper)
 	}
 	return nil

@@ -363,6 +363,13 @@ func exactHours(m money.Minutes) string {
 func clockText(m money.Minutes) string { return fmt.Sprintf("%02d:%02d", m/60, m%60) }
 
 func (x *exporter) items() error {
+	units, err := store.All[store.Unit](x.Tx, "name")
+	if err != nil {
+		return err
+	}
+	for _, u := range units {
+		x.add("units.csv", u.Name, u.Code)
+	}
 	items, err := store.All[store.Item](x.Tx, "code")
 	if err != nil {
 		return err

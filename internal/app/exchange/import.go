@@ -388,6 +388,7 @@ func (im *importer) run() error {
 		"payments":       "ref",
 		"items":          "code",
 		"suppliers":      "name",
+		"units":          "name",
 		"item_prices":    "item_id || '/' || effective_from",
 	} {
 		if err := im.load(table, key); err != nil {
@@ -405,7 +406,8 @@ func (im *importer) run() error {
 		{"wages.csv", im.wage}, {"year_openings.csv", im.opening},
 		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup},
 		{"customers.csv", im.customer}, {"jobs.csv", im.job},
-		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"items.csv", im.item},
+		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"units.csv", im.unit},
+		{"items.csv", im.item},
 		{"item_prices.csv", im.itemPrice}, {"suppliers.csv", im.supplier}, {"cost_documents.csv", im.costDocument},
 		{"cost_lines.csv", im.costLine},
 		{"attachments.csv", im.attachment}, {"reimbursements.csv", im.reimbursement}, {"dismissals.csv", im.dismissal},

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/register"
@@ -115,6 +116,21 @@ func minutes(s string) (money.Minutes, error) {
 		return 0, fmt.Errorf("%q is not whole minutes", s)
 	}
 	return money.Minutes(n), nil
+}
+
+func (im *importer) unit(c cell) error {
+	before := im.faults
+	row := store.Unit{Name: c.Get("name"), Code: c.Get("code"), Version: 1}
+	if !company.UnitCode.MatchString(row.Code) {
+		c.wrong("code", "a code of recommendation 20 is two or three letters or figures, such as BX for a box")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	_, _, err := keeper[store.Unit]{
+		table: "units", id: func(r *store.Unit) *int64 { return &r.ID }, version: func(r *store.Unit) *int64 { return &r.Version },
+	}.save(c, row.Name, &row)
+	return err
 }
 
 func (im *importer) item(c cell) error {

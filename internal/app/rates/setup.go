@@ -111,7 +111,16 @@ type SetupSheet struct {
 	Customers []CustomerRow   `json:"customers"`
 	CostCodes []CodeRow       `json:"costCodes"`
 	Trades    []TradeRow      `json:"trades"`
+	Units     []UnitRow       `json:"units" doc:"of the company's own"`
 	TaxCodes  []TaxRow        `json:"taxCodes"`
+}
+
+// UnitRow is a unit of measure of the company's own in Setup.
+type UnitRow struct {
+	ID      int64  `json:"id"`
+	Name    string `json:"name"`
+	Code    string `json:"code"`
+	Version int64  `json:"version"`
 }
 
 // TradeRow is a trade in Setup.
@@ -171,7 +180,7 @@ func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, wor
 	return book.Read(ctx, b, actor, book.Setup, func(s *book.Session) (SetupSheet, error) {
 		out := SetupSheet{
 			Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{},
-			CostCodes: []CodeRow{}, Trades: []TradeRow{}, TaxCodes: []TaxRow{},
+			CostCodes: []CodeRow{}, Trades: []TradeRow{}, Units: []UnitRow{}, TaxCodes: []TaxRow{},
 		}
 		on := s.Today()
 		if asOf != "" {
@@ -364,6 +373,9 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 	}
 	out.Customers, err = store.Query[CustomerRow](s.Tx, customerRows)
 	if err != nil {
+		return err
+	}
+	if out.Units, err = store.Query[UnitRow](s.Tx, "SELECT id, name, code, version FROM units ORDER BY name"); err != nil {
 		return err
 	}
 	if out.Trades, err = store.Query[TradeRow](s.Tx, tradeRows); err != nil {

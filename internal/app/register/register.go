@@ -124,6 +124,13 @@ func ChoicesFor(ctx context.Context, b *book.Book, actor book.Actor) (Choices, e
 		for _, u := range units.All {
 			out.Units = append(out.Units, UnitChoice{u.Name, u.Code, u.What})
 		}
+		own, err := store.All[store.Unit](s.Tx, "name")
+		if err != nil {
+			return out, err
+		}
+		for _, u := range own {
+			out.Units = append(out.Units, UnitChoice{u.Name, u.Code, "of our own"})
+		}
 		out.Recent, err = recent(s)
 		return out, err
 	})
@@ -231,6 +238,22 @@ func Existing(s *book.Session, table, path, code string) (*int64, error) {
 		return nil, refuse.Invalid(path, "there is no %q", code)
 	}
 	return &ids[0], nil
+}
+
+// UnitCodes answers the code of recommendation 20 of a unit as it is written, blank where it has none.
+func UnitCodes(s *book.Session) (func(text string) string, error) {
+	own, err := store.All[store.Unit](s.Tx, "id")
+	return func(text string) string {
+		if known, there := units.Find(text); there {
+			return known.Code
+		}
+		for _, u := range own {
+			if strings.EqualFold(u.Name, text) {
+				return u.Code
+			}
+		}
+		return ""
+	}, err
 }
 
 // CompanyAddress is a company's address as it stands on paper.

@@ -61,7 +61,7 @@ export const setupParts = [
   ['prices', 'price list'],
   ['suppliers', 'suppliers'],
   ['customers', 'customers'],
-  ['codes', 'codes, taxes'],
+  ['codes', 'codes, units, taxes'],
   ['people', 'users'],
   ['company', 'company'],
   ['data', 'in and out'],

@@ -11,8 +11,9 @@ import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
 import TaxFields from './TaxFields.vue'
 import TradeList from './TradeList.vue'
+import UnitList from './UnitList.vue'
 
-/** Cost codes, trades and taxes. */
+/** Cost codes, trades, units and taxes. */
 const props = defineProps<{ setup: Schema['SetupSheet'] }>()
 const form = useForm({
   blank: () => ({ code: '', name: '' }),
@@ -126,6 +127,7 @@ const taxes: Column<Tax>[] = [
         >
       </Ledger>
       <TradeList :trades="setup.trades ?? []" />
+      <UnitList :units="setup.units ?? []" />
     </section>
   </div>
 </template>
