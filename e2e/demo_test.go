@@ -59,6 +59,9 @@ func atTheDemo(t testing.TB, signIn, first string) user {
 
 func demoIn(t testing.TB, width, height int, signIn, first string) user {
 	t.Helper()
+	if alone, test := t.(*testing.T); test {
+		alone.Parallel() // on a book of its own
+	}
 	running := startDemo(t)
 	page, err := browser.OpenPage(ctx, width, height)
 	require.NoError(t, err)

@@ -98,14 +98,14 @@ func TestAnApprovedPaperIsVoidAndTypedAgain(t *testing.T) {
 func TestPricesTradesAndUnitsArePutRight(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/setup?part=prices")
-	u.must(u.ClickIn(`[aria-label="Price list"] tr`, "HANGER", ".acts-of button:last-child"))
+	u.must(u.ClickIn(`[aria-label="Price list"] tr`, "HANGER", "button.second"))
 	u.must(u.ClickIn(`[aria-label="Prices of HANGER"] tbody tr`, "9.40", "button"), u.See(`form[aria-label="Correct a price of HANGER"]`))
 	u.fill("Correct a price of HANGER", "Unit cost", "8.40")
 	u.sees("This changes no cost and no charge.") // papers keep what they were typed with
 	u.accessible("a price that is corrected")
 	u.must(u.ClickIn(`form[aria-label="Correct a price of HANGER"]`, "Unit cost", "button.go"))
 	u.must(u.Until(`document.querySelector('[aria-label="Prices of HANGER"]').innerText.includes('8.40')`))
-	u.must(u.ClickIn(`[aria-label="Price list"] tr`, "HANGER", ".acts-of button"), u.See(`form[aria-label="Change HANGER"]`))
+	u.must(u.ClickIn(`[aria-label="Price list"] tr`, "HANGER", "button.lnk"), u.See(`form[aria-label="Change HANGER"]`))
 	u.fill("Change HANGER", "Description", "Joist hanger, 316, left")
 	u.must(u.Press("Save"), u.ClickIn(`[aria-label="Price list"] tr`, "Joist hanger, 316, left", "a"), u.See(`[aria-label="History"]`))
 	u.sees("corrected a price", "costs 8.40")
@@ -126,7 +126,7 @@ func TestPricesTradesAndUnitsArePutRight(t *testing.T) {
 	assert.Contains(t, choices.Units, register.UnitChoice{Name: "bundle", Code: "BE", What: "of our own"})
 
 	u.open("/")
-	u.must(u.Chord(chromedp.ModifierCtrl, "k"), u.Keys("Fitz"))
+	u.must(u.See(`[aria-label="Loose ends"]`), u.Chord(chromedp.ModifierCtrl, "k"), u.Type(`[aria-label="Find or do"]`, "Fitz worker"))
 	u.sees("Worker, deck hand")
 	u.must(u.Keys("\r"), u.See(`[aria-label="What rests on it"]`))
 	u.sees("Fitz Harrow", "deck hand", "time entries")

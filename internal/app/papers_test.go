@@ -151,6 +151,9 @@ func TestAnApprovedPaperIsVoidAndTypedAgain(t *testing.T) {
 	apptest.Refusal(t, void(ctx), refuse.KindConflict, "", "somebody else has changed")
 	voiding.Version = d.Version
 	apptest.Refusal(t, void(ctx), refuse.KindConflict, "", "void already")
+	decided, err := approve.Decisions(ctx, c.Book, c.Owner)
+	require.NoError(t, err)
+	assert.Equal(t, "void", decided[0].Now)
 	back := approve.Decision{Documents: c.Papers(t, d.ID), Reason: "look again"}
 	apptest.Refusal(t, approve.Return(ctx, c.Book, c.Owner, back), refuse.KindConflict, "", "void")
 

@@ -141,7 +141,7 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
 	now, err := costs.Get(ctx, c.Book, c.Owner, d.ID)
 	require.NoError(t, err)
-	assert.Equal(t, "approved; return it in Approve to change it", now.Locked)
+	assert.Equal(t, "approved; return it in Approve to change it, or make it void", now.Locked)
 	_, err = costs.Save(ctx, c.Book, c.Owner, now)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "can't be changed")
 	draft, err := c.Draft(t)

@@ -25,7 +25,7 @@ type Decided struct {
 	Week     string `json:"week,omitempty" format:"date"`
 	Hours    string `json:"hours,omitempty" format:"decimal"`
 	Cost     string `json:"cost" format:"decimal"`
-	Now      string `json:"now" enum:"draft,submitted,approved,on an invoice" doc:"how far it is by now"`
+	Now      string `json:"now" enum:"draft,submitted,approved,on an invoice,void" doc:"how far it is by now"`
 	Entries  []Seen `json:"entries" doc:"of a week, those that can still be returned"`
 	Document *Seen  `json:"document,omitempty"`
 	Decision int64  `json:"decision" doc:"the same for all that was decided at once"`
@@ -49,6 +49,7 @@ type decidedRow struct {
 	Worker, Crew     string
 	Supplier, Number string
 	Kind, Status     string
+	Void             string
 	Date             calendar.Date
 	Minutes          money.Minutes
 	Cost             money.Amount
@@ -107,6 +108,8 @@ func Decisions(ctx context.Context, a *book.Book, actor book.Actor) ([]Decided, 
 			switch {
 			case r.OnInvoice:
 				d.Now = "on an invoice"
+			case r.Void != "":
+				d.Now = "void"
 			case r.EntryID != nil && r.Status == store.Approved:
 				d.Entries = append(d.Entries, Seen{*r.EntryID, r.Version})
 			}

@@ -101,7 +101,8 @@ CREATE VIEW findable AS
       WHEN 'mileage' THEN 'Mileage' ELSE 'Plant log' END || CASE WHEN d.void <> '' THEN ', void' ELSE '' END, d.date, ''
   FROM papers d LEFT JOIN workers w ON w.id = d.worker_id
   UNION ALL
-  SELECT 'supplier', s.id, s.name, 'Supplier', NULL, '' FROM suppliers s
+  SELECT 'supplier', s.id, s.name, 'Supplier, ' || CASE s.papers WHEN 1 THEN '1 paper' ELSE s.papers || ' papers' END, NULL, ''
+  FROM (SELECT id, name, (SELECT count(*) FROM cost_documents d WHERE d.supplier_id = suppliers.id) AS papers FROM suppliers) s
   UNION ALL
   SELECT 'worker', w.id, w.name, trim('Worker, ' || ifnull(t.name, 'no trade') || ', ' || w.crew, ', '), NULL, w.crew
   FROM workers w LEFT JOIN trades t ON t.id = w.trade_id WHERE w.active = 1

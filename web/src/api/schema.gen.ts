@@ -2981,7 +2981,7 @@ export interface components {
              * @description how far it is by now
              * @enum {string}
              */
-            now: "draft" | "submitted" | "approved" | "on an invoice";
+            now: "draft" | "submitted" | "approved" | "on an invoice" | "void";
             reason?: string;
             title: string;
             /**
