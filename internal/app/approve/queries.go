@@ -51,7 +51,8 @@ const costOfContract = `SELECT j.number, j.name, j.contract, sum(b.cost) AS cost
 const decidedRows = `SELECT h.id, h.at, ifnull(h.decision, h.id) AS decision, ifnull(e.version, d.version) AS version,
 h.user_name, h.action, h.after, e.id AS entry_id, e.worker_id, d.id AS document_id, ifnull(w.name, '') AS worker,
 ifnull(w.crew, '') AS crew,
-ifnull(d.supplier, '') AS supplier, ifnull(d.number, '') AS number, ifnull(d.kind, '') AS kind, ifnull(d.void, '') AS void, ifnull(e.status, d.status) AS status,
+ifnull(d.supplier, '') AS supplier, ifnull(d.number, '') AS number, ifnull(d.kind, '') AS kind, ifnull(d.void, '') AS void,
+ifnull(e.status, d.status) AS status,
 ifnull(e.date, d.date) AS date, ifnull(e.minutes, 0) AS minutes,
 ifnull(e.cost, ifnull((SELECT sum(landed) FROM cost_lines l WHERE l.document_id = d.id), 0)) AS cost,
 e.invoice_id IS NOT NULL OR EXISTS (SELECT 1 FROM cost_lines l WHERE l.document_id = d.id AND l.invoice_id IS NOT NULL) AS on_invoice
