@@ -5,5 +5,11 @@ export default defineConfig({
   plugins: [vue()],
   resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
   server: { fs: { allow: ['..'] } },
-  test: { environment: 'happy-dom', include: ['src/**/*.test.ts'], restoreMocks: true },
+  test: {
+    environment: 'happy-dom',
+    include: ['src/**/*.test.ts'],
+    restoreMocks: true,
+    pool: 'threads',
+    isolate: false,
+  },
 })

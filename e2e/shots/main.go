@@ -112,7 +112,9 @@ func shots(week, paper string) []shot {
 		{name: "setup-suppliers", asked: true, path: "/setup?part=suppliers", see: `[aria-label="Suppliers"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.ClickIn(`[aria-label="Suppliers"] tr`, "Pellmore", "button"), p.SeeText("Is the same as"))
 		}},
-		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`},
+		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Fill("The company", "Beyond, a day", "7"), p.SeeText("not billed yet"))
+		}},
 		{name: "setup-codes", asked: true, path: "/setup?part=codes", see: `[aria-label="Trades"]`},
 		{name: "setup-prices", asked: true, path: "/setup?part=prices", see: `[aria-label="Price list"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("Prices"), p.SeeText("Papers entered before"))
@@ -197,7 +199,9 @@ func shots(week, paper string) []shot {
 				p.Upload(`input[type="file"]`, file), p.See(`[aria-label="What is wrong"]`))
 		}},
 		{name: "phone-hours", asked: true, path: "/hours?", see: `[aria-label="My week"]`, as: "fitz@brackwater.example"},
-		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`},
+		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Fill("The company", "Beyond, a day", "7"), p.SeeText("not billed yet"))
+		}},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},
 		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Users"]`},
 		{name: "costs-scan", asked: true, path: "/costs?span=quarter&open=" + paper, see: `.strip canvas`, do: func(p *browser.Page) error {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"sync"
 )
 
 // SchemaDifference is a table, an index or a trigger that is not as the migrations make it.
@@ -13,8 +14,8 @@ type schemaPart struct{ Type, Name, SQL string }
 
 const schemaParts = "SELECT type, name, sql FROM sqlite_schema WHERE sql IS NOT NULL AND name NOT LIKE 'sqlite_%' ORDER BY type, name"
 
-// SchemaDifferences holds the schema of a book against that of a new one: a guard that was taken out is seen.
-func SchemaDifferences(tx *Tx) (found []SchemaDifference, err error) {
+// wantedSchema is the schema of a new book, as the migrations of this program make it; worked out once.
+var wantedSchema = sync.OnceValues(func() (wanted []schemaPart, err error) {
 	fresh, err := connect(":memory:", "_foreign_keys=off", 1)
 	if err != nil {
 		return nil, err
@@ -24,10 +25,15 @@ func SchemaDifferences(tx *Tx) (found []SchemaDifference, err error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := provider.Up(context.WithoutCancel(tx.asked)); err != nil {
+	if _, err := provider.Up(context.Background()); err != nil {
 		return nil, err
 	}
-	wanted, err := Query[schemaPart](&Tx{DB: fresh}, schemaParts)
+	return Query[schemaPart](&Tx{DB: fresh}, schemaParts)
+})
+
+// SchemaDifferences holds the schema of a book against that of a new one: a guard that was taken out is seen.
+func SchemaDifferences(tx *Tx) (found []SchemaDifference, err error) {
+	wanted, err := wantedSchema()
 	if err != nil {
 		return nil, err
 	}

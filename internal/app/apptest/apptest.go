@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -48,10 +49,32 @@ type Files map[string]string
 // Noon is the moment at which every test runs.
 func Noon() time.Time { return time.Date(2026, time.November, 23, 8, 0, 0, 0, time.UTC) }
 
+// emptyBook is the file of an empty book, made once: each test has a copy of its own.
+var emptyBook = sync.OnceValues(func() ([]byte, error) {
+	folder, err := os.MkdirTemp("", "jarvo-empty-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(folder) }()
+	file := filepath.Join(folder, "jarvo.db")
+	s, err := store.Open(ctx, file)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Close(); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(file)
+})
+
 // NewBook opens an empty book.
 func NewBook(t testing.TB) *book.Book {
 	t.Helper()
-	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
+	empty, err := emptyBook()
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "jarvo.db")
+	require.NoError(t, os.WriteFile(file, empty, 0o600))
+	s, err := store.Open(ctx, file)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	return book.New(s, Noon)

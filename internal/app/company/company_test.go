@@ -38,6 +38,10 @@ func TestTheRulesOfOvertimeAreChanged(t *testing.T) {
 	require.NoError(t, company.Change(book.Watch(ctx, true, func(s *book.Session) { tried = costing.AlteredIn(s) }), c.Book, c.Owner, in))
 	assert.Equal(t, costing.Altered{
 		Entries: 1, From: apptest.Week, Through: apptest.Week, CostWas: "363.00", Cost: "330.00", ChargeWas: "880.00", Charge: "800.00",
+		ByWorker: []costing.AlteredHours{
+			{Worker: "Cato Brandl", Hours: "10.00", Cost: "-33.00", Charge: "-80.00"},
+			{Worker: "1 worker", Hours: "10.00", Cost: "-33.00", Charge: "-80.00"},
+		},
 	}, tried)
 	assert.Equal(t, "8", settings(t, c).OvertimeDaily)
 	require.NoError(t, company.Change(book.Watch(ctx, false, func(s *book.Session) { done = costing.AlteredIn(s) }), c.Book, c.Owner, in))

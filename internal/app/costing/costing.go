@@ -212,8 +212,7 @@ func recostWorker(s *book.Session, workerID int64, changed calendar.Span, drafts
 		costs.add(e, costed[i], stored[e.ID])
 		now := labour.Total(costed[i])
 		if !store.Same(e.Cost, now.Cost) || !store.Same(e.Charge, now.Charge) {
-			effect.alters(e.Date, e.Cost, now.Cost, e.Charge, now.Charge)
-			effect.Entries++
+			effect.altersHours(worker.Name, e, now.Cost, now.Charge)
 		}
 		if e.InvoiceID != nil {
 			drafts[*e.InvoiceID] = true

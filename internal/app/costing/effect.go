@@ -1,9 +1,14 @@
 package costing
 
 import (
+	"cmp"
+	"maps"
+	"slices"
+
 	"jarvo/internal/app/book"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 )
 
 // Effect is what the costing steps of a use case have altered: cost and charge of what is not billed, before and after.
@@ -12,6 +17,13 @@ type Effect struct {
 	First, Last               calendar.Date // of what is altered
 	CostBefore, CostAfter     money.Amount
 	ChargeBefore, ChargeAfter money.Amount
+	workers                   map[string]*part
+}
+
+// part is what of an effect is one worker's.
+type part struct {
+	minutes      money.Minutes
+	cost, charge money.Amount // by how much they change
 }
 
 // EffectOf is what has been altered so far.
@@ -35,16 +47,75 @@ func (e *Effect) alters(on calendar.Date, costBefore, costAfter, chargeBefore, c
 	}
 }
 
+// altersHours is alters for an entry of a worker's hours.
+func (e *Effect) altersHours(worker string, had CostedEntry, cost, charge *money.Amount) {
+	e.alters(had.Date, had.Cost, cost, had.Charge, charge)
+	e.Entries++
+	if e.workers == nil {
+		e.workers = map[string]*part{}
+	}
+	if e.workers[worker] == nil {
+		e.workers[worker] = &part{}
+	}
+	p := e.workers[worker]
+	p.minutes += had.Minutes
+	p.cost += orNone(cost) - orNone(had.Cost)
+	p.charge += orNone(charge) - orNone(had.Charge)
+}
+
+func orNone(a *money.Amount) money.Amount {
+	if a == nil {
+		return 0
+	}
+	return *a
+}
+
+// mostWorkers is how many workers an effect is told of, those of most money.
+const mostWorkers = 10
+
+// byWorker is an effect by worker, most money first, and at the end all of them together.
+func (e *Effect) byWorker(s *book.Session) []AlteredHours {
+	names := slices.SortedFunc(maps.Keys(e.workers), func(a, b string) int {
+		x, y := e.workers[a], e.workers[b]
+		return cmp.Or(cmp.Compare(max(y.cost, -y.cost), max(x.cost, -x.cost)), cmp.Compare(a, b))
+	})
+	var list []AlteredHours
+	all := part{}
+	add := func(who string, p part) {
+		list = append(list, AlteredHours{who, p.minutes.Hours(), s.Money(p.cost), s.Money(p.charge)})
+	}
+	for i, name := range names {
+		p := *e.workers[name]
+		all.minutes, all.cost, all.charge = all.minutes+p.minutes, all.cost+p.cost, all.charge+p.charge
+		if i < mostWorkers {
+			add(name, p)
+		}
+	}
+	if len(names) > 0 {
+		add(words.Counted(int64(len(names)), "worker"), all)
+	}
+	return list
+}
+
+// AlteredHours is what of an effect is one worker's.
+type AlteredHours struct {
+	Worker string `json:"worker"`
+	Hours  string `json:"hours" format:"decimal" doc:"that cost or are charged something else"`
+	Cost   string `json:"cost" format:"decimal" doc:"by how much it changes"`
+	Charge string `json:"charge" format:"decimal" doc:"by how much it changes"`
+}
+
 // Altered is an effect as people see it.
 type Altered struct {
-	Entries   int    `json:"entries" doc:"of hours, whose cost or charge changes"`
-	Lines     int    `json:"lines" doc:"of papers, whose charge changes"`
-	From      string `json:"from,omitempty" format:"date"`
-	Through   string `json:"through,omitempty" format:"date"`
-	CostWas   string `json:"costWas,omitempty" format:"decimal"`
-	Cost      string `json:"cost,omitempty" format:"decimal"`
-	ChargeWas string `json:"chargeWas,omitempty" format:"decimal"`
-	Charge    string `json:"charge,omitempty" format:"decimal"`
+	Entries   int            `json:"entries" doc:"of hours, whose cost or charge changes"`
+	Lines     int            `json:"lines" doc:"of papers, whose charge changes"`
+	From      string         `json:"from,omitempty" format:"date"`
+	Through   string         `json:"through,omitempty" format:"date"`
+	CostWas   string         `json:"costWas,omitempty" format:"decimal"`
+	Cost      string         `json:"cost,omitempty" format:"decimal"`
+	ChargeWas string         `json:"chargeWas,omitempty" format:"decimal"`
+	Charge    string         `json:"charge,omitempty" format:"decimal"`
+	ByWorker  []AlteredHours `json:"byWorker,omitempty" doc:"of the hours, those of most money, and at the end all of them"`
 }
 
 // AlteredIn is what a use case has altered so far.
@@ -56,5 +127,6 @@ func AlteredIn(s *book.Session) Altered {
 	return Altered{
 		Entries: e.Entries, Lines: e.Lines, From: e.First.String(), Through: e.Last.String(), CostWas: s.Money(e.CostBefore),
 		Cost: s.Money(e.CostAfter), ChargeWas: s.Money(e.ChargeBefore), Charge: s.Money(e.ChargeAfter),
+		ByWorker: e.byWorker(s),
 	}
 }

@@ -73,16 +73,18 @@ var tampered = []struct{ change, said string }{
 // Whatever is changed behind its back, verify finds it and says what it is.
 func TestVerifyFindsWhatWasTamperedWith(t *testing.T) {
 	folder := apptest.WriteBundle(t, specimen.Company(31, specimen.Size{Workers: 3, Jobs: 5, Entries: 60, CostLines: 25, Days: 30}))
+	sound := apptest.NewBook(t)
+	apptest.Import(t, sound, folder)
+	half := specimen.Begin + calendar.Date(15)
+	_, err := billing.Run(ctx, sound, book.Console, half, half, "", true)
+	require.NoError(t, err)
+	apptest.Verified(t, sound)
 	for _, c := range tampered {
 		file := filepath.Join(t.TempDir(), "jarvo.db")
+		require.NoError(t, sound.Backup(ctx, book.Console, file))
 		s, err := store.Open(ctx, file)
 		require.NoError(t, err)
 		a := book.New(s, apptest.Noon)
-		apptest.Import(t, a, folder)
-		half := specimen.Begin + calendar.Date(15)
-		_, err = billing.Run(ctx, a, book.Console, half, half, "", true)
-		require.NoError(t, err)
-		apptest.Verified(t, a)
 		for change := range strings.SplitSeq(c.change, "; ") {
 			require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 				result := tx.Exec(change)

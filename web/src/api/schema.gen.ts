@@ -2437,6 +2437,8 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         Altered: {
+            /** @description of the hours, those of most money, and at the end all of them */
+            byWorker?: components["schemas"]["AlteredHours"][] | null;
             charge?: components["schemas"]["Decimal"];
             chargeWas?: components["schemas"]["Decimal"];
             cost?: components["schemas"]["Decimal"];
@@ -2461,6 +2463,15 @@ export interface components {
              * @example 2026-11-16
              */
             through?: string;
+        };
+        AlteredHours: {
+            /** @description by how much it changes */
+            charge: components["schemas"]["Decimal"];
+            /** @description by how much it changes */
+            cost: components["schemas"]["Decimal"];
+            /** @description that cost or are charged something else */
+            hours: components["schemas"]["Decimal"];
+            worker: string;
         };
         Answer: {
             found: components["schemas"]["Thing"][] | null;

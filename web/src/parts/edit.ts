@@ -15,6 +15,8 @@ export interface Edit<R, M extends object> {
   form: Form<M>
   /** What saving would alter, in words; blank where nothing is changed. */
   alters: Ref<string>
+  /** The same as it was answered. */
+  altered: Ref<Altered | undefined>
   /** Deletes the record; why not is said. */
   remove?: () => void
   said: Ref<string>
@@ -50,19 +52,24 @@ export function useEdit<R extends { version?: number }, M extends object>(option
 }): Edit<R, M> {
   const row = ref<R>() as Ref<R | undefined>
   const alters = ref('')
+  const altered = ref<Altered>()
   const version = () => row.value?.version ?? 0
   const form = useForm<M, Altered>({
     blank: () => (row.value ? options.typed(row.value) : ({} as M)),
     send: async (body) => {
-      const altered = await options.put(row.value!, { ...(unkeyed(body) as unknown as M), version: version() }, {})
+      const answer = await options.put(row.value!, { ...(unkeyed(body) as unknown as M), version: version() }, {})
       if (options.again) row.value = (await options.again()) ?? row.value
-      return altered
+      return answer
     },
     done: (_, sent) => (options.again ? typedOn(sent) : close()),
   })
+  function unasked() {
+    alters.value = ''
+    altered.value = undefined
+  }
   /** Keeps of the form only what was typed after it was sent. */
   function typedOn(sent: M) {
-    alters.value = ''
+    unasked()
     const names = Object.keys(sent) as (keyof M)[]
     const later = names.filter((name) => JSON.stringify(form.model[name]) !== JSON.stringify(sent[name]))
     const typed = Object.fromEntries(later.map((name) => [name, form.model[name]]))
@@ -72,13 +79,13 @@ export function useEdit<R extends { version?: number }, M extends object>(option
   function open(of: R) {
     if (row.value === of) return close()
     row.value = of
-    alters.value = ''
+    unasked()
     deleting.clear()
     form.reset()
   }
   function close() {
     row.value = undefined
-    alters.value = ''
+    unasked()
     options.closed?.()
   }
   let asked = 0
@@ -87,13 +94,16 @@ export function useEdit<R extends { version?: number }, M extends object>(option
     async () => {
       const of = row.value
       const turn = ++asked
-      if (!of || !form.dirty || form.busy) return void (alters.value = '')
+      if (!of || !form.dirty || form.busy) return unasked()
       const body = JSON.parse(JSON.stringify(form.model)) as M
+      let would: Altered | undefined
       const sentence = await options
         .put(of, { ...body, version: version() }, { try: true })
-        .then(inSentence)
+        .then((a) => inSentence((would = a)))
         .catch((refused: Error) => (Object.keys(fieldsOf(refused)).length ? '' : capital(inWords(refused.message))))
-      if (turn === asked && row.value === of) alters.value = sentence
+      if (turn !== asked || row.value !== of) return
+      alters.value = sentence
+      altered.value = would
     },
     { debounce: 300 },
   )
@@ -103,5 +113,5 @@ export function useEdit<R extends { version?: number }, M extends object>(option
       .act(() => options.remove!(row.value!, { version: version() }))
       .then((done) => done !== undefined && close())
   const said = computed(() => deleting.said.value)
-  return { open, close, row, form, alters, said, remove: options.remove && remove }
+  return { open, close, row, form, alters, altered, said, remove: options.remove && remove }
 }

@@ -12,6 +12,7 @@ const props = defineProps<{
   choices: Schema['Choices']
   again: () => Promise<Schema['Settings'] | undefined>
 }>()
+const emit = defineEmits<{ alters: [altered?: Schema['Altered']] }>()
 const here = Intl.DateTimeFormat().resolvedOptions().timeZone
 const edit = useEdit({
   typed: (s: Schema['Settings']) => ({
@@ -35,6 +36,7 @@ watch(
   () => props.settings,
   () => edit.form.dirty || open(),
 )
+watch(edit.altered, (altered) => emit('alters', altered))
 const model = edit.form.model
 const wrong = (i: number, field: string) => edit.form.wrong[`holidays[${i}].${field}`] ?? ''
 /** The countries that the browser has a name for. */

@@ -1,13 +1,25 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import Await from '@/parts/Await.vue'
+import SumTable from '@/parts/SumTable.vue'
+import { difference, figure } from '@/parts/figures'
 import CompanyForm from './CompanyForm.vue'
 
 /** The company in its book: who it is, when its days and weeks begin, terms and numbers, overtime, holidays. */
 defineProps<{ choices: Schema['Choices'] }>()
 const asked = useQuery({ queryKey: ['setup', 'company'], queryFn: () => answered(client.GET('/api/company')) })
+/** What the change that is being typed would alter, by worker. */
+const altered = ref<Schema['Altered']>()
+const rows = computed(() => {
+  const of = altered.value?.byWorker ?? []
+  return of.map((w, i) => ({
+    what: w.worker,
+    texts: [figure(w.hours), difference(w.cost), difference(w.charge)],
+    sum: i === of.length - 1,
+  }))
+})
 /** When a change of each applies. */
 const applies = computed(() => [
   ['name, address, tax number, logo', 'on papers made from now on; issued ones keep theirs'],
@@ -24,10 +36,23 @@ const applies = computed(() => [
   <div class="split company">
     <section>
       <Await v-slot="{ data }" :of="asked" what="the company's settings">
-        <CompanyForm :settings="data" :choices="choices" :again="async () => (await asked.refetch()).data" />
+        <CompanyForm
+          :settings="data"
+          :choices="choices"
+          :again="async () => (await asked.refetch()).data"
+          @alters="altered = $event"
+        />
       </Await>
     </section>
     <section class="applies" aria-labelledby="applies">
+      <template v-if="rows.length">
+        <h2>What it would alter</h2>
+        <SumTable
+          label="What it would alter, by worker"
+          :heads="['Not billed yet', 'Hours', 'Cost', 'Charge']"
+          :rows="rows"
+        />
+      </template>
       <h2 id="applies">When a change applies</h2>
       <dl>
         <div v-for="[what, when] in applies" :key="what">
@@ -41,7 +66,7 @@ const applies = computed(() => [
 
 <style scoped>
 .company {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 20rem);
+  grid-template-columns: minmax(0, 1fr) minmax(0, 22rem);
 }
 .applies {
   padding: 14px 16px;
@@ -49,6 +74,9 @@ const applies = computed(() => [
 h2 {
   font-size: var(--t-head);
   font-weight: 680;
+}
+table + h2 {
+  padding-top: 16px;
 }
 dl > div {
   display: grid;
