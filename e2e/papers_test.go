@@ -115,6 +115,8 @@ func TestPricesTradesAndUnitsArePutRight(t *testing.T) {
 	u.must(u.ClickIn(`[aria-label="Trades"] tr`, "deckhand", "button"), u.See(`form[aria-label="Change trade deckhand"]`))
 	u.fill("Change trade deckhand", "Name", "deck hand")
 	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change trade deckhand"]')`))
+	u.must(u.ClickIn(`[aria-label="Trades"] tr`, "labourer", "button"), u.Click(`form[aria-label="Change trade labourer"] input[type=checkbox]`))
+	u.must(u.Press("Save"), u.Until(`document.querySelector('[aria-label="Trades"]').innerText.includes('labourer retired')`))
 	u.must(u.Press("New unit"), u.See(`form[aria-label="New unit"]`))
 	u.fill("New unit", "Unit", "bundle", "Code", "?")
 	u.must(u.Press("Add unit"))

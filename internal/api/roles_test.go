@@ -132,7 +132,7 @@ var bodies = map[string]string{
 	"changeItem":      `{"version":9,"description":"","unit":"","active":true}`,
 	"changeItemPrice": `{"version":9,"effectiveFrom":"2026-01-01","unitCost":""}`, "deleteItemPrice": `{"version":9}`,
 	"addSupplier": `{"name":""}`, "changeSupplier": `{"version":9,"name":"","active":true}`, "deleteSupplier": `{"version":9}`,
-	"mergeSupplier": `{"version":9,"into":1,"intoVersion":1}`, "changeTrade": `{"version":9,"name":""}`, "deleteTrade": `{"version":9}`,
+	"mergeSupplier": `{"version":9,"into":1,"intoVersion":1}`, "changeTrade": `{"version":9,"name":"","active":true}`, "deleteTrade": `{"version":9}`,
 	"addUnit": `{"name":"","code":""}`, "changeUnit": `{"version":9,"name":"","code":""}`, "deleteUnit": `{"version":9}`,
 	"voidDocument": `{"version":9,"reason":""}`,
 	"payBack":      `{"key":"","workerId":1,"documentIds":[],"date":"2026-11-16"}`,

@@ -18,6 +18,7 @@ import (
 	"jarvo/internal/app/people"
 	"jarvo/internal/app/pricelist"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/app/suppliers"
 )
@@ -216,11 +217,17 @@ func TestATradeIsRenamedOnDraftsToo(t *testing.T) {
 	draft, err := c.Draft(t)
 	require.NoError(t, err)
 	trade := setup(t, c).Trades[0]
-	require.NoError(t, people.ChangeTrade(ctx, c.Book, c.Owner, trade.ID, people.TradeChange{Name: "Pile hand", Version: trade.Version}))
+	require.NoError(t, people.ChangeTrade(ctx, c.Book, c.Owner, trade.ID, people.TradeChange{Name: "Pile hand", Version: trade.Version, Active: true}))
 	draft, err = billing.Invoice(ctx, c.Book, c.Owner, draft.ID)
 	require.NoError(t, err)
 	assert.Contains(t, fmt.Sprint(draft), "Pile hand")
-	apptest.Refusal(t, people.DeleteTrade(ctx, c.Book, c.Owner, trade.ID, trade.Version+1), refuse.KindConflict, "", "in use")
+	retired := people.TradeChange{Name: "Pile hand", Version: trade.Version + 1}
+	require.NoError(t, people.ChangeTrade(ctx, c.Book, c.Owner, trade.ID, retired))
+	choices, err := register.ChoicesFor(ctx, c.Book, c.Owner)
+	require.NoError(t, err)
+	assert.True(t, choices.Trades[0].Retired, "not offered")
+	assert.Equal(t, "Pile hand", setup(t, c).Workers[0].Trade, "and its worker has it")
+	apptest.Refusal(t, people.DeleteTrade(ctx, c.Book, c.Owner, trade.ID, trade.Version+2), refuse.KindConflict, "", "retire it instead")
 	apptest.Verified(t, c.Book)
 	apptest.SameInAnotherBook(t, c.Book)
 }

@@ -72,8 +72,8 @@ var Tables = []Table{
 		text("code").key().needed(), text("name"), yesNo("active").is("offered").or("yes"),
 	}, Example: []string{"320", "Drive piles", "yes"}},
 	{File: "trades.csv", Doc: "What workers are.", Columns: []Column{
-		text("code").key().needed(), text("name"),
-	}, Example: []string{"driver", "Pile driver"}},
+		text("code").key().needed(), text("name"), yesNo("active").is("offered").or("yes"),
+	}, Example: []string{"driver", "Pile driver", "yes"}},
 	{File: "workers.csv", Doc: "Whose hours are booked.", Columns: []Column{
 		text("code").key().needed(), text("name").needed(), text("trade").to("trades.csv"), text("burden_class").is("of burdens.csv"),
 		text("crew").is("who they work with"), yesNo("exempt").is("paid no overtime").or("no"),

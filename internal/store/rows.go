@@ -70,6 +70,7 @@ type Trade struct {
 	ID      int64
 	Code    string
 	Name    string
+	Active  bool
 	Version int64
 }
 

@@ -144,7 +144,7 @@ func (x *exporter) codes() error {
 		return err
 	}
 	for _, t := range trades {
-		x.add("trades.csv", t.Code, t.Name)
+		x.add("trades.csv", t.Code, t.Name, yesNo(t.Active))
 	}
 	type tax struct {
 		store.TaxComponent

@@ -51,7 +51,7 @@ func (im *importer) costCode(c cell) error {
 }
 
 func (im *importer) trade(c cell) error {
-	row := store.Trade{Code: c.Get("code"), Name: c.Get("name")}
+	row := store.Trade{Code: c.Get("code"), Name: c.Get("name"), Active: c.yes("active"), Version: 1}
 	return keptTrades.saveRule(c, row.Code, &row)
 }
 

@@ -12,10 +12,11 @@ import (
 // TradeChange is a trade as it is to be.
 type TradeChange struct {
 	Name    string `json:"name"`
+	Active  bool   `json:"active" doc:"offered; a retired one stays with its workers and rates"`
 	Version int64  `json:"version" doc:"as it was seen"`
 }
 
-// ChangeTrade changes what a trade is called: on drafts too, and not on what was issued.
+// ChangeTrade changes what a trade is called, on drafts too and not on what was issued, or retires it.
 func ChangeTrade(ctx context.Context, b *book.Book, actor book.Actor, tradeID int64, in TradeChange) error {
 	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
 		had, err := seenTrade(s, tradeID, in.Version)
@@ -24,7 +25,7 @@ func ChangeTrade(ctx context.Context, b *book.Book, actor book.Actor, tradeID in
 		}
 		c := s.Checks()
 		now := had
-		now.Name, now.Version = c.Needed("name", in.Name, "a name"), had.Version+1
+		now.Name, now.Active, now.Version = c.Needed("name", in.Name, "a name"), in.Active, had.Version+1
 		taken, err := store.All[store.Trade](s.Tx, "id", "name = ? COLLATE NOCASE AND id <> ?", now.Name, tradeID)
 		if err != nil {
 			return err
@@ -56,7 +57,7 @@ func DeleteTrade(ctx context.Context, b *book.Book, actor book.Actor, tradeID, v
 		if err != nil {
 			return err
 		}
-		if err := register.Delete(s, "trades", tradeID, "trade", "give its workers another one first"); err != nil {
+		if err := register.Delete(s, "trades", tradeID, "trade", "retire it instead"); err != nil {
 			return err
 		}
 		return s.Record("deleted", "trade", tradeID, had, nil)

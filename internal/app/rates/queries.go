@@ -24,5 +24,5 @@ const customerRows = `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.
 const taxRows = `SELECT t.*, c.code, c.version AS code_version FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
   ORDER BY c.code, t.id`
 
-const tradeRows = `SELECT t.id, t.code, t.name, t.version, (SELECT count(*) FROM workers w WHERE w.trade_id = t.id) AS workers
-  FROM trades t ORDER BY t.name`
+const tradeRows = `SELECT t.id, t.code, t.name, t.active, t.version, (SELECT count(*) FROM workers w WHERE w.trade_id = t.id) AS workers
+  FROM trades t ORDER BY t.active DESC, t.name`

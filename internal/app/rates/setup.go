@@ -129,6 +129,7 @@ type TradeRow struct {
 	Code    string `json:"code"`
 	Name    string `json:"name"`
 	Workers int64  `json:"workers"`
+	Active  bool   `json:"active"`
 	Version int64  `json:"version"`
 }
 

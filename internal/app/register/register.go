@@ -107,14 +107,11 @@ func ChoicesFor(ctx context.Context, b *book.Book, actor book.Actor) (Choices, e
 			return out, err
 		}
 		for table, into := range map[string]*[]Named{
-			"customers": &out.Customers, "cost_codes": &out.CostCodes,
+			"customers": &out.Customers, "cost_codes": &out.CostCodes, "trades": &out.Trades,
 		} {
 			if *into, err = store.Query[Named](s.Tx, "SELECT id, code, name, active = 0 AS retired FROM "+table+" ORDER BY code"); err != nil {
 				return out, err
 			}
-		}
-		if out.Trades, err = store.Query[Named](s.Tx, "SELECT id, code, name FROM trades ORDER BY code"); err != nil {
-			return out, err
 		}
 		for table, into := range map[string]*[]Named{"burden_classes": &out.Classes, "rate_cards": &out.Cards, "tax_codes": &out.TaxCodes} {
 			if *into, err = store.Query[Named](s.Tx, "SELECT id, code, code AS name FROM "+table+" ORDER BY code"); err != nil {

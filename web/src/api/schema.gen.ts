@@ -4851,6 +4851,8 @@ export interface components {
             week: components["schemas"]["CrewDays"][] | null;
         };
         TradeChange: {
+            /** @description offered; a retired one stays with its workers and rates */
+            active: boolean;
             name: string;
             /**
              * Format: int64
@@ -4859,6 +4861,7 @@ export interface components {
             version: number;
         };
         TradeRow: {
+            active: boolean;
             code: string;
             /** Format: int64 */
             id: number;

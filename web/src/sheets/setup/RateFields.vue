@@ -4,6 +4,7 @@ import type { Schema } from '@/api/client'
 import { formAround, type Form } from '@/book/form'
 import FormField from '@/parts/FormField.vue'
 import Pick from '@/parts/Pick.vue'
+import { offered } from './adding'
 
 /** The fields of a labour rate, in the form around them. */
 const props = defineProps<{ choices: Schema['Choices'] }>()
@@ -19,7 +20,7 @@ const companyCard = computed(
 
 <template>
   <FormField label="Card" name="card" :hint="companyCard" :list="choices.cards?.map((c) => c.name)" />
-  <FormField label="Trade, blank for any" name="trade" :list="choices.trades?.map((t) => t.name)" />
+  <FormField label="Trade, blank for any" name="trade" :list="offered(choices.trades)" />
   <Pick
     v-model="form.model.workerId"
     label="Worker, blank for any"

@@ -10,7 +10,7 @@ import type { Column } from '@/parts/ledger'
 defineProps<{ trades: Schema['TradeRow'][] }>()
 type Row = Schema['TradeRow']
 const edit = useEdit({
-  typed: (t: Row) => ({ name: t.name }),
+  typed: (t: Row) => ({ name: t.name, active: t.active }),
   put: (t, body, query) => answered(client.PUT('/api/trades/{id}', { params: { path: { id: t.id }, query }, body })),
   remove: (t, body) => answered(client.POST('/api/trades/{id}/delete', { params: { path: { id: t.id } }, body })),
 })
@@ -31,10 +31,12 @@ const columns: Column<Row>[] = [
     :row-key="(t) => t.id"
     :opened="edit.row.value?.id"
   >
+    <template #name="{ row }">{{ row.name }}<span v-if="!row.active" class="soft"> retired</span></template>
     <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
     <template #below="{ row }">
       <EditCard :edit="edit" :label="`Change trade ${row.name}`">
         <FormField label="Name, on drafts too" name="name" size="wide" />
+        <FormField label="Offered" name="active" kind="check" />
       </EditCard>
     </template>
     <template #empty>No trade yet. One is made with the first worker who has it.</template>

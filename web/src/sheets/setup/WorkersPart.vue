@@ -10,7 +10,7 @@ import Ledger from '@/parts/Ledger.vue'
 import { addressOf } from '@/parts/addresses'
 import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
-import { useAdding } from './adding'
+import { offered, useAdding } from './adding'
 import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
 import WageList from './WageList.vue'
@@ -92,7 +92,7 @@ const scope = useScope()
   <section class="listing">
     <FormCard v-if="open" :form="form" label="New worker" submit="Add worker" cancel="Close" @cancel="open = false">
       <FormField label="Name" name="name" size="wide" />
-      <FormField label="Trade" name="trade" :list="choices.trades?.map((t) => t.name)" />
+      <FormField label="Trade" name="trade" :list="offered(choices.trades)" />
       <FormField label="Crew" name="crew" :list="choices.crews ?? []" />
       <FormField label="Wage an hour" name="wage" kind="money" size="short" />
       <FormField label="From" name="wageFrom" kind="date" />
@@ -139,7 +139,7 @@ const scope = useScope()
         <WageList v-if="wageOf" :worker="row" :as-of="asOf" @close="wageOf = undefined" />
         <EditCard v-else :edit="edit" :label="`Change ${row.name}`">
           <FormField label="Name" name="name" size="wide" />
-          <FormField label="Trade" name="trade" :list="choices.trades?.map((t) => t.name)" />
+          <FormField label="Trade" name="trade" :list="offered(choices.trades)" />
           <FormField label="Crew" name="crew" :list="choices.crews ?? []" />
           <FormField label="Burden class" name="burdenClass" :list="choices.burdenClasses?.map((c) => c.name)" />
           <FormField label="Kind" name="kind" kind="choice" :options="kinds" />
