@@ -278,7 +278,8 @@ func edit(t *testing.T, c *apptest.Crew, r *rand.Rand) {
 		})
 	case 13:
 		trade := s.Trades[r.IntN(len(s.Trades))]
-		err = people.ChangeTrade(ctx, c.Book, c.Owner, trade.ID, people.TradeChange{Name: "hand " + value, Version: trade.Version, Active: r.IntN(3) > 0})
+		now := people.TradeChange{Name: "hand " + value, Version: trade.Version, Active: r.IntN(3) > 0}
+		err = people.ChangeTrade(ctx, c.Book, c.Owner, trade.ID, now)
 	case 8:
 		customer := s.Customers[0]
 		err = customers.Change(ctx, c.Book, c.Owner, customer.ID, customers.CustomerChange{

@@ -217,7 +217,8 @@ func TestATradeIsRenamedOnDraftsToo(t *testing.T) {
 	draft, err := c.Draft(t)
 	require.NoError(t, err)
 	trade := setup(t, c).Trades[0]
-	require.NoError(t, people.ChangeTrade(ctx, c.Book, c.Owner, trade.ID, people.TradeChange{Name: "Pile hand", Version: trade.Version, Active: true}))
+	renamed := people.TradeChange{Name: "Pile hand", Version: trade.Version, Active: true}
+	require.NoError(t, people.ChangeTrade(ctx, c.Book, c.Owner, trade.ID, renamed))
 	draft, err = billing.Invoice(ctx, c.Book, c.Owner, draft.ID)
 	require.NoError(t, err)
 	assert.Contains(t, fmt.Sprint(draft), "Pile hand")
