@@ -15,7 +15,7 @@ import (
 )
 
 var written = bundle.Data{
-	"trades.csv":  {{"carp", "Dock \"carpenter\", afloat"}, {"diver", "Diver\nof depth"}},
+	"trades.csv":  {{"carp", "Dock \"carpenter\", afloat", "yes"}, {"diver", "Diver\nof depth", "no"}},
 	"workers.csv": {{"W1", "Cato", "carp", "", "", "no", "employee", "yes"}},
 }
 
