@@ -122,9 +122,9 @@ func shots(week, paper string) []shot {
 		{name: "page-worker", asked: true, path: "/page/worker/1", see: `[aria-label="History"]`},
 		{name: "page-item", asked: true, path: "/page/item/1", see: `[aria-label="History"]`},
 		{name: "costs-void", asked: true, path: "/costs?span=all", see: `[aria-label="Papers"] tr`, do: func(p *browser.Page) error {
-			const form = "Make this paper void"
+			const form = "Void this paper"
 			return errors.Join(
-				p.ClickIn(`[aria-label="Papers"] tr`, "Tolverne", "td"), p.Press("Make void"), p.See(`form[aria-label="`+form+`"]`),
+				p.ClickIn(`[aria-label="Papers"] tr`, "Tolverne", "td"), p.Press("Void paper"), p.See(`form[aria-label="`+form+`"]`),
 				p.Fill(form, "Why it is void", "typed twice"), p.SeeText("not billed yet"),
 			)
 		}},

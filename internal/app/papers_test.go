@@ -21,6 +21,7 @@ import (
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/app/suppliers"
+	"jarvo/internal/store"
 )
 
 // supplierNamed is a supplier of the list.
@@ -147,6 +148,10 @@ func TestAnApprovedPaperIsVoidAndTypedAgain(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"205.00", "0.00", "0.00", "typed for the wrong company"}, []string{d.Total, d.Landed, d.Charge, d.Void})
 	assert.Contains(t, d.Locked, "void")
+	assert.Equal(t, []string{"200.00", "0.00", "0.00", "0.00"}, []string{d.Lines[0].Base, d.Lines[0].Landed, d.ByJob[0].Bought, d.Spread})
+	assert.ErrorContains(t, c.Store.Write(ctx, func(tx *store.Tx) error {
+		return tx.Run("UPDATE cost_lines SET invoice_id = 1 WHERE document_id = ?", d.ID)
+	}), "a void paper is never billed")
 	assert.NotContains(t, c.LooseEnds(t), "no_job", "nothing is asked of it any more")
 	assert.Contains(t, apptest.ReportText(t, c.Book, "costs"), "void,0.00,0.00")
 	apptest.Refusal(t, void(ctx), refuse.KindConflict, "", "somebody else has changed")

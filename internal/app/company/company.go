@@ -112,10 +112,8 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, in Settings) er
 		if err != nil {
 			return err
 		}
-		if in.Version != had.Version {
-			return &refuse.Error{
-				Kind: refuse.KindConflict, Message: "somebody else has changed the company's settings since you opened them", Current: before,
-			}
+		if err := asSeen(s, in.Version); err != nil {
+			return err
 		}
 		now, holidays, err := in.read(s)
 		if err != nil {
@@ -137,6 +135,17 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, in Settings) er
 			return err
 		}
 		return s.Record("changed", "company", 1, before, after)
+	})
+}
+
+// asSeen refuses a change of settings that somebody else has changed since they were seen.
+func asSeen(s *book.Session, version int64) error {
+	if version == s.Company.Version {
+		return nil
+	}
+	now, err := typed(s)
+	return cmp.Or[error](err, &refuse.Error{
+		Kind: refuse.KindConflict, Message: "somebody else has changed the company's settings since you opened them", Current: now,
 	})
 }
 

@@ -13,7 +13,6 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
-	"jarvo/internal/app/register"
 	"jarvo/internal/store"
 )
 
@@ -26,7 +25,7 @@ const (
 // SetLogo puts a mark on the papers that are made from now on: a PNG or a JPEG. No data takes it away; issued invoices keep theirs.
 func SetLogo(ctx context.Context, b *book.Book, actor book.Actor, version int64, data []byte) error {
 	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
-		if _, err := register.Seen(s, 1, version, "company's settings", func(c store.Company) int64 { return c.Version }); err != nil {
+		if err := asSeen(s, version); err != nil {
 			return err
 		}
 		had := store.Text(s.Company.Logo)
@@ -68,14 +67,11 @@ func KeepLogo(s *book.Session, data []byte) (string, error) {
 
 // Logo is a logo of the book, by its checksum.
 func Logo(ctx context.Context, b *book.Book, actor book.Actor, sum string) (store.Logo, error) {
-	return book.Read(ctx, b, actor, book.SeeMoney, func(s *book.Session) (store.Logo, error) { return LogoOf(s, sum) })
-}
-
-// LogoOf reads a logo.
-func LogoOf(s *book.Session, sum string) (store.Logo, error) {
-	found, err := store.All[store.Logo](s.Tx, "sha256", "sha256 = ?", sum)
-	if err != nil || len(found) == 0 {
-		return store.Logo{}, refuse.OrNotFound(err, "logo")
-	}
-	return found[0], nil
+	return book.Read(ctx, b, actor, book.SeeMoney, func(s *book.Session) (store.Logo, error) {
+		found, err := store.All[store.Logo](s.Tx, "sha256", "sha256 = ?", sum)
+		if err != nil || len(found) == 0 {
+			return store.Logo{}, refuse.OrNotFound(err, "logo")
+		}
+		return found[0], nil
+	})
 }

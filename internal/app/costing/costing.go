@@ -212,7 +212,7 @@ func recostWorker(s *book.Session, workerID int64, changed calendar.Span, drafts
 		costs.add(e, costed[i], stored[e.ID])
 		now := labour.Total(costed[i])
 		if !store.Same(e.Cost, now.Cost) || !store.Same(e.Charge, now.Charge) {
-			effect.altersHours(worker.Name, e, now.Cost, now.Charge)
+			effect.altersHours(worker, e, now.Cost, now.Charge)
 		}
 		if e.InvoiceID != nil {
 			drafts[*e.InvoiceID] = true

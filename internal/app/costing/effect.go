@@ -9,6 +9,7 @@ import (
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/words"
+	"jarvo/internal/store"
 )
 
 // Effect is what the costing steps of a use case have altered: cost and charge of what is not billed, before and after.
@@ -17,11 +18,12 @@ type Effect struct {
 	First, Last               calendar.Date // of what is altered
 	CostBefore, CostAfter     money.Amount
 	ChargeBefore, ChargeAfter money.Amount
-	workers                   map[string]*part
+	workers                   map[int64]*part // by id
 }
 
 // part is what of an effect is one worker's.
 type part struct {
+	worker       string
 	minutes      money.Minutes
 	cost, charge money.Amount // by how much they change
 }
@@ -48,16 +50,16 @@ func (e *Effect) alters(on calendar.Date, costBefore, costAfter, chargeBefore, c
 }
 
 // altersHours is alters for an entry of a worker's hours.
-func (e *Effect) altersHours(worker string, had CostedEntry, cost, charge *money.Amount) {
+func (e *Effect) altersHours(worker store.Worker, had CostedEntry, cost, charge *money.Amount) {
 	e.alters(had.Date, had.Cost, cost, had.Charge, charge)
 	e.Entries++
 	if e.workers == nil {
-		e.workers = map[string]*part{}
+		e.workers = map[int64]*part{}
 	}
-	if e.workers[worker] == nil {
-		e.workers[worker] = &part{}
+	if e.workers[worker.ID] == nil {
+		e.workers[worker.ID] = &part{worker: worker.Name}
 	}
-	p := e.workers[worker]
+	p := e.workers[worker.ID]
 	p.minutes += had.Minutes
 	p.cost += orNone(cost) - orNone(had.Cost)
 	p.charge += orNone(charge) - orNone(had.Charge)
@@ -75,24 +77,22 @@ const mostWorkers = 10
 
 // byWorker is an effect by worker, most money first, and at the end all of them together.
 func (e *Effect) byWorker(s *book.Session) []AlteredHours {
-	names := slices.SortedFunc(maps.Keys(e.workers), func(a, b string) int {
-		x, y := e.workers[a], e.workers[b]
-		return cmp.Or(cmp.Compare(max(y.cost, -y.cost), max(x.cost, -x.cost)), cmp.Compare(a, b))
+	parts := slices.SortedFunc(maps.Values(e.workers), func(a, b *part) int {
+		return cmp.Or(cmp.Compare(max(b.cost, -b.cost), max(a.cost, -a.cost)), cmp.Compare(a.worker, b.worker))
 	})
 	var list []AlteredHours
-	all := part{}
-	add := func(who string, p part) {
-		list = append(list, AlteredHours{who, p.minutes.Hours(), s.Money(p.cost), s.Money(p.charge)})
+	add := func(p part) {
+		list = append(list, AlteredHours{p.worker, p.minutes.Hours(), s.Money(p.cost), s.Money(p.charge)})
 	}
-	for i, name := range names {
-		p := *e.workers[name]
+	all := part{worker: words.Counted(int64(len(parts)), "worker")}
+	for i, p := range parts {
 		all.minutes, all.cost, all.charge = all.minutes+p.minutes, all.cost+p.cost, all.charge+p.charge
 		if i < mostWorkers {
-			add(name, p)
+			add(*p)
 		}
 	}
-	if len(names) > 0 {
-		add(words.Counted(int64(len(names)), "worker"), all)
+	if len(parts) > 0 {
+		add(all)
 	}
 	return list
 }

@@ -207,7 +207,7 @@ func View(s *book.Session, documentID int64) (Document, error) {
 
 // documentView shows a document as its lines come out; for billed lines what was frozen.
 func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) (Document, error) {
-	costed, err := worksOut(s, row.CostDocument, lines)
+	costed, bases, err := worksOut(s, row.CostDocument, lines)
 	if err != nil {
 		return Document{}, err
 	}
@@ -219,7 +219,7 @@ func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) 
 		Lines:     []Line{},
 	}
 	jobs := map[int64]store.Job{}
-	var goods, landed, charge money.Amount
+	var goods, spread, landed, charge money.Amount
 	onInvoice, billed := false, true
 	byJob := map[int64]*[2]money.Amount{}
 	var order []int64
@@ -233,6 +233,7 @@ func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) 
 			}
 		}
 		line := lineView(s, row.CostDocument, l, costed[i], jobs[store.ID(l.JobID)])
+		line.Base = s.Money(bases[i])
 		if l.ItemID != nil {
 			items, err := pricelist.Items(s, *l.ItemID, row.Date, row.ID)
 			if err != nil {
@@ -241,7 +242,8 @@ func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) 
 			listed := pricelist.Fitting(s, items[0], row.Date)
 			line.ItemID, line.Listed = *l.ItemID, &listed
 		}
-		goods += costed[i].Base
+		goods += bases[i]
+		spread += costed[i].Freight + costed[i].Tax
 		landed += costed[i].Cost()
 		onInvoice, billed = onInvoice || l.InvoiceID != nil, billed && l.Billed
 		sums, ok := byJob[store.ID(l.JobID)]
@@ -257,11 +259,8 @@ func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) 
 		}
 		d.Lines = append(d.Lines, line)
 	}
-	if row.Void != "" {
-		landed = 0
-	}
 	d.Goods, d.Landed, d.Charge, d.Total, d.Spread = s.Money(goods), s.Money(landed), s.Money(charge), s.Money(goods+row.Freight+row.Tax),
-		s.Money(landed-goods)
+		s.Money(spread)
 	d.OnInvoice, d.Void = onInvoice, row.Void
 	if d.Due, err = dueOf(s, row.CostDocument); err != nil {
 		return d, err
@@ -282,21 +281,23 @@ func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) 
 	return d, err
 }
 
-// worksOut is what the lines of a document come to. Of a void one they cost nothing, and what it says can still be read.
-func worksOut(s *book.Session, row store.CostDocument, lines []costing.PricedLine) ([]costing.CostedLine, error) {
+// worksOut is what the lines of a document come to, and what each says before freight and tax. Those of a void one cost nothing, and what
+// they say can still be read.
+func worksOut(s *book.Session, row store.CostDocument, lines []costing.PricedLine) ([]costing.CostedLine, []money.Amount, error) {
 	costed, err := costing.CostDocument(s, row, lines)
+	said := costed
 	if err == nil && row.Void != "" {
-		var said []costing.CostedLine
 		row.Void = ""
 		said, err = costing.CostDocument(s, row, lines)
-		for i := range said {
-			costed[i].Base = said[i].Base
-		}
 	}
 	if err != nil {
-		return nil, refuse.Invalid("lines", "%s", err)
+		return nil, nil, refuse.Invalid("lines", "%s", err)
 	}
-	return costed, nil
+	bases := make([]money.Amount, len(said))
+	for i := range said {
+		bases[i] = said[i].Base
+	}
+	return costed, bases, nil
 }
 
 // locks says why a document can't be changed, where it can't.
@@ -336,7 +337,7 @@ func lineView(s *book.Session, d store.CostDocument, l costing.PricedLine, c cos
 		ID: l.ID, Category: l.Category, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit,
 		UnitCost: s.Currency.FormatRate(l.UnitCost),
 		JobID:    store.ID(l.JobID), PhaseID: store.ID(l.PhaseID), CostCodeID: store.ID(l.CostCodeID), Billable: l.Billable,
-		Base: s.Money(c.Base), FreightTax: s.Money(c.Freight + c.Tax), Landed: s.Money(c.Cost()), Charge: s.Maybe(c.Charge),
+		FreightTax: s.Money(c.Freight + c.Tax), Landed: s.Money(c.Cost()), Charge: s.Maybe(c.Charge),
 	}
 	if job.ID != 0 {
 		line.Job = &register.Named{ID: job.ID, Code: job.Number, Name: job.Name}

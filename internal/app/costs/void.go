@@ -48,7 +48,7 @@ func Void(ctx context.Context, b *book.Book, actor book.Actor, documentID int64,
 		if err := s.Exec("UPDATE cost_documents SET void = ?, version = version + 1 WHERE id = ?", reason, documentID).Error; err != nil {
 			return err
 		}
-		if err := s.Record("made void", "cost_document", documentID, was.recorded(), map[string]string{"reason": reason}); err != nil {
+		if err := s.Record("voided", "cost_document", documentID, was.recorded(), map[string]string{"reason": reason}); err != nil {
 			return err
 		}
 		return costing.Document(s, documentID)

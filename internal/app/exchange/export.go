@@ -10,7 +10,6 @@ import (
 	"strings"
 
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/company"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/form"
@@ -325,8 +324,12 @@ func (x *exporter) attachments() error {
 func ExportScan(ctx context.Context, b *book.Book, actor book.Actor, file string) ([]byte, error) {
 	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) ([]byte, error) {
 		sum := strings.TrimSuffix(file, path.Ext(file))
-		if logo, err := company.LogoOf(s, sum); err == nil {
-			return logo.Data, nil
+		logos, err := store.All[store.Logo](s.Tx, "sha256", "sha256 = ?", sum)
+		if err != nil {
+			return nil, err
+		}
+		if len(logos) > 0 {
+			return logos[0].Data, nil
 		}
 		return costs.Contents(s, sum)
 	})

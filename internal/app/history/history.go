@@ -94,7 +94,6 @@ var toldOfRecords = []struct{ key, what, table string }{
 	{"Email", "e-mail", ""}, {"Phone", "phone", ""}, {"TermsDays", "terms in days", ""}, {"RateCardID", "rate card", "rate_cards"},
 	{"TaxCodeID", "tax code", "tax_codes"}, {"TaxExempt", "exempt from tax", ""}, {"InvoicePer", "an invoice per", ""},
 	{"Active", "offered", ""}, {"effectiveFrom", "from", ""}, {"unitCost", "costs", ""}, {"sellPrice", "sells at", ""},
-	{"number", "number", ""}, {"amount", "amount", ""},
 }
 
 // OfRecord is what was done to a record of Setup, oldest first.

@@ -115,7 +115,7 @@ var looseKinds = []looseKind{
 	},
 	{
 		name: "no_class", title: "No burden class", why: "an hour costs the wage alone", step: "Choose the class", link: "worker",
-		rows: `SELECT w.code AS subject, w.name AS "where", 'no burden is added to the wage' AS detail, w.name AS key, NULL AS first,
+		rows: `SELECT w.code AS subject, w.name AS "where", 'no burden is added to the wage' AS detail, w.id AS key, NULL AS first,
 			NULL AS stake, w.id AS worker_id FROM workers w
 			WHERE w.active = 1 AND w.kind = 'employee' AND w.burden_class_id IS NULL AND EXISTS (SELECT 1 FROM burdens)`,
 	},

@@ -1,6 +1,7 @@
 package looseends_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -42,6 +43,13 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 			"no_wage": "", "no_class": "", "no_rate": "0.00", "no_job": "200.00", "no_markup": "200.00", "not_handed_in": "",
 		}, c.LooseEnds(t),
 	)
+	sheet, err := today.Sheet(ctx, c.Book, c.Owner, today.TodayQuery{Week: week})
+	require.NoError(t, err)
+	for _, end := range sheet.LooseEnds {
+		if end.Kind == "no_class" {
+			assert.Equal(t, register.Link{Kind: "worker", ID: fmt.Sprint(stranger)}, end.Link, "the worker's page")
+		}
+	}
 	again, err := costs.Save(ctx, c.Book, c.Owner, costs.Document{
 		Key: "quite-another-key", Kind: "supplier_invoice", Supplier: "Bellhaven", Date: week, Number: "55", Lines: []costs.Line{c.Board()},
 	})

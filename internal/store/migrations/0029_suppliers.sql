@@ -72,20 +72,26 @@ CREATE VIEW entered_twice AS
   SELECT t.supplier_id, s.name AS supplier, t.number, t.documents FROM supplier_numbers t INDEXED BY supplier_numbers_twice
   JOIN suppliers s ON s.id = t.supplier_id WHERE t.documents > 1;
 
--- What is on an invoice, or was paid back, is not made void, and no number is put onto what is void.
+-- What is on an invoice, or was paid back, is not made void, and what is void is put on no invoice.
 -- +goose StatementBegin
 CREATE TRIGGER void_papers_fixed BEFORE UPDATE ON cost_documents WHEN OLD.void <> '' BEGIN
-  SELECT RAISE(ABORT, 'guard: a void paper is never changed') WHERE NEW.void <> OLD.void OR NEW.status <> OLD.status
+  SELECT RAISE(ABORT, 'a void paper is never changed') WHERE NEW.void <> OLD.void OR NEW.status <> OLD.status
     OR NEW.number <> OLD.number OR NEW.date <> OLD.date OR NEW.freight <> OLD.freight OR NEW.tax <> OLD.tax OR NEW.kind <> OLD.kind;
 END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER papers_void BEFORE UPDATE OF void ON cost_documents WHEN NEW.void <> '' AND OLD.void = '' BEGIN
-  SELECT RAISE(ABORT, 'guard: only an approved paper is made void') WHERE NEW.status <> 'approved';
-  SELECT RAISE(ABORT, 'guard: a paper that is on an invoice is never made void')
+  SELECT RAISE(ABORT, 'only an approved paper is made void') WHERE NEW.status <> 'approved';
+  SELECT RAISE(ABORT, 'a paper that is on an invoice is never made void')
     WHERE EXISTS (SELECT 1 FROM cost_lines WHERE document_id = NEW.id AND invoice_id IS NOT NULL);
-  SELECT RAISE(ABORT, 'guard: a paper that was paid back is never made void')
+  SELECT RAISE(ABORT, 'a paper that was paid back is never made void')
     WHERE EXISTS (SELECT 1 FROM reimbursed_documents WHERE document_id = NEW.id);
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER void_lines_unbilled BEFORE UPDATE OF invoice_id ON cost_lines WHEN NEW.invoice_id IS NOT NULL AND EXISTS (
+  SELECT 1 FROM cost_documents WHERE id = NEW.document_id AND void <> '') BEGIN
+  SELECT RAISE(ABORT, 'a void paper is never billed');
 END;
 -- +goose StatementEnd
 

@@ -13,6 +13,7 @@ export type Topic =
   | 'history'
   | 'invoice'
   | 'jobs'
+  | 'page'
   | 'prices'
   | 'setup'
   | 'time'
@@ -24,7 +25,7 @@ export type Topic =
   | 'workings'
 
 /** What adds up much: looked at again at leisure, when others write. */
-export const sums: Topic[] = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve']
+export const sums: Topic[] = ['footing', 'counts', 'bill', 'jobs', 'today', 'approve', 'page']
 /** What shows single entries. */
 export const entries: Topic[] = ['time-list', 'time-day', 'workings', 'history']
 

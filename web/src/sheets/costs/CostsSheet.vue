@@ -51,6 +51,7 @@ const mayVoid = computed(
     shown.value?.status === 'approved' &&
     !shown.value.void &&
     !shown.value.onInvoice &&
+    !shown.value.paidBack &&
     !owed.value,
 )
 const { busy: deleting, said: kept, act } = useAct('papers')
@@ -222,7 +223,7 @@ function fresh() {
         <v-btn v-if="typed?.id && shown?.alike?.length && !owed && !changed" @click="compared = shown.alike[0]!"
           >Compare the two</v-btn
         >
-        <v-btn v-if="mayVoid && !voiding" @click="voiding = true">Make void</v-btn>
+        <v-btn v-if="mayVoid && !voiding" @click="voiding = true">Void paper</v-btn>
         <template v-if="typed && !locked && !owed">
           <SureButton
             v-if="typed.id && !changed"
@@ -258,7 +259,7 @@ function fresh() {
             @theirs="paper.takeTheirs"
             @mine="keep(paper.saveMine)"
           />
-          <VoidPaper v-if="voiding && mayVoid && shown" :paper="shown" @close="voiding = false" />
+          <VoidPaper v-if="voiding && mayVoid && shown" :key="shown.id" :paper="shown" @close="voiding = false" />
           <fieldset :disabled="!!locked" @input="paper.edited" @change="paper.edited">
             <legend class="sr">Paper</legend>
             <DocumentHead

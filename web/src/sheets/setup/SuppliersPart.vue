@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
 import { useForm } from '@/book/form'
@@ -47,7 +47,11 @@ const others = computed(() =>
     .filter((s) => s.id !== edit.row.value?.id)
     .map((s) => ({ id: s.id, title: s.name, sub: counted(s.papers, 'paper') })),
 )
-const { busy, said, act } = useAct()
+const { busy, said, clear, act } = useAct()
+watch(edit.row, () => {
+  into.value = undefined
+  clear()
+})
 async function merge(goes: Row) {
   const stays = asked.data.value?.find((s) => s.id === into.value)
   if (!stays) return
