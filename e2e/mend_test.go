@@ -21,7 +21,7 @@ import (
 func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	setup := func() rates.SetupSheet {
-		s, err := rates.Setup(ctx, u.book.Book, book.Console, "", 0)
+		s, err := rates.Setup(ctx, u.book.Book, book.Console, "", 0, 0)
 		require.NoError(t, err)
 		return s
 	}
@@ -137,7 +137,7 @@ func TestABundleIsBroughtInWithAPreview(t *testing.T) {
 	put("code,name\n610,Dredge\n320,Drive piles\n")
 	u.must(u.See(`[aria-label="What would come in"]`))
 	codes := func() int {
-		s, err := rates.Setup(ctx, u.book.Book, book.Console, "", 0)
+		s, err := rates.Setup(ctx, u.book.Book, book.Console, "", 0, 0)
 		require.NoError(t, err)
 		return len(s.CostCodes)
 	}

@@ -15,6 +15,7 @@ import (
 	"jarvo/internal/api"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
 	"jarvo/internal/app/exchange"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/reports"
@@ -63,7 +64,11 @@ func (c *commands) bringIn(ctx context.Context, b *bundle.Bundle) ([]exchange.Br
 	if err != nil {
 		return nil, err
 	}
-	brought, err := exchange.Import(ctx, book.New(s, now), book.Console, b)
+	a := book.New(s, now)
+	if err := costing.Renew(ctx, a); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	brought, err := exchange.Import(ctx, a, book.Console, b)
 	return brought, errors.Join(err, s.Close())
 }
 

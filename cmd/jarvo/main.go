@@ -12,6 +12,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/store"
 )
@@ -88,7 +89,12 @@ func rootCommand() *cobra.Command {
 // changing opens the book, which must be there, brings it up to date, and closes it after f.
 func (c *commands) changing(ctx context.Context, f func(*book.Book) error) error {
 	s, err := store.OpenExisting(ctx, c.file)
-	return with(s, err, f)
+	return with(s, err, func(b *book.Book) error {
+		if err := costing.Renew(ctx, b); err != nil {
+			return err
+		}
+		return f(b)
+	})
 }
 
 // looking opens the book, which must be there and of this version, for a command that changes nothing in it.

@@ -52,7 +52,7 @@ func TestReportsAreWrittenAsAsked(t *testing.T) {
 	require.Len(t, records, 1)
 	assert.Equal(t, []string{"SG-999", "182.97"}, []string{records[0]["number"], records[0]["due_now"]})
 	assert.Equal(t, "PK", output(t, 0, "report", "aging", "--format", "xlsx", "--through", "2025-05-01", "--db", db)[:2])
-	assert.Contains(t, output(t, 0, "report", "aging", "--through", "2025-05-01", "--db", db), "HERON,0.00,62.06,0.00,0.00,0.00,62.06")
+	assert.Contains(t, output(t, 0, "report", "aging", "--through", "2025-05-01", "--db", db), "HERON,0.00,62.06,0.00,0.00,0.00,62.06,0.00,2.53")
 	output(t, exitFailed, "report", "labour", "--job", "9999", "--db", db)
 	output(t, exitUsage, "report", "labour", "--format", "doc", "--db", db)
 	output(t, exitUsage, "report", "labour", "--from", "yesterday", "--db", db)

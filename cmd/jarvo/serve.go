@@ -18,6 +18,7 @@ import (
 	"jarvo/internal/api"
 	"jarvo/internal/app/access"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/costing"
 	"jarvo/internal/demo"
 	"jarvo/internal/store"
 	"jarvo/web"
@@ -101,6 +102,9 @@ func (c *commands) serve() *cobra.Command {
 				)
 			}
 			a := book.New(s, now)
+			if err := costing.Renew(cmd.Context(), a); err != nil {
+				return err
+			}
 			state, err := access.State(cmd.Context(), a)
 			if err != nil {
 				return err

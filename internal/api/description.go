@@ -77,7 +77,7 @@ var words = func() map[string][]string {
 		"NewWorker.kind": {"employee", "hired"}, "WorkerRow.kind": {"employee", "hired"}, "NewBurden.basis": {"gross", "straight", "hour"},
 		"NewLabourRate.method": {"hourly", "markup"}, "LabourRateRow.method": {"hourly", "markup"},
 		"UserRow.role":      {"owner", "bookkeeper", "manager", "foreman", "worker"},
-		"EntryRow.payClass": {"auto", "regular", "overtime", "double"}, "CheckedEntry.status": {"draft", "submitted", "approved"},
+		"EntryRow.payClass": {"auto", "regular", "overtime", "double", "leave"}, "CheckedEntry.status": {"draft", "submitted", "approved"},
 	}
 }()
 

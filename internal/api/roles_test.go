@@ -119,7 +119,7 @@ var bodies = map[string]string{
 	"changeCompany": `{"version":9,"name":"","address":"","email":"","phone":"","taxNumber":"","currency":"","timeZone":"",` +
 		`"postCode":"","city":"","region":"","country":"","daysAhead":"","missingDays":"","weekStart":"",` +
 		`"termsDays":"","unbilledAlertDays":"","invoicePrefix":"","nextInvoiceNumber":"","nextJobNumber":"","overtimeWeekly":"",` +
-		`"overtimeDaily":"","doubleDaily":"","overtimeFactor":"","doubleFactor":"","overtimeDays":[],"doubleDays":[],"purchaseTax":"",` +
+		`"overtimeDaily":"","doubleDaily":"","overtimeFactor":"","doubleFactor":"","overtimeDays":[],"doubleDays":[],"holidayClass":"","purchaseTax":"",` +
 		`"distanceUnit":"","card":"","taxCode":"","holidays":[]}`,
 	"addTaxCode": `{"code":"","components":[]}`, "changeTaxCode": `{"code":"","components":[],"version":9}`, "deleteTaxCode": `{"version":9}`,
 	"changeWorker":   `{"version":9,"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"active":true}`,

@@ -22,9 +22,10 @@ func (s *server) setupOperations(api huma.API) {
 		func(ctx context.Context, actor book.Actor, in *struct {
 			AsOf   string `query:"asOf"`
 			Worker int64  `query:"worker"`
+			Code   int64  `query:"costCode"`
 		},
 		) (rates.SetupSheet, error) {
-			return rates.Setup(ctx, s.Book, actor, in.AsOf, in.Worker)
+			return rates.Setup(ctx, s.Book, actor, in.AsOf, in.Worker, in.Code)
 		})
 	operate(api, http.MethodPost, "/api/workers", "addWorker", "Add a worker", makes(s, people.Add))
 	operate(api, http.MethodPost, "/api/customers", "addCustomer", "Add a customer", makes(s, customers.Add))

@@ -37,7 +37,7 @@ func altered(t *testing.T, try bool, change func(context.Context) error) costing
 // setup is the Setup tab today.
 func setup(t *testing.T, c *apptest.Crew) rates.SetupSheet {
 	t.Helper()
-	sheet, err := rates.Setup(ctx, c.Book, c.Owner, "", 0)
+	sheet, err := rates.Setup(ctx, c.Book, c.Owner, "", 0, 0)
 	require.NoError(t, err)
 	return sheet
 }

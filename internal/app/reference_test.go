@@ -30,21 +30,48 @@ type record map[string]string
 type refEntry struct {
 	record
 	order, minutes int
-	start          int // -1: a bare duration
-	class          [3]int
-	count          [3]int // the classes as if nothing of the week were billed
+	start          int    // -1: a bare duration
+	class          [4]int // regular, overtime, double, leave
+	count          [4]int // the classes as if nothing of the week were billed
 	straight       *big.Rat
 	gross, burden  *big.Rat
 	cost, charge   *big.Rat // nil: can't be computed, or not charged
-	invoice        string
+	share          *big.Rat // of a week's pay; nil: paid by the hour
+	refBilled
+}
+
+// refBilled is what has been billed of an entry or a line, by invoice.
+type refBilled struct {
+	invoice string // the first
+	parts   []refPart
+}
+
+type refPart struct {
+	invoice, date string
+	amount        *big.Rat
+}
+
+func (b *refBilled) bill(invoice, date string, amount *big.Rat) {
+	b.invoice = cmp.Or(b.invoice, invoice)
+	b.parts = append(b.parts, refPart{invoice, date, amount})
+}
+
+// sum is what has been billed.
+func (b *refBilled) sum() *big.Rat {
+	total := new(big.Rat)
+	for _, p := range b.parts {
+		total.Add(total, p.amount)
+	}
+	return total
 }
 
 type refLine struct {
 	record
 	document     record
 	base, landed *big.Rat
+	freight, tax *big.Rat
 	charge       *big.Rat
-	invoice      string
+	refBilled
 }
 
 type refInvoice struct {
@@ -53,12 +80,13 @@ type refInvoice struct {
 	subtotal, tax, retainage    *big.Rat
 	byJob                       map[string]*big.Rat
 	byPart                      map[string]*big.Rat // job and phase
+	retained                    map[string]*big.Rat // by job
 }
 
 func newReference(data bundle.Data) *reference {
 	r := &reference{tables: newTables(data), settings: map[string]string{
 		"currency": "USD", "week_start": "monday", "overtime_weekly_hours": "40", "overtime_factor": "1.5", "double_factor": "2",
-		"purchase_tax": "cost", "next_invoice_number": "1001",
+		"purchase_tax": "cost", "next_invoice_number": "1001", "holiday_class": "double",
 		"terms_days": "30",
 	}}
 	for _, s := range r.tables["settings.csv"] {
@@ -242,6 +270,7 @@ func (r *reference) costLabour() {
 			)
 		})
 		r.classWeeks(r.find("workers.csv", "code", worker), entries)
+		r.shareWeeks(worker, entries)
 		earned := map[string]*big.Rat{}
 		for _, o := range r.tables["year_openings.csv"] {
 			if o["worker"] == worker {
@@ -278,13 +307,22 @@ func (r *reference) classWeeks(worker record, entries []*refEntry) {
 			date, today = e.record["date"], 0
 		}
 		weekday := strings.ToLower(day(date).Weekday().String())
-		double := slices.Contains(strings.Fields(r.settings["double_days"]), weekday) || len(r.find("holidays.csv", "date", date)) > 0
-		over := slices.Contains(strings.Fields(r.settings["overtime_days"]), weekday)
-		e.count = [3]int{}
+		holiday := ""
+		if len(r.find("holidays.csv", "date", date)) > 0 {
+			holiday = r.settings["holiday_class"]
+		}
+		double := slices.Contains(strings.Fields(r.settings["double_days"]), weekday) || holiday == "double"
+		over := slices.Contains(strings.Fields(r.settings["overtime_days"]), weekday) || holiday == "overtime"
+		e.count = [4]int{}
+		if e.record["pay_class"] == "leave" {
+			e.count[3] = e.minutes
+			continue
+		}
+		salaried := r.weekRow(worker["code"], date)["per"] == "week"
 		for range e.minutes {
 			class := 0
 			switch own := slices.Index([]string{"regular", "overtime", "double"}, e.record["pay_class"]); {
-			case worker["exempt"] == "yes":
+			case worker["exempt"] == "yes" || salaried:
 			case own >= 0:
 				class = own
 			case double || hasDouble && today >= doubleDaily:
@@ -304,7 +342,7 @@ func (r *reference) classWeeks(worker record, entries []*refEntry) {
 
 // keepBilled leaves the classes of a week's billed entries as they are; the premium they lack goes to the others, the last first.
 func keepBilled(week []*refEntry) {
-	lacking := [3]int{}
+	lacking := [4]int{}
 	for _, e := range week {
 		if e.invoice == "" {
 			e.class = e.count
@@ -337,26 +375,112 @@ func latest(rows []record, on string, match func(record) bool) record {
 }
 
 func (r *reference) factor(class int) *big.Rat {
-	return []*big.Rat{big.NewRat(1, 1), rat(r.settings["overtime_factor"]), rat(r.settings["double_factor"])}[class]
+	one := big.NewRat(1, 1)
+	return []*big.Rat{one, rat(r.settings["overtime_factor"]), rat(r.settings["double_factor"]), one}[class]
+}
+
+// weekRow is the wage row that says how a work week is paid: the latest on or before its first day, else the first in it.
+func (r *reference) weekRow(worker, date string) record {
+	first := r.week(date)
+	last := first.AddDate(0, 0, 6).Format(time.DateOnly)
+	best := latest(r.tables["wages.csv"], first.Format(time.DateOnly), func(w record) bool { return w["worker"] == worker })
+	if best != nil {
+		return best
+	}
+	for _, w := range r.tables["wages.csv"] {
+		if w["worker"] == worker && w["effective_from"] <= last && (best == nil || w["effective_from"] < best["effective_from"]) {
+			best = w
+		}
+	}
+	return best
+}
+
+// wage is what an entry is paid by; nil where it has no wage.
+func (r *reference) wage(worker, date string) record {
+	if row := r.weekRow(worker, date); row != nil && row["per"] == "week" {
+		if row["effective_from"] > date {
+			return nil
+		}
+		return row
+	}
+	return latest(r.tables["wages.csv"], date, func(w record) bool { return w["worker"] == worker && w["per"] == "hour" })
+}
+
+// shareWeeks spreads the pay of each week that is paid as a whole over its hours.
+func (r *reference) shareWeeks(worker string, entries []*refEntry) {
+	weeks := map[time.Time][]*refEntry{}
+	for _, e := range entries {
+		if e.invoice == "" {
+			e.share = nil
+		}
+		w := r.week(e.record["date"])
+		weeks[w] = append(weeks[w], e)
+	}
+	for _, week := range weeks {
+		row := r.weekRow(worker, week[0].record["date"])
+		if row == nil || row["per"] != "week" {
+			continue
+		}
+		amount := rat(row["rate"])
+		minutes := func(of func(*refEntry) bool) []*big.Rat {
+			var w []*big.Rat
+			for _, e := range week {
+				m := int64(0)
+				if e.record["date"] >= row["effective_from"] && of(e) {
+					m = int64(e.minutes)
+				}
+				w = append(w, big.NewRat(m, 1))
+			}
+			return w
+		}
+		shares := r.spread(amount, minutes(func(*refEntry) bool { return true }))
+		locked, justTheirs := new(big.Rat), true
+		for i, e := range week {
+			if e.invoice != "" {
+				held := cmp.Or(e.gross, new(big.Rat))
+				locked.Add(locked, held)
+				justTheirs = justTheirs && held.Cmp(shares[i]) == 0
+			}
+		}
+		if !justTheirs {
+			rest := plus(amount, new(big.Rat).Neg(locked))
+			if rest.Sign() < 0 {
+				rest = new(big.Rat)
+			}
+			shares = r.spread(rest, minutes(func(e *refEntry) bool { return e.invoice == "" }))
+		}
+		for i, e := range week {
+			if e.invoice == "" {
+				e.share = shares[i]
+			}
+		}
+	}
 }
 
 func (r *reference) costEntry(worker record, e *refEntry, earned map[string]*big.Rat) {
 	on, year := e.record["date"], e.record["date"][:4]
-	wage := latest(r.tables["wages.csv"], on, func(w record) bool { return w["worker"] == worker["code"] })
+	wage := r.wage(worker["code"], on)
+	leave := e.record["pay_class"] == "leave"
 	for _, basis := range []string{"gross", "straight"} {
 		if earned[year+basis] == nil {
 			earned[year+basis] = new(big.Rat)
 		}
 	}
+	earns := func(gross, straight *big.Rat) {
+		earned[year+"gross"] = plus(earned[year+"gross"], gross)
+		if !leave {
+			earned[year+"straight"] = plus(earned[year+"straight"], straight)
+		}
+	}
 	if e.invoice != "" {
 		if e.cost != nil {
-			earned[year+"gross"], earned[year+"straight"] = plus(earned[year+"gross"], e.gross), plus(earned[year+"straight"], e.straight)
+			earns(e.gross, e.straight)
 		}
 		return
 	}
-	e.straight, e.cost, e.charge = new(big.Rat), nil, nil
+	e.straight, e.gross, e.burden, e.cost, e.charge = new(big.Rat), nil, nil, nil, nil
 	row, own := r.labourRow(worker, e)
-	chargeable := e.record["billable"] == "yes" && r.basis(e.record["job"], e.record["phase"]) == "tm"
+	chargeable := !leave && e.record["billable"] == "yes" && r.basis(e.record["job"], e.record["phase"]) == "tm"
 	gross, burden, charge := new(big.Rat), new(big.Rat), new(big.Rat)
 	for class, minutes := range e.class {
 		if minutes == 0 {
@@ -367,10 +491,14 @@ func (r *reference) costEntry(worker record, e *refEntry, earned map[string]*big
 		if wage != nil {
 			straight := r.round(times(rat(wage["rate"]), hours))
 			paid := r.round(times(rat(wage["rate"]), r.factor(class), hours))
-			extra := r.burden(worker["burden_class"], on, hours, map[string]*big.Rat{"gross": paid, "straight": straight}, earned, year)
+			if wage["per"] == "week" {
+				straight, paid = e.share, e.share
+			}
+			base := map[string]*big.Rat{"gross": paid, "straight": straight}
+			extra := r.burden(worker["burden_class"], e.record["cost_code"], on, leave, hours, base, earned, year)
 			cost = plus(paid, extra)
 			e.straight, gross, burden = plus(e.straight, straight), plus(gross, paid), plus(burden, extra)
-			earned[year+"gross"], earned[year+"straight"] = plus(earned[year+"gross"], paid), plus(earned[year+"straight"], straight)
+			earns(paid, straight)
 		}
 		switch {
 		case charge == nil || row == nil && own == "":
@@ -383,7 +511,7 @@ func (r *reference) costEntry(worker record, e *refEntry, earned map[string]*big
 			charge = plus(charge, r.round(times(cost, plus(big.NewRat(1, 1), percent(row["value"])))))
 		default:
 			factor := r.factor(class)
-			if text := []string{"", row["overtime_factor"], row["double_factor"]}[class]; text != "" {
+			if text := []string{"", row["overtime_factor"], row["double_factor"], ""}[class]; text != "" {
 				factor = rat(text)
 			}
 			charge = plus(charge, r.round(times(rat(row["value"]), factor, hours)))
@@ -397,7 +525,9 @@ func (r *reference) costEntry(worker record, e *refEntry, earned map[string]*big
 	}
 }
 
-func (r *reference) burden(class, on string, hours *big.Rat, base, earned map[string]*big.Rat, year string) *big.Rat {
+func (r *reference) burden(
+	class, code, on string, leave bool, hours *big.Rat, base, earned map[string]*big.Rat, year string,
+) *big.Rat {
 	total := new(big.Rat)
 	names := map[string]bool{}
 	for _, b := range r.tables["burdens.csv"] {
@@ -405,9 +535,21 @@ func (r *reference) burden(class, on string, hours *big.Rat, base, earned map[st
 			continue
 		}
 		names[b["component"]] = true
-		now := latest(r.tables["burdens.csv"], on, func(row record) bool { return row.has("class", class, "component", b["component"]) })
+		with := func(code string) record {
+			return latest(r.tables["burdens.csv"], on, func(row record) bool {
+				return row.has("class", class, "component", b["component"], "cost_code", code)
+			})
+		}
+		now := record(nil)
+		if code != "" {
+			now = with(code)
+		}
+		if now == nil {
+			now = with("")
+		}
 		switch {
 		case now == nil:
+		case leave && now["basis"] != "gross":
 		case now["basis"] == "hour":
 			total = plus(total, r.round(times(rat(now["value"]), hours)))
 		default:
@@ -462,11 +604,14 @@ func (r *reference) labourRow(worker record, e *refEntry) (record, string) {
 	return nil, ""
 }
 
-// spread is by the largest remainder.
+// spread is by the largest remainder; where weights have both signs, in proportion to their sum.
 func (r *reference) spread(amount *big.Rat, weights []*big.Rat) []*big.Rat {
-	total := new(big.Rat)
-	for _, w := range weights {
-		total.Add(total, w)
+	total := plus(new(big.Rat), weights...)
+	if total.Sign() == 0 {
+		for _, w := range weights {
+			w.Abs(w)
+		}
+		total = plus(new(big.Rat), weights...)
 	}
 	if total.Sign() == 0 {
 		for i := range weights {
@@ -479,7 +624,8 @@ func (r *reference) spread(amount *big.Rat, weights []*big.Rat) []*big.Rat {
 	for i, w := range weights {
 		exact := new(big.Rat).Quo(times(size, w), total)
 		units := new(big.Rat).Quo(exact, r.unit)
-		shares[i] = times(new(big.Rat).SetInt(new(big.Int).Quo(units.Num(), units.Denom())), r.unit)
+		whole := new(big.Int).Div(units.Num(), units.Denom()) // toward minus infinity, since a denominator is above 0
+		shares[i] = times(new(big.Rat).SetInt(whole), r.unit)
 		cut[i] = plus(exact, new(big.Rat).Neg(shares[i]))
 		left = plus(left, new(big.Rat).Neg(shares[i]))
 	}
@@ -508,43 +654,90 @@ func (r *reference) costDocuments() {
 			}
 		}
 		slices.SortStableFunc(lines, func(a, b *refLine) int { return compareNumbers(a.record["line"], b.record["line"]) })
-		weights := func() []*big.Rat {
-			var w []*big.Rat
-			for _, l := range lines {
-				w = append(w, new(big.Rat).Abs(l.base))
-			}
-			return w
-		}
-		freight, tax := r.spread(rat(d["freight"]), weights()), r.spread(rat(d["tax"]), weights())
+		all, taxable := []int{}, []int{}
+		net := new(big.Rat)
 		for i, l := range lines {
-			l.landed = plus(l.base, freight[i])
-			if r.settings["purchase_tax"] != "recovered" {
-				l.landed = plus(l.landed, tax[i])
+			all = append(all, i)
+			if l.record["taxable"] == "yes" {
+				taxable = append(taxable, i)
+				net.Add(net, l.base)
 			}
+		}
+		freight, tax := r.bySign(rat(d["freight"]), lines, all), r.bySign(rat(d["tax"]), lines, taxable)
+		share := new(big.Rat).Abs(rat(d["tax"]))
+		switch {
+		case len(taxable) == 0:
+			tax = r.over(rat(d["tax"]), lines, all, true)
+		case rat(d["tax"]).Sign() != 0 && rat(d["tax"]).Sign() == net.Sign() && share.Cmp(times(new(big.Rat).Abs(net), big.NewRat(35, 100))) <= 0:
+			tax = r.over(rat(d["tax"]), lines, taxable, false)
+		}
+		for i, l := range lines {
+			l.freight, l.tax = freight[i], tax[i]
+			if r.settings["purchase_tax"] == "recovered" {
+				l.tax = new(big.Rat)
+			}
+			l.landed = plus(l.base, l.freight, l.tax)
 			r.chargeLine(l)
 		}
 		r.lines = append(r.lines, lines...)
 	}
 }
 
+// bySign spreads over those of some lines whose base has the sign of the amount, else over all of them by size.
+func (r *reference) bySign(amount *big.Rat, lines []*refLine, among []int) []*big.Rat {
+	var same []int
+	for _, i := range among {
+		if lines[i].base.Sign() != 0 && lines[i].base.Sign() == amount.Sign() {
+			same = append(same, i)
+		}
+	}
+	if len(same) == 0 {
+		same = among
+	}
+	return r.over(amount, lines, same, true)
+}
+
+// over spreads an amount over some lines by their bases, or by the sizes of these.
+func (r *reference) over(amount *big.Rat, lines []*refLine, among []int, sizes bool) []*big.Rat {
+	shares := make([]*big.Rat, len(lines))
+	for i := range shares {
+		shares[i] = new(big.Rat)
+	}
+	var weights []*big.Rat
+	for _, i := range among {
+		w := new(big.Rat).Set(lines[i].base)
+		if sizes {
+			w.Abs(w)
+		}
+		weights = append(weights, w)
+	}
+	if len(among) == 0 {
+		return shares
+	}
+	for n, share := range r.spread(amount, weights) {
+		shares[among[n]] = share
+	}
+	return shares
+}
+
 func (r *reference) chargeLine(l *refLine) {
 	if l.record["job"] == "" || l.record["billable"] != "yes" || r.basis(l.record["job"], l.record["phase"]) != "tm" {
 		return
 	}
-	raise := new(big.Rat)
+	one := big.NewRat(1, 1)
 	switch {
 	case l.record["sell_price"] != "":
 		l.charge = r.round(times(rat(l.record["quantity"]), rat(l.record["sell_price"])))
-		return
 	case l.record["markup"] != "":
-		raise = percent(l.record["markup"])
+		l.charge = r.round(times(l.landed, plus(one, percent(l.record["markup"]))))
 	default:
-		raise = plus(raise, r.cardMarkup(l))
+		row := r.cardMarkup(l)
+		on := map[string]*big.Rat{"": l.landed, "landed": l.landed, "before_tax": plus(l.base, l.freight), "goods": l.base}[row["on"]]
+		l.charge = plus(r.round(times(on, plus(one, percent(row["percent"])))), l.landed, new(big.Rat).Neg(on))
 	}
-	l.charge = r.round(times(l.landed, plus(big.NewRat(1, 1), raise)))
 }
 
-func (r *reference) cardMarkup(l *refLine) *big.Rat {
+func (r *reference) cardMarkup(l *refLine) record {
 	for _, card := range r.cards(l.record["job"]) {
 		var best record
 		for _, row := range r.tables["markups.csv"] {
@@ -561,10 +754,10 @@ func (r *reference) cardMarkup(l *refLine) *big.Rat {
 			}
 		}
 		if best != nil {
-			return percent(best["percent"])
+			return best
 		}
 	}
-	return new(big.Rat)
+	return record{}
 }
 
 // compareNumbers orders job and line numbers: whole numbers first, as numbers.
@@ -589,26 +782,106 @@ func (r *reference) jobsInOrder() []record {
 	return jobs
 }
 
-// item is an entry or a line on its way to an invoice.
+// item is an entry or a line on its way to an invoice: what is left of its charge, and what of that is ready.
 type item struct {
 	job, phase, category, date string
-	charge                     *big.Rat
-	invoice                    *string
+	left, ready                *big.Rat
+	billed                     *refBilled
+	order                      []string // within a day, after labour before costs
 }
 
-func (r *reference) ready(through string) []item {
+// waiting are the approved entries and lines with a charge of which something is left, dated up to a day, each with what is ready of it.
+func (r *reference) waiting(through string) []item {
 	var items []item
+	add := func(i item, charge *big.Rat, order ...string) {
+		i.left = plus(charge, new(big.Rat).Neg(i.billed.sum()))
+		i.ready, i.order = i.left, order
+		if i.left.Sign() != 0 || i.billed.invoice == "" {
+			items = append(items, i)
+		}
+	}
 	for _, e := range r.entries {
-		if e.record["status"] == "approved" && e.charge != nil && e.invoice == "" && e.record["date"] <= through {
-			items = append(items, item{e.record["job"], e.record["phase"], "labour", e.record["date"], e.charge, &e.invoice})
+		if e.record["status"] == "approved" && e.charge != nil && e.record["date"] <= through {
+			start := fmt.Sprintf("%08d", e.start)
+			if e.start < 0 {
+				start = "untimed"
+			}
+			add(item{job: e.record["job"], phase: e.record["phase"], category: "labour", date: e.record["date"], billed: &e.refBilled}, e.charge,
+				"0", e.record["worker"], start, fmt.Sprintf("%08d", e.order))
 		}
 	}
 	for _, l := range r.lines {
-		if l.document["status"] == "approved" && l.charge != nil && l.invoice == "" && l.document["date"] <= through {
-			items = append(items, item{l.record["job"], l.record["phase"], l.record["category"], l.document["date"], l.charge, &l.invoice})
+		if l.document["status"] == "approved" && l.charge != nil && l.document["date"] <= through {
+			line, _ := strconv.Atoi(l.record["line"])
+			add(item{
+				job: l.record["job"], phase: l.record["phase"], category: l.record["category"], date: l.document["date"], billed: &l.refBilled,
+			}, l.charge, "1", l.document["ref"], fmt.Sprintf("%08d", line))
 		}
 	}
+	r.withinLimits(items)
 	return items
+}
+
+// limitOf is the place whose limit work counts toward, and the limit; blank where there is none.
+func (r *reference) limitOf(job, phase string) (place, agreed string) {
+	j := r.find("jobs.csv", "number", job)
+	if p := r.find("phases.csv", "job", job, "code", phase); phase != "" && p["contract"] != "" {
+		return job + "/" + phase, p["contract"]
+	}
+	if j["basis"] == "tm" && j["contract"] != "" {
+		return job, j["contract"]
+	}
+	return "", ""
+}
+
+// withinLimits sets what is ready of each item within the limits.
+func (r *reference) withinLimits(items []item) {
+	room := map[string]*big.Rat{}
+	use := func(job, phase string, amount *big.Rat) {
+		place, agreed := r.limitOf(job, phase)
+		if place == "" || r.basis(job, phase) != "tm" {
+			return
+		}
+		if room[place] == nil {
+			room[place] = rat(agreed)
+		}
+		room[place] = plus(room[place], new(big.Rat).Neg(amount))
+	}
+	for _, e := range r.entries {
+		use(e.record["job"], e.record["phase"], e.sum())
+	}
+	for _, l := range r.lines {
+		use(l.record["job"], l.record["phase"], l.sum())
+	}
+	order := make([]int, len(items))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortFunc(order, func(x, y int) int {
+		a, b := items[x], items[y]
+		below := func(i item) int { return min(i.left.Sign(), 0) }
+		return cmp.Or(cmp.Compare(below(a), below(b)), cmp.Compare(a.date, b.date), slices.Compare(a.order, b.order))
+	})
+	for _, at := range order {
+		i := &items[at]
+		place, _ := r.limitOf(i.job, i.phase)
+		switch {
+		case place == "" || i.left.Sign() < 0:
+			use(i.job, i.phase, i.left)
+		case room[place].Sign() <= 0:
+			i.ready = new(big.Rat)
+		default:
+			if i.left.Cmp(room[place]) > 0 {
+				i.ready = room[place]
+			}
+			use(i.job, i.phase, i.ready)
+		}
+	}
+}
+
+// ready are the items of which something can be billed; of a charge of 0 all of it.
+func (r *reference) ready(through string) []item {
+	return slices.DeleteFunc(r.waiting(through), func(i item) bool { return i.ready.Sign() == 0 && i.left.Sign() != 0 })
 }
 
 // bill is the bill run through a date, issued on that date.
@@ -648,28 +921,52 @@ func (r *reference) invoice(jobs []string, through string, items []item) {
 		terms, _ = strconv.Atoi(r.settings["terms_days"])
 	}
 	inv.due = day(through).AddDate(0, 0, terms).Format(time.DateOnly)
-	bases := map[string]*big.Rat{}
+	bases, byJobBase := map[string]*big.Rat{}, map[string]*big.Rat{}
 	for _, i := range items {
 		if !slices.Contains(jobs, i.job) {
 			continue
 		}
-		inv.subtotal = plus(inv.subtotal, i.charge)
-		add(inv.byJob, i.job, i.charge)
-		add(inv.byPart, i.job+"/"+i.phase, i.charge)
+		inv.subtotal = plus(inv.subtotal, i.ready)
+		add(inv.byJob, i.job, i.ready)
+		add(inv.byPart, i.job+"/"+i.phase, i.ready)
 		code := r.find("jobs.csv", "number", i.job)["tax_code"]
 		code = cmp.Or(code, customer["tax_code"], r.settings["tax_code"])
-		for _, t := range r.tables["tax_codes.csv"] {
-			if customer["tax_exempt"] != "yes" && t["code"] == code && slices.Contains(strings.Fields(t["applies_to"]), i.category) {
-				add(bases, code+"/"+t["component"], i.charge)
+		for _, component := range r.components(code) {
+			now := latest(r.tables["tax_codes.csv"], through, func(t record) bool { return t.has("code", code, "component", component) })
+			if customer["tax_exempt"] != "yes" && now != nil && slices.Contains(strings.Fields(now["applies_to"]), i.category) {
+				add(bases, code+"/"+component, i.ready)
+				add(byJobBase, code+"/"+component+"/"+i.job, i.ready)
 			}
 		}
 	}
 	for key, base := range bases {
 		code, component, _ := strings.Cut(key, "/")
-		inv.tax = plus(inv.tax, r.round(times(base, percent(r.find("tax_codes.csv", "code", code, "component", component)["percent"]))))
+		now := latest(r.tables["tax_codes.csv"], through, func(t record) bool { return t.has("code", code, "component", component) })
+		inv.tax = plus(inv.tax, r.round(times(base, percent(now["percent"]))))
+		if now["retainage_tax"] == "on_release" {
+			held := new(big.Rat)
+			for job := range inv.byJob {
+				if of := byJobBase[key+"/"+job]; of != nil {
+					held = plus(held, r.round(times(of, percent(r.find("jobs.csv", "number", job)["retainage"]))))
+				}
+			}
+			inv.tax = plus(inv.tax, new(big.Rat).Neg(r.round(times(held, percent(now["percent"])))))
+		}
 	}
+	inv.retained = map[string]*big.Rat{}
 	for job, amount := range inv.byJob {
-		inv.retainage = plus(inv.retainage, r.round(times(amount, percent(r.find("jobs.csv", "number", job)["retainage"]))))
+		retained := r.round(times(amount, percent(r.find("jobs.csv", "number", job)["retainage"])))
+		held := new(big.Rat)
+		for _, before := range r.invoices {
+			if before.retained[job] != nil {
+				held.Add(held, before.retained[job])
+			}
+		}
+		if least := new(big.Rat).Neg(held); retained.Sign() < 0 && retained.Cmp(least) < 0 {
+			retained = least
+		}
+		inv.retained[job] = retained
+		inv.retainage = plus(inv.retainage, retained)
 	}
 	total := plus(inv.subtotal, inv.tax)
 	if inv.subtotal.Sign() < 0 || total.Sign() < 0 || total.Cmp(inv.retainage) < 0 {
@@ -679,9 +976,20 @@ func (r *reference) invoice(jobs []string, through string, items []item) {
 	r.invoices = append(r.invoices, inv)
 	for _, i := range items {
 		if slices.Contains(jobs, i.job) {
-			*i.invoice = inv.number
+			i.billed.bill(inv.number, through, i.ready)
 		}
 	}
+}
+
+// components are the names of a tax code's components.
+func (r *reference) components(code string) []string {
+	var names []string
+	for _, t := range r.tables["tax_codes.csv"] {
+		if t["code"] == code && t["component"] != "" && !slices.Contains(names, t["component"]) {
+			names = append(names, t["component"])
+		}
+	}
+	return names
 }
 
 func add(sums map[string]*big.Rat, key string, v *big.Rat) {
@@ -705,7 +1013,8 @@ func refHours(minutes int) string {
 // reports are all reports that do not depend on the clock.
 func (r *reference) reports() map[string][][]string {
 	return map[string][][]string{
-		"labour": r.labour(), "costs": r.costs(), "unbilled": r.unbilled(), "invoices": r.invoiceRows(), "job-profit": r.profit(),
+		"labour": r.labour(), "costs": r.costs(), "unbilled": r.unbilled(), "invoices": r.invoiceRows(),
+		"job-profit": r.profit("", ""), "wip": r.wip("", ""),
 	}
 }
 
@@ -717,8 +1026,8 @@ func (r *reference) labour() [][]string {
 		rows = append(rows, []string{
 			e.record["ref"], e.record["worker"], e.record["date"], e.record["job"], e.record["phase"], e.record["cost_code"],
 			refStatus(e.record["status"], e.invoice), refHours(e.minutes),
-			strconv.Itoa(e.class[0]), strconv.Itoa(e.class[1]), strconv.Itoa(e.class[2]), r.money(e.gross), r.money(e.burden), r.money(e.cost),
-			r.money(e.charge),
+			strconv.Itoa(e.class[0]), strconv.Itoa(e.class[1]), strconv.Itoa(e.class[2]), strconv.Itoa(e.class[3]), r.money(e.gross),
+			r.money(e.burden), r.money(e.cost), r.money(e.charge),
 		})
 	}
 	return rows
@@ -745,8 +1054,8 @@ func (r *reference) unbilled() [][]string {
 		sums, oldest := map[string]*big.Rat{"": new(big.Rat)}, "9999-12-31"
 		for _, i := range items {
 			if i.job == j["number"] {
-				add(sums, i.category, i.charge)
-				add(sums, "", i.charge)
+				add(sums, i.category, i.ready)
+				add(sums, "", i.ready)
 				oldest = min(oldest, i.date)
 			}
 		}
@@ -769,63 +1078,7 @@ func (r *reference) invoiceRows() [][]string {
 		due := plus(total, new(big.Rat).Neg(i.retainage))
 		rows = append(rows, []string{
 			i.number, i.customer, i.date, i.due, strings.Join(i.jobs, " "), r.money(i.subtotal), r.money(i.tax), r.money(i.retainage),
-			r.money(total), r.money(due), r.money(new(big.Rat)), r.money(due),
-		})
-	}
-	return rows
-}
-
-func (r *reference) profit() [][]string {
-	var rows [][]string
-	for _, j := range r.jobsInOrder() {
-		number := j["number"]
-		minutes := 0
-		labour, other, pending, billed := new(big.Rat), new(big.Rat), new(big.Rat), new(big.Rat)
-		unbilled, earned := new(big.Rat), new(big.Rat)
-		book := func(status string, cost, into *big.Rat) {
-			switch {
-			case cost == nil:
-			case status == "approved":
-				into.Add(into, cost)
-			default:
-				pending.Add(pending, cost)
-			}
-		}
-		for _, e := range r.entries {
-			if e.record["job"] == number {
-				book(e.record["status"], e.cost, labour)
-				if e.record["status"] == "approved" {
-					minutes += e.minutes
-				}
-			}
-		}
-		for _, l := range r.lines {
-			if l.record["job"] == number {
-				book(l.document["status"], l.landed, other)
-			}
-		}
-		for _, i := range r.ready("9999-12-31") {
-			if i.job == number {
-				unbilled.Add(unbilled, i.charge)
-				earned.Add(earned, i.charge) // what is ready is on time and materials
-			}
-		}
-		for _, i := range r.invoices {
-			if amount := i.byJob[number]; amount != nil {
-				billed.Add(billed, amount)
-				earned.Add(earned, amount)
-			}
-		}
-		cost := plus(labour, other)
-		profit := plus(earned, new(big.Rat).Neg(cost))
-		margin := ""
-		if earned.Sign() > 0 {
-			margin = halfAway(times(new(big.Rat).Quo(profit, earned), big.NewRat(100, 1)), big.NewRat(1, 100)).FloatString(2)
-		}
-		rows = append(rows, []string{
-			number, j["customer"], j["name"], j["basis"], refHours(minutes), r.money(labour), r.money(other), r.money(cost), r.money(pending),
-			r.money(billed), r.money(unbilled),
-			r.money(earned), r.money(profit), margin,
+			r.money(total), r.money(new(big.Rat)), r.money(due), r.money(new(big.Rat)), r.money(new(big.Rat)), r.money(due),
 		})
 	}
 	return rows

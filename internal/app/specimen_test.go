@@ -24,12 +24,29 @@ import (
 
 func assertAgrees(t *testing.T, what string, r *reference, a *book.Book) {
 	t.Helper()
-	for name, want := range r.reports() {
-		got, err := reports.Make(ctx, a, book.Console, name, reports.ReportQuery{})
+	agree := func(name string, want [][]string, q reports.ReportQuery) {
+		got, err := reports.Make(ctx, a, book.Console, name, q)
 		require.NoError(t, err)
-		assert.Empty(t, firstDifference(want, got.Rows), "%s, report %s", what, name)
+		assert.Empty(t, firstDifference(want, got.Rows), "%s, report %s, %v", what, name, q)
+	}
+	for name, want := range r.reports() {
+		agree(name, want, reports.ReportQuery{})
+	}
+	for _, period := range [][2]calendar.Date{{specimen.Begin + 4, specimen.Begin + 19}, {specimen.Begin + 9, 0}, {0, specimen.Begin + 30}} {
+		q := reports.ReportQuery{From: period[0], Through: period[1]}
+		from, through := dayText(q.From), dayText(q.Through)
+		agree("job-profit", r.profit(from, through), q)
+		agree("wip", r.wip(from, through), q)
 	}
 	apptest.Verified(t, a)
+}
+
+// dayText is a day as a bundle has it, blank for none.
+func dayText(d calendar.Date) string {
+	if d == 0 {
+		return ""
+	}
+	return d.String()
 }
 
 // Companies of every kind and size come out to the cent as the rules say, when computed a second time from their
@@ -123,7 +140,7 @@ func TestLateWorkLeavesBilledWorkAsItIs(t *testing.T) {
 	for seed := range 24 {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			data := specimen.Company(uint64(1000+seed), size)
-			late := bundle.Data{"time_entries.csv": data["time_entries.csv"][80:], "wages.csv": {{"W01", freeDate(data["wages.csv"]), "47.11"}}}
+			late := bundle.Data{"time_entries.csv": data["time_entries.csv"][80:], "wages.csv": {{"W01", freeDate(data["wages.csv"]), "47", "hour"}}}
 			data["time_entries.csv"] = data["time_entries.csv"][:80]
 			a, r := apptest.NewBook(t), newReference(data)
 			apptest.Import(t, a, apptest.WriteBundle(t, data))

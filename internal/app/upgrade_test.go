@@ -7,6 +7,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -19,14 +20,23 @@ import (
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/clock"
+	"jarvo/internal/app/costing"
+	"jarvo/internal/app/exchange"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/store"
 )
 
-// earlierBook is a demo book as version 14 left it: filled, billed and part paid, with a clock that runs.
-func earlierBook(t *testing.T) string {
+// The books of earlier versions: a demo book as version 14 left it, filled, billed and part paid, with a clock that runs; and a company at
+// random as version 32 left it, billed half way and with drafts.
+const (
+	demoBook   = "testdata/version-14.db.gz"
+	billedBook = "testdata/version-32.db.gz"
+)
+
+func earlierBook(t *testing.T, name string) string {
 	t.Helper()
-	packed, err := os.Open("testdata/version-14.db.gz")
+	packed, err := os.Open(name)
 	require.NoError(t, err)
 	defer func() { require.NoError(t, packed.Close()) }()
 	data, err := gzip.NewReader(packed)
@@ -41,7 +51,7 @@ func earlierBook(t *testing.T) string {
 }
 
 func TestABookOfTheVersionBeforeIsCopiedBroughtUpToDateAndVerified(t *testing.T) {
-	file := earlierBook(t)
+	file := earlierBook(t, demoBook)
 	before, err := os.ReadFile(file)
 	require.NoError(t, err)
 	_, err = store.OpenAsIs(file)
@@ -58,6 +68,7 @@ func TestABookOfTheVersionBeforeIsCopiedBroughtUpToDateAndVerified(t *testing.T)
 	assert.FileExists(t, file+".version-14")
 	now := time.Date(2026, time.November, 25, 17, 0, 0, 0, time.Local)
 	a := book.New(s, func() time.Time { return now })
+	require.NoError(t, costing.Renew(ctx, a))
 	apptest.Verified(t, a)
 
 	owner := book.Actor{UserID: 1, Name: "Ada Ridley", Role: book.Owner}
@@ -87,7 +98,7 @@ func TestABookOfTheVersionBeforeIsCopiedBroughtUpToDateAndVerified(t *testing.T)
 
 // A book that could not be brought up to date is as it was.
 func TestWhatCantBeBroughtUpToDateStaysAsItWas(t *testing.T) {
-	file := earlierBook(t)
+	file := earlierBook(t, demoBook)
 	given, giveUp := context.WithCancel(ctx)
 	giveUp()
 	_, err := store.Open(given, file)
@@ -95,5 +106,40 @@ func TestWhatCantBeBroughtUpToDateStaysAsItWas(t *testing.T) {
 	s, err := store.Open(ctx, file)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	apptest.Verified(t, book.New(s, apptest.Noon))
+	a := book.New(s, apptest.Noon)
+	require.NoError(t, costing.Renew(ctx, a))
+	apptest.Verified(t, a)
+}
+
+// What was billed stays as it was, whatever the rules are now; what is not billed is worked out anew, and drafts are laid out again.
+func TestABilledBookOfTheVersionBeforeKeepsWhatWasBilled(t *testing.T) {
+	s, err := store.Open(ctx, earlierBook(t, billedBook))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	a := book.New(s, apptest.Noon)
+	billed := func() (rows []string) {
+		data, err := exchange.Export(ctx, a, book.Console)
+		require.NoError(t, err)
+		for _, file := range []string{"labour_segments.csv", "landed_costs.csv", "invoice_taxes.csv", "invoice_jobs.csv"} {
+			for _, row := range data[file] {
+				rows = append(rows, file+" "+strings.Join(row, ","))
+			}
+		}
+		for _, row := range data["invoices.csv"] {
+			if row[1] == store.Issued {
+				rows = append(rows, strings.Join(row, ","))
+			}
+		}
+		return rows
+	}
+	before := billed()
+	require.NotEmpty(t, before)
+	differences, err := verify.Run(ctx, a, book.Console)
+	require.NoError(t, err)
+	require.NotEmpty(t, differences, "the shares of freight and tax go by other rules now")
+	require.NoError(t, costing.Renew(ctx, a))
+	apptest.Verified(t, a)
+	assert.Equal(t, before, billed())
+	apptest.SameInAnotherBook(t, a)
+	require.NoError(t, costing.Renew(ctx, a), "once is enough")
 }

@@ -21,7 +21,7 @@ import (
 func TestWorkedCases(t *testing.T) {
 	cases, err := filepath.Glob("../core/testdata/vectors/*/bundle")
 	require.NoError(t, err)
-	require.Len(t, cases, 10)
+	require.Len(t, cases, 20)
 	for _, folder := range cases {
 		t.Run(filepath.Base(filepath.Dir(folder)), func(t *testing.T) {
 			a := apptest.NewBook(t)
@@ -35,6 +35,14 @@ func TestWorkedCases(t *testing.T) {
 				require.NoError(t, err)
 				assert.Empty(t, again, "run twice, the second makes nothing")
 			}
+			var q reports.ReportQuery
+			if period, err := os.ReadFile(filepath.Join(folder, "../period.txt")); err == nil {
+				dates := strings.Fields(string(period))
+				q.From, err = calendar.Parse(dates[0])
+				require.NoError(t, err)
+				q.Through, err = calendar.Parse(dates[1])
+				require.NoError(t, err)
+			}
 			expected, err := filepath.Glob(filepath.Join(folder, "../expected/*.csv"))
 			require.NoError(t, err)
 			require.NotEmpty(t, expected)
@@ -42,7 +50,7 @@ func TestWorkedCases(t *testing.T) {
 				want, err := os.ReadFile(file)
 				require.NoError(t, err)
 				name := strings.TrimSuffix(filepath.Base(file), ".csv")
-				assert.Equal(t, strings.ReplaceAll(string(want), "\r\n", "\n"), apptest.ReportText(t, a, name), name)
+				assert.Equal(t, strings.ReplaceAll(string(want), "\r\n", "\n"), apptest.ReportOf(t, a, name, q), name)
 			}
 			apptest.Verified(t, a)
 		})

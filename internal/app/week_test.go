@@ -114,7 +114,7 @@ func TestBilledWorkIsBilledOnceAndNeverChanges(t *testing.T) {
 	apptest.Refusal(t, err, refuse.KindConflict, "", "never changes")
 	require.NoError(t, rates.AddWage(ctx, c.Book, c.Owner, rates.NewWage{WorkerID: c.Worker, Rate: "99", From: "2026-11-01"}))
 	profit := apptest.ReportText(t, c.Book, "job-profit")
-	assert.Contains(t, profit, "101,ferry,Landing,tm,8.00,264.00,0.00,264.00,0.00,640.00,0.00,640.00,376.00,58.75")
+	assert.Contains(t, profit, "101,ferry,Landing,tm,8.00,264.00,0.00,264.00,0.00,640.00,0.00,0.00,0.00,640.00,0.00,376.00,58.75")
 	apptest.Verified(t, c.Book)
 }
 
@@ -167,7 +167,7 @@ func TestMoneyIsNotSentToThoseWhoMayNotSeeIt(t *testing.T) {
 	}
 	_, err = jobs.List(ctx, c.Book, foreman, false)
 	apptest.Refusal(t, err, refuse.KindForbidden, "", "not allowed")
-	_, err = rates.Setup(ctx, c.Book, foreman, "", 0)
+	_, err = rates.Setup(ctx, c.Book, foreman, "", 0, 0)
 	apptest.Refusal(t, err, refuse.KindForbidden, "", "not allowed")
 	_, err = billing.Sheet(ctx, c.Book, foreman, scope.ScopeQuery{})
 	apptest.Refusal(t, err, refuse.KindForbidden, "", "not allowed")
@@ -199,9 +199,9 @@ func TestACostDocumentLandsAndIsMarkedUp(t *testing.T) {
 	d.Lines = d.Lines[:2]
 	saved, err := costs.Save(ctx, c.Book, c.Owner, d)
 	require.NoError(t, err)
-	// 200 and -40; freight 10 by 200 : 40 is 8.33 and 1.67, tax 5 is 4.17 and 0.83; landed 212.50 and -37.50
+	// 200 and -40; freight 10 goes over what was bought, tax 5 of the net of 160 is 6.25 and -1.25; landed 216.25 and -41.25
 	assert.Equal(
-		t, []string{"212.50", "255.00", "-37.50", "-45.00"},
+		t, []string{"216.25", "259.50", "-41.25", "-49.50"},
 		[]string{saved.Lines[0].Landed, saved.Lines[0].Charge, saved.Lines[1].Landed, saved.Lines[1].Charge},
 	)
 	assert.Equal(t, []string{"175.00", "175.00", "210.00", "16.67"}, []string{saved.Total, saved.Landed, saved.Charge, saved.ByJob[0].Margin})

@@ -53,7 +53,7 @@ var (
 const settingKeys = "company_name, address (the lines above the place), post_code, city, region, country, logo (a file of the folder " +
 	"attachments: PNG or JPEG), tax_number, phone, days_ahead, missing_days, email, " +
 	"currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
-	"double_daily_hours, overtime_days, double_days, overtime_factor, double_factor, purchase_tax, distance_unit, " +
+	"double_daily_hours, overtime_days, double_days, holiday_class (double, overtime or regular), overtime_factor, double_factor, purchase_tax, distance_unit, " +
 	"invoice_prefix, next_invoice_number, next_job_number, terms_days, rate_card, tax_code, unbilled_alert_days"
 
 // ofExport describes the files that a person does not write.
@@ -65,7 +65,7 @@ var Tables = []Table{
 		text("key").is(settingKeys).key().needed(),
 		text("value"),
 	}, Example: []string{"company_name", "Brackwater Dock & Pile"}},
-	{File: "holidays.csv", Doc: "Days on which all work is paid double.", Columns: []Column{
+	{File: "holidays.csv", Doc: "Days that the company keeps; the setting holiday_class says what work on them is paid.", Columns: []Column{
 		date("date").key().needed(), text("name"),
 	}, Example: []string{"2026-12-25", "Christmas"}},
 	{File: "cost_codes.csv", Doc: "What kind of work hours and costs are booked to.", Columns: []Column{
@@ -79,25 +79,30 @@ var Tables = []Table{
 		text("crew").is("who they work with"), yesNo("exempt").is("paid no overtime").or("no"),
 		text("kind").of("employee", "hired").or("employee"), yesNo("active").or("yes"),
 	}, Example: []string{"cato", "Cato Brandl", "driver", "Field", "Pile crew", "no", "employee", "yes"}},
-	{File: "wages.csv", Doc: "What a worker earns an hour, from a date on.", Columns: []Column{
+	{File: "wages.csv", Doc: "What a worker earns an hour or a week, from a date on.", Columns: []Column{
 		text("worker").to("workers.csv").key().needed(), date("effective_from").is("the first day it holds").key().needed(),
-		number("rate").is("money an hour").needed(),
-	}, Example: []string{"cato", "2026-01-01", "38.50"}},
+		number("rate").is("money an hour, or a week").needed(), text("per").of("hour", "week").or("hour"),
+	}, Example: []string{"cato", "2026-01-01", "38.50", "hour"}},
 	{File: "year_openings.csv", Doc: "What a worker had earned in a year before the hours of the book begin: annual wage caps " +
 		"count it.", Columns: []Column{
 		text("worker").to("workers.csv").key().needed(), integer("year").key().needed(), number("gross").or("0"),
 		number("straight").or("0"),
 	}, Example: []string{"cato", "2026", "12500.00", "11800.00"}},
 	{File: "burdens.csv", Doc: "What comes on top of wages, by class and component, from a date on.", Columns: []Column{
-		text("class").key().needed(), text("component").key().needed(), date("effective_from").key().needed(),
-		text("basis").is("what it is counted on: gross pay, pay without overtime premiums, or hours").of("gross", "straight", "hour").needed(),
+		text("class").key().needed(), text("component").key().needed(),
+		text("cost_code").is("the work that the row is for; blank: any that has no rows of its own").to("cost_codes.csv").key(),
+		date("effective_from").key().needed(), text("basis").is("what it is counted on: gross pay, pay without overtime premiums, or hours").of("gross", "straight", "hour").needed(),
 		number("value").is("percent, or money an hour where the basis is hour").needed(),
 		number("annual_wage_cap").is("earnings of a year from which it is not paid"),
-	}, Example: []string{"Field", "Contributions", "2026-01-01", "gross", "7.65", ""}},
-	{File: "tax_codes.csv", Doc: "Taxes on what is invoiced.", Columns: []Column{
-		text("code").key().needed(), text("component").key().needed(), number("percent").is("as 6.25, not 0.0625").needed(),
-		text("applies_to").is("categories, parted by spaces: labour material equipment subcontract expense mileage fixed other").needed(),
-	}, Example: []string{"HARBOR", "State", "6.25", "material equipment"}},
+	}, Example: []string{"Field", "Contributions", "", "2026-01-01", "gross", "7.65", ""}},
+	{File: "tax_codes.csv", Doc: "Taxes on what is invoiced. A code of another kind than standard has one row, without a component.", Columns: []Column{
+		text("code").key().needed(), text("component").key(), date("effective_from").is("the first day it holds; blank: always").key(),
+		number("percent").is("as 6.25, not 0.0625"),
+		text("applies_to").is("categories, parted by spaces: labour material equipment subcontract expense mileage fixed other deposit"),
+		text("kind").is("the same in all rows of a code").of("standard", "zero", "exempt", "reverse_charge").or("standard"),
+		text("note").is("printed on invoices"),
+		text("retainage_tax").is("when the tax on what is retained is due").of("with_invoice", "on_release").or("with_invoice"),
+	}, Example: []string{"HARBOR", "State", "", "6.25", "material equipment", "standard", "", "with_invoice"}},
 	{File: "labour_rates.csv", Doc: "What an hour is charged at, by card, from a date on. Of the rows that fit the one that says most " +
 		"decides.", Columns: []Column{
 		text("card").key().needed(), date("effective_from").key().needed(), text("worker").to("workers.csv").key(),
@@ -108,7 +113,8 @@ var Tables = []Table{
 	{File: "markups.csv", Doc: "What is put on costs, by card and category, from a date on.", Columns: []Column{
 		text("card").key().needed(), date("effective_from").key().needed(), text("category").of(categories...).key().needed(),
 		number("over_cost").is("for unit costs from this on").key().or("0"), number("percent").is("as 15, not 0.15").needed(),
-	}, Example: []string{"STANDARD", "2026-01-01", "material", "0", "15"}},
+		text("on").is("what it is put on; the rest is passed on at cost").of("landed", "before_tax", "goods").or("landed"),
+	}, Example: []string{"STANDARD", "2026-01-01", "material", "0", "15", "landed"}},
 	{File: "customers.csv", Doc: "Who pays.", Columns: []Column{
 		text("code").key().needed(), text("name").needed(), text("email"), text("address"), text("phone"),
 		integer("terms_days").is("days until an invoice is due; blank is the company's"), text("rate_card"),
@@ -129,14 +135,19 @@ var Tables = []Table{
 	}},
 	{File: "phases.csv", Doc: "Parts of a job.", Columns: []Column{
 		text("job").to("jobs.csv").key().needed(), text("code").key().needed(), text("name"), text("basis").of(bases...),
-		number("contract"),
-	}, Example: []string{"1187", "drive", "Drive piles", "", ""}},
+		number("contract").is("money agreed for it, apart from its job's"), yesNo("done").or("no"),
+	}, Example: []string{"1187", "drive", "Drive piles", "", "", "no"}},
+	{File: "budgets.csv", Doc: "What each kind of cost of a job is planned to come to.", Columns: []Column{
+		text("job").to("jobs.csv").key().needed(), text("phase").key(), text("category").of(slices.Concat([]string{"labour"}, categories)...).key().needed(),
+		text("cost_code").to("cost_codes.csv").key(), text("hours").is("8, 8.5 or 8:30"), number("cost").needed(),
+		number("forecast").is("what it is expected to cost at completion, where that is not what follows from the rest"),
+	}, Example: []string{"1187", "drive", "labour", "320", "120", "5400.00", ""}},
 	{File: "time_entries.csv", Doc: "Hours: either a duration, or start, finish and break.", Columns: []Column{
 		text("ref").key().needed(), text("worker").to("workers.csv").needed(), date("date").needed(), text("job").to("jobs.csv").needed(),
 		text("phase"), text("cost_code").to("cost_codes.csv"), text("hours").is("8, 8.5 or 8:30"), text("start").is("07:00"),
 		text("finish"),
 		text("break_minutes").or("0"), yesNo("billable").or("yes"),
-		text("pay_class").of("auto", "regular", "overtime", "double").or("auto"), number("rate").is("a price an hour of its own"),
+		text("pay_class").of("auto", "regular", "overtime", "double", "leave").or("auto"), number("rate").is("a price an hour of its own"),
 		text("status").of(statuses...).or("approved"), text("note"),
 	}, Example: []string{"T1", "cato", "2026-03-02", "1187", "drive", "320", "8.5", "", "", "0", "yes", "auto", "", "approved", ""}},
 	{File: "workdays.csv", Doc: "When somebody was at work by the clock. The hours are placed on jobs by time_entries.csv.", Columns: []Column{
@@ -163,15 +174,19 @@ var Tables = []Table{
 		text("ref").key().needed(), text("kind").of("supplier_invoice", "receipt", "claim", "mileage", "plant").needed(), text("supplier"),
 		text("worker").is("who is to be paid back").to("workers.csv"), date("date").needed(), text("number").is("the supplier's"),
 		number("freight").or("0"), number("tax").or("0"),
+		number("total").is("as printed: lines, freight and tax come to it, save in a draft"),
 		text("status").of(statuses...).or("approved"), text("note"), text("crew").is("whose day a plant log is; one a crew and day"),
 		text("void").is("why it does not count; blank: it does"),
-	}, Example: []string{"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "approved", "", "", ""}},
+	}, Example: []string{"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "1775.10", "approved", "", "", ""}},
 	{File: "cost_lines.csv", Doc: "The lines of cost documents, each for its job.", Columns: []Column{
 		text("document").to("cost_documents.csv").key().needed(), text("line").key().needed(), text("category").of(categories...).needed(),
-		text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").needed(),
+		text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").is("blank: that of the price list, where there is an item"),
 		text("job").to("jobs.csv"), text("phase"), text("cost_code").to("cost_codes.csv"), yesNo("billable").or("yes"),
 		number("markup").is("percent of its own"), number("sell_price").is("money a unit of its own"), text("item").to("items.csv"),
-	}, Example: []string{"D1", "1", "material", "Timber pile 12 in", "4", "ea", "412.00", "1187", "drive", "320", "yes", "", "", "PILE12"}},
+		yesNo("taxable").or("yes"),
+	}, Example: []string{
+		"D1", "1", "material", "Timber pile 12 in", "4", "ea", "412.00", "1187", "drive", "320", "yes", "", "", "PILE12", "yes",
+	}},
 	{File: attachments, Doc: "Scans and photos of papers; the files lie in the folder attachments.", Columns: []Column{
 		text("document").to("cost_documents.csv").key().needed(),
 		text("file").is("in the folder attachments: PDF, PNG or JPEG").key().needed(), text("name"), text("added_at"), text("added_by"),
@@ -180,7 +195,7 @@ var Tables = []Table{
 		text("document").to("cost_documents.csv").key().needed(), text("ref").needed(), date("date").needed(), text("note"),
 	}},
 	{File: "dismissals.csv", Doc: "Loose ends that were set aside.", Columns: []Column{
-		text("kind").of("hole", "twice", "over", "below").key().needed(),
+		text("kind").of("hole", "twice", "over", "below", "limit", "no_budget", "short").key().needed(),
 		text("subject").is("a worker's code and a date, a supplier and a number, or a job's number").key().needed(),
 		text("reason").needed(), text("at"), text("who"),
 	}},
@@ -191,6 +206,7 @@ var Tables = []Table{
 		text("customer_address"), number("subtotal").or("0"), number("tax").or("0"),
 		number("retainage").or("0"), number("total").or("0"), number("due_now").or("0"), text("issued_at"),
 		text("company_tax_number"), text("company_logo").is("in the folder attachments: PNG or JPEG"),
+		text("tax_notes").is("what the tax codes say, a line each"),
 	}},
 	{File: "invoice_lines.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("job").to("jobs.csv").needed(),
@@ -209,10 +225,11 @@ var Tables = []Table{
 	{File: "invoice_sources.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("time_entry").to("time_entries.csv").key(),
 		text("document").to("cost_documents.csv").key(), text("line").key(), integer("position"), number("charge").needed(),
-		number("amount").needed(),
+		number("amount").needed(), integer("part").is("which part of the work it is").or("1"),
+		yesNo("whole").is("it is all that was left of the work").or("yes"),
 	}},
 	{File: "labour_segments.csv", Doc: ofExport, Columns: []Column{
-		text("time_entry").to("time_entries.csv").key().needed(), text("class").of("regular", "overtime", "double").key().needed(),
+		text("time_entry").to("time_entries.csv").key().needed(), text("class").of("regular", "overtime", "double", "leave").key().needed(),
 		integer("minutes").needed(), number("straight").needed(), number("gross").needed(), number("burden").needed(),
 		number("cost"), number("charge"),
 	}},

@@ -157,6 +157,9 @@ func (c *company) settings() {
 		set("overtime_days", "saturday")
 		set("double_days", "sunday")
 	}
+	if c.in(2) {
+		set("holiday_class", one(c, []string{"regular", "overtime", "double"}))
+	}
 	set("overtime_factor", []string{"1.5", "1.25", "1.3333"}[c.IntN(3)])
 	set("double_factor", []string{"2", "2.5"}[c.IntN(2)])
 	set("purchase_tax", []string{"cost", "recovered"}[c.IntN(2)])
@@ -194,7 +197,11 @@ func (c *company) people() {
 			"exempt", yes(c.in(8)), "kind", one(c, []string{"employee", "hired"}))
 		for range c.IntN(3) + 1 {
 			if since := c.since(); !c.in(12) && c.once("wage", code, since) {
-				c.row("wages.csv", "worker", code, "effective_from", since, "rate", c.decimal(18, 60, 4))
+				rate, per := c.decimal(18, 60, 4), "hour"
+				if c.in(6) {
+					rate, per = c.amount(600, 2400), "week"
+				}
+				c.row("wages.csv", "worker", code, "effective_from", since, "rate", rate, "per", per)
 			}
 		}
 		if year := Begin.Year() + c.IntN(2); c.in(3) && c.once("opening", code) {
@@ -204,8 +211,11 @@ func (c *company) people() {
 	for _, class := range []string{"field", "yard"} {
 		for _, component := range []string{"Accident", "Benefit", "Cover", "Dues", "Extra"} {
 			for range c.IntN(3) {
-				since := c.since()
-				if !c.once("burden", class, component, since) {
+				since, code := c.since(), ""
+				if c.in(3) {
+					code = one(c, c.codes)
+				}
+				if !c.once("burden", class, component, code, since) {
 					continue
 				}
 				basis, value, limit := one(c, []string{"gross", "straight", "hour"}), c.decimal(0, 12, 4), ""
@@ -216,7 +226,7 @@ func (c *company) people() {
 					value = "0"
 				}
 				c.row(
-					"burdens.csv", "class", class, "component", component, "effective_from", since, "basis", basis, "value", value, "annual_wage_cap",
+					"burdens.csv", "class", class, "component", component, "cost_code", code, "effective_from", since, "basis", basis, "value", value, "annual_wage_cap",
 					limit,
 				)
 			}
@@ -249,7 +259,7 @@ func (c *company) rateCards() {
 				if c.once("markup", card, since, category, over) {
 					c.row(
 						"markups.csv", "card", card, "effective_from", since, "category", category, "over_cost", over, "percent",
-						one(c, []string{"0", "10", "17.5", "-5", "33.3333"}),
+						one(c, []string{"0", "10", "17.5", "-5", "33.3333"}), "on", one(c, []string{"landed", "landed", "before_tax", "goods"}),
 					)
 				}
 			}
@@ -260,22 +270,34 @@ func (c *company) rateCards() {
 var costCategories = []string{"material", "equipment", "subcontract", "expense", "mileage"}
 
 func (c *company) taxCodes() {
-	for i := range 3 {
+	for i := range 4 {
 		code := "T" + strconv.Itoa(i)
 		c.taxes = append(c.taxes, code)
-		for _, component := range []string{"State", "Town"} {
+		if i == 3 {
+			c.row("tax_codes.csv", "code", code, "kind", one(c, []string{"zero", "exempt", "reverse_charge"}), "note", "Why there is none")
+			continue
+		}
+		retained := one(c, []string{"with_invoice", "with_invoice", "on_release"})
+		for _, component := range []string{"State", "Town", "State"} {
 			var applies []string
 			for _, category := range append([]string{"labour"}, costCategories...) {
 				if !c.in(3) {
 					applies = append(applies, category)
 				}
 			}
-			if len(applies) > 0 {
-				c.row("tax_codes.csv", "code", code, "component", component, "percent", c.decimal(0, 9, 4), "applies_to", strings.Join(applies, " "))
+			since := ""
+			if c.in(2) {
+				since = c.since()
+			}
+			if len(applies) > 0 && c.once("tax", code, component, since) {
+				c.row(
+					"tax_codes.csv", "code", code, "component", component, "effective_from", since, "percent", c.decimal(0, 9, 4),
+					"applies_to", strings.Join(applies, " "), "retainage_tax", retained,
+				)
 			}
 		}
 		if !slices.ContainsFunc(c.data["tax_codes.csv"], func(r []string) bool { return r[0] == code }) {
-			c.row("tax_codes.csv", "code", code, "component", "State", "percent", "5", "applies_to", "labour")
+			c.row("tax_codes.csv", "code", code, "component", "State", "percent", "5", "applies_to", "labour", "retainage_tax", retained)
 		}
 	}
 }
@@ -298,8 +320,15 @@ func (c *company) work() {
 		if basis == "none" && c.in(2) {
 			customer = ""
 		}
-		if basis == "fixed" {
+		if basis == "fixed" && !c.in(6) {
 			contract = c.amount(1000, 90000)
+		}
+		if basis == "tm" && c.in(4) {
+			contract = c.amount(0, 9000) // a limit
+		}
+		finish := ""
+		if c.in(4) {
+			finish = c.date()
 		}
 		if c.in(3) {
 			retainage = one(c, []string{"5", "10", "7.5"})
@@ -308,7 +337,8 @@ func (c *company) work() {
 		c.row("jobs.csv", "number", number, "customer", customer, "name", "Job "+number, "status", one(c, []string{
 			"live", "live", "finished", "closed",
 		}), "basis", basis, "contract", contract,
-			"rate_card", orBlank(c, 2, c.cards), "tax_code", orBlank(c, 2, c.taxes), "retainage", retainage)
+			"rate_card", orBlank(c, 2, c.cards), "tax_code", orBlank(c, 2, c.taxes), "retainage", retainage, "finish", finish)
+		c.budget(number, "")
 		for p := range c.IntN(3) {
 			phase := string(rune('A' + p))
 			bases := []string{"", "", "tm", "fixed", "none"}
@@ -316,7 +346,31 @@ func (c *company) work() {
 				bases = []string{"", "none"} // who would pay?
 			}
 			c.phases[number] = append(c.phases[number], phase)
-			c.row("phases.csv", "job", number, "code", phase, "name", "Phase "+phase, "basis", one(c, bases))
+			agreed := ""
+			if c.in(3) {
+				agreed = c.amount(0, 9000)
+			}
+			c.row("phases.csv", "job", number, "code", phase, "name", "Phase "+phase, "basis", one(c, bases), "contract", agreed, "done", yes(c.in(4)))
+			c.budget(number, phase)
+		}
+	}
+}
+
+// budget plans some of the kinds of cost of a place, some of them by cost code, and foresees what some come to.
+func (c *company) budget(job, phase string) {
+	if c.in(2) {
+		return
+	}
+	for _, category := range append([]string{"labour"}, costCategories...) {
+		for range c.IntN(3) {
+			code, forecast := orBlank(c, 2, c.codes), ""
+			if !c.once("budget", job, phase, category, code) {
+				continue
+			}
+			if c.in(4) {
+				forecast = c.amount(0, 6000)
+			}
+			c.row("budgets.csv", "job", job, "phase", phase, "category", category, "cost_code", code, "cost", c.amount(0, 4000), "forecast", forecast)
 		}
 	}
 }
@@ -328,7 +382,7 @@ func (c *company) hours() {
 			"ref", fmt.Sprintf("T%06d", c.Entries-i), "worker", one(c, c.workers), "date", date, "job", job, "phase", orBlank(c, 2, c.phases[job]),
 			"cost_code", orBlank(c, 4, c.codes),
 			"billable", yes(!c.in(6)), "pay_class",
-			one(c, []string{"auto", "auto", "auto", "auto", "auto", "auto", "regular", "overtime", "double"}),
+			one(c, []string{"auto", "auto", "auto", "auto", "auto", "auto", "regular", "overtime", "double", "leave"}),
 			"status", c.status(date),
 		}
 		if c.in(12) {
@@ -399,15 +453,18 @@ func (c *company) papers() {
 		for n := range 1 + c.IntN(7) {
 			lines++
 			job := orBlank(c, 9, c.jobs)
-			quantity := c.decimal(0, 40, 3)
+			quantity, unitCost := c.decimal(0, 40, 3), c.decimal(0, 400, 4)
 			if c.in(8) {
 				quantity = "-" + quantity
+			}
+			if c.in(15) {
+				unitCost = "-" + unitCost // a discount
 			}
 			category := one(c, costCategories)
 			cells := []string{
 				"document", ref, "line", strconv.Itoa(n + 1), "category", category, "description", "Goods", "quantity", quantity, "unit_cost",
-				c.decimal(0, 400, 4), "job", job,
-				"phase", orBlank(c, 2, c.phases[job]), "cost_code", orBlank(c, 2, c.codes), "billable", yes(!c.in(6)),
+				unitCost, "job", job,
+				"phase", orBlank(c, 2, c.phases[job]), "cost_code", orBlank(c, 2, c.codes), "billable", yes(!c.in(6)), "taxable", yes(!c.in(7)),
 			}
 			if c.in(8) {
 				cells = append(cells, "markup", one(c, []string{"0", "25", "-50", "12.3456"}))

@@ -54,6 +54,9 @@ func (i Invoice) Sealed() string {
 	if i.CompanyTaxNumber != "" || i.CompanyLogo != nil { // earlier invoices have neither, and keep their seals
 		told = append(told, i.CompanyTaxNumber, Text(i.CompanyLogo))
 	}
+	if i.TaxNotes != "" {
+		told = append(told, i.TaxNotes)
+	}
 	return hashOf(told...)
 }
 

@@ -44,13 +44,15 @@ type Company struct {
 	DaysAhead             int64  // how many days ahead hours and papers may be dated: further is a slip of the year
 	MissingDays           int64  // how many days back a day without hours is asked about
 	Logo                  *string
+	HolidayClass          string // of work on a holiday: double, overtime or regular
+	Recost                bool   // what is not billed is to be worked out anew, since the rules have changed
 	Version               int64
 }
 
 // TableName is company, which holds one row.
 func (Company) TableName() string { return "company" }
 
-// Holiday is a double day.
+// Holiday is a day that the company keeps; what work on it is paid is said by the company.
 type Holiday struct {
 	Date calendar.Date `gorm:"primaryKey;autoIncrement:false"`
 	Name string
@@ -86,20 +88,24 @@ type BurdenClass struct {
 	Code string
 }
 
-// TaxCode names a set of tax components.
+// TaxCode names a set of tax components, and says what kind of tax it is.
 type TaxCode struct {
-	ID      int64
-	Code    string
-	Version int64
+	ID           int64
+	Code         string
+	Kind         string
+	Note         string // printed on invoices
+	RetainageTax string // with_invoice, or on_release
+	Version      int64
 }
 
-// TaxComponent is one part of a tax code.
+// TaxComponent is one version of one part of a tax code.
 type TaxComponent struct {
-	ID        int64
-	TaxCodeID int64
-	Component string
-	Percent   money.Percent
-	AppliesTo string
+	ID            int64
+	TaxCodeID     int64
+	Component     string
+	EffectiveFrom *calendar.Date // nil: always
+	Percent       money.Percent
+	AppliesTo     string
 }
 
 // Burden is one version of one component of a burden class; Value is a percent or a rate by Basis.
@@ -107,6 +113,7 @@ type Burden struct {
 	ID            int64
 	BurdenClassID int64
 	Component     string
+	CostCodeID    *int64 // the work that the row is for; nil: any
 	EffectiveFrom calendar.Date
 	Basis         string
 	Value         int64
@@ -134,6 +141,7 @@ type Wage struct {
 	WorkerID      int64
 	EffectiveFrom calendar.Date
 	Rate          money.Rate
+	Per           string // hour or week
 	Version       int64
 }
 
@@ -168,6 +176,7 @@ type Markup struct {
 	Category      string
 	OverCost      money.Rate
 	Percent       money.Percent
+	PutOn         string // landed, before_tax or goods
 	Version       int64
 }
 
@@ -218,7 +227,21 @@ type Phase struct {
 	Name     string
 	Basis    *string
 	Contract *money.Amount
+	Done     bool
 	Version  int64
+}
+
+// Budget is what a kind of cost of a job is planned to come to, of a phase and a cost code or of none.
+type Budget struct {
+	ID         int64
+	JobID      int64
+	PhaseID    *int64
+	Category   string
+	CostCodeID *int64
+	Minutes    *money.Minutes
+	Cost       money.Amount
+	Forecast   *money.Amount // typed: what it is expected to cost at completion
+	Version    int64
 }
 
 // User is somebody who may sign in.
@@ -290,7 +313,10 @@ type TimeEntry struct {
 	Straight        money.Amount
 	Gross           money.Amount
 	Class           *worktime.Class // of all the hours; nil where they are split into segments
-	Ready           *money.Amount   `gorm:"->"` // what is left to bill, from the other columns
+	Drafted         money.Amount    // what drafts hold of the charge, and issued invoices; kept by triggers
+	Invoiced        money.Amount
+	Held            money.Amount  // what a limit holds back of it
+	Ready           *money.Amount `gorm:"->"` // what is left to bill, from the other columns
 }
 
 // LabourSegment is a part of an entry in one pay class. Only those of entries whose hours are split are rows of this table; the view
@@ -370,8 +396,9 @@ type CostDocument struct {
 	Tax        money.Amount
 	Status     string
 	Note       string
-	Crew       string // whose day a plant log is; blank for all other papers
-	Void       string // why it does not count; blank: it does
+	Total      *money.Amount // as printed on it; nil where it was not typed
+	Crew       string        // whose day a plant log is; blank for all other papers
+	Void       string        // why it does not count; blank: it does
 	Version    int64
 }
 
@@ -399,6 +426,7 @@ type CostLine struct {
 	Markup      *money.Percent
 	SellPrice   *money.Rate
 	ItemID      *int64
+	Taxable     bool
 	Status      string
 	Date        calendar.Date
 	Base        money.Amount
@@ -409,6 +437,9 @@ type CostLine struct {
 	Unmarked    bool
 	InvoiceID   *int64
 	Billed      bool
+	Drafted     money.Amount // what drafts hold of the charge, and issued invoices; kept by triggers
+	Invoiced    money.Amount
+	Held        money.Amount  // what a limit holds back of it
 	Ready       *money.Amount `gorm:"->"` // what is left to bill, from the other columns
 }
 
@@ -453,6 +484,7 @@ type Invoice struct {
 	Date             calendar.Date
 	Due              calendar.Date
 	Grouping         string
+	TaxNotes         string // what the tax codes of its jobs say, a line each
 	Title            string
 	Subtotal         money.Amount
 	Tax              money.Amount
@@ -532,6 +564,7 @@ type InvoiceSource struct {
 	EntryID       *int64
 	CostLineID    *int64
 	Part          int
+	Whole         bool // takes all that is left of the work
 	Charge        money.Amount
 	Amount        money.Amount
 	Released      bool

@@ -30,3 +30,9 @@ const (
 	Employee = "employee"
 	Hired    = "hired"
 )
+
+// What a wage is paid by.
+const (
+	PerHour = "hour"
+	PerWeek = "week"
+)

@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"jarvo/internal/app/book"
@@ -14,7 +15,6 @@ import (
 	"jarvo/internal/app/reports"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/app/timesheet"
-	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/words"
@@ -163,7 +163,7 @@ func waitingWeeks(s *book.Session, sheet *ApproveSheet, sc scope.Scope, weeks []
 	if err != nil {
 		return err
 	}
-	over, err := overContract(s)
+	ofJobs, err := jobMarks(s)
 	if err != nil {
 		return err
 	}
@@ -179,7 +179,7 @@ func waitingWeeks(s *book.Session, sheet *ApproveSheet, sc scope.Scope, weeks []
 			sum.Add(entries[to])
 			to++
 		}
-		out := waitingWeek(s, entries[from:to], week, crews[entries[from].WorkerID], sum, over)
+		out := waitingWeek(s, entries[from:to], week, crews[entries[from].WorkerID], sum, ofJobs)
 		for _, o := range held[weekOf{entries[from].WorkerID, week}].Find() {
 			out.Marks = append(out.Marks, markOf(o, week))
 		}
@@ -190,7 +190,7 @@ func waitingWeeks(s *book.Session, sheet *ApproveSheet, sc scope.Scope, weeks []
 }
 
 func waitingWeek(
-	s *book.Session, entries []timesheet.SheetEntry, week calendar.Date, crew string, sum timesheet.LineSums, over map[int64]string,
+	s *book.Session, entries []timesheet.SheetEntry, week calendar.Date, crew string, sum timesheet.LineSums, ofJobs map[int64][]Mark,
 ) WaitingWeek {
 	first := entries[0]
 	out := WaitingWeek{
@@ -198,16 +198,21 @@ func waitingWeek(
 		Cost: s.Money(sum.Cost), Charge: s.Money(sum.Charge), Marks: []Mark{}, Trail: history.TrailOf("submitted", true, ""),
 	}
 	days := make([]money.Minutes, 7)
-	var unpriced, beyond string
+	var unpriced string
+	var ofJob []Mark
 	charged := false
 	for _, e := range entries {
 		out.Entries = append(out.Entries, Seen{e.ID, e.Version})
 		days[e.Date-week] += e.Minutes
 		charged = charged || e.Charge != nil
-		if e.Charge == nil && billing.Chargeable(e.Billable, e.Basis) {
+		if e.Unpriced {
 			unpriced = e.JobNumber
 		}
-		beyond = cmp.Or(beyond, over[e.JobID])
+		for _, m := range ofJobs[e.JobID] {
+			if !slices.Contains(ofJob, m) {
+				ofJob = append(ofJob, m)
+			}
+		}
 	}
 	if !charged {
 		out.Charge = ""
@@ -221,9 +226,7 @@ func waitingWeek(
 	if last := entries[len(entries)-1].Date; last > s.Today() {
 		out.Marks = append(out.Marks, Mark{"Dated ahead", "up to " + last.Time().Format("Mon 2 Jan")})
 	}
-	if beyond != "" {
-		out.Marks = append(out.Marks, Mark{"Over contract", beyond})
-	}
+	out.Marks = append(out.Marks, ofJob...)
 	for _, m := range days {
 		out.Days = append(out.Days, m.Short())
 	}

@@ -180,7 +180,7 @@ func TestWhatStandsOutIsMarkedAgainstTheCrewTheUsualAndTheContract(t *testing.T)
 		marks[w.Worker] = w.Marks
 	}
 	assert.Equal(t, []approve.Mark{
-		{What: "Over contract", Against: "102 has cost 165.00 of the 100.00 agreed"},
+		{What: "Over contract", Against: "102 will cost 165.00 of the 100.00 agreed"},
 		{What: "No Tuesday", Against: "the rest of the crew had 8 h"},
 		{What: "Less than the crew", Against: "5 h on Wed 18 Nov, the others 8"},
 	}, marks["Cato Brandl"])
@@ -193,7 +193,7 @@ func TestWhatStandsOutIsMarkedAgainstTheCrewTheUsualAndTheContract(t *testing.T)
 	assert.Equal(t, "102 Jetty", check.Days[2].Entries[0].Place)
 	assert.Equal(t, []approve.HeldRow{
 		{What: "The week, of the rest of the crew each", Usual: "24", This: "13", Beyond: "11 h less"},
-		{What: "102 Jetty, cost of the contract", Usual: "100.00", This: "165.00", Beyond: "65.00 over", IsMoney: true},
+		{What: "102 Jetty, expected cost of the contract", Usual: "100.00", This: "165.00", Beyond: "65.00 over", IsMoney: true},
 	}, check.Held)
 	_, err = approve.CheckWeek(ctx, c.Book, c.Owner, 99, week)
 	apptest.Refusal(t, err, refuse.KindNotFound, "", "worker")

@@ -9,6 +9,8 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/holes"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/limits"
 	"jarvo/internal/app/looseends"
 	"jarvo/internal/app/pricelist"
 	"jarvo/internal/core/calendar"
@@ -110,7 +112,7 @@ func heldAgainst(s *book.Session, workers []store.Worker, weeks []weekOf) (map[w
 	return held, nil
 }
 
-// workedDays adds up the minutes of each day of some workers' spans; each day is read once, in however many spans it is.
+// workedDays adds up the minutes worked, leave left out, of each day of some workers' spans; each day is read once, in however many spans it is.
 func workedDays(s *book.Session, spans map[int64][]calendar.Span) (map[holes.Day]money.Minutes, error) {
 	var rows []string
 	for worker, all := range spans {
@@ -137,7 +139,7 @@ func workedDays(s *book.Session, spans map[int64][]calendar.Span) (map[holes.Day
 	}
 	const dayAt = 11 // bits that the minutes of a day fit in
 	found, err := store.Query[read](s.Tx, "WITH spans (worker, first, last) AS (VALUES "+strings.Join(rows, ", ")+`) SELECT s.worker,
-		(SELECT ifnull(group_concat((e.date << ?) + e.minutes), '') FROM time_entries e INDEXED BY time_entries_worker
+		(SELECT ifnull(group_concat((e.date << ?) + iif(e.class IS 3, 0, e.minutes)), '') FROM time_entries e INDEXED BY time_entries_worker
 		WHERE e.worker_id = s.worker AND e.date BETWEEN s.first AND s.last) AS days
 		FROM spans s`, dayAt)
 	if err != nil {
@@ -179,25 +181,40 @@ func markOf(o outlier.Outlier, week calendar.Date) Mark {
 	}
 }
 
-// overContract are the jobs that have cost more than was agreed, with what waits for approval, in words by their id.
-func overContract(s *book.Session) (map[int64]string, error) {
-	type row struct {
-		ID             int64
-		Number         string
-		Contract, Cost money.Amount
+// jobMarks is what stands out of jobs that work is for, by their id: that they are expected to cost more than was agreed, or that what
+// waits goes beyond their limit or into its last fifth.
+func jobMarks(s *book.Session) (map[int64][]Mark, error) {
+	marks := map[int64][]Mark{}
+	works, err := jobs.Fixed(s, 0)
+	if err != nil {
+		return nil, err
 	}
-	rows, err := store.Query[row](s.Tx, jobsOverContract)
-	over := map[int64]string{}
-	for _, r := range rows {
-		over[r.ID] = fmt.Sprintf("%s has cost %s of the %s agreed", r.Number, s.Money(r.Cost), s.Money(r.Contract))
+	for _, w := range works {
+		if w.Over > 0 {
+			marks[w.Job.ID] = append(marks[w.Job.ID], Mark{
+				"Over contract", fmt.Sprintf("%s will cost %s of the %s agreed", w.Job.Number, s.Money(w.Expected), s.Money(w.Contract)),
+			})
+		}
 	}
-	return over, err
+	uses, err := limits.Of(s.Tx, 0)
+	for _, u := range uses {
+		all := u.Ready + u.Held + u.Waiting
+		if !u.Limit().Near(all) {
+			continue
+		}
+		mark := Mark{"Near the limit", fmt.Sprintf("with it %s of the %s agreed", s.Money(u.Used+all), s.Money(u.Agreed))}
+		if u.Used+all > u.Agreed {
+			mark.What = "Over the limit"
+		}
+		marks[u.JobID] = append(marks[u.JobID], mark)
+	}
+	return marks, err
 }
 
 // paperMarks finds what stands out in cost documents, by their id.
 func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) {
 	marks := map[int64][]Mark{}
-	over, err := overContract(s)
+	ofJobs, err := jobMarks(s)
 	if err != nil {
 		return nil, err
 	}
@@ -224,11 +241,9 @@ func paperMarks(s *book.Session, documentIDs []int64) (map[int64][]Mark, error) 
 		add(p.Below > 0, "Below cost", words.Counted(p.Below, "line")+" charged at less than landed cost")
 	}
 	type booked struct{ DocumentID, JobID int64 }
-	jobs, err := store.Query[booked](s.Tx, jobsOfPapers, documentIDs)
-	for _, b := range jobs {
-		if told := over[b.JobID]; told != "" {
-			marks[b.DocumentID] = append(marks[b.DocumentID], Mark{"Over contract", told})
-		}
+	papersOf, err := store.Query[booked](s.Tx, jobsOfPapers, documentIDs)
+	for _, b := range papersOf {
+		marks[b.DocumentID] = append(marks[b.DocumentID], ofJobs[b.JobID]...)
 	}
 	if err != nil {
 		return nil, err

@@ -23,8 +23,6 @@ const waitingPaperRows = `SELECT d.*, ifnull((SELECT w.name FROM workers w
   LIMIT @most OFFSET @skip) d
   JOIN cost_lines l ON l.document_id = d.id AND @job IN (0, l.job_id) GROUP BY d.id ORDER BY d.date, d.id`
 
-const jobsOverContract = `SELECT j.id, j.number, o.contract, o.cost FROM over_contract o JOIN jobs j ON j.id = o.job_id`
-
 const markedPapers = `WITH listed AS (SELECT d.id, d.date, sum(l.base) + d.freight + d.tax AS total
   FROM cost_documents d JOIN cost_lines l ON l.document_id = d.id WHERE d.id IN (@ids) GROUP BY d.id)
   SELECT d.id, d.supplier, d.number, count(l.id) AS lines, sum(l.job_id IS NULL) AS no_job, sum(l.unmarked) AS unmarked,
@@ -44,9 +42,6 @@ const listedLines = `SELECT document_id, item_id, date, unit_cost FROM cost_line
 
 const lastHandIn = `SELECT * FROM history WHERE kind = 'time_entry' AND subject_id = ? AND action = 'handed in'
   ORDER BY id DESC LIMIT 1`
-
-const costOfContract = `SELECT j.number, j.name, j.contract, sum(b.cost) AS cost FROM jobs j
-  JOIN job_sums b ON b.job_id = j.id WHERE j.id = ? AND j.contract > 0 GROUP BY j.id`
 
 const decidedRows = `SELECT h.id, h.at, ifnull(h.decision, h.id) AS decision, ifnull(e.version, d.version) AS version,
 h.user_name, h.action, h.after, e.id AS entry_id, e.worker_id, d.id AS document_id, ifnull(w.name, '') AS worker,

@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
@@ -173,26 +174,23 @@ func heldRows(s *book.Session, out *WeekCheck, held outlier.Week, entries []time
 		crew = others / n
 		out.Held = append(out.Held, hoursHeld("The week, of the rest of the crew each", crew, mine, 1))
 	}
-	type row struct {
-		Number, Name   string
-		Contract, Cost money.Amount
-	}
 	seen := map[int64]bool{}
 	for _, e := range entries {
 		if seen[e.JobID] {
 			continue
 		}
 		seen[e.JobID] = true
-		jobs, err := store.Query[row](s.Tx, costOfContract, e.JobID)
+		works, err := jobs.Fixed(s, e.JobID)
 		if err != nil {
 			return err
 		}
-		for _, j := range jobs {
+		for _, w := range works {
 			held := HeldRow{
-				What: j.Number + " " + j.Name + ", cost of the contract", Usual: s.Money(j.Contract), This: s.Money(j.Cost), IsMoney: true,
+				What:  w.Job.Number + " " + w.Job.Name + ", expected cost of the contract",
+				Usual: s.Money(w.Contract), This: s.Money(w.Expected), IsMoney: true,
 			}
-			if j.Cost > j.Contract {
-				held.Beyond = s.Money(j.Cost-j.Contract) + " over"
+			if w.Over > 0 {
+				held.Beyond = s.Money(w.Over) + " over"
 			}
 			out.Held = append(out.Held, held)
 		}

@@ -92,7 +92,13 @@ func Import(t testing.TB, a *book.Book, folder string) {
 // ReportText is a report as CSV.
 func ReportText(t testing.TB, a *book.Book, name string) string {
 	t.Helper()
-	r, err := reports.Make(ctx, a, book.Console, name, reports.ReportQuery{})
+	return ReportOf(t, a, name, reports.ReportQuery{})
+}
+
+// ReportOf is a report within limits as its CSV.
+func ReportOf(t testing.TB, a *book.Book, name string, q reports.ReportQuery) string {
+	t.Helper()
+	r, err := reports.Make(ctx, a, book.Console, name, q)
 	require.NoError(t, err)
 	var b strings.Builder
 	w := csv.NewWriter(&b)

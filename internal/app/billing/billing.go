@@ -131,6 +131,9 @@ func runBilling(s *book.Session, run billRun) ([]int64, error) {
 		if err != nil {
 			return nil, err
 		}
+		if draft == 0 {
+			continue // held back by a limit
+		}
 		drafts = append(drafts, draft)
 	}
 	return drafts, nil
@@ -142,7 +145,7 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 		ids[i] = j.JobID
 	}
 	sources, err := drafting.ReadySources(s, ids, run.through)
-	if err != nil {
+	if err != nil || len(sources) == 0 {
 		return 0, err
 	}
 	customer, _, err := store.One[store.Customer](s.Tx, jobs[0].CustomerID)
@@ -159,7 +162,7 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 		Title:    drafting.DraftTitle(sources), Version: 1,
 	}
 	address(s, &draft, customer)
-	if _, err := drafting.Totals(s, sources); err != nil {
+	if _, err := drafting.Totals(s, sources, run.date); err != nil {
 		return 0, err
 	}
 	if err := s.Create(&draft).Error; err != nil {
@@ -168,8 +171,8 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 	rows := make([]store.InvoiceSource, len(sources))
 	for i, src := range sources {
 		rows[i] = store.InvoiceSource{
-			InvoiceID: draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: 1, Charge: src.Amount,
-			Amount: src.Amount,
+			InvoiceID: draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: src.Part, Whole: src.Whole,
+			Charge: src.Charge, Amount: src.Amount,
 		}
 	}
 	if err := s.CreateInBatches(&rows, 500).Error; err != nil {
@@ -267,6 +270,9 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 		return draft, err
 	}
 	address(s, &draft, customer)
+	if err := drafting.LayOut(s, &draft); err != nil {
+		return draft, err
+	}
 	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = store.Issued, &number, s.Company.InvoicePrefix, &at
 	draft.Version++
 	draft.Seal = draft.Sealed()

@@ -507,17 +507,34 @@ func paperLines(s *book.Session, v *InvoiceView) error {
 	return nil
 }
 
+// costOf is what the work on an invoice cost: of a part of it the same part of its cost.
+func costOf(s *book.Session, invoiceID int64) (money.Amount, error) {
+	type part struct{ Cost, Charge, Amount, Before money.Amount }
+	parts, err := store.Query[part](s.Tx, costOfParts, map[string]any{"invoice": invoiceID})
+	if err != nil {
+		return 0, err
+	}
+	var total money.Amount
+	for _, p := range parts {
+		cost, err := billing.CostOfPart(p.Cost, p.Charge, p.Before, p.Amount)
+		if err != nil {
+			return 0, err
+		}
+		total += cost
+	}
+	return total, nil
+}
+
 func paperSources(s *book.Session, v *InvoiceView) error {
-	sources, err := drafting.SourcesOf(s, v.ID)
+	sources, err := drafting.SourcesOf(s, store.Invoice{ID: v.ID, Status: v.Status})
 	if err != nil {
 		return err
 	}
-	type sums struct{ Cost money.Amount }
-	cost, err := store.Value[sums](s.Tx, costOfInvoice, v.ID, v.ID)
+	cost, err := costOf(s, v.ID)
 	if err != nil {
 		return err
 	}
-	v.Cost = s.Money(cost.Cost)
+	v.Cost = s.Money(cost)
 	var minutes money.Minutes
 	for _, src := range sources {
 		p := PaperSource{

@@ -36,8 +36,13 @@ const linesOfInvoice = `SELECT l.*, j.number AS job_number, j.name AS job_name F
   JOIN jobs j ON j.id = l.job_id
   WHERE l.invoice_id = ? ORDER BY l.position`
 
-const costOfInvoice = `SELECT (SELECT ifnull(sum(cost), 0) FROM time_entries
-  WHERE invoice_id = ?) + (SELECT ifnull(sum(landed), 0) FROM cost_lines WHERE invoice_id = ?) AS cost`
+// costOfParts are what each work on an invoice cost in all, its charge, and what of that is on the invoice and was before it.
+const costOfParts = `SELECT ifnull(e.cost, 0) AS cost, ifnull(e.charge, 0) AS charge, i.amount,
+  (SELECT ifnull(sum(b.amount), 0) FROM invoice_sources b WHERE b.entry_id = i.entry_id AND b.part < i.part) AS before
+  FROM invoice_sources i JOIN time_entries e ON e.id = i.entry_id WHERE i.invoice_id = @invoice
+UNION ALL SELECT l.landed, ifnull(l.charge, 0), i.amount,
+  (SELECT ifnull(sum(b.amount), 0) FROM invoice_sources b WHERE b.cost_line_id = i.cost_line_id AND b.part < i.part)
+  FROM invoice_sources i JOIN cost_lines l ON l.id = i.cost_line_id WHERE i.invoice_id = @invoice`
 
 // ReadyKinds sums what is ready by job and kind, between two dates that are given twice.
 const ReadyKinds = `

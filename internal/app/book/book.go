@@ -18,6 +18,7 @@ import (
 	"golang.org/x/text/currency"
 
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/limits"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -66,7 +67,17 @@ func Read[T any](ctx context.Context, a *Book, actor Actor, p Permission, f func
 
 // Write runs a use case in a transaction, which an error takes back.
 func Write[T any](ctx context.Context, a *Book, actor Actor, p Permission, f func(*Session) (T, error)) (T, error) {
-	return run(ctx, a, actor, p, a.Store.Write, f)
+	return run(ctx, a, actor, p, a.write, f)
+}
+
+// write runs f in a transaction, and works out at its end what limits hold back now.
+func (a *Book) write(ctx context.Context, f func(*store.Tx) error) error {
+	return a.Store.Write(ctx, func(tx *store.Tx) error {
+		if err := f(tx); err != nil {
+			return err
+		}
+		return limits.Settle(tx)
+	})
 }
 
 // Change is [Write] for a use case that answers nothing.
@@ -88,7 +99,7 @@ func WriteNew[T any](ctx context.Context, a *Book, actor Actor, p Permission, fi
 		return tx.Create(&company).Error
 	}
 	in := func(ctx context.Context, f func(*store.Tx) error) error {
-		return a.Store.Write(ctx, func(tx *store.Tx) error {
+		return a.write(ctx, func(tx *store.Tx) error {
 			if err := open(tx); err != nil {
 				return err
 			}

@@ -19,6 +19,7 @@ import (
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/postal"
+	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
 )
 
@@ -53,6 +54,7 @@ type Settings struct {
 	DoubleFactor      string    `json:"doubleFactor"`
 	OvertimeDays      []string  `json:"overtimeDays" doc:"weekdays on which all hours are overtime"`
 	DoubleDays        []string  `json:"doubleDays" doc:"weekdays on which all hours are double"`
+	HolidayClass      string    `json:"holidayClass" doc:"of hours worked on a holiday: double, overtime or regular"`
 	PurchaseTax       string    `json:"purchaseTax" doc:"cost: tax on what is bought is a cost; recovered: it is none"`
 	DistanceUnit      string    `json:"distanceUnit" doc:"mi or km"`
 	Card              string    `json:"card" doc:"name of the rate card that is asked last; made where there is none"`
@@ -60,7 +62,7 @@ type Settings struct {
 	Holidays          []Holiday `json:"holidays" maxItems:"1000"`
 }
 
-// Holiday is a day on which all hours are double.
+// Holiday is a day that the company keeps; hours worked on it are of the holiday class.
 type Holiday struct {
 	Date string `json:"date" format:"date"`
 	Name string `json:"name"`
@@ -89,7 +91,7 @@ func typed(s *book.Session) (Settings, error) {
 		OvertimeWeekly: hours(co.OvertimeWeeklyMinutes), OvertimeDaily: hours(co.OvertimeDailyMinutes), DoubleDaily: hours(co.DoubleDailyMinutes),
 		OvertimeFactor: co.OvertimeFactor.String(), DoubleFactor: co.DoubleFactor.String(),
 		OvertimeDays: append([]string{}, strings.Fields(co.OvertimeDays)...), DoubleDays: append([]string{}, strings.Fields(co.DoubleDays)...),
-		PurchaseTax: co.PurchaseTax, DistanceUnit: co.DistanceUnit, Holidays: []Holiday{},
+		HolidayClass: co.HolidayClass, PurchaseTax: co.PurchaseTax, DistanceUnit: co.DistanceUnit, Holidays: []Holiday{},
 	}
 	names, err := store.Value[struct{ Card, Tax string }](s.Tx, companyCodes)
 	if err != nil {
@@ -149,6 +151,9 @@ func asSeen(s *book.Session, version int64) error {
 	})
 }
 
+// HolidayClasses are the classes that hours worked on a holiday may be of.
+var HolidayClasses = []string{worktime.Double.String(), worktime.Overtime.String(), worktime.Regular.String()}
+
 // The most that the company's limits may be.
 const (
 	MostDaysAhead   = 366
@@ -180,6 +185,7 @@ func (in Settings) read(s *book.Session) (store.Company, []store.Holiday, error)
 	co.OvertimeFactor = form.PayFactor(c, "overtimeFactor", in.OvertimeFactor)
 	co.DoubleFactor = form.PayFactor(c, "doubleFactor", in.DoubleFactor)
 	co.OvertimeDays, co.DoubleDays = weekdays(c, "overtimeDays", in.OvertimeDays), weekdays(c, "doubleDays", in.DoubleDays)
+	co.HolidayClass = c.OneOf("holidayClass", in.HolidayClass, HolidayClasses...)
 	co.PurchaseTax = c.OneOf("purchaseTax", in.PurchaseTax, "cost", "recovered")
 	co.DistanceUnit = c.OneOf("distanceUnit", in.DistanceUnit, "mi", "km")
 	if co.TimeZone == "" && s.Company.TimeZone != "" && c.Err() == nil {
@@ -242,7 +248,7 @@ func recost(s *book.Session, had, now store.Company, holidays bool) error {
 	card := !store.Same(had.RateCardID, now.RateCardID)
 	rules := holidays || had.WeekStart != now.WeekStart || !store.Same(had.OvertimeWeeklyMinutes, now.OvertimeWeeklyMinutes) ||
 		!store.Same(had.OvertimeDailyMinutes, now.OvertimeDailyMinutes) || !store.Same(had.DoubleDailyMinutes, now.DoubleDailyMinutes) ||
-		had.OvertimeDays != now.OvertimeDays || had.DoubleDays != now.DoubleDays || had.OvertimeFactor != now.OvertimeFactor ||
+		had.HolidayClass != now.HolidayClass || had.OvertimeDays != now.OvertimeDays || had.DoubleDays != now.DoubleDays || had.OvertimeFactor != now.OvertimeFactor ||
 		had.DoubleFactor != now.DoubleFactor
 	var marked []error
 	if rules || card {

@@ -1,6 +1,7 @@
 package company
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -11,6 +12,8 @@ import (
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -18,16 +21,26 @@ import (
 type TaxCode struct {
 	Key        string    `json:"key,omitempty" doc:"made by the client for a new one: a retry adds nothing twice"`
 	Code       string    `json:"code"`
-	Components []TaxPart `json:"components" maxItems:"20"`
+	Kind       string    `json:"kind,omitempty" doc:"standard (where it is blank), zero, exempt or reverse_charge; only a standard one has components"`
+	Note       string    `json:"note,omitempty" doc:"printed on invoices"`
+	OnRelease  bool      `json:"onRelease,omitempty" doc:"the tax on what is retained is due when that is released"`
+	Components []TaxPart `json:"components" maxItems:"60"`
 	Version    int64     `json:"version,omitempty" doc:"as it was seen"`
 }
 
-// TaxPart is a component of a tax code.
+// TaxPart is a component of a tax code from a date on.
 type TaxPart struct {
 	Component string   `json:"component" doc:"as it stands on invoices"`
+	From      string   `json:"effectiveFrom,omitempty" format:"date" doc:"blank: always"`
 	Percent   string   `json:"percent"`
 	AppliesTo []string `json:"appliesTo" doc:"kinds of cost"`
 }
+
+// When the tax on what is retained is due.
+const (
+	withInvoice = "with_invoice"
+	onRelease   = "on_release"
+)
 
 // AddTaxCode adds a tax code.
 func AddTaxCode(ctx context.Context, b *book.Book, actor book.Actor, in TaxCode) (int64, error) {
@@ -76,7 +89,12 @@ func seenTax(s *book.Session, codeID, version int64) (store.TaxCode, error) {
 // save saves a tax code with what is typed of it.
 func (in TaxCode) save(s *book.Session, row *store.TaxCode, action string, had any) error {
 	c := s.Checks()
-	row.Code = c.Needed("code", in.Code, "a code")
+	row.Code, row.Note = c.Needed("code", in.Code, "a code"), c.Text("note", in.Note)
+	row.Kind = c.OneOf("kind", cmp.Or(in.Kind, string(billing.Standard)), words.Texts(billing.TaxKinds)...)
+	row.RetainageTax = withInvoice
+	if in.OnRelease {
+		row.RetainageTax = onRelease
+	}
 	taken, err := store.All[store.TaxCode](s.Tx, "id", "code = ? AND id <> ?", row.Code, row.ID)
 	if err != nil {
 		return err
@@ -111,21 +129,33 @@ func (in TaxCode) save(s *book.Session, row *store.TaxCode, action string, had a
 }
 
 func (in TaxCode) read(c *form.Checks) []store.TaxComponent {
-	if len(in.Components) == 0 {
+	switch standard := cmp.Or(in.Kind, string(billing.Standard)) == string(billing.Standard); {
+	case standard && len(in.Components) == 0:
 		c.Add("components", "a tax code has at least one component")
+	case !standard && len(in.Components) > 0:
+		c.Add("components", "only a standard tax code has components; take these away, or choose another kind")
 	}
 	parts := make([]store.TaxComponent, len(in.Components))
-	known := map[string]bool{}
+	type version struct {
+		component string
+		from      calendar.Date
+	}
+	known := map[version]bool{}
 	for i, p := range in.Components {
 		path := fmt.Sprintf("components[%d].", i)
 		row := store.TaxComponent{
 			Component: c.Needed(path+"component", p.Component, "a name"), Percent: form.Parsed(c, path+"percent", p.Percent, form.ParsePercent),
 		}
 		form.NotNegative(c, path+"percent", row.Percent, "a tax")
-		if known[row.Component] {
-			c.Add(path+"component", "there is a component %s above", row.Component)
+		v := version{component: row.Component}
+		if p.From != "" {
+			v.from = c.Date(path+"effectiveFrom", p.From)
+			row.EffectiveFrom = &v.from
 		}
-		known[row.Component] = true
+		if known[v] {
+			c.Add(path+"component", "there is a component %s from the same date above", row.Component)
+		}
+		known[v] = true
 		if len(p.AppliesTo) == 0 {
 			c.Add(path+"appliesTo", "choose what it is on")
 		}

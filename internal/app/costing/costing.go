@@ -158,8 +158,10 @@ type CostedEntry struct {
 	TradeID *int64
 }
 
-// Chargeable says that an entry is billable and on time and materials.
-func (e CostedEntry) Chargeable() bool { return billing.Chargeable(e.Billable, e.Basis) }
+// Chargeable says that an entry is work, billable and on time and materials.
+func (e CostedEntry) Chargeable() bool {
+	return e.PayClass != worktime.PayLeave && billing.Chargeable(e.Billable, e.Basis)
+}
 
 const costedEntries = CostedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?"
 
@@ -423,6 +425,7 @@ const DocumentsAtOnce = 400
 // CostedLine is what a cost line comes to, and the markup row that decided.
 type CostedLine struct {
 	landing.Landed
+	Paper    landing.Paper // all lines of the document as they land
 	Charge   *money.Amount
 	Row      pricing.MarkupRow
 	Card     pricing.Card
@@ -438,9 +441,9 @@ func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLi
 	}
 	goods := make([]landing.Line, len(lines))
 	for i, l := range lines {
-		goods[i] = landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost}
+		goods[i] = landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost, Taxable: l.Taxable}
 	}
-	landed, err := landing.Land(s.Currency, goods, document.Freight, document.Tax, s.Company.PurchaseTax == "recovered")
+	paper, err := landing.Land(s.Currency, goods, document.Freight, document.Tax, s.Company.PurchaseTax == "recovered")
 	if err != nil {
 		return nil, err
 	}
@@ -449,9 +452,9 @@ func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLi
 		return out, nil
 	}
 	for i, l := range lines {
-		out[i].Landed = landed[i]
-		cost := landed[i].Cost()
-		if err := form.TooLarge(&landed[i].Base, &cost); err != nil {
+		out[i].Landed, out[i].Paper = paper.Lines[i], paper
+		cost := out[i].Cost()
+		if err := form.TooLarge(&out[i].Base, &cost); err != nil {
 			return nil, fmt.Errorf("line %s: %w", l.Line, err)
 		}
 		if !billing.Chargeable(l.Billable, l.Basis) {
@@ -459,8 +462,8 @@ func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLi
 		}
 		out[i].Row, out[i].Card, out[i].Found = pricing.FindMarkup(book.Chain(l.ChargedBy), l.Category, document.Date, l.UnitCost)
 		charge, err := pricing.Line{
-			Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: landed[i].Cost(),
-		}.Charge(s.Currency, out[i].Row.Percent)
+			Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: out[i].Landed,
+		}.Charge(s.Currency, out[i].Row)
 		if err != nil {
 			return nil, err
 		}

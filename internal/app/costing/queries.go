@@ -4,7 +4,8 @@ package costing
 const segmentsOf = `SELECT entry_id, class, minutes, straight, gross, burden, cost, charge FROM segments_of_hours
   WHERE %s ORDER BY entry_id, class`
 
-const earnedBetween = `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(straight), 0) AS straight
+// earnedBetween is what hours have earned between two days. Leave (class 3) adds to the gross only.
+const earnedBetween = `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(iif(class IS 3, 0, straight)), 0) AS straight
   FROM time_entries INDEXED BY time_entries_worker WHERE worker_id = ? AND date >= ? AND date < ?`
 
 // splitHours are the segments of a worker's entries that are not of one class: the others are their own.
@@ -44,14 +45,12 @@ LEFT JOIN customers c ON c.id = j.customer_id`
 // InLineOrder puts the lines of documents in order.
 const InLineOrder = " ORDER BY l.document_id, l.line_order"
 
-// What is billed by a wage, and with a component of burden: that of its date, before the next one comes.
+// What is billed since a date: the days of a worker, and the days and cost codes of those with a class of burden.
 const (
-	billedByWage = `SELECT count(*) FROM time_entries e WHERE e.billed = 1 AND e.worker_id = @worker AND e.date >= @since
-	AND NOT EXISTS (SELECT 1 FROM wages w WHERE w.worker_id = @worker AND w.effective_from > @since AND w.effective_from <= e.date)`
+	billedDays = `SELECT DISTINCT date FROM time_entries WHERE billed = 1 AND worker_id = @worker AND date >= @since`
 
-	billedWithBurden = `SELECT count(*) FROM time_entries e JOIN workers w ON w.id = e.worker_id
-	WHERE e.billed = 1 AND w.burden_class_id = @class AND e.date >= @since AND NOT EXISTS (SELECT 1 FROM burdens b
-	WHERE b.burden_class_id = @class AND b.component = @component AND b.effective_from > @since AND b.effective_from <= e.date)`
+	billedWithClass = `SELECT DISTINCT e.date, e.cost_code_id FROM time_entries e JOIN workers w ON w.id = e.worker_id
+	WHERE e.billed = 1 AND w.burden_class_id = @class AND e.date >= @since`
 )
 
 // billedHours are the different hours since a date, of a worker or of all, that are billed at the rate of a card.

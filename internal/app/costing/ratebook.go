@@ -71,7 +71,7 @@ func loadRows(s *book.Session, book *RateBook) error {
 	for _, m := range markups {
 		card := book.byID[m.CardID]
 		card.Markups = append(card.Markups, pricing.MarkupRow{
-			ID: m.ID, From: m.EffectiveFrom, Category: m.Category, OverCost: m.OverCost, Percent: m.Percent,
+			ID: m.ID, From: m.EffectiveFrom, Category: m.Category, OverCost: m.OverCost, Percent: m.Percent, On: pricing.Base(m.PutOn),
 		})
 		book.byID[m.CardID] = card
 	}
@@ -94,7 +94,9 @@ func LabourRowOf(r store.LabourRate) pricing.LabourRow {
 
 // ComponentOf is a stored burden as the rules of burden take it.
 func ComponentOf(b store.Burden) burden.Component {
-	c := burden.Component{ID: b.ID, Name: b.Component, From: b.EffectiveFrom, Basis: burden.Basis(b.Basis), Cap: b.AnnualWageCap}
+	c := burden.Component{
+		ID: b.ID, Name: b.Component, CostCode: store.ID(b.CostCodeID), From: b.EffectiveFrom, Basis: burden.Basis(b.Basis), Cap: b.AnnualWageCap,
+	}
 	if c.Basis == burden.OnHour {
 		c.Rate = money.Rate(b.Value)
 	} else {
@@ -106,13 +108,22 @@ func ComponentOf(b store.Burden) burden.Component {
 func rulesOf(company store.Company, holidays []store.Holiday) worktime.Rules {
 	rules := worktime.Rules{
 		WeekStart: book.WeekStart(company), Weekly: company.OvertimeWeeklyMinutes, Daily: company.OvertimeDailyMinutes,
-		DoubleDaily:  company.DoubleDailyMinutes,
+		DoubleDaily: company.DoubleDailyMinutes, HolidayClass: holidayClass(company.HolidayClass),
 		OvertimeDays: weekdayList(company.OvertimeDays), DoubleDays: weekdayList(company.DoubleDays), Holidays: map[calendar.Date]bool{},
 	}
 	for _, h := range holidays {
 		rules.Holidays[h.Date] = true
 	}
 	return rules
+}
+
+func holidayClass(name string) worktime.Class {
+	for _, c := range worktime.Classes {
+		if c.String() == name {
+			return c
+		}
+	}
+	return worktime.Double
 }
 
 func weekdayList(s string) []time.Weekday {
@@ -155,7 +166,7 @@ func Terms(s *book.Session, w store.Worker) (labour.Terms, error) {
 		Currency: s.Currency, Rules: book.Rules, Factors: Factors(s), Exempt: w.Exempt, Components: book.components[store.ID(w.BurdenClassID)],
 	}
 	for _, wage := range wages {
-		terms.Wages = append(terms.Wages, labour.Wage{ID: wage.ID, From: wage.EffectiveFrom, Rate: wage.Rate})
+		terms.Wages = append(terms.Wages, labour.Wage{ID: wage.ID, From: wage.EffectiveFrom, Rate: wage.Rate, ByWeek: wage.Per == store.PerWeek})
 	}
 	return terms, nil
 }

@@ -1,7 +1,10 @@
 package costing
 
 import (
+	"slices"
+
 	"jarvo/internal/app/book"
+	"jarvo/internal/core/burden"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
@@ -13,17 +16,47 @@ import (
 
 // RestsOnWage says whether billed hours were costed by a wage.
 func RestsOnWage(s *book.Session, w store.Wage) (bool, error) {
-	return anyBilled(s, billedByWage, map[string]any{"worker": w.WorkerID, "since": w.EffectiveFrom})
+	worker, _, err := store.One[store.Worker](s.Tx, w.WorkerID)
+	if err != nil {
+		return false, err
+	}
+	terms, err := Terms(s, worker)
+	if err != nil {
+		return false, err
+	}
+	days, err := store.Query[calendar.Date](s.Tx, billedDays, map[string]any{"worker": w.WorkerID, "since": w.EffectiveFrom})
+	return slices.ContainsFunc(days, func(day calendar.Date) bool {
+		_, wage, paid := terms.Pay(day)
+		return paid && wage.ID == w.ID
+	}), err
 }
 
 // RestsOnBurden says whether billed hours were costed with a burden component.
 func RestsOnBurden(s *book.Session, b store.Burden) (bool, error) {
-	return anyBilled(s, billedWithBurden, map[string]any{"class": b.BurdenClassID, "component": b.Component, "since": b.EffectiveFrom})
-}
-
-func anyBilled(s *book.Session, query string, args map[string]any) (bool, error) {
-	count, err := store.Value[int64](s.Tx, query, args)
-	return count > 0, err
+	type billed struct {
+		Date       calendar.Date
+		CostCodeID *int64
+	}
+	rows, err := store.Query[billed](s.Tx, billedWithClass, map[string]any{"class": b.BurdenClassID, "since": b.EffectiveFrom})
+	if err != nil {
+		return false, err
+	}
+	versions, err := store.All[store.Burden](s.Tx, "id", "burden_class_id = ? AND component = ?", b.BurdenClassID, b.Component)
+	if err != nil {
+		return false, err
+	}
+	components := make([]burden.Component, len(versions))
+	for i, v := range versions {
+		components[i] = ComponentOf(v)
+	}
+	return slices.ContainsFunc(rows, func(r billed) bool {
+		for _, c := range burden.Holding(components, store.ID(r.CostCodeID), r.Date) {
+			if c.ID == b.ID {
+				return true
+			}
+		}
+		return false
+	}), nil
 }
 
 // RestsOnRate says whether billed hours were priced by a row of a card.

@@ -37,6 +37,7 @@ type Line struct {
 	PhaseID     int64  `json:"phaseId,omitempty"`
 	CostCodeID  int64  `json:"costCodeId,omitempty"`
 	Billable    bool   `json:"billable"`
+	Taxable     *bool  `json:"taxable,omitempty" doc:"it has a share of the tax on the paper; absent: yes"`
 	Markup      string `json:"markup,omitempty" doc:"percent of its own; blank: by the rate card"`
 	SellPrice   string `json:"sellPrice,omitempty" doc:"a price a unit of its own, before any markup"`
 	ItemID      int64  `json:"itemId,omitempty" doc:"of the price list: what is blank is taken from there"`
@@ -66,6 +67,7 @@ type Document struct {
 	Number   string `json:"number"`
 	Freight  string `json:"freight"`
 	Tax      string `json:"tax"`
+	Printed  string `json:"printed,omitempty" doc:"the total as it is printed on the paper: what it must come to before it is handed in"`
 	Note     string `json:"note,omitempty"`
 	Crew     string `json:"crew,omitempty" doc:"whose day a plant log is, as the foreman noted it; one a crew and day"`
 	Lines    []Line `json:"lines"`
@@ -75,6 +77,7 @@ type Document struct {
 	Recovered   bool           `json:"recovered,omitempty" readOnly:"true" doc:"tax is recovered and no cost"`
 	Goods       string         `json:"goods,omitempty" format:"decimal" readOnly:"true" doc:"sum of the lines"`
 	Total       string         `json:"total,omitempty" format:"decimal" readOnly:"true" doc:"lines, freight and tax: what the paper says"`
+	Missing     string         `json:"missing,omitempty" format:"decimal" readOnly:"true" doc:"what it lacks of the printed total; absent where it holds"`
 	Landed      string         `json:"landed,omitempty" format:"decimal" readOnly:"true"`
 	Spread      string         `json:"spread,omitempty" format:"decimal" readOnly:"true" doc:"freight and tax that are spread over the lines"`
 	Charge      string         `json:"charge,omitempty" format:"decimal" readOnly:"true"`
@@ -214,7 +217,7 @@ func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) 
 	d := Document{
 		ID: row.ID, Version: row.Version, Kind: row.Kind, Supplier: row.Supplier, WorkerID: store.ID(row.WorkerID), Date: row.Date.String(),
 		Number:  row.Number,
-		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Note: row.Note, Crew: row.Crew, Status: row.Status,
+		Freight: s.Money(row.Freight), Tax: s.Money(row.Tax), Printed: s.Maybe(row.Total), Note: row.Note, Crew: row.Crew, Status: row.Status,
 		Recovered: s.Company.PurchaseTax == "recovered",
 		Lines:     []Line{},
 	}
@@ -261,6 +264,9 @@ func documentView(s *book.Session, row store.Paper, lines []costing.PricedLine) 
 	}
 	d.Goods, d.Landed, d.Charge, d.Total, d.Spread = s.Money(goods), s.Money(landed), s.Money(charge), s.Money(goods+row.Freight+row.Tax),
 		s.Money(spread)
+	if comesTo := goods + row.Freight + row.Tax; row.Total != nil && *row.Total != comesTo {
+		d.Missing = s.Money(*row.Total - comesTo)
+	}
 	d.OnInvoice, d.Void = onInvoice, row.Void
 	if d.Due, err = dueOf(s, row.CostDocument); err != nil {
 		return d, err
@@ -336,7 +342,7 @@ func lineView(s *book.Session, d store.CostDocument, l costing.PricedLine, c cos
 	line := Line{
 		ID: l.ID, Category: l.Category, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit,
 		UnitCost: s.Currency.FormatRate(l.UnitCost),
-		JobID:    store.ID(l.JobID), PhaseID: store.ID(l.PhaseID), CostCodeID: store.ID(l.CostCodeID), Billable: l.Billable,
+		JobID:    store.ID(l.JobID), PhaseID: store.ID(l.PhaseID), CostCodeID: store.ID(l.CostCodeID), Billable: l.Billable, Taxable: &l.Taxable,
 		FreightTax: s.Money(c.Freight + c.Tax), Landed: s.Money(c.Cost()), Charge: s.Maybe(c.Charge),
 	}
 	if job.ID != 0 {
@@ -365,6 +371,13 @@ func markupWords(s *book.Session, line *Line, l costing.PricedLine, c costing.Co
 	case c.Found:
 		line.MarkupUsed = c.Row.Percent.String()
 		line.MarkupFrom = fmt.Sprintf("card %s, %s over %s, since %s", c.Card.Code, l.Category, s.Currency.FormatRate(c.Row.OverCost), c.Row.From)
+		switch c.Row.On {
+		case pricing.OnBeforeTax:
+			line.MarkupFrom += ", on what it costs before tax"
+		case pricing.OnGoods:
+			line.MarkupFrom += ", on the goods alone"
+		case pricing.OnLanded:
+		}
 	default:
 		line.MarkupUsed, line.NoMarkup, line.MarkupFrom = "0", true, "no card has a markup for "+l.Category
 	}
@@ -500,7 +513,7 @@ func readDocument(s *book.Session, in Document) (store.Paper, []store.CostLine, 
 		ID: in.ID, Kind: c.OneOf("kind", in.Kind, DocumentKinds...), WorkerID: store.Ref(in.WorkerID),
 		Date:   c.Date("date", in.Date),
 		Number: c.Text("number", in.Number), Freight: form.OrZero(c, "freight", in.Freight, s.ParseAmount),
-		Tax:  form.OrZero(c, "tax", in.Tax, s.ParseAmount),
+		Tax: form.OrZero(c, "tax", in.Tax, s.ParseAmount), Total: form.Optional(c, "printed", in.Printed, s.ParseAmount),
 		Note: c.Text("note", in.Note), Crew: c.Text("crew", in.Crew), Status: store.Draft, Version: 1,
 	}}
 	if same, found, err := register.FindSupplier(s, row.Supplier); err != nil {
@@ -550,6 +563,7 @@ func readLine(s *book.Session, c *form.Checks, path string, l Line, date calenda
 		Quantity: form.Parsed(c, path+"quantity", l.Quantity, form.ParseQuantity), Unit: units.Written(c.Text(path+"unit", l.Unit)),
 		UnitCost: form.Parsed(c, path+"unitCost", l.UnitCost, form.ParseRate),
 		JobID:    store.Ref(l.JobID), PhaseID: store.Ref(l.PhaseID), CostCodeID: store.Ref(l.CostCodeID), Billable: l.Billable,
+		Taxable:   l.Taxable == nil || *l.Taxable,
 		ItemID:    store.Ref(l.ItemID),
 		Markup:    form.Optional(c, path+"markup", l.Markup, form.MarkupPercent),
 		SellPrice: form.Optional(c, path+"sellPrice", l.SellPrice, form.ParseRate),
@@ -613,7 +627,7 @@ func DocumentRecord(s *book.Session, d store.Paper) map[string]string {
 // recorded is a document with what its lines come to, as its history keeps it.
 func (d Document) recorded() map[string]string {
 	recorded := map[string]string{
-		"supplier": d.Supplier, "number": d.Number, "date": d.Date, "freight": d.Freight, "tax": d.Tax, "total": d.Total,
+		"supplier": d.Supplier, "number": d.Number, "date": d.Date, "freight": d.Freight, "tax": d.Tax, "total": d.Total, "printed": d.Printed,
 		"lines": strconv.Itoa(len(d.Lines)),
 	}
 	for _, l := range d.Lines {
@@ -689,6 +703,11 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, documentID, ver
 
 // SetDocumentStatus hands a document in, approves it or returns it, and costs its lines.
 func SetDocumentStatus(s *book.Session, documentID int64, status, action, reason string) error {
+	if status != store.Draft {
+		if err := totalHolds(s, documentID); err != nil {
+			return err
+		}
+	}
 	if err := s.Exec("UPDATE cost_documents SET status = ?, version = version + 1 WHERE id = ?", status, documentID).Error; err != nil {
 		return err
 	}
@@ -700,6 +719,15 @@ func SetDocumentStatus(s *book.Session, documentID int64, status, action, reason
 		return err
 	}
 	return costing.Document(s, documentID)
+}
+
+// totalHolds refuses a paper that does not come to the total that is printed on it.
+func totalHolds(s *book.Session, documentID int64) error {
+	d, err := View(s, documentID)
+	if err != nil || d.Missing == "" {
+		return err
+	}
+	return refuse.Invalid("printed", "lines, freight and tax come to %s, and not to the %s printed on it: %s is missing", d.Total, d.Printed, d.Missing)
 }
 
 // byList fills in what a line leaves to the price list: what it is, its unit, and what the list has on the date of the paper.

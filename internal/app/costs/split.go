@@ -154,7 +154,7 @@ func markupOf(s *book.Session, l store.CostLine, d store.CostDocument) (*money.P
 		return nil, err
 	}
 	row, _, found := pricing.FindMarkup(book.Chain(priced.ChargedBy), l.Category, d.Date, l.UnitCost)
-	if !found {
+	if !found || row.On != pricing.OnLanded && row.On != "" { // a markup of a line's own is on all that it costs
 		return nil, nil
 	}
 	return &row.Percent, nil

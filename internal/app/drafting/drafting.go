@@ -4,10 +4,12 @@ package drafting
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/limits"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -49,7 +51,11 @@ type DraftSource struct {
 	PhaseID    *int64
 	Category   string
 	Date       calendar.Date
-	Amount     money.Amount
+	Charge     money.Amount
+	Left       money.Amount // of the charge, beside what is on invoices and drafts
+	Amount     money.Amount // on this invoice
+	Whole      bool         // all that is left, not a part of it
+	Part       int          // which one of its work this will be
 	Minutes    money.Minutes
 	Quantity   money.Quantity
 	Unit       string
@@ -68,14 +74,63 @@ type DraftSource struct {
 	InOrder     int64
 }
 
-// ReadySources are the entries and lines of some jobs that are ready to bill, through a date.
+// ReadySources are the entries and lines of some jobs that are ready to bill, through a date, each as far as its limit goes.
 func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]DraftSource, error) {
-	return store.Query[DraftSource](s.Tx, readySources, map[string]any{"jobs": jobs, "through": through})
+	sources, err := store.Query[DraftSource](s.Tx, readySources, map[string]any{"jobs": jobs, "through": through})
+	if err != nil {
+		return nil, err
+	}
+	fits := map[limits.Source]money.Amount{}
+	for _, job := range jobs {
+		within, err := limits.Through(s.Tx, job, through)
+		if err != nil {
+			return nil, err
+		}
+		maps.Copy(fits, within)
+	}
+	ready := sources[:0]
+	for _, src := range sources {
+		src.Amount, src.Whole = src.Left, true
+		if fits, limited := fits[limits.Source{EntryID: src.EntryID, CostLineID: src.CostLineID}]; limited && fits != src.Left {
+			if fits == 0 {
+				continue
+			}
+			src.Amount, src.Whole = fits, false
+		}
+		src.wholly()
+		ready = append(ready, src)
+	}
+	return ready, nil
 }
 
-// SourcesOf are the entries and lines that an invoice or a draft bills.
-func SourcesOf(s *book.Session, invoice int64) ([]DraftSource, error) {
-	return store.Query[DraftSource](s.Tx, invoiceSources, map[string]any{"invoice": invoice})
+// SourcesOf are the entries and lines that an invoice or a draft bills. On a draft what takes all that is left of its work follows the
+// charge of that, and a part of it is at most what is left.
+func SourcesOf(s *book.Session, invoice store.Invoice) ([]DraftSource, error) {
+	sources, err := store.Query[DraftSource](s.Tx, invoiceSources, map[string]any{"invoice": invoice.ID})
+	for i := range sources {
+		src := &sources[i]
+		if invoice.Status == store.Draft {
+			src.follow()
+		}
+		src.wholly()
+	}
+	return sources, err
+}
+
+// follow sets what a draft bills of its work, as the charge of that is now.
+func (d *DraftSource) follow() {
+	left := d.Left + d.Amount // without what this draft holds
+	switch {
+	case d.Whole, d.Amount == left, left >= 0 && d.Amount > left, left <= 0 && d.Amount < left, left > 0 != (d.Amount > 0):
+		d.Amount, d.Whole = left, true
+	}
+}
+
+// wholly leaves the hours and the quantity out where only a part of the charge is billed: an amount holds none of them.
+func (d *DraftSource) wholly() {
+	if !d.Whole {
+		d.Minutes, d.Quantity = 0, 0
+	}
 }
 
 func coreSources(s *book.Session, sources []DraftSource) []billing.Source {
@@ -90,31 +145,67 @@ func coreSources(s *book.Session, sources []DraftSource) []billing.Source {
 	return out
 }
 
-// Totals adds an invoice of some sources up (calculation.md section 8).
-func Totals(s *book.Session, sources []DraftSource) (billing.Totals, error) {
-	rows, err := store.All[store.TaxComponent](s.Tx, "tax_code_id, id")
+// Totals adds an invoice of some sources up as of its date (calculation.md section 8).
+func Totals(s *book.Session, sources []DraftSource, date calendar.Date) (billing.Totals, error) {
+	components, err := taxesOn(s, date)
 	if err != nil {
 		return billing.Totals{}, err
 	}
-	components := make([]billing.TaxComponent, len(rows))
-	for i, r := range rows {
-		components[i] = billing.TaxComponent{Code: r.TaxCodeID, Name: r.Component, Percent: r.Percent, AppliesTo: strings.Fields(r.AppliesTo)}
-	}
-	retainage := map[int64]money.Percent{}
+	retainage := map[int64]billing.Retainage{}
 	for _, src := range sources {
-		retainage[src.JobID] = src.Retainage
+		if _, known := retainage[src.JobID]; known {
+			continue
+		}
+		held, err := store.Value[money.Amount](s.Tx, retainedOfJob, src.JobID)
+		if err != nil {
+			return billing.Totals{}, err
+		}
+		retainage[src.JobID] = billing.Retainage{Percent: src.Retainage, Held: held}
 	}
 	return billing.Add(coreSources(s, sources), components, retainage)
 }
 
+// taxesOn are the components of tax that hold on a date.
+func taxesOn(s *book.Session, date calendar.Date) ([]billing.TaxComponent, error) {
+	type component struct {
+		store.TaxComponent
+		OnRelease bool
+	}
+	rows, err := store.Query[component](s.Tx, taxComponents)
+	components := make([]billing.TaxComponent, len(rows))
+	for i, r := range rows {
+		components[i] = billing.TaxComponent{
+			Code: r.TaxCodeID, Name: r.Component, From: r.EffectiveFrom, Percent: r.Percent, AppliesTo: strings.Fields(r.AppliesTo),
+			OnRelease: r.OnRelease,
+		}
+	}
+	return billing.EffectiveTaxes(components, date), err
+}
+
+// taxNotes are what the tax codes of some sources say, in the order in which they first come, a line each.
+func taxNotes(s *book.Session, sources []DraftSource) (string, error) {
+	codes, err := store.All[store.TaxCode](s.Tx, "id")
+	var notes []string
+	for _, src := range coreSources(s, sources) {
+		at := slices.IndexFunc(codes, func(c store.TaxCode) bool { return c.ID == src.TaxCode })
+		if at >= 0 && codes[at].Note != "" && !slices.Contains(notes, codes[at].Note) {
+			notes = append(notes, codes[at].Note)
+		}
+	}
+	return strings.Join(notes, "\n"), err
+}
+
 // LayOut works a draft out again from its sources as they are now: lines, taxes, shares, totals.
 func LayOut(s *book.Session, draft *store.Invoice) error {
-	sources, err := SourcesOf(s, draft.ID)
+	sources, err := SourcesOf(s, *draft)
 	if err != nil {
 		return err
 	}
-	totals, err := Totals(s, sources)
+	totals, err := Totals(s, sources, draft.Date)
 	if err != nil {
+		return err
+	}
+	if draft.TaxNotes, err = taxNotes(s, sources); err != nil {
 		return err
 	}
 	for _, table := range []string{"invoice_lines", "invoice_taxes", "invoice_jobs", "invoice_phases"} {
@@ -131,7 +222,8 @@ func LayOut(s *book.Session, draft *store.Invoice) error {
 	draft.Subtotal, draft.Tax, draft.Total, draft.Retainage, draft.DueNow = totals.Subtotal, totals.Tax, totals.Total, totals.Retainage,
 		totals.DueNow
 	draft.Title = DraftTitle(sources)
-	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "due_now", "grouping", "title", "version").Updates(draft).Error
+	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "due_now", "grouping", "tax_notes", "title", "version").
+		Updates(draft).Error
 }
 
 func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) error {
@@ -154,8 +246,8 @@ func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) erro
 		}
 	}
 	for _, src := range sources {
-		if err := s.Exec(`UPDATE invoice_sources SET charge = ?, amount = ? WHERE id = ?
-			AND amount <> ?`, src.Amount, src.Amount, src.SourceID, src.Amount).Error; err != nil {
+		if err := s.Exec(`UPDATE invoice_sources SET charge = ?, amount = ?, whole = ? WHERE id = ? AND (charge <> ? OR amount <> ? OR whole <> ?)`,
+			src.Charge, src.Amount, src.Whole, src.SourceID, src.Charge, src.Amount, src.Whole).Error; err != nil {
 			return err
 		}
 	}

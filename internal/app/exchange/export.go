@@ -28,7 +28,7 @@ func Export(ctx context.Context, b *book.Book, actor book.Actor) (bundle.Data, e
 		data := bundle.Data{}
 		x := &exporter{Session: s, data: data}
 		for _, step := range []func() error{
-			x.settings, x.codes, x.workers, x.rates, x.customers, x.entries, x.workdays, x.items, x.suppliers, x.documents, x.attachments,
+			x.settings, x.codes, x.workers, x.rates, x.customers, x.budgets, x.entries, x.workdays, x.items, x.suppliers, x.documents, x.attachments,
 			x.reimbursements, x.dismissals, x.invoices,
 		} {
 			if err := cmp.Or(s.Stopped(), step()); err != nil {
@@ -103,7 +103,8 @@ func (x *exporter) settings() error {
 		{"currency", c.Currency}, {"week_start", c.WeekStart},
 		{"overtime_weekly_hours", hoursLimit(c.OvertimeWeeklyMinutes)}, {"overtime_daily_hours", hoursLimit(c.OvertimeDailyMinutes)},
 		{"double_daily_hours", hoursLimit(c.DoubleDailyMinutes)},
-		{"overtime_days", c.OvertimeDays}, {"double_days", c.DoubleDays}, {"overtime_factor", c.OvertimeFactor.String()},
+		{"overtime_days", c.OvertimeDays}, {"double_days", c.DoubleDays},
+		{"holiday_class", c.HolidayClass}, {"overtime_factor", c.OvertimeFactor.String()},
 		{"double_factor", c.DoubleFactor.String()},
 		{"purchase_tax", c.PurchaseTax}, {"distance_unit", c.DistanceUnit}, {"invoice_prefix", c.InvoicePrefix},
 		{"next_invoice_number", strconv.FormatInt(c.NextInvoiceNumber, 10)},
@@ -146,12 +147,14 @@ func (x *exporter) codes() error {
 		x.add("trades.csv", t.Code, t.Name, yesNo(t.Active))
 	}
 	type tax struct {
-		store.TaxComponent
-		Code string
+		store.TaxCode
+		Component, AppliesTo string
+		EffectiveFrom        *calendar.Date
+		Percent              *money.Percent
 	}
 	taxes, err := store.Query[tax](x.Tx, taxComponents)
 	for _, t := range taxes {
-		x.add("tax_codes.csv", t.Code, t.Component, t.Percent.String(), t.AppliesTo)
+		x.add("tax_codes.csv", t.Code, t.Component, orBlank(t.EffectiveFrom), orBlank(t.Percent), t.AppliesTo, t.Kind, t.Note, t.RetainageTax)
 	}
 	return err
 }
@@ -169,16 +172,16 @@ func (x *exporter) workers() error {
 		x.add("workers.csv", w.Code, w.Name, w.Trade, w.Class, w.Crew, yesNo(w.Exempt), w.Kind, yesNo(w.Active))
 	}
 	type wage struct {
-		Worker string
-		From   calendar.Date
-		Rate   money.Rate
+		Worker, Per string
+		From        calendar.Date
+		Rate        money.Rate
 	}
 	wages, err := store.Query[wage](x.Tx, wageRows)
 	if err != nil {
 		return err
 	}
 	for _, w := range wages {
-		x.add("wages.csv", w.Worker, w.From.String(), x.rate(&w.Rate))
+		x.add("wages.csv", w.Worker, w.From.String(), x.rate(&w.Rate), w.Per)
 	}
 	type opening struct {
 		Worker          string
@@ -195,15 +198,15 @@ func (x *exporter) workers() error {
 func (x *exporter) rates() error {
 	type class struct {
 		store.Burden
-		Class string
+		Class, CostCode string
 	}
 	classes, err := store.Query[class](x.Tx, burdenRows)
 	if err != nil {
 		return err
 	}
 	for _, b := range classes {
-		row := rates.RowOf(x.Session, costing.ComponentOf(b.Burden))
-		x.add("burdens.csv", b.Class, b.Component, row.Since, b.Basis, row.Value, row.Cap)
+		row := rates.RowOf(x.Session, costing.ComponentOf(b.Burden), nil)
+		x.add("burdens.csv", b.Class, b.Component, b.CostCode, row.Since, b.Basis, row.Value, row.Cap)
 	}
 	type labour struct {
 		store.LabourRate
@@ -230,7 +233,7 @@ func (x *exporter) rates() error {
 	}
 	markups, err := store.Query[markup](x.Tx, markupRows)
 	for _, m := range markups {
-		x.add("markups.csv", m.Card, m.EffectiveFrom.String(), m.Category, x.rate(&m.OverCost), m.Percent.String())
+		x.add("markups.csv", m.Card, m.EffectiveFrom.String(), m.Category, x.rate(&m.OverCost), m.Percent.String(), m.PutOn)
 	}
 	return err
 }
@@ -277,7 +280,23 @@ func (x *exporter) customers() error {
 		if p.Basis != nil {
 			basis = *p.Basis
 		}
-		x.add("phases.csv", p.Number, p.Code, p.Name, basis, x.Maybe(p.Contract))
+		x.add("phases.csv", p.Number, p.Code, p.Name, basis, x.Maybe(p.Contract), yesNo(p.Done))
+	}
+	return err
+}
+
+func (x *exporter) budgets() error {
+	type budget struct {
+		store.Budget
+		Job, Phase, CostCode string
+	}
+	budgets, err := store.Query[budget](x.Tx, budgetRows)
+	for _, b := range budgets {
+		hours := ""
+		if b.Minutes != nil {
+			hours = exactHours(*b.Minutes)
+		}
+		x.add("budgets.csv", b.Job, b.Phase, b.Category, b.CostCode, hours, x.Money(b.Cost), x.Maybe(b.Forecast))
 	}
 	return err
 }
@@ -412,8 +431,8 @@ func (x *exporter) documents() error {
 	}
 	for _, d := range documents {
 		x.add(
-			"cost_documents.csv", d.Ref, d.Kind, d.Supplier, d.Worker, d.Date.String(), d.Number, x.Money(d.Freight), x.Money(d.Tax), d.Status,
-			d.Note, d.Crew, d.Void,
+			"cost_documents.csv", d.Ref, d.Kind, d.Supplier, d.Worker, d.Date.String(), d.Number, x.Money(d.Freight), x.Money(d.Tax), x.Maybe(d.Total),
+			d.Status, d.Note, d.Crew, d.Void,
 		)
 	}
 	type line struct {
@@ -424,7 +443,7 @@ func (x *exporter) documents() error {
 	for _, l := range lines {
 		x.add(
 			"cost_lines.csv", l.Document, l.Line, l.Category, l.Description, l.Quantity.String(), l.Unit, x.rate(&l.UnitCost), l.Job, l.Phase,
-			l.CostCode, yesNo(l.Billable), orBlank(l.Markup), x.rate(l.SellPrice), l.Item,
+			l.CostCode, yesNo(l.Billable), orBlank(l.Markup), x.rate(l.SellPrice), l.Item, yesNo(l.Taxable),
 		)
 	}
 	return err

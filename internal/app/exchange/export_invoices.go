@@ -36,7 +36,7 @@ func (x *exporter) invoiceHeads() error {
 		x.add("invoices.csv", i.Ref, i.Status, i.Prefix, number, i.Customer, i.Date.String(), i.Due.String(), i.Grouping, i.Title,
 			i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName,
 			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued,
-			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo))
+			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo), i.TaxNotes)
 	}
 	return err
 }
@@ -85,6 +85,8 @@ func (x *exporter) invoiceSources() error {
 	type source struct {
 		Ref, Entry, Document, Line string
 		Position                   *int
+		Part                       int
+		Whole                      bool
 		Charge, Amount             money.Amount
 	}
 	sources, err := store.Query[source](x.Tx, invoiceRefs+invoiceSourceRows)
@@ -93,7 +95,10 @@ func (x *exporter) invoiceSources() error {
 		if s.Position != nil {
 			position = strconv.Itoa(*s.Position)
 		}
-		x.add("invoice_sources.csv", s.Ref, s.Entry, s.Document, s.Line, position, x.Money(s.Charge), x.Money(s.Amount))
+		x.add(
+			"invoice_sources.csv", s.Ref, s.Entry, s.Document, s.Line, position, x.Money(s.Charge), x.Money(s.Amount), strconv.Itoa(s.Part),
+			yesNo(s.Whole),
+		)
 	}
 	return err
 }

@@ -24,6 +24,7 @@ func Import(ctx context.Context, a *book.Book, actor book.Actor, b *bundle.Bundl
 		im := &importer{
 			Session: s, bundle: b, ids: map[string]map[string]int64{}, step: costing.Begin(s), all: !found, nextID: map[string]int64{},
 			told: map[string]bool{}, faulty: map[string]bool{}, given: map[string]int{},
+			totals: map[int64]cell{}, taxes: map[string]taxHead{},
 		}
 		im.follows, _ = ctx.Value(following{}).(func(Progress))
 		for _, table := range bundle.Tables {
@@ -93,6 +94,8 @@ type importer struct {
 	step     *costing.Step
 	fixed    map[int64]string // documents that can't be changed, and why
 	paid     []paidRow
+	totals   map[int64]cell // documents with a printed total, and the row that gives it
+	taxes    map[string]taxHead
 	all      bool // a rule has changed, so that all that is not billed is costed again
 
 	// New rows of the largest files wait here, with their ids, to be added many at a time. Where no work is in the book yet and none has
@@ -379,11 +382,12 @@ func (im *importer) run() error {
 		"time_entries": "ref", "cost_documents": "ref",
 		"phases":  "(SELECT number FROM jobs WHERE jobs.id = job_id) || char(0) || code",
 		"wages":   "worker_id || '/' || effective_from",
-		"burdens": "burden_class_id || '/' || component || '/' || effective_from",
+		"burdens": "burden_class_id || '/' || component || '/' || ifnull(cost_code_id, 0) || '/' || effective_from",
+		"budgets": "job_id || '/' || ifnull(phase_id, 0) || '/' || category || '/' || ifnull(cost_code_id, 0)",
 		"labour_rates": "card_id || '/' || effective_from || '/' || ifnull(worker_id, 0) || '/' || ifnull(trade_id, 0) || '/' || " +
 			"ifnull(cost_code_id, 0)",
 		"markups":        "card_id || '/' || effective_from || '/' || category || '/' || over_cost",
-		"tax_components": "tax_code_id || '/' || component",
+		"tax_components": "tax_code_id || '/' || component || '/' || ifnull(effective_from, '')",
 		"cost_lines":     "document_id || '/' || line",
 		"payments":       "ref",
 		"items":          "code",
@@ -406,7 +410,7 @@ func (im *importer) run() error {
 		{"wages.csv", im.wage}, {"year_openings.csv", im.opening},
 		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup},
 		{"customers.csv", im.customer}, {"jobs.csv", im.job},
-		{"phases.csv", im.phase}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"units.csv", im.unit},
+		{"phases.csv", im.phase}, {"budgets.csv", im.budget}, {"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday}, {"units.csv", im.unit},
 		{"items.csv", im.item},
 		{"item_prices.csv", im.itemPrice}, {"suppliers.csv", im.supplier}, {"cost_documents.csv", im.costDocument},
 		{"cost_lines.csv", im.costLine},
@@ -466,6 +470,9 @@ func (im *importer) finish() error {
 	if err != nil {
 		return im.placed(err)
 	}
+	if err := im.totalsHold(); err != nil {
+		return err
+	}
 	if err := im.payBacks(); err != nil {
 		return err
 	}
@@ -487,6 +494,9 @@ func (im *importer) costAdded() error {
 			return err
 		}
 		if err := im.step.Lines("1 = 1"); err != nil {
+			return err
+		}
+		if err := im.step.DraftsOf("1 = 1"); err != nil {
 			return err
 		}
 	}

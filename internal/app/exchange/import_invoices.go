@@ -49,6 +49,8 @@ type sourceIn struct {
 	cell
 	work           *sourceWork
 	position       int
+	part           int
+	whole          bool
 	charge, amount money.Amount
 }
 
@@ -57,11 +59,16 @@ type sourceWork struct {
 	ID, JobID, CustomerID int64
 	Key, Status           string
 	EntryID, LineID       *int64
-	PhaseID, InvoiceID    *int64
+	PhaseID               *int64
 	Minutes               money.Minutes
+	Billed                bool // in the book already, so that it keeps what it has
+	Charge                *money.Amount
+	Left                  money.Amount // in the book, beside what is on invoices and drafts there
+	Parts                 int          // in the book
 	segments              []labour.Segment
 	landed                *store.CostLine
-	billedBy              *invoiceIn
+	parts                 map[int]money.Amount // of this bundle, by number
+	issued, kept          bool                 // a part of it is on an issued invoice; it has what it was costed at
 }
 
 // billed brings in what was invoiced and paid, and returns the drafts, which follow from the work that they hold.
@@ -154,6 +161,7 @@ func (in *billedIn) head(c cell) {
 		Date: read(c, "date", calendar.Parse), Due: read(c, "due", calendar.Parse),
 		Title: c.Get("title"), Currency: in.Currency.Code, CompanyName: c.Get("company_name"), CompanyAddress: c.Get("company_address"),
 		CompanyEmail: c.Get("company_email"), CompanyTaxNumber: c.Get("company_tax_number"), CompanyLogo: c.logo("company_logo"),
+		TaxNotes:     c.Get("tax_notes"),
 		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
 		DueNow: c.amount("due_now"),
@@ -252,7 +260,7 @@ func (in *billedIn) workOf(c cell, entry, document, line string) *sourceWork {
 
 func (in *billedIn) source(c cell) {
 	s := sourceIn{
-		cell: c, charge: c.amount("charge"), amount: c.amount("amount"),
+		cell: c, charge: c.amount("charge"), amount: c.amount("amount"), part: int(read(c, "part", form.SequenceNumber)), whole: c.yes("whole"),
 		work: in.workOf(c, c.Get("time_entry"), c.Get("document"), c.Get("line")),
 	}
 	i := in.under(c)
@@ -262,22 +270,27 @@ func (in *billedIn) source(c cell) {
 	if i.Status == store.Issued {
 		s.position = int(read(c, "position", form.SequenceNumber))
 	}
+	_, taken := s.work.parts[s.part]
 	switch {
-	case s.work.InvoiceID != nil || s.work.billedBy != nil:
+	case taken || s.part <= s.work.Parts:
 		c.wrong("", "%s is on another invoice already", s.work.Key)
 	case s.work.Status != store.Approved:
 		c.wrong("", "%s is not approved, so it can't be on an invoice", s.work.Key)
 	case s.work.CustomerID != i.CustomerID:
 		c.wrong("", "%s is for another customer than invoice %s", s.work.Key, i.ref)
 	}
-	s.work.billedBy = i
+	if s.work.parts == nil {
+		s.work.parts = map[int]money.Amount{}
+	}
+	s.work.parts[s.part] = s.amount
+	s.work.issued = s.work.issued || i.Status == store.Issued
 	i.sources = append(i.sources, s)
 }
 
 func (in *billedIn) segment(c cell) {
 	class, known := classOf(c.Get("class"))
 	if !known {
-		c.wrong("class", "%q is not regular, overtime or double", c.Get("class"))
+		c.wrong("class", "%q is not regular, overtime, double or leave", c.Get("class"))
 	}
 	segment := labour.Segment{
 		Segment:  worktime.Segment{Class: class, Minutes: money.Minutes(read(c, "minutes", form.SequenceNumber))},
@@ -292,7 +305,7 @@ func (in *billedIn) segment(c cell) {
 
 // frozen checks that what a row keeps for a work is of work that an invoice of this bundle bills.
 func (in *billedIn) frozen(c cell, w *sourceWork) {
-	if w.billedBy == nil || w.billedBy.Status != store.Issued {
+	if !w.issued {
 		c.wrong("", "%s is not on an issued invoice of this bundle, so what it costs follows from the rules", w.Key)
 	}
 }
@@ -395,6 +408,13 @@ func (i *invoiceIn) addsUp() {
 
 // addsUp checks what billed work keeps against the work and what it was charged.
 func (w *sourceWork) addsUp(s sourceIn) {
+	w.within(s)
+	if w.Billed {
+		if w.Charge == nil || *w.Charge != s.charge {
+			s.wrong("charge", "%s was charged %s, not %s", w.Key, s.Maybe(w.Charge), s.Money(s.charge))
+		}
+		return
+	}
 	if w.LineID != nil {
 		if w.landed == nil {
 			s.wrong("", "%s is billed, but landed_costs.csv does not say what it cost", w.Key)
@@ -419,6 +439,20 @@ func (w *sourceWork) addsUp(s sourceIn) {
 	}
 	if charge != s.charge {
 		s.wrong("charge", "%s was charged %s, not %s", w.Key, s.Money(charge), s.Money(s.charge))
+	}
+}
+
+// within checks that no more is billed of work than its charge.
+func (w *sourceWork) within(s sourceIn) {
+	left := s.charge
+	if w.Billed {
+		left = w.Left
+	}
+	for _, amount := range w.parts {
+		left -= amount
+	}
+	if left != 0 && (left > 0) != (s.charge > 0) {
+		s.wrong("amount", "more is billed of %s than its charge of %s", w.Key, s.Money(s.charge))
 	}
 }
 
@@ -456,8 +490,8 @@ func (in *billedIn) saveDraft(i *invoiceIn) error {
 func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
 	for _, s := range i.sources {
 		row := store.InvoiceSource{
-			InvoiceID: i.ID, InvoiceLineID: store.Ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: 1,
-			Charge: s.charge, Amount: s.amount,
+			InvoiceID: i.ID, InvoiceLineID: store.Ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: s.part,
+			Whole: s.whole, Charge: s.charge, Amount: s.amount,
 		}
 		if _, err := store.Insert(in.Tx, &row); err != nil {
 			return err
@@ -495,15 +529,15 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 			return err
 		}
 	}
-	if err := in.saveSources(i, lineIDs); err != nil {
-		return err
-	}
 	parts := make([]drafting.DraftSource, len(i.sources))
 	for n, s := range i.sources {
 		parts[n] = drafting.DraftSource{JobID: s.work.JobID, PhaseID: s.work.PhaseID, Amount: s.amount}
 		if err := in.keepCosts(s.work); err != nil {
 			return err
 		}
+	}
+	if err := in.saveSources(i, lineIDs); err != nil {
+		return err
 	}
 	if err := drafting.LayParts(in.Session, i.ID, parts); err != nil {
 		return err
@@ -513,6 +547,10 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 
 // keepCosts gives billed work what it was costed and charged at.
 func (in *billedIn) keepCosts(w *sourceWork) error {
+	if w.kept || w.Billed {
+		return nil
+	}
+	w.kept = true
 	if w.landed != nil {
 		l := w.landed
 		return in.Run(keepLineCosts,

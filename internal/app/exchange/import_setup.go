@@ -3,12 +3,15 @@ package exchange
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/company"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/rates"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -72,7 +75,12 @@ func (im *importer) wage(c cell) error {
 	before := im.faults
 	row := store.Wage{
 		WorkerID: store.ID(c.refer("worker", "workers")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
-		Rate: read(c, "rate", form.ParseRate),
+		Per: c.oneOf("per", store.PerHour, store.PerWeek), Version: 1,
+	}
+	if row.Per == store.PerWeek {
+		row.Rate = read(c, "rate", rates.WeekRate(im.Currency))
+	} else {
+		row.Rate = read(c, "rate", form.ParseRate)
 	}
 	if row.Rate < 0 {
 		c.wrong("rate", "a wage can't be below 0")
@@ -100,8 +108,8 @@ func (im *importer) burden(c cell) error {
 	before := im.faults
 	row := store.Burden{
 		BurdenClassID: store.ID(c.orNew("class", "burden_classes")), Component: c.Get("component"),
-		EffectiveFrom: read(c, "effective_from", calendar.Parse),
-		Basis:         c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.ParseAmount),
+		CostCodeID: c.refer("cost_code", "cost_codes"), EffectiveFrom: read(c, "effective_from", calendar.Parse),
+		Basis: c.oneOf("basis", "gross", "straight", "hour"), AnnualWageCap: readOptional(c, "annual_wage_cap", im.ParseAmount),
 	}
 	if row.Basis == "hour" {
 		row.Value = int64(read(c, "value", form.ParseRate))
@@ -120,27 +128,95 @@ func (im *importer) burden(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	return keptBurdens.saveRule(c, fmt.Sprintf("%d/%s/%d", row.BurdenClassID, row.Component, row.EffectiveFrom), &row)
+	return keptBurdens.saveRule(c, fmt.Sprintf(
+		"%d/%s/%d/%d", row.BurdenClassID, row.Component, store.ID(row.CostCodeID), row.EffectiveFrom,
+	), &row)
 }
+
+// taxHead is what all rows of a tax code say alike.
+type taxHead struct{ kind, note, retainage string }
 
 func (im *importer) taxCode(c cell) error {
 	before := im.faults
-	row := store.TaxComponent{
-		TaxCodeID: store.ID(c.orNew("code", "tax_codes")), Component: c.Get("component"), Percent: c.percent("percent", form.ParsePercent),
+	head := taxHead{c.oneOf("kind", words.Texts(billing.TaxKinds)...), c.Get("note"), c.oneOf("retainage_tax", "with_invoice", "on_release")}
+	code := store.ID(c.orNew("code", "tax_codes"))
+	if had, there := im.taxes[c.Get("code")]; !there {
+		im.taxes[c.Get("code")] = head
+		if err := im.taxHead(code, head); err != nil {
+			return err
+		}
+	} else if had != head {
+		c.wrong("kind", "kind, note and retainage_tax are the same in all rows of a tax code; an earlier row of %s has others", c.Get("code"))
 	}
-	for _, category := range strings.Fields(c.Get("applies_to")) {
+	if head.kind != string(billing.Standard) {
+		if c.Get("component") != "" || c.Get("percent") != "" || c.Get("applies_to") != "" {
+			c.wrong("component", "a tax code of the kind %s has no components; leave component, percent and applies_to blank", head.kind)
+		}
+		return c.good(before)
+	}
+	row := store.TaxComponent{
+		TaxCodeID: code, Component: c.Get("component"), EffectiveFrom: readOptional(c, "effective_from", calendar.Parse),
+		Percent: c.percent("percent", form.ParsePercent), AppliesTo: strings.Join(strings.Fields(c.Get("applies_to")), " "),
+	}
+	if row.Component == "" {
+		c.wrong("component", "this can't be blank")
+	}
+	if row.AppliesTo == "" {
+		c.wrong("applies_to", "this can't be blank")
+	}
+	for _, category := range strings.Fields(row.AppliesTo) {
 		if !slices.Contains(billing.Categories, category) {
 			c.wrong("applies_to", "%q is not a category; they are %s", category, strings.Join(billing.Categories, ", "))
 		}
 	}
-	row.AppliesTo = strings.Join(strings.Fields(c.Get("applies_to")), " ")
 	if row.Percent < 0 {
 		c.wrong("percent", "a tax can't be below 0")
 	}
 	if err := c.good(before); err != nil {
 		return err
 	}
-	return keptTaxes.saveRule(c, fmt.Sprintf("%d/%s", row.TaxCodeID, row.Component), &row)
+	return keptTaxes.saveRule(c, fmt.Sprintf("%d/%s/%s", row.TaxCodeID, row.Component, dayNumber(row.EffectiveFrom)), &row)
+}
+
+// dayNumber is a day as the database has it, blank for none.
+func dayNumber(d *calendar.Date) string {
+	if d == nil {
+		return ""
+	}
+	return strconv.Itoa(int(*d))
+}
+
+// taxHead brings up to date what a tax code says of itself. A kind without components has none.
+func (im *importer) taxHead(code int64, head taxHead) error {
+	written := im.Exec(keepTaxHead, map[string]any{"id": code, "kind": head.kind, "note": head.note, "retainage": head.retainage})
+	if written.Error != nil || written.RowsAffected == 0 {
+		return written.Error
+	}
+	im.all = true
+	if head.kind == string(billing.Standard) {
+		return nil
+	}
+	return im.Run("DELETE FROM tax_components WHERE tax_code_id = ?", code)
+}
+
+func (im *importer) budget(c cell) error {
+	before := im.faults
+	row := store.Budget{
+		JobID: store.ID(c.refer("job", "jobs")), PhaseID: c.phaseOf(), Category: c.oneOf("category", jobs.BudgetCategories...),
+		CostCodeID: c.refer("cost_code", "cost_codes"), Minutes: readOptional(c, "hours", form.PlannedHours),
+		Cost: read(c, "cost", im.ParseAmount), Forecast: readOptional(c, "forecast", im.ParseAmount), Version: 1,
+	}
+	if row.Cost < 0 || row.Forecast != nil && *row.Forecast < 0 {
+		c.wrong("cost", "what is planned can't be below 0")
+	}
+	if row.Minutes != nil && row.Category != billing.Labour {
+		c.wrong("hours", "only labour has hours")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	_, _, err := keptBudgets.save(c, fmt.Sprintf("%d/%d/%s/%d", row.JobID, store.ID(row.PhaseID), row.Category, store.ID(row.CostCodeID)), &row)
+	return err
 }
 
 func (im *importer) labourRate(c cell) error {
@@ -179,6 +255,7 @@ func (im *importer) markup(c cell) error {
 		CardID: store.ID(c.orNew("card", "rate_cards")), EffectiveFrom: read(c, "effective_from", calendar.Parse),
 		Category: c.oneOf("category", pricing.Categories...),
 		OverCost: read(c, "over_cost", form.ParseRate), Percent: c.percent("percent", form.MarkupPercent),
+		PutOn: c.oneOf("on", words.Texts(pricing.Bases)...),
 	}
 	if row.OverCost < 0 {
 		c.wrong("over_cost", "a unit cost can't be below 0 here")
@@ -234,6 +311,7 @@ func (im *importer) phase(c cell) error {
 	before := im.faults
 	row := store.Phase{
 		JobID: store.ID(c.refer("job", "jobs")), Code: c.Get("code"), Name: c.Get("name"), Contract: readOptional(c, "contract", im.ParseAmount),
+		Done: c.yes("done"),
 	}
 	if c.Get("basis") != "" {
 		basis := c.oneOf("basis", billing.Bases...)
@@ -271,7 +349,10 @@ var (
 	keptTrades = keeper[store.Trade]{
 		table: "trades", id: func(r *store.Trade) *int64 { return &r.ID }, version: func(r *store.Trade) *int64 { return &r.Version },
 	}
-	keptTaxes  = keeper[store.TaxComponent]{table: "tax_components", id: func(r *store.TaxComponent) *int64 { return &r.ID }}
+	keptTaxes   = keeper[store.TaxComponent]{table: "tax_components", id: func(r *store.TaxComponent) *int64 { return &r.ID }}
+	keptBudgets = keeper[store.Budget]{
+		table: "budgets", id: func(r *store.Budget) *int64 { return &r.ID }, version: func(r *store.Budget) *int64 { return &r.Version },
+	}
 	keptPhases = keeper[store.Phase]{
 		table: "phases", id: func(r *store.Phase) *int64 { return &r.ID }, version: func(r *store.Phase) *int64 { return &r.Version },
 	}
@@ -366,6 +447,8 @@ func (im *importer) setting(c cell, value string) {
 		} else {
 			co.DoubleDays = strings.Join(days, " ")
 		}
+	case "holiday_class":
+		co.HolidayClass = c.oneOf("value", company.HolidayClasses...)
 	case "overtime_factor":
 		co.OvertimeFactor = c.factor()
 	case "double_factor":

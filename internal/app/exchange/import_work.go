@@ -2,13 +2,17 @@ package exchange
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
 
 	"jarvo/internal/app/company"
+	"jarvo/internal/app/costing"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/pricelist"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
@@ -25,9 +29,12 @@ func (im *importer) timeEntry(c cell) error {
 		Ref: c.Get("ref"), WorkerID: store.ID(c.refer("worker", "workers")), Date: read(c, "date", calendar.Parse),
 		JobID: store.ID(c.refer("job", "jobs")), PhaseID: c.phaseOf(),
 		CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
-		PayClass: worktime.PayClass(c.oneOf("pay_class", "auto", "regular", "overtime", "double")),
+		PayClass: worktime.PayClass(c.oneOf("pay_class", words.Texts(worktime.PayClasses)...)),
 		Rate:     readOptional(c, "rate", form.ParseRate), Status: c.oneOf("status", store.WorkStatuses...), Note: c.Get("note"),
 		Version: 1,
+	}
+	if row.PayClass == worktime.PayLeave {
+		row.Billable = false // leave is paid and not worked
 	}
 	if row.Rate != nil && *row.Rate < 0 {
 		c.wrong("rate", "a rate can't be below 0")
@@ -174,6 +181,7 @@ func (im *importer) costDocument(c cell) error {
 		Ref: c.Get("ref"), Kind: c.oneOf("kind", costs.DocumentKinds...), SupplierID: c.supplierNamed(), WorkerID: c.refer("worker", "workers"),
 		Date:   read(c, "date", calendar.Parse),
 		Number: c.Get("number"), Freight: read(c, "freight", im.ParseAmount), Tax: read(c, "tax", im.ParseAmount),
+		Total:  readOptional(c, "total", im.ParseAmount),
 		Status: c.oneOf("status", store.WorkStatuses...), Note: c.Get("note"), Crew: c.Get("crew"), Void: c.Get("void"), Version: 1,
 	}
 	if row.Void != "" && row.Status != store.Approved {
@@ -186,6 +194,9 @@ func (im *importer) costDocument(c cell) error {
 		return err
 	}
 	had, changed, err := keptDocuments.save(c, row.Ref, &row)
+	if err == nil && row.Total != nil {
+		im.totals[row.ID] = c
+	}
 	if err != nil || !changed {
 		return err
 	}
@@ -251,10 +262,19 @@ func (im *importer) costLine(c cell) error {
 		DocumentID: store.ID(c.refer("document", "cost_documents")), Line: c.Get("line"), LineOrder: words.SortKey(c.Get("line")),
 		Category:    c.oneOf("category", pricing.Categories...),
 		Description: c.Get("description"), Quantity: read(c, "quantity", form.ParseQuantity), Unit: c.Get("unit"),
-		UnitCost: read(c, "unit_cost", form.ParseRate),
-		JobID:    c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
+		JobID: c.refer("job", "jobs"), CostCodeID: c.refer("cost_code", "cost_codes"), Billable: c.yes("billable"),
 		Markup: readOptional(c, "markup", form.MarkupPercent), SellPrice: readOptional(c, "sell_price", form.ParseRate),
-		ItemID: c.refer("item", "items"), Status: store.Draft,
+		ItemID: c.refer("item", "items"), Taxable: c.yes("taxable"), Status: store.Draft,
+	}
+	switch {
+	case c.Get("unit_cost") != "":
+		row.UnitCost = read(c, "unit_cost", form.ParseRate)
+	case c.Get("item") == "":
+		c.wrong("unit_cost", "give a unit cost, or an item of the price list")
+	case c.good(before) == nil:
+		if err := c.takeListed(&row); err != nil {
+			return err
+		}
 	}
 	if c.Get("job") != "" {
 		row.PhaseID = c.phaseOf()
@@ -277,6 +297,47 @@ func (im *importer) costLine(c cell) error {
 	return err
 }
 
+// takeListed gives a line what the price list says of its item on the date of its paper: what it costs and, where the line has neither a
+// price nor a markup of its own, what it sells at.
+func (c cell) takeListed(l *store.CostLine) error {
+	document, _, err := store.One[store.CostDocument](c.Tx, l.DocumentID)
+	if err != nil {
+		return err
+	}
+	items, err := pricelist.Items(c.Session, *l.ItemID, document.Date, document.ID)
+	if err != nil {
+		return err
+	}
+	listed, found := items[0].On(document.Date)
+	if !found {
+		c.wrong("unit_cost", "the price list has no price of %s on %s; give a unit cost", c.Get("item"), document.Date)
+		return errWrong
+	}
+	l.UnitCost = listed.Cost
+	if l.SellPrice == nil && l.Markup == nil {
+		l.SellPrice = listed.Sell
+	}
+	return nil
+}
+
+// totalsHold checks that papers come to the totals that are printed on them.
+func (im *importer) totalsHold() error {
+	type off struct {
+		ID             int64
+		Total, ComesTo money.Amount
+	}
+	for ids := range slices.Chunk(slices.Sorted(maps.Keys(im.totals)), costing.DocumentsAtOnce) {
+		rows, err := store.Query[off](im.Tx, offTotals, map[string]any{"ids": ids})
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			im.totals[r.ID].wrong("total", "lines, freight and tax come to %s, and not to the %s printed on it", im.Money(r.ComesTo), im.Money(r.Total))
+		}
+	}
+	return im.problems.Err()
+}
+
 func lineKeyOf(l store.CostLine) string { return fmt.Sprintf("%d/%s", l.DocumentID, l.Line) }
 
 var keptEntries = keeper[store.TimeEntry]{
@@ -287,6 +348,7 @@ var keptEntries = keeper[store.TimeEntry]{
 		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost,
 			had.Charge, had.Unpriced
 		now.Class, now.InvoiceID, now.Billed, now.Ready = had.Class, had.InvoiceID, had.Billed, had.Ready
+		now.Drafted, now.Invoiced, now.Held = had.Drafted, had.Invoiced, had.Held
 	},
 	rests: func(_ *importer, had *store.TimeEntry) (string, error) {
 		if had.InvoiceID == nil {
@@ -314,6 +376,7 @@ var keptLines = keeper[store.CostLine]{
 	keep: func(now, had *store.CostLine) {
 		now.Status, now.Date, now.Base, now.Freight, now.Tax, now.Landed = had.Status, had.Date, had.Base, had.Freight, had.Tax, had.Landed
 		now.Charge, now.Unmarked, now.InvoiceID, now.Billed, now.Ready = had.Charge, had.Unmarked, had.InvoiceID, had.Billed, had.Ready
+		now.Drafted, now.Invoiced, now.Held = had.Drafted, had.Invoiced, had.Held
 	},
 	rests: func(im *importer, had *store.CostLine) (string, error) { return im.documentRests(had.DocumentID) },
 }

@@ -1,19 +1,24 @@
 package exchange
 
-const taxComponents = `SELECT t.*, c.code FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
-  ORDER BY c.code, t.id`
+const taxComponents = `SELECT c.*, ifnull(t.component, '') AS component, ifnull(t.applies_to, '') AS applies_to, t.effective_from, t.percent
+  FROM tax_codes c LEFT JOIN tax_components t ON t.tax_code_id = c.id ORDER BY c.code, t.id`
+
+const budgetRows = `SELECT b.*, j.number AS job, ifnull(p.code, '') AS phase, ifnull(k.code, '') AS cost_code FROM budgets b
+  JOIN jobs j ON j.id = b.job_id LEFT JOIN phases p ON p.id = b.phase_id LEFT JOIN cost_codes k ON k.id = b.cost_code_id
+  ORDER BY j.number_order, p.code, b.category, k.code`
 
 const workerRows = `SELECT w.*, ifnull(t.code, '') AS trade, ifnull(b.code, '') AS class FROM workers w
   LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN burden_classes b ON b.id = w.burden_class_id ORDER BY w.code`
 
-const wageRows = `SELECT w.code AS worker, g.effective_from AS "from", g.rate FROM wages g
+const wageRows = `SELECT w.code AS worker, g.effective_from AS "from", g.rate, g.per FROM wages g
   JOIN workers w ON w.id = g.worker_id ORDER BY w.code, g.effective_from`
 
 const openingRows = `SELECT w.code AS worker, o.year, o.gross, o.straight FROM year_openings o
   JOIN workers w ON w.id = o.worker_id ORDER BY w.code, o.year`
 
-const burdenRows = `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
-  ORDER BY c.code, b.component, b.effective_from`
+const burdenRows = `SELECT b.*, c.code AS class, ifnull(k.code, '') AS cost_code FROM burdens b
+  JOIN burden_classes c ON c.id = b.burden_class_id LEFT JOIN cost_codes k ON k.id = b.cost_code_id
+  ORDER BY c.code, b.component, k.code, b.effective_from`
 
 const rateRows = `SELECT r.*, c.code AS card, ifnull(w.code, '') AS worker, ifnull(t.code, '') AS trade,
   ifnull(k.code, '') AS cost_code
@@ -77,7 +82,7 @@ const invoiceJobRows = `SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
 
 const invoiceSourceRows = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document,
   ifnull(c.line, '') AS line,
-  CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount
+  CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount, s.part, s.whole
   FROM invoice_sources s JOIN refs r ON r.id = s.invoice_id LEFT JOIN time_entries e ON e.id = s.entry_id
   LEFT JOIN cost_lines c ON c.id = s.cost_line_id
   LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
@@ -97,11 +102,13 @@ const allocationRows = `SELECT p.ref AS payment, i.prefix || i.number AS invoice
   JOIN invoices i ON i.id = a.invoice_id ORDER BY p.id, i.number`
 
 const workEntries = `SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
-  e.phase_id, e.invoice_id, e.minutes
+  e.phase_id, e.minutes, e.billed, e.charge, ifnull(e.charge, 0) - e.drafted - e.invoiced AS "left",
+  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.entry_id = e.id) AS parts
   FROM time_entries e JOIN jobs j ON j.id = e.job_id`
 
 const workLines = `SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id,
-  d.status, l.phase_id, l.invoice_id
+  d.status, l.phase_id, l.billed, l.charge, ifnull(l.charge, 0) - l.drafted - l.invoiced AS "left",
+  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.cost_line_id = l.id) AS parts
   FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id JOIN jobs j ON j.id = l.job_id`
 
 const setIssued = `UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ?
@@ -142,3 +149,11 @@ const fixedDocuments = `SELECT DISTINCT d.id, d.ref AS code, 'is on an invoice' 
 // invoiceRefs names invoices in a bundle: an issued one by its number, the drafts in the order in which they were made.
 const invoiceRefs = `WITH refs AS (SELECT i.*, CASE WHEN i.status = 'issued' THEN i.prefix || i.number
   ELSE 'draft-' || (SELECT count(*) FROM invoices d WHERE d.status = 'draft' AND d.id <= i.id) END AS ref FROM invoices i) `
+
+const keepTaxHead = `UPDATE tax_codes SET kind = @kind, note = @note, retainage_tax = @retainage, version = version + 1
+  WHERE id = @id AND (kind <> @kind OR note <> @note OR retainage_tax <> @retainage)`
+
+// offTotals are the papers that do not come to what is printed on them.
+const offTotals = `SELECT d.id, d.total, d.freight + d.tax + ifnull((SELECT sum(l.base) FROM cost_lines l WHERE l.document_id = d.id), 0) AS comes_to
+  FROM cost_documents d WHERE d.total IS NOT NULL AND d.status <> 'draft' AND d.void = '' AND d.id IN @ids
+  AND d.total <> d.freight + d.tax + ifnull((SELECT sum(l.base) FROM cost_lines l WHERE l.document_id = d.id), 0)`

@@ -52,19 +52,25 @@ func TooLarge(amounts ...*money.Amount) error {
 var Weekdays = []string{"monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"}
 
 // LimitHours reads an overtime limit: hours of a week or a day, 0 for all of it.
-func LimitHours(s string) (money.Minutes, error) {
-	if strings.Contains(s, ":") { // 7:30; a week's limit has more hours than a day, so it is not read as worked time is
+func LimitHours(s string) (money.Minutes, error) { return hoursUpTo(168, s) }
+
+// PlannedHours reads hours of a plan, such as 120 or 7:30.
+func PlannedHours(s string) (money.Minutes, error) { return hoursUpTo(1_000_000, s) }
+
+func hoursUpTo(most int64, s string) (money.Minutes, error) {
+	wrong := &refuse.Error{Message: fmt.Sprintf("type hours between 0 and %d, such as 40 or 7:30", most)}
+	if strings.Contains(s, ":") { // more hours than a day has, so it is not read as worked time is
 		hours, minutes, _ := strings.Cut(s, ":")
 		h, errH := WholeNumber(hours)
 		m, errM := WholeNumber(minutes)
-		if errH != nil || errM != nil || h > 167 || m > 59 {
-			return 0, &refuse.Error{Message: "type hours between 0 and 168, such as 40 or 7:30"}
+		if errH != nil || errM != nil || h >= most || m > 59 {
+			return 0, wrong
 		}
 		return money.Minutes(h*60 + m), nil
 	}
 	q, err := ParseQuantity(strings.ReplaceAll(s, ",", "."))
-	if err != nil || q < 0 || q > 168_000 {
-		return 0, &refuse.Error{Message: "type hours between 0 and 168, such as 40"}
+	if err != nil || q < 0 || int64(q) > most*1000 {
+		return 0, wrong
 	}
 	minutes, err := money.Ratio(1000, int64(q), 60)
 	return money.Minutes(minutes), err

@@ -15,6 +15,7 @@ import (
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
 	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
@@ -386,3 +387,6 @@ func DeleteCostCode(ctx context.Context, b *book.Book, actor book.Actor, codeID,
 func seenCode(s *book.Session, codeID, version int64) (store.CostCode, error) {
 	return register.Seen(s, codeID, version, "cost code", func(c store.CostCode) int64 { return c.Version })
 }
+
+// BudgetCategories are the kinds of cost that a budget is of.
+var BudgetCategories = slices.Concat([]string{billing.Labour}, pricing.Categories)

@@ -38,15 +38,20 @@ type JobRow struct {
 
 // JobMoney is the figures of calculation.md section 9.
 type JobMoney struct {
-	Labour   string `json:"labour" format:"decimal"`
-	Other    string `json:"other" format:"decimal"`
-	Cost     string `json:"cost" format:"decimal"`
-	Pending  string `json:"pending" format:"decimal" doc:"cost of work not yet approved, never mixed into cost"`
-	Billed   string `json:"billed" format:"decimal"`
-	Unbilled string `json:"unbilled" format:"decimal"`
-	Earned   string `json:"earned" format:"decimal"`
-	Profit   string `json:"profit" format:"decimal"`
-	Margin   string `json:"margin,omitempty" format:"decimal"`
+	Labour    string `json:"labour" format:"decimal"`
+	Other     string `json:"other" format:"decimal"`
+	Cost      string `json:"cost" format:"decimal"`
+	Pending   string `json:"pending" format:"decimal" doc:"cost of work not yet approved, never mixed into cost"`
+	Billed    string `json:"billed" format:"decimal"`
+	Drafted   string `json:"drafted" format:"decimal" doc:"on drafts"`
+	Unbilled  string `json:"unbilled" format:"decimal" doc:"ready to bill"`
+	Held      string `json:"held" format:"decimal" doc:"held back by a limit; not earned"`
+	Earned    string `json:"earned" format:"decimal"`
+	Provision string `json:"provision" format:"decimal" doc:"0 or below: the part of a loss foreseen that has not come yet"`
+	Profit    string `json:"profit" format:"decimal"`
+	Margin    string `json:"margin,omitempty" format:"decimal"`
+	// Unmeasured says that a fixed price has neither a budget nor a forecast to measure it by, so that there is no margin.
+	Unmeasured bool `json:"unmeasured,omitempty"`
 }
 
 // JobList is the Jobs tab.
@@ -62,21 +67,6 @@ type JobList struct {
 type ScaleTic struct {
 	At   int64  `json:"at" doc:"share of the widest bar in 1/1000"`
 	Text string `json:"text"`
-}
-
-// JobFigures is a job with its sums.
-type JobFigures struct {
-	Head
-	Minutes                money.Minutes
-	Labour, Other, Pending money.Amount
-	Parts                  []jobPart
-	Money                  profit.Job
-}
-
-// jobPart is a phase of a job, 0 for what is booked to none.
-type jobPart struct {
-	profit.Part
-	Phase int64
 }
 
 // Head is a job with its customer, and the dates of its oldest work that is ready to bill.
@@ -102,118 +92,12 @@ func (h Head) oldest() calendar.Date {
 	}
 }
 
-// phaseSum is what one query sums for a phase of a job, or for what is booked to no phase.
-type phaseSum struct {
-	JobID         int64
-	PhaseID       int64
-	Pending       bool
-	Labour        bool
-	Minutes       money.Minutes
-	Cost          money.Amount
-	Billed, Ready money.Amount
-}
-
-// phaseSums sums one job, or all (0), over a period.
-func phaseSums(s *book.Session, job int64, of calendar.Span) ([]phaseSum, error) {
-	booked := bookedSums
-	if of != calendar.Always {
-		booked = CountedSums
-	}
-	var sums []phaseSum
-	for _, query := range []string{
-		"SELECT job_id, phase_id, pending, labour, minutes, cost, ready FROM (" + booked + ")",
-		"SELECT job_id, phase_id, billed FROM (" + billedSums + ")",
-	} {
-		rows, err := store.Query[phaseSum](
-			s.Tx, query+" WHERE job_id <> 0 AND (@job = 0 OR job_id = @job)", map[string]any{"job": job, "from": of.From, "to": of.To},
-		)
-		if err != nil {
-			return nil, err
-		}
-		sums = append(sums, rows...)
-	}
-	return sums, nil
-}
-
-type phaseKey struct{ job, phase int64 }
-
-// Figures computes the money of all jobs, or of one, in the order of their numbers.
-func Figures(s *book.Session, job int64, of calendar.Span) ([]*JobFigures, error) {
-	heads, err := store.Query[Head](s.Tx, jobHeads, map[string]any{"job": job})
-	if err != nil {
-		return nil, err
-	}
-	jobs := make([]*JobFigures, len(heads))
-	byID := map[int64]*JobFigures{}
-	parts := map[phaseKey]*profit.Part{}
-	keys := map[int64][]phaseKey{}
-	add := func(k phaseKey, basis string, contract *money.Amount) {
-		part := &profit.Part{Basis: billing.Basis(basis)}
-		if contract != nil {
-			part.Contract = *contract
-		}
-		parts[k] = part
-		keys[k.job] = append(keys[k.job], k)
-	}
-	for i, h := range heads {
-		jobs[i] = &JobFigures{Head: h}
-		byID[h.ID] = jobs[i]
-		add(phaseKey{h.ID, 0}, h.Basis, h.Contract)
-	}
-	type phase struct {
-		ID, JobID int64
-		Basis     string
-		Contract  *money.Amount
-	}
-	phases, err := store.Query[phase](s.Tx, phaseHeads, map[string]any{"job": job})
-	if err != nil {
-		return nil, err
-	}
-	for _, p := range phases {
-		add(phaseKey{p.JobID, p.ID}, p.Basis, p.Contract)
-	}
-	sums, err := phaseSums(s, job, of)
-	if err != nil {
-		return nil, err
-	}
-	for _, sum := range sums {
-		byID[sum.JobID].add(parts[phaseKey{sum.JobID, sum.PhaseID}], sum)
-	}
-	for _, j := range jobs {
-		var all []profit.Part
-		for _, k := range keys[j.ID] {
-			all = append(all, *parts[k])
-			j.Parts = append(j.Parts, jobPart{*parts[k], k.phase})
-		}
-		if j.Money, err = profit.Of(all); err != nil {
-			return nil, err
-		}
-	}
-	return jobs, nil
-}
-
-func (j *JobFigures) add(part *profit.Part, sum phaseSum) {
-	part.Billed += sum.Billed
-	part.Unbilled += sum.Ready
-	switch {
-	case sum.Pending:
-		j.Pending += sum.Cost
-		return
-	case sum.Labour:
-		j.Labour += sum.Cost
-		j.Minutes += sum.Minutes
-	default:
-		j.Other += sum.Cost
-	}
-	part.Cost += sum.Cost
-}
-
 // MoneyOf writes the money of a job (calculation.md section 9).
-func MoneyOf(s *book.Session, labour, other, pending money.Amount, j profit.Job) JobMoney {
+func MoneyOf(s *book.Session, labour, other money.Amount, j profit.Job) JobMoney {
 	m := JobMoney{
-		Labour: s.Money(labour), Other: s.Money(other), Cost: s.Money(j.Cost), Pending: s.Money(pending), Billed: s.Money(j.Billed),
-		Unbilled: s.Money(j.Unbilled),
-		Earned:   s.Money(j.Earned), Profit: s.Money(j.Profit),
+		Labour: s.Money(labour), Other: s.Money(other), Cost: s.Money(j.Cost), Pending: s.Money(j.Pending), Billed: s.Money(j.Billed),
+		Drafted: s.Money(j.Drafted), Unbilled: s.Money(j.Unbilled), Held: s.Money(j.Held), Earned: s.Money(j.Earned),
+		Provision: s.Money(j.Provision), Profit: s.Money(j.Profit), Unmeasured: j.Unmeasured,
 	}
 	if j.HasMargin {
 		m.Margin = j.Margin.Places2()
@@ -247,19 +131,14 @@ func List(ctx context.Context, b *book.Book, actor book.Actor, closed bool) (Job
 
 func listJobs(s *book.Session, list *JobList, jobs []*JobFigures, widest money.Amount) {
 	var total profit.Job
-	var labour, other, pending money.Amount
+	var labour, other money.Amount
 	var minutes money.Minutes
 	for _, j := range jobs {
 		list.Jobs = append(list.Jobs, jobRow(s, j, widest))
-		labour, other, pending, minutes = labour+j.Labour, other+j.Other, pending+j.Pending, minutes+j.Minutes
-		total.Cost += j.Money.Cost
-		total.Billed += j.Money.Billed
-		total.Unbilled += j.Money.Unbilled
-		total.Earned += j.Money.Earned
-		total.Profit += j.Money.Profit
+		labour, other, minutes = labour+j.Labour, other+j.Other, minutes+j.Minutes
+		total.Sum(j.Money)
 	}
-	total.Margin, total.HasMargin = money.Share(total.Profit, total.Earned)
-	list.Totals, list.Hours = MoneyOf(s, labour, other, pending, total), minutes.Hours()
+	list.Totals, list.Hours = MoneyOf(s, labour, other, total), minutes.Hours()
 }
 
 func jobRow(s *book.Session, j *JobFigures, widest money.Amount) JobRow {
@@ -267,7 +146,7 @@ func jobRow(s *book.Session, j *JobFigures, widest money.Amount) JobRow {
 	row := JobRow{
 		ID: j.ID, Number: j.Number, Name: j.Name, Customer: j.CustomerName, Basis: j.Basis, Status: j.Status, Contract: s.Maybe(j.Contract),
 		Hours:    j.Minutes.Hours(),
-		JobMoney: MoneyOf(s, j.Labour, j.Other, j.Pending, j.Money),
+		JobMoney: MoneyOf(s, j.Labour, j.Other, j.Money),
 		CostBar:  bar(j.Money.Cost), BilledBar: bar(j.Money.Billed), EarnedBar: bar(j.Money.Earned),
 	}
 	if oldest := j.oldest(); oldest != 0 {

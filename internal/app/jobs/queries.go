@@ -6,8 +6,25 @@ const jobHeads = `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name
   FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job)
   ORDER BY j.number_order`
 
-const phaseHeads = `SELECT p.id, p.job_id, b.basis, p.contract FROM basis_of_work b JOIN phases p ON p.id = b.phase_id
+const phaseHeads = `SELECT p.id, p.job_id, b.basis, p.contract, p.done FROM basis_of_work b JOIN phases p ON p.id = b.phase_id
   WHERE (@job = 0 OR p.job_id = @job) ORDER BY p.job_id, p.id`
+
+// budgetSums are what is planned of each kind of cost of a place; where a forecast was typed for some of its cost codes, the budget stands
+// in for the others.
+const budgetSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, category, sum(cost) AS budget,
+  CASE WHEN count(forecast) > 0 THEN sum(ifnull(forecast, cost)) END AS forecast
+  FROM budgets WHERE @job IN (0, job_id) GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`
+
+// fixedJobs are the jobs with fixed work.
+const fixedJobs = `(SELECT job_id FROM basis_of_work WHERE basis = 'fixed' AND @job IN (0, job_id))`
+
+// fixedHeads are the jobs with fixed work that are not closed.
+const fixedHeads = `SELECT j.* FROM jobs j WHERE j.id IN ` + fixedJobs + ` AND j.status <> 'closed' ORDER BY j.number_order`
+
+// lastWork is when the last work of each place of the jobs with fixed work is dated.
+const lastWork = `SELECT job_id, phase_id, max(date) AS last FROM (
+  SELECT job_id, ifnull(phase_id, 0) AS phase_id, date FROM time_entries WHERE job_id IN ` + fixedJobs + `
+  UNION ALL SELECT job_id, ifnull(phase_id, 0), date FROM cost_lines WHERE job_id IN ` + fixedJobs + `) GROUP BY 1, 2`
 
 const kindTotals = `SELECT category, sum(CASE WHEN status = 'approved' THEN cost ELSE 0 END) AS actual, sum(CASE
 	WHEN status <> 'approved' THEN cost ELSE 0 END) AS pending, sum(charge) AS charge FROM (
@@ -32,19 +49,33 @@ const bookedCount = `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @j
 
 const (
 	// bookedSums are the sums as they are kept.
-	bookedSums = `SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums`
+	bookedSums = `SELECT job_id, phase_id, pending, category, works, minutes, cost, ready, held FROM job_sums`
+
+	// hoursSummed and linesSummed are what sums of hours and of lines are of.
+	hoursSummed = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 'labour' AS category, count(*) AS works,
+		sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, ifnull(sum(ready), 0) AS ready, sum(held) AS held, sum(drafted) AS drafted,
+		sum(drafted + invoiced + ifnull(ready, 0)) AS earning,
+		ifnull(sum(iif(charge IS NULL, 0, cost)), 0) AS charged, ifnull(sum(iif(charge IS NULL AND billable = 0, cost, 0)), 0) AS unbillable,
+		ifnull(sum(charge), 0) AS charge FROM time_entries WHERE date BETWEEN @from AND @to`
+	linesSummed = `SELECT ifnull(job_id, 0) AS job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, category, count(*) AS works,
+		0 AS minutes, sum(landed) AS cost, ifnull(sum(ready), 0) AS ready, sum(held) AS held, sum(drafted) AS drafted,
+		sum(drafted + invoiced + ifnull(ready, 0)) AS earning,
+		sum(iif(charge IS NULL, 0, landed)) AS charged, sum(iif(charge IS NULL AND billable = 0, landed, 0)) AS unbillable,
+		ifnull(sum(charge), 0) AS charge FROM cost_lines WHERE date BETWEEN @from AND @to`
 
 	// CountedSums add the same up from the entries and lines, within dates. What has no job yet has job 0.
-	CountedSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 1 AS labour, sum(minutes) AS minutes,
-		ifnull(sum(cost), 0) AS cost, ifnull(sum(ready), 0) AS ready, ifnull(sum(charge), 0) AS charge
-FROM time_entries WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3
-UNION ALL SELECT ifnull(job_id, 0), ifnull(phase_id, 0), status <> 'approved', 0, 0, sum(landed), ifnull(sum(ready), 0),
-  ifnull(sum(charge), 0)
-FROM cost_lines WHERE date BETWEEN @from AND @to GROUP BY 1, 2, 3`
+	CountedSums = hoursSummed + ` GROUP BY 1, 2, 3 UNION ALL ` + linesSummed + ` GROUP BY 1, 2, 3, 4`
+
+	// fixedSums are [CountedSums] of the jobs with fixed work.
+	fixedSums = hoursSummed + ` AND job_id IN ` + fixedJobs + ` GROUP BY 1, 2, 3 UNION ALL ` +
+		linesSummed + ` AND job_id IN ` + fixedJobs + ` GROUP BY 1, 2, 3, 4`
 
 	billedSums = `SELECT p.job_id, ifnull(p.phase_id, 0) AS phase_id, sum(p.amount) AS billed FROM invoices i
 		JOIN invoice_phases p ON p.invoice_id = i.id
 WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to GROUP BY 1, 2`
+
+	draftedSums = `SELECT p.job_id, ifnull(p.phase_id, 0) AS phase_id, sum(p.amount) AS drafted FROM invoices i
+		JOIN invoice_phases p ON p.invoice_id = i.id WHERE i.status = 'draft' GROUP BY 1, 2`
 )
 
 const jobCodes = `SELECT ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax FROM jobs j

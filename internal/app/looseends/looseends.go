@@ -2,6 +2,7 @@
 package looseends
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -9,6 +10,8 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/holes"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/limits"
 	"jarvo/internal/app/payback"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
@@ -53,7 +56,8 @@ type looseKind struct {
 	forCrew                bool // those who only type hours see it too
 	ofJob                  bool // its rows have a job_id
 	rows                   string
-	count                  string // counts the rows where that is quicker than to list them; blank: they are listed
+	find                   func(*book.Session) ([]looseRow, error) // in place of rows, where the rules of a job say what it is
+	count                  string                                  // counts the rows where that is quicker than to list them; blank: they are listed
 }
 
 type looseRow struct {
@@ -153,17 +157,30 @@ var looseKinds = []looseKind{
 		count: "SELECT count(*) " + lateJobs,
 	},
 	{
-		name: "over", title: "Over contract", why: "cost more than agreed", step: "Look at it", link: "job", aside: true, ofJob: true,
-		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", o.cost - o.contract AS stake,
-			j.start AS first, j.id AS job_id FROM over_contract o JOIN jobs j ON j.id = o.job_id
-			WHERE j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "over", "j.number"),
+		name: "over", title: "Over contract", why: "will cost more than agreed", step: "Look at it", link: "job", aside: true, ofJob: true,
+		find: ofFixedWork("over", func(w jobs.FixedWork) money.Amount { return w.Over }),
+	},
+	{
+		name: "no_budget", title: "No budget", why: "a fixed price with nothing to measure it by", step: "Type a budget", link: "job", aside: true,
+		ofJob: true, find: ofFixedWork("no_budget", jobs.FixedWork.WithoutBudget),
+	},
+	{
+		name: "short", title: "Phases over contract", why: "agreed for phases, more than for the job", step: "Look at it", link: "job", aside: true,
+		ofJob: true, find: ofFixedWork("short", func(w jobs.FixedWork) money.Amount { return w.Short }),
+	},
+	{
+		name: "limit", title: "Limit nearly used", why: "agreed not to exceed", step: "Raise it", link: "job", aside: true, ofJob: true,
+		find: nearLimits,
 	},
 	{
 		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "job", aside: true, ofJob: true,
 		rows: `SELECT subject, key, "where", cost - sold AS stake, start AS first, job_id FROM (
-			  SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.start, j.id AS job_id, sum(b.cost) AS cost,
-			    sum(b.ready) + (SELECT ifnull(sum(i.subtotal), 0) FROM invoice_jobs i WHERE i.job_id = j.id) AS sold
-			  FROM jobs j JOIN job_sums b ON b.job_id = j.id AND b.pending = 0 WHERE j.basis = 'tm'
+			  SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.start, j.id AS job_id,
+			    sum((SELECT sum(b.cost) FROM job_sums b WHERE b.job_id = j.id AND b.phase_id = t.phase_id AND b.pending = 0)) AS cost,
+			    sum((SELECT ifnull(sum(b.ready), 0) FROM job_sums b WHERE b.job_id = j.id AND b.phase_id = t.phase_id)
+			      + (SELECT ifnull(sum(i.amount), 0) FROM invoice_phases i WHERE i.job_id = j.id
+			      AND i.phase_id IS nullif(t.phase_id, 0))) AS sold
+			  FROM basis_of_work t JOIN jobs j ON j.id = t.job_id WHERE t.basis = 'tm'
 			  AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "below", "j.number") + ` GROUP BY j.id) WHERE cost > sold`,
 	},
 	{
@@ -222,6 +239,14 @@ func looseSeen(s *book.Session) []looseKind {
 func LooseCount(s *book.Session) (int64, error) {
 	var total int64
 	for _, k := range looseSeen(s) {
+		if k.find != nil {
+			found, err := k.find(s)
+			if err != nil {
+				return 0, err
+			}
+			total += int64(len(found))
+			continue
+		}
 		count := k.count
 		if count == "" {
 			count = "SELECT count(*) FROM (" + k.rows + ")"
@@ -243,14 +268,10 @@ func LooseEnds(s *book.Session, job int64) ([]LooseEnd, error) {
 	}
 	var groups []group
 	for _, k := range looseSeen(s) {
-		query, args := k.rows, looseArgs(s, k.rows)
-		if job != 0 {
-			if !k.ofJob {
-				continue
-			}
-			query = "SELECT * FROM (" + k.rows + fmt.Sprintf(") WHERE job_id = %d", job)
+		if job != 0 && !k.ofJob {
+			continue
 		}
-		rows, err := store.Query[looseRow](s.Tx, query+fmt.Sprintf(" ORDER BY stake IS NULL, stake DESC, first LIMIT %d", mostLoose), args...)
+		rows, err := k.of(s, job)
 		if err != nil {
 			return nil, err
 		}
@@ -269,6 +290,97 @@ func LooseEnds(s *book.Session, job int64) ([]LooseEnd, error) {
 		ends = append(ends, g.ends...)
 	}
 	return ends, nil
+}
+
+// of are the loose ends of a kind, of a job or of all (0), most money first.
+func (k looseKind) of(s *book.Session, job int64) ([]looseRow, error) {
+	if k.find == nil {
+		query := k.rows
+		if job != 0 {
+			query = "SELECT * FROM (" + k.rows + fmt.Sprintf(") WHERE job_id = %d", job)
+		}
+		query += fmt.Sprintf(" ORDER BY stake IS NULL, stake DESC, first LIMIT %d", mostLoose)
+		return store.Query[looseRow](s.Tx, query, looseArgs(s, k.rows)...)
+	}
+	rows, err := k.find(s)
+	rows = slices.DeleteFunc(rows, func(r looseRow) bool { return job != 0 && *r.JobID != job })
+	slices.SortStableFunc(rows, func(a, b looseRow) int { return cmp.Compare(*b.Stake, *a.Stake) })
+	return rows[:min(len(rows), mostLoose)], err
+}
+
+// there says whether there is a loose end of a kind about a subject.
+func (k looseKind) there(s *book.Session, subject string) (bool, error) {
+	if k.find != nil {
+		rows, err := k.find(s)
+		return slices.ContainsFunc(rows, func(r looseRow) bool { return r.Subject == subject }), err
+	}
+	args := looseArgs(s, k.rows+"@")[0].(map[string]any)
+	args["subject"] = subject
+	found, err := store.Value[int64](s.Tx, "SELECT count(*) FROM ("+k.rows+") WHERE subject = @subject", args)
+	return found > 0, err
+}
+
+// ofFixedWork finds the jobs with fixed work that something is at stake of.
+func ofFixedWork(kind string, stake func(jobs.FixedWork) money.Amount) func(*book.Session) ([]looseRow, error) {
+	return func(s *book.Session) ([]looseRow, error) {
+		works, err := book.Keep(s, func() ([]jobs.FixedWork, error) { return jobs.Fixed(s, 0) })
+		if err != nil {
+			return nil, err
+		}
+		aside, err := setAside(s, kind)
+		var rows []looseRow
+		for _, w := range works {
+			if amount := stake(w); amount > 0 && !aside[w.Job.Number] {
+				rows = append(rows, ofJob(w.Job, amount))
+			}
+		}
+		return rows, err
+	}
+}
+
+// nearLimits finds the jobs of whose limit a fifth or less is left; at stake is what it holds back.
+func nearLimits(s *book.Session) ([]looseRow, error) {
+	uses, err := limits.Of(s.Tx, 0)
+	if err != nil {
+		return nil, err
+	}
+	aside, err := setAside(s, "limit")
+	if err != nil {
+		return nil, err
+	}
+	var rows []looseRow
+	for _, u := range uses {
+		if !u.Near() {
+			continue
+		}
+		job, _, err := store.One[store.Job](s.Tx, u.JobID)
+		if err != nil {
+			return nil, err
+		}
+		if job.Status == store.Closed || aside[job.Number] {
+			continue
+		}
+		row := ofJob(job, u.Held)
+		row.Detail = fmt.Sprintf("%s of %s used, %s ready, %s held back", s.Money(u.Used), s.Money(u.Agreed), s.Money(u.Ready), s.Money(u.Held))
+		rows = append(rows, row)
+	}
+	return rows, nil
+}
+
+func ofJob(job store.Job, stake money.Amount) looseRow {
+	return looseRow{
+		Subject: job.Number, Key: job.Number, Where: job.Number + " " + job.Name, First: job.Start, Stake: &stake, JobID: &job.ID,
+	}
+}
+
+// setAside are the subjects of a kind that were set aside.
+func setAside(s *book.Session, kind string) (map[string]bool, error) {
+	subjects, err := store.Query[string](s.Tx, "SELECT subject FROM dismissals WHERE kind = ?", kind)
+	aside := make(map[string]bool, len(subjects))
+	for _, subject := range subjects {
+		aside[subject] = true
+	}
+	return aside, err
 }
 
 func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
@@ -360,13 +472,11 @@ func PutAside(ctx context.Context, b *book.Book, actor book.Actor, in SetAside) 
 			return err
 		}
 		k, _ := KindOf(in.Kind)
-		args := looseArgs(s, k.rows+"@")[0].(map[string]any)
-		args["subject"] = subject
-		found, err := store.Value[int64](s.Tx, "SELECT count(*) FROM ("+k.rows+") WHERE subject = @subject", args)
+		there, err := k.there(s, subject)
 		if err != nil {
 			return err
 		}
-		if found == 0 {
+		if !there {
 			return refuse.Conflict("this is no loose end any more")
 		}
 		row := store.Dismissal{Kind: in.Kind, Subject: subject, Reason: reason, At: s.Book.Now().UnixMilli(), Who: actor.Name}

@@ -65,7 +65,7 @@ func addWorker(s *book.Session, in NewWorker) (int64, error) {
 		return 0, err
 	}
 	if wage != nil {
-		if err := s.Create(&store.Wage{WorkerID: w.ID, EffectiveFrom: from, Rate: *wage}).Error; err != nil {
+		if err := s.Create(&store.Wage{WorkerID: w.ID, EffectiveFrom: from, Rate: *wage, Per: store.PerHour, Version: 1}).Error; err != nil {
 			return 0, err
 		}
 	}

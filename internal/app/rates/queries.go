@@ -13,7 +13,7 @@ const markupRows = `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c 
   ORDER BY c.code, m.category, m.over_cost, m.effective_from DESC`
 
 const burdenRows = `SELECT b.*, c.code AS class FROM burdens b JOIN burden_classes c ON c.id = b.burden_class_id
-  ORDER BY c.code, b.component, b.effective_from DESC`
+  ORDER BY c.code, b.component, b.cost_code_id, b.effective_from DESC`
 
 const customerRows = `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.terms_days, '') AS terms,
   ifnull(r.code, '') AS card, c.invoice_per, c.tax_exempt, c.phone, ifnull(t.code, '') AS tax_code,
@@ -21,8 +21,8 @@ const customerRows = `SELECT c.id, c.code, c.name, c.email, c.address, ifnull(c.
   (SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id
   LEFT JOIN tax_codes t ON t.id = c.tax_code_id ORDER BY c.active DESC, c.name, c.id`
 
-const taxRows = `SELECT t.*, c.code, c.version AS code_version FROM tax_components t JOIN tax_codes c ON c.id = t.tax_code_id
-  ORDER BY c.code, t.id`
+const taxRows = `SELECT c.*, t.component, t.effective_from, t.percent, t.applies_to FROM tax_codes c
+  LEFT JOIN tax_components t ON t.tax_code_id = c.id ORDER BY c.code, t.id`
 
 const tradeRows = `SELECT t.id, t.code, t.name, t.active, t.version, (SELECT count(*) FROM workers w WHERE w.trade_id = t.id) AS workers
   FROM trades t ORDER BY t.active DESC, t.name`

@@ -12,6 +12,7 @@ import (
 	"jarvo/internal/core/burden"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -20,6 +21,7 @@ type NewWage struct {
 	Key      string `json:"key,omitempty" doc:"made by the client: a retry adds nothing twice"`
 	WorkerID int64  `json:"workerId"`
 	Rate     string `json:"rate"`
+	Per      string `json:"per,omitempty" doc:"hour (where it is blank) or week"`
 	From     string `json:"effectiveFrom" format:"date"`
 	Version  int64  `json:"version,omitempty" doc:"of the wage that is corrected, as it was seen"`
 }
@@ -42,10 +44,27 @@ func DeleteWage(ctx context.Context, b *book.Book, actor book.Actor, wageID, ver
 	return wages.drop(ctx, b, actor, wageID, version)
 }
 
+// WeekRate reads a wage by the week: an amount of a currency, with its digits.
+func WeekRate(cur money.Currency) func(string) (money.Rate, error) {
+	return func(text string) (money.Rate, error) {
+		amount, err := cur.ParseAmount(text)
+		if err != nil {
+			return 0, err
+		}
+		return cur.RateOf(amount), nil
+	}
+}
+
 func readWage(s *book.Session, in NewWage, wageID int64) (store.Wage, error) {
 	c := s.Checks()
 	row := store.Wage{
-		ID: wageID, WorkerID: in.WorkerID, Rate: form.Parsed(c, "rate", in.Rate, form.ParseRate), EffectiveFrom: c.Date("effectiveFrom", in.From),
+		ID: wageID, WorkerID: in.WorkerID, EffectiveFrom: c.Date("effectiveFrom", in.From),
+		Per: c.OneOf("per", cmp.Or(in.Per, store.PerHour), store.PerHour, store.PerWeek),
+	}
+	if row.Per == store.PerWeek {
+		row.Rate = form.Parsed(c, "rate", in.Rate, WeekRate(s.Currency))
+	} else {
+		row.Rate = form.Parsed(c, "rate", in.Rate, form.ParseRate)
 	}
 	form.NotNegative(c, "rate", row.Rate, "a wage")
 	if _, found, err := store.One[store.Worker](s.Tx, in.WorkerID); err != nil {
@@ -73,6 +92,7 @@ type NewBurden struct {
 	Key     string `json:"key,omitempty" doc:"made by the client: a retry adds nothing twice"`
 	Class   string `json:"burdenClass" doc:"made where there is none"`
 	Name    string `json:"component"`
+	Code    string `json:"costCode,omitempty" doc:"the work that this is for, by its cost code; blank: any"`
 	From    string `json:"effectiveFrom" format:"date"`
 	Basis   string `json:"basis" doc:"gross, straight or hour"`
 	Value   string `json:"value" doc:"percent, or money an hour; 0 ends the component"`
@@ -125,9 +145,12 @@ func readBurden(s *book.Session, in NewBurden, burdenID int64) (store.Burden, er
 		return row, err
 	}
 	row.BurdenClassID = *class
+	if row.CostCodeID, err = register.Existing(s, "cost_codes", "costCode", c.Text("costCode", in.Code)); err != nil {
+		return row, err
+	}
 	taken, err := store.All[store.Burden](
-		s.Tx, "id", "burden_class_id = ? AND component = ? AND effective_from = ? AND id <> ?", row.BurdenClassID, row.Component,
-		row.EffectiveFrom, burdenID,
+		s.Tx, "id", "burden_class_id = ? AND component = ? AND ifnull(cost_code_id, 0) = ? AND effective_from = ? AND id <> ?",
+		row.BurdenClassID, row.Component, store.ID(row.CostCodeID), row.EffectiveFrom, burdenID,
 	)
 	if err == nil && len(taken) > 0 {
 		err = refuse.Invalid(
@@ -252,6 +275,7 @@ type NewMarkup struct {
 	Category string `json:"category"`
 	OverCost string `json:"overCost,omitempty" doc:"for unit costs from this on"`
 	Percent  string `json:"percent"`
+	On       string `json:"on,omitempty" doc:"what it is put on: landed (where it is blank), before_tax or goods"`
 	Version  int64  `json:"version,omitempty" doc:"of the markup that is corrected, as it was seen"`
 }
 
@@ -277,6 +301,7 @@ func readMarkup(s *book.Session, in NewMarkup, markupID int64) (store.Markup, er
 	row := store.Markup{
 		ID: markupID, EffectiveFrom: c.Date("effectiveFrom", in.From), Category: c.OneOf("category", in.Category, pricing.Categories...),
 		OverCost: form.OrZero(c, "overCost", in.OverCost, form.ParseRate), Percent: form.Parsed(c, "percent", in.Percent, form.MarkupPercent),
+		PutOn: c.OneOf("on", cmp.Or(in.On, string(pricing.OnLanded)), words.Texts(pricing.Bases)...),
 	}
 	form.NotNegative(c, "overCost", row.OverCost, "a unit cost")
 	card := c.Text("card", in.Card)

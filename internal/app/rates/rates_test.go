@@ -122,7 +122,7 @@ func TestEveryWrongFieldOfSetupGetsItsSentence(t *testing.T) {
 	} {
 		apptest.Refusal(t, bad.do(), refuse.KindInvalid, bad.path, bad.sentence)
 	}
-	setup, err := rates.Setup(ctx, c.Book, c.Owner, "2026-11-23", 0)
+	setup, err := rates.Setup(ctx, c.Book, c.Owner, "2026-11-23", 0, 0)
 	require.NoError(t, err)
 	assert.Len(t, setup.Workers, 1)
 	assert.Len(t, setup.Customers, 1)
@@ -135,12 +135,12 @@ func TestSetupShowsWhatAnHourCostsAndIsChargedAtADate(t *testing.T) {
 	for date, want := range map[string][]string{
 		"2025-12-31": {"", "", "", ""}, "2026-11-19": {"30.00", "33.00", "80.00", "58.75"}, "2026-11-20": {"33.00", "36.30", "80.00", "54.63"},
 	} {
-		setup, err := rates.Setup(ctx, c.Book, c.Owner, date, 0)
+		setup, err := rates.Setup(ctx, c.Book, c.Owner, date, 0, 0)
 		require.NoError(t, err)
 		w := setup.Workers[0]
 		assert.Equal(t, want, []string{w.Wage, w.Burdened, w.Charge, w.Margin}, date)
 	}
-	setup, err := rates.Setup(ctx, c.Book, c.Owner, "2026-11-20", c.Worker)
+	setup, err := rates.Setup(ctx, c.Book, c.Owner, "2026-11-20", c.Worker, 0)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"36.30", "54.45", "72.60"}, []string{
 		setup.Build.Total.Regular, setup.Build.Total.Overtime, setup.Build.Total.Double,
@@ -237,6 +237,6 @@ func TestFiguresHaveBoundsAndReferencesAreThere(t *testing.T) {
 	apptest.Refusal(t, err, refuse.KindInvalid, "name", "characters that are not text")
 	_, err = jobs.List(ctx, c.Book, c.Owner, true)
 	require.NoError(t, err)
-	_, err = rates.Setup(ctx, c.Book, c.Owner, "", 0)
+	_, err = rates.Setup(ctx, c.Book, c.Owner, "", 0, 0)
 	require.NoError(t, err)
 }

@@ -27,7 +27,8 @@ type WorkerRow struct {
 	Active      bool      `json:"active"`
 	Version     int64     `json:"version"`
 	Wages       []WageRow `json:"wages" doc:"the latest first"`
-	Wage        string    `json:"wage,omitempty" format:"decimal"`
+	Wage        string    `json:"wage,omitempty" format:"decimal" doc:"an hour, or a week where Per says so"`
+	Per         string    `json:"per,omitempty" doc:"hour or week"`
 	Since       string    `json:"since,omitempty" format:"date"`
 	Burdened    string    `json:"burdened,omitempty" format:"decimal" doc:"cost of 60 regular minutes with no cap reached"`
 	Charge      string    `json:"charge,omitempty" format:"decimal" doc:"an hour by the company's card"`
@@ -39,6 +40,7 @@ type WageRow struct {
 	ID      int64  `json:"id"`
 	Version int64  `json:"version"`
 	Rate    string `json:"rate" format:"decimal"`
+	Per     string `json:"per" doc:"hour or week"`
 	From    string `json:"effectiveFrom" format:"date"`
 }
 
@@ -47,6 +49,7 @@ type BurdenRow struct {
 	ID       int64  `json:"id"`
 	Version  int64  `json:"version,omitempty"`
 	Name     string `json:"component"`
+	CostCode string `json:"costCode,omitempty" doc:"the work that it is for; absent: any"`
 	Basis    string `json:"basis"`
 	Value    string `json:"value" format:"decimal"`
 	Cap      string `json:"annualWageCap,omitempty" format:"decimal"`
@@ -60,6 +63,8 @@ type BurdenRow struct {
 type BurdenBuild struct {
 	Worker  register.Named `json:"worker"`
 	Class   string         `json:"burdenClass"`
+	Code    string         `json:"costCode,omitempty" doc:"the work that it is for; absent: any that has no rows of its own"`
+	Weekly  string         `json:"weekly,omitempty" format:"decimal" doc:"a week's pay, of which the wage is a 40th"`
 	Date    string         `json:"date" format:"date"`
 	Wage    BurdenRow      `json:"wage"`
 	Parts   []BurdenRow    `json:"parts"`
@@ -97,6 +102,7 @@ type MarkupRow struct {
 	OverCost string `json:"overCost" format:"decimal"`
 	Percent  string `json:"percent" format:"decimal"`
 	Margin   string `json:"margin" format:"decimal"`
+	On       string `json:"on" doc:"what it is put on: landed, before_tax or goods"`
 	From     string `json:"effectiveFrom" format:"date"`
 	Version  int64  `json:"version"`
 }
@@ -171,13 +177,17 @@ type TaxRow struct {
 	CodeID    int64  `json:"codeId"`
 	Version   int64  `json:"version" doc:"of the code"`
 	Code      string `json:"code"`
-	Component string `json:"component"`
+	Kind      string `json:"kind"`
+	Note      string `json:"note,omitempty"`
+	OnRelease bool   `json:"onRelease,omitempty"`
+	Component string `json:"component" doc:"blank where the code has none"`
+	From      string `json:"effectiveFrom,omitempty" format:"date" doc:"absent: always"`
 	Percent   string `json:"percent"`
 	AppliesTo string `json:"appliesTo"`
 }
 
-// Setup is the Setup tab as of a date, with the burden build-up of one worker (0: the first).
-func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, workerID int64) (SetupSheet, error) {
+// Setup is the Setup tab as of a date, with the burden build-up of one worker (0: the first), for the work of a cost code (0: any).
+func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, workerID, costCodeID int64) (SetupSheet, error) {
 	return book.Read(ctx, b, actor, book.Setup, func(s *book.Session) (SetupSheet, error) {
 		out := SetupSheet{
 			Workers: []WorkerRow{}, Labour: []LabourRateRow{}, Markups: []MarkupRow{}, Burdens: []ClassRow{}, Customers: []CustomerRow{},
@@ -191,7 +201,7 @@ func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, wor
 				return out, err
 			}
 		}
-		if err := setupWorkers(s, &out, on, workerID); err != nil {
+		if err := setupWorkers(s, &out, on, workerID, costCodeID); err != nil {
 			return out, err
 		}
 		if err := setupCards(s, &out); err != nil {
@@ -202,7 +212,7 @@ func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, wor
 	})
 }
 
-func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor int64) error {
+func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor, costCodeID int64) error {
 	type row struct {
 		store.Worker
 		Trade, Class string
@@ -217,19 +227,22 @@ func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor i
 	}
 	of := map[int64][]WageRow{}
 	for _, w := range wages {
-		of[w.WorkerID] = append(of[w.WorkerID], WageRow{w.ID, w.Version, s.Currency.FormatRate(w.Rate), w.EffectiveFrom.String()})
+		of[w.WorkerID] = append(of[w.WorkerID], WageRow{w.ID, w.Version, wageText(s, w.Rate, w.Per == store.PerWeek), w.Per, w.EffectiveFrom.String()})
 	}
 	for _, r := range rows {
 		w := WorkerRow{
 			ID: r.ID, Code: r.Code, Name: r.Name, Trade: r.Trade, Crew: r.Crew, BurdenClass: r.Class, Kind: r.Kind, Exempt: r.Exempt,
 			Active: r.Active, Version: r.Version, Wages: append([]WageRow{}, of[r.ID]...),
 		}
-		build, err := build(s, r.Worker, r.Trade, r.Class, on)
+		build, err := build(s, r.Worker, r.Trade, r.Class, on, costCodeID)
 		if err != nil {
 			return err
 		}
 		if build != nil {
-			w.Wage, w.Since, w.Burdened = build.Wage.Value, build.Wage.Since, build.Total.Regular
+			w.Wage, w.Per, w.Since, w.Burdened = build.Wage.Value, store.PerHour, build.Wage.Since, build.Total.Regular
+			if build.Weekly != "" {
+				w.Wage, w.Per = build.Weekly, store.PerWeek
+			}
 			if build.Charge != nil {
 				w.Charge, w.Margin = build.Charge.Regular, build.Margins.Regular
 			}
@@ -243,7 +256,7 @@ func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor i
 }
 
 // build stacks a worker's wage up, component by component, for an hour of each pay class.
-func build(s *book.Session, w store.Worker, trade, class string, on calendar.Date) (*BurdenBuild, error) {
+func build(s *book.Session, w store.Worker, trade, class string, on calendar.Date, costCodeID int64) (*BurdenBuild, error) {
 	terms, err := costing.Terms(s, w)
 	if err != nil {
 		return nil, err
@@ -252,23 +265,31 @@ func build(s *book.Session, w store.Worker, trade, class string, on calendar.Dat
 	if !paid {
 		return nil, nil
 	}
-	components := burden.Effective(terms.Components, on)
+	components := burden.Effective(terms.Components, costCodeID, on)
 	b := &BurdenBuild{
 		Worker: register.Named{ID: w.ID, Code: w.Code, Name: w.Name, Sub: trade}, Class: class, Date: on.String(), Parts: []BurdenRow{},
 	}
-	b.Wage = BurdenRow{ID: wage.ID, Name: "Wage", Basis: "hour", Value: s.Currency.FormatRate(wage.Rate), Since: wage.From.String()}
+	b.Wage = BurdenRow{ID: wage.ID, Name: "Wage", Basis: "hour", Value: s.Currency.FormatRate(pay.Wage), Since: wage.From.String()}
+	if wage.ByWeek {
+		b.Weekly = wageText(s, wage.Rate, true)
+	}
+	codes, err := costCodes(s)
+	if err != nil {
+		return nil, err
+	}
+	b.Code = codes[costCodeID]
 	for _, c := range components {
-		b.Parts = append(b.Parts, RowOf(s, c))
+		b.Parts = append(b.Parts, RowOf(s, c, codes))
 	}
 	book, err := costing.Rates(s)
 	if err != nil {
 		return nil, err
 	}
-	row, _, priced := pricing.FindLabour(book.Chain(costing.ChargedBy{}), pricing.Work{Worker: w.ID, Trade: store.ID(w.TradeID)}, on)
+	row, _, priced := pricing.FindLabour(book.Chain(costing.ChargedBy{}), pricing.Work{Worker: w.ID, Trade: store.ID(w.TradeID), CostCode: costCodeID}, on)
 	if priced {
 		b.Charge, b.Margins = &BurdenRow{Name: "Charge"}, &BurdenRow{Name: "Margin"}
 	}
-	for _, k := range worktime.Classes {
+	for _, k := range []worktime.Class{worktime.Regular, worktime.Overtime, worktime.Double} {
 		cost, err := pay.Of(worktime.Segment{Class: k, Minutes: 60}, components, burden.Earned{})
 		if err != nil {
 			return nil, err
@@ -298,9 +319,27 @@ func (r *BurdenRow) column(c worktime.Class) *string {
 	return []*string{&r.Regular, &r.Overtime, &r.Double}[c]
 }
 
-// RowOf writes a burden component.
-func RowOf(s *book.Session, c burden.Component) BurdenRow {
-	row := BurdenRow{ID: c.ID, Name: c.Name, Basis: string(c.Basis), Value: c.Percent.String(), Since: c.From.String(), Cap: s.Maybe(c.Cap)}
+// costCodes are the codes of the cost codes, by id.
+func costCodes(s *book.Session) (map[int64]string, error) {
+	rows, err := store.All[store.CostCode](s.Tx, "id")
+	codes := make(map[int64]string, len(rows))
+	for _, r := range rows {
+		codes[r.ID] = r.Code
+	}
+	return codes, err
+}
+
+// wageText writes a wage: a rate an hour, or an amount a week.
+func wageText(s *book.Session, rate money.Rate, byWeek bool) string {
+	if amount, err := s.Currency.ForQuantity(1_000, rate); byWeek && err == nil {
+		return s.Money(amount)
+	}
+	return s.Currency.FormatRate(rate)
+}
+
+// RowOf writes a burden component; codes are the codes of the cost codes.
+func RowOf(s *book.Session, c burden.Component, codes map[int64]string) BurdenRow {
+	row := BurdenRow{ID: c.ID, Name: c.Name, CostCode: codes[c.CostCode], Basis: string(c.Basis), Value: c.Percent.String(), Since: c.From.String(), Cap: s.Maybe(c.Cap)}
 	if c.Basis == burden.OnHour {
 		row.Value = s.Currency.FormatRate(c.Rate)
 	}
@@ -348,7 +387,7 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 	for _, m := range markups {
 		row := MarkupRow{
 			ID: m.ID, Card: m.Card, Category: m.Category, OverCost: s.Currency.FormatRate(m.OverCost), Percent: m.Percent.String(),
-			From: m.EffectiveFrom.String(), Version: m.Version,
+			From: m.EffectiveFrom.String(), Version: m.Version, On: m.PutOn,
 		}
 		if margin, ok := m.Percent.Margin(); ok {
 			row.Margin = margin.Places2()
@@ -367,8 +406,12 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 	if err != nil {
 		return err
 	}
+	codes, err := costCodes(s)
+	if err != nil {
+		return err
+	}
 	for _, b := range classes {
-		row := RowOf(s, costing.ComponentOf(b.Burden))
+		row := RowOf(s, costing.ComponentOf(b.Burden), codes)
 		row.Version = b.Version
 		out.Burdens = append(out.Burdens, ClassRow{b.Class, row})
 	}
@@ -386,13 +429,25 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		return err
 	}
 	type tax struct {
-		store.TaxComponent
-		Code        string
-		CodeVersion int64
+		store.TaxCode
+		Component     *string
+		EffectiveFrom *calendar.Date
+		Percent       *money.Percent
+		AppliesTo     *string
 	}
 	taxes, err := store.Query[tax](s.Tx, taxRows)
 	for _, t := range taxes {
-		out.TaxCodes = append(out.TaxCodes, TaxRow{t.TaxCodeID, t.CodeVersion, t.Code, t.Component, t.Percent.String(), t.AppliesTo})
+		row := TaxRow{
+			CodeID: t.ID, Version: t.Version, Code: t.Code, Kind: t.Kind, Note: t.Note, OnRelease: t.RetainageTax == "on_release",
+			Component: store.Text(t.Component), AppliesTo: store.Text(t.AppliesTo),
+		}
+		if t.EffectiveFrom != nil {
+			row.From = t.EffectiveFrom.String()
+		}
+		if t.Percent != nil {
+			row.Percent = t.Percent.String()
+		}
+		out.TaxCodes = append(out.TaxCodes, row)
 	}
 	return err
 }

@@ -13,6 +13,7 @@ import (
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/postal"
 	"jarvo/internal/core/units"
+	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
 )
 
@@ -263,7 +264,8 @@ func DefaultCompany() store.Company {
 	weekly := money.Minutes(40 * 60)
 	return store.Company{
 		ID: 1, Currency: "USD", WeekStart: "monday", OvertimeWeeklyMinutes: &weekly, OvertimeFactor: 15_000, DoubleFactor: 20_000,
-		PurchaseTax: "cost", DistanceUnit: "mi", NextInvoiceNumber: 1001, NextJobNumber: 101, TermsDays: 30, UnbilledAlertDays: 14,
+		HolidayClass: worktime.Double.String(), PurchaseTax: "cost", DistanceUnit: "mi",
+		NextInvoiceNumber: 1001, NextJobNumber: 101, TermsDays: 30, UnbilledAlertDays: 14,
 		DaysAhead: 31, MissingDays: 14, Version: 1,
 	}
 }

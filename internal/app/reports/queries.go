@@ -22,3 +22,13 @@ const openOnDay = `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount
   FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.date BETWEEN @from AND @day
   AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
   ORDER BY c.code, i.number`
+
+// besideOpen is, of each customer, what of their payments is set against no invoice, and what they hold back, at the end of a day.
+const besideOpen = `SELECT c.code,
+  (SELECT ifnull(sum(p.amount), 0) FROM payments p WHERE @job = 0 AND p.customer_id = c.id AND p.taken_back IS NULL
+    AND p.date BETWEEN @from AND @day)
+  - (SELECT ifnull(sum(a.amount), 0) FROM settled_parts a JOIN payments p ON p.id = a.payment_id
+    WHERE @job = 0 AND p.customer_id = c.id AND a.date BETWEEN @from AND @day) AS credit,
+  (SELECT ifnull(sum(b.retainage), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id
+    WHERE i.customer_id = c.id AND i.status = 'issued' AND i.date BETWEEN @from AND @day AND @job IN (0, b.job_id)) AS retained
+  FROM customers c ORDER BY c.code`

@@ -84,16 +84,23 @@ var reports = map[string]struct {
 	rows    reportFunc
 }{
 	"labour": {
-		"ref,worker,date,job,phase,cost_code,status,hours,regular_minutes,overtime_minutes,double_minutes,gross,burden,cost,charge",
+		"ref,worker,date,job,phase,cost_code,status,hours,regular_minutes,overtime_minutes,double_minutes,leave_minutes,gross,burden," +
+			"cost,charge",
 		labourReport,
 	},
 	"costs":    {"document,line,date,category,job,phase,cost_code,status,base,landed,charge", costsReport},
 	"unbilled": {"job,customer,labour,material,equipment,subcontract,expense,mileage,total,oldest", unbilledReport},
-	"invoices": {"number,customer,date,due,jobs,subtotal,tax,retainage,total,due_now,paid,balance", invoicesReport},
-	"job-profit": {
-		"job,customer,name,basis,hours,labour_cost,other_cost,cost,pending_cost,billed,unbilled,earned,profit,margin", profitReport,
+	"invoices": {
+		"number,customer,date,due,jobs,subtotal,tax,retainage,total,prepaid,due_now,credited,paid,balance", invoicesReport,
 	},
-	"aging": {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total", agingReport},
+	"job-profit": {
+		"job,customer,name,basis,hours,labour_cost,other_cost,cost,pending_cost,billed,drafted,unbilled,held,earned,provision,profit,margin",
+		profitReport,
+	},
+	"wip": {
+		"job,customer,contract,expected,cost,pending_cost,earned,provision,profit,billed,over_billed,under_billed,backlog", wipReport,
+	},
+	"aging": {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total,credit,retained", agingReport},
 }
 
 // Names lists the reports.
@@ -159,8 +166,7 @@ func labourReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		}
 		rows = append(rows, []string{
 			e.Ref, e.WorkerCode, e.Date.String(), e.JobNumber, e.PhaseCode, e.CodeCode, StatusOf(e.Status, e.Billed), e.Minutes.Hours(),
-			count(g.ByClass[worktime.Regular]), count(g.ByClass[worktime.Overtime]), count(g.ByClass[worktime.Double]), gross, burden,
-			s.Maybe(e.Cost), s.Maybe(e.Charge),
+			count(g.ByClass[worktime.Regular]), count(g.ByClass[worktime.Overtime]), count(g.ByClass[worktime.Double]), count(g.ByClass[worktime.Leave]), gross, burden, s.Maybe(e.Cost), s.Maybe(e.Charge),
 		})
 	}
 	return rows, nil
@@ -239,8 +245,7 @@ func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		}
 		rows = append(rows, []string{
 			i.NumberText(), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.Money(i.Subtotal), s.Money(i.Tax),
-			s.Money(i.Retainage), s.Money(i.Total),
-			s.Money(i.DueNow), s.Money(i.Paid), s.Money(i.DueNow - i.Paid),
+			s.Money(i.Retainage), s.Money(i.Total), s.Money(0), s.Money(i.DueNow), s.Money(0), s.Money(i.Paid), s.Money(i.DueNow - i.Paid),
 		})
 	}
 	return rows, nil
@@ -250,50 +255,84 @@ func profitReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	figures, err := jobs.Figures(s, sc.Job, calendar.Span{From: sc.From, To: sc.End()})
 	var rows [][]string
 	for _, j := range figures {
-		m := jobs.MoneyOf(s, j.Labour, j.Other, j.Pending, j.Money)
+		m := jobs.MoneyOf(s, j.Labour, j.Other, j.Money)
 		rows = append(rows, []string{
-			j.Number, j.CustomerCode, j.Name, j.Basis, j.Minutes.Hours(), m.Labour, m.Other, m.Cost, m.Pending, m.Billed, m.Unbilled, m.Earned,
-			m.Profit, m.Margin,
+			j.Number, j.CustomerCode, j.Name, j.Basis, j.Minutes.Hours(), m.Labour, m.Other, m.Cost, m.Pending, m.Billed, m.Drafted, m.Unbilled,
+			m.Held, m.Earned, m.Provision, m.Profit, m.Margin,
 		})
 	}
 	return rows, err
 }
 
-// agingReport is what customers owe at the end of a day, the last of the scope or today, by how long it is overdue.
+// wipReport is how far fixed work has come: of each job all its fixed parts together. What is agreed, expected, billed over and under, and
+// still to do is as of the end of the period.
+func wipReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	figures, err := jobs.Figures(s, sc.Job, calendar.Span{From: sc.From, To: sc.End()})
+	var rows [][]string
+	for _, j := range figures {
+		if !j.HasFixed {
+			continue
+		}
+		in, now := j.Fixed, j.FixedNow
+		expected, backlog := s.Money(now.Expected), ""
+		if now.Unmeasured {
+			expected = ""
+		}
+		if left, known := now.Backlog(); known {
+			backlog = s.Money(left)
+		}
+		over := now.OverBilled()
+		rows = append(rows, []string{
+			j.Number, j.CustomerCode, s.Maybe(now.Contract), expected, s.Money(in.Cost), s.Money(in.Pending), s.Money(in.Earned),
+			s.Money(in.Provision), s.Money(in.Profit), s.Money(in.Billed), s.Money(max(0, over)), s.Money(max(0, -over)), backlog,
+		})
+	}
+	return rows, err
+}
+
+// agingReport is what customers owe at the end of a day, the last of the scope or today, by how long it is overdue, with what they have
+// as credit and hold back.
 func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	type open struct {
 		Code    string
 		Due     calendar.Date
 		Balance money.Amount
 	}
+	type aside struct {
+		Code             string
+		Credit, Retained money.Amount
+	}
 	asOf := sc.To
 	if asOf == 0 {
 		asOf = s.Today()
 	}
-	invoices, err := store.Query[open](s.Tx, openOnDay, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
+	args := map[string]any{"job": sc.Job, "from": sc.From, "day": asOf}
+	invoices, err := store.Query[open](s.Tx, openOnDay, args)
 	if err != nil {
 		return nil, err
 	}
-	var codes []string
 	sums := map[string]*[5]money.Amount{}
 	for _, i := range invoices {
-		if i.Balance == 0 {
-			continue
-		}
 		if sums[i.Code] == nil {
 			sums[i.Code] = &[5]money.Amount{}
-			codes = append(codes, i.Code)
 		}
 		sums[i.Code][billed.Aged(asOf-i.Due)] += i.Balance
 	}
+	asides, err := store.Query[aside](s.Tx, besideOpen, args)
 	var rows [][]string
-	for _, code := range codes {
-		row, total := []string{code}, money.Amount(0)
-		for _, a := range sums[code] {
-			row = append(row, s.Money(a))
-			total += a
+	for _, a := range asides {
+		if sums[a.Code] == nil {
+			sums[a.Code] = &[5]money.Amount{}
 		}
-		rows = append(rows, append(row, s.Money(total)))
+		row, total, owes := []string{a.Code}, money.Amount(0), a.Credit != 0 || a.Retained != 0
+		for _, due := range sums[a.Code] {
+			row = append(row, s.Money(due))
+			total += due
+			owes = owes || due != 0
+		}
+		if owes {
+			rows = append(rows, append(row, s.Money(total), s.Money(a.Credit), s.Money(a.Retained)))
+		}
 	}
-	return rows, nil
+	return rows, err
 }

@@ -3,19 +3,21 @@ package scope
 const (
 	// crewSums are the hours of a crew, between dates, with what they cost and are charged.
 	crewSums = `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge,
-  count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
+  ifnull(sum(iif(charge IS NULL, 0, cost)), 0) AS charged, count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
 FROM time_entries WHERE worker_id IN (SELECT id FROM workers WHERE crew = @crew) AND date BETWEEN @from AND @to`
 
 	// keptSums are the sums of all dates, as they are kept; to be formatted with a condition on the job, twice.
 	keptSums = `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(charge), 0) AS charge,
-  ifnull(sum(CASE labour WHEN 1 THEN cost END), 0) AS labour, ifnull(sum(CASE labour WHEN 0 THEN cost END), 0) AS other,
+  ifnull(sum(iif(category = 'labour', cost, 0)), 0) AS labour, ifnull(sum(iif(category = 'labour', 0, cost)), 0) AS other,
+  ifnull(sum(charged), 0) AS charged,
   (SELECT count(*) FROM time_entries INDEXED BY time_entries_no_wage WHERE cost IS NULL%s) AS no_cost,
   (SELECT count(*) FROM time_entries INDEXED BY time_entries_unpriced WHERE unpriced = 1%s) AS no_charge
 FROM job_sums WHERE @job IN (0, job_id)`
 
 	// hourSums and lineSums add up what is between dates.
 	hourSums = `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(cost), 0) AS labour, ifnull(sum(charge), 0) AS charge,
-  count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
+  ifnull(sum(iif(charge IS NULL, 0, cost)), 0) AS charged, count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
 FROM time_entries WHERE date BETWEEN @from AND @to`
-	lineSums = `SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge FROM cost_lines WHERE date BETWEEN @from AND @to`
+	lineSums = `SELECT ifnull(sum(landed), 0) AS other, ifnull(sum(charge), 0) AS charge, ifnull(sum(iif(charge IS NULL, 0, landed)), 0) AS charged
+FROM cost_lines WHERE date BETWEEN @from AND @to`
 )

@@ -55,14 +55,16 @@ func (sc Scope) End() calendar.Date {
 
 // Footing is the totals of what is in scope. Money is absent for those who may not see it.
 type Footing struct {
-	Hours    string `json:"hours" format:"decimal"`
-	Labour   string `json:"labour,omitempty" format:"decimal"`
-	Other    string `json:"other,omitempty" format:"decimal"`
-	Cost     string `json:"cost,omitempty" format:"decimal"`
-	Charge   string `json:"charge,omitempty" format:"decimal"`
-	Margin   string `json:"margin,omitempty" format:"decimal" doc:"percent to two places; absent where there is no charge"`
-	NoCost   int64  `json:"noCost" doc:"entries left out of cost, since they have no wage"`
-	NoCharge int64  `json:"noCharge" doc:"billable entries left out of charge, since they have no price"`
+	Hours  string `json:"hours" format:"decimal"`
+	Labour string `json:"labour,omitempty" format:"decimal"`
+	Other  string `json:"other,omitempty" format:"decimal"`
+	Cost   string `json:"cost,omitempty" format:"decimal"`
+	Charge string `json:"charge,omitempty" format:"decimal"`
+	// Margin is that of what is charged: work on a fixed price makes none look thin.
+	Margin    string `json:"margin,omitempty" format:"decimal" doc:"of what is charged, in percent to two places; absent where there is no charge"`
+	Uncharged string `json:"uncharged,omitempty" format:"decimal" doc:"the cost of what has no charge"`
+	NoCost    int64  `json:"noCost" doc:"entries left out of cost, since they have no wage"`
+	NoCharge  int64  `json:"noCharge" doc:"billable entries left out of charge, since they have no price"`
 }
 
 // FootingChange is a footing with what an edit changed in it.
@@ -76,6 +78,7 @@ type FootingSums struct {
 	Minutes          money.Minutes
 	Labour, Other    money.Amount
 	Charge           money.Amount
+	Charged          money.Amount // the cost of what has a charge
 	NoCost, NoCharge int64
 }
 
@@ -97,13 +100,16 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 		return FootingSums{}, err
 	}
 	other, err := store.Value[FootingSums](s.Tx, lineSums+where, args)
-	sums.Other, sums.Charge = other.Other, sums.Charge+other.Charge
+	sums.Other, sums.Charge, sums.Charged = other.Other, sums.Charge+other.Charge, sums.Charged+other.Charged
 	return sums, err
 }
 
 // Minus is the difference of two footings.
 func (f FootingSums) Minus(g FootingSums) FootingSums {
-	return FootingSums{f.Minutes - g.Minutes, f.Labour - g.Labour, f.Other - g.Other, f.Charge - g.Charge, 0, 0}
+	return FootingSums{
+		Minutes: f.Minutes - g.Minutes, Labour: f.Labour - g.Labour, Other: f.Other - g.Other, Charge: f.Charge - g.Charge,
+		Charged: f.Charged - g.Charged,
+	}
 }
 
 // Shown writes a footing as the actor may see it.
@@ -112,8 +118,11 @@ func Shown(s *book.Session, f FootingSums) Footing {
 	if s.Actor.Can(book.SeeMoney) {
 		cost := f.Labour + f.Other
 		out.Labour, out.Other, out.Cost, out.Charge = s.Money(f.Labour), s.Money(f.Other), s.Money(cost), s.Money(f.Charge)
-		if margin, ok := money.Share(f.Charge-cost, f.Charge); ok {
+		if margin, ok := money.Share(f.Charge-f.Charged, f.Charge); ok {
 			out.Margin = margin.Places2()
+		}
+		if uncharged := cost - f.Charged; uncharged != 0 {
+			out.Uncharged = s.Money(uncharged)
 		}
 	}
 	return out

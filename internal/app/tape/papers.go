@@ -20,6 +20,7 @@ import (
 	"jarvo/internal/core/landing"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
+	"jarvo/internal/core/profit"
 	"jarvo/internal/core/workings"
 	"jarvo/internal/store"
 )
@@ -88,10 +89,6 @@ func goods(s *book.Session, document store.Paper) (map[int64]workings.Goods, err
 	if err != nil {
 		return nil, err
 	}
-	var sizes money.Amount
-	for _, c := range costed {
-		sizes += max(c.Base, -c.Base)
-	}
 	goods := map[int64]workings.Goods{}
 	for i, l := range lines[document.ID] {
 		c := costed[i]
@@ -99,10 +96,10 @@ func goods(s *book.Session, document store.Paper) (map[int64]workings.Goods, err
 			c.Landed, c.Charge = landing.Landed{Base: l.Base, Freight: l.Freight, Tax: l.Tax}, l.Charge
 		}
 		goods[l.ID] = workings.Goods{
-			Line: landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost}, Landed: c.Landed, Freight: document.Freight, Tax: document.Tax,
-			Sizes: sizes, Recovered: s.Company.PurchaseTax == "recovered",
+			Line:   landing.Line{Quantity: l.Quantity, UnitCost: l.UnitCost, Taxable: l.Taxable},
+			Landed: c.Landed, Freight: document.Freight, Tax: document.Tax, Paper: c.Paper, Recovered: s.Company.PurchaseTax == "recovered",
 			Document: workings.Record{Kind: "cost_document", ID: document.ID, Text: documentName(document)},
-			Pricing:  pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: c.Cost()}, Row: c.Row, Card: c.Card,
+			Pricing:  pricing.Line{Quantity: l.Quantity, SellPrice: l.SellPrice, Markup: l.Markup, Landed: c.Landed}, Row: c.Row, Card: c.Card,
 			Found: c.Found, Charge: c.Charge,
 		}
 	}
@@ -135,7 +132,7 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 	if err != nil {
 		return of, err
 	}
-	sources, err := drafting.SourcesOf(s, invoice.ID)
+	sources, err := drafting.SourcesOf(s, invoice)
 	if err != nil {
 		return of, err
 	}
@@ -225,16 +222,13 @@ func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (w
 	if err != nil {
 		return workings.Step{}, err
 	}
-	names := map[int64]string{0: "Booked to no phase"}
-	if len(phases) == 0 {
-		names[0] = "All of it"
-	}
+	names := map[int64]string{}
 	for _, p := range phases {
 		names[p.ID] = joinDots(p.Code, p.Name)
 	}
 	var parts []workings.Part
 	for _, p := range figures.Parts {
-		parts = append(parts, workings.Part{Part: p.Part, From: workings.Record{Kind: "job", ID: job.ID, Text: names[p.Phase]}})
+		parts = append(parts, workings.Part{Part: p, From: workings.Record{Kind: "job", ID: job.ID, Text: partName(p, len(figures.Parts), names)}})
 	}
 	sums, err := jobs.KindSums(s, job.ID)
 	if err != nil {
@@ -247,10 +241,30 @@ func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (w
 	return workings.Show{Currency: s.Currency}.OfProfit(parts, kinds)
 }
 
+// partName is what a part of a job is called: a fixed phase with a contract of its own by itself, the rest by its basis.
+func partName(p profit.Part, parts int, names map[int64]string) string {
+	switch {
+	case p.Basis == billing.Fixed && len(p.Places) == 1 && p.Places[0].Phase != 0 && p.Places[0].Contract != nil:
+		return names[p.Places[0].Phase]
+	case parts == 1:
+		return "All of it"
+	case p.Basis == billing.Fixed:
+		return "The rest of the fixed price"
+	case p.Basis == billing.TimeAndMaterials:
+		return "Time and materials"
+	default:
+		return "Never billed"
+	}
+}
+
 // BackupOf lists the hours and receipts behind an invoice with how each was charged; wages and burden are not in it.
 func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int64) ([]Backup, error) {
 	return book.Read(ctx, a, actor, book.Bill, func(s *book.Session) (out []Backup, _ error) {
-		sources, err := drafting.SourcesOf(s, invoiceID)
+		invoice, _, err := store.One[store.Invoice](s.Tx, invoiceID)
+		if err != nil {
+			return out, err
+		}
+		sources, err := drafting.SourcesOf(s, invoice)
 		if err != nil {
 			return out, err
 		}
@@ -274,6 +288,9 @@ func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int
 			} else {
 				b.Charge = show.OfLine(goods[src.CostLineID]).Charge
 			}
+			if !src.Whole {
+				b.What += ", a part"
+			}
 			out = append(out, b)
 		}
 		return out, nil
@@ -286,11 +303,11 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 	if err != nil {
 		return nil, err
 	}
-	entries, err := store.Query[costing.CostedEntry](s.Tx, costing.CostedEntriesOf+" WHERE e.invoice_id = ?", invoiceID)
+	entries, err := store.Query[costing.CostedEntry](s.Tx, costing.CostedEntriesOf+" WHERE e.id IN "+hoursOfInvoice, invoiceID)
 	if err != nil {
 		return nil, err
 	}
-	segments, err := costing.Segments(s, "invoice_id = ?", invoiceID)
+	segments, err := costing.Segments(s, "entry_id IN "+hoursOfInvoice, invoiceID)
 	if err != nil {
 		return nil, err
 	}

@@ -14,7 +14,6 @@ import (
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/workings"
-	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
 )
 
@@ -105,23 +104,16 @@ func detail(s *book.Session, worker store.Worker, e store.TimeEntry) (labour.Ter
 	if err != nil {
 		return terms, nil, err
 	}
-	for _, other := range entries {
-		input := book.Entry(other, stored[other.ID])
-		if other.ID != e.ID {
-			// What comes before only adds to what was earned; it keeps what it has.
-			input.Frozen = stored[other.ID]
-			if _, err := terms.CostEntry(input, nil, earned); err != nil {
-				return terms, nil, err
-			}
-			continue
+	inputs, kept, at := make([]labour.Entry, len(entries)), make([][]labour.Segment, len(entries)), -1
+	for i, other := range entries {
+		inputs[i], kept[i] = book.Entry(other, stored[other.ID]), stored[other.ID]
+		if other.ID == e.ID {
+			at = i
 		}
-		input.Frozen = nil
-		kept := make([]worktime.Segment, len(stored[e.ID]))
-		for i, g := range stored[e.ID] {
-			kept[i] = g.Segment
-		}
-		segments, err := terms.CostEntry(input, kept, earned)
-		return terms, segments, err
 	}
-	return terms, nil, fmt.Errorf("entry %d is not in its worker's week", e.ID)
+	if at < 0 {
+		return terms, nil, fmt.Errorf("entry %d is not in its worker's week", e.ID)
+	}
+	segments, err := terms.CostAgain(inputs, kept, at, earned)
+	return terms, segments, err
 }

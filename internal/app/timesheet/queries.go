@@ -35,7 +35,8 @@ JOIN jobs j ON j.id = e.job_id LEFT JOIN phases p ON p.id = e.phase_id LEFT JOIN
 LEFT JOIN invoices i ON i.id = e.invoice_id
 WHERE e.date BETWEEN ? AND ?`
 
-const daySums = `SELECT e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime, ifnull(sum(e.cost), 0) AS cost,
+const daySums = `SELECT e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime,
+  sum(iif(e.pay_class = 'leave', e.minutes, 0)) AS leave, ifnull(sum(e.cost), 0) AS cost,
   ifnull(sum(e.charge), 0) AS charge, sum(e.status = 'draft') AS drafts
   FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id
   WHERE e.date BETWEEN ? AND ?`

@@ -306,9 +306,9 @@ func (c *cellSaver) fill(path string, edit CellEdit, e *store.TimeEntry) error {
 	readHours(c.Checks, path+"text", edit.Text, e)
 	e.PayClass = worktime.PayAuto
 	if edit.PayClass != "" {
-		e.PayClass = worktime.PayClass(c.OneOf(path+"payClass", edit.PayClass, "auto", "regular", "overtime", "double"))
+		e.PayClass = worktime.PayClass(c.OneOf(path+"payClass", edit.PayClass, words.Texts(worktime.PayClasses)...))
 	}
-	e.Billable = edit.Billable
+	e.Billable = edit.Billable && e.PayClass != worktime.PayLeave // leave is paid and not worked
 	if edit.Note != nil {
 		e.Note = c.Text(path+"note", *edit.Note)
 	}
@@ -513,11 +513,11 @@ func premium(s *book.Session, probe store.TimeEntry) (money.Minutes, error) {
 	if err != nil || !found {
 		return 0, err
 	}
-	book, err := costing.Rates(s)
+	terms, err := costing.Terms(s, worker)
 	if err != nil {
 		return 0, err
 	}
-	from := probe.Date.WeekStart(book.Rules.WeekStart)
+	from := probe.Date.WeekStart(terms.Rules.WeekStart)
 	stored, err := store.All[store.TimeEntry](
 		s.Tx, "id", "worker_id = ? AND date BETWEEN ? AND ? AND id <> ?", worker.ID, from, from+6, probe.ID,
 	)
@@ -533,7 +533,7 @@ func premium(s *book.Session, probe store.TimeEntry) (money.Minutes, error) {
 	}
 	worktime.Sort(week, func(e worktime.Entry) worktime.Entry { return e })
 	var over money.Minutes
-	for i, segments := range worktime.Split(book.Rules, worker.Exempt, week) {
+	for i, segments := range worktime.Split(terms.Rules, terms.RegularOnly(probe.Date), week) {
 		if week[i].Order != probe.ID {
 			continue
 		}

@@ -83,6 +83,7 @@ type Sheet struct {
 	DayHours []string            `json:"dayHours"`
 	Hours    string              `json:"hours" format:"decimal"`
 	Overtime string              `json:"overtime" format:"decimal"`
+	Leave    string              `json:"leave,omitempty" format:"decimal" doc:"paid and not worked, of the hours"`
 	Cost     string              `json:"cost,omitempty" format:"decimal"`
 	Charge   string              `json:"charge,omitempty" format:"decimal"`
 	Drafts   int                 `json:"drafts" doc:"entries not handed in"`
@@ -118,10 +119,10 @@ func SheetEntriesFrom(source string) string { return fmt.Sprintf(sheetEntries, s
 
 // daySum is all that a sheet has on a day.
 type daySum struct {
-	Date              calendar.Date
-	Minutes, Overtime money.Minutes
-	Cost, Charge      money.Amount
-	Drafts            int
+	Date                     calendar.Date
+	Minutes, Overtime, Leave money.Minutes
+	Cost, Charge             money.Amount
+	Drafts                   int
 }
 
 // sheetSums are the totals of all of a sheet, also where only a part of its lines is read.
@@ -141,6 +142,9 @@ func (e *SheetEntry) sum() daySum {
 	}
 	if e.Status == store.Draft {
 		sum.Drafts = 1
+	}
+	if e.PayClass == worktime.PayLeave {
+		sum.Leave = e.Minutes
 	}
 	return sum
 }
@@ -297,7 +301,7 @@ func fillSheet(s *book.Session, sheet *Sheet, week calendar.Date, entries []Shee
 
 func (t *sheetSums) add(week calendar.Date, d daySum) {
 	t.days[d.Date-week] += d.Minutes
-	t.Minutes, t.Overtime = t.Minutes+d.Minutes, t.Overtime+d.Overtime
+	t.Minutes, t.Overtime, t.Leave = t.Minutes+d.Minutes, t.Overtime+d.Overtime, t.Leave+d.Leave
 	t.Cost, t.Charge = t.Cost+d.Cost, t.Charge+d.Charge
 	t.Drafts += d.Drafts
 }
@@ -306,7 +310,7 @@ func (t *sheetSums) show(s *book.Session, sheet *Sheet) {
 	for _, m := range t.days {
 		sheet.DayHours = append(sheet.DayHours, m.Short())
 	}
-	sheet.Hours, sheet.Overtime, sheet.Drafts = t.Minutes.Short(), t.Overtime.Short(), t.Drafts
+	sheet.Hours, sheet.Overtime, sheet.Leave, sheet.Drafts = t.Minutes.Short(), t.Overtime.Short(), t.Leave.Short(), t.Drafts
 	if s.Actor.Can(book.SeeMoney) {
 		sheet.Cost, sheet.Charge = s.Money(t.Cost), s.Money(t.Charge)
 	}

@@ -13,18 +13,27 @@ var links = []struct{ what, query string }{
 		(SELECT 1 FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.invoice_id = l.invoice_id AND s.released = 0)`},
 	{"sources whose work does not say so", `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id
 		LEFT JOIN cost_lines l ON l.id = s.cost_line_id
-		WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NOT s.invoice_id`},
+		WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NULL`},
 	{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e
-		LEFT JOIN invoices i ON i.id = e.invoice_id WHERE e.billed <> ifnull(i.status = 'issued', 0)`},
+		WHERE e.billed <> EXISTS (SELECT 1 FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id
+		WHERE s.entry_id = e.id AND s.released = 0 AND i.status = 'issued')`},
 	{"billed work that is not approved", `SELECT (SELECT count(*) FROM time_entries WHERE billed = 1
 		AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')`},
 	{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
 		WHERE s.charge <> e.charge`},
 	{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
 		SELECT 1 FROM (
-		SELECT job_id, phase_id, pending, labour, minutes, cost, ready, charge FROM job_sums
-		UNION ALL SELECT job_id, phase_id, pending, labour, -minutes, -cost, -ready, -charge FROM (` + jobs.CountedSums + `))
-		GROUP BY job_id, phase_id, pending, labour HAVING sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(ready) <> 0 OR sum(charge) <> 0)`},
+		SELECT job_id, phase_id, pending, category, works, minutes, cost, charged, unbillable, charge, ready, held FROM job_sums
+		UNION ALL SELECT job_id, phase_id, pending, category, -works, -minutes, -cost, -charged, -unbillable, -charge, -ready, -held
+		FROM (` + jobs.CountedSums + `))
+		GROUP BY job_id, phase_id, pending, category HAVING sum(works) <> 0 OR sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(charged) <> 0
+		OR sum(unbillable) <> 0 OR sum(charge) <> 0 OR sum(ready) <> 0 OR sum(held) <> 0)`},
+	{"work whose invoices are not added up on it", `SELECT (SELECT count(*) FROM time_entries e WHERE (e.drafted, e.invoiced) IS NOT
+		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0)
+		FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id WHERE s.entry_id = e.id AND s.released = 0))
+		+ (SELECT count(*) FROM cost_lines l WHERE (l.drafted, l.invoiced) IS NOT
+		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0)
+		FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id WHERE s.cost_line_id = l.id AND s.released = 0))`},
 	{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
 		SELECT 1 FROM (
 		SELECT supplier_id, number, documents FROM supplier_numbers

@@ -14,6 +14,7 @@ import (
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
 )
 
@@ -94,8 +95,12 @@ func (v *verifier) worker(w store.Worker) error {
 		v.differs(what+" cost", v.Maybe(e.Cost), v.Maybe(t.Cost))
 		v.differs(what+" charge", v.Maybe(e.Charge), v.Maybe(t.Charge))
 		v.differs(what+" without a price", e.Unpriced, !e.Billed && e.Chargeable() && t.Charge == nil)
-		v.differs(what+" overtime", e.OvertimeMinutes, t.ByClass[1]+t.ByClass[2])
-		v.differs(what+" minutes", e.Minutes, t.ByClass[0]+t.ByClass[1]+t.ByClass[2])
+		v.differs(what+" overtime", e.OvertimeMinutes, t.ByClass[worktime.Overtime]+t.ByClass[worktime.Double])
+		var minutes money.Minutes
+		for _, m := range t.ByClass {
+			minutes += m
+		}
+		v.differs(what+" minutes", e.Minutes, minutes)
 	}
 	return nil
 }
@@ -198,8 +203,10 @@ func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
 		if err != nil {
 			return err
 		}
-		v.differs(what+" tax "+t.Component, v.Money(t.Amount), v.Money(amount))
-		tax += amount
+		if i.Retainage == 0 { // else some of the tax may be due when what is retained is released
+			v.differs(what+" tax "+t.Component, v.Money(t.Amount), v.Money(amount))
+		}
+		tax += t.Amount
 	}
 	jobs, err := store.All[store.InvoiceJob](v.Tx, "job_id", "invoice_id = ?", i.ID)
 	if err != nil {
@@ -210,7 +217,10 @@ func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
 		if err != nil {
 			return err
 		}
-		retainage += held
+		if j.Subtotal >= 0 { // below 0 it gives back at most what was held
+			v.differs(what+" retainage of a job", v.Money(j.Retainage), v.Money(held))
+		}
+		retainage += j.Retainage
 	}
 	v.differs(what+" tax", v.Money(i.Tax), v.Money(tax))
 	v.differs(what+" retainage", v.Money(i.Retainage), v.Money(retainage))

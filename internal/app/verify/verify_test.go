@@ -66,16 +66,16 @@ var tampered = []struct{ change, said string }{
 		WHERE number = (SELECT min(number) FROM invoices); ` +
 		`INSERT INTO payment_allocations SELECT 900, id, due_now + 1 FROM invoices WHERE number = (SELECT min(number)
 		FROM invoices)`, "more is set against than was due"},
-	{`DROP TRIGGER time_entries_fixed; UPDATE time_entries SET invoice_id = NULL, billed = 0 WHERE id = (SELECT min(id) FROM time_entries
+	{`DROP TRIGGER time_entries_stays_billed; UPDATE time_entries SET invoice_id = NULL, billed = 0 WHERE id = (SELECT min(id) FROM time_entries
 		WHERE billed = 1)`, "sources whose work does not say so"},
 }
 
 // Whatever is changed behind its back, verify finds it and says what it is.
 func TestVerifyFindsWhatWasTamperedWith(t *testing.T) {
-	folder := apptest.WriteBundle(t, specimen.Company(31, specimen.Size{Workers: 3, Jobs: 5, Entries: 60, CostLines: 25, Days: 30}))
+	folder := apptest.WriteBundle(t, specimen.Company(33, specimen.Size{Workers: 3, Jobs: 6, Entries: 60, CostLines: 25, Days: 30}))
 	sound := apptest.NewBook(t)
 	apptest.Import(t, sound, folder)
-	half := specimen.Begin + calendar.Date(15)
+	half := specimen.Begin + calendar.Date(25)
 	_, err := billing.Run(ctx, sound, book.Console, half, half, "", true)
 	require.NoError(t, err)
 	apptest.Verified(t, sound)

@@ -14,8 +14,8 @@ import (
 // Labour is the category of time; cost lines have categories of their own.
 const Labour = "labour"
 
-// Categories are all the kinds of cost, in the order in which they are shown.
-var Categories = []string{Labour, "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other"}
+// Categories are all the kinds of what is billed, in the order in which they are shown.
+var Categories = []string{Labour, "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other", "deposit"}
 
 // Basis is how a job or a phase of it is billed.
 type Basis string
@@ -170,12 +170,55 @@ func (s Source) key(by Grouping, i int) lineKey {
 	return k
 }
 
-// TaxComponent is one part of a tax code.
+// TaxKind is what a tax code says of what it is put on.
+type TaxKind string
+
+// The kinds of tax codes. Only a standard one has components.
+const (
+	Standard      TaxKind = "standard"
+	ZeroRated     TaxKind = "zero"
+	TaxFree       TaxKind = "exempt"
+	ReverseCharge TaxKind = "reverse_charge"
+)
+
+// TaxKinds are the kinds of tax codes as they are written.
+var TaxKinds = []TaxKind{Standard, ZeroRated, TaxFree, ReverseCharge}
+
+// TaxComponent is one version of one part of a tax code.
 type TaxComponent struct {
 	Code      int64
 	Name      string
+	From      *calendar.Date // nil: always
 	Percent   money.Percent
 	AppliesTo []string
+	// OnRelease says that the tax of what is retained is due once it is released.
+	OnRelease bool
+}
+
+// EffectiveTaxes are the components that hold on the date of an invoice: of each the latest version on or before it. They stay in the
+// order in which the components first come.
+func EffectiveTaxes(rows []TaxComponent, on calendar.Date) []TaxComponent {
+	type key struct {
+		code int64
+		name string
+	}
+	at := map[key]int{}
+	var in []TaxComponent
+	for _, r := range rows {
+		if r.From != nil && *r.From > on {
+			continue
+		}
+		k := key{r.Code, r.Name}
+		i, found := at[k]
+		switch {
+		case !found:
+			at[k] = len(in)
+			in = append(in, r)
+		case in[i].From == nil || r.From != nil && *r.From > *in[i].From:
+			in[i] = r
+		}
+	}
+	return in
 }
 
 // Tax is what one component comes to on an invoice.
@@ -185,14 +228,15 @@ type Tax struct {
 }
 
 // Taxes works each component out once, on the sum of the amounts it applies to; components that
-// apply to nothing here are left out.
-func Taxes(sources []Source, components []TaxComponent) ([]Tax, error) {
+// apply to nothing here are left out. The components are those of [EffectiveTaxes] on the invoice's date.
+func Taxes(sources []Source, components []TaxComponent, retainage map[int64]Retainage) ([]Tax, error) {
 	var taxes []Tax
 	for _, c := range components {
-		base, touched := money.Amount(0), false
+		base, jobs, touched := money.Amount(0), map[int64]money.Amount{}, false
 		for _, s := range sources {
 			if s.TaxCode == c.Code && slices.Contains(c.AppliesTo, s.Category) {
 				base += s.Amount
+				jobs[s.Job] += s.Amount
 				touched = true
 			}
 		}
@@ -203,9 +247,41 @@ func Taxes(sources []Source, components []TaxComponent) ([]Tax, error) {
 		if err != nil {
 			return nil, err
 		}
+		if c.OnRelease {
+			later, err := c.later(jobs, retainage)
+			if err != nil {
+				return nil, err
+			}
+			amount -= later
+		}
 		taxes = append(taxes, Tax{c, base, amount})
 	}
 	return taxes, nil
+}
+
+// later is the tax of what is retained: percent of each job's share of its base (calculation.md section 12).
+func (c TaxComponent) later(jobs map[int64]money.Amount, retainage map[int64]Retainage) (money.Amount, error) {
+	var held money.Amount
+	for job, base := range jobs {
+		part, err := retainage[job].Percent.Of(base)
+		if err != nil {
+			return 0, err
+		}
+		held += part
+	}
+	return c.Percent.Of(held)
+}
+
+// Retainage is what a customer holds back of a job: so much of what is billed, and what is held of it already.
+type Retainage struct {
+	Percent money.Percent
+	Held    money.Amount
+}
+
+// Of is the retainage on a job's share of an invoice. On a share below 0 it gives back at most what is held.
+func (r Retainage) Of(subtotal money.Amount) (money.Amount, error) {
+	held, err := r.Percent.Of(subtotal)
+	return max(held, min(0, -r.Held)), err
 }
 
 // JobShare is one job's part of an invoice.
@@ -225,21 +301,21 @@ type Totals struct {
 
 // Add totals an invoice: subtotal of the sources, tax, and each job's retainage on its subtotal.
 // Below 0 it is ErrNegative.
-func Add(sources []Source, components []TaxComponent, retainage map[int64]money.Percent) (Totals, error) {
+func Add(sources []Source, components []TaxComponent, retainage map[int64]Retainage) (Totals, error) {
 	var t Totals
 	var err error
 	for _, s := range sources {
 		i := slices.IndexFunc(t.Jobs, func(j JobShare) bool { return j.Job == s.Job })
 		if i < 0 {
 			i = len(t.Jobs)
-			t.Jobs = append(t.Jobs, JobShare{Job: s.Job, RetainagePercent: retainage[s.Job]})
+			t.Jobs = append(t.Jobs, JobShare{Job: s.Job, RetainagePercent: retainage[s.Job].Percent})
 		}
 		t.Jobs[i].Subtotal += s.Amount
 		if t.Subtotal, err = money.Sum(t.Subtotal, s.Amount); err != nil {
 			return t, err
 		}
 	}
-	if t.Taxes, err = Taxes(sources, components); err != nil {
+	if t.Taxes, err = Taxes(sources, components, retainage); err != nil {
 		return t, err
 	}
 	for _, tax := range t.Taxes {
@@ -247,7 +323,7 @@ func Add(sources []Source, components []TaxComponent, retainage map[int64]money.
 	}
 	for i := range t.Jobs {
 		j := &t.Jobs[i]
-		if j.Retainage, err = j.RetainagePercent.Of(j.Subtotal); err != nil {
+		if j.Retainage, err = retainage[j.Job].Of(j.Subtotal); err != nil {
 			return t, err
 		}
 		t.Retainage += j.Retainage

@@ -59,7 +59,7 @@ func TestTheFootOfAnInvoiceAddsUp(t *testing.T) {
 		{Code: 2, Percent: 50_000, AppliesTo: billing.Categories},
 	}
 	rapid.Check(t, func(t *rapid.T) {
-		totals, err := billing.Add(drawSources(t), components, map[int64]money.Percent{1: 50_000, 2: 100_000})
+		totals, err := billing.Add(drawSources(t), components, map[int64]billing.Retainage{1: {Percent: 50_000, Held: 5_000}, 2: {Percent: 100_000}})
 		if err != nil {
 			require.ErrorIs(t, err, billing.ErrNegative)
 			return
@@ -125,4 +125,61 @@ func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
 		assert.Equal(t, payment, total, "no cent is lost")
 	})
 	assert.Equal(t, []money.Amount{3334, 6666}, billing.Receipts(10_000, []money.Amount{5_000, 9_998}))
+	assert.Equal(t, []money.Amount{12_000, -2_000}, billing.Receipts(10_000, []money.Amount{12_000, -2_000}), "a paid invoice has received just each job's due")
+}
+
+func TestALimitHoldsBackWhatDoesNotFit(t *testing.T) {
+	limit := billing.Limit{Agreed: 1_000_00}
+	left := []money.Amount{-55_00, 480_00, 480_00, 110_00, 480_00, 0}
+	assert.Equal(t, []money.Amount{-55_00, 480_00, 480_00, 95_00, 0, 0}, limit.Fit(left))
+	limit.Used = 1_200_00
+	assert.Equal(t, []money.Amount{-300_00, 100_00, 0}, limit.Fit([]money.Amount{-300_00, 480_00, 10_00}), "what is below 0 makes room")
+	assert.True(t, billing.Limit{Agreed: 1_000, Used: 500}.Near(300), "from 80 % on")
+	assert.False(t, billing.Limit{Agreed: 1_000, Used: 500}.Near(299))
+	rapid.Check(t, func(t *rapid.T) {
+		limit := billing.Limit{Agreed: money.Amount(rapid.Int64Range(0, 5_000).Draw(t, "agreed"))}
+		left := rapid.SliceOf(rapid.Map(rapid.Int64Range(1, 900), func(n int64) money.Amount { return money.Amount(n) })).Draw(t, "left")
+		var all, fits money.Amount
+		for i, f := range limit.Fit(left) {
+			all, fits = all+left[i], fits+f
+		}
+		assert.Equal(t, min(all, limit.Agreed), fits, "it is used up, and not exceeded")
+	})
+}
+
+func TestTheDateOfTheInvoiceSaysWhichTaxHolds(t *testing.T) {
+	on := func(day int) *calendar.Date { d := calendar.Date(day); return &d }
+	rows := []billing.TaxComponent{
+		{Code: 1, Name: "State", Percent: 60_000, AppliesTo: []string{"material"}},
+		{Code: 1, Name: "State", From: on(100), Percent: 65_000, AppliesTo: []string{"material"}},
+		{Code: 1, Name: "Harbour", From: on(130), Percent: 20_000, AppliesTo: []string{"material"}},
+	}
+	percents := func(day calendar.Date) (all []money.Percent) {
+		for _, c := range billing.EffectiveTaxes(rows, day) {
+			all = append(all, c.Percent)
+		}
+		return all
+	}
+	assert.Equal(t, []money.Percent{60_000}, percents(99))
+	assert.Equal(t, []money.Percent{65_000}, percents(100))
+	assert.Equal(t, []money.Percent{65_000, 20_000}, percents(130))
+}
+
+func TestTheTaxOfWhatIsRetainedMayBeDueLater(t *testing.T) {
+	sources := []billing.Source{{Job: 1, TaxCode: 1, Category: "fixed", Amount: 1_000_00}}
+	code := billing.TaxComponent{Code: 1, Percent: 100_000, AppliesTo: []string{"fixed"}, OnRelease: true}
+	totals, err := billing.Add(sources, []billing.TaxComponent{code}, map[int64]billing.Retainage{1: {Percent: 100_000}})
+	require.NoError(t, err)
+	assert.Equal(t, []money.Amount{90_00, 100_00, 990_00}, []money.Amount{totals.Tax, totals.Retainage, totals.DueNow})
+}
+
+func TestAPartOfAChargeHasTheSamePartOfTheCost(t *testing.T) {
+	first, err := billing.CostOfPart(100, 300, 0, 200)
+	require.NoError(t, err)
+	rest, err := billing.CostOfPart(100, 300, 200, 100)
+	require.NoError(t, err)
+	assert.Equal(t, []money.Amount{67, 33}, []money.Amount{first, rest})
+	of0, err := billing.CostOfPart(100, 0, 0, 0)
+	require.NoError(t, err)
+	assert.Equal(t, money.Amount(100), of0, "of a charge of 0 the first part has it")
 }

@@ -33,11 +33,12 @@ func Allocate(payment money.Amount, invoices []Open) (parts []money.Amount, cred
 	return parts, payment
 }
 
-// Receipts spreads what was paid of an invoice over its jobs, by their share of its subtotal and tax.
-func Receipts(paid money.Amount, shares []money.Amount) []money.Amount {
-	weights := make([]int64, len(shares))
-	for i, s := range shares {
-		weights[i] = int64(max(0, s))
+// Receipts is what each job of an invoice has received once so much was paid of it: spread over what is due of each job, its subtotal and
+// tax less what is retained of it and what was credited. A receipt is what this changed by (calculation.md section 12).
+func Receipts(paid money.Amount, due []money.Amount) []money.Amount {
+	weights := make([]int64, len(due))
+	for i, d := range due {
+		weights[i] = int64(d)
 	}
 	return money.Spread(paid, weights)
 }

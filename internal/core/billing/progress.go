@@ -82,3 +82,27 @@ func InPart(charge, amount money.Amount, writeOff bool) Billed {
 	}
 	return Billed{Now: amount, Later: rest}
 }
+
+// CostOfPart is what a part of a charge cost, as parts of a whole by amount: so much was billed before it. It is at most all of the cost; of
+// a charge of 0 the first part has it (calculation.md section 7).
+func CostOfPart(cost, charge, before, amount money.Amount) (money.Amount, error) {
+	if charge == 0 {
+		if before != 0 {
+			return 0, nil
+		}
+		return cost, nil
+	}
+	upTo := func(done money.Amount) (money.Amount, error) {
+		if charge < 0 {
+			done = -done
+		}
+		whole := max(charge, -charge)
+		return money.UpTo(cost, int64(min(max(done, 0), whole)), int64(whole))
+	}
+	had, err := upTo(before)
+	if err != nil {
+		return 0, err
+	}
+	now, err := upTo(before + amount)
+	return now - had, err
+}

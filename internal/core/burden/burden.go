@@ -27,10 +27,12 @@ var ErrCapOnHour = errors.New("a component paid by the hour can't have an annual
 
 // Component is one version of one burden component of a class.
 type Component struct {
-	ID    int64
-	Name  string
-	From  calendar.Date
-	Basis Basis
+	ID   int64
+	Name string
+	// CostCode is the work that the row is for, 0 for any: cover may depend on the work done.
+	CostCode int64
+	From     calendar.Date
+	Basis    Basis
 	// Percent holds for the bases gross and straight, Rate (an hour) for hour.
 	Percent money.Percent
 	Rate    money.Rate
@@ -42,18 +44,26 @@ func (c Component) Since() calendar.Date { return c.From }
 
 func (c Component) over() bool { return c.Percent == 0 && c.Rate == 0 }
 
-// Effective picks per component name the latest row on or before a date, drops those that
-// are over (a value of 0) and orders them by name.
-func Effective(rows []Component, on calendar.Date) []Component {
-	byName := map[string][]Component{}
+// Effective picks per component name the latest row on or before a date, of those for the cost code of the work where there is
+// one, else of those without a code; it drops those that are over (a value of 0) and orders them by name.
+func Effective(rows []Component, costCode int64, on calendar.Date) []Component {
+	return slices.DeleteFunc(Holding(rows, costCode, on), Component.over)
+}
+
+// Holding is [Effective] with the components that are over.
+func Holding(rows []Component, costCode int64, on calendar.Date) []Component {
+	byName := map[string]Component{}
 	for _, r := range rows {
-		byName[r.Name] = append(byName[r.Name], r)
-	}
-	var in []Component
-	for _, versions := range byName {
-		if c, ok := calendar.Latest(versions, on); ok && !c.over() {
-			in = append(in, c)
+		had, found := byName[r.Name]
+		switch {
+		case r.From > on || r.CostCode != 0 && r.CostCode != costCode:
+		case !found, had.CostCode == r.CostCode && r.From > had.From, had.CostCode == 0 && r.CostCode != 0:
+			byName[r.Name] = r
 		}
+	}
+	in := make([]Component, 0, len(byName))
+	for _, c := range byName {
+		in = append(in, c)
 	}
 	slices.SortFunc(in, func(a, b Component) int { return strings.Compare(a.Name, b.Name) })
 	return in
@@ -111,15 +121,25 @@ func (c Cost) Total() money.Amount { return c.Gross + c.Burden() }
 // Of is the cost of a segment whose worker has earned so much before it in its year.
 // Components must be those of [Effective] on the entry's date.
 func (p Pay) Of(s worktime.Segment, components []Component, before Earned) (Cost, error) {
-	var c Cost
-	var err error
-	if c.Straight, err = p.Currency.ForTime(p.Wage, money.One, s.Minutes); err != nil {
-		return c, err
+	straight, err := p.Currency.ForTime(p.Wage, money.One, s.Minutes)
+	if err != nil {
+		return Cost{}, err
 	}
-	if c.Gross, err = p.Currency.ForTime(p.Wage, p.Factor(s.Class), s.Minutes); err != nil {
-		return c, err
+	gross, err := p.Currency.ForTime(p.Wage, p.Factor(s.Class), s.Minutes)
+	if err != nil {
+		return Cost{}, err
 	}
+	return p.On(s, straight, gross, components, before)
+}
+
+// On is the cost of a segment with its straight pay and its gross. On leave only the components on gross are paid: those on
+// straight pay and by the hour go with work.
+func (p Pay) On(s worktime.Segment, straight, gross money.Amount, components []Component, before Earned) (c Cost, err error) {
+	c.Straight, c.Gross = straight, gross
 	for _, component := range components {
+		if s.Class == worktime.Leave && component.Basis != OnGross {
+			continue
+		}
 		part := Part{Component: component}
 		switch component.Basis {
 		case OnHour:
@@ -137,6 +157,14 @@ func (p Pay) Of(s worktime.Segment, components []Component, before Earned) (Cost
 		c.Parts = append(c.Parts, part)
 	}
 	return c, nil
+}
+
+// Earns is what a segment adds to the bases of annual caps; leave adds to the gross only.
+func (e *Earned) Earns(class worktime.Class, straight, gross money.Amount) {
+	e.Gross += gross
+	if class != worktime.Leave {
+		e.Straight += straight
+	}
 }
 
 func capped(base money.Amount, limit *money.Amount, before money.Amount) (money.Amount, bool) {

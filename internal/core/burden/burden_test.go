@@ -38,11 +38,46 @@ func TestOfEachComponentTheLatestRowHolds(t *testing.T) {
 		{ID: 4, Name: "Accident", From: june, Basis: burden.OnStraight},
 		{ID: 5, Name: "Health", From: june, Basis: burden.OnHour, Rate: 52_000},
 	}
-	assert.Empty(t, burden.Effective(rows, january-1), "nothing holds before its date")
-	before, after := burden.Effective(rows, june-1), burden.Effective(rows, june)
+	assert.Empty(t, burden.Effective(rows, 0, january-1), "nothing holds before its date")
+	before, after := burden.Effective(rows, 0, june-1), burden.Effective(rows, 0, june)
 	assert.Equal(t, []string{"Accident", "Pension"}, names(before), "in the order of their names")
 	assert.Equal(t, []string{"Health", "Pension"}, names(after), "a component whose value is 0 is over")
 	assert.EqualValues(t, 2, after[1].ID)
+}
+
+// Cover may depend on the work done: rows with the code of the work come before those without.
+func TestWorkWithRowsOfItsOwnHasThose(t *testing.T) {
+	const piling, diving, decking = 300, 800, 410
+	rows := []burden.Component{
+		{ID: 1, Name: "Cover", From: january, Percent: 60_000}, {ID: 2, Name: "Cover", CostCode: piling, From: january, Percent: 145_000},
+		{ID: 3, Name: "Cover", CostCode: piling, From: june, Percent: 160_000}, {ID: 4, Name: "Cover", CostCode: diving, From: january},
+		{ID: 5, Name: "Chamber", CostCode: diving, From: january, Percent: 50_000}, {ID: 6, Name: "Cover", From: june, Percent: 70_000},
+	}
+	of := func(code int64, on calendar.Date) (ids []int64) {
+		for _, c := range burden.Effective(rows, code, on) {
+			ids = append(ids, c.ID)
+		}
+		return ids
+	}
+	assert.Equal(t, []int64{2}, of(piling, june-1))
+	assert.Equal(t, []int64{3}, of(piling, june), "the latest of its own rows, whatever else is later")
+	assert.Equal(t, []int64{5}, of(diving, june), "its own row of 0 ends the component for it; the others do not come back")
+	assert.Equal(t, []int64{6}, of(decking, june))
+	assert.Equal(t, []int64{1}, of(0, january))
+}
+
+func TestOnLeaveOnlyWhatIsOnGrossIsPaid(t *testing.T) {
+	components := []burden.Component{
+		{Name: "Accident", Basis: burden.OnStraight, Percent: 118_000}, {Name: "Health", Basis: burden.OnHour, Rate: 52_000},
+		{Name: "Social", Basis: burden.OnGross, Percent: 76_500},
+	}
+	cost, err := pay.Of(worktime.Segment{Class: worktime.Leave, Minutes: 480}, components, burden.Earned{})
+	require.NoError(t, err)
+	assert.Equal(t, money.Amount(273_60), cost.Gross, "leave has factor 1")
+	assert.Equal(t, money.Amount(273_60+20_93), cost.Total())
+	var earned burden.Earned
+	earned.Earns(worktime.Leave, cost.Straight, cost.Gross)
+	assert.Equal(t, burden.Earned{Gross: 273_60}, earned, "leave adds to the gross only")
 }
 
 func TestASegmentCostsWagePremiumAndComponents(t *testing.T) {

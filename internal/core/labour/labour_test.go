@@ -87,6 +87,103 @@ func TestHoursWithoutAWageHaveNoCostButMayHaveACharge(t *testing.T) {
 	assert.Nil(t, labour.Total(costed[0]).Charge)
 }
 
+// A worker paid by the week: what the week comes to is spread over its hours, leave too, and all of them are regular.
+func salaried() labour.Terms {
+	worker := terms()
+	worker.Wages = []labour.Wage{{ID: 1, From: monday, Rate: 15_000_000, ByWeek: true}}
+	worker.Components = []burden.Component{
+		{Name: "Cover", From: monday, Basis: burden.OnStraight, Percent: 50_000}, {Name: "Tax", From: monday, Basis: burden.OnGross, Percent: 100_000},
+	}
+	return worker
+}
+
+func grosses(costed [][]labour.Segment) (all []money.Amount) {
+	for _, segments := range costed {
+		all = append(all, labour.Total(segments).Gross)
+	}
+	return all
+}
+
+func TestAWeeksPayIsSpreadOverItsHours(t *testing.T) {
+	leave := hours(1, 8, 2)
+	leave.Pay = worktime.PayLeave
+	half := hours(2, 0, 3)
+	half.Minutes = 450
+	costed, err := salaried().Cost([]labour.Entry{hours(0, 10, 1), leave, half}, map[int]burden.Earned{})
+	require.NoError(t, err)
+	assert.Equal(t, []money.Amount{588_23, 470_59, 441_18}, grosses(costed))
+	assert.Equal(t, money.Minutes(600), labour.Total(costed[0]).ByClass[worktime.Regular], "ten hours a day are no overtime")
+	assert.Equal(t, money.Amount(470_59+47_06), *labour.Total(costed[1]).Cost, "on leave only what is on gross is paid")
+	assert.Nil(t, labour.Total(costed[1]).Charge, "nobody is charged for leave")
+	hour, err := func() (burden.Cost, error) { pay, _, _ := salaried().Pay(monday); return pay.BurdenedHour(nil) }()
+	require.NoError(t, err)
+	assert.Equal(t, money.Amount(37_50), hour.Gross, "a 40th of the week is shown as the wage of an hour")
+}
+
+func TestWhatLockedWorkHoldsOfAWeekIsNotSpreadAgain(t *testing.T) {
+	locked := func(gross money.Amount) labour.Entry {
+		e := hours(0, 10, 1)
+		e.Frozen = []labour.Segment{{Segment: worktime.Segment{Minutes: 600}, Gross: gross, Straight: gross, Cost: &gross}}
+		e.Locked = []worktime.Segment{{Minutes: 600}}
+		return e
+	}
+	costed, err := salaried().Cost([]labour.Entry{locked(750_00), hours(1, 10, 2), hours(2, 5, 3)}, map[int]burden.Earned{})
+	require.NoError(t, err)
+	assert.Equal(t, []money.Amount{750_00, 500_00, 250_00}, grosses(costed), "a late entry shares in what is left")
+	costed, err = salaried().Cost([]labour.Entry{locked(500_00), hours(1, 10, 2), hours(2, 10, 3)}, map[int]burden.Earned{})
+	require.NoError(t, err)
+	assert.Equal(t, []money.Amount{500_00, 500_00, 500_00}, grosses(costed), "where it holds just its share the others keep theirs")
+	costed, err = salaried().Cost([]labour.Entry{locked(2_000_00), hours(1, 10, 2)}, map[int]burden.Earned{})
+	require.NoError(t, err)
+	assert.Equal(t, []money.Amount{2_000_00, 0}, grosses(costed))
+}
+
+func TestAWagesKindBeginsWithAWeek(t *testing.T) {
+	worker := salaried()
+	worker.Wages = []labour.Wage{
+		{ID: 1, From: monday - 50, Rate: 300_000}, {ID: 2, From: monday + 2, Rate: 15_000_000, ByWeek: true},
+		{ID: 3, From: monday + 9, Rate: 400_000},
+	}
+	wage := func(day calendar.Date) int64 { _, w, _ := worker.Pay(monday + day); return w.ID }
+	assert.Equal(t, []int64{1, 2, 2, 3}, []int64{wage(3), wage(7), wage(10), wage(14)})
+	worker.Wages = []labour.Wage{{ID: 1, From: monday + 2, Rate: 15_000_000, ByWeek: true}}
+	_, _, paid := worker.Pay(monday + 1)
+	assert.False(t, paid, "before a first row in the week there is no wage")
+	costed, err := worker.Cost([]labour.Entry{hours(0, 8, 1), hours(2, 6, 2), hours(3, 3, 3)}, map[int]burden.Earned{})
+	require.NoError(t, err)
+	assert.Equal(t, []money.Amount{0, 1_000_00, 500_00}, grosses(costed))
+	assert.Nil(t, labour.Total(costed[0]).Cost)
+}
+
+// Whatever the hours, what they cost before burden is the week's pay, and costing again moves nothing.
+func TestAWeeksPayIsNeitherMoreNorLess(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var week []labour.Entry
+		for i := range rapid.Int64Range(1, 12).Draw(t, "entries") {
+			e := hours(calendar.Date(i/2), 0, i)
+			e.Minutes = money.Minutes(rapid.IntRange(1, 900).Draw(t, "minutes"))
+			week = append(week, e)
+		}
+		costed, err := salaried().Cost(week, map[int]burden.Earned{})
+		require.NoError(t, err)
+		total := func() (sum money.Amount) {
+			for _, gross := range grosses(costed) {
+				sum += gross
+			}
+			return sum
+		}
+		assert.Equal(t, money.Amount(1_500_00), total())
+		for i := range week {
+			if rapid.Bool().Draw(t, "locked") {
+				week[i].Frozen = costed[i]
+			}
+		}
+		again, err := salaried().Cost(week, map[int]burden.Earned{})
+		require.NoError(t, err)
+		assert.Equal(t, grosses(costed), grosses(again))
+	})
+}
+
 func TestHowFarAChangeReaches(t *testing.T) {
 	capped := terms()
 	assert.Equal(t, "2027-01-03", capped.LastAffected(monday).String(), "to the end of the last week of the year that its week ends in")
@@ -108,7 +205,7 @@ func TestTheOrderOfCaptureChangesNothing(t *testing.T) {
 				calendar.Date(rapid.IntRange(0, 6).Draw(t, "day")), money.Minutes(rapid.IntRange(1, 14).Draw(t, "hours")), int64(i),
 			))
 		}
-		classes := func() (sum [3]money.Minutes) {
+		classes := func() (sum [worktime.ClassCount]money.Minutes) {
 			worktime.Sort(week, func(e labour.Entry) worktime.Entry { return e.Entry })
 			costed, err := worker.Cost(week, map[int]burden.Earned{})
 			require.NoError(t, err)

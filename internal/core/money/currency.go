@@ -43,3 +43,8 @@ func (c Currency) ForQuantity(q Quantity, r Rate) (Amount, error) {
 	n, err := Ratio(quantityScale*rateScale, int64(q), int64(r), c.minor())
 	return Amount(n), err
 }
+
+// RateOf is the rate at which one unit comes to an amount.
+func (c Currency) RateOf(a Amount) Rate {
+	return Rate(int64(a) * rateScale / c.minor())
+}

@@ -90,6 +90,50 @@ func TestSpreadAlwaysSumsToTheAmount(t *testing.T) {
 	})
 }
 
+// With weights of both signs each share is the exact one, give or take a cent, and they sum to the amount all the same.
+func TestASignedSpreadFollowsTheWeights(t *testing.T) {
+	assert.Equal(t, []Amount{14_11, 6_61, -2_35}, Spread(18_37, []int64{171_00, 80_15, -28_50}))
+	assert.Equal(t, []Amount{-3_60, -1_20}, Spread(-4_80, []int64{-60_00, -20_00}), "a credit note's tax")
+	assert.Equal(t, []Amount{5, 5}, Spread(10, []int64{7, -7}), "weights that come to nothing count by size")
+	rapid.Check(t, func(t *rapid.T) {
+		a := rapid.Int64Range(-1_000_000, 1_000_000).Draw(t, "amount")
+		weights := rapid.SliceOfN(rapid.Int64Range(-1_000_000, 1_000_000), 1, 30).Draw(t, "weights")
+		var sum, total int64
+		for _, w := range weights {
+			sum += w
+		}
+		for i, share := range Spread(Amount(a), weights) {
+			total += int64(share)
+			if sum != 0 {
+				assert.LessOrEqual(t, abs(int64(share)*sum-a*weights[i]), abs(sum), "within a cent of the exact share")
+			}
+		}
+		assert.Equal(t, a, total)
+	})
+}
+
+func abs(n int64) int64 { return max(n, -n) }
+
+func TestThePartsOfAWholeSumToIt(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		whole := Amount(rapid.Int64Range(-900_000, 900_000).Draw(t, "whole"))
+		parts := rapid.SliceOfN(rapid.Int64Range(1, 5_000), 1, 9).Draw(t, "parts")
+		var all, done int64
+		for _, p := range parts {
+			all += p
+		}
+		var before, total Amount
+		for _, p := range parts {
+			done += p
+			upTo, err := UpTo(whole, done, all)
+			require.NoError(t, err)
+			total += upTo - before
+			before = upTo
+		}
+		assert.Equal(t, whole, total)
+	})
+}
+
 func TestTheQuickWayRoundsAsTheExactOne(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		divisor := rapid.Int64Range(1, Largest).Draw(t, "divisor")

@@ -6,6 +6,7 @@ import (
 	"errors"
 
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/landing"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/worktime"
 )
@@ -37,6 +38,19 @@ type LabourRow struct {
 	Double   *money.Factor
 }
 
+// Base is what of a cost line a markup is put on; what lies outside it is passed on at cost.
+type Base string
+
+// The bases of a markup.
+const (
+	OnLanded    Base = "landed"     // all of it
+	OnBeforeTax Base = "before_tax" // the goods and their freight
+	OnGoods     Base = "goods"
+)
+
+// Bases are the bases of a markup as they are written.
+var Bases = []Base{OnLanded, OnBeforeTax, OnGoods}
+
 // MarkupRow is one version of one markup band of a rate card.
 type MarkupRow struct {
 	ID       int64
@@ -44,6 +58,19 @@ type MarkupRow struct {
 	Category string
 	OverCost money.Rate
 	Percent  money.Percent
+	On       Base // blank: all that the line costs
+}
+
+// Of is what of a line's landed cost the markup is put on.
+func (r MarkupRow) Of(l landing.Landed) money.Amount {
+	switch r.On {
+	case OnBeforeTax:
+		return l.Base + l.Freight
+	case OnGoods:
+		return l.Base
+	default:
+		return l.Cost()
+	}
 }
 
 // Card is a rate card. An absent card is one with no rows.
@@ -160,20 +187,23 @@ type Line struct {
 	Quantity  money.Quantity
 	SellPrice *money.Rate    // a price a unit, first of all
 	Markup    *money.Percent // a markup of its own, next
-	Landed    money.Amount
+	Landed    landing.Landed
 }
 
-// Charge is what a billable cost line is charged; card is the percent its cards give, 0 where they
-// have none.
-func (l Line) Charge(cur money.Currency, card money.Percent) (money.Amount, error) {
+// Charge is what a billable cost line is charged; row is the markup that its cards give, of 0 where they have none.
+func (l Line) Charge(cur money.Currency, row MarkupRow) (money.Amount, error) {
 	switch {
 	case l.SellPrice != nil:
 		return cur.ForQuantity(l.Quantity, *l.SellPrice)
 	case l.Markup != nil:
-		return l.Markup.On(l.Landed)
-	default:
-		return card.On(l.Landed)
+		return l.Markup.On(l.Landed.Cost())
 	}
+	base := row.Of(l.Landed)
+	marked, err := row.Percent.On(base)
+	if err != nil {
+		return 0, err
+	}
+	return money.Sum(marked, l.Landed.Cost()-base)
 }
 
 // Categories are those of cost lines, in the order in which they are shown.

@@ -8,6 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/landing"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
 	"jarvo/internal/core/worktime"
@@ -115,9 +116,10 @@ func TestAMarkupIsFoundByTheBandOfTheUnitCost(t *testing.T) {
 
 func TestALineIsChargedByPriceThenMarkupThenCard(t *testing.T) {
 	price, own := money.Rate(317_550), money.Percent(-500_000)
-	line := pricing.Line{Quantity: 3_500, SellPrice: &price, Markup: &own, Landed: 99_99}
+	line := pricing.Line{Quantity: 3_500, SellPrice: &price, Markup: &own, Landed: landing.Landed{Base: 80_00, Freight: 10_00, Tax: 9_99}}
+	row := pricing.MarkupRow{Percent: 180_000}
 	charge := func() money.Amount {
-		c, err := line.Charge(money.USD, 180_000)
+		c, err := line.Charge(money.USD, row)
 		require.NoError(t, err)
 		return c
 	}
@@ -126,6 +128,10 @@ func TestALineIsChargedByPriceThenMarkupThenCard(t *testing.T) {
 	assert.Equal(t, money.Amount(50_00), charge())
 	line.Markup = nil
 	assert.Equal(t, money.Amount(117_99), charge())
+	row.On = pricing.OnBeforeTax
+	assert.Equal(t, money.Amount(106_20+9_99), charge(), "the tax is passed on at cost")
+	row.On = pricing.OnGoods
+	assert.Equal(t, money.Amount(94_40+19_99), charge(), "freight and tax are passed on at cost")
 }
 
 // The row that decides is one that matches, and no other row of its card that matches weighs more.

@@ -43,3 +43,12 @@ func SortKey(s string) string {
 	digits := strings.TrimLeft(s, "0")
 	return "0" + string(rune('A'+len(digits))) + digits + "/" + s
 }
+
+// Texts are some values of a kind of text, as texts.
+func Texts[T ~string](values []T) []string {
+	texts := make([]string, len(values))
+	for i, v := range values {
+		texts[i] = string(v)
+	}
+	return texts
+}

@@ -12,9 +12,9 @@ import (
 type Goods struct {
 	landing.Line
 	landing.Landed
-	Freight, Tax money.Amount // of the document
-	Sizes        money.Amount // the sizes of the bases of all its lines together
-	Recovered    bool         // the company recovers purchase tax, so that it is no cost
+	Freight, Tax money.Amount  // of the document
+	Paper        landing.Paper // all its lines as they land
+	Recovered    bool          // the company recovers purchase tax, so that it is no cost
 	Document     Record
 	Pricing      pricing.Line
 	Row          pricing.MarkupRow // the row of a card that decided
@@ -37,7 +37,7 @@ func (s Show) OfLine(g Goods) Line {
 	}
 	steps := []Step{base}
 	if g.Freight != 0 {
-		steps = append(steps, s.share("Freight", g.Freight, g.Landed.Freight, g))
+		steps = append(steps, s.share("Freight", g.Freight, g.Landed.Freight, g.Paper.Freight, g))
 	}
 	switch {
 	case g.Tax == 0:
@@ -46,7 +46,7 @@ func (s Show) OfLine(g Goods) Line {
 			Label: "Tax", Formula: "recovered, so no cost", Operands: []Operand{{"tax", s.Amount(g.Tax), &g.Document}}, Result: s.Amount(0),
 		})
 	default:
-		steps = append(steps, s.share("Tax", g.Tax, g.Landed.Tax, g))
+		steps = append(steps, s.share("Tax", g.Tax, g.Landed.Tax, g.Paper.Tax, g))
 	}
 	out := Line{Landed: s.Sum("Landed cost", steps)}
 	if g.Charge != nil {
@@ -56,16 +56,34 @@ func (s Show) OfLine(g Goods) Line {
 	return out
 }
 
-// share is a line's part of freight or tax, which are spread over the lines by the size of their bases.
-func (s Show) share(label string, of, share money.Amount, g Goods) Step {
-	size := max(g.Base, -g.Base)
-	step := Step{
-		Label: label, Formula: fmt.Sprintf("%s x %s / %s", s.Currency.Format(of), s.Currency.Format(size), s.Currency.Format(g.Sizes)),
-		Result:   s.Amount(share),
-		Operands: []Operand{{"to spread", s.Amount(of), &g.Document}, {"size", s.Amount(size), nil}, {"all sizes", s.Amount(g.Sizes), nil}},
+// share is a line's part of freight or tax, with the reason why it has one or none.
+func (s Show) share(label string, of, share money.Amount, spread landing.Spread, g Goods) Step {
+	base, weight := g.Base, spread.Weight
+	if spread.Over != landing.Net {
+		base = max(base, -base)
 	}
-	if g.Sizes == 0 {
+	step := Step{
+		Label: label, Formula: fmt.Sprintf("%s x %s / %s, ", s.Currency.Format(of), s.Currency.Format(base), s.Currency.Format(weight)),
+		Result:   s.Amount(share),
+		Operands: []Operand{{"to spread", s.Amount(of), &g.Document}, {"of this line", s.Amount(base), nil}, {"of all", s.Amount(weight), nil}},
+	}
+	bought, other := "what was bought", "what was sent back"
+	if of < 0 {
+		bought, other = other, bought
+	}
+	switch {
+	case label == "Tax" && !g.Taxable && spread.Over != landing.Sizes:
+		step.Formula, step.Operands = "none, it is not taxable", step.Operands[:1]
+	case weight == 0:
 		step.Formula = s.Currency.Format(of) + " evenly"
+	case spread.Over == landing.Net:
+		step.Formula += "of the net, so that " + other + " carries its share back"
+	case spread.Over == landing.SameSign && g.Base != 0 && (g.Base > 0) == (of > 0):
+		step.Formula += "over " + bought
+	case spread.Over == landing.SameSign:
+		step.Formula, step.Operands = "none, it goes over "+bought, step.Operands[:1]
+	default:
+		step.Formula += "by size"
 	}
 	return step
 }
@@ -87,12 +105,20 @@ func (s Show) lineCharge(g Goods) Step {
 	case !g.Found:
 		percent, from, why = 0, nil, ", no card has one"
 	}
+	base, put := g.Cost(), "landed cost"
+	if g.Pricing.Markup == nil && g.Found {
+		base = g.Row.Of(g.Landed)
+		put = map[pricing.Base]string{pricing.OnBeforeTax: "what it costs before tax", pricing.OnGoods: "the goods"}[g.Row.On]
+	}
+	formula := fmt.Sprintf("%s %% of %s%s", percent, s.Currency.Format(base), why)
+	if base != g.Cost() {
+		formula = fmt.Sprintf("%s %% of %s, %s; the rest is passed on at cost", percent, s.Currency.Format(base), put)
+	}
 	return s.Sum("Charge", []Step{
 		{Label: "Landed cost", Result: s.Amount(g.Cost())},
 		{
-			Label: "Markup", Formula: fmt.Sprintf("%s %% of %s%s", percent, s.Currency.Format(g.Cost()), why),
-			Result:   s.Amount(*g.Charge - g.Cost()),
-			Operands: []Operand{{"landed cost", s.Amount(g.Cost()), nil}, {"markup", s.Percent(percent), from}},
+			Label: "Markup", Formula: formula, Result: s.Amount(*g.Charge - g.Cost()),
+			Operands: []Operand{{"put on", s.Amount(base), nil}, {"markup", s.Percent(percent), from}},
 		},
 	})
 }

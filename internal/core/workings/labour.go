@@ -44,6 +44,9 @@ func (s Show) hours(segments []labour.Segment) Step {
 
 func (s Show) cost(terms labour.Terms, on calendar.Date, segments []labour.Segment) Step {
 	pay, wage, _ := terms.Pay(on)
+	if week := weekOf(segments); week != nil {
+		return s.weekly(wage, *week, segments)
+	}
 	wageFrom := &Record{"wage", wage.ID, "since " + wage.From.String()}
 	var gross []Step
 	for _, g := range segments {
@@ -65,6 +68,41 @@ func (s Show) cost(terms labour.Terms, on calendar.Date, segments []labour.Segme
 		for i := range segments[0].Detail.Parts {
 			steps = append(steps, s.component(i, segments))
 		}
+	}
+	return s.Sum("Cost", steps)
+}
+
+// weekOf is the week that segments have a share of, nil where they are paid by the hour.
+func weekOf(segments []labour.Segment) *labour.Week {
+	if len(segments) == 0 {
+		return nil
+	}
+	return segments[0].Detail.Week
+}
+
+// weekly is the cost of an entry that has its share of a week's pay.
+func (s Show) weekly(wage labour.Wage, week labour.Week, segments []labour.Segment) Step {
+	wageFrom := &Record{"wage", wage.ID, "since " + wage.From.String()}
+	var gross []Step
+	for _, g := range segments {
+		step := Step{
+			Label: g.Class.String(), Column: g.Class.String(),
+			Formula: fmt.Sprintf("%s x %s h / %s h of the week", s.Currency.Format(week.Amount), g.Minutes.Hours(), week.Minutes.Hours()),
+			Operands: []Operand{
+				{"wage a week", s.Amount(week.Amount), wageFrom}, {"hours", s.Time(g.Minutes), nil}, {"of the week", s.Time(week.Minutes), nil},
+			},
+			Result: s.Amount(g.Gross),
+		}
+		if week.Locked != 0 {
+			step.Formula += fmt.Sprintf(", less %s that billed work holds", s.Currency.Format(week.Locked))
+			step.Operands = append(step.Operands, Operand{"of billed work", s.Amount(week.Locked), nil})
+		}
+		gross = append(gross, step)
+	}
+	steps := []Step{s.Sum("Share of "+s.Currency.Format(week.Amount)+" a week", gross)}
+	steps[0].Operands = []Operand{{"wage a week", s.Amount(week.Amount), wageFrom}}
+	for i := range segments[0].Detail.Parts {
+		steps = append(steps, s.component(i, segments))
 	}
 	return s.Sum("Cost", steps)
 }

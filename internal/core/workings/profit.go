@@ -8,7 +8,7 @@ import (
 	"jarvo/internal/core/profit"
 )
 
-// Part is a phase of a job, or what is booked to none, with what it is called.
+// Part is a part of a job with what it is called.
 type Part struct {
 	profit.Part
 	From Record
@@ -20,55 +20,88 @@ type CostKind struct {
 	Cost     money.Amount
 }
 
-// OfProfit shows how a job's profit came about: what each part has earned, less each kind of cost (calculation.md section 9).
+// OfProfit shows how a job's profit came about: what each part has earned, less each kind of cost, and what of a loss foreseen is provided
+// for (calculation.md section 9).
 func (s Show) OfProfit(parts []Part, kinds []CostKind) (Step, error) {
-	var earned []Step
+	var earned, costs, provided []Step
 	for _, p := range parts {
-		step, err := s.earned(p)
+		r, err := p.Result()
 		if err != nil {
 			return Step{}, err
 		}
-		if step != nil {
+		if step := s.earned(p, r); step != nil {
 			earned = append(earned, *step)
 		}
+		if r.Provision != 0 {
+			provided = append(provided, Step{
+				Label: p.From.Text,
+				Formula: fmt.Sprintf(
+					"(%s - %s) - (%s - %s): the loss foreseen, less what of it shows", s.Currency.Format(*p.Contract), s.Currency.Format(r.Expected),
+					s.Currency.Format(r.Earned), s.Currency.Format(r.Cost),
+				),
+				Operands: s.measures(p, r), Result: s.Amount(r.Provision),
+			})
+		}
 	}
-	var costs []Step
 	for _, k := range kinds {
 		costs = append(costs, Step{Label: k.Category, Result: s.Amount(-k.Cost)})
 	}
-	return s.Sum("Profit", []Step{s.Sum("Earned", earned), s.Sum("Cost", costs)}), nil
+	steps := []Step{s.Sum("Earned", earned), s.Sum("Cost", costs)}
+	if len(provided) > 0 {
+		steps = append(steps, s.Sum("Provision for a loss", provided))
+	}
+	return s.Sum("Profit", steps), nil
+}
+
+func (s Show) measures(p Part, r profit.Result) []Operand {
+	from := &p.From
+	return []Operand{
+		{"contract", s.Amount(*p.Contract), from}, {"cost", s.Amount(r.Cost), from}, {"expected cost", s.Amount(r.Expected), from},
+	}
 }
 
 // earned is what a part has earned; nil where there is nothing to show.
-func (s Show) earned(p Part) (*Step, error) {
-	total, err := p.Earned()
-	if err != nil || total == 0 && p.Billed == 0 && p.Unbilled == 0 {
-		return nil, err
+func (s Show) earned(p Part, r profit.Result) *Step {
+	if r.Earned == 0 && p.Billing == (profit.Billing{}) {
+		return nil
 	}
-	from := &p.From
-	billed := Step{Label: "billed", Operands: []Operand{{"billed", s.Amount(p.Billed), from}}, Result: s.Amount(p.Billed)}
+	step := Step{Label: p.From.Text, Result: s.Amount(r.Earned), Operands: []Operand{{"billed", s.Amount(p.Billed), &p.From}}}
 	switch {
-	case p.Basis == billing.TimeAndMaterials && p.Unbilled == 0:
-		billed.Label, billed.Formula = p.From.Text, "billed"
-		return &billed, nil
-	case p.Basis == billing.TimeAndMaterials && p.Billed == 0:
-		return &Step{Label: p.From.Text, Operands: []Operand{{"unbilled", s.Amount(p.Unbilled), from}}, Result: s.Amount(p.Unbilled)}, nil
 	case p.Basis == billing.TimeAndMaterials:
-		ready := Step{Label: "ready to bill", Operands: []Operand{{"unbilled", s.Amount(p.Unbilled), from}}, Result: s.Amount(p.Unbilled)}
-		step := s.Sum(p.From.Text, []Step{billed, ready})
-		return &step, nil
-	case p.Basis == billing.Fixed && p.Expected != nil && *p.Expected > 0:
-		return &Step{
-			Label: p.From.Text,
-			Formula: fmt.Sprintf(
-				"%s x %s / %s, at most the contract", s.Currency.Format(p.Contract), s.Currency.Format(p.Cost), s.Currency.Format(*p.Expected),
-			),
-			Operands: []Operand{
-				{"contract", s.Amount(p.Contract), from}, {"cost", s.Amount(p.Cost), from}, {"expected cost", s.Amount(*p.Expected), from},
-			}, Result: s.Amount(total),
-		}, nil
-	default:
-		billed.Label, billed.Formula = p.From.Text, "what is billed"
-		return &billed, nil
+		return s.charged(p)
+	case p.Basis != billing.Fixed || p.Contract == nil:
+		step.Formula = "what is billed"
+		return &step
 	}
+	step.Operands = s.measures(p, r)
+	switch contract := s.Currency.Format(*p.Contract); {
+	case p.Finished:
+		step.Formula = contract + ", all of it: the job is finished"
+	case r.Unmeasured:
+		step.Formula = fmt.Sprintf("%s or %s, the smaller: there is no budget to measure it by", s.Currency.Format(r.Cost), contract)
+	default:
+		step.Formula = fmt.Sprintf("%s x %s / %s, at most the contract", contract, s.Currency.Format(r.Cost), s.Currency.Format(r.Expected))
+	}
+	return &step
+}
+
+// charged is what work on time and materials has earned: billed, on drafts and ready to bill.
+func (s Show) charged(p Part) *Step {
+	var steps []Step
+	for _, of := range []struct {
+		label  string
+		amount money.Amount
+	}{{"billed", p.Billed}, {"on drafts", p.Drafted}, {"ready to bill", p.Unbilled}} {
+		if of.amount != 0 {
+			steps = append(steps, Step{
+				Label: of.label, Operands: []Operand{{of.label, s.Amount(of.amount), &p.From}}, Result: s.Amount(of.amount),
+			})
+		}
+	}
+	if len(steps) == 1 {
+		steps[0].Formula, steps[0].Label = steps[0].Label, p.From.Text
+		return &steps[0]
+	}
+	step := s.Sum(p.From.Text, steps)
+	return &step
 }

@@ -60,13 +60,14 @@ func TestTheLeavesOfLabourAddUp(t *testing.T) {
 			ID: 1, From: on, Method: rapid.SampledFrom([]pricing.Method{pricing.Hourly, pricing.OnMarkup}).Draw(t, "method"), Rate: 960_000,
 			Percent: 333_333,
 		}
-		segments := []worktime.Segment{
-			{Class: worktime.Regular, Minutes: money.Minutes(rapid.IntRange(1, 600).Draw(t, "regular"))}, {Class: worktime.Double, Minutes: 77},
+		kept := []labour.Segment{
+			{Segment: worktime.Segment{Class: worktime.Regular, Minutes: money.Minutes(rapid.IntRange(1, 600).Draw(t, "regular"))}},
+			{Segment: worktime.Segment{Class: worktime.Double, Minutes: 77}},
 		}
 		entry := labour.Entry{
 			Entry: worktime.Entry{Date: on}, Cards: []pricing.Card{{ID: 1, Code: "STD", Labour: []pricing.LabourRow{row}}}, Chargeable: true,
 		}
-		costed, err := terms.CostEntry(entry, segments, map[int]burden.Earned{})
+		costed, err := terms.CostAgain([]labour.Entry{entry}, [][]labour.Segment{kept}, 0, map[int]burden.Earned{})
 		require.NoError(t, err)
 		total := labour.Total(costed)
 		shown := show.OfLabour(terms, on, costed)
@@ -82,21 +83,17 @@ func TestTheLeavesOfACostLineAddUp(t *testing.T) {
 		for range rapid.IntRange(1, 5).Draw(t, "lines") {
 			lines = append(lines, landing.Line{
 				Quantity: money.Quantity(rapid.Int64Range(-20_000, 90_000).Draw(t, "quantity")),
-				UnitCost: money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "cost")),
+				UnitCost: money.Rate(rapid.Int64Range(0, 9_000_000).Draw(t, "cost")), Taxable: rapid.Bool().Draw(t, "taxable"),
 			})
 		}
 		recovered := rapid.Bool().Draw(t, "recovered")
 		landed, err := landing.Land(money.USD, lines, freight, tax, recovered)
 		require.NoError(t, err)
-		var sizes money.Amount
-		for _, l := range landed {
-			sizes += max(l.Base, -l.Base)
-		}
 		own := money.Percent(rapid.Int64Range(-999_999, 2_000_000).Draw(t, "markup"))
-		for i, l := range landed {
+		for i, l := range landed.Lines {
 			g := workings.Goods{
-				Line: lines[i], Landed: l, Freight: freight, Tax: tax, Sizes: sizes, Recovered: recovered, Row: pricing.MarkupRow{Percent: own},
-				Found: true,
+				Line: lines[i], Landed: l, Freight: freight, Tax: tax, Paper: landed, Recovered: recovered, Found: true,
+				Row: pricing.MarkupRow{Percent: own, On: rapid.SampledFrom(pricing.Bases).Draw(t, "on")},
 			}
 			switch rapid.IntRange(0, 2).Draw(t, "charged by") {
 			case 0:
@@ -105,8 +102,8 @@ func TestTheLeavesOfACostLineAddUp(t *testing.T) {
 				price := money.Rate(123_456)
 				g.Pricing.SellPrice = &price
 			}
-			g.Pricing.Quantity, g.Pricing.Landed = lines[i].Quantity, l.Cost()
-			charge, err := g.Pricing.Charge(money.USD, own)
+			g.Pricing.Quantity, g.Pricing.Landed = lines[i].Quantity, l
+			charge, err := g.Pricing.Charge(money.USD, g.Row)
 			require.NoError(t, err)
 			g.Charge = &charge
 			shown := show.OfLine(g)
@@ -130,7 +127,7 @@ func TestTheLeavesOfAnInvoiceAddUp(t *testing.T) {
 			{Code: 1, Name: "State", Percent: 62_500, AppliesTo: []string{"material", "labour"}},
 			{Code: 1, Name: "Town", Percent: 11_250, AppliesTo: []string{"labour"}},
 		}
-		totals, err := billing.Add(sources, components, map[int64]money.Percent{1: 50_000, 2: 75_000})
+		totals, err := billing.Add(sources, components, map[int64]billing.Retainage{1: {Percent: 50_000}, 2: {Percent: 75_000}})
 		require.NoError(t, err)
 		in := workings.Invoice{Taxes: totals.Taxes, TaxFrom: make([]workings.Record, len(totals.Taxes))}
 		for _, l := range billing.Group(sources, rapid.SampledFrom(billing.Groupings).Draw(t, "grouping")) {
@@ -149,24 +146,33 @@ func TestTheLeavesOfAnInvoiceAddUp(t *testing.T) {
 
 func TestTheLeavesOfAProfitAddUp(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		var parts []workings.Part
-		var plain []profit.Part
+		var places []profit.Place
 		var kinds []workings.CostKind
-		for range rapid.IntRange(0, 6).Draw(t, "parts") {
-			expected := money.Amount(rapid.Int64Range(0, 3_000_000).Draw(t, "expected"))
-			p := profit.Part{
-				Basis:    rapid.SampledFrom([]billing.Basis{billing.TimeAndMaterials, billing.Fixed, billing.Never}).Draw(t, "basis"),
-				Contract: money.Amount(rapid.Int64Range(0, 5_000_000).Draw(t, "contract")), Cost: amount(t, "cost"), Billed: amount(t, "billed"),
+		for phase := range rapid.Int64Range(1, 6).Draw(t, "places") {
+			p := profit.Place{
+				Phase: phase, Basis: rapid.SampledFrom([]billing.Basis{billing.TimeAndMaterials, billing.Fixed, billing.Never}).Draw(t, "basis"),
+				Done: rapid.Bool().Draw(t, "done"), Worked: true,
+				Kinds:   []profit.Kind{{Cost: amount(t, "cost"), Pending: amount(t, "pending")}},
+				Billing: profit.Billing{Billed: amount(t, "billed")},
+			}
+			if contract := money.Amount(rapid.Int64Range(0, 5_000_000).Draw(t, "contract")); rapid.Bool().Draw(t, "agreed") {
+				p.Contract = &contract
 			}
 			if p.Basis == billing.TimeAndMaterials {
-				p.Unbilled = amount(t, "unbilled")
+				p.Unbilled, p.Drafted = amount(t, "unbilled"), amount(t, "drafted")
+				p.Earning = p.Billed + p.Drafted + p.Unbilled
 			}
 			if rapid.Bool().Draw(t, "budgeted") {
-				p.Expected = &expected
+				p.Kinds[0].Budget = money.Amount(rapid.Int64Range(0, 3_000_000).Draw(t, "budget"))
 			}
-			plain = append(plain, p)
-			parts = append(parts, workings.Part{Part: p, From: workings.Record{Text: "phase"}})
-			kinds = append(kinds, workings.CostKind{Category: "labour", Cost: p.Cost})
+			places = append(places, p)
+			kinds = append(kinds, workings.CostKind{Category: "labour", Cost: p.Kinds[0].Cost})
+		}
+		contract := money.Amount(rapid.Int64Range(0, 9_000_000).Draw(t, "contract of the job"))
+		plain := profit.Terms{Basis: billing.Fixed, Contract: &contract, Finished: rapid.Bool().Draw(t, "finished")}.Parts(places)
+		parts := make([]workings.Part, len(plain))
+		for i, p := range plain {
+			parts[i] = workings.Part{Part: p, From: workings.Record{Text: "part"}}
 		}
 		job, err := profit.Of(plain)
 		require.NoError(t, err)

@@ -1,5 +1,5 @@
 // Package worktime reads hours as people write them and splits a week's work into regular,
-// overtime and double time (calculation.md sections 2 and 3).
+// overtime and double time, beside leave (calculation.md sections 2 and 3).
 package worktime
 
 import (
@@ -19,13 +19,14 @@ const (
 	Regular Class = iota
 	Overtime
 	Double
-	classCount
+	Leave // paid and not worked
+	ClassCount
 )
 
 // Classes lists the classes in that order.
-var Classes = []Class{Regular, Overtime, Double}
+var Classes = []Class{Regular, Overtime, Double, Leave}
 
-func (c Class) String() string { return [...]string{"regular", "overtime", "double"}[c] }
+func (c Class) String() string { return [...]string{"regular", "overtime", "double", "leave"}[c] }
 
 // PayClass is what an entry asks for: a class of its own, or auto.
 type PayClass string
@@ -36,9 +37,13 @@ const (
 	PayRegular  PayClass = "regular"
 	PayOvertime PayClass = "overtime"
 	PayDouble   PayClass = "double"
+	PayLeave    PayClass = "leave"
 )
 
-var classOf = map[PayClass]Class{PayRegular: Regular, PayOvertime: Overtime, PayDouble: Double}
+// PayClasses are the pay classes as they are written.
+var PayClasses = []PayClass{PayAuto, PayRegular, PayOvertime, PayDouble, PayLeave}
+
+var classOf = map[PayClass]Class{PayRegular: Regular, PayOvertime: Overtime, PayDouble: Double, PayLeave: Leave}
 
 // Rules are a company's overtime settings. A nil limit is off; a limit of 0 is a limit.
 type Rules struct {
@@ -49,6 +54,14 @@ type Rules struct {
 	OvertimeDays []time.Weekday
 	DoubleDays   []time.Weekday
 	Holidays     map[calendar.Date]bool
+	HolidayClass Class // of work on a holiday: Double, Overtime, or Regular where it is a day like any other
+}
+
+// premiumDay says whether a day is a double day, else whether it is an overtime day. What its weekday says stays beside the holiday.
+func (r Rules) premiumDay(on calendar.Date) (double, overtime bool) {
+	holiday, weekday := r.Holidays[on], on.Weekday()
+	double = holiday && r.HolidayClass == Double || slices.Contains(r.DoubleDays, weekday)
+	return double, !double && (holiday && r.HolidayClass == Overtime || slices.Contains(r.OvertimeDays, weekday))
 }
 
 // Segment is a part of an entry in one class. It has at least one minute.
@@ -91,7 +104,7 @@ func Sort[E any](entries []E, of func(E) Entry) {
 }
 
 // tally counts minutes by class.
-type tally [classCount]money.Minutes
+type tally [ClassCount]money.Minutes
 
 func (t tally) segments() []Segment {
 	var s []Segment
@@ -111,7 +124,7 @@ func tallyOf(segments []Segment) (t tally) {
 }
 
 // Split gives each entry of one worker's week its segments. The entries must be of one work
-// week and in the order of [Sort]. An exempt worker has regular time only.
+// week and in the order of [Sort]. An exempt worker has regular time only. Leave is no work: it counts toward no limit.
 func Split(rules Rules, exempt bool, week []Entry) [][]Segment {
 	counts := make([]tally, len(week))
 	var regular, today money.Minutes
@@ -120,7 +133,9 @@ func Split(rules Rules, exempt bool, week []Entry) [][]Segment {
 			today = 0
 		}
 		counts[i] = rules.count(e, exempt, today, regular)
-		today += e.Minutes
+		if e.Pay != PayLeave {
+			today += e.Minutes
+		}
 		regular += counts[i][Regular]
 	}
 	keepLocked(week, counts)
@@ -134,7 +149,7 @@ func Split(rules Rules, exempt bool, week []Entry) [][]Segment {
 // count classes the minutes of one entry, given the minutes worked before it that day (all
 // classes) and the week's regular minutes so far.
 func (r Rules) count(e Entry, exempt bool, today, regular money.Minutes) (t tally) {
-	if exempt {
+	if exempt && e.Pay != PayLeave {
 		t[Regular] = e.Minutes
 		return t
 	}
@@ -142,8 +157,8 @@ func (r Rules) count(e Entry, exempt bool, today, regular money.Minutes) (t tall
 		t[own] = e.Minutes
 		return t
 	}
-	weekday := e.Date.Weekday()
-	if r.Holidays[e.Date] || slices.Contains(r.DoubleDays, weekday) {
+	double, overtime := r.premiumDay(e.Date)
+	if double {
 		t[Double] = e.Minutes
 		return t
 	}
@@ -156,7 +171,7 @@ func (r Rules) count(e Entry, exempt bool, today, regular money.Minutes) (t tall
 	}
 	t[Double] = beyond(r.DoubleDaily)
 	rest -= t[Double]
-	if slices.Contains(r.OvertimeDays, weekday) {
+	if overtime {
 		t[Overtime] = rest
 		return t
 	}

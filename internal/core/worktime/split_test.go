@@ -70,13 +70,31 @@ func TestOvertimeDaysDoubleDaysAndHolidays(t *testing.T) {
 	rules := Rules{
 		WeekStart: time.Monday, Daily: limit(8), DoubleDaily: limit(12), OvertimeDays: []time.Weekday{time.Saturday},
 		DoubleDays: []time.Weekday{time.Sunday},
-		Holidays:   map[calendar.Date]bool{monday + 3: true},
+		Holidays:   map[calendar.Date]bool{monday + 3: true}, HolidayClass: Double,
 	}
 	got := classes(rules, false, worked(3, 5, PayAuto, 1), worked(5, 13, PayAuto, 2), worked(6, 2, PayAuto, 3))
 	assert.Equal(
 		t, [][3]float64{{0, 0, 5}, {0, 12, 1}, {0, 0, 2}}, got,
 		"a holiday is a double day; beyond the double limit an overtime day is double too",
 	)
+	rules.HolidayClass = Overtime
+	assert.Equal(t, [][3]float64{{0, 12, 1}}, classes(rules, false, worked(3, 13, PayAuto, 1)), "or an overtime day")
+	rules.HolidayClass = Regular
+	assert.Equal(t, [][3]float64{{8, 1, 0}}, classes(rules, false, worked(3, 9, PayAuto, 1)), "or a day like any other")
+	rules.Holidays[monday+6] = true
+	assert.Equal(t, [][3]float64{{0, 0, 2}}, classes(rules, false, worked(6, 2, PayAuto, 1)), "what its weekday says stays")
+}
+
+func TestLeaveCountsTowardNoLimit(t *testing.T) {
+	rules := Rules{
+		WeekStart: time.Monday, Daily: limit(8), Weekly: limit(10), Holidays: map[calendar.Date]bool{monday + 1: true}, HolidayClass: Double,
+	}
+	week := []Entry{worked(0, 8, PayLeave, 1), worked(0, 9, PayAuto, 2), worked(1, 8, PayLeave, 3), worked(2, 3, PayAuto, 4)}
+	want := [][]Segment{
+		{{Leave, 480}}, {{Regular, 480}, {Overtime, 60}}, {{Leave, 480}}, {{Regular, 120}, {Overtime, 60}},
+	}
+	assert.Equal(t, want, Split(rules, false, week))
+	assert.Equal(t, [][]Segment{{{Leave, 480}}}, Split(rules, true, week[:1]), "an exempt worker has leave too")
 }
 
 func TestAPayClassOfItsOwnHoldsForAllMinutes(t *testing.T) {

@@ -2575,6 +2575,8 @@ export interface components {
             burdenClass: string;
             /** @description by the company's card */
             charge?: components["schemas"]["BurdenRow"];
+            /** @description the work that it is for; absent: any that has no rows of its own */
+            costCode?: string;
             /**
              * Format: date
              * @example 2026-11-16
@@ -2584,12 +2586,16 @@ export interface components {
             parts: components["schemas"]["BurdenRow"][] | null;
             total: components["schemas"]["BurdenRow"];
             wage: components["schemas"]["BurdenRow"];
+            /** @description a week's pay, of which the wage is a 40th */
+            weekly?: components["schemas"]["Decimal"];
             worker: components["schemas"]["Named"];
         };
         BurdenRow: {
             annualWageCap?: components["schemas"]["Decimal"];
             basis: string;
             component: string;
+            /** @description the work that it is for; absent: any */
+            costCode?: string;
             double?: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
@@ -2741,6 +2747,8 @@ export interface components {
             basis: string;
             burdenClass: string;
             component: string;
+            /** @description the work that it is for; absent: any */
+            costCode?: string;
             double?: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
@@ -3045,12 +3053,16 @@ export interface components {
             lines: components["schemas"]["Line"][] | null;
             /** @description why it can't be changed */
             readonly locked?: string;
+            /** @description what it lacks of the printed total; absent where it holds */
+            readonly missing?: components["schemas"]["Decimal"];
             note?: string;
             number: string;
             /** @description some of it is on an invoice or a draft */
             readonly onInvoice?: boolean;
             /** @description when it was paid back to its worker */
             readonly paidBack?: string;
+            /** @description the total as it is printed on the paper: what it must come to before it is handed in */
+            printed?: string;
             /** @description tax is recovered and no cost */
             readonly recovered?: boolean;
             /** @description freight and tax that are spread over the lines */
@@ -3195,7 +3207,7 @@ export interface components {
             overtime?: components["schemas"]["Decimal"];
             ownRate?: boolean;
             /** @enum {string} */
-            payClass: "auto" | "regular" | "overtime" | "double";
+            payClass: "auto" | "regular" | "overtime" | "double" | "leave";
             phase?: components["schemas"]["Named"];
             /** @description a price an hour of its own */
             rate?: string;
@@ -3234,7 +3246,7 @@ export interface components {
             cost?: components["schemas"]["Decimal"];
             hours: components["schemas"]["Decimal"];
             labour?: components["schemas"]["Decimal"];
-            /** @description percent to two places; absent where there is no charge */
+            /** @description of what is charged, in percent to two places; absent where there is no charge */
             margin?: components["schemas"]["Decimal"];
             /**
              * Format: int64
@@ -3247,6 +3259,8 @@ export interface components {
              */
             noCost: number;
             other?: components["schemas"]["Decimal"];
+            /** @description the cost of what has no charge */
+            uncharged?: components["schemas"]["Decimal"];
         };
         FootingChange: {
             /** @description the differences the edit made; absent figures did not change */
@@ -3255,7 +3269,7 @@ export interface components {
             cost?: components["schemas"]["Decimal"];
             hours: components["schemas"]["Decimal"];
             labour?: components["schemas"]["Decimal"];
-            /** @description percent to two places; absent where there is no charge */
+            /** @description of what is charged, in percent to two places; absent where there is no charge */
             margin?: components["schemas"]["Decimal"];
             /**
              * Format: int64
@@ -3268,6 +3282,8 @@ export interface components {
              */
             noCost: number;
             other?: components["schemas"]["Decimal"];
+            /** @description the cost of what has no charge */
+            uncharged?: components["schemas"]["Decimal"];
         };
         Habit: {
             category?: string;
@@ -3487,9 +3503,13 @@ export interface components {
             /** Format: int64 */
             costBar: number;
             customer: string;
+            /** @description on drafts */
+            drafted: components["schemas"]["Decimal"];
             earned: components["schemas"]["Decimal"];
             /** Format: int64 */
             earnedBar: number;
+            /** @description held back by a limit; not earned */
+            held: components["schemas"]["Decimal"];
             hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
@@ -3513,6 +3533,8 @@ export interface components {
             /** @description cost of work not yet approved, never mixed into cost */
             pending: components["schemas"]["Decimal"];
             profit: components["schemas"]["Decimal"];
+            /** @description 0 or below: the part of a loss foreseen that has not come yet */
+            provision: components["schemas"]["Decimal"];
             retainage: components["schemas"]["Decimal"];
             site: string;
             /**
@@ -3525,7 +3547,9 @@ export interface components {
             type: string;
             /** @description what is typed of it, to be changed */
             typed: components["schemas"]["JobChange"];
+            /** @description ready to bill */
             unbilled: components["schemas"]["Decimal"];
+            unmeasured?: boolean;
         };
         JobGoods: {
             bought: components["schemas"]["Decimal"];
@@ -3553,14 +3577,22 @@ export interface components {
         JobMoney: {
             billed: components["schemas"]["Decimal"];
             cost: components["schemas"]["Decimal"];
+            /** @description on drafts */
+            drafted: components["schemas"]["Decimal"];
             earned: components["schemas"]["Decimal"];
+            /** @description held back by a limit; not earned */
+            held: components["schemas"]["Decimal"];
             labour: components["schemas"]["Decimal"];
             margin?: components["schemas"]["Decimal"];
             other: components["schemas"]["Decimal"];
             /** @description cost of work not yet approved, never mixed into cost */
             pending: components["schemas"]["Decimal"];
             profit: components["schemas"]["Decimal"];
+            /** @description 0 or below: the part of a loss foreseen that has not come yet */
+            provision: components["schemas"]["Decimal"];
+            /** @description ready to bill */
             unbilled: components["schemas"]["Decimal"];
+            unmeasured?: boolean;
         };
         JobRow: {
             /** Format: int64 */
@@ -3575,9 +3607,13 @@ export interface components {
             /** Format: int64 */
             costBar: number;
             customer: string;
+            /** @description on drafts */
+            drafted: components["schemas"]["Decimal"];
             earned: components["schemas"]["Decimal"];
             /** Format: int64 */
             earnedBar: number;
+            /** @description held back by a limit; not earned */
+            held: components["schemas"]["Decimal"];
             hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
@@ -3595,9 +3631,13 @@ export interface components {
             /** @description cost of work not yet approved, never mixed into cost */
             pending: components["schemas"]["Decimal"];
             profit: components["schemas"]["Decimal"];
+            /** @description 0 or below: the part of a loss foreseen that has not come yet */
+            provision: components["schemas"]["Decimal"];
             /** @enum {string} */
             status: "quoting" | "live" | "paused" | "finished" | "closed";
+            /** @description ready to bill */
             unbilled: components["schemas"]["Decimal"];
+            unmeasured?: boolean;
         };
         Labour: {
             /** @description absent where there is no price */
@@ -3670,6 +3710,8 @@ export interface components {
             quantity: string;
             /** @description a price a unit of its own, before any markup */
             sellPrice?: string;
+            /** @description it has a share of the tax on the paper; absent: yes */
+            taxable?: boolean;
             readonly trail?: components["schemas"]["Trail"];
             unit: string;
             unitCost: string;
@@ -3782,6 +3824,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             margin: components["schemas"]["Decimal"];
+            /** @description what it is put on: landed, before_tax or goods */
+            on: string;
             overCost: components["schemas"]["Decimal"];
             percent: components["schemas"]["Decimal"];
             /** Format: int64 */
@@ -3844,6 +3888,8 @@ export interface components {
             /** @description made where there is none */
             burdenClass: string;
             component: string;
+            /** @description the work that this is for, by its cost code; blank: any */
+            costCode?: string;
             /**
              * Format: date
              * @example 2026-11-16
@@ -4005,6 +4051,8 @@ export interface components {
             effectiveFrom: string;
             /** @description made by the client: a retry adds nothing twice */
             key?: string;
+            /** @description what it is put on: landed (where it is blank), before_tax or goods */
+            on?: string;
             /** @description for unit costs from this on */
             overCost?: string;
             percent: string;
@@ -4081,6 +4129,8 @@ export interface components {
             effectiveFrom: string;
             /** @description made by the client: a retry adds nothing twice */
             key?: string;
+            /** @description hour (where it is blank) or week */
+            per?: string;
             rate: string;
             /**
              * Format: int64
@@ -4578,6 +4628,8 @@ export interface components {
             doubleDays: string[] | null;
             doubleFactor: string;
             email: string;
+            /** @description of hours worked on a holiday: double, overtime or regular */
+            holidayClass: string;
             holidays: components["schemas"]["Holiday"][] | null;
             invoicePrefix: string;
             /** @description the checksum of the mark on papers */
@@ -4655,6 +4707,8 @@ export interface components {
             drafts: number;
             footing: components["schemas"]["FootingChange"];
             hours: components["schemas"]["Decimal"];
+            /** @description paid and not worked, of the hours */
+            leave?: components["schemas"]["Decimal"];
             lines: components["schemas"]["SheetLine"][] | null;
             /** @description absent in a part */
             members?: components["schemas"]["Named"][] | null;
@@ -4805,6 +4859,12 @@ export interface components {
             components: components["schemas"]["TaxPart"][] | null;
             /** @description made by the client for a new one: a retry adds nothing twice */
             key?: string;
+            /** @description standard (where it is blank), zero, exempt or reverse_charge; only a standard one has components */
+            kind?: string;
+            /** @description printed on invoices */
+            note?: string;
+            /** @description the tax on what is retained is due when that is released */
+            onRelease?: boolean;
             /**
              * Format: int64
              * @description as it was seen
@@ -4816,6 +4876,12 @@ export interface components {
             appliesTo: string[] | null;
             /** @description as it stands on invoices */
             component: string;
+            /**
+             * Format: date
+             * @description blank: always
+             * @example 2026-11-16
+             */
+            effectiveFrom?: string;
             percent: string;
         };
         TaxRow: {
@@ -4823,7 +4889,17 @@ export interface components {
             code: string;
             /** Format: int64 */
             codeId: number;
+            /** @description blank where the code has none */
             component: string;
+            /**
+             * Format: date
+             * @description absent: always
+             * @example 2026-11-16
+             */
+            effectiveFrom?: string;
+            kind: string;
+            note?: string;
+            onRelease?: boolean;
             percent: string;
             /**
              * Format: int64
@@ -4978,6 +5054,8 @@ export interface components {
             effectiveFrom: string;
             /** Format: int64 */
             id: number;
+            /** @description hour or week */
+            per: string;
             rate: components["schemas"]["Decimal"];
             /** Format: int64 */
             version: number;
@@ -5123,6 +5201,8 @@ export interface components {
             kind: "employee" | "hired";
             margin?: components["schemas"]["Decimal"];
             name: string;
+            /** @description hour or week */
+            per?: string;
             /**
              * Format: date
              * @example 2026-11-16
@@ -5131,6 +5211,7 @@ export interface components {
             trade: string;
             /** Format: int64 */
             version: number;
+            /** @description an hour, or a week where Per says so */
             wage?: components["schemas"]["Decimal"];
             /** @description the latest first */
             wages: components["schemas"]["WageRow"][] | null;
@@ -14160,7 +14241,7 @@ export interface operations {
             header?: never;
             path: {
                 /** @description which one */
-                name: "aging" | "costs" | "invoices" | "job-profit" | "labour" | "unbilled";
+                name: "aging" | "costs" | "invoices" | "job-profit" | "labour" | "unbilled" | "wip";
             };
             cookie?: never;
         };
@@ -14739,6 +14820,7 @@ export interface operations {
             query?: {
                 asOf?: string;
                 worker?: number;
+                costCode?: number;
             };
             header?: never;
             path?: never;
