@@ -24,6 +24,7 @@ func (s *server) jobsOperations(api huma.API) {
 	operate(api, http.MethodGet, "/api/jobs/{number}/workings", "jobWorkings", "How a job's profit came about", ofNumber(s, tape.OfJob))
 	operate(api, http.MethodPost, "/api/jobs", "addJob", "Open a job", makes(s, jobs.Add))
 	operate(api, http.MethodPut, "/api/jobs/{number}", "changeJob", "Change or close a job", altersNumber(s, jobs.Change))
+	operate(api, http.MethodPut, "/api/jobs/{number}/budget", "saveBudget", "Give a job its budget", altersNumber(s, jobs.SaveBudget))
 	operate(api, http.MethodPost, "/api/jobs/{number}/delete", "deleteJob", "Delete a job that nothing is booked to",
 		altersNumber(s, func(ctx context.Context, b *book.Book, actor book.Actor, number string, in AtVersion) error {
 			return jobs.Delete(ctx, b, actor, number, in.Version)

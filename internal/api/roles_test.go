@@ -35,7 +35,7 @@ var needs = map[book.Permission][]string{
 		"previewHours", "bringHours", "setAside", "bringBack", "crewPaper",
 	},
 	book.SeeMoney: {
-		"entryWorkings", "lineWorkings", "jobWorkings", "jobs", "jobFolder", "report",
+		"entryWorkings", "lineWorkings", "jobWorkings", "uncharged", "jobs", "jobFolder", "report",
 		"documents", "document", "attachment", "checkWeek", "page", "logo",
 	},
 	book.Costs: {
@@ -54,7 +54,8 @@ var needs = map[book.Permission][]string{
 		"addCostCode", "addItem", "changeItem", "addItemPrice", "addWage",
 		"addBurden", "addLabourRate", "addMarkup", "changeWage", "changeBurden", "changeLabourRate", "changeMarkup",
 		"deleteWage", "deleteBurden", "deleteLabourRate", "deleteMarkup",
-		"changeWorker", "changeCustomer", "changeCostCode", "changeJob", "deleteWorker", "deleteCustomer", "deleteCostCode", "deleteJob",
+		"changeWorker", "changeCustomer", "changeCostCode", "changeJob", "saveBudget", "deleteWorker", "deleteCustomer", "deleteCostCode",
+		"deleteJob",
 		"addSupplier", "changeSupplier", "mergeSupplier", "deleteSupplier", "changeTrade", "deleteTrade", "deleteItem", "changeItemPrice",
 		"deleteItemPrice", "setLogo", "addUnit", "changeUnit", "deleteUnit",
 	},
@@ -116,10 +117,12 @@ func operations(t *testing.T) []operation {
 // bodies that pass the check of their shape, so that what refuses is the permission.
 var bodies = map[string]string{
 	"takePaymentBack": `{"reason":""}`,
+	"saveBudget":      `{"version":9,"rows":[]}`,
 	"changeCompany": `{"version":9,"name":"","address":"","email":"","phone":"","taxNumber":"","currency":"","timeZone":"",` +
 		`"postCode":"","city":"","region":"","country":"","daysAhead":"","missingDays":"","weekStart":"",` +
 		`"termsDays":"","unbilledAlertDays":"","invoicePrefix":"","nextInvoiceNumber":"","nextJobNumber":"","overtimeWeekly":"",` +
-		`"overtimeDaily":"","doubleDaily":"","overtimeFactor":"","doubleFactor":"","overtimeDays":[],"doubleDays":[],"holidayClass":"","purchaseTax":"",` +
+		`"overtimeDaily":"","doubleDaily":"","overtimeFactor":"","doubleFactor":"","overtimeDays":[],"doubleDays":[],` +
+		`"holidayClass":"","purchaseTax":"",` +
 		`"distanceUnit":"","card":"","taxCode":"","holidays":[]}`,
 	"addTaxCode": `{"code":"","components":[]}`, "changeTaxCode": `{"code":"","components":[],"version":9}`, "deleteTaxCode": `{"version":9}`,
 	"changeWorker":   `{"version":9,"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"active":true}`,

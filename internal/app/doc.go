@@ -1,7 +1,7 @@
 // Package app is the house of the use cases: a package an activity, nine floors of them. A package imports only from floors below its own.
 //
 //	0  refuse
-//	1  form
+//	1  form, limits
 //	2  book                                                                      the kernel
 //	3  register, drafting
 //	4  costing, scope, holes, history, access, pricelist

@@ -3,6 +3,7 @@ package app_test
 import (
 	"fmt"
 	"maps"
+	"math/big"
 	"slices"
 	"testing"
 
@@ -20,6 +21,7 @@ import (
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/specimen"
+	"jarvo/internal/store"
 )
 
 func assertAgrees(t *testing.T, what string, r *reference, a *book.Book) {
@@ -201,4 +203,79 @@ func TestABookTakenOutAndBroughtInIsTheSameBook(t *testing.T) {
 			apptest.Verified(t, first)
 		})
 	}
+}
+
+// What the work of a job is charged is on invoices, on drafts, ready to bill or held back by a limit, and nowhere twice; what a year has
+// earned is what its months have; and the sums of jobs are those of their customers.
+func TestWhatIsChargedIsSomewhereAndOnlyOnce(t *testing.T) {
+	for seed := range 6 {
+		a := apptest.NewBook(t)
+		apptest.Import(t, a, apptest.WriteBundle(t, specimen.Company(uint64(5000+seed), specimen.Size{
+			Workers: 3, Jobs: 8, Entries: 160, CostLines: 60, Days: 60,
+		})))
+		third := specimen.Begin + calendar.Date(20)
+		_, err := billing.Run(ctx, a, book.Console, third, third, "", true)
+		require.NoError(t, err)
+		_, err = billing.Run(ctx, a, book.Console, third+20, third+20, "", false)
+		require.NoError(t, err)
+		apptest.Verified(t, a)
+		require.NoError(t, a.Store.Read(ctx, func(tx *store.Tx) error {
+			for _, table := range []string{"time_entries", "cost_lines"} {
+				off, err := store.Value[int64](tx, "SELECT count(*) FROM "+table+` WHERE status = 'approved' AND charge IS NOT NULL
+					AND charge <> invoiced + drafted + ifnull(ready, 0) + held`)
+				require.NoError(t, err)
+				assert.Zero(t, off, table)
+			}
+			return nil
+		}))
+		all := reports.ReportQuery{From: specimen.Begin, Through: specimen.Begin + 59}
+		whole := columns(t, a, "job-profit", all, "earned", "provision", "cost")
+		var parts []*big.Rat
+		for month := range calendar.Date(4) {
+			from := specimen.Begin + 15*month
+			part := columns(t, a, "job-profit", reports.ReportQuery{From: from, Through: from + 14}, "earned", "provision", "cost")
+			if parts == nil {
+				parts = part
+				continue
+			}
+			for i := range parts {
+				parts[i].Add(parts[i], part[i])
+			}
+		}
+		for i := range whole {
+			assert.Zero(t, whole[i].Cmp(parts[i]), "column %d: %s in all, %s by parts", i, whole[i].FloatString(3), parts[i].FloatString(3))
+		}
+	}
+}
+
+// columns are the sums of some columns of a report.
+func columns(t *testing.T, a *book.Book, name string, q reports.ReportQuery, of ...string) []*big.Rat {
+	t.Helper()
+	r, err := reports.Make(ctx, a, book.Console, name, q)
+	require.NoError(t, err)
+	sums := make([]*big.Rat, len(of))
+	for i, column := range of {
+		sums[i] = new(big.Rat)
+		for _, row := range r.Rows {
+			sums[i].Add(sums[i], rat(row[slices.Index(r.Columns, column)]))
+		}
+	}
+	return sums
+}
+
+// What customers owe, with what they hold back and less their credit, is what was invoiced less what came in.
+func TestWhatIsOwedAddsUp(t *testing.T) {
+	a := apptest.NewBook(t)
+	apptest.Import(t, a, apptest.WriteBundle(t, specimen.Company(5100, specimen.Size{
+		Workers: 3, Jobs: 8, Entries: 160, CostLines: 60, Days: 60,
+	})))
+	end := specimen.Begin + calendar.Date(60)
+	_, err := billing.Run(ctx, a, book.Console, end, end, "", true)
+	require.NoError(t, err)
+	apptest.PayFirst(t, a)
+	owed := columns(t, a, "aging", reports.ReportQuery{Through: calendar.Always.To}, "total", "retained", "credit")
+	invoiced := columns(t, a, "invoices", reports.ReportQuery{}, "total", "paid")
+	left := plus(owed[0], owed[1], new(big.Rat).Neg(owed[2]))
+	assert.Zero(t, left.Cmp(plus(invoiced[0], new(big.Rat).Neg(invoiced[1]))), "%s owed and held", left.FloatString(2))
+	assert.Positive(t, invoiced[1].Sign())
 }

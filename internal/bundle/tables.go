@@ -53,7 +53,8 @@ var (
 const settingKeys = "company_name, address (the lines above the place), post_code, city, region, country, logo (a file of the folder " +
 	"attachments: PNG or JPEG), tax_number, phone, days_ahead, missing_days, email, " +
 	"currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
-	"double_daily_hours, overtime_days, double_days, holiday_class (double, overtime or regular), overtime_factor, double_factor, purchase_tax, distance_unit, " +
+	"double_daily_hours, overtime_days, double_days, holiday_class (double, overtime or regular), overtime_factor, " +
+	"double_factor, purchase_tax, distance_unit, " +
 	"invoice_prefix, next_invoice_number, next_job_number, terms_days, rate_card, tax_code, unbilled_alert_days"
 
 // ofExport describes the files that a person does not write.
@@ -91,11 +92,12 @@ var Tables = []Table{
 	{File: "burdens.csv", Doc: "What comes on top of wages, by class and component, from a date on.", Columns: []Column{
 		text("class").key().needed(), text("component").key().needed(),
 		text("cost_code").is("the work that the row is for; blank: any that has no rows of its own").to("cost_codes.csv").key(),
-		date("effective_from").key().needed(), text("basis").is("what it is counted on: gross pay, pay without overtime premiums, or hours").of("gross", "straight", "hour").needed(),
+		date("effective_from").key().needed(),
+		text("basis").is("what it is counted on: gross pay, pay without overtime premiums, or hours").of("gross", "straight", "hour").needed(),
 		number("value").is("percent, or money an hour where the basis is hour").needed(),
 		number("annual_wage_cap").is("earnings of a year from which it is not paid"),
 	}, Example: []string{"Field", "Contributions", "", "2026-01-01", "gross", "7.65", ""}},
-	{File: "tax_codes.csv", Doc: "Taxes on what is invoiced. A code of another kind than standard has one row, without a component.", Columns: []Column{
+	{File: "tax_codes.csv", Doc: "Taxes on what is invoiced. A code that is not standard has one row, without a component.", Columns: []Column{
 		text("code").key().needed(), text("component").key(), date("effective_from").is("the first day it holds; blank: always").key(),
 		number("percent").is("as 6.25, not 0.0625"),
 		text("applies_to").is("categories, parted by spaces: labour material equipment subcontract expense mileage fixed other deposit"),
@@ -138,7 +140,8 @@ var Tables = []Table{
 		number("contract").is("money agreed for it, apart from its job's"), yesNo("done").or("no"),
 	}, Example: []string{"1187", "drive", "Drive piles", "", "", "no"}},
 	{File: "budgets.csv", Doc: "What each kind of cost of a job is planned to come to.", Columns: []Column{
-		text("job").to("jobs.csv").key().needed(), text("phase").key(), text("category").of(slices.Concat([]string{"labour"}, categories)...).key().needed(),
+		text("job").to("jobs.csv").key().needed(), text("phase").key(),
+		text("category").of(slices.Concat([]string{"labour"}, categories)...).key().needed(),
 		text("cost_code").to("cost_codes.csv").key(), text("hours").is("8, 8.5 or 8:30"), number("cost").needed(),
 		number("forecast").is("what it is expected to cost at completion, where that is not what follows from the rest"),
 	}, Example: []string{"1187", "drive", "labour", "320", "120", "5400.00", ""}},
@@ -177,10 +180,13 @@ var Tables = []Table{
 		number("total").is("as printed: lines, freight and tax come to it, save in a draft"),
 		text("status").of(statuses...).or("approved"), text("note"), text("crew").is("whose day a plant log is; one a crew and day"),
 		text("void").is("why it does not count; blank: it does"),
-	}, Example: []string{"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "1775.10", "approved", "", "", ""}},
+	}, Example: []string{
+		"D1", "supplier_invoice", "Bellhaven Timber", "", "2026-03-04", "55012", "85.00", "42.10", "1775.10", "approved", "", "", "",
+	}},
 	{File: "cost_lines.csv", Doc: "The lines of cost documents, each for its job.", Columns: []Column{
 		text("document").to("cost_documents.csv").key().needed(), text("line").key().needed(), text("category").of(categories...).needed(),
-		text("description"), number("quantity").or("1"), text("unit"), number("unit_cost").is("blank: that of the price list, where there is an item"),
+		text("description"), number("quantity").or("1"), text("unit"),
+		number("unit_cost").is("blank: that of the price list, where there is an item"),
 		text("job").to("jobs.csv"), text("phase"), text("cost_code").to("cost_codes.csv"), yesNo("billable").or("yes"),
 		number("markup").is("percent of its own"), number("sell_price").is("money a unit of its own"), text("item").to("items.csv"),
 		yesNo("taxable").or("yes"),

@@ -242,6 +242,9 @@ func totals(m core.Maroto, v billing.InvoiceView) {
 	}
 	m.AddRows(row.New(1).Add(col.New(4), line.NewCol(8, props.Line{Color: inkLine, Thickness: 0.2, SizePercent: 100})))
 	sum("Due now, "+v.Currency, v.DueNow, bold)
+	for _, note := range v.TaxNotes {
+		m.AddAutoRow(cell(12, note, func(p *props.Text) { p.Top = 3 }))
+	}
 }
 
 // Invoices write an invoice by the name of its format.
@@ -272,6 +275,9 @@ func invoiceRows(v billing.InvoiceView) reports.Report {
 	}
 	for _, t := range v.Taxes {
 		add("Tax", t.Label, "", "", t.Amount)
+	}
+	for _, note := range v.TaxNotes {
+		add("Tax", note, "", "", "")
 	}
 	if v.HasRetainage {
 		add("Retainage", "held back", "", "", "-"+v.Retainage)

@@ -19,7 +19,7 @@ type ublInvoice struct {
 	Issued   string     `xml:"cbc:IssueDate"`
 	Due      string     `xml:"cbc:DueDate"`
 	Type     string     `xml:"cbc:InvoiceTypeCode"`
-	Note     string     `xml:"cbc:Note,omitempty"`
+	Notes    []string   `xml:"cbc:Note"`
 	Currency string     `xml:"cbc:DocumentCurrencyCode"`
 	Supplier ublParty   `xml:"cac:AccountingSupplierParty>cac:Party"`
 	Customer ublParty   `xml:"cac:AccountingCustomerParty>cac:Party"`
@@ -100,6 +100,14 @@ type ublLine struct {
 	For      ublQuantity `xml:"cac:Price>cbc:BaseQuantity"`
 }
 
+// titleOf is what an invoice is called, none where it is called nothing.
+func titleOf(v billing.InvoiceView) []string {
+	if v.Title == "" {
+		return nil
+	}
+	return []string{v.Title}
+}
+
 // InvoiceUBL is an issued invoice in UBL 2.1. What is payable is the whole invoice; a retainage is a part of it with
 // terms of its own.
 func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
@@ -107,7 +115,8 @@ func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	u := ublInvoice{
 		CAC:     "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2",
 		CBC:     "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",
-		Version: "2.1", ID: v.Number, Issued: v.Date, Due: v.Due, Type: "380", Note: v.Title, Currency: v.Currency,
+		Version: "2.1", ID: v.Number, Issued: v.Date, Due: v.Due, Type: "380",
+		Notes: append(titleOf(v), v.TaxNotes...), Currency: v.Currency,
 		Supplier: ublPartyOf(v.CompanyName, v.CompanyAddress, v.CompanyEmail), Customer: ublPartyOf(v.CustomerName, v.CustomerAddress, ""),
 		Terms: []ublTerms{{"due now", money(v.DueNow), v.Due}}, Tax: ublTax{Amount: money(v.Tax)},
 		Total: ublTotal{money(v.Subtotal), money(v.Subtotal), money(v.Total), money(v.Total)},

@@ -226,7 +226,8 @@ func (c *company) people() {
 					value = "0"
 				}
 				c.row(
-					"burdens.csv", "class", class, "component", component, "cost_code", code, "effective_from", since, "basis", basis, "value", value, "annual_wage_cap",
+					"burdens.csv", "class", class, "component", component, "cost_code", code, "effective_from", since, "basis", basis,
+					"value", value, "annual_wage_cap",
 					limit,
 				)
 			}
@@ -350,7 +351,10 @@ func (c *company) work() {
 			if c.in(3) {
 				agreed = c.amount(0, 9000)
 			}
-			c.row("phases.csv", "job", number, "code", phase, "name", "Phase "+phase, "basis", one(c, bases), "contract", agreed, "done", yes(c.in(4)))
+			c.row(
+				"phases.csv", "job", number, "code", phase, "name", "Phase "+phase, "basis", one(c, bases), "contract", agreed,
+				"done", yes(c.in(4)),
+			)
 			c.budget(number, phase)
 		}
 	}
@@ -370,7 +374,10 @@ func (c *company) budget(job, phase string) {
 			if c.in(4) {
 				forecast = c.amount(0, 6000)
 			}
-			c.row("budgets.csv", "job", job, "phase", phase, "category", category, "cost_code", code, "cost", c.amount(0, 4000), "forecast", forecast)
+			c.row(
+				"budgets.csv", "job", job, "phase", phase, "category", category, "cost_code", code, "cost", c.amount(0, 4000),
+				"forecast", forecast,
+			)
 		}
 	}
 }

@@ -112,7 +112,8 @@ func heldAgainst(s *book.Session, workers []store.Worker, weeks []weekOf) (map[w
 	return held, nil
 }
 
-// workedDays adds up the minutes worked, leave left out, of each day of some workers' spans; each day is read once, in however many spans it is.
+// workedDays adds up the minutes worked, leave left out, of each day of some workers' spans; each day is read
+// once, in however many spans it is.
 func workedDays(s *book.Session, spans map[int64][]calendar.Span) (map[holes.Day]money.Minutes, error) {
 	var rows []string
 	for worker, all := range spans {

@@ -9,6 +9,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/history"
+	"jarvo/internal/app/limits"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
@@ -33,6 +34,10 @@ type ReadyRow struct {
 	Late        bool              `json:"late" doc:"waiting longer than the company's limit"`
 	BilledSoFar string            `json:"billedSoFar" format:"decimal"`
 	OnDraft     string            `json:"onDraft,omitempty" doc:"what drafts hold of this job"`
+	Limit       string            `json:"limit,omitempty" format:"decimal" doc:"agreed not to exceed, of the job and its phases; absent: none"`
+	Used        string            `json:"used,omitempty" format:"decimal" doc:"of the limit: billed and on drafts"`
+	Held        string            `json:"held,omitempty" format:"decimal" doc:"held back by the limit"`
+	NearLimit   bool              `json:"nearLimit,omitempty" doc:"a fifth of the limit or less is left"`
 	Cost        string            `json:"cost" format:"decimal"`
 }
 
@@ -108,6 +113,7 @@ type InvoiceView struct {
 	Sections        []PaperPart   `json:"sections"`
 	Subtotal        string        `json:"subtotal" format:"decimal"`
 	Taxes           []PaperTax    `json:"taxes"`
+	TaxNotes        []string      `json:"taxNotes,omitempty" doc:"what the tax codes say, as why there is no tax"`
 	Tax             string        `json:"tax" format:"decimal"`
 	Total           string        `json:"total" format:"decimal"`
 	Retainage       string        `json:"retainage" format:"decimal"`
@@ -179,6 +185,11 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 		if sheet.NotReady, err = notReady(s, sc); err != nil {
 			return sheet, err
 		}
+		held, err := heldBack(s, sc)
+		if err != nil {
+			return sheet, err
+		}
+		sheet.NotReady = append(held, sheet.NotReady...)
 		if sheet.Drafts, err = drafts(s, sc); err != nil {
 			return sheet, err
 		}
@@ -209,6 +220,14 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 	if err != nil {
 		return err
 	}
+	uses, err := limits.Of(s.Tx, sc.Job)
+	if err != nil {
+		return err
+	}
+	ofJob := map[int64][]limits.Use{}
+	for _, u := range uses {
+		ofJob[u.JobID] = append(ofJob[u.JobID], u)
+	}
 	today := s.Today()
 	totals := map[string]money.Amount{}
 	var all, billed money.Amount
@@ -223,6 +242,7 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		if h.OnDraft != 0 {
 			row.OnDraft = s.Money(h.OnDraft)
 		}
+		row.limited(s, ofJob[h.JobID])
 		var total, cost money.Amount
 		oldest := kinds[0].Oldest
 		for _, k := range kinds {
@@ -243,6 +263,45 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		sheet.Totals.Kinds[k] = s.Money(v)
 	}
 	return nil
+}
+
+// limited says how much of the limits of a job is used.
+func (r *ReadyRow) limited(s *book.Session, uses []limits.Use) {
+	var agreed, used, held money.Amount
+	for _, u := range uses {
+		agreed, used, held = agreed+u.Agreed, used+u.Used, held+u.Held
+		r.NearLimit = r.NearLimit || u.Near()
+	}
+	if len(uses) > 0 {
+		r.Limit, r.Used = s.Money(agreed), s.Money(used)
+	}
+	if held != 0 {
+		r.Held = s.Money(held)
+	}
+}
+
+// heldBack are the jobs of which a limit holds something back, and why.
+func heldBack(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
+	uses, err := limits.Of(s.Tx, sc.Job)
+	if err != nil {
+		return nil, err
+	}
+	var rows []NotReadyRow
+	for _, u := range uses {
+		if u.Held == 0 {
+			continue
+		}
+		job, _, err := store.One[store.Job](s.Tx, u.JobID)
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, NotReadyRow{
+			Reason: "Over the limit", What: job.Number + " " + job.Name,
+			Detail: fmt.Sprintf("%s agreed, %s billed or on drafts, %s ready", s.Money(u.Agreed), s.Money(u.Used), s.Money(u.Ready)),
+			Amount: s.Money(u.Held), Step: "Raise the limit", Link: register.Link{Kind: "job", ID: job.Number},
+		})
+	}
+	return rows, nil
 }
 
 func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
@@ -422,6 +481,9 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		Retainage: s.Money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.Money(i.DueNow), Paid: s.Money(i.Paid),
 		Balance: s.Money(i.DueNow - i.Paid),
 	}
+	if i.TaxNotes != "" {
+		v.TaxNotes = strings.Split(i.TaxNotes, "\n")
+	}
 	if err := paperLines(s, &v); err != nil {
 		return v, err
 	}
@@ -442,7 +504,9 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 
 // unprintable are the texts of an invoice with characters that the face of papers lacks.
 func (v *InvoiceView) unprintable() []string {
-	texts := []string{v.CompanyName, v.CompanyAddress, v.CompanyEmail, v.CompanyTax, v.CustomerName, v.CustomerAddress, v.Title}
+	texts := append([]string{
+		v.CompanyName, v.CompanyAddress, v.CompanyEmail, v.CompanyTax, v.CustomerName, v.CustomerAddress, v.Title,
+	}, v.TaxNotes...)
 	for _, part := range v.Sections {
 		texts = append(texts, part.Title)
 		for _, l := range part.Lines {

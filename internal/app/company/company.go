@@ -248,7 +248,8 @@ func recost(s *book.Session, had, now store.Company, holidays bool) error {
 	card := !store.Same(had.RateCardID, now.RateCardID)
 	rules := holidays || had.WeekStart != now.WeekStart || !store.Same(had.OvertimeWeeklyMinutes, now.OvertimeWeeklyMinutes) ||
 		!store.Same(had.OvertimeDailyMinutes, now.OvertimeDailyMinutes) || !store.Same(had.DoubleDailyMinutes, now.DoubleDailyMinutes) ||
-		had.HolidayClass != now.HolidayClass || had.OvertimeDays != now.OvertimeDays || had.DoubleDays != now.DoubleDays || had.OvertimeFactor != now.OvertimeFactor ||
+		had.HolidayClass != now.HolidayClass || had.OvertimeDays != now.OvertimeDays || had.DoubleDays != now.DoubleDays ||
+		had.OvertimeFactor != now.OvertimeFactor ||
 		had.DoubleFactor != now.DoubleFactor
 	var marked []error
 	if rules || card {

@@ -727,7 +727,9 @@ func totalHolds(s *book.Session, documentID int64) error {
 	if err != nil || d.Missing == "" {
 		return err
 	}
-	return refuse.Invalid("printed", "lines, freight and tax come to %s, and not to the %s printed on it: %s is missing", d.Total, d.Printed, d.Missing)
+	return refuse.Invalid(
+		"printed", "lines, freight and tax come to %s, and not to the %s printed on it: %s is missing", d.Total, d.Printed, d.Missing,
+	)
 }
 
 // byList fills in what a line leaves to the price list: what it is, its unit, and what the list has on the date of the paper.

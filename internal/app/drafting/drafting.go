@@ -246,7 +246,8 @@ func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) erro
 		}
 	}
 	for _, src := range sources {
-		if err := s.Exec(`UPDATE invoice_sources SET charge = ?, amount = ?, whole = ? WHERE id = ? AND (charge <> ? OR amount <> ? OR whole <> ?)`,
+		if err := s.Exec(`UPDATE invoice_sources SET charge = ?, amount = ?, whole = ?
+			WHERE id = ? AND (charge <> ? OR amount <> ? OR whole <> ?)`,
 			src.Charge, src.Amount, src.Whole, src.SourceID, src.Charge, src.Amount, src.Whole).Error; err != nil {
 			return err
 		}

@@ -431,8 +431,8 @@ func (x *exporter) documents() error {
 	}
 	for _, d := range documents {
 		x.add(
-			"cost_documents.csv", d.Ref, d.Kind, d.Supplier, d.Worker, d.Date.String(), d.Number, x.Money(d.Freight), x.Money(d.Tax), x.Maybe(d.Total),
-			d.Status, d.Note, d.Crew, d.Void,
+			"cost_documents.csv", d.Ref, d.Kind, d.Supplier, d.Worker, d.Date.String(), d.Number, x.Money(d.Freight), x.Money(d.Tax),
+			x.Maybe(d.Total), d.Status, d.Note, d.Crew, d.Void,
 		)
 	}
 	type line struct {

@@ -215,7 +215,8 @@ func (im *importer) budget(c cell) error {
 	if err := c.good(before); err != nil {
 		return err
 	}
-	_, _, err := keptBudgets.save(c, fmt.Sprintf("%d/%d/%s/%d", row.JobID, store.ID(row.PhaseID), row.Category, store.ID(row.CostCodeID)), &row)
+	key := fmt.Sprintf("%d/%d/%s/%d", row.JobID, store.ID(row.PhaseID), row.Category, store.ID(row.CostCodeID))
+	_, _, err := keptBudgets.save(c, key, &row)
 	return err
 }
 

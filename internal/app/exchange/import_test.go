@@ -78,7 +78,8 @@ func TestAnImportBringsUpToDateWhatDiffersAndNothingElse(t *testing.T) {
 	require.NoError(t, apptest.Files{"wages.csv": "worker,effective_from,rate\nW1,2025-03-05,40"}.BringInto(t, a))
 	after := apptest.ReportText(t, a, "labour")
 	assert.Contains(t, after, "T1,W1,2025-03-05,101,,,approved,6.00,360,0,0,0,240.00,24.00,264.00,480.00")
-	assert.Contains(t, after, "T2,W1,2025-03-04,101,,,approved,8.00,480,0,0,0,240.00,24.00,264.00,640.00", "what came before the new wage stays")
+	assert.Contains(t, after, "T2,W1,2025-03-04,101,,,approved,8.00,480,0,0,0,240.00,24.00,264.00,640.00",
+		"what came before the new wage stays")
 	apptest.Verified(t, a)
 }
 

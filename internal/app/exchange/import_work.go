@@ -332,7 +332,9 @@ func (im *importer) totalsHold() error {
 			return err
 		}
 		for _, r := range rows {
-			im.totals[r.ID].wrong("total", "lines, freight and tax come to %s, and not to the %s printed on it", im.Money(r.ComesTo), im.Money(r.Total))
+			im.totals[r.ID].wrong(
+				"total", "lines, freight and tax come to %s, and not to the %s printed on it", im.Money(r.ComesTo), im.Money(r.Total),
+			)
 		}
 	}
 	return im.problems.Err()

@@ -154,6 +154,7 @@ const keepTaxHead = `UPDATE tax_codes SET kind = @kind, note = @note, retainage_
   WHERE id = @id AND (kind <> @kind OR note <> @note OR retainage_tax <> @retainage)`
 
 // offTotals are the papers that do not come to what is printed on them.
-const offTotals = `SELECT d.id, d.total, d.freight + d.tax + ifnull((SELECT sum(l.base) FROM cost_lines l WHERE l.document_id = d.id), 0) AS comes_to
+const offTotals = `SELECT d.id, d.total,
+  d.freight + d.tax + ifnull((SELECT sum(l.base) FROM cost_lines l WHERE l.document_id = d.id), 0) AS comes_to
   FROM cost_documents d WHERE d.total IS NOT NULL AND d.status <> 'draft' AND d.void = '' AND d.id IN @ids
   AND d.total <> d.freight + d.tax + ifnull((SELECT sum(l.base) FROM cost_lines l WHERE l.document_id = d.id), 0)`

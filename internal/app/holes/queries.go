@@ -2,8 +2,8 @@ package holes
 
 import "fmt"
 
-// With finds the days on which a worker has no hours, not even leave, and most of the crew worked (calculation.md section 10), in spans of crews, [Span], that
-// do not overlap. A day is a hole when it is over, the worker was employed by then and nobody has set it aside.
+// With finds the days on which a worker has no hours, not even leave, and most of the crew worked (calculation.md section 10), in spans of
+// crews, [Span], that do not overlap. A day is a hole when it is over, the worker was employed by then and nobody has set it aside.
 var With = `WITH spans AS MATERIALIZED (SELECT value ->> 0 AS crew, value ->> 1 AS first, value ->> 2 AS last FROM json_each(@spans)),
 	worked AS MATERIALIZED (SELECT w.crew, e.worker_id, e.date, sum(e.minutes) AS minutes FROM spans s
 	CROSS JOIN workers w ON s.crew IN ('', w.crew)

@@ -15,7 +15,6 @@ import (
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
-	"jarvo/internal/core/pricing"
 	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
@@ -48,6 +47,7 @@ type NewPhase struct {
 	Name     string `json:"name"`
 	Basis    string `json:"basis,omitempty" doc:"blank: the job's"`
 	Contract string `json:"contract,omitempty"`
+	Done     bool   `json:"done,omitempty" doc:"no more cost is expected of it"`
 }
 
 // Add opens a job.
@@ -158,6 +158,7 @@ func savePhases(s *book.Session, jobID int64, phases []NewPhase) error {
 		}
 		delete(byID, p.ID)
 		row.JobID, row.Code, row.Name = jobID, c.Needed(path+"code", p.Code, "a code"), c.Text(path+"name", p.Name)
+		row.Done = p.Done
 		row.Basis, row.Contract = nil, form.Optional(c, path+"contract", p.Contract, s.ParseAmount)
 		if p.Basis != "" {
 			basis := c.OneOf(path+"basis", p.Basis, billing.Bases...)
@@ -176,7 +177,9 @@ func savePhases(s *book.Session, jobID int64, phases []NewPhase) error {
 		return err
 	}
 	for _, gone := range slices.Sorted(maps.Keys(byID)) {
-		if err := register.Delete(s, "phases", gone, "phase", "work is booked to "+byID[gone].Code); err != nil {
+		if err := register.Delete(
+			s, "phases", gone, "phase", "work is booked to "+byID[gone].Code, [2]string{"budgets", "phase_id"},
+		); err != nil {
 			return err
 		}
 	}
@@ -244,7 +247,7 @@ func typedOf(s *book.Session, job store.Job) (JobChange, error) {
 	out.Card, out.TaxCode = names.Card, names.Tax
 	phases, err := store.All[store.Phase](s.Tx, "code", "job_id = ?", job.ID)
 	for _, p := range phases {
-		row := NewPhase{ID: p.ID, Code: p.Code, Name: p.Name, Contract: s.Maybe(p.Contract)}
+		row := NewPhase{ID: p.ID, Code: p.Code, Name: p.Name, Contract: s.Maybe(p.Contract), Done: p.Done}
 		if p.Basis != nil {
 			row.Basis = *p.Basis
 		}
@@ -283,7 +286,9 @@ func Delete(ctx context.Context, b *book.Book, actor book.Actor, number string, 
 		if err != nil {
 			return err
 		}
-		if err := register.Delete(s, "jobs", had.ID, "job", "close it instead", [2]string{"phases", "job_id"}); err != nil {
+		if err := register.Delete(
+			s, "jobs", had.ID, "job", "close it instead", [2]string{"budgets", "job_id"}, [2]string{"phases", "job_id"},
+		); err != nil {
 			return err
 		}
 		return s.Record("deleted", "job", had.ID, had, nil)
@@ -387,6 +392,3 @@ func DeleteCostCode(ctx context.Context, b *book.Book, actor book.Actor, codeID,
 func seenCode(s *book.Session, codeID, version int64) (store.CostCode, error) {
 	return register.Seen(s, codeID, version, "cost code", func(c store.CostCode) int64 { return c.Version })
 }
-
-// BudgetCategories are the kinds of cost that a budget is of.
-var BudgetCategories = slices.Concat([]string{billing.Labour}, pricing.Categories)

@@ -188,7 +188,7 @@ func (j *JobFigures) compute(p *plan, of calendar.Span, in, now, before map[plac
 	places := j.places(p, now, whole, of.To)
 	j.Short = end.Short(places)
 	j.Parts = end.Parts(places)
-	fixed, moving := split(j.Parts)
+	fixed, _ := split(j.Parts)
 	var err error
 	if j.FixedNow, err = profit.Of(fixed); err != nil {
 		return err
@@ -199,7 +199,7 @@ func (j *JobFigures) compute(p *plan, of calendar.Span, in, now, before map[plac
 		return err
 	}
 	inPeriod := dated.Parts(j.places(p, in, true, 0))
-	fixed, moving = split(inPeriod)
+	fixed, moving := split(inPeriod)
 	spent, err := profit.Of(fixed)
 	if err != nil {
 		return err

@@ -200,6 +200,7 @@ type JobFolder struct {
 	Retainage string       `json:"retainage" format:"decimal"`
 	Typed     JobChange    `json:"typed" doc:"what is typed of it, to be changed"`
 	Kinds     []JobKind    `json:"kinds"`
+	Plan      Plan         `json:"plan" doc:"budget, fixed parts and limits"`
 	Booked    []JobBooking `json:"booked"`
 	More      int64        `json:"more" doc:"bookings that are not listed"`
 }
@@ -253,6 +254,9 @@ func Folder(ctx context.Context, b *book.Book, actor book.Actor, number string) 
 		}
 		for _, k := range kinds {
 			out.Kinds = append(out.Kinds, JobKind{k.Category, s.Money(k.Actual), s.Money(k.Pending), s.Money(k.Charge)})
+		}
+		if out.Plan, err = planOf(s, j); err != nil {
+			return out, err
 		}
 		err = bookings(s, &out, job.ID)
 		return out, err

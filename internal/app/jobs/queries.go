@@ -57,7 +57,8 @@ const (
 		sum(drafted + invoiced + ifnull(ready, 0)) AS earning,
 		ifnull(sum(iif(charge IS NULL, 0, cost)), 0) AS charged, ifnull(sum(iif(charge IS NULL AND billable = 0, cost, 0)), 0) AS unbillable,
 		ifnull(sum(charge), 0) AS charge FROM time_entries WHERE date BETWEEN @from AND @to`
-	linesSummed = `SELECT ifnull(job_id, 0) AS job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, category, count(*) AS works,
+	linesSummed = `SELECT ifnull(job_id, 0) AS job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, category,
+		count(*) AS works,
 		0 AS minutes, sum(landed) AS cost, ifnull(sum(ready), 0) AS ready, sum(held) AS held, sum(drafted) AS drafted,
 		sum(drafted + invoiced + ifnull(ready, 0)) AS earning,
 		sum(iif(charge IS NULL, 0, landed)) AS charged, sum(iif(charge IS NULL AND billable = 0, landed, 0)) AS unbillable,

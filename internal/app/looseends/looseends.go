@@ -57,7 +57,7 @@ type looseKind struct {
 	ofJob                  bool // its rows have a job_id
 	rows                   string
 	find                   func(*book.Session) ([]looseRow, error) // in place of rows, where the rules of a job say what it is
-	count                  string                                  // counts the rows where that is quicker than to list them; blank: they are listed
+	count                  string                                  // counts the rows where that is quicker; blank: they are listed
 }
 
 type looseRow struct {
@@ -161,12 +161,12 @@ var looseKinds = []looseKind{
 		find: ofFixedWork("over", func(w jobs.FixedWork) money.Amount { return w.Over }),
 	},
 	{
-		name: "no_budget", title: "No budget", why: "a fixed price with nothing to measure it by", step: "Type a budget", link: "job", aside: true,
-		ofJob: true, find: ofFixedWork("no_budget", jobs.FixedWork.WithoutBudget),
+		name: "no_budget", title: "No budget", why: "a fixed price with nothing to measure it by", step: "Type a budget", link: "job",
+		aside: true, ofJob: true, find: ofFixedWork("no_budget", jobs.FixedWork.WithoutBudget),
 	},
 	{
-		name: "short", title: "Phases over contract", why: "agreed for phases, more than for the job", step: "Look at it", link: "job", aside: true,
-		ofJob: true, find: ofFixedWork("short", func(w jobs.FixedWork) money.Amount { return w.Short }),
+		name: "short", title: "Phases over contract", why: "agreed for phases, more than for the job", step: "Look at it", link: "job",
+		aside: true, ofJob: true, find: ofFixedWork("short", func(w jobs.FixedWork) money.Amount { return w.Short }),
 	},
 	{
 		name: "limit", title: "Limit nearly used", why: "agreed not to exceed", step: "Raise it", link: "job", aside: true, ofJob: true,

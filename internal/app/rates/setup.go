@@ -227,7 +227,9 @@ func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor, 
 	}
 	of := map[int64][]WageRow{}
 	for _, w := range wages {
-		of[w.WorkerID] = append(of[w.WorkerID], WageRow{w.ID, w.Version, wageText(s, w.Rate, w.Per == store.PerWeek), w.Per, w.EffectiveFrom.String()})
+		of[w.WorkerID] = append(of[w.WorkerID], WageRow{
+			w.ID, w.Version, wageText(s, w.Rate, w.Per == store.PerWeek), w.Per, w.EffectiveFrom.String(),
+		})
 	}
 	for _, r := range rows {
 		w := WorkerRow{
@@ -285,7 +287,8 @@ func build(s *book.Session, w store.Worker, trade, class string, on calendar.Dat
 	if err != nil {
 		return nil, err
 	}
-	row, _, priced := pricing.FindLabour(book.Chain(costing.ChargedBy{}), pricing.Work{Worker: w.ID, Trade: store.ID(w.TradeID), CostCode: costCodeID}, on)
+	work := pricing.Work{Worker: w.ID, Trade: store.ID(w.TradeID), CostCode: costCodeID}
+	row, _, priced := pricing.FindLabour(book.Chain(costing.ChargedBy{}), work, on)
 	if priced {
 		b.Charge, b.Margins = &BurdenRow{Name: "Charge"}, &BurdenRow{Name: "Margin"}
 	}
@@ -339,7 +342,10 @@ func wageText(s *book.Session, rate money.Rate, byWeek bool) string {
 
 // RowOf writes a burden component; codes are the codes of the cost codes.
 func RowOf(s *book.Session, c burden.Component, codes map[int64]string) BurdenRow {
-	row := BurdenRow{ID: c.ID, Name: c.Name, CostCode: codes[c.CostCode], Basis: string(c.Basis), Value: c.Percent.String(), Since: c.From.String(), Cap: s.Maybe(c.Cap)}
+	row := BurdenRow{
+		ID: c.ID, Name: c.Name, CostCode: codes[c.CostCode], Basis: string(c.Basis), Value: c.Percent.String(), Since: c.From.String(),
+		Cap: s.Maybe(c.Cap),
+	}
 	if c.Basis == burden.OnHour {
 		row.Value = s.Currency.FormatRate(c.Rate)
 	}

@@ -166,7 +166,8 @@ func labourReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		}
 		rows = append(rows, []string{
 			e.Ref, e.WorkerCode, e.Date.String(), e.JobNumber, e.PhaseCode, e.CodeCode, StatusOf(e.Status, e.Billed), e.Minutes.Hours(),
-			count(g.ByClass[worktime.Regular]), count(g.ByClass[worktime.Overtime]), count(g.ByClass[worktime.Double]), count(g.ByClass[worktime.Leave]), gross, burden, s.Maybe(e.Cost), s.Maybe(e.Charge),
+			count(g.ByClass[worktime.Regular]), count(g.ByClass[worktime.Overtime]), count(g.ByClass[worktime.Double]),
+			count(g.ByClass[worktime.Leave]), gross, burden, s.Maybe(e.Cost), s.Maybe(e.Charge),
 		})
 	}
 	return rows, nil

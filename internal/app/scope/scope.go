@@ -146,6 +146,32 @@ func ShownChange(s *book.Session, d FootingSums) *Footing {
 	return &out
 }
 
+// UnchargedRow is what work without a charge cost, for one reason.
+type UnchargedRow struct {
+	Reason string `json:"reason"`
+	Cost   string `json:"cost" format:"decimal"`
+}
+
+// Uncharged is what the work of a scope cost that has no charge, apart, by the reason why it has none.
+func Uncharged(ctx context.Context, b *book.Book, actor book.Actor, q ScopeQuery) ([]UnchargedRow, error) {
+	return book.Read(ctx, b, actor, book.SeeMoney, func(s *book.Session) ([]UnchargedRow, error) {
+		sc, err := Of(s, q)
+		if err != nil {
+			return nil, err
+		}
+		type reason struct {
+			Reason string
+			Cost   money.Amount
+		}
+		sums, err := store.Query[reason](s.Tx, uncharged, map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job, "crew": sc.Crew})
+		rows := []UnchargedRow{}
+		for _, r := range sums {
+			rows = append(rows, UnchargedRow{r.Reason, s.Money(r.Cost)})
+		}
+		return rows, err
+	})
+}
+
 // FootingOf totals a scope.
 func FootingOf(ctx context.Context, b *book.Book, actor book.Actor, q ScopeQuery) (Footing, error) {
 	return book.Read(ctx, b, actor, book.Capture, func(s *book.Session) (out Footing, _ error) {

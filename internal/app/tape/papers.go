@@ -20,7 +20,6 @@ import (
 	"jarvo/internal/core/landing"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
-	"jarvo/internal/core/profit"
 	"jarvo/internal/core/workings"
 	"jarvo/internal/store"
 )
@@ -228,7 +227,8 @@ func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (w
 	}
 	var parts []workings.Part
 	for _, p := range figures.Parts {
-		parts = append(parts, workings.Part{Part: p, From: workings.Record{Kind: "job", ID: job.ID, Text: partName(p, len(figures.Parts), names)}})
+		from := workings.Record{Kind: "job", ID: job.ID, Text: jobs.PartName(p, len(figures.Parts), names)}
+		parts = append(parts, workings.Part{Part: p, From: from})
 	}
 	sums, err := jobs.KindSums(s, job.ID)
 	if err != nil {
@@ -239,22 +239,6 @@ func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (w
 		kinds = append(kinds, workings.CostKind{Category: drafting.CategoryTitles[k.Category], Cost: k.Actual})
 	}
 	return workings.Show{Currency: s.Currency}.OfProfit(parts, kinds)
-}
-
-// partName is what a part of a job is called: a fixed phase with a contract of its own by itself, the rest by its basis.
-func partName(p profit.Part, parts int, names map[int64]string) string {
-	switch {
-	case p.Basis == billing.Fixed && len(p.Places) == 1 && p.Places[0].Phase != 0 && p.Places[0].Contract != nil:
-		return names[p.Places[0].Phase]
-	case parts == 1:
-		return "All of it"
-	case p.Basis == billing.Fixed:
-		return "The rest of the fixed price"
-	case p.Basis == billing.TimeAndMaterials:
-		return "Time and materials"
-	default:
-		return "Never billed"
-	}
 }
 
 // BackupOf lists the hours and receipts behind an invoice with how each was charged; wages and burden are not in it.

@@ -66,7 +66,8 @@ var tampered = []struct{ change, said string }{
 		WHERE number = (SELECT min(number) FROM invoices); ` +
 		`INSERT INTO payment_allocations SELECT 900, id, due_now + 1 FROM invoices WHERE number = (SELECT min(number)
 		FROM invoices)`, "more is set against than was due"},
-	{`DROP TRIGGER time_entries_stays_billed; UPDATE time_entries SET invoice_id = NULL, billed = 0 WHERE id = (SELECT min(id) FROM time_entries
+	{`DROP TRIGGER time_entries_stays_billed; UPDATE time_entries SET invoice_id = NULL, billed = 0
+		WHERE id = (SELECT min(id) FROM time_entries
 		WHERE billed = 1)`, "sources whose work does not say so"},
 }
 

@@ -59,7 +59,8 @@ func TestTheFootOfAnInvoiceAddsUp(t *testing.T) {
 		{Code: 2, Percent: 50_000, AppliesTo: billing.Categories},
 	}
 	rapid.Check(t, func(t *rapid.T) {
-		totals, err := billing.Add(drawSources(t), components, map[int64]billing.Retainage{1: {Percent: 50_000, Held: 5_000}, 2: {Percent: 100_000}})
+		retainage := map[int64]billing.Retainage{1: {Percent: 50_000, Held: 5_000}, 2: {Percent: 100_000}}
+		totals, err := billing.Add(drawSources(t), components, retainage)
 		if err != nil {
 			require.ErrorIs(t, err, billing.ErrNegative)
 			return
@@ -125,7 +126,8 @@ func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
 		assert.Equal(t, payment, total, "no cent is lost")
 	})
 	assert.Equal(t, []money.Amount{3334, 6666}, billing.Receipts(10_000, []money.Amount{5_000, 9_998}))
-	assert.Equal(t, []money.Amount{12_000, -2_000}, billing.Receipts(10_000, []money.Amount{12_000, -2_000}), "a paid invoice has received just each job's due")
+	dues := []money.Amount{12_000, -2_000}
+	assert.Equal(t, dues, billing.Receipts(10_000, dues), "a paid invoice has received just each job's due")
 }
 
 func TestALimitHoldsBackWhatDoesNotFit(t *testing.T) {

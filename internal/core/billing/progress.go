@@ -83,8 +83,8 @@ func InPart(charge, amount money.Amount, writeOff bool) Billed {
 	return Billed{Now: amount, Later: rest}
 }
 
-// CostOfPart is what a part of a charge cost, as parts of a whole by amount: so much was billed before it. It is at most all of the cost; of
-// a charge of 0 the first part has it (calculation.md section 7).
+// CostOfPart is what a part of a charge cost, as parts of a whole by amount: so much was billed before it. It is at most all of the cost;
+// of a charge of 0 the first part has it (calculation.md section 7).
 func CostOfPart(cost, charge, before, amount money.Amount) (money.Amount, error) {
 	if charge == 0 {
 		if before != 0 {

@@ -92,7 +92,8 @@ func salaried() labour.Terms {
 	worker := terms()
 	worker.Wages = []labour.Wage{{ID: 1, From: monday, Rate: 15_000_000, ByWeek: true}}
 	worker.Components = []burden.Component{
-		{Name: "Cover", From: monday, Basis: burden.OnStraight, Percent: 50_000}, {Name: "Tax", From: monday, Basis: burden.OnGross, Percent: 100_000},
+		{Name: "Cover", From: monday, Basis: burden.OnStraight, Percent: 50_000},
+		{Name: "Tax", From: monday, Basis: burden.OnGross, Percent: 100_000},
 	}
 	return worker
 }

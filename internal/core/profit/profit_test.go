@@ -66,7 +66,8 @@ func TestALossForeseenIsShownAtOnce(t *testing.T) {
 	assert.Equal(t, []money.Amount{2_500_00, -1_500_00, -2_000_00}, []money.Amount{j.Earned, j.Provision, j.Profit})
 	terms.Finished = true
 	j = of(t, terms, fixed(0, nil, profit.Kind{Budget: 20_000_00, Cost: 7_000_00}))
-	assert.Equal(t, []money.Amount{10_000_00, 7_000_00, 0}, []money.Amount{j.Earned, j.Expected, j.Provision}, "what is finished has earned it all")
+	assert.Equal(t, []money.Amount{10_000_00, 7_000_00, 0},
+		[]money.Amount{j.Earned, j.Expected, j.Provision}, "what is finished has earned it all")
 }
 
 func TestOfAPhaseThatIsDoneOnlyItsCostIsExpected(t *testing.T) {

@@ -904,6 +904,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/footing/uncharged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What work without a charge cost, by the reason
+         * @description What work without a charge cost, by the reason.
+         */
+        get: operations["uncharged"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{id}": {
         parameters: {
             query?: never;
@@ -1185,6 +1205,26 @@ export interface paths {
          * @description Change or close a job. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         put: operations["changeJob"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Give a job its budget
+         * @description Give a job its budget. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["saveBudget"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2571,6 +2611,26 @@ export interface components {
             /** Format: int64 */
             rows: number;
         };
+        BudgetChange: {
+            rows: components["schemas"]["BudgetRow"][] | null;
+            /**
+             * Format: int64
+             * @description of the job, as it was seen
+             */
+            version: number;
+        };
+        BudgetRow: {
+            category: string;
+            cost: string;
+            /** Format: int64 */
+            costCodeId?: number;
+            /** @description what it is expected to cost at completion, where that is not what follows from the rest */
+            forecast?: string;
+            /** @description of labour */
+            hours?: string;
+            /** Format: int64 */
+            phaseId?: number;
+        };
         BurdenBuild: {
             burdenClass: string;
             /** @description by the company's card */
@@ -3405,6 +3465,8 @@ export interface components {
             status: "draft" | "issued";
             subtotal: components["schemas"]["Decimal"];
             tax: components["schemas"]["Decimal"];
+            /** @description what the tax codes say, as why there is no tax */
+            taxNotes?: string[] | null;
             taxes: components["schemas"]["PaperTax"][] | null;
             title: string;
             total: components["schemas"]["Decimal"];
@@ -3532,6 +3594,8 @@ export interface components {
             other: components["schemas"]["Decimal"];
             /** @description cost of work not yet approved, never mixed into cost */
             pending: components["schemas"]["Decimal"];
+            /** @description budget, fixed parts and limits */
+            plan: components["schemas"]["Plan"];
             profit: components["schemas"]["Decimal"];
             /** @description 0 or below: the part of a loss foreseen that has not come yet */
             provision: components["schemas"]["Decimal"];
@@ -4088,6 +4152,8 @@ export interface components {
             basis?: string;
             code: string;
             contract?: string;
+            /** @description no more cost is expected of it */
+            done?: boolean;
             /**
              * Format: int64
              * @description of one that the job has; absent for a new one
@@ -4417,6 +4483,52 @@ export interface components {
             /** Format: int64 */
             phaseId?: number;
         };
+        Plan: {
+            kinds: components["schemas"]["PlanKind"][] | null;
+            limits: components["schemas"]["PlanLimit"][] | null;
+            /** @description the fixed parts of the job */
+            parts: components["schemas"]["PlanPart"][] | null;
+            /** @description the budget as it was typed */
+            rows: components["schemas"]["BudgetRow"][] | null;
+        };
+        PlanKind: {
+            budget?: components["schemas"]["Decimal"];
+            category: string;
+            cost: components["schemas"]["Decimal"];
+            done?: boolean;
+            /** @description at completion */
+            expected: components["schemas"]["Decimal"];
+            forecast?: components["schemas"]["Decimal"];
+            pending: components["schemas"]["Decimal"];
+            /** @description blank: of none */
+            phase: string;
+        };
+        PlanLimit: {
+            agreed: components["schemas"]["Decimal"];
+            /** @description held back by the limit */
+            held: components["schemas"]["Decimal"];
+            /** @description a fifth or less is left */
+            near?: boolean;
+            /** @description blank: of the job */
+            phase: string;
+            ready: components["schemas"]["Decimal"];
+            /** @description billed and on drafts */
+            used: components["schemas"]["Decimal"];
+        };
+        PlanPart: {
+            billed: components["schemas"]["Decimal"];
+            /** @description absent: none is known */
+            contract?: components["schemas"]["Decimal"];
+            cost: components["schemas"]["Decimal"];
+            earned: components["schemas"]["Decimal"];
+            /** @description cost at completion; absent where there is nothing to measure it by */
+            expected?: components["schemas"]["Decimal"];
+            name: string;
+            /** @description below 0: under-billed */
+            overBilled: components["schemas"]["Decimal"];
+            provision: components["schemas"]["Decimal"];
+            unmeasured?: boolean;
+        };
         Plant: {
             /** Format: int64 */
             itemId: number;
@@ -4518,6 +4630,8 @@ export interface components {
             billedSoFar: components["schemas"]["Decimal"];
             cost: components["schemas"]["Decimal"];
             customer: string;
+            /** @description held back by the limit */
+            held?: components["schemas"]["Decimal"];
             job: string;
             /** Format: int64 */
             jobId: number;
@@ -4527,7 +4641,11 @@ export interface components {
             };
             /** @description waiting longer than the company's limit */
             late: boolean;
+            /** @description agreed not to exceed, of the job and its phases; absent: none */
+            limit?: components["schemas"]["Decimal"];
             name: string;
+            /** @description a fifth of the limit or less is left */
+            nearLimit?: boolean;
             /**
              * Format: date
              * @example 2026-11-16
@@ -4536,6 +4654,8 @@ export interface components {
             /** @description what drafts hold of this job */
             onDraft?: string;
             total: components["schemas"]["Decimal"];
+            /** @description of the limit: billed and on drafts */
+            used?: components["schemas"]["Decimal"];
         };
         Recent: {
             costCodes: number[] | null;
@@ -4964,6 +5084,10 @@ export interface components {
             invoice?: string;
             reason?: string;
             who: string;
+        };
+        UnchargedRow: {
+            cost: components["schemas"]["Decimal"];
+            reason: string;
         };
         Unit: {
             /** @description of the UN's recommendation 20, for e-invoices */
@@ -10139,6 +10263,87 @@ export interface operations {
             };
         };
     };
+    uncharged: {
+        parameters: {
+            query?: {
+                /** @description number of a job; blank for all */
+                job?: string;
+                /** @description first date, YYYY-MM-DD */
+                from?: string;
+                /** @description last date, YYYY-MM-DD */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnchargedRow"][] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     invoice: {
         parameters: {
             query?: never;
@@ -11594,6 +11799,125 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["JobChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveBudget: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetChange"];
             };
         };
         responses: {
