@@ -288,6 +288,12 @@ func TimeText(milliseconds int64) string {
 // OpeningCode is what opens a new book. Whoever started the server is told.
 func (a *Book) OpeningCode() string { return a.code }
 
+// WeekRate reads a wage by the week: an amount of the company's currency, as a rate.
+func (s *Session) WeekRate(text string) (money.Rate, error) {
+	amount, err := s.ParseAmount(text)
+	return s.Currency.RateOf(amount), err
+}
+
 // ParseAmount reads an amount of the company's currency.
 func (s *Session) ParseAmount(text string) (money.Amount, error) {
 	return form.Bounded(s.Currency.ParseAmount, form.LargestAmount, s.Money(form.LargestAmount))(text)

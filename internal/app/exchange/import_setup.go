@@ -11,7 +11,6 @@ import (
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/jobs"
-	"jarvo/internal/app/rates"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -78,7 +77,7 @@ func (im *importer) wage(c cell) error {
 		Per: c.oneOf("per", store.PerHour, store.PerWeek), Version: 1,
 	}
 	if row.Per == store.PerWeek {
-		row.Rate = read(c, "rate", rates.WeekRate(im.Currency))
+		row.Rate = read(c, "rate", im.WeekRate)
 	} else {
 		row.Rate = read(c, "rate", form.ParseRate)
 	}

@@ -2,6 +2,7 @@
 package people
 
 import (
+	"cmp"
 	"context"
 	"errors"
 
@@ -22,7 +23,8 @@ type NewWorker struct {
 	BurdenClass string `json:"burdenClass" doc:"name of a burden class; made where there is none, blank for none"`
 	Kind        string `json:"kind" doc:"employee or hired"`
 	Exempt      bool   `json:"exempt"`
-	Wage        string `json:"wage" doc:"an hour"`
+	Wage        string `json:"wage" doc:"an hour, or a week where WagePer says so"`
+	WagePer     string `json:"wagePer,omitempty" doc:"hour (where it is blank) or week"`
 	WageFrom    string `json:"wageFrom" format:"date"`
 }
 
@@ -41,7 +43,11 @@ func addWorker(s *book.Session, in NewWorker) (int64, error) {
 	if in.Kind != "" {
 		w.Kind = c.OneOf("kind", in.Kind, store.Employee, store.Hired)
 	}
-	wage := form.Optional(c, "wage", in.Wage, form.ParseRate)
+	per, parse := c.OneOf("wagePer", cmp.Or(in.WagePer, store.PerHour), store.PerHour, store.PerWeek), form.ParseRate
+	if per == store.PerWeek {
+		parse = s.WeekRate
+	}
+	wage := form.Optional(c, "wage", in.Wage, parse)
 	var from calendar.Date
 	if wage != nil {
 		form.NotNegative(c, "wage", *wage, "a wage")
@@ -65,7 +71,7 @@ func addWorker(s *book.Session, in NewWorker) (int64, error) {
 		return 0, err
 	}
 	if wage != nil {
-		if err := s.Create(&store.Wage{WorkerID: w.ID, EffectiveFrom: from, Rate: *wage, Per: store.PerHour, Version: 1}).Error; err != nil {
+		if err := s.Create(&store.Wage{WorkerID: w.ID, EffectiveFrom: from, Rate: *wage, Per: per, Version: 1}).Error; err != nil {
 			return 0, err
 		}
 	}

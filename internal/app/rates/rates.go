@@ -44,17 +44,6 @@ func DeleteWage(ctx context.Context, b *book.Book, actor book.Actor, wageID, ver
 	return wages.drop(ctx, b, actor, wageID, version)
 }
 
-// WeekRate reads a wage by the week: an amount of a currency, with its digits.
-func WeekRate(cur money.Currency) func(string) (money.Rate, error) {
-	return func(text string) (money.Rate, error) {
-		amount, err := cur.ParseAmount(text)
-		if err != nil {
-			return 0, err
-		}
-		return cur.RateOf(amount), nil
-	}
-}
-
 func readWage(s *book.Session, in NewWage, wageID int64) (store.Wage, error) {
 	c := s.Checks()
 	row := store.Wage{
@@ -62,7 +51,7 @@ func readWage(s *book.Session, in NewWage, wageID int64) (store.Wage, error) {
 		Per: c.OneOf("per", cmp.Or(in.Per, store.PerHour), store.PerHour, store.PerWeek),
 	}
 	if row.Per == store.PerWeek {
-		row.Rate = form.Parsed(c, "rate", in.Rate, WeekRate(s.Currency))
+		row.Rate = form.Parsed(c, "rate", in.Rate, s.WeekRate)
 	} else {
 		row.Rate = form.Parsed(c, "rate", in.Rate, form.ParseRate)
 	}

@@ -4220,13 +4220,15 @@ export interface components {
             name: string;
             /** @description name of a trade; made where there is none */
             trade: string;
-            /** @description an hour */
+            /** @description an hour, or a week where WagePer says so */
             wage: string;
             /**
              * Format: date
              * @example 2026-11-16
              */
             wageFrom: string;
+            /** @description hour (where it is blank) or week */
+            wagePer?: string;
         };
         News: {
             /** @description what was changed: time_entry, cost_document, invoice, worker… */

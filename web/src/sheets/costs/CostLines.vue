@@ -30,7 +30,9 @@ const emit = defineEmits<{ edited: []; line: [id: number | undefined]; workings:
 /** Below these widths the spare columns go (see the styles). */
 const wide = useMediaQuery('(min-width: 1181px)')
 const widest = useMediaQuery('(min-width: 1401px)')
-const columns = computed(() => (props.narrow || !wide.value ? 9 : widest.value ? 13 : 11))
+/** Which lines are taxed is asked where the paper has a tax, or where a line is not. */
+const taxed = computed(() => Number(typed.value.tax) !== 0 || typed.value.lines?.some((l) => l.taxable === false))
+const columns = computed(() => (props.narrow || !wide.value ? 9 : widest.value ? 13 : 11) + (taxed.value ? 1 : 0))
 /** Money is never cut: its columns are as wide as the largest sum. */
 const moneyWidth = computed(() => {
   const { goods, landed, charge } = props.shown ?? {}
@@ -125,6 +127,7 @@ function drop(i: number) {
         <col :style="moneyWidth" />
         <col style="width: 9.5rem" />
         <col style="width: 2.125rem" />
+        <col v-if="taxed" style="width: 2.25rem" />
         <col style="width: 5rem" class="extra" />
         <col :style="moneyWidth" class="spare" />
         <col style="width: 3.75rem" class="spare" />
@@ -141,6 +144,7 @@ function drop(i: number) {
           <th scope="col" class="num">Amount</th>
           <th scope="col">Job</th>
           <th scope="col" class="mk">Bill</th>
+          <th v-if="taxed" scope="col" class="mk" title="It has a share of the tax on the paper">Tax</th>
           <th scope="col" class="num money extra">Freight, tax</th>
           <th scope="col" class="num spare">Landed</th>
           <th scope="col" class="num money spare">Markup</th>
@@ -220,6 +224,9 @@ function drop(i: number) {
             </td>
             <td class="mk">
               <input v-model="line.billable" type="checkbox" class="box" :aria-label="`Line ${i + 1}, billable`" />
+            </td>
+            <td v-if="taxed" class="mk">
+              <input v-model="line.taxable" type="checkbox" class="box" :aria-label="`Line ${i + 1}, taxable`" />
             </td>
             <td class="num money extra"><Amount :of="shown?.lines?.[i]?.freightTax" /></td>
             <td class="num spare">
@@ -304,7 +311,7 @@ function drop(i: number) {
           <th scope="row">{{ counted(shown?.lines?.filter((l) => l.landed).length ?? 0, 'line') }}</th>
           <td colspan="3"></td>
           <td class="num"><Amount :of="shown?.goods" /></td>
-          <td colspan="2"></td>
+          <td :colspan="taxed ? 3 : 2"></td>
           <td class="num money extra"><Amount :of="shown?.spread" /></td>
           <td class="num spare"><Amount :of="shown?.landed" /></td>
           <td class="money spare"></td>

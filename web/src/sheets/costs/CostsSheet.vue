@@ -36,11 +36,6 @@ const prices = usePriceList(() => typed.value?.date ?? '')
 const showWorkings = useWorkings(() => true)
 const open = computed(() => scope.text('open'))
 const gone = ref<number>()
-const printed = ref('')
-watch(
-  () => typed.value?.id ?? typed.value?.key,
-  () => (printed.value = ''),
-)
 /** Whether the paper is being made void. */
 const voiding = ref(false)
 watch(open, () => (voiding.value = false))
@@ -286,7 +281,14 @@ function fresh() {
               @workings="showWorkings = true"
             />
           </fieldset>
-          <PaperSums v-model="printed" :shown="shown" :narrow="scanned" :locked="locked">
+          <PaperSums
+            v-model="typed.printed"
+            :shown="shown"
+            :narrow="scanned"
+            :locked="locked"
+            :wrong="wrong.printed"
+            @edited="paper.edited"
+          >
             <ScanStrip v-model="scans" :locked="locked" :large="largeScan" :ready="ready" @large="openScan" />
           </PaperSums>
         </template>

@@ -7,9 +7,10 @@ import { readNumber } from '@/parts/reading'
 import type { Document } from './document'
 
 /** Under the lines of a paper: whether it foots, and what was bought for each job against what is charged; beside it, its scan. */
-const props = defineProps<{ shown?: Document; narrow: boolean; locked: string }>()
+const props = defineProps<{ shown?: Document; narrow: boolean; locked: string; wrong?: string }>()
+const emit = defineEmits<{ edited: [] }>()
 /** The total that stands on the paper itself, held against the sum of what was typed. */
-const printed = defineModel<string>({ required: true })
+const printed = defineModel<string>()
 const off = computed(() => {
   const total = props.shown?.total
   if (!printed.value || !total || readNumber(printed.value, 'en') === undefined) return undefined
@@ -26,6 +27,7 @@ const total = computed(() => [
   { what: 'Freight', texts: [figure(props.shown?.freight)] },
   { what: props.shown?.recovered ? 'Tax, recovered' : 'Tax', texts: [figure(props.shown?.tax)] },
   { what: 'Total', texts: [figure(props.shown?.total)], sum: true },
+  ...(props.locked && printed.value ? [{ what: 'Printed on it', texts: [figure(printed.value)] }] : []),
 ])
 const byJob = computed(() => [
   ...(props.shown?.byJob ?? []).map((j) => ({
@@ -41,7 +43,16 @@ const byJob = computed(() => [
     <div>
       <h2>In balance?</h2>
       <SumTable label="In balance?" :rows="total" />
-      <FormField v-if="!locked" v-model="printed" label="Total printed on the paper" kind="money" class="printed" />
+      <FormField
+        v-if="!locked"
+        v-model="printed"
+        label="Total printed on the paper"
+        kind="money"
+        class="printed"
+        :wrong="wrong"
+        @input="emit('edited')"
+        @change="emit('edited')"
+      />
       <p role="status" :class="Number(off) ? 'warnword' : 'strong'">
         {{ balance }}
       </p>
@@ -50,8 +61,8 @@ const byJob = computed(() => [
       <h2>Bought against charged</h2>
       <SumTable label="Bought against charged" :heads="['Job', 'Bought', 'Charged', 'Margin']" :rows="byJob" />
       <p class="soft">
-        Freight and tax are spread over the lines by size. Markup is on cost, margin on price: 20 % on top is 16.67 % of
-        the price.
+        Freight goes over what was bought, tax over what is taxed, a return carrying its share back. Markup is on cost,
+        margin on price: 20 % on top is 16.67 % of the price.
       </p>
     </div>
     <slot />

@@ -12,7 +12,16 @@ export type Document = Schema['Document']
 export type Line = Schema['Line']
 
 export function blankLine(job?: number): Line {
-  return { category: 'material', description: '', quantity: '', unit: '', unitCost: '', billable: true, jobId: job }
+  return {
+    category: 'material',
+    description: '',
+    quantity: '',
+    unit: '',
+    unitCost: '',
+    billable: true,
+    taxable: true,
+    jobId: job,
+  }
 }
 
 export function blankDocument(today: string, job?: number): Document {
@@ -52,7 +61,7 @@ const lineText = (l: Line) =>
 /** Where two versions of a paper differ, in words: head by field, lines by number. */
 export function differences(mine: Document, theirs: Document): { what: string; mine: string; theirs: string }[] {
   const sum = (text?: string) => (text && Number(text) !== 0 ? text : '')
-  const head = (['supplier', 'date', 'number', 'freight', 'tax', 'note'] as const).map((field) => {
+  const head = (['supplier', 'date', 'number', 'freight', 'tax', 'printed', 'note'] as const).map((field) => {
     const of = (d: Document) => (field === 'freight' || field === 'tax' ? sum(d[field]) : (d[field] ?? ''))
     return { what: field === 'number' ? 'their number' : field, mine: of(mine), theirs: of(theirs) }
   })
@@ -239,16 +248,13 @@ export function useDocument() {
   }
   const put = (body: Document) => answered(client.PUT('/api/costs', { body }))
   const save = () => act((_, body) => put(body))
-  const handIn = () =>
-    act(async (_, body) => {
-      const saved = changed.value || !body.id ? await put(body) : body
-      return answered(
-        client.POST('/api/costs/{id}/hand-in', {
-          params: { path: { id: saved.id! } },
-          body: { version: saved.version! },
-        }),
-      )
-    })
+  /** What is typed is saved first, so that it stays where it can't be handed in. */
+  async function handIn() {
+    if ((changed.value || !typed.value?.id) && !(await save())) return undefined
+    return act((_, { id, version }) =>
+      answered(client.POST('/api/costs/{id}/hand-in', { params: { path: { id: id! } }, body: { version: version! } })),
+    )
+  }
 
   const state = { typed, shown, wrong, said, busy, changed, locked, theirs, unsaved }
   return { ...state, open, edited, drop, save, handIn, takeTheirs, saveMine }

@@ -6,7 +6,7 @@ import { useScope } from '@/book/scope'
 import FormCard from '@/parts/FormCard.vue'
 import Ledger from '@/parts/Ledger.vue'
 import Pick from '@/parts/Pick.vue'
-import { figure, percent } from '@/parts/figures'
+import { figure, longDay, percent } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import EditCard from '@/parts/EditCard.vue'
 import { useEdit } from '@/parts/edit'
@@ -26,6 +26,7 @@ const form = useForm({
   blank: () => ({
     burdenClass: props.choices.burdenClasses?.[0]?.name ?? 'Field',
     component: '',
+    costCode: '',
     basis: 'gross' as Schema['NewBurden']['basis'],
     value: '',
     annualWageCap: '',
@@ -39,6 +40,16 @@ const whose = computed({
   get: () => build.value?.worker.id,
   set: (id?: number) => id && void scope.change({ worker: String(id) }),
 })
+/** The work that the picture is of: cover may depend on it. */
+const code = computed({
+  get: () => Number(scope.text('code')) || 0,
+  set: (id?: number) => void scope.change({ code: id ? String(id) : undefined }),
+})
+const codes = computed(() => [
+  { id: 0, title: 'any work', sub: 'without rows of its own' },
+  ...(props.choices.costCodes ?? []).map((c) => ({ id: c.id, title: c.code, sub: c.name })),
+])
+const ofCode = computed(() => (props.setup.burdens ?? []).filter((b) => b.costCode))
 const workers = computed(() => (props.setup.workers ?? []).map((w) => ({ id: w.id, title: w.name, sub: w.trade })))
 const shade = (i: number) => (i ? `shade-${Math.min(i - 1, 5)}` : 'wage')
 
@@ -60,6 +71,7 @@ const edit = useEdit({
   typed: (b: Dated) => ({
     burdenClass: b.burdenClass,
     component: b.component,
+    costCode: b.costCode ?? '',
     basis: b.basis as Schema['NewBurden']['basis'],
     value: b.value,
     annualWageCap: b.annualWageCap ?? '',
@@ -109,6 +121,7 @@ const classes = ['regular', 'overtime', 'double'] as const
       </FormCard>
       <div class="title-row">
         <Pick v-if="workers.length" v-model="whose" label="Whose hour" :items="workers" hide-label class="whose" />
+        <Pick v-if="ofCode.length" v-model="code" label="Work" :items="codes" hide-label class="whose" />
         <span class="soft">{{ build?.burdenClass || 'no burden class' }}</span>
         <v-btn v-if="!open" class="small end" @click="open = true">New component</v-btn>
       </div>
@@ -133,6 +146,9 @@ const classes = ['regular', 'overtime', 'double'] as const
         <template #component="{ row }"
           ><span :class="{ strong: row.id === 'wage' }"
             ><i class="swatch" :class="shade(place(row))"></i>{{ row.component }}</span
+          ><small v-if="row.costCode" class="soft"> for {{ row.costCode }}</small
+          ><small v-if="row.id === 'wage' && build.weekly" class="soft">
+            a 40th of {{ figure(build.weekly) }} a week</small
           ></template
         >
         <template #key>
@@ -143,6 +159,15 @@ const classes = ['regular', 'overtime', 'double'] as const
               <dd class="soft">margin {{ percent(build.margins?.[c]) }}</dd>
             </div>
           </dl>
+          <p v-if="ofCode.length" class="key">
+            Rows for a cost code hold for that work in place of the others:
+            <template v-for="(b, i) in ofCode" :key="b.id"
+              ><template v-if="i">, </template
+              ><button class="lnk" @click="edit.open(b)">
+                {{ b.burdenClass }} {{ b.component }} for {{ b.costCode }} since {{ longDay(b.since) }}
+              </button></template
+            >.
+          </p>
           <p class="key">
             The total is the burdened hour, before any cap is used up. It is charged by the company's card; margin is
             the part of the charge that is left over.

@@ -10,6 +10,7 @@ import type { Column } from '@/parts/ledger'
 import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
 import TaxFields from './TaxFields.vue'
+import { taxKindNames } from './taxes'
 import TradeList from './TradeList.vue'
 import UnitList from './UnitList.vue'
 
@@ -34,34 +35,53 @@ const codes: Column<Code>[] = [
 type Tax = Schema['TaxRow']
 /** A tax code with all of its components. */
 const allOf = (t: Tax) => props.setup.taxCodes?.filter((x) => x.codeId === t.codeId) ?? []
+const componentsOf = (t: Tax) => allOf(t).filter((x) => x.component)
+/** What is sent of a tax code: one that is not taxed has no components. */
+const taxBody = <T extends { kind?: string; components: unknown[] }>(body: T): T =>
+  body.kind === 'standard' ? body : { ...body, components: [] }
 const blankTax = () => ({
   code: '',
-  components: [{ component: '', percent: '', appliesTo: Object.keys(kindNames) as Schema['TaxPart']['appliesTo'] }],
+  kind: 'standard' as Schema['TaxCode']['kind'],
+  note: '',
+  onRelease: false,
+  components: [
+    {
+      component: '',
+      effectiveFrom: '',
+      percent: '',
+      appliesTo: Object.keys(kindNames) as Schema['TaxPart']['appliesTo'],
+    },
+  ],
 })
 const adding = ref(false)
 const newTax = useForm({
   blank: blankTax,
-  send: (body) => answered(client.POST('/api/tax-codes', { body })),
+  send: (body) => answered(client.POST('/api/tax-codes', { body: taxBody(body) })),
   done: () => (adding.value = false),
 })
 const taxEdit = useEdit({
   typed: (t: Tax) => ({
     code: t.code,
-    components: allOf(t).map((x) => ({
+    kind: t.kind,
+    note: t.note ?? '',
+    onRelease: t.onRelease ?? false,
+    components: componentsOf(t).map((x) => ({
       component: x.component,
+      effectiveFrom: x.effectiveFrom ?? '',
       percent: x.percent,
       appliesTo: x.appliesTo.split(' ') as Schema['TaxPart']['appliesTo'],
     })),
   }),
   put: (t, body, query) =>
-    answered(client.PUT('/api/tax-codes/{id}', { params: { path: { id: t.codeId }, query }, body })),
+    answered(client.PUT('/api/tax-codes/{id}', { params: { path: { id: t.codeId }, query }, body: taxBody(body) })),
   remove: (t, body) =>
     answered(client.POST('/api/tax-codes/{id}/delete', { params: { path: { id: t.codeId } }, body })),
 })
-const keyOf = (t: Tax) => `${t.code} ${t.component}`
+const keyOf = (t: Tax) => `${t.code} ${t.component} ${t.effectiveFrom ?? ''}`
 const taxes: Column<Tax>[] = [
   { id: 'code', label: 'Tax code', width: 120, value: (t) => t.code, tone: 'strong' },
-  { id: 'component', label: 'Component', value: (t) => t.component },
+  { id: 'component', label: 'Component', value: (t) => t.component || taxKindNames[t.kind] },
+  { id: 'from', label: 'From', kind: 'date', width: 110, value: (t) => t.effectiveFrom, tone: 'soft' },
   { id: 'percent', label: 'Percent', kind: 'percent', width: 100, value: (t) => t.percent },
   { id: 'on', label: 'On', width: 150, value: (t) => t.appliesTo, tone: 'soft' },
   { id: 'acts', label: 'Change', width: 80, value: () => '', acts: true },

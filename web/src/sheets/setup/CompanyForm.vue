@@ -72,6 +72,12 @@ function pay(day: string, as: string) {
   if (as === 'overtime') model.overtimeDays.push(day)
   if (as === 'double') model.doubleDays.push(day)
 }
+/** What hours on a holiday are paid; what the weekday says stays beside it. */
+const onHolidays = [
+  ['double', 'double'],
+  ['overtime', 'overtime'],
+  ['regular', 'as on any day'],
+] as const
 const asPaid = [
   ['', 'as any day'],
   ['overtime', 'overtime'],
@@ -143,7 +149,8 @@ const asPaid = [
         @update:model-value="pay(d, String($event))"
     /></span>
 
-    <h2>Holidays, all hours double</h2>
+    <h2>Holidays</h2>
+    <FormField label="Hours worked on a holiday are" name="holidayClass" kind="choice" :options="onHolidays" />
     <div class="row days">
       <span v-for="(h, i) in model.holidays" :key="i" class="holiday">
         <FormField v-model="h.date" label="Date" kind="date" :hide-label="i > 0" :wrong="wrong(i, 'date')" />

@@ -18,11 +18,18 @@ const open = useAdding(
   () => !props.setup.markups?.length,
 )
 const form = useForm({
-  blank: () => ({ card: '', category: 'material', overCost: '', percent: '', effectiveFrom: props.asOf }),
+  blank: () => ({ card: '', category: 'material', overCost: '', percent: '', on: 'landed', effectiveFrom: props.asOf }),
   keep: ['card', 'category', 'effectiveFrom'],
   send: (body) => answered(client.POST('/api/markups', { body })),
 })
 const kinds = ['material', 'equipment', 'subcontract', 'expense', 'mileage'].map((k) => [k, kindNames[k]!] as const)
+/** What of a line a markup is put on; the rest is passed on at cost. */
+const putOn: Record<string, string> = {
+  landed: 'all that it costs',
+  before_tax: 'goods and freight',
+  goods: 'the goods alone',
+}
+const bases = Object.entries(putOn)
 const companyCard = computed(
   () => props.choices.cards?.find((c) => c.id === props.choices.company.cardId)?.name ?? 'Company',
 )
@@ -33,6 +40,7 @@ const edit = useEdit({
     category: m.category as Schema['NewMarkup']['category'],
     overCost: m.overCost,
     percent: m.percent,
+    on: m.on,
     effectiveFrom: m.effectiveFrom,
   }),
   put: (m, body, query) => answered(client.PUT('/api/markups/{id}', { params: { path: { id: m.id }, query }, body })),
@@ -52,6 +60,7 @@ const columns: Column<Row>[] = [
   },
   { id: 'percent', label: 'Markup', kind: 'percent', width: 110, value: (m) => m.percent, rule: true },
   { id: 'margin', label: 'Margin', kind: 'percent', width: 110, value: (m) => m.margin, tone: 'soft' },
+  { id: 'on', label: 'Put on', width: 190, value: (m) => putOn[m.on], tone: 'soft' },
   { id: 'since', label: 'Since', kind: 'date', width: 140, value: (m) => m.effectiveFrom, tone: 'soft' },
   { id: 'acts', label: 'Change', width: 90, value: () => '', acts: true },
 ]
@@ -64,6 +73,7 @@ const columns: Column<Row>[] = [
       <FormField label="On" name="category" kind="choice" :options="kinds" />
       <FormField label="Unit cost from" name="overCost" kind="money" hint="any" />
       <FormField label="Markup" name="percent" kind="percent" unit="%" size="short" />
+      <FormField label="Put on" name="on" kind="choice" :options="bases" />
       <FormField label="From" name="effectiveFrom" kind="date" />
     </FormCard>
     <Ledger
@@ -86,6 +96,7 @@ const columns: Column<Row>[] = [
           <FormField label="On" name="category" kind="choice" :options="kinds" />
           <FormField label="Unit cost from" name="overCost" kind="money" hint="any" />
           <FormField label="Markup" name="percent" kind="percent" unit="%" size="short" />
+          <FormField label="Put on" name="on" kind="choice" :options="bases" />
           <FormField label="From" name="effectiveFrom" kind="date" />
         </EditCard>
       </template>

@@ -39,10 +39,16 @@ watchDebounced(
   { debounce: 600 },
 )
 const worker = computed(() => Number(scope.text('worker')) || 0)
+const code = computed(() => Number(scope.text('code')) || 0)
 const adding = computed(() => scope.text('add') === 'yes')
 const setup = useQuery({
-  queryKey: ['setup', asOf, worker],
-  queryFn: () => answered(client.GET('/api/setup', { params: { query: { asOf: asOf.value, worker: worker.value } } })),
+  queryKey: ['setup', asOf, worker, code],
+  queryFn: () =>
+    answered(
+      client.GET('/api/setup', {
+        params: { query: { asOf: asOf.value, worker: worker.value, costCode: code.value } },
+      }),
+    ),
   enabled: () => !!scope.choices.value,
 })
 const { data } = setup

@@ -3,11 +3,25 @@ import type { Schema } from '@/api/client'
 import { formAround, type Form } from '@/book/form'
 import FormField from '@/parts/FormField.vue'
 import { kindNames } from '@/parts/figures'
+import { taxKinds } from './taxes'
 
 /** The fields of a tax code with its components, in the form around them. */
-const form = formAround() as unknown as Form<{ code: string; components: Schema['TaxPart'][] }>
-const kinds = [...Object.entries(kindNames), ['fixed', 'Fixed price'], ['other', 'Other']] as [string, string][]
+const form = formAround() as unknown as Form<Schema['TaxCode'] & { components: Schema['TaxPart'][] }>
+const kinds = [...Object.entries(kindNames), ['fixed', 'Fixed price'], ['other', 'Other'], ['deposit', 'Deposit']] as [
+  string,
+  string,
+][]
 const wrong = (i: number, field: string) => form.wrong[`components[${i}].${field}`] ?? ''
+/** The next row of the components is like the last one: mostly it is its next percentage. */
+function more(): Schema['TaxPart'] {
+  const last = form.model.components.at(-1)
+  return {
+    component: last?.component ?? '',
+    effectiveFrom: '',
+    percent: '',
+    appliesTo: [...(last?.appliesTo ?? [])],
+  }
+}
 function on(part: Schema['TaxPart'], kind: string, is: boolean) {
   part.appliesTo = (part.appliesTo ?? []).filter((k) => k !== kind)
   if (is) part.appliesTo.push(kind as NonNullable<typeof part.appliesTo>[number])
@@ -16,10 +30,25 @@ function on(part: Schema['TaxPart'], kind: string, is: boolean) {
 
 <template>
   <FormField label="Code" name="code" size="short" />
-  <fieldset>
+  <FormField label="Kind" name="kind" kind="choice" :options="taxKinds" />
+  <FormField label="Note, printed on invoices" name="note" size="wide" />
+  <FormField
+    v-if="form.model.kind === 'standard'"
+    label="Tax on what is retained is due when released"
+    name="onRelease"
+    kind="check"
+  />
+  <fieldset v-if="form.model.kind === 'standard'">
     <legend class="sr">Components</legend>
     <div v-for="(part, i) in form.model.components" :key="i" class="part">
       <FormField v-model="part.component" label="Component, on invoices" :wrong="wrong(i, 'component')" />
+      <FormField
+        v-model="part.effectiveFrom"
+        label="From"
+        kind="date"
+        hint="always"
+        :wrong="wrong(i, 'effectiveFrom')"
+      />
       <FormField
         v-model="part.percent"
         label="Percent"
@@ -49,12 +78,8 @@ function on(part: Schema['TaxPart'], kind: string, is: boolean) {
         ×
       </button>
     </div>
-    <button
-      type="button"
-      class="lnk"
-      @click="form.model.components.push({ component: '', percent: '', appliesTo: [] })"
-    >
-      Add a component
+    <button type="button" class="lnk" @click="form.model.components.push(more())">
+      Add a component, or the next percentage of one
     </button>
     <span class="said" role="alert">{{ form.wrong.components }}</span>
   </fieldset>

@@ -7,18 +7,19 @@ import Ledger from '@/parts/Ledger.vue'
 import type { Column } from '@/parts/ledger'
 import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
+import { wagePer } from './wages'
 
 /** The wages of a worker by date: the next one is added, a mistyped one corrected. */
 const props = defineProps<{ worker: Schema['WorkerRow']; asOf: string }>()
 const emit = defineEmits<{ close: [] }>()
 const raise = useForm({
-  blank: () => ({ rate: props.worker.wage ?? '', effectiveFrom: props.asOf }),
+  blank: () => ({ rate: props.worker.wage ?? '', per: props.worker.per ?? 'hour', effectiveFrom: props.asOf }),
   send: (body) => answered(client.POST('/api/wages', { body: { workerId: props.worker.id, ...body } })),
   done: () => emit('close'),
 })
 type Row = Schema['WageRow']
 const edit = useEdit({
-  typed: (w: Row) => ({ rate: w.rate, effectiveFrom: w.effectiveFrom }),
+  typed: (w: Row) => ({ rate: w.rate, per: w.per, effectiveFrom: w.effectiveFrom }),
   put: (w, body, query) =>
     answered(
       client.PUT('/api/wages/{id}', {
@@ -31,6 +32,13 @@ const edit = useEdit({
 const columns: Column<Row>[] = [
   { id: 'from', label: 'From', kind: 'date', width: 150, value: (w) => w.effectiveFrom },
   { id: 'rate', label: 'Wage', kind: 'money', width: 110, value: (w) => w.rate },
+  {
+    id: 'per',
+    label: 'Paid',
+    width: 110,
+    value: (w) => (w.per === 'week' ? 'by the week' : 'by the hour'),
+    tone: 'soft',
+  },
   { id: 'acts', label: 'Change', value: () => '', acts: true },
 ]
 </script>
@@ -44,9 +52,16 @@ const columns: Column<Row>[] = [
       cancel="Cancel"
       @cancel="emit('close')"
     >
-      <FormField :label="`Wage of ${worker.name} an hour`" name="rate" kind="money" />
+      <FormField :label="`Wage of ${worker.name}`" name="rate" kind="money" />
+      <FormField label="Paid" name="per" kind="choice" :options="wagePer" />
       <FormField label="From" name="effectiveFrom" kind="date" />
-      <template #after><span class="soft">Work before that day keeps the wage it had.</span></template>
+      <template #after
+        ><span class="soft">{{
+          raise.model.per === 'week'
+            ? 'What is paid by the week begins with a week, and is spread over its hours.'
+            : 'Work before that day keeps the wage it had.'
+        }}</span></template
+      >
     </FormCard>
     <Ledger
       v-if="worker.wages?.length"
@@ -62,7 +77,8 @@ const columns: Column<Row>[] = [
       <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Correct</button></template>
       <template #below>
         <EditCard :edit="edit" :label="`Correct a wage of ${worker.name}`">
-          <FormField label="Wage an hour" name="rate" kind="money" />
+          <FormField label="Wage" name="rate" kind="money" />
+          <FormField label="Paid" name="per" kind="choice" :options="wagePer" />
           <FormField label="From" name="effectiveFrom" kind="date" />
         </EditCard>
       </template>

@@ -13,6 +13,7 @@ import type { Column } from '@/parts/ledger'
 import { offered, useAdding } from './adding'
 import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
+import { wagePer } from './wages'
 import WageList from './WageList.vue'
 
 /** Workers with what an hour of each costs and is charged at. */
@@ -30,6 +31,7 @@ const form = useForm({
     kind: 'employee' as Schema['NewWorker']['kind'],
     exempt: false,
     wage: '',
+    wagePer: 'hour' as Schema['NewWorker']['wagePer'],
     wageFrom: props.asOf,
   }),
   keep: ['crew', 'burdenClass', 'wageFrom'],
@@ -78,7 +80,7 @@ const columns: Column<Row>[] = [
     tone: 'soft',
     hideBelow: 1100,
   },
-  { id: 'wage', label: 'Wage', kind: 'money', width: 90, value: (w) => w.wage, rule: true },
+  { id: 'wage', label: 'Wage', kind: 'money', width: 110, value: (w) => w.wage, rule: true },
   { id: 'since', label: 'Since', kind: 'date', width: 120, value: (w) => w.since, tone: 'soft', hideBelow: 1100 },
   { id: 'burdened', label: 'Burdened', kind: 'money', width: 100, value: (w) => w.burdened },
   { id: 'charge', label: 'Charge', kind: 'money', width: 100, value: (w) => w.charge },
@@ -94,7 +96,8 @@ const scope = useScope()
       <FormField label="Name" name="name" size="wide" />
       <FormField label="Trade" name="trade" :list="offered(choices.trades)" />
       <FormField label="Crew" name="crew" :list="choices.crews ?? []" />
-      <FormField label="Wage an hour" name="wage" kind="money" size="short" />
+      <FormField label="Wage" name="wage" kind="money" size="short" />
+      <FormField label="Paid" name="wagePer" kind="choice" :options="wagePer" />
       <FormField label="From" name="wageFrom" kind="date" />
       <FormField label="Burden class" name="burdenClass" :list="choices.burdenClasses?.map((c) => c.name)" />
       <FormField label="Kind" name="kind" kind="choice" :options="kinds" />
@@ -121,7 +124,9 @@ const scope = useScope()
         ><span v-else-if="row.kind === 'hired'" class="soft"> hired</span></template
       >
       <template #wage="{ row }"
-        ><Amount v-if="row.wage" :of="row.wage" /><span v-else class="warnword">no wage</span></template
+        ><template v-if="row.wage"
+          ><Amount :of="row.wage" /><small v-if="row.per === 'week'" class="soft"> a week</small></template
+        ><span v-else class="warnword">no wage</span></template
       >
       <template #burdened="{ row }"
         ><router-link class="lnk" :to="`/setup?part=burden&worker=${row.id}`"><Amount :of="row.burdened" /></router-link

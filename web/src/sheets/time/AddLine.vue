@@ -5,6 +5,7 @@ import DateField from '@/parts/DateField.vue'
 import Pick from '@/parts/Pick.vue'
 import type { Place } from '@/book/outbox'
 import { usePlaces } from '@/parts/places'
+import { termsOf } from './lines'
 
 /** New lines of the crew sheet: who, or the whole crew, on which job, phase and cost code. */
 const props = defineProps<{
@@ -23,6 +24,8 @@ const worker = ref<number>()
 const job = ref<number | undefined>(props.choices.jobs?.find((j) => j.number === props.job)?.id)
 const phase = ref<number>()
 const code = ref<number>()
+/** Paid and not worked: time off, sick, a holiday. */
+const leave = ref(false)
 const said = ref('')
 const row = ref<HTMLElement>()
 const places = usePlaces(() => props.choices)
@@ -45,7 +48,7 @@ function add() {
     return
   }
   said.value = ''
-  const lines = who.map((w) => ({ worker: w, ...place, billable: true, payClass: 'auto' }))
+  const lines = who.map((w) => ({ worker: w, ...place, ...termsOf(leave.value) }))
   emit('add', lines, date.value, hours.value.trim())
   worker.value = undefined
   hours.value = ''
@@ -86,6 +89,9 @@ defineExpose({ focus })
           hide-label
           class="pick"
         />
+        <label class="leave" title="Paid and not worked: time off, sick, a holiday"
+          ><input v-model="leave" type="checkbox" class="box" /> leave</label
+        >
         <template v-if="day">
           <DateField v-model="date" class="date" label="Date" />
           <input v-model="hours" class="hours" aria-label="Hours" placeholder="7-3:30" autocomplete="off" />
@@ -113,6 +119,11 @@ defineExpose({ focus })
 }
 .wide {
   width: 15rem;
+}
+.leave {
+  display: flex;
+  gap: 6px;
+  align-items: center;
 }
 .date {
   width: 9.375rem;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiLockOutline } from '@mdi/js'
+import { mdiLockOutline, mdiPauseCircleOutline } from '@mdi/js'
 import { computed, ref } from 'vue'
 import Amount from '@/parts/Amount.vue'
 import EntryGrid from '@/parts/EntryGrid.vue'
@@ -40,11 +40,12 @@ const cellOf = (line: SheetLine, date: string) => line.cells![dayOf(date)]!
 
 const place = (l: SheetLine) =>
   [l.phase?.name, [l.costCode?.name, l.costCode?.code].filter(Boolean).join(' · ')].filter(Boolean).join(' · ')
+const isLeave = (l: SheetLine) => l.payClass === 'leave'
 const terms = (l: SheetLine) =>
-  [l.payClass === 'auto' ? '' : l.payClass, l.ownRate ? 'own rate' : ''].filter(Boolean).join(', ')
+  [l.payClass === 'auto' || isLeave(l) ? '' : l.payClass, l.ownRate ? 'own rate' : ''].filter(Boolean).join(', ')
 const jobOf = (l: SheetLine) => `${l.job.code} ${l.job.name}`
 const isLocked = (l: SheetLine) => !!l.locked && !!l.hours
-const chargeOf = (l: SheetLine) => (l.costOnly ? 'cost only' : l.noRate ? 'no rate' : l.charge)
+const chargeOf = (l: SheetLine) => (isLeave(l) || l.costOnly ? 'cost only' : l.noRate ? 'no rate' : l.charge)
 
 const columns = computed<GridColumn<SheetLine>[]>(() => {
   const dayColumns = days.value.map((date) => ({
@@ -68,7 +69,7 @@ const columns = computed<GridColumn<SheetLine>[]>(() => {
     {
       id: 'job',
       label: 'Job, phase, code',
-      value: (l) => [jobOf(l), place(l), terms(l)].filter(Boolean).join(', '),
+      value: (l) => [isLeave(l) && 'leave', jobOf(l), place(l), terms(l)].filter(Boolean).join(', '),
       sum: counted(props.lines.length, 'line'),
     },
     { id: 'bill', label: 'Bill', kind: 'mark', width: 34, value: (l) => (l.billable ? 'yes' : 'no') },
@@ -176,13 +177,17 @@ defineExpose({ goTo: (key: string, date?: string) => grid.value?.goTo(key, date)
       ><span class="two" :title="`${jobOf(l)}, ${place(l)}`"
         ><span>{{ jobOf(l) }}</span
         ><small
-          >{{ place(l) || 'no code' }}<b v-if="terms(l)"> · {{ terms(l) }}</b></small
+          ><b v-if="isLeave(l)" class="leave" title="Paid and not worked"
+            ><Icon :path="mdiPauseCircleOutline" :size="12" /> leave</b
+          ><template v-if="isLeave(l) && place(l)"> · </template>{{ place(l) || (isLeave(l) ? '' : 'no code')
+          }}<b v-if="terms(l)"> · {{ terms(l) }}</b></small
         ></span
       ></template
     >
     <template #cell-bill="{ row: l }"
       ><span v-if="isLocked(l)" :title="l.cells?.find((c) => c.locked)?.locked"
         ><Icon :path="mdiLockOutline" :size="14" /><span class="sr">locked</span></span
+      ><span v-else-if="isLeave(l)" class="soft" title="Leave is billed to nobody">–</span
       ><input
         v-else
         type="checkbox"
@@ -252,6 +257,12 @@ defineExpose({ goTo: (key: string, date?: string) => grid.value?.goTo(key, date)
 }
 .crew :deep(.locked > td:not(:first-child)) {
   background: var(--paper-back);
+}
+.leave {
+  white-space: nowrap;
+}
+.leave :deep(svg) {
+  vertical-align: -2px;
 }
 .opens-workings:hover {
   text-decoration: underline;

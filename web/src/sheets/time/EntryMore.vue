@@ -27,6 +27,7 @@ const payClasses = [
   { id: 1, title: 'regular', value: 'regular' },
   { id: 2, title: 'overtime', value: 'overtime' },
   { id: 3, title: 'double time', value: 'double' },
+  { id: 4, title: 'leave, paid and not worked', value: 'leave' },
 ]
 const fields = ref(read())
 watch(
@@ -52,6 +53,7 @@ function save() {
   const patch = {
     ...place,
     payClass: fields.value.payClass,
+    ...(fields.value.payClass === 'leave' ? { billable: false } : {}),
     ...(props.money ? { rate: fields.value.rate.trim() || undefined, ownRate: !!fields.value.rate.trim() } : {}),
   }
   const key =

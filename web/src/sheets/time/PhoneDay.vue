@@ -14,7 +14,7 @@ import { useCrewSheet, type Change } from './crewSheet'
 import { dayPlaces, hoursOf, minutesOf, placeKey, type DayPlace } from './day'
 import { useHandOver } from './handOver'
 import HoursReading from './HoursReading.vue'
-import { cellOn, keyOf, lineOn } from './lines'
+import { cellOn, keyOf, lineOn, termsOf } from './lines'
 import PhoneLog from './PhoneLog.vue'
 import WrongCell from './WrongCell.vue'
 
@@ -45,14 +45,24 @@ const others = computed<DayPlace[]>(() =>
     .filter((j) => !j.retired)
     .flatMap((j) => {
       const place = places.place(j.id)
-      return place ? [{ ...place, billable: true, payClass: 'auto' }] : []
+      return place ? [{ ...place, ...termsOf(false) }] : []
     }),
 )
+/** Leave is booked where nothing is billed; on any job where there is none such. */
+const leave = computed<DayPlace[]>(() => {
+  const known = new Set([...onDay.value, ...inWeek.value].map(placeKey))
+  const own = new Set((scope.choices.value?.jobs ?? []).filter((j) => j.basis === 'none').map((j) => j.id))
+  const jobs = others.value.filter((p) => own.has(p.job.id))
+  return (jobs.length ? jobs : others.value)
+    .map((p) => ({ ...p, ...termsOf(true) }))
+    .filter((p) => !known.has(placeKey(p)))
+})
 const groups = computed(() =>
   [
     { title: 'On this day', of: onDay.value },
     { title: 'This week', of: inWeek.value },
     { title: 'Other jobs', of: others.value },
+    { title: 'Leave, paid and not worked', of: leave.value },
   ].filter((g) => g.of.length),
 )
 const chosen = ref('')
@@ -62,10 +72,11 @@ const place = computed(() => {
 })
 const placeName = (p: DayPlace) =>
   [
+    p.payClass === 'leave' && 'Leave',
     `${p.job.code} ${p.job.name}`,
     p.phase?.name,
     p.costCode && `${p.costCode.code} ${p.costCode.name}`,
-    !p.billable && 'not billable',
+    !p.billable && p.payClass !== 'leave' && 'not billable',
   ]
     .filter(Boolean)
     .join(', ')
@@ -178,7 +189,9 @@ watch(
           </form>
           <p class="columns" aria-hidden="true">
             <span>{{ counted(crew.length, 'worker') }}</span><span
-              >{{ place.job.code }}<br />{{ place.phase?.name || place.costCode?.name || '' }}</span
+              >{{ place.payClass === 'leave' ? 'leave' : place.job.code }}<br />{{
+                place.phase?.name || place.costCode?.name || ''
+              }}</span
             ><span>other<br />jobs</span>
           </p>
           <ul aria-label="The crew's day">

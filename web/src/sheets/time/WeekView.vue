@@ -5,7 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import Await from '@/parts/Await.vue'
 import Icon from '@/parts/Icon.vue'
 import TrailKey from '@/parts/TrailKey.vue'
-import { counted } from '@/parts/figures'
+import { counted, figure } from '@/parts/figures'
 import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
 import { useHelp, useLetters } from '@/book/help'
@@ -196,6 +196,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           </div>
           <div class="key one-line">
             <TrailKey /><span><i class="flag"></i>2.5 of it overtime</span
+            ><b v-if="sheet.leave">{{ figure(sheet.leave) }} of the {{ figure(sheet.hours) }} hours are leave</b
             ><span class="soft">Alt T more of an entry, F1 all keys</span>
             <span class="told says" role="status">{{ said }}</span>
           </div>

@@ -5,6 +5,11 @@ export type Sheet = Schema['Sheet']
 export type SheetLine = Schema['SheetLine']
 export type Cell = Schema['Cell']
 
+/** The terms of new lines: work by the rules, or leave, which is paid and not worked and billed to nobody. */
+export function termsOf(leave: boolean): { billable: boolean; payClass: string } {
+  return leave ? { billable: false, payClass: 'leave' } : { billable: true, payClass: 'auto' }
+}
+
 /** Tells the lines of a crew sheet apart, as the book does. */
 export function keyOf(p: Place): string {
   const rate = p.rate || (p.ownRate ? 'own' : '')
