@@ -71,8 +71,8 @@ var words = func() map[string][]string {
 		"JobFolder.status": jobs, "NewJob.status": jobs,
 		"Document.kind": papers, "DocumentRow.kind": papers, "Regrouping.grouping": groupings, "InvoiceView.grouping": groupings,
 		"Link.kind": {
-			"crew_week", "crew", "job", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve", "invoice", "draft",
-			"supplier", "worker", "customer", "item", "user",
+			"crew_week", "crew", "job", "budget", "terms", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve",
+			"invoice", "draft", "supplier", "worker", "customer", "item", "user",
 		},
 		"NewWorker.kind": {"employee", "hired"}, "WorkerRow.kind": {"employee", "hired"}, "NewBurden.basis": {"gross", "straight", "hour"},
 		"NewLabourRate.method": {"hourly", "markup"}, "LabourRateRow.method": {"hourly", "markup"},

@@ -298,7 +298,7 @@ func heldBack(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		rows = append(rows, NotReadyRow{
 			Reason: "Over the limit", What: job.Number + " " + job.Name,
 			Detail: fmt.Sprintf("%s agreed, %s billed or on drafts, %s ready", s.Money(u.Agreed), s.Money(u.Used), s.Money(u.Ready)),
-			Amount: s.Money(u.Held), Step: "Raise the limit", Link: register.Link{Kind: "job", ID: job.Number},
+			Amount: s.Money(u.Held), Step: "Raise the limit", Link: register.Link{Kind: "terms", ID: job.Number},
 		})
 	}
 	return rows, nil

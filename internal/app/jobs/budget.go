@@ -52,7 +52,9 @@ type PlanKind struct {
 	Pending  string `json:"pending" format:"decimal"`
 	Forecast string `json:"forecast,omitempty" format:"decimal"`
 	Expected string `json:"expected" format:"decimal" doc:"at completion"`
-	Done     bool   `json:"done,omitempty"`
+	// Difference is the budget less what is expected; absent where nothing is planned.
+	Difference string `json:"difference,omitempty" format:"decimal" doc:"the budget less what is expected; absent where nothing is planned"`
+	Done       bool   `json:"done,omitempty"`
 }
 
 // PlanPart is a fixed part of a job: what was agreed, what it is expected to cost, and what it has earned.
@@ -201,6 +203,9 @@ func planKind(s *book.Session, phase string, k profit.Kind, done bool) PlanKind 
 	}
 	if k.Budget != 0 {
 		out.Budget = s.Money(k.Budget)
+	}
+	if k.Budget != 0 || k.Forecast != nil {
+		out.Difference = s.Money(k.Budget - k.Expected(done))
 	}
 	return out
 }

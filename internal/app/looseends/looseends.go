@@ -161,15 +161,15 @@ var looseKinds = []looseKind{
 		find: ofFixedWork("over", func(w jobs.FixedWork) money.Amount { return w.Over }),
 	},
 	{
-		name: "no_budget", title: "No budget", why: "a fixed price with nothing to measure it by", step: "Type a budget", link: "job",
+		name: "no_budget", title: "No budget", why: "a fixed price with nothing to measure it by", step: "Type a budget", link: "budget",
 		aside: true, ofJob: true, find: ofFixedWork("no_budget", jobs.FixedWork.WithoutBudget),
 	},
 	{
-		name: "short", title: "Phases over contract", why: "agreed for phases, more than for the job", step: "Look at it", link: "job",
+		name: "short", title: "Phases over contract", why: "agreed for phases, more than for the job", step: "Look at it", link: "terms",
 		aside: true, ofJob: true, find: ofFixedWork("short", func(w jobs.FixedWork) money.Amount { return w.Short }),
 	},
 	{
-		name: "limit", title: "Limit nearly used", why: "agreed not to exceed", step: "Raise it", link: "job", aside: true, ofJob: true,
+		name: "limit", title: "Limit nearly used", why: "agreed not to exceed", step: "Raise it", link: "terms", aside: true, ofJob: true,
 		find: nearLimits,
 	},
 	{

@@ -3789,7 +3789,7 @@ export interface components {
              * @description what it is, and so where it is seen
              * @enum {string}
              */
-            kind: "crew_week" | "crew" | "job" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve" | "invoice" | "draft" | "supplier" | "worker" | "customer" | "item" | "user";
+            kind: "crew_week" | "crew" | "job" | "budget" | "terms" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve" | "invoice" | "draft" | "supplier" | "worker" | "customer" | "item" | "user";
         };
         Listed: {
             /** @description it sells for less than it costs */
@@ -4497,6 +4497,8 @@ export interface components {
             budget?: components["schemas"]["Decimal"];
             category: string;
             cost: components["schemas"]["Decimal"];
+            /** @description the budget less what is expected; absent where nothing is planned */
+            difference?: components["schemas"]["Decimal"];
             done?: boolean;
             /** @description at completion */
             expected: components["schemas"]["Decimal"];

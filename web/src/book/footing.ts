@@ -8,6 +8,8 @@ export interface FootingFigure {
   change?: string
   /** It is shown as it is, no figure to format. */
   asIs?: boolean
+  /** What it is made of, to be opened. */
+  of?: { label: string; value: string }[]
 }
 
 /** What the sheet in hand shows at the foot of the window, and whether what was typed is saved. */

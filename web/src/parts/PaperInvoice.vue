@@ -81,6 +81,7 @@ defineProps<{ invoice: Schema['InvoiceView'] }>()
         </tr>
       </tbody>
     </table>
+    <p v-for="note in invoice.taxNotes" :key="note" class="tax-note">{{ note }}</p>
   </article>
 </template>
 
@@ -167,6 +168,10 @@ thead th {
   font-weight: 680;
   border-bottom-color: var(--rule-strong);
   padding-top: 7px;
+}
+.tax-note {
+  margin-top: 10px;
+  white-space: pre-line;
 }
 .totals td {
   border: 0;

@@ -14,6 +14,10 @@ export function addressOf({ kind, id = '', crew = '' }: Link): string {
       return `/time?crew=${encodeURIComponent(crew)}&from=${key}`
     case 'job':
       return `/jobs/${key}`
+    case 'budget':
+      return `/jobs/${key}?change=budget`
+    case 'terms':
+      return `/jobs/${key}?change=job`
     case 'ready':
       return `/bill?job=${key}`
     case 'wage':

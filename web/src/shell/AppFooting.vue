@@ -25,6 +25,17 @@ const undo = useUndo()
               : (f.label === 'Hours' ? hours(f.value) : figure(f.value)) || 'none'
           }}
           <span v-if="f.change" class="change">{{ difference(f.change) }}</span>
+          <v-menu v-if="f.of?.length" location="top">
+            <template #activator="{ props: menu }"
+              ><button v-bind="menu" class="made-of" :aria-label="`${f.label}, by reason`">why</button></template
+            >
+            <dl class="reasons">
+              <div v-for="r in f.of" :key="r.label">
+                <dt>{{ r.label }}</dt>
+                <dd>{{ figure(r.value) }}</dd>
+              </div>
+            </dl>
+          </v-menu>
         </dd>
       </div>
     </dl>
@@ -64,28 +75,34 @@ const undo = useUndo()
   top: 6px;
   opacity: 0.55;
 }
-dl {
+.made-of {
+  font-size: 0.75rem;
+  font-weight: 560;
+  text-decoration: underline 1px;
+  text-underline-offset: 3px;
+}
+.footing > dl {
   display: flex;
   flex: 1;
   min-width: 0;
   overflow: hidden;
 }
-dl > div {
+.footing > dl > div {
   padding: 6px 18px 0;
   border-left: 1px solid var(--on-denim-rule);
   min-width: 4.625rem;
 }
-dl > div:first-child {
+.footing > dl > div:first-child {
   border: 0;
   padding-left: 0;
 }
-dt {
+.footing dt {
   font-size: var(--t-sub);
   line-height: 0.9375rem;
   color: var(--on-denim-soft);
   white-space: nowrap;
 }
-dd {
+.footing dd {
   font-size: 1.0625rem;
   line-height: 1.375rem;
   font-weight: 600;
@@ -94,7 +111,7 @@ dd {
   align-items: baseline;
   gap: 8px;
 }
-dd.what {
+.footing dd.what {
   font-size: 0.875rem;
   font-weight: 560;
 }
@@ -133,23 +150,23 @@ dd.what {
   color: var(--on-denim-warn);
 }
 @media (max-width: 1100px) {
-  dl > div {
+  .footing > dl > div {
     padding: 6px 12px 0;
   }
-  dd {
+  .footing dd {
     font-size: 0.9375rem;
   }
 }
 @media (max-width: 720px) {
-  dl > div:first-child,
+  .footing > dl > div:first-child,
   .state:not(.warn) {
     display: none;
   }
-  dl > div:nth-child(2) {
+  .footing > dl > div:nth-child(2) {
     border: 0;
     padding-left: 0;
   }
-  dl > div {
+  .footing > dl > div {
     min-width: 0;
     flex: none;
   }
@@ -157,5 +174,19 @@ dd.what {
     position: absolute;
     clip-path: inset(50%);
   }
+}
+.reasons {
+  background: var(--paper);
+  border: 1px solid var(--ink);
+  padding: 8px 16px;
+}
+.reasons > div {
+  display: flex;
+  justify-content: space-between;
+  gap: 24px;
+  line-height: 1.5rem;
+}
+.reasons dd {
+  font-weight: 600;
 }
 </style>

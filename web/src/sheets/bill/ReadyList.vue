@@ -7,7 +7,7 @@ import { useScope } from '@/book/scope'
 import { addressOf } from '@/parts/addresses'
 import Amount from '@/parts/Amount.vue'
 import Ledger from '@/parts/Ledger.vue'
-import { counted, inWords, kindNames, sumOf } from '@/parts/figures'
+import { counted, figure, inWords, kindNames, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 
 /** What is ready to bill, a row a job, and what is not ready with its reason. */
@@ -63,6 +63,26 @@ const columns = computed<Column<Row>[]>(() => [
     total: true,
     rule: true,
     tone: 'strong',
+  },
+  {
+    id: 'limit',
+    label: 'Limit',
+    kind: 'money',
+    width: 104,
+    value: (r) => r.limit,
+    sub: (r) => (r.limit ? `${figure(r.used)} used` : ''),
+    title: 'agreed not to exceed; what is billed and on drafts has used it',
+  },
+  {
+    id: 'held',
+    label: 'Held',
+    kind: 'money',
+    width: 92,
+    value: (r) => (Number(r.held) ? r.held : ''),
+    total: true,
+    tone: () => 'warnword',
+    title: 'over the limit: billed when more is agreed',
+    hideBelow: 1180,
   },
   {
     id: 'oldest',
@@ -123,6 +143,14 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
           ><small v-else>{{ row.customer }}</small></router-link
         >
       </template>
+      <template #limit="{ row }"
+        ><span v-if="row.limit" class="two"
+          ><span
+            ><i v-if="row.nearLimit" class="flag" title="a fifth or less of it is left"></i
+            >{{ figure(row.limit) }}</span
+          ><small :class="{ warnword: row.nearLimit }">{{ figure(row.used) }} used</small></span
+        ></template
+      >
       <template #oldest="{ row }"
         ><i v-if="row.late" class="flag" title="longer than the limit"></i>{{ counted(row.ageDays, 'day') }}</template
       >

@@ -8,6 +8,7 @@ import Workings from '@/parts/Workings.vue'
 import { useWorkings } from '@/parts/workings'
 import { useAct } from '@/book/act'
 import { useFooting } from '@/book/footing'
+import { useMoney } from '@/book/money'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
 import { useUndo } from '@/book/undo'
@@ -74,22 +75,9 @@ const asked = useQuery({
   queryFn: () => answered(client.GET('/api/costs', { params: { query: scope.query.value } })),
 })
 const list = asked.data
-const { data: totals } = useQuery({
-  queryKey: ['footing', scope.query],
-  queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
-})
+const money = useMoney(scope)
 watchEffect(() => {
-  const f = totals.value
-  if (!f || owed.value) return
-  const of = (label: string, value?: string) => ({ label, value: value ?? '' })
-  footing.show(`${scope.jobName.value}, ${scope.short.value}`, [
-    of('Hours', f.hours),
-    of('Labour', f.labour),
-    of('Other', f.other),
-    of('Cost', f.cost),
-    of('Charge', f.charge),
-    of('Margin', f.margin ? `${f.margin} %` : ''),
-  ])
+  if (money.sums.value && !owed.value) footing.show(`${scope.jobName.value}, ${scope.short.value}`, money.figures.value)
 })
 /** A paper that the open one may be the same as, side by side with it. */
 const compared = ref(0)

@@ -7,7 +7,7 @@ import FormField from '@/parts/FormField.vue'
 import Pick from '@/parts/Pick.vue'
 import { basisNames } from '@/parts/figures'
 import { useEdit } from '@/parts/edit'
-import { stageNames } from './stages'
+import { contractOf, stageNames } from './stages'
 
 /** A job as it is typed: what it is called, whose it is, how it is billed, its phases. */
 const props = defineProps<{ job: Schema['JobChange']; choices: Schema['Choices'] }>()
@@ -36,6 +36,7 @@ const edit = useEdit({
       ...p,
       basis: p.basis ?? ('' as Phase['basis']),
       contract: p.contract ?? '',
+      done: p.done ?? false,
     })),
   }),
   put: async (_, body, query) => {
@@ -79,7 +80,7 @@ const taxes = computed(() => [
     />
     <FormField label="Stage" name="status" kind="choice" :options="stages" />
     <FormField label="Billed by" name="basis" kind="choice" :options="bases" />
-    <FormField v-if="model.basis === 'fixed'" label="Contract" name="contract" kind="money" />
+    <FormField v-if="model.basis !== 'none'" :label="contractOf(model.basis)" name="contract" kind="money" />
     <FormField label="Retainage" name="retainage" kind="percent" unit="%" size="short" />
     <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.code)" />
     <FormField label="Tax code" name="taxCode" kind="choice" :options="taxes" />
@@ -103,16 +104,21 @@ const taxes = computed(() => [
         />
         <FormField
           v-model="p.contract"
-          label="Contract"
+          label="Contract or limit"
           kind="money"
           :hide-label="i > 0"
           :wrong="wrong(i, 'contract')"
         />
+        <FormField v-model="p.done" :label="`Done, no more cost on it`" kind="check" />
         <button type="button" class="soft" :aria-label="`Delete phase ${p.code}`" @click="model.phases.splice(i, 1)">
           ×
         </button>
       </div>
-      <button type="button" class="lnk" @click="model.phases.push({ code: '', name: '', basis: '', contract: '' })">
+      <button
+        type="button"
+        class="lnk"
+        @click="model.phases.push({ code: '', name: '', basis: '', contract: '', done: false })"
+      >
         Add a phase
       </button>
     </fieldset>

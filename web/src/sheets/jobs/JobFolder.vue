@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { defineAsyncComponent, ref, watch, watchEffect } from 'vue'
+import { computed, defineAsyncComponent, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import Await from '@/parts/Await.vue'
@@ -14,6 +14,7 @@ import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
+import JobPlan from './JobPlan.vue'
 
 /** One job: what it is, its money as an equation, and everything booked to it. */
 const props = defineProps<{ number: string }>()
@@ -25,13 +26,12 @@ const asked = useQuery({
 })
 const { data } = asked
 const EditJob = defineAsyncComponent(() => import('./EditJob.vue'))
+const BudgetForm = defineAsyncComponent(() => import('./BudgetForm.vue'))
 const scope = useScope()
 const session = useSession()
-const changing = ref(false)
-watch(
-  () => props.number,
-  () => (changing.value = false),
-)
+/** What is typed anew: the job or its budget. It is in the address, as what leads here says what is to be done. */
+const changing = computed(() => scope.text('change'))
+const change = (what: '' | 'job' | 'budget') => scope.change({ change: changing.value === what ? '' : what })
 watchEffect(() => {
   const j = data.value
   if (!j) return
@@ -45,6 +45,13 @@ watchEffect(() => {
     { label: 'Not approved, cost', value: j.pending },
   ])
 })
+/** What stands beside the equation and is no part of it. */
+const aside = computed(() =>
+  [
+    Number(data.value?.held) && `${figure(data.value?.held)} held, over the limit`,
+    Number(data.value?.pending) && `${figure(data.value?.pending)} cost not approved`,
+  ].filter(Boolean),
+)
 type KindRow = NonNullable<Schema['JobFolder']['kinds']>[number]
 const kinds: Column<KindRow>[] = [
   { id: 'kind', label: 'Kind of cost', value: (k) => kindNames[k.category] },
@@ -80,7 +87,10 @@ const booked: Column<Booked>[] = [
       </h1>
       <div class="acts">
         <v-btn :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
-        <v-btn v-if="session.can('setup')" :aria-pressed="changing" @click="changing = !changing">Change job</v-btn>
+        <template v-if="session.can('setup')">
+          <v-btn :aria-pressed="changing === 'job'" @click="change('job')">Change job</v-btn>
+          <v-btn :aria-pressed="changing === 'budget'" @click="change('budget')">Budget</v-btn>
+        </template>
         <v-btn :to="{ path: '/time', query: { job: number } }">Hours</v-btn>
         <v-btn class="go" :to="{ path: '/bill', query: { job: number } }">Bill it</v-btn>
       </div>
@@ -88,10 +98,18 @@ const booked: Column<Booked>[] = [
     <Await v-slot="{ data: folder }" :of="asked" :what="`job ${number}`">
       <div class="folder">
         <EditJob
-          v-if="changing && scope.choices.value"
+          v-if="changing === 'job' && scope.choices.value"
           :job="folder.typed"
           :choices="scope.choices.value"
-          @close="changing = false"
+          @close="change('')"
+        />
+        <BudgetForm
+          v-if="changing === 'budget' && scope.choices.value"
+          :number="number"
+          :plan="folder.plan"
+          :version="folder.typed.version"
+          :choices="scope.choices.value"
+          @close="change('')"
         />
         <div class="equation">
           <div>
@@ -100,13 +118,19 @@ const booked: Column<Booked>[] = [
               }}{{ folder.start ? `, since ${longDay(folder.start)}` : '' }}</span
             ><b
               >{{ basisNames[folder.basis]
-              }}<template v-if="folder.contract"> at {{ figure(folder.contract) }}</template></b
+              }}<template v-if="folder.contract"
+                >{{ folder.basis === 'tm' ? ', not to exceed' : ' at' }} {{ figure(folder.contract) }}</template
+              ></b
             >
           </div>
           <dl>
             <div>
               <dt>billed</dt>
               <dd><Amount :of="folder.billed" /></dd>
+            </div>
+            <div v-if="Number(folder.drafted)" data-op="+">
+              <dt>drafted</dt>
+              <dd><Amount :of="folder.drafted" /></dd>
             </div>
             <div data-op="+">
               <dt>unbilled</dt>
@@ -120,6 +144,10 @@ const booked: Column<Booked>[] = [
               <dt>cost</dt>
               <dd><Amount :of="folder.cost" /></dd>
             </div>
+            <div v-if="Number(folder.provision)" data-op="−">
+              <dt title="the part of a loss foreseen that has not come yet">provision</dt>
+              <dd>{{ figure(folder.provision.replace('-', '')) }}</dd>
+            </div>
             <div data-op="=">
               <dt>gross profit</dt>
               <dd>
@@ -131,16 +159,20 @@ const booked: Column<Booked>[] = [
           </dl>
           <div>
             <span class="soft">margin</span
-            ><b :class="{ neg: folder.margin?.startsWith('-') }">{{ percent(folder.margin) || 'none' }}</b>
+            ><b v-if="folder.unmeasured" title="a fixed price with neither a budget nor a forecast to measure it by"
+              >not measured</b
+            ><b v-else :class="{ neg: folder.margin?.startsWith('-') }">{{ percent(folder.margin) || 'none' }}</b>
           </div>
+          <p v-if="aside.length" class="soft aside">beside it: {{ aside.join(', ') }}</p>
         </div>
         <div class="split two-parts" :class="{ three: showWorkings }">
-          <section>
+          <section class="sums">
             <Ledger
               name="job-kinds"
               label="Kinds of cost"
               of="kind of cost"
               bare
+              flat
               :columns="kinds"
               :rows="folder.kinds ?? []"
               :row-key="(k) => k.category"
@@ -156,6 +188,7 @@ const booked: Column<Booked>[] = [
                 </p></template
               >
             </Ledger>
+            <JobPlan :plan="folder.plan" />
           </section>
           <section>
             <Ledger
@@ -253,6 +286,13 @@ const booked: Column<Booked>[] = [
 }
 .open:hover {
   text-decoration: underline;
+}
+.sums {
+  overflow-y: auto;
+}
+.aside {
+  flex-basis: 100%;
+  font-size: var(--t-small);
 }
 .note {
   padding: 8px 16px;

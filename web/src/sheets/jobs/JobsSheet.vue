@@ -5,7 +5,7 @@ import { answered, client, type Schema } from '@/api/client'
 import Await from '@/parts/Await.vue'
 import Ledger from '@/parts/Ledger.vue'
 import SheetHead from '@/parts/SheetHead.vue'
-import { basisNames, counted } from '@/parts/figures'
+import { basisNames, counted, figure, percent } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
@@ -38,14 +38,24 @@ watchEffect(() => {
     { label: 'Earned', value: t.earned },
     { label: 'Gross profit', value: t.profit },
     { label: 'Margin', value: t.margin ? `${t.margin} %` : '' },
+    ...(Number(t.drafted) ? [{ label: 'Drafted', value: t.drafted }] : []),
     { label: 'Unbilled', value: t.unbilled },
+    ...(Number(t.held) ? [{ label: 'Held', value: t.held }] : []),
     { label: 'Not approved, cost', value: t.pending },
   ])
 })
 const columns: Column<Row>[] = [
   { id: 'job', label: 'Job', width: 250, value: (j) => `${j.number} ${j.name}`, sub: (j) => j.customer || 'own' },
-  { id: 'basis', label: 'Basis', width: 90, value: (j) => basisNames[j.basis], tone: 'soft', hideBelow: 1180 },
-  { id: 'contract', label: 'Contract', kind: 'money', width: 96, value: (j) => j.contract, tone: 'soft' },
+  { id: 'basis', label: 'Basis', width: 84, value: (j) => basisNames[j.basis], tone: 'soft', hideBelow: 1180 },
+  {
+    id: 'contract',
+    label: 'Contract',
+    kind: 'money',
+    width: 96,
+    value: (j) => j.contract,
+    sub: (j) => (j.contract && j.basis === 'tm' ? 'limit' : ''),
+    tone: 'soft',
+  },
   {
     id: 'bar',
     label: 'Cost and charge',
@@ -54,9 +64,42 @@ const columns: Column<Row>[] = [
   },
   { id: 'cost', label: 'Cost', kind: 'money', width: 96, value: (j) => j.cost, rule: true, total: true },
   { id: 'earned', label: 'Earned', kind: 'money', width: 96, value: (j) => j.earned, total: true },
-  { id: 'profit', label: 'Gross profit', kind: 'money', width: 96, value: (j) => j.profit, total: true },
-  { id: 'margin', label: 'Margin', kind: 'percent', width: 80, value: (j) => j.margin },
-  { id: 'unbilled', label: 'Unbilled', kind: 'money', width: 96, value: (j) => j.unbilled, rule: true, total: true },
+  {
+    id: 'profit',
+    label: 'Gross profit',
+    kind: 'money',
+    width: 100,
+    value: (j) => j.profit,
+    sub: (j) => (Number(j.provision) ? `provision ${figure(j.provision)}` : ''),
+    total: true,
+  },
+  {
+    id: 'margin',
+    label: 'Margin',
+    kind: 'percent',
+    width: 92,
+    value: (j) => j.margin,
+    text: (j) => (j.unmeasured ? 'not measured' : percent(j.margin)),
+    tone: (j) => (j.unmeasured ? 'soft' : ''),
+  },
+  {
+    id: 'drafted',
+    label: 'Drafted',
+    kind: 'money',
+    width: 92,
+    value: (j) => (Number(j.drafted) ? j.drafted : ''),
+    rule: true,
+    total: true,
+  },
+  {
+    id: 'unbilled',
+    label: 'Unbilled',
+    kind: 'money',
+    width: 100,
+    value: (j) => j.unbilled,
+    sub: (j) => (Number(j.held) ? `held ${figure(j.held)}` : ''),
+    total: true,
+  },
   {
     id: 'oldest',
     label: 'Oldest',
@@ -74,6 +117,12 @@ const columns: Column<Row>[] = [
     <SheetHead title="Jobs" hide-when>
       <template #acts>
         <v-btn href="/api/reports/job-profit" download>Profit report</v-btn>
+        <v-btn
+          href="/api/reports/wip"
+          download
+          title="contracts, earned and billed, and what is over-billed or under-billed"
+          >Work in progress</v-btn
+        >
         <v-btn v-if="session.can('setup')" class="go" @click="scope.change({ add: adding ? '' : 'yes' })"
           >New job</v-btn
         >

@@ -5,6 +5,7 @@ import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Pick from '@/parts/Pick.vue'
+import { contractOf } from './stages'
 
 /** A new job, opened in place. */
 const props = defineProps<{ choices: Schema['Choices'] }>()
@@ -50,7 +51,7 @@ const form = useForm({
         ['none', 'never billed'],
       ]"
     />
-    <FormField v-if="form.model.basis === 'fixed'" label="Contract" name="contract" kind="money" />
+    <FormField v-if="form.model.basis !== 'none'" :label="contractOf(form.model.basis)" name="contract" kind="money" />
     <FormField label="Retainage" name="retainage" kind="percent" unit="%" size="short" />
     <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.code)" />
     <FormField label="Cost code required" name="needsCostCode" kind="check" />

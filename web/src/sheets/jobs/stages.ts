@@ -6,3 +6,6 @@ export const stageNames: Record<string, string> = {
   quoting: 'Not started',
   closed: 'Closed',
 }
+
+/** What is agreed of a job is its price where that is fixed, and a limit where it is billed by time and materials. */
+export const contractOf = (basis: string) => (basis === 'tm' ? 'Limit, not to exceed' : 'Contract')

@@ -27,6 +27,9 @@ const usual: Record<string, string[]> = {
   twice: ['two deliveries, one number'],
   over: ['a change order is on its way'],
   below: ['agreed with the customer'],
+  no_budget: ['too small for a budget'],
+  short: ['the contract of the job is to follow'],
+  limit: ['the customer is asked for more'],
 }
 const go: Record<string, string> = {
   hole: 'Fill in hours',

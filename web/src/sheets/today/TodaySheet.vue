@@ -10,6 +10,7 @@ import SheetHead from '@/parts/SheetHead.vue'
 import { counted, dayNumber, hours, longDay, weekday } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useFooting } from '@/book/footing'
+import { useMoney } from '@/book/money'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
 import CrewComb from './CrewComb.vue'
@@ -42,12 +43,9 @@ const { data: bills } = useQuery({
 })
 const overdue = computed(() => bills.value?.issued?.filter((i) => i.daysLate > 0) ?? [])
 const phone = useMediaQuery('(max-width: 720px)')
-const { data: totals } = useQuery({
-  queryKey: ['footing', scope.query],
-  queryFn: () => answered(client.GET('/api/footing', { params: { query: scope.query.value } })),
-})
+const money = useMoney(scope)
 watchEffect(() => {
-  const f = totals.value
+  const f = money.sums.value
   if (!f) return
   if (phone.value) {
     const one = (label: string, value?: string) => ({ label, value: value ?? '' })
@@ -57,16 +55,7 @@ watchEffect(() => {
       one('Margin', f.margin ? `${f.margin} %` : ''),
     ])
   }
-  const figures = [{ label: 'Hours', value: f.hours }]
-  if (f.cost !== undefined)
-    figures.push(
-      { label: 'Labour', value: f.labour ?? '' },
-      { label: 'Other', value: f.other ?? '' },
-      { label: 'Cost', value: f.cost },
-      { label: 'Charge', value: f.charge ?? '' },
-      { label: 'Margin', value: f.margin ? `${f.margin} %` : '' },
-    )
-  footing.show(`${scope.jobName.value}, ${scope.short.value}`, figures)
+  footing.show(`${scope.jobName.value}, ${scope.short.value}`, money.figures.value)
 })
 type Invoice = Schema['DraftRow']
 const late: Column<Invoice>[] = [
