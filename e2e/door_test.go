@@ -23,7 +23,7 @@ func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	u.must(u.Until(`document.querySelector('input[name="timeZone"]').value === Intl.DateTimeFormat().resolvedOptions().timeZone`)) // proposed
 	u.accessible("the company")
 	u.fill("The company", "Beyond, a day", "7")
-	u.sees("Changes ", " of hours ", "not billed yet: cost ", "What it would alter", "14 workers")
+	u.sees("Changes ", " of hours ", "not billed yet: cost ", "What it would alter", "13 workers")
 	u.must(u.Type(`input[name="timeZone"]`, "Atlantic/Bermudaa\r"))
 	u.sees("is not a time zone")
 	u.must(u.Type(`input[name="timeZone"]`, "Atlantic/Bermuda\r"), u.Until(`(() => { const asked = new XMLHttpRequest();

@@ -52,6 +52,6 @@ func TestWhatIsShownIsExported(t *testing.T) {
 		return errors.Join(u.Chord(chromedp.ModifierCtrl, "k"), u.Type(`[aria-label="Find or do"]`, "export what\r"))
 	})
 	assert.Contains(t, rows, []string{
-		"1194 Pontoon repair, Pennock Landing", "fixed", "6400.00", "", "12281.26", "0.00", "-12281.26", "", "0.00", "",
+		"1194 Pontoon repair, Pennock Landing, fixed", "6400.00", "", "11672.15", "5530.09", "-966.18", "-7108.24", "-128.54", "0.00", "", "",
 	})
 }

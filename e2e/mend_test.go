@@ -27,8 +27,8 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	}
 	u.open("/setup?part=workers&add=yes")
 	u.must(u.See(`form[aria-label="New worker"]`))
-	u.fill("New worker", "Name", "Ola Bernsten", "Trade", "diver", "Crew", "Dive crew", "Wage an hour", "5.10")
-	u.must(u.Press("Add worker"), u.ClickIn(`[aria-label="Workers"] tr`, "Ola Bernsten", ".acts-of button:last-child"))
+	u.fill("New worker", "Name", "Ola Bernsten", "Trade", "diver", "Crew", "Dive crew", "Wage", "5.10")
+	u.must(u.Press("Add worker"), u.ClickIn(`form[aria-label="New worker"]`, "Add worker", "button.v-btn:nth-of-type(2)"), u.ClickIn(`[aria-label="Workers"] tr`, "Ola Bernsten", ".acts-of button:last-child"))
 	u.must(u.See(`form[aria-label="Change Ola Bernsten"]`))
 	u.fill("Change Ola Bernsten", "Name", "Ola Berntsen")
 	u.sees("This changes no cost and no charge.")
@@ -36,7 +36,7 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.must(u.Press("Save"), u.ClickIn(`[aria-label="Workers"] tr`, "Ola Berntsen", ".acts-of button"))
 	u.must(u.ClickIn(`[aria-label="Wages of Ola Berntsen"] tr`, "5.10", "button"))
 	u.must(u.See(`form[aria-label="Correct a wage of Ola Berntsen"]`))
-	u.fill("Correct a wage of Ola Berntsen", "Wage an hour", "51")
+	u.fill("Correct a wage of Ola Berntsen", "Wage", "51")
 	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Correct a wage of Ola Berntsen"]')`))
 	u.must(u.Until(`document.querySelector('[aria-label="Wages of Ola Berntsen"]').innerText.includes('51.00')`))
 
@@ -44,7 +44,7 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.must(u.ClickIn(`[aria-label="Workers"] tr`, "Cato Brandl", ".acts-of button"))
 	u.must(u.ClickIn(`[aria-label="Wages of Cato Brandl"] tr`, "34.20", "button"))
 	u.must(u.See(`form[aria-label="Correct a wage of Cato Brandl"]`))
-	u.fill("Correct a wage of Cato Brandl", "Wage an hour", "36")
+	u.fill("Correct a wage of Cato Brandl", "Wage", "36")
 	u.sees("Billed work rests on this wage, so it stays; add another one with a later date")
 	u.must(u.ClickIn(`form[aria-label="Correct a wage of Cato Brandl"]`, "Cancel", "button.v-btn:nth-of-type(2)"))
 

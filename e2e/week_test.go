@@ -128,7 +128,7 @@ func (u user) openBook() {
 func (u user) setUp() {
 	const since = "2026-01-01"
 	u.fill(
-		"New worker", "Name", "Cato Brandl", "Trade", "pile driver", "Crew", "Pile crew", "Wage an hour", "34.20", "From", since, "Burden class",
+		"New worker", "Name", "Cato Brandl", "Trade", "pile driver", "Crew", "Pile crew", "Wage", "34.20", "From", since, "Burden class",
 		"Field",
 	)
 	u.must(u.Press("Add worker"))

@@ -104,6 +104,8 @@ func shots(week, paper string) []shot {
 		{name: "bill-issued", path: "/bill?list=issued&span=all", see: `.invoice .due`},
 		{name: "jobs", path: "/jobs", see: `[aria-label="Jobs"]`},
 		{name: "job", path: "/jobs/1187", see: `[aria-label="Booked to it"]`},
+		{name: "job-fixed", asked: true, path: "/jobs/1194", see: `[aria-label="Fixed price"]`},
+		{name: "job-budget", path: "/jobs/1184?change=budget", see: `form[aria-label="Budget of job 1184"]`},
 		{name: "job-workings", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: openWorkings},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
@@ -176,10 +178,14 @@ func shots(week, paper string) []shot {
 				`(() => { const f = [...document.querySelectorAll('form[aria-label="Change Cato Brandl"] input[type=checkbox]')][0];
 					f?.click(); return !!f })()`), p.SeeText("not billed yet"))
 		}},
+		{name: "worker-new", asked: true, path: "/setup?part=workers&add=yes", see: `[aria-label="Workers"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Fill("New worker", "Name", "Ola"), p.Fill("New worker", "Trade", "diver"), p.Fill("New worker", "Wage", "5"),
+				p.Press("Add worker"), p.ClickIn(`[aria-label="Workers"] tr`, "Ola", ".acts-of button:last-child"))
+		}},
 		{name: "worker-wages", asked: true, path: "/setup?part=workers", see: `[aria-label="Workers"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.ClickIn(`[aria-label="Workers"] tr`, "Cato Brandl", "button"), p.See(`[aria-label="Wages of Cato Brandl"]`),
 				p.ClickIn(`[aria-label="Wages of Cato Brandl"] tr`, "Correct", "button"),
-				p.Fill("Correct a wage of Cato Brandl", "Wage an hour", "36"), p.SeeText("rests on this wage"))
+				p.Fill("Correct a wage of Cato Brandl", "Wage", "36"), p.SeeText("rests on this wage"))
 		}},
 		{name: "customer-change", asked: true, path: "/setup?part=customers", see: `[aria-label="Customers"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.ClickIn(`[aria-label="Customers"] tr`, "E. Quill", "button"), p.See(`form[aria-label="Change E. Quill"]`))

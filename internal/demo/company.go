@@ -13,6 +13,9 @@ type person struct {
 	name, trade, crew, wage string
 }
 
+// salaried is who is paid by the week.
+const salaried = "Lena Stroud"
+
 var demoPeople = []person{
 	{"Aldo Renn", "pile foreman", "Pile crew", "41.50"},
 	{"Bess Tarrow", "crane operator", "Pile crew", "43.80"},
@@ -25,7 +28,7 @@ var demoPeople = []person{
 	{"Ines Vale", "carpenter", "Deck crew", "31.40"},
 	{"June Kettle", "carpenter", "Deck crew", "31.90"},
 	{"Kit Marsh", "labourer", "Deck crew", "25.80"},
-	{"Lena Stroud", "dive supervisor", "Dive crew", "54.00"},
+	{salaried, "dive supervisor", "Dive crew", "2160.00"},
 	{"Moss Tilley", "diver", "Dive crew", "51.60"},
 	{"Nell Rowan", "tender", "Dive crew", "30.50"},
 }
@@ -37,16 +40,31 @@ var hourly = map[string]string{
 	"dive supervisor": "164", "diver": "151",
 }
 
-type component struct{ name, basis, value, limit string }
+type component struct{ name, basis, value, limit, code string }
 
+// Upkeep in the yard has a cover of its own: it is less dangerous.
 var burdens = []component{
-	{"Accident cover", "straight", "11.80", ""},
-	{"Health plan", "hour", "5.20", ""},
-	{"Paid leave", "straight", "4", ""},
-	{"Pension", "gross", "3.50", ""},
-	{"Social contributions", "gross", "7.65", ""},
-	{"Unemployment cover", "gross", "2.90", "9000"},
+	{"Accident cover", "straight", "11.80", "", ""},
+	{"Accident cover", "straight", "4.10", "", "910"},
+	{"Health plan", "hour", "5.20", "", ""},
+	{"Paid leave", "straight", "4", "", ""},
+	{"Pension", "gross", "3.50", "", ""},
+	{"Social contributions", "gross", "7.65", "", ""},
+	{"Unemployment cover", "gross", "2.90", "9000", ""},
 }
+
+// demoBudgets are what some jobs are planned to cost; the pontoon's is a loss foreseen.
+var demoBudgets = []budget{
+	{"1184", "labour", "520", "31000"},
+	{"1184", "labour", "510", "15200"},
+	{"1184", "material", "", "18600"},
+	{"1189", "labour", "320", "142000"},
+	{"1189", "material", "", "61000"},
+	{"1189", "equipment", "", "34000"},
+	{"1194", "labour", "710", "9200"},
+}
+
+type budget struct{ job, category, code, cost string }
 
 var costCodes = [][2]string{
 	{"210", "Set out"}, {"320", "Drive piles"}, {"330", "Lifting"}, {"340", "Weld splices"}, {"410", "Fenders, ladders"},
@@ -90,7 +108,7 @@ var demoJobs = []job{
 	{"1182", "Kittle Bank ladders", 1, "tm", "", "", "finished", "Deck crew", []string{"410"}, 1},
 	{"1184", "Oyster jetty", 3, "fixed", "84500", "", "live", "Deck crew", []string{"520", "510"}, 2},
 	{"1185", "Slipway winch bed", 8, "tm", "", "", "paused", "", nil, 0},
-	{"1187", "Ferry landing", 0, "tm", "", "5", "live", "Pile crew", []string{"320", "330", "340"}, 6},
+	{"1187", "Ferry landing", 0, "tm", "275000", "5", "live", "Pile crew", []string{"320", "330", "340"}, 6},
 	{"1189", "Mooring dolphins", 1, "fixed", "312000", "", "live", "Pile crew", []string{"320"}, 2},
 	{"1191", "Boathouse slip", 8, "tm", "", "", "live", "Deck crew", []string{"520"}, 2},
 	{"1192", "Wrenfield pier", 7, "tm", "", "", "live", "Pile crew", []string{"210", "320"}, 1},

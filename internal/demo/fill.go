@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"slices"
 
@@ -71,7 +72,7 @@ func Fill(ctx context.Context, a *book.Book) error {
 		today: today, monday: today.WeekStart(1),
 	}
 	for _, step := range []func() error{
-		f.itself, f.setRates, f.hire, f.letIn, f.openJobs, f.listPrices, f.work, f.claims,
+		f.itself, f.name, f.setRates, f.hire, f.letIn, f.openJobs, f.plan, f.listPrices, f.work, f.claims,
 		f.looseEnds, f.buyFrom, f.collect,
 	} {
 		if err := step(); err != nil {
@@ -120,10 +121,22 @@ func (f *filler) itself() error {
 
 func (f *filler) longAgo() string { return (f.monday - 7*60).String() }
 
+// name gives the cost codes.
+func (f *filler) name() error {
+	for _, c := range costCodes {
+		made, err := jobs.AddCostCode(f.ctx, f.Book, f.owner, jobs.NewCode{Code: c[0], Name: c[1]})
+		if err != nil {
+			return err
+		}
+		f.codes[c[0]] = made
+	}
+	return nil
+}
+
 func (f *filler) setRates() error {
 	for _, b := range burdens {
 		if err := rates.AddBurden(f.ctx, f.Book, f.owner, rates.NewBurden{
-			Class: "Field marine", Name: b.name, From: f.longAgo(), Basis: b.basis, Value: b.value, Cap: b.limit,
+			Class: "Field marine", Name: b.name, From: f.longAgo(), Basis: b.basis, Value: b.value, Cap: b.limit, Code: b.code,
 		}); err != nil {
 			return err
 		}
@@ -146,21 +159,18 @@ func (f *filler) setRates() error {
 			return err
 		}
 	}
-	for _, c := range costCodes {
-		made, err := jobs.AddCostCode(f.ctx, f.Book, f.owner, jobs.NewCode{Code: c[0], Name: c[1]})
-		if err != nil {
-			return err
-		}
-		f.codes[c[0]] = made
-	}
 	return nil
 }
 
 func (f *filler) hire() error {
 	for _, p := range demoPeople {
-		made, err := people.Add(f.ctx, f.Book, f.owner, people.NewWorker{
+		in := people.NewWorker{
 			Name: p.name, Trade: p.trade, Crew: p.crew, BurdenClass: "Field marine", Wage: p.wage, WageFrom: f.longAgo(),
-		})
+		}
+		if p.name == salaried {
+			in.WagePer = "week"
+		}
+		made, err := people.Add(f.ctx, f.Book, f.owner, in)
 		if err != nil {
 			return err
 		}
@@ -199,6 +209,25 @@ func (f *filler) openJobs() error {
 		f.jobs[j.number] = made
 		for range j.weight {
 			f.byCrew[j.crew] = append(f.byCrew[j.crew], j)
+		}
+	}
+	return nil
+}
+
+// plan says what some jobs are to cost.
+func (f *filler) plan() error {
+	rows := map[string][]jobs.BudgetRow{}
+	for _, b := range demoBudgets {
+		rows[b.job] = append(rows[b.job], jobs.BudgetRow{Category: b.category, CostCodeID: f.codes[b.code], Cost: b.cost})
+	}
+	for _, number := range slices.Sorted(maps.Keys(rows)) {
+		folder, err := jobs.Folder(f.ctx, f.Book, f.owner, number)
+		if err != nil {
+			return err
+		}
+		in := jobs.BudgetChange{Version: folder.Typed.Version, Rows: rows[number]}
+		if err := jobs.SaveBudget(f.ctx, f.Book, f.owner, number, in); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -281,6 +310,12 @@ func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 		for _, p := range demoPeople {
 			if p.crew != crew || week == 0 && day == 2 && p.name == "Fitz Harrow" || week == 1 && day == 2 && p.name == "June Kettle" {
 				continue // a hole
+			}
+			if week == 1 && p.name == "Kit Marsh" && day < 2 {
+				edits = append(edits, timesheet.CellEdit{
+					WorkerID: f.workers[p.name], JobID: f.jobs["1200"], PayClass: "leave", Date: (monday + calendar.Date(day)).String(), Text: "8",
+				})
+				continue
 			}
 			edits = append(edits, timesheet.CellEdit{
 				WorkerID: f.workers[p.name], JobID: f.jobs[j.number], CostCodeID: place, Billable: true, Date: (monday + calendar.Date(day)).String(),

@@ -45,15 +45,14 @@ type Plan struct {
 
 // PlanKind is a kind of cost of a phase against its plan.
 type PlanKind struct {
-	Phase    string `json:"phase" doc:"blank: of none"`
-	Category string `json:"category"`
-	Budget   string `json:"budget,omitempty" format:"decimal"`
-	Cost     string `json:"cost" format:"decimal"`
-	Pending  string `json:"pending" format:"decimal"`
-	Forecast string `json:"forecast,omitempty" format:"decimal"`
-	Expected string `json:"expected" format:"decimal" doc:"at completion"`
-	// Difference is the budget less what is expected; absent where nothing is planned.
-	Difference string `json:"difference,omitempty" format:"decimal" doc:"the budget less what is expected; absent where nothing is planned"`
+	Phase      string `json:"phase" doc:"blank: of none"`
+	Category   string `json:"category"`
+	Budget     string `json:"budget,omitempty" format:"decimal"`
+	Cost       string `json:"cost" format:"decimal"`
+	Pending    string `json:"pending" format:"decimal"`
+	Forecast   string `json:"forecast,omitempty" format:"decimal"`
+	Expected   string `json:"expected" format:"decimal" doc:"at completion"`
+	Difference string `json:"difference" format:"decimal" doc:"the budget less what is expected"`
 	Done       bool   `json:"done,omitempty"`
 }
 
@@ -176,7 +175,7 @@ func planOf(s *book.Session, j *JobFigures) (Plan, error) {
 		if p.Basis != billing.Fixed {
 			continue
 		}
-		part, err := planPart(s, p, names)
+		part, err := planPart(s, p, len(j.Parts), names)
 		if err != nil {
 			return out, err
 		}
@@ -199,13 +198,10 @@ func phaseNames(s *book.Session, jobID int64) (map[int64]string, error) {
 func planKind(s *book.Session, phase string, k profit.Kind, done bool) PlanKind {
 	out := PlanKind{
 		Phase: phase, Category: k.Category, Cost: s.Money(k.Cost), Pending: s.Money(k.Pending), Forecast: s.Maybe(k.Forecast),
-		Expected: s.Money(k.Expected(done)), Done: done,
+		Expected: s.Money(k.Expected(done)), Difference: s.Money(k.Budget - k.Expected(done)), Done: done,
 	}
 	if k.Budget != 0 {
 		out.Budget = s.Money(k.Budget)
-	}
-	if k.Budget != 0 || k.Forecast != nil {
-		out.Difference = s.Money(k.Budget - k.Expected(done))
 	}
 	return out
 }
@@ -227,10 +223,10 @@ func PartName(p profit.Part, parts int, names map[int64]string) string {
 	}
 }
 
-func planPart(s *book.Session, p profit.Part, names map[int64]string) (PlanPart, error) {
+func planPart(s *book.Session, p profit.Part, parts int, names map[int64]string) (PlanPart, error) {
 	r, err := p.Result()
 	out := PlanPart{
-		Name: PartName(p, 2, names), Contract: s.Maybe(p.Contract), Cost: s.Money(r.Cost), Earned: s.Money(r.Earned),
+		Name: PartName(p, parts, names), Contract: s.Maybe(p.Contract), Cost: s.Money(r.Cost), Earned: s.Money(r.Earned),
 		Provision: s.Money(r.Provision), Billed: s.Money(p.Billed), OverBilled: s.Money(p.Billed - r.Earned), Unmeasured: r.Unmeasured,
 	}
 	if !r.Unmeasured {

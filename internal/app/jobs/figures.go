@@ -319,7 +319,7 @@ type FixedWork struct {
 	Job                      store.Job
 	Contract, Expected, Cost money.Amount
 	Over                     money.Amount // by how much its parts are expected to cost more than their contracts
-	Unmeasured               money.Amount // the contracts of its parts that have neither a budget nor a forecast
+	Unmeasured               money.Amount // the contracts of its parts at work that have neither a budget nor a forecast
 	Short                    money.Amount // by how much the contracts of its phases are more than its own
 }
 
@@ -361,7 +361,7 @@ func Fixed(s *book.Session, job int64) ([]FixedWork, error) {
 				return nil, err
 			}
 			w.Over += max(0, r.Expected-*part.Contract)
-			if r.Unmeasured {
+			if r.Unmeasured && (r.Cost != 0 || r.Pending != 0) {
 				w.Unmeasured += *part.Contract
 			}
 		}

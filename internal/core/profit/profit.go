@@ -269,14 +269,14 @@ func (j *Job) Add(p Part, r Result) {
 	j.settle()
 }
 
-// Sum adds another job up with this one. Contracts of jobs are not added.
+// Sum adds another job up with this one. Contracts of jobs are not added; what has cost nothing yet blanks no margin of others.
 func (j *Job) Sum(o Job) {
 	j.Cost += o.Cost
 	j.Pending += o.Pending
 	j.Expected += o.Expected
 	j.Earned += o.Earned
 	j.Provision += o.Provision
-	j.Unmeasured = j.Unmeasured || o.Unmeasured
+	j.Unmeasured = j.Unmeasured || o.Unmeasured && o.Cost != 0
 	j.add(o.Billing)
 	j.settle()
 }

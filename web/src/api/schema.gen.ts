@@ -4497,8 +4497,8 @@ export interface components {
             budget?: components["schemas"]["Decimal"];
             category: string;
             cost: components["schemas"]["Decimal"];
-            /** @description the budget less what is expected; absent where nothing is planned */
-            difference?: components["schemas"]["Decimal"];
+            /** @description the budget less what is expected */
+            difference: components["schemas"]["Decimal"];
             done?: boolean;
             /** @description at completion */
             expected: components["schemas"]["Decimal"];

@@ -1,8 +1,38 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { answered, client } from '@/api/client'
+import { answered, client, type Schema } from '@/api/client'
+import { percent } from '@/parts/figures'
 import type { FootingFigure } from './footing'
 import type { useScope } from './scope'
+
+/** A margin in the Footing; where a part of it is not measured, that is said in its place. */
+export const marginOf = (of: { margin?: string; unmeasured?: boolean }): FootingFigure => ({
+  label: 'Margin',
+  value: of.unmeasured ? 'not measured' : percent(of.margin) || 'none',
+  asIs: true,
+})
+type Sums = Schema['Footing'] & { change?: Schema['Footing'] }
+
+/** Hours and money as the Footing shows them, with what an edit changed; the margin is of what is charged. */
+export function moneyOf(f: Sums, reasons?: Schema['UnchargedRow'][] | null): FootingFigure[] {
+  const of = (label: string, value?: string, change?: string) => ({ label, value: value ?? '', change })
+  const hours = of('Hours', f.hours, f.change?.hours === '0.00' ? undefined : f.change?.hours)
+  if (f.cost === undefined) return [hours]
+  const shown: FootingFigure[] = [
+    hours,
+    of('Labour', f.labour, f.change?.labour),
+    of('Other', f.other, f.change?.other),
+    of('Cost', f.cost, f.change?.cost),
+    of('Charge', f.charge, f.change?.charge),
+    marginOf(f),
+  ]
+  if (f.uncharged)
+    shown.push({
+      ...of('Cost without a charge', f.uncharged),
+      of: reasons?.map((r) => ({ label: r.reason, value: r.cost })),
+    })
+  return shown
+}
 
 /** The hours and the money of Where and When; the cost of what has no charge stands apart, by the reason why it has none. */
 export function useMoney(scope: ReturnType<typeof useScope>) {
@@ -16,26 +46,6 @@ export function useMoney(scope: ReturnType<typeof useScope>) {
     queryFn: () => answered(client.GET('/api/footing/uncharged', query())),
     enabled: () => !!sums.value?.uncharged,
   })
-  const figures = computed<FootingFigure[]>(() => {
-    const f = sums.value
-    if (!f) return []
-    const hours = { label: 'Hours', value: f.hours }
-    if (f.cost === undefined) return [hours]
-    const shown: FootingFigure[] = [
-      hours,
-      { label: 'Labour', value: f.labour ?? '' },
-      { label: 'Other', value: f.other ?? '' },
-      { label: 'Cost', value: f.cost },
-      { label: 'Charge', value: f.charge ?? '' },
-      { label: 'Margin', value: f.margin ? `${f.margin} %` : '' },
-    ]
-    if (f.uncharged)
-      shown.push({
-        label: 'Cost without a charge',
-        value: f.uncharged,
-        of: reasons.value?.map((r) => ({ label: r.reason, value: r.cost })),
-      })
-    return shown
-  })
+  const figures = computed(() => (sums.value ? moneyOf(sums.value, reasons.value) : []))
   return { sums, figures }
 }

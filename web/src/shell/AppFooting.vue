@@ -27,7 +27,7 @@ const undo = useUndo()
           <span v-if="f.change" class="change">{{ difference(f.change) }}</span>
           <v-menu v-if="f.of?.length" location="top">
             <template #activator="{ props: menu }"
-              ><button v-bind="menu" class="made-of" :aria-label="`${f.label}, by reason`">why</button></template
+              ><button v-bind="menu" class="made-of" :aria-label="`why: ${f.label}`">why</button></template
             >
             <dl class="reasons">
               <div v-for="r in f.of" :key="r.label">

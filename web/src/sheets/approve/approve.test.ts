@@ -39,7 +39,7 @@ async function open(answers: Record<string, unknown> = {}) {
   const calls = bookThat({ 'GET /api/approve': sheet, 'POST /api/approve': {}, 'POST /api/return': {}, ...answers })
   const waiting = inApp(useWaiting, '/approve')
   await vi.waitFor(() => expect(waiting.rows.value).toHaveLength(3))
-  return { waiting, decided: () => calls.filter((c) => c.what.startsWith('POST')) }
+  return { waiting, decided: () => calls.filter((c) => /^POST .api.(approve|return)$/.test(c.what)) }
 }
 
 describe('what waits for approval', () => {

@@ -42,6 +42,36 @@ async function make() {
   await scope.change({ list: 'drafts', open: String(drafts.at(-1)?.id ?? '') })
 }
 type Row = Schema['ReadyRow']
+/** Where something is limited, what of it is used is shown, and what says less gives way. */
+const limited = computed(() => ready.value.some((r) => r.limit))
+const least = computed(() => (limited.value ? 1480 : 1180))
+const held = (r: Row) => (Number(r.held) ? r.held : '')
+const limits = computed<Column<Row>[]>(() => [
+  { id: 'limit', label: 'Limit', kind: 'money', width: 96, value: (r) => r.limit, title: 'agreed not to exceed' },
+  {
+    id: 'used',
+    label: 'Used',
+    kind: 'money',
+    width: 96,
+    value: (r) => r.used,
+    title: 'of the limit: billed and on drafts',
+    tone: (r) => (r.nearLimit ? 'warnword' : ''),
+  },
+  ...(ready.value.some(held)
+    ? [
+        {
+          id: 'held',
+          label: 'Held',
+          kind: 'money' as const,
+          width: 92,
+          value: held,
+          total: true,
+          title: 'over the limit: billed when more is agreed',
+          tone: () => 'warnword' as const,
+        },
+      ]
+    : []),
+])
 const columns = computed<Column<Row>[]>(() => [
   { id: 'job', label: 'Job', value: (r) => `${r.job} ${r.name}`, sub: (r) => r.customer },
   ...kinds.map((k, i): Column<Row> => ({
@@ -52,7 +82,7 @@ const columns = computed<Column<Row>[]>(() => [
     value: (r) => r.kinds?.[k],
     total: true,
     rule: i === 0,
-    hideBelow: k === 'mileage' || k === 'expense' ? 1180 : 0,
+    hideBelow: k === 'mileage' || k === 'expense' ? least.value : 0,
   })),
   {
     id: 'total',
@@ -64,26 +94,7 @@ const columns = computed<Column<Row>[]>(() => [
     rule: true,
     tone: 'strong',
   },
-  {
-    id: 'limit',
-    label: 'Limit',
-    kind: 'money',
-    width: 104,
-    value: (r) => r.limit,
-    sub: (r) => (r.limit ? `${figure(r.used)} used` : ''),
-    title: 'agreed not to exceed; what is billed and on drafts has used it',
-  },
-  {
-    id: 'held',
-    label: 'Held',
-    kind: 'money',
-    width: 92,
-    value: (r) => (Number(r.held) ? r.held : ''),
-    total: true,
-    tone: () => 'warnword',
-    title: 'over the limit: billed when more is agreed',
-    hideBelow: 1180,
-  },
+  ...(limited.value ? limits.value : []),
   {
     id: 'oldest',
     label: 'Oldest',
@@ -100,7 +111,7 @@ const columns = computed<Column<Row>[]>(() => [
     value: (r) => r.billedSoFar,
     total: true,
     rule: true,
-    hideBelow: 1180,
+    hideBelow: least.value,
   },
 ])
 type Blocked = NonNullable<Schema['BillSheet']['notReady']>[number]
@@ -143,13 +154,9 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
           ><small v-else>{{ row.customer }}</small></router-link
         >
       </template>
-      <template #limit="{ row }"
-        ><span v-if="row.limit" class="two"
-          ><span
-            ><i v-if="row.nearLimit" class="flag" title="a fifth or less of it is left"></i
-            >{{ figure(row.limit) }}</span
-          ><small :class="{ warnword: row.nearLimit }">{{ figure(row.used) }} used</small></span
-        ></template
+      <template #used="{ row }"
+        ><i v-if="row.nearLimit" class="flag" title="a fifth or less of the limit is left"></i
+        >{{ figure(row.used) }}</template
       >
       <template #oldest="{ row }"
         ><i v-if="row.late" class="flag" title="longer than the limit"></i>{{ counted(row.ageDays, 'day') }}</template

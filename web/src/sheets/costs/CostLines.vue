@@ -122,10 +122,10 @@ function drop(i: number) {
       <colgroup>
         <col />
         <col style="width: 3.75rem" />
-        <col style="width: 2.5rem" />
+        <col style="width: 3rem" />
         <col style="width: 4.5rem" />
         <col :style="moneyWidth" />
-        <col style="width: 9.5rem" />
+        <col style="width: 9rem" />
         <col style="width: 2.125rem" />
         <col v-if="taxed" style="width: 2.25rem" />
         <col style="width: 5rem" class="extra" />

@@ -105,13 +105,14 @@ watch(
       return
     }
     const wanted = Number(id) || list.value?.documents?.[0]?.id
-    if (!wanted || (typed.value?.id === wanted && changed.value)) return
+    // What was saved a moment ago is in hand, and so is what is being typed.
+    if (!wanted || (typed.value?.id === wanted && (changed.value || before[0] === 'new'))) return
     // What another window of the same person types is no news here: it is taken up where a paper is opened, and then only.
     const opened = id !== before[0] || typed.value?.id !== wanted
     const had = typed.value
     const found = await answered(client.GET('/api/costs/{id}', { params: { path: { id: wanted } } }))
     // An answer that comes late opens nothing over what has been opened or typed since.
-    const since = typed.value?.id === wanted && changed.value
+    const since = typed.value?.id === wanted && (changed.value || busy.value)
     if (mine === turn && !since && (typed.value === had || typed.value?.id === wanted)) paper.open(found, opened)
   },
   { immediate: true },
@@ -217,7 +218,7 @@ function fresh() {
           />
           <v-btn v-if="changed" @click="drop">Drop changes</v-btn>
           <v-btn :loading="busy" :disabled="!changed" @click="keep(paper.save)">Save</v-btn>
-          <v-btn v-if="typed.status !== 'submitted' || changed" :loading="busy" @click="keep(paper.handIn)"
+          <v-btn v-if="typed.status !== 'submitted' || changed" :loading="busy" @click="keep(() => paper.handIn((saved) => choose(saved.id!)))"
             >Hand in</v-btn
           >
         </template>

@@ -248,9 +248,13 @@ export function useDocument() {
   }
   const put = (body: Document) => answered(client.PUT('/api/costs', { body }))
   const save = () => act((_, body) => put(body))
-  /** What is typed is saved first, so that it stays where it can't be handed in. */
-  async function handIn() {
-    if ((changed.value || !typed.value?.id) && !(await save())) return undefined
+  /** What is typed is saved first, which is told, so that it stays where it can't be handed in. */
+  async function handIn(told: (saved: Document) => unknown = () => undefined) {
+    if (changed.value || !typed.value?.id) {
+      const saved = await save()
+      if (!saved) return undefined
+      await told(saved)
+    }
     return act((_, { id, version }) =>
       answered(client.POST('/api/costs/{id}/hand-in', { params: { path: { id: id! } }, body: { version: version! } })),
     )

@@ -66,78 +66,82 @@ const figures = [
     cancel="Cancel"
     @cancel="emit('close')"
   >
-    <table class="budget" :aria-label="`Budget of job ${number}`">
-      <thead>
-        <tr>
-          <th scope="col">Phase</th>
-          <th scope="col">Kind of cost</th>
-          <th scope="col">Cost code</th>
-          <th scope="col" class="n">Hours</th>
-          <th scope="col" class="n">Budget</th>
-          <th scope="col" class="n" title="what it will cost in the end, where you know better than the figures do">
-            Forecast
-          </th>
-          <th><span class="sr">Delete</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <template v-for="(r, i) in form.model.rows" :key="i">
+    <div class="rows">
+      <table :aria-label="`Budget of job ${number}`">
+        <thead>
           <tr>
-            <td>
-              <select v-model="r.phaseId" :aria-label="`Phase of row ${i + 1}`">
-                <option :value="0">none</option>
-                <option v-for="p in phases" :key="p.id" :value="p.id">{{ p.sub }} {{ p.title }}</option>
-              </select>
-            </td>
-            <td>
-              <select v-model="r.category" :aria-label="`Kind of cost of row ${i + 1}`">
-                <option v-for="(name, kind) in kindNames" :key="kind" :value="kind">{{ name }}</option>
-              </select>
-            </td>
-            <td>
-              <select v-model="r.costCodeId" :aria-label="`Cost code of row ${i + 1}`">
-                <option :value="0">any</option>
-                <option v-for="c in codes" :key="c.id" :value="c.id">{{ c.title }}</option>
-              </select>
-            </td>
-            <td v-for="[field, label] in figures" :key="field" class="n">
-              <FigureInput
-                v-if="field !== 'hours' || r.category === 'labour'"
-                v-model="r[field]"
-                :aria-label="`${label} of row ${i + 1}`"
-                :aria-invalid="!!form.wrong[`rows[${i}].${field}`]"
-                :aria-describedby="wrong(i) ? `budget-${i}-said` : undefined"
-              />
-            </td>
-            <td>
-              <button
-                type="button"
-                class="soft"
-                :aria-label="`Delete row ${i + 1}`"
-                title="Delete the row"
-                @click="form.model.rows.splice(i, 1)"
-              >
-                ×
-              </button>
-            </td>
+            <th scope="col">Phase</th>
+            <th scope="col">Kind of cost</th>
+            <th scope="col">Cost code</th>
+            <th scope="col" class="n">Hours</th>
+            <th scope="col" class="n">Budget</th>
+            <th scope="col" class="n" title="what it will cost in the end, where you know better than the figures do">
+              Forecast
+            </th>
+            <th><span class="sr">Delete</span></th>
           </tr>
-          <tr v-if="wrong(i)">
-            <td :id="`budget-${i}-said`" colspan="7" class="said" role="alert">{{ wrong(i) }}</td>
-          </tr>
-        </template>
-      </tbody>
-    </table>
-    <template #after>
+        </thead>
+        <tbody>
+          <template v-for="(r, i) in form.model.rows" :key="i">
+            <tr>
+              <td>
+                <select v-model="r.phaseId" :aria-label="`Phase of row ${i + 1}`">
+                  <option :value="0">none</option>
+                  <option v-for="p in phases" :key="p.id" :value="p.id">{{ p.sub }} {{ p.title }}</option>
+                </select>
+              </td>
+              <td>
+                <select v-model="r.category" :aria-label="`Kind of cost of row ${i + 1}`">
+                  <option v-for="(name, kind) in kindNames" :key="kind" :value="kind">{{ name }}</option>
+                </select>
+              </td>
+              <td>
+                <select v-model="r.costCodeId" :aria-label="`Cost code of row ${i + 1}`">
+                  <option :value="0">any</option>
+                  <option v-for="c in codes" :key="c.id" :value="c.id">{{ c.title }}</option>
+                </select>
+              </td>
+              <td v-for="[field, label] in figures" :key="field" class="n">
+                <FigureInput
+                  v-if="field !== 'hours' || r.category === 'labour'"
+                  v-model="r[field]"
+                  :aria-label="`${label} of row ${i + 1}`"
+                  :aria-invalid="!!form.wrong[`rows[${i}].${field}`]"
+                  :aria-describedby="wrong(i) ? `budget-${i}-said` : undefined"
+                />
+              </td>
+              <td>
+                <button
+                  type="button"
+                  class="soft"
+                  :aria-label="`Delete row ${i + 1}`"
+                  title="Delete the row"
+                  @click="form.model.rows.splice(i, 1)"
+                >
+                  ×
+                </button>
+              </td>
+            </tr>
+            <tr v-if="wrong(i)">
+              <td :id="`budget-${i}-said`" colspan="7" class="said" role="alert">{{ wrong(i) }}</td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
       <button type="button" class="lnk" @click="form.model.rows.push(blank())">Add a row</button>
+    </div>
+    <template #after>
       <span class="soft">A forecast left blank is the larger of the budget and what it has cost so far.</span>
     </template>
   </FormCard>
 </template>
 
 <style scoped>
-.budget {
+.rows {
   flex-basis: 100%;
-  max-width: 56rem;
+}
+table {
+  width: min(56rem, 100%);
   border-collapse: collapse;
   table-layout: fixed;
 }

@@ -12,6 +12,7 @@ import { basisNames, figure, kindNames, longDay, percent, shortDay } from '@/par
 import type { Column } from '@/parts/ledger'
 import { useWorkings } from '@/parts/workings'
 import { useFooting } from '@/book/footing'
+import { marginOf } from '@/book/money'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
 import JobPlan from './JobPlan.vue'
@@ -41,7 +42,7 @@ watchEffect(() => {
     { label: 'Other', value: j.other },
     { label: 'Cost', value: j.cost },
     { label: 'Earned', value: j.earned },
-    { label: 'Margin', value: j.margin ? `${j.margin} %` : '' },
+    marginOf(j),
     { label: 'Not approved, cost', value: j.pending },
   ])
 })
@@ -52,6 +53,9 @@ const aside = computed(() =>
     Number(data.value?.pending) && `${figure(data.value?.pending)} cost not approved`,
   ].filter(Boolean),
 )
+/** Where all is planned and nothing is charged, the budget says it all. */
+const planned = computed(() => (data.value?.plan.kinds ?? []).some((k) => k.budget || k.forecast))
+const charged = computed(() => (data.value?.kinds ?? []).some((k) => Number(k.charge)))
 type KindRow = NonNullable<Schema['JobFolder']['kinds']>[number]
 const kinds: Column<KindRow>[] = [
   { id: 'kind', label: 'Kind of cost', value: (k) => kindNames[k.category] },
@@ -168,6 +172,7 @@ const booked: Column<Booked>[] = [
         <div class="split two-parts" :class="{ three: showWorkings }">
           <section class="sums">
             <Ledger
+              v-if="!planned || charged"
               name="job-kinds"
               label="Kinds of cost"
               of="kind of cost"
@@ -188,7 +193,7 @@ const booked: Column<Booked>[] = [
                 </p></template
               >
             </Ledger>
-            <JobPlan :plan="folder.plan" />
+            <JobPlan :plan="folder.plan" :planned="planned" />
           </section>
           <section>
             <Ledger
@@ -271,7 +276,7 @@ const booked: Column<Booked>[] = [
   gap: 12px;
 }
 .two-parts {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr);
 }
 .three {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 18.75rem;
@@ -289,6 +294,9 @@ const booked: Column<Booked>[] = [
 }
 .sums {
   overflow-y: auto;
+}
+.sums > * {
+  flex: none;
 }
 .aside {
   flex-basis: 100%;

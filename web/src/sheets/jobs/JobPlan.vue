@@ -2,49 +2,52 @@
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import Ledger from '@/parts/Ledger.vue'
-import { figure, isNegative, kindNames } from '@/parts/figures'
+import { figure, kindNames } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 
 /** What is agreed and planned of a job against what it has cost: its fixed parts, its limits, its budget by phase and kind of cost. */
-const props = defineProps<{ plan: Schema['Plan'] }>()
+const props = defineProps<{ plan: Schema['Plan']; planned: boolean }>()
 type Kind = NonNullable<Schema['Plan']['kinds']>[number]
 type Part = NonNullable<Schema['Plan']['parts']>[number]
 type Limit = NonNullable<Schema['Plan']['limits']>[number]
-const planned = computed(() => (props.plan.kinds ?? []).some((k) => k.budget || k.forecast))
 const isZero = (text: string) => !Number(text)
-const plus = (text: string) => figure(text.replace('-', ''))
-const parts: Column<Part>[] = [
+const some = <R,>(rows: R[] | null, column: Column<R>) => ((rows ?? []).some(column.value) ? [column] : [])
+/** One part needs no sum. */
+const several = computed(() => (props.plan.parts?.length ?? 0) > 1)
+const parts = computed<Column<Part>[]>(() => [
   { id: 'part', label: 'Fixed price', value: (p) => p.name },
-  { id: 'contract', label: 'Contract', kind: 'money', width: 96, value: (p) => p.contract, total: true },
+  { id: 'contract', label: 'Contract', kind: 'money', width: 96, value: (p) => p.contract, total: several.value },
+  { id: 'cost', label: 'Cost', kind: 'money', width: 88, value: (p) => p.cost, total: several.value, rule: true },
   {
-    id: 'cost',
-    label: 'Cost',
+    id: 'expected',
+    label: 'At completion',
     kind: 'money',
-    width: 112,
-    rule: true,
-    value: (p) => p.cost,
-    sub: (p) => (p.unmeasured ? 'not measured' : p.expected && `of ${figure(p.expected)}`),
-    total: true,
+    width: 96,
+    value: (p) => p.expected,
+    text: (p) => (p.unmeasured ? 'not measured' : figure(p.expected)),
+    tone: (p) => (p.unmeasured ? 'soft' : ''),
+    title: 'what it will cost in the end',
   },
+  { id: 'earned', label: 'Earned', kind: 'money', width: 92, value: (p) => p.earned, total: several.value, rule: true },
+  ...some(props.plan.parts, {
+    id: 'provision',
+    label: 'Provision',
+    kind: 'money',
+    width: 84,
+    value: (p) => (isZero(p.provision) ? '' : p.provision),
+    title: 'the part of a loss foreseen that has not come yet',
+    total: several.value,
+  }),
   {
-    id: 'earned',
-    label: 'Earned',
+    id: 'over',
+    label: 'Over-billed',
     kind: 'money',
-    width: 120,
-    value: (p) => p.earned,
-    sub: (p) => (isZero(p.provision) ? '' : `provision ${figure(p.provision)}`),
-    total: true,
+    width: 92,
+    value: (p) => p.overBilled,
+    title: 'billed less earned; below 0 it is under-billed',
+    total: several.value,
   },
-  {
-    id: 'billed',
-    label: 'Billed',
-    kind: 'money',
-    width: 120,
-    value: (p) => p.billed,
-    sub: (p) => (isZero(p.overBilled) ? '' : `${plus(p.overBilled)} ${isNegative(p.overBilled) ? 'under' : 'over'}`),
-    total: true,
-  },
-]
+])
 const limits: Column<Limit>[] = [
   { id: 'phase', label: 'Not to exceed', value: (l) => l.phase || 'The job' },
   { id: 'agreed', label: 'Agreed', kind: 'money', width: 96, value: (l) => l.agreed },
@@ -69,7 +72,12 @@ const limits: Column<Limit>[] = [
   },
 ]
 const kinds: Column<Kind>[] = [
-  { id: 'kind', label: 'Kind of cost', value: (k) => kindNames[k.category] },
+  {
+    id: 'kind',
+    label: 'Kind of cost',
+    value: (k) => kindNames[k.category],
+    sub: (k) => (k.done ? 'done' : k.forecast ? 'forecast typed' : ''),
+  },
   { id: 'budget', label: 'Budget', kind: 'money', width: 96, value: (k) => k.budget, total: true },
   { id: 'cost', label: 'Actual', kind: 'money', width: 96, value: (k) => k.cost, total: true, rule: true },
   {
@@ -87,7 +95,6 @@ const kinds: Column<Kind>[] = [
     kind: 'money',
     width: 104,
     value: (k) => k.expected,
-    sub: (k) => (k.forecast ? 'typed' : k.done ? 'done' : ''),
     total: true,
     rule: true,
   },

@@ -5,9 +5,10 @@ import { answered, client, type Schema } from '@/api/client'
 import Await from '@/parts/Await.vue'
 import Ledger from '@/parts/Ledger.vue'
 import SheetHead from '@/parts/SheetHead.vue'
-import { basisNames, counted, figure, percent } from '@/parts/figures'
+import { basisNames, counted, percent } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useFooting } from '@/book/footing'
+import { marginOf } from '@/book/money'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
 import MoneyBar from './MoneyBar.vue'
@@ -37,23 +38,34 @@ watchEffect(() => {
     { label: 'Cost', value: t.cost },
     { label: 'Earned', value: t.earned },
     { label: 'Gross profit', value: t.profit },
-    { label: 'Margin', value: t.margin ? `${t.margin} %` : '' },
+    marginOf(t),
     ...(Number(t.drafted) ? [{ label: 'Drafted', value: t.drafted }] : []),
     { label: 'Unbilled', value: t.unbilled },
     ...(Number(t.held) ? [{ label: 'Held', value: t.held }] : []),
     { label: 'Not approved, cost', value: t.pending },
   ])
 })
-const columns: Column<Row>[] = [
-  { id: 'job', label: 'Job', width: 250, value: (j) => `${j.number} ${j.name}`, sub: (j) => j.customer || 'own' },
-  { id: 'basis', label: 'Basis', width: 84, value: (j) => basisNames[j.basis], tone: 'soft', hideBelow: 1180 },
+/** A column that is there only where it says something. */
+function some(id: 'drafted' | 'held' | 'provision', label: string, title: string): Column<Row>[] {
+  const value = (j: Row) => (Number(j[id]) ? j[id] : '')
+  return rows.value.some(value)
+    ? [{ id, label, kind: 'money', width: 88, value, total: true, title, hideBelow: 1180 }]
+    : []
+}
+const columns = computed<Column<Row>[]>(() => [
+  {
+    id: 'job',
+    label: 'Job',
+    width: 220,
+    value: (j) => `${j.number} ${j.name}`,
+    sub: (j) => `${j.customer || 'own'}, ${basisNames[j.basis]}`,
+  },
   {
     id: 'contract',
-    label: 'Contract',
+    label: 'Contract, limit',
     kind: 'money',
     width: 96,
     value: (j) => j.contract,
-    sub: (j) => (j.contract && j.basis === 'tm' ? 'limit' : ''),
     tone: 'soft',
   },
   {
@@ -64,15 +76,8 @@ const columns: Column<Row>[] = [
   },
   { id: 'cost', label: 'Cost', kind: 'money', width: 96, value: (j) => j.cost, rule: true, total: true },
   { id: 'earned', label: 'Earned', kind: 'money', width: 96, value: (j) => j.earned, total: true },
-  {
-    id: 'profit',
-    label: 'Gross profit',
-    kind: 'money',
-    width: 100,
-    value: (j) => j.profit,
-    sub: (j) => (Number(j.provision) ? `provision ${figure(j.provision)}` : ''),
-    total: true,
-  },
+  ...some('provision', 'Provision', 'the part of a loss foreseen that has not come yet'),
+  { id: 'profit', label: 'Gross profit', kind: 'money', width: 96, value: (j) => j.profit, total: true },
   {
     id: 'margin',
     label: 'Margin',
@@ -82,24 +87,9 @@ const columns: Column<Row>[] = [
     text: (j) => (j.unmeasured ? 'not measured' : percent(j.margin)),
     tone: (j) => (j.unmeasured ? 'soft' : ''),
   },
-  {
-    id: 'drafted',
-    label: 'Drafted',
-    kind: 'money',
-    width: 92,
-    value: (j) => (Number(j.drafted) ? j.drafted : ''),
-    rule: true,
-    total: true,
-  },
-  {
-    id: 'unbilled',
-    label: 'Unbilled',
-    kind: 'money',
-    width: 100,
-    value: (j) => j.unbilled,
-    sub: (j) => (Number(j.held) ? `held ${figure(j.held)}` : ''),
-    total: true,
-  },
+  { id: 'unbilled', label: 'Unbilled', kind: 'money', width: 96, value: (j) => j.unbilled, rule: true, total: true },
+  ...some('drafted', 'Drafted', 'on drafts: earned, not issued yet'),
+  ...some('held', 'Held', 'over the limit: not earned, billed when more is agreed'),
   {
     id: 'oldest',
     label: 'Oldest',
@@ -109,7 +99,7 @@ const columns: Column<Row>[] = [
     text: (j) => (j.oldest ? counted(j.ageDays ?? 0, 'day') : ''),
     hideBelow: 1180,
   },
-]
+])
 </script>
 
 <template>
@@ -150,7 +140,7 @@ const columns: Column<Row>[] = [
             ><router-link :to="`/jobs/${row.number}`" class="two"
               ><span
                 ><b class="strong">{{ row.number }}</b> {{ row.name }}</span
-              ><small>{{ row.customer || 'own' }}</small></router-link
+              ><small>{{ row.customer || 'own' }}, {{ basisNames[row.basis] }}</small></router-link
             ></template
           >
           <template #bar="{ row }"

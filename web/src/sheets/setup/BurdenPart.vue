@@ -95,12 +95,12 @@ const columns: Column<Row>[] = [
     value: (p) => p.value,
     text: (p) => (p.basis === 'hour' ? figure(p.value) : percent(p.value)),
   },
-  { id: 'of', label: 'Basis', width: 112, value: (p) => p.of, tone: 'soft' },
-  { id: 'cap', label: 'Cap a year', kind: 'money', width: 96, value: (p) => p.cap, tone: 'soft', hideBelow: 1181 },
-  { id: 'since', label: 'Since', kind: 'date', width: 104, value: (p) => p.since, tone: 'soft', hideBelow: 1181 },
-  { id: 'regular', label: 'Regular', kind: 'money', width: 82, value: (p) => p.regular, rule: true, total: true },
-  { id: 'overtime', label: 'Overtime', kind: 'money', width: 82, value: (p) => p.overtime, total: true },
-  { id: 'double', label: 'Double', kind: 'money', width: 82, value: (p) => p.double, total: true },
+  { id: 'of', label: 'Basis', width: 100, value: (p) => p.of, tone: 'soft' },
+  { id: 'cap', label: 'Cap a year', kind: 'money', width: 84, value: (p) => p.cap, tone: 'soft', hideBelow: 1181 },
+  { id: 'since', label: 'Since', kind: 'date', width: 98, value: (p) => p.since, tone: 'soft', hideBelow: 1181 },
+  { id: 'regular', label: 'Regular', kind: 'money', width: 70, value: (p) => p.regular, rule: true, total: true },
+  { id: 'overtime', label: 'Overtime', kind: 'money', width: 70, value: (p) => p.overtime, total: true },
+  { id: 'double', label: 'Double', kind: 'money', width: 70, value: (p) => p.double, total: true },
   { id: 'acts', label: 'Change', width: 74, value: () => '', acts: true },
 ]
 const classes = ['regular', 'overtime', 'double'] as const
@@ -160,13 +160,10 @@ const classes = ['regular', 'overtime', 'double'] as const
             </div>
           </dl>
           <p v-if="ofCode.length" class="key">
-            Rows for a cost code hold for that work in place of the others:
-            <template v-for="(b, i) in ofCode" :key="b.id"
-              ><template v-if="i">, </template
-              ><button class="lnk" @click="edit.open(b)">
-                {{ b.burdenClass }} {{ b.component }} for {{ b.costCode }} since {{ longDay(b.since) }}
-              </button></template
-            >.
+            <span>Rows for a cost code hold for that work in place of the others:</span>
+            <button v-for="b in ofCode" :key="b.id" class="lnk" @click="edit.open(b)">
+              {{ b.burdenClass }} {{ b.component }} for {{ b.costCode }} since {{ longDay(b.since) }}
+            </button>
           </p>
           <p class="key">
             The total is the burdened hour, before any cap is used up. It is charged by the company's card; margin is

@@ -37,6 +37,7 @@ function on(part: Schema['TaxPart'], kind: string, is: boolean) {
     label="Tax on what is retained is due when released"
     name="onRelease"
     kind="check"
+    size="wide"
   />
   <fieldset v-if="form.model.kind === 'standard'">
     <legend class="sr">Components</legend>

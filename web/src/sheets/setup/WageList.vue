@@ -58,7 +58,7 @@ const columns: Column<Row>[] = [
       <template #after
         ><span class="soft">{{
           raise.model.per === 'week'
-            ? 'What is paid by the week begins with a week, and is spread over its hours.'
+            ? 'What is paid by the week holds from the next week that begins, and is spread over its hours.'
             : 'Work before that day keeps the wage it had.'
         }}</span></template
       >

@@ -82,8 +82,8 @@ const columns: Column<Row>[] = [
   },
   { id: 'wage', label: 'Wage', kind: 'money', width: 110, value: (w) => w.wage, rule: true },
   { id: 'since', label: 'Since', kind: 'date', width: 120, value: (w) => w.since, tone: 'soft', hideBelow: 1100 },
-  { id: 'burdened', label: 'Burdened', kind: 'money', width: 100, value: (w) => w.burdened },
-  { id: 'charge', label: 'Charge', kind: 'money', width: 100, value: (w) => w.charge },
+  { id: 'burdened', label: 'Burdened', kind: 'money', width: 90, value: (w) => w.burdened },
+  { id: 'charge', label: 'Charge', kind: 'money', width: 90, value: (w) => w.charge },
   { id: 'margin', label: 'Margin', kind: 'percent', width: 90, value: (w) => w.margin },
   { id: 'acts', label: 'Change', width: 140, value: () => '', acts: true },
 ]

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { answered, client } from '@/api/client'
 import { counted } from '@/parts/figures'
 import { useFooting } from '@/book/footing'
+import { moneyOf } from '@/book/money'
 import { useOutbox, type CellEdit, type Place, type SavedCell, type SheetQuery } from '@/book/outbox'
 import type { useScope } from '@/book/scope'
 import { useUndo } from '@/book/undo'
@@ -49,17 +50,7 @@ export function useCrewSheet(scope: ReturnType<typeof useScope>) {
     data,
     (sheet) => {
       if (!sheet) return
-      const f = sheet.footing
-      const of = (label: string, value?: string, change?: string) => ({ label, value: value ?? '', change })
-      const shown = [of('Hours', f.hours, f.change?.hours === '0.00' ? undefined : f.change?.hours)]
-      if (f.cost !== undefined)
-        shown.push(
-          of('Labour', f.labour, f.change?.labour),
-          ...(crew.value ? [] : [of('Other', f.other, f.change?.other)]),
-          of('Cost', f.cost, f.change?.cost),
-          of('Charge', f.charge, f.change?.charge),
-          of('Margin', f.margin ? `${f.margin} %` : ''),
-        )
+      const shown = moneyOf(sheet.footing).filter((f) => f.label !== 'Other' || !crew.value)
       footing.show(
         [crew.value, scope.job.value || !crew.value ? scope.jobName.value : '', scope.short.value]
           .filter(Boolean)

@@ -10,7 +10,7 @@ import SheetHead from '@/parts/SheetHead.vue'
 import { counted, dayNumber, hours, longDay, weekday } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useFooting } from '@/book/footing'
-import { useMoney } from '@/book/money'
+import { marginOf, useMoney } from '@/book/money'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
 import CrewComb from './CrewComb.vue'
@@ -52,7 +52,7 @@ watchEffect(() => {
     return footing.show('', [
       one('Ready to bill', bills.value?.totals.ready),
       one('Not approved', waiting.value?.cost),
-      one('Margin', f.margin ? `${f.margin} %` : ''),
+      marginOf(f),
     ])
   }
   footing.show(`${scope.jobName.value}, ${scope.short.value}`, money.figures.value)

@@ -1,0 +1,231 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/costs"
+	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/reports"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/demo"
+)
+
+// TestWhatHoldsBackIsSaidAndLetGo agrees a limit that is too low for what is ready: Ready says what is used and held, a draft takes only what
+// fits, and the rest is ready again once more is agreed.
+func TestWhatHoldsBackIsSaidAndLetGo(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	ready := func() (of billing.ReadyRow) {
+		sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+		require.NoError(t, err)
+		for _, r := range sheet.Ready {
+			if r.Job == "1187" {
+				of = r
+			}
+		}
+		return of
+	}
+	before := ready()
+	u.open("/jobs/1187?change=job")
+	u.must(u.See(`form[aria-label="Change job 1187"]`))
+	u.fill("Change job 1187", "Limit", "no idea")
+	u.must(u.Press("Save"))
+	u.must(u.Until(`!!document.querySelector('form[aria-label="Change job 1187"] .field.wrong .said')?.innerText`))
+	u.fill("Change job 1187", "Limit", "150000")
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change job 1187"]')`))
+	u.sees("not to exceed 150,000.00", "held, over the limit")
+	u.must(u.See(`[aria-label="Limits"] .warnword`))
+	u.accessible("a job over its limit")
+
+	u.open("/bill")
+	u.must(u.See(`[aria-label="Ready to bill"] .flag`))
+	u.sees("Over the limit", "Raise the limit")
+	now := ready()
+	assert.Equal(t, "150000.00", now.Limit)
+	assert.Equal(t, before.Used, now.Used)
+	assert.NotEmpty(t, now.Held)
+	assert.Equal(t, "150000.00", add(t, now.Used, now.Total), "as much as fits, a part of the source that crosses it")
+	assert.Equal(t, before.Total, add(t, now.Total, now.Held))
+	u.accessible("work that is over its limit")
+	u.must(u.ClickIn(`[aria-label="Ready to bill"] tr`, "1187", "input"), u.Press("Make 1 draft"), u.See(".invoice .due"))
+	u.must(u.ClickIn(`[aria-label="Drafts"] tbody tr`, "Gannet Point", "td:nth-child(2)"))
+	u.open("/bill")
+	u.must(u.See(`[aria-label="Not ready yet"]`), u.ClickIn(`[aria-label="Not ready yet"] tr`, "Over the limit", "a"))
+	u.must(u.See(`form[aria-label="Change job 1187"]`))
+	u.fill("Change job 1187", "Limit", "400000")
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change job 1187"]')`))
+	freed := ready()
+	assert.Equal(t, []string{now.Held, "150000.00", ""}, []string{freed.Total, freed.Used, freed.Held})
+}
+
+// TestAFixedPriceIsMeasuredByItsBudget takes the budget of a job away: no margin is said. A mistyped one is refused beside its row, and a
+// right one gives the margin, the cost at completion and the report of work in progress. All of it by the keyboard.
+func TestAFixedPriceIsMeasuredByItsBudget(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	form := `form[aria-label="Budget of job 1189"]`
+	closed := `!document.querySelector('` + form + `')`
+	u.open("/jobs/1189?change=budget")
+	for range 3 {
+		u.must(u.Click(form + ` button[aria-label="Delete row 1"]`))
+	}
+	u.must(u.Press("Save budget"), u.Until(closed))
+	u.sees("not measured")
+	folder := func() jobs.JobFolder {
+		f, err := jobs.Folder(ctx, u.book.Book, book.Console, "1189")
+		require.NoError(t, err)
+		return f
+	}
+	assert.Equal(t, []any{true, "", folder().Cost}, []any{folder().Unmeasured, folder().Margin, folder().Earned}, "no profit before it is measured")
+
+	u.must(u.Press("Budget"), u.See(form), u.Click(form+` input[aria-label="Hours of row 1"]`))
+	u.must(u.Keys("2400\t142000\t\t"+kb.Tab), u.Type(form+` input[aria-label="Budget of row 2"]`, "-5"))
+	u.must(u.Press("Save budget"), u.See(form+` td.said`))
+	u.accessible("a budget that is refused")
+	u.must(u.Click(form+` input[aria-label="Budget of row 2"]`), u.Chord(chromedp.ModifierCtrl, "a"), u.Keys("95000\r"), u.Until(closed))
+	u.must(u.See(`[aria-label="Budget"] tfoot`), u.Until(`!document.body.innerText.includes('not measured')`))
+	u.sees("237,000.00")
+	f := folder()
+	assert.False(t, f.Unmeasured)
+	assert.NotEmpty(t, f.Margin)
+	assert.Equal(t, []string{"2400", "142000.00"}, []string{f.Plan.Rows[0].Hours, f.Plan.Rows[0].Cost})
+	wip, err := reports.Make(ctx, u.book.Book, book.Console, "wip", reports.ReportQuery{})
+	require.NoError(t, err)
+	found := false
+	for _, row := range wip.Rows {
+		for i, head := range wip.Columns {
+			if row[0] == "1189" && head == "earned" {
+				found = true
+				assert.Equal(t, f.Earned, row[i])
+			}
+		}
+	}
+	assert.True(t, found, "it is in the report of work in progress")
+}
+
+// TestTimeOffAndAWageByTheWeek gives a diver a wage by the week, books a day off in the grid, and gives
+// the yard a cover of its own that the build-up shows for its code.
+func TestTimeOffAndAWageByTheWeek(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/setup?part=workers")
+	u.must(u.ClickIn(`[aria-label="Workers"] tr`, "Moss Tilley", ".acts-of button"))
+	const raise = "New wage of Moss Tilley"
+	u.must(u.See(`form[aria-label="` + raise + `"]`))
+	u.fill(raise, "Wage of", "2000", "Paid", "week", "From", "Nov 25, 2026")
+	u.sees("holds from the next week that begins")
+	u.accessible("a wage by the week")
+	u.must(u.Press("Save wage"), u.Until(`!document.querySelector('form[aria-label="`+raise+`"]')`))
+	u.open("/setup?part=workers&asOf=2026-12-01")
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Workers"] tr')].some(
+		r => r.innerText.includes('Moss Tilley') && r.innerText.includes('2,000.00 a week'))`))
+
+	u.open("/time?crew=Dive+crew&from=2026-11-30")
+	u.must(u.See(`[aria-label="Add a line"]`), u.Pick("Worker", "moss"), u.Pick("Job", "1200"))
+	u.must(u.Click(`form[aria-label="Add a line"] .leave input`), u.Press("Add line"), u.See(cell(0, 0)))
+	u.must(u.Click(cell(0, 0)), u.Keys("8\r"), u.Until(`!document.querySelector('.state').innerText.includes('Saving')`))
+	u.sees("leave", "8 of the 8 hours are leave")
+	u.accessible("leave in the crew sheet")
+	labour, err := reports.Make(ctx, u.book.Book, book.Console, "labour", reports.ReportQuery{From: calendar.On(2026, time.November, 30)})
+	require.NoError(t, err)
+	require.Len(t, labour.Rows, 1)
+	assert.Contains(t, labour.Rows[0], "480")
+	assert.Contains(t, labour.Rows[0], "2000.00", "the week's pay lies on the hours there are")
+
+	u.open("/setup?part=burden&worker=13")
+	u.must(u.See("svg.stack"), u.Press("New component"), u.See(`form[aria-label="New burden component"]`))
+	u.fill("New burden component", "Burden class", "Field marine", "Component", "Accident cover", "Value", "2", "From", "Nov 2, 2026")
+	u.fill("New burden component", "For the work of", "520")
+	u.must(u.Press("Add component"))
+	u.must(u.See(`input[aria-label="Work"]`), u.Click(`input[aria-label="Work"]`), u.Chord(chromedp.ModifierCtrl, "a"), u.Keys("520"))
+	u.must(u.Until(`document.querySelectorAll('.v-overlay--active .v-list-item').length === 1`), u.Keys("\r"), u.Until(`[...document.querySelectorAll('table tr')].some(
+		r => r.innerText.includes('Accident cover') && r.innerText.includes('2 %'))`))
+}
+
+// TestAPaperMustComeToWhatIsPrintedOnIt types a paper short of its printed total: what is missing is said, it is not handed in, and a line
+// without tax has none of it.
+func TestAPaperMustComeToWhatIsPrintedOnIt(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/costs?open=new")
+	u.must(u.See(`[aria-label="Lines"] tfoot`), u.Fill("", "Supplier", "Sable Bar Decking"), u.Fill("", "Invoice no.", "SBD-1"))
+	u.must(u.Fill("", "Tax", "10"), u.Type(`input[aria-label="Line 1, what"]`, "Boards"), u.Type(`input[aria-label="Line 1, unit cost"]`, "100"))
+	u.must(u.Press("Add a line"), u.Type(`input[aria-label="Line 2, what"]`, "Stamps"), u.Type(`input[aria-label="Line 2, unit cost"]`, "40"))
+	u.must(u.Click(`input[aria-label="Line 2, taxable"]`))
+	u.must(u.Until(`(() => { const l = [...document.querySelectorAll('.printed label')][0]; l.control.focus(); return true })()`), u.Keys("160\t"))
+	u.sees("10.00 is missing here")
+	u.accessible("a paper that falls short")
+	u.must(u.Press("Hand in"))
+	u.sees("and not to the 160.00 printed on it")
+	u.must(u.Click(`input[aria-label="Line 2, unit cost"]`), u.Chord(chromedp.ModifierCtrl, "a"), u.Keys("50\t"))
+	u.sees("In balance with the paper")
+	u.must(u.Press("Hand in"), u.Until(`![...document.querySelectorAll('.v-btn')].some(b => b.innerText.trim() === 'Hand in')`))
+	list, err := costs.List(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	for _, d := range list.Documents {
+		if !strings.Contains(d.Title+d.Detail, "SBD-1") {
+			continue
+		}
+		paper, err := costs.Get(ctx, u.book.Book, book.Console, d.ID)
+		require.NoError(t, err)
+		assert.Equal(t, "160.00", paper.Printed)
+		assert.Equal(t, []string{"110.00", "50.00"}, []string{paper.Lines[0].Landed, paper.Lines[1].Landed})
+		return
+	}
+	assert.Fail(t, "the paper is not there")
+}
+
+// TestATaxThatTheCustomerOwesIsSaidOnTheInvoice makes a tax code without tax but with a note, gives it to a customer, and finds the note on the
+// draft.
+func TestATaxThatTheCustomerOwesIsSaidOnTheInvoice(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/setup?part=codes")
+	u.must(u.Press("New tax code"), u.See(`form[aria-label="New tax code"]`))
+	u.fill("New tax code", "Code", "RC", "Kind", "reverse_charge")
+	u.fill("New tax code", "Note", "Reverse charge: tax is owed by the customer.")
+	u.accessible("a tax code")
+	u.must(u.Press("Add tax code"))
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Taxes"] tr')].some(r => r.innerText.includes('RC'))`))
+	u.open("/setup?part=customers")
+	u.must(u.ClickIn(`[aria-label="Customers"] tr`, "Corran Reach", "button"), u.See(`form[aria-label="Change Corran Reach Yacht Club"]`))
+	u.fill("Change Corran Reach Yacht Club", "Tax code", "RC")
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change Corran Reach Yacht Club"]')`))
+	u.open("/bill")
+	u.must(u.ClickIn(`[aria-label="Ready to bill"] tr`, "1195", "input"), u.Press("Make 1 draft"), u.See(".invoice .due"))
+	u.sees("Reverse charge: tax is owed by the customer.")
+	u.accessible("a draft with a note on its tax")
+}
+
+// TestWhatHasNoChargeIsSaidApart opens, in the Footing, the reasons why some of the cost has no charge.
+func TestWhatHasNoChargeIsSaidApart(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/costs?span=quarter")
+	u.must(u.See(".made-of"), u.Click(".made-of"), u.See(".reasons"))
+	u.sees("On a fixed price or our own", "Without a price")
+	u.accessible("the cost of what has no charge")
+	hours, err := browser.Eval[int](u.Page, `document.querySelectorAll('.reasons dd').length`)
+	u.must(err)
+	rows, err := scope.Uncharged(ctx, u.book.Book, book.Console, scope.ScopeQuery{From: "2026-10-01", To: "2026-12-31"})
+	require.NoError(t, err)
+	assert.Equal(t, len(rows), hours)
+}
+
+// add is the sum of amounts of two decimals.
+func add(t *testing.T, amounts ...string) string {
+	t.Helper()
+	var sum money.Amount
+	for _, text := range amounts {
+		a, err := money.Currency{Digits: 2}.ParseAmount(text)
+		require.NoError(t, err)
+		sum += a
+	}
+	return money.Currency{Digits: 2}.Format(sum)
+}
