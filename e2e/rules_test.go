@@ -22,8 +22,8 @@ import (
 	"jarvo/internal/demo"
 )
 
-// TestWhatHoldsBackIsSaidAndLetGo agrees a limit that is too low for what is ready: Ready says what is used and held, a draft takes only what
-// fits, and the rest is ready again once more is agreed.
+// TestWhatHoldsBackIsSaidAndLetGo agrees a limit that is too low for what is ready: Ready says what is used and held, a draft takes only
+// what fits, and the rest is ready again once more is agreed.
 func TestWhatHoldsBackIsSaidAndLetGo(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	ready := func() (of billing.ReadyRow) {
@@ -86,7 +86,8 @@ func TestAFixedPriceIsMeasuredByItsBudget(t *testing.T) {
 		require.NoError(t, err)
 		return f
 	}
-	assert.Equal(t, []any{true, "", folder().Cost}, []any{folder().Unmeasured, folder().Margin, folder().Earned}, "no profit before it is measured")
+	blank := folder()
+	assert.Equal(t, []any{true, "", blank.Cost}, []any{blank.Unmeasured, blank.Margin, blank.Earned}, "no profit before it is measured")
 
 	u.must(u.Press("Budget"), u.See(form), u.Click(form+` input[aria-label="Hours of row 1"]`))
 	u.must(u.Keys("2400\t142000\t\t"+kb.Tab), u.Type(form+` input[aria-label="Budget of row 2"]`, "-5"))
@@ -147,7 +148,8 @@ func TestTimeOffAndAWageByTheWeek(t *testing.T) {
 	u.fill("New burden component", "For the work of", "520")
 	u.must(u.Press("Add component"))
 	u.must(u.See(`input[aria-label="Work"]`), u.Click(`input[aria-label="Work"]`), u.Chord(chromedp.ModifierCtrl, "a"), u.Keys("520"))
-	u.must(u.Until(`document.querySelectorAll('.v-overlay--active .v-list-item').length === 1`), u.Keys("\r"), u.Until(`[...document.querySelectorAll('table tr')].some(
+	u.must(u.Until(`document.querySelectorAll('.v-overlay--active .v-list-item').length === 1`), u.Keys("\r"))
+	u.must(u.Until(`[...document.querySelectorAll('table tr')].some(
 		r => r.innerText.includes('Accident cover') && r.innerText.includes('2 %'))`))
 }
 
@@ -157,10 +159,11 @@ func TestAPaperMustComeToWhatIsPrintedOnIt(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/costs?open=new")
 	u.must(u.See(`[aria-label="Lines"] tfoot`), u.Fill("", "Supplier", "Sable Bar Decking"), u.Fill("", "Invoice no.", "SBD-1"))
-	u.must(u.Fill("", "Tax", "10"), u.Type(`input[aria-label="Line 1, what"]`, "Boards"), u.Type(`input[aria-label="Line 1, unit cost"]`, "100"))
+	u.must(u.Fill("", "Tax", "10"))
+	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Boards"), u.Type(`input[aria-label="Line 1, unit cost"]`, "100"))
 	u.must(u.Press("Add a line"), u.Type(`input[aria-label="Line 2, what"]`, "Stamps"), u.Type(`input[aria-label="Line 2, unit cost"]`, "40"))
 	u.must(u.Click(`input[aria-label="Line 2, taxable"]`))
-	u.must(u.Until(`(() => { const l = [...document.querySelectorAll('.printed label')][0]; l.control.focus(); return true })()`), u.Keys("160\t"))
+	u.must(u.Until(`(() => { document.querySelector('.printed label').control.focus(); return true })()`), u.Keys("160\t"))
 	u.sees("10.00 is missing here")
 	u.accessible("a paper that falls short")
 	u.must(u.Press("Hand in"))
@@ -183,8 +186,8 @@ func TestAPaperMustComeToWhatIsPrintedOnIt(t *testing.T) {
 	assert.Fail(t, "the paper is not there")
 }
 
-// TestATaxThatTheCustomerOwesIsSaidOnTheInvoice makes a tax code without tax but with a note, gives it to a customer, and finds the note on the
-// draft.
+// TestATaxThatTheCustomerOwesIsSaidOnTheInvoice makes a tax code without tax but with a note, gives it to a customer, and finds the
+// note on the draft.
 func TestATaxThatTheCustomerOwesIsSaidOnTheInvoice(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/setup?part=codes")

@@ -105,7 +105,7 @@ func shots(week, paper string) []shot {
 		{name: "jobs", path: "/jobs", see: `[aria-label="Jobs"]`},
 		{name: "job", path: "/jobs/1187", see: `[aria-label="Booked to it"]`},
 		{name: "job-fixed", asked: true, path: "/jobs/1194", see: `[aria-label="Fixed price"]`},
-		{name: "job-budget", path: "/jobs/1184?change=budget", see: `form[aria-label="Budget of job 1184"]`},
+		{name: "job-budget", asked: true, path: "/jobs/1184?change=budget", see: `form[aria-label="Budget of job 1184"]`},
 		{name: "job-workings", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: openWorkings},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},

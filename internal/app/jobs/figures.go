@@ -1,6 +1,8 @@
 package jobs
 
 import (
+	"fmt"
+
 	"jarvo/internal/app/book"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
@@ -27,15 +29,13 @@ type JobFigures struct {
 type placeSum struct {
 	JobID, PhaseID  int64
 	Category        string
-	Pending         bool
 	Works           int64
-	Minutes         money.Minutes
-	Cost            money.Amount
+	Minutes         money.Minutes // approved
+	Cost, Labour    money.Amount  // approved; of which labour
+	Pending         money.Amount  // the cost of what is not approved
 	Drafted, Billed money.Amount
 	Ready, Held     money.Amount
 	Earning         money.Amount
-	// The charge, and the cost of what has one and of what is not billable.
-	Charge, Charged, Unbillable money.Amount
 }
 
 type placeKey struct{ job, phase int64 }
@@ -65,7 +65,7 @@ type budgetSum struct {
 
 // Figures computes the money of all jobs, or of one, in the order of their numbers, within a period.
 func Figures(s *book.Session, job int64, of calendar.Span) ([]*JobFigures, error) {
-	p, err := loadPlan(s, jobHeads, job, of)
+	p, err := loadPlan(s, jobHeads, asked, job, of)
 	if err != nil {
 		return nil, err
 	}
@@ -95,21 +95,21 @@ func Figures(s *book.Session, job int64, of calendar.Span) ([]*JobFigures, error
 	return figures, nil
 }
 
-func loadPlan(s *book.Session, heads string, job int64, of calendar.Span) (*plan, error) {
+func loadPlan(s *book.Session, heads, those string, job int64, of calendar.Span) (*plan, error) {
 	args := map[string]any{"job": job}
 	p := &plan{phases: map[int64][]phaseHead{}, budgets: map[placeKey][]budgetSum{}, lasts: map[placeKey]calendar.Date{}}
 	var err error
 	if p.heads, err = store.Query[Head](s.Tx, heads, args); err != nil {
 		return nil, err
 	}
-	phases, err := store.Query[phaseHead](s.Tx, phaseHeads, args)
+	phases, err := store.Query[phaseHead](s.Tx, fmt.Sprintf(phaseHeads, those), args)
 	if err != nil {
 		return nil, err
 	}
 	for _, ph := range phases {
 		p.phases[ph.JobID] = append(p.phases[ph.JobID], ph)
 	}
-	budgets, err := store.Query[budgetSum](s.Tx, budgetSums, args)
+	budgets, err := store.Query[budgetSum](s.Tx, fmt.Sprintf(budgetSums, those), args)
 	if err != nil {
 		return nil, err
 	}
@@ -135,9 +135,9 @@ func loadPlan(s *book.Session, heads string, job int64, of calendar.Span) (*plan
 func placeSums(s *book.Session, job int64, of calendar.Span) (map[placeKey][]placeSum, error) {
 	args := map[string]any{"job": job, "from": of.From, "to": of.To}
 	if of != calendar.Always {
-		return sumUp(s, []string{CountedSums, billedSums}, args)
+		return sumUp(s, []string{counted(CountedSums), billedSums}, args)
 	}
-	sums, err := sumUp(s, []string{bookedSums, billedSums, draftedSums}, args)
+	sums, err := sumUp(s, []string{keptSums, billedSums, draftedSums}, args)
 	for _, rows := range sums {
 		for i := range rows {
 			rows[i].Earning = rows[i].Billed + rows[i].Drafted + rows[i].Ready
@@ -149,7 +149,7 @@ func placeSums(s *book.Session, job int64, of calendar.Span) (map[placeKey][]pla
 // asOf are the sums of fixed jobs up to a day.
 func asOf(s *book.Session, job int64, day calendar.Date) (map[placeKey][]placeSum, error) {
 	return sumUp(
-		s, []string{fixedSums, billedSums}, map[string]any{"job": job, "from": calendar.Always.From, "to": day},
+		s, []string{counted(fixedSums), billedSums}, map[string]any{"job": job, "from": calendar.Always.From, "to": day},
 	)
 }
 
@@ -171,14 +171,9 @@ func sumUp(s *book.Session, queries []string, args map[string]any) (map[placeKey
 func (j *JobFigures) compute(p *plan, of calendar.Span, in, now, before map[placeKey][]placeSum) error {
 	for _, k := range j.keys(p) {
 		for _, sum := range in[k] {
-			switch {
-			case sum.Pending:
-			case sum.Category == billing.Labour:
-				j.Labour += sum.Cost
-				j.Minutes += sum.Minutes
-			default:
-				j.Other += sum.Cost
-			}
+			j.Labour += sum.Labour
+			j.Other += sum.Cost - sum.Labour
+			j.Minutes += sum.Minutes
 		}
 	}
 	whole := of == calendar.Always
@@ -306,11 +301,9 @@ func fill(place *profit.Place, budgets []budgetSum, sums []placeSum) {
 			continue
 		}
 		place.Worked = true
-		if k := kind(sum.Category); sum.Pending {
-			k.Pending += sum.Cost
-		} else {
-			k.Cost += sum.Cost
-		}
+		k := kind(sum.Category)
+		k.Cost += sum.Cost
+		k.Pending += sum.Pending
 	}
 }
 
@@ -333,11 +326,11 @@ func (w FixedWork) WithoutBudget() money.Amount {
 
 // Fixed is the fixed work of a job, or of all jobs (0) that are not closed and have any with a contract, in the order of their numbers.
 func Fixed(s *book.Session, job int64) ([]FixedWork, error) {
-	p, err := loadPlan(s, fixedHeads, job, calendar.Always)
+	p, err := loadPlan(s, fixedHeads, "p.job_id IN "+fixedJobs, job, calendar.Always)
 	if err != nil {
 		return nil, err
 	}
-	sums, err := sumUp(s, []string{bookedSums + " WHERE job_id IN " + fixedJobs}, map[string]any{"job": job})
+	sums, err := sumUp(s, []string{fixedKept}, map[string]any{"job": job})
 	if err != nil {
 		return nil, err
 	}

@@ -6,17 +6,21 @@ const jobHeads = `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name
   FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job)
   ORDER BY j.number_order`
 
+// phaseHeads and budgetSums are of the jobs p.job_id that a condition names.
 const phaseHeads = `SELECT p.id, p.job_id, b.basis, p.contract, p.done FROM basis_of_work b JOIN phases p ON p.id = b.phase_id
-  WHERE (@job = 0 OR p.job_id = @job) ORDER BY p.job_id, p.id`
+  WHERE %s ORDER BY p.job_id, p.id`
 
 // budgetSums are what is planned of each kind of cost of a place; where a forecast was typed for some of its cost codes, the budget stands
 // in for the others.
 const budgetSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, category, sum(cost) AS budget,
   CASE WHEN count(forecast) > 0 THEN sum(ifnull(forecast, cost)) END AS forecast
-  FROM budgets WHERE @job IN (0, job_id) GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`
+  FROM budgets p WHERE %s GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`
 
 // fixedJobs are the jobs with fixed work.
 const fixedJobs = `(SELECT job_id FROM basis_of_work WHERE basis = 'fixed' AND @job IN (0, job_id))`
+
+// asked are the jobs that are asked about.
+const asked = `@job IN (0, p.job_id)`
 
 // fixedHeads are the jobs with fixed work that are not closed.
 const fixedHeads = `SELECT j.* FROM jobs j WHERE j.id IN ` + fixedJobs + ` AND j.status <> 'closed' ORDER BY j.number_order`
@@ -47,10 +51,26 @@ const bookedRows = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.n
 const bookedCount = `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines
   WHERE job_id = @job)`
 
-const (
-	// bookedSums are the sums as they are kept.
-	bookedSums = `SELECT job_id, phase_id, pending, category, works, minutes, cost, ready, held FROM job_sums`
+// sums are what is added up of a place: what is approved and beside it what is not.
+const sums = `sum(works) AS works, sum(iif(pending, 0, minutes)) AS minutes, sum(iif(pending, 0, cost)) AS cost,
+  sum(iif(pending OR category <> 'labour', 0, cost)) AS labour, sum(iif(pending, cost, 0)) AS pending,
+  sum(ready) AS ready, sum(held) AS held`
 
+// keptSums are the sums as they are kept, by kind of cost; fixedKept are those of the places whose price is fixed.
+const (
+	keptSums  = `SELECT job_id, phase_id, category, ` + sums + ` FROM job_sums GROUP BY 1, 2, 3`
+	fixedKept = `SELECT job_id, phase_id, category, ` + sums + `
+  FROM (SELECT job_id, phase_id FROM basis_of_work WHERE basis = 'fixed' AND @job IN (0, job_id))
+  CROSS JOIN job_sums USING (job_id, phase_id)
+  GROUP BY 1, 2, 3`
+)
+
+// counted adds up by kind of cost what was counted, with what is earned by the date of the work.
+func counted(works string) string {
+	return `SELECT job_id, phase_id, category, ` + sums + `, sum(earning) AS earning FROM (` + works + `) GROUP BY 1, 2, 3`
+}
+
+const (
 	// hoursSummed and linesSummed are what sums of hours and of lines are of.
 	hoursSummed = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 'labour' AS category, count(*) AS works,
 		sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, ifnull(sum(ready), 0) AS ready, sum(held) AS held, sum(drafted) AS drafted,

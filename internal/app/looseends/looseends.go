@@ -344,20 +344,26 @@ func nearLimits(s *book.Session) ([]looseRow, error) {
 	if err != nil {
 		return nil, err
 	}
+	uses = slices.DeleteFunc(uses, func(u limits.Use) bool { return !u.Near() })
+	if len(uses) == 0 {
+		return nil, nil
+	}
 	aside, err := setAside(s, "limit")
 	if err != nil {
 		return nil, err
 	}
+	open, err := store.All[store.Job](s.Tx, "id", "status <> ? AND id IN (SELECT job_id FROM limits)", store.Closed)
+	if err != nil {
+		return nil, err
+	}
+	byID := map[int64]store.Job{}
+	for _, j := range open {
+		byID[j.ID] = j
+	}
 	var rows []looseRow
 	for _, u := range uses {
-		if !u.Near() {
-			continue
-		}
-		job, _, err := store.One[store.Job](s.Tx, u.JobID)
-		if err != nil {
-			return nil, err
-		}
-		if job.Status == store.Closed || aside[job.Number] {
+		job, found := byID[u.JobID]
+		if !found || aside[job.Number] {
 			continue
 		}
 		row := ofJob(job, u.Held)

@@ -218,7 +218,10 @@ function fresh() {
           />
           <v-btn v-if="changed" @click="drop">Drop changes</v-btn>
           <v-btn :loading="busy" :disabled="!changed" @click="keep(paper.save)">Save</v-btn>
-          <v-btn v-if="typed.status !== 'submitted' || changed" :loading="busy" @click="keep(() => paper.handIn((saved) => choose(saved.id!)))"
+          <v-btn
+            v-if="typed.status !== 'submitted' || changed"
+            :loading="busy"
+            @click="keep(() => paper.handIn((saved) => choose(saved.id!)))"
             >Hand in</v-btn
           >
         </template>
