@@ -100,7 +100,8 @@ watch(
   async ([id], before) => {
     const mine = ++turn
     if (id === 'new') {
-      if (!typed.value || typed.value.id)
+      // A paper that was just saved is on its way to an address of its own.
+      if (!typed.value || (typed.value.id && before[0] !== 'new'))
         paper.open(paper.unsaved.fresh.value[0] ?? blankDocument(newDate.value, jobId.value))
       return
     }

@@ -119,6 +119,8 @@ export function useDocument() {
     )
   }
 
+  /** What was sent when it was refused last: what that said stays until something else is typed. */
+  let refusedAs = ''
   let asked = 0
   /** What the paper comes to. Where a line can't be worked out, the others are, and the sums are of those. */
   async function workOut(without: number[] = []): Promise<void> {
@@ -128,6 +130,7 @@ export function useDocument() {
     if (!rows.length || !body.date) return
     const turn = ++asked
     const late = () => turn !== asked || typed.value !== paper
+    const kept = without.length > 0 || JSON.stringify(body) === refusedAs
     try {
       const answer = await answered(
         client.POST('/api/costs/preview', { body: { ...body, supplier: body.supplier || '?' } }),
@@ -136,10 +139,10 @@ export function useDocument() {
       const lines: Line[] = (paper.lines ?? []).map(() => blankLine())
       rows.forEach((row, i) => (lines[row] = answer.lines![i]!))
       shown.value = { ...answer, lines }
-      if (!without.length) wrong.value = {}
+      if (!kept) wrong.value = {}
     } catch (refused) {
       if (late()) return
-      if (!without.length) wrong.value = fields(refused, rows)
+      if (!kept) wrong.value = fields(refused, rows)
       const bad = Object.keys(wrong.value).flatMap((path) => /^lines\[(\d+)\]/.exec(path)?.[1] ?? [])
       if (bad.length && !without.length) await workOut(bad.map(Number))
     }
@@ -161,7 +164,7 @@ export function useDocument() {
     if (mine) typed.value = copyOf(mine)
     shown.value = d
     wrong.value = {}
-    said.value = ''
+    said.value = refusedAs = ''
     changed.value = !!mine
     theirs.value = undefined
     if (mine) footing.notSaved('1 paper not saved')
@@ -231,6 +234,7 @@ export function useDocument() {
       return saved
     } catch (refused) {
       if (typed.value !== paper) return undefined
+      refusedAs = before
       wrong.value = fields(refused, rows)
       said.value = inWords((refused as Error).message)
       if (refused instanceof Refusal && refused.status === 409 && refused.problem.current)
