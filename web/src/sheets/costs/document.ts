@@ -130,7 +130,8 @@ export function useDocument() {
     if (!rows.length || !body.date) return
     const turn = ++asked
     const late = () => turn !== asked || typed.value !== paper
-    const kept = without.length > 0 || JSON.stringify(body) === refusedAs
+    // It may be refused while this is asked.
+    const kept = () => without.length > 0 || JSON.stringify(body) === refusedAs
     try {
       const answer = await answered(
         client.POST('/api/costs/preview', { body: { ...body, supplier: body.supplier || '?' } }),
@@ -139,10 +140,10 @@ export function useDocument() {
       const lines: Line[] = (paper.lines ?? []).map(() => blankLine())
       rows.forEach((row, i) => (lines[row] = answer.lines![i]!))
       shown.value = { ...answer, lines }
-      if (!kept) wrong.value = {}
+      if (!kept()) wrong.value = {}
     } catch (refused) {
       if (late()) return
-      if (!kept) wrong.value = fields(refused, rows)
+      if (!kept()) wrong.value = fields(refused, rows)
       const bad = Object.keys(wrong.value).flatMap((path) => /^lines\[(\d+)\]/.exec(path)?.[1] ?? [])
       if (bad.length && !without.length) await workOut(bad.map(Number))
     }
