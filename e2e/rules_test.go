@@ -89,6 +89,19 @@ func TestAFixedPriceIsMeasuredByItsBudget(t *testing.T) {
 	blank := folder()
 	assert.Equal(t, []any{true, "", blank.Cost}, []any{blank.Unmeasured, blank.Margin, blank.Earned}, "no profit before it is measured")
 
+	u.must(u.Press("Budget"), u.See(form))
+	seen := folder().Typed.Version
+	require.NoError(t, jobs.SaveBudget(ctx, u.book.Book, book.Console, "1189", jobs.BudgetChange{
+		Version: seen, Rows: []jobs.BudgetRow{{Category: "labour", Cost: "777"}},
+	}))
+	u.sees("777.00") // another window's budget is there, and is not overwritten by the form that was open
+	u.must(u.Click(form+` input[aria-label="Budget of row 1"]`), u.Keys("1\r"))
+	u.sees("changed")
+	assert.Equal(t, "777.00", folder().Plan.Rows[0].Cost)
+	u.must(u.ClickIn(form, "Save budget", "button.v-btn:nth-of-type(2)"), u.Until(closed), u.Press("Budget"), u.See(form))
+	u.must(u.Click(form+` button[aria-label="Delete row 1"]`), u.Press("Save budget"), u.Until(closed))
+	u.sees("not measured")
+
 	u.must(u.Press("Budget"), u.See(form), u.Click(form+` input[aria-label="Hours of row 1"]`))
 	u.must(u.Keys("2400\t142000\t\t"+kb.Tab), u.Type(form+` input[aria-label="Budget of row 2"]`, "-5"))
 	u.must(u.Press("Save budget"), u.See(form+` td.said`))

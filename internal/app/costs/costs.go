@@ -727,9 +727,11 @@ func totalHolds(s *book.Session, documentID int64) error {
 	if err != nil || d.Missing == "" {
 		return err
 	}
-	return refuse.Invalid(
-		"printed", "lines, freight and tax come to %s, and not to the %s printed on it: %s is missing", d.Total, d.Printed, d.Missing,
-	)
+	off := d.Missing + " is missing"
+	if over, is := strings.CutPrefix(d.Missing, "-"); is {
+		off = over + " is too much"
+	}
+	return refuse.Invalid("printed", "lines, freight and tax come to %s, and not to the %s printed on it: %s", d.Total, d.Printed, off)
 }
 
 // byList fills in what a line leaves to the price list: what it is, its unit, and what the list has on the date of the paper.

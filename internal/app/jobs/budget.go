@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/form"
@@ -109,15 +110,18 @@ func SaveBudget(ctx context.Context, b *book.Book, actor book.Actor, number stri
 	})
 }
 
-// read reads the rows of a budget; each of its kind, phase and cost code once.
+// read reads the rows of a budget; each of its kind, phase and cost code once. Rows that nothing was typed into are left out.
 func (in BudgetChange) read(s *book.Session, jobID int64) ([]store.Budget, error) {
 	type key struct {
 		phase, code int64
 		category    string
 	}
 	c, known := s.Checks(), map[key]bool{}
-	rows := make([]store.Budget, len(in.Rows))
+	rows := make([]store.Budget, 0, len(in.Rows))
 	for i, r := range in.Rows {
+		if strings.TrimSpace(r.Hours+r.Cost+r.Forecast) == "" {
+			continue
+		}
 		path := fmt.Sprintf("rows[%d].", i)
 		row := store.Budget{
 			JobID: jobID, PhaseID: store.Ref(r.PhaseID), Category: c.OneOf(path+"category", r.Category, BudgetCategories...),
@@ -140,7 +144,7 @@ func (in BudgetChange) read(s *book.Session, jobID int64) ([]store.Budget, error
 		if err := register.CheckPlace(s, c, path, jobID, r.PhaseID, r.CostCodeID); err != nil {
 			return nil, err
 		}
-		rows[i] = row
+		rows = append(rows, row)
 	}
 	return rows, c.Err()
 }

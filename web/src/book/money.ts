@@ -28,7 +28,7 @@ export function moneyOf(f: Sums, reasons?: Schema['UnchargedRow'][] | null): Foo
   ]
   if (f.uncharged)
     shown.push({
-      ...of('Cost without a charge', f.uncharged),
+      ...of('Not charged, cost', f.uncharged),
       of: reasons?.map((r) => ({ label: r.reason, value: r.cost })),
     })
   return shown

@@ -19,6 +19,8 @@ const blank = (category = 'labour'): Row => ({
   cost: '',
   forecast: '',
 })
+/** The job as it was when the form was opened: what another window saves since is refused, not overwritten. */
+const version = props.version
 const form = useForm({
   blank: () => {
     const rows = (props.plan.rows ?? []).map((r) => ({ ...blank(), ...r }))
@@ -30,7 +32,7 @@ const form = useForm({
       client.PUT('/api/jobs/{number}/budget', {
         params: { path: { number: props.number } },
         body: {
-          version: props.version,
+          version,
           rows: rows.map((r) => ({
             ...r,
             phaseId: r.phaseId || undefined,

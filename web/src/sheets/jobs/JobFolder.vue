@@ -31,7 +31,7 @@ const BudgetForm = defineAsyncComponent(() => import('./BudgetForm.vue'))
 const scope = useScope()
 const session = useSession()
 /** What is typed anew: the job or its budget. It is in the address, as what leads here says what is to be done. */
-const changing = computed(() => scope.text('change'))
+const changing = computed(() => (session.can('setup') ? scope.text('change') : ''))
 const change = (what: '' | 'job' | 'budget') => scope.change({ change: changing.value === what ? '' : what })
 watchEffect(() => {
   const j = data.value
@@ -103,12 +103,14 @@ const booked: Column<Booked>[] = [
       <div class="folder">
         <EditJob
           v-if="changing === 'job' && scope.choices.value"
+          :key="number"
           :job="folder.typed"
           :choices="scope.choices.value"
           @close="change('')"
         />
         <BudgetForm
           v-if="changing === 'budget' && scope.choices.value"
+          :key="number"
           :number="number"
           :plan="folder.plan"
           :version="folder.typed.version"

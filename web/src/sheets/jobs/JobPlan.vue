@@ -16,7 +16,15 @@ const some = <R,>(rows: R[] | null, column: Column<R>) => ((rows ?? []).some(col
 const several = computed(() => (props.plan.parts?.length ?? 0) > 1)
 const parts = computed<Column<Part>[]>(() => [
   { id: 'part', label: 'Fixed price', value: (p) => p.name },
-  { id: 'contract', label: 'Contract', kind: 'money', width: 96, value: (p) => p.contract, total: several.value },
+  {
+    id: 'contract',
+    label: 'Contract',
+    kind: 'money',
+    width: 96,
+    value: (p) => p.contract,
+    total: several.value,
+    hideBelow: several.value ? 0 : 1180, // of one part it stands above
+  },
   { id: 'cost', label: 'Cost', kind: 'money', width: 88, value: (p) => p.cost, total: several.value, rule: true },
   {
     id: 'expected',
@@ -88,6 +96,7 @@ const kinds: Column<Kind>[] = [
     value: (k) => (isZero(k.pending) ? '' : k.pending),
     total: true,
     tone: 'soft',
+    hideBelow: 1180,
   },
   {
     id: 'expected',
