@@ -14,8 +14,8 @@ import (
 	"jarvo/internal/app/register"
 )
 
-// TestABudgetIsSavedOnTheVersionThatWasSeen refuses what is wrong in a row beside its field, what is older than the job, and who may not; rows
-// that nothing was typed into are left out.
+// TestABudgetIsSavedOnTheVersionThatWasSeen refuses what is wrong in a row beside its field, what is older than the job, and who may not;
+// rows that nothing was typed into are left out.
 func TestABudgetIsSavedOnTheVersionThatWasSeen(t *testing.T) {
 	ctx := context.Background()
 	c := apptest.NewCrew(t)

@@ -12,8 +12,9 @@ type Part = NonNullable<Schema['Plan']['parts']>[number]
 type Limit = NonNullable<Schema['Plan']['limits']>[number]
 const isZero = (text: string) => !Number(text)
 const some = <R,>(rows: R[] | null, column: Column<R>) => ((rows ?? []).some(column.value) ? [column] : [])
-/** One part needs no sum. */
+/** One part needs no sum, and its contract and provision stand above it already. */
 const several = computed(() => (props.plan.parts?.length ?? 0) > 1)
+const repeated = computed(() => (several.value ? 0 : 1180))
 const parts = computed<Column<Part>[]>(() => [
   { id: 'part', label: 'Fixed price', value: (p) => p.name },
   {
@@ -23,7 +24,7 @@ const parts = computed<Column<Part>[]>(() => [
     width: 96,
     value: (p) => p.contract,
     total: several.value,
-    hideBelow: several.value ? 0 : 1180, // of one part it stands above
+    hideBelow: repeated.value,
   },
   { id: 'cost', label: 'Cost', kind: 'money', width: 88, value: (p) => p.cost, total: several.value, rule: true },
   {
@@ -45,6 +46,7 @@ const parts = computed<Column<Part>[]>(() => [
     value: (p) => (isZero(p.provision) ? '' : p.provision),
     title: 'the part of a loss foreseen that has not come yet',
     total: several.value,
+    hideBelow: repeated.value,
   }),
   {
     id: 'over',
