@@ -131,7 +131,7 @@ func keepTexts(file string, data *bundle.Bundle) error {
 func keepTable(tx *sql.Tx, t bundle.Table, rows []bundle.Row) error {
 	columns := make([]string, len(t.Columns))
 	for i, c := range t.Columns {
-		columns[i] = c.Name + " TEXT"
+		columns[i] = fmt.Sprintf("%q TEXT", c.Name)
 	}
 	if _, err := tx.Exec(fmt.Sprintf("CREATE TABLE %q (%s)", t.File, strings.Join(columns, ", "))); err != nil {
 		return err

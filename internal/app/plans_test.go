@@ -21,6 +21,7 @@ import (
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/app/today"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/pricing"
 	"jarvo/internal/specimen"
 	"jarvo/internal/store"
 )
@@ -41,7 +42,8 @@ var (
 // partial are the indexes that hold no more than what is asked for: to read one of them to its end is what it is for.
 var partial = []string{
 	"time_entries_ready", "time_entries_waiting", "time_entries_unpriced", "time_entries_no_wage", "time_entries_no_code",
-	"cost_lines_ready", "cost_lines_waiting", "cost_lines_unmarked", "cost_lines_no_job", "cost_documents_waiting", "history_decisions",
+	"cost_lines_ready", "cost_lines_waiting", "cost_lines_unmarked", "cost_lines_no_job", "cost_documents_waiting",
+	"cost_documents_void", "history_decisions",
 }
 
 // What the tabs show is found by indexes, through the views too: no query reads the entries, the lines, the papers or the history to
@@ -123,4 +125,20 @@ func grows(name, sql string) bool {
 		}
 	}
 	return false
+}
+
+// The first day that something is ready is asked for each kind of cost by name.
+func TestTheBookKnowsTheKindsOfCost(t *testing.T) {
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	require.NoError(t, s.Read(ctx, func(tx *store.Tx) error {
+		named, err := store.Query[struct{ Category string }](tx, "SELECT category FROM line_categories")
+		var categories []string
+		for _, n := range named {
+			categories = append(categories, n.Category)
+		}
+		assert.Equal(t, pricing.Categories, categories)
+		return err
+	}))
 }

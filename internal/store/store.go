@@ -269,19 +269,7 @@ var sumTriggers = []string{
 }
 
 // addUpJobs adds the sums of jobs up anew, as the triggers keep them.
-var addUpJobs = []string{
-	"DELETE FROM job_sums",
-	`INSERT INTO job_sums (job_id, phase_id, category, pending, works, minutes, cost, charged, unbillable, charge, ready, held)
-	SELECT job_id, ifnull(phase_id, 0), 'labour', status <> 'approved', count(*), sum(minutes), sum(ifnull(cost, 0)),
-	  sum(iif(charge IS NULL, 0, ifnull(cost, 0))), sum(iif(charge IS NULL AND billable = 0, ifnull(cost, 0), 0)),
-	  sum(ifnull(charge, 0)), sum(ifnull(ready, 0)), sum(held) FROM time_entries
-	  GROUP BY 1, 2, 4`,
-	`INSERT INTO job_sums (job_id, phase_id, category, pending, works, minutes, cost, charged, unbillable, charge, ready, held)
-	SELECT ifnull(job_id, 0), ifnull(phase_id, 0), category, status <> 'approved', count(*), 0, sum(landed),
-	  sum(iif(charge IS NULL, 0, landed)), sum(iif(charge IS NULL AND billable = 0, landed, 0)),
-	  sum(ifnull(charge, 0)), sum(ifnull(ready, 0)), sum(held) FROM cost_lines
-	  GROUP BY 1, 2, 3, 4`,
-}
+var addUpJobs = []string{"DELETE FROM job_sums", "DELETE FROM kind_sums", "INSERT INTO kind_sums SELECT * FROM added_up"}
 
 // Backup writes a consistent copy of the book to a new file, also while others write. It has nobody's sessions in it.
 func (s *Store) Backup(ctx context.Context, file string) error {

@@ -109,7 +109,7 @@ func loadPlan(s *book.Session, heads, those string, job int64, of calendar.Span)
 	for _, ph := range phases {
 		p.phases[ph.JobID] = append(p.phases[ph.JobID], ph)
 	}
-	budgets, err := store.Query[budgetSum](s.Tx, fmt.Sprintf(budgetSums, those), args)
+	budgets, err := store.Query[budgetSum](s.Tx, budgetSums, args)
 	if err != nil {
 		return nil, err
 	}
@@ -135,9 +135,16 @@ func loadPlan(s *book.Session, heads, those string, job int64, of calendar.Span)
 func placeSums(s *book.Session, job int64, of calendar.Span) (map[placeKey][]placeSum, error) {
 	args := map[string]any{"job": job, "from": of.From, "to": of.To}
 	if of != calendar.Always {
-		return sumUp(s, []string{counted(CountedSums), billedSums}, args)
+		return sumUp(s, args, countedSums, billedSums)
 	}
-	sums, err := sumUp(s, []string{keptSums, billedSums, draftedSums}, args)
+	sums, err := keptSums(s, args)
+	if err != nil {
+		return nil, err
+	}
+	billing, err := sumUp(s, args, billedSums, draftedSums)
+	for k, rows := range billing {
+		sums[k] = append(sums[k], rows...)
+	}
 	for _, rows := range sums {
 		for i := range rows {
 			rows[i].Earning = rows[i].Billed + rows[i].Drafted + rows[i].Ready
@@ -146,14 +153,31 @@ func placeSums(s *book.Session, job int64, of calendar.Span) (map[placeKey][]pla
 	return sums, err
 }
 
-// asOf are the sums of fixed jobs up to a day.
-func asOf(s *book.Session, job int64, day calendar.Date) (map[placeKey][]placeSum, error) {
-	return sumUp(
-		s, []string{counted(fixedSums), billedSums}, map[string]any{"job": job, "from": calendar.Always.From, "to": day},
-	)
+// keptSums are what is booked, over all dates. Of all jobs together the kinds of cost are told apart only where a fixed price is measured
+// by them.
+func keptSums(s *book.Session, args map[string]any) (map[placeKey][]placeSum, error) {
+	if args["job"] != int64(0) {
+		return sumUp(s, args, jobSums)
+	}
+	sums, err := sumUp(s, args, fixedSums)
+	if err != nil {
+		return nil, err
+	}
+	whole, err := sumUp(s, args, wholeSums)
+	for k, rows := range whole {
+		if _, told := sums[k]; !told {
+			sums[k] = rows
+		}
+	}
+	return sums, err
 }
 
-func sumUp(s *book.Session, queries []string, args map[string]any) (map[placeKey][]placeSum, error) {
+// asOf are the sums of fixed jobs up to a day.
+func asOf(s *book.Session, job int64, day calendar.Date) (map[placeKey][]placeSum, error) {
+	return sumUp(s, map[string]any{"job": job, "from": calendar.Always.From, "to": day}, fixedCounted, billedSums)
+}
+
+func sumUp(s *book.Session, args map[string]any, queries ...string) (map[placeKey][]placeSum, error) {
 	sums := map[placeKey][]placeSum{}
 	for _, query := range queries {
 		rows, err := store.Query[placeSum](s.Tx, "SELECT * FROM ("+query+") WHERE job_id <> 0 AND @job IN (0, job_id)", args)
@@ -330,7 +354,7 @@ func Fixed(s *book.Session, job int64) ([]FixedWork, error) {
 	if err != nil {
 		return nil, err
 	}
-	sums, err := sumUp(s, []string{fixedKept}, map[string]any{"job": job})
+	sums, err := sumUp(s, map[string]any{"job": job}, fixedSums)
 	if err != nil {
 		return nil, err
 	}

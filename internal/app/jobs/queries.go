@@ -1,20 +1,19 @@
 package jobs
 
 const jobHeads = `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name, '') AS customer_name,
-  (SELECT min(date) FROM ready_hours WHERE job_id = j.id) AS oldest_hours,
-  (SELECT min(date) FROM ready_lines WHERE job_id = j.id) AS oldest_line
-  FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job)
+  o.hours AS oldest_hours, o.lines AS oldest_line
+  FROM jobs j JOIN oldest_ready o ON o.job_id = j.id LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job)
   ORDER BY j.number_order`
 
 // phaseHeads and budgetSums are of the jobs p.job_id that a condition names.
 const phaseHeads = `SELECT p.id, p.job_id, b.basis, p.contract, p.done FROM basis_of_work b JOIN phases p ON p.id = b.phase_id
   WHERE %s ORDER BY p.job_id, p.id`
 
-// budgetSums are what is planned of each kind of cost of a place; where a forecast was typed for some of its cost codes, the budget stands
-// in for the others.
+// budgetSums are what is planned of each kind of cost of a place, of one job or of all that have fixed work to measure by it; where a
+// forecast was typed for some of its cost codes, the budget stands in for the others.
 const budgetSums = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, category, sum(cost) AS budget,
   CASE WHEN count(forecast) > 0 THEN sum(ifnull(forecast, cost)) END AS forecast
-  FROM budgets p WHERE %s GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`
+  FROM budgets WHERE job_id = @job OR @job = 0 AND job_id IN ` + fixedJobs + ` GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`
 
 // fixedJobs are the jobs with fixed work.
 const fixedJobs = `(SELECT job_id FROM basis_of_work WHERE basis = 'fixed' AND @job IN (0, job_id))`
@@ -51,45 +50,35 @@ const bookedRows = `SELECT 'time_entry' AS kind, e.id AS id, e.date AS date, w.n
 const bookedCount = `SELECT (SELECT count(*) FROM time_entries WHERE job_id = @job) + (SELECT count(*) FROM cost_lines
   WHERE job_id = @job)`
 
-// sums are what is added up of a place: what is approved and beside it what is not.
-const sums = `sum(works) AS works, sum(iif(pending, 0, minutes)) AS minutes, sum(iif(pending, 0, cost)) AS cost,
-  sum(iif(pending OR category <> 'labour', 0, cost)) AS labour, sum(iif(pending, cost, 0)) AS pending,
-  sum(ready) AS ready, sum(held) AS held`
-
-// keptSums are the sums as they are kept, by kind of cost; fixedKept are those of the places whose price is fixed.
 const (
-	keptSums  = `SELECT job_id, phase_id, category, ` + sums + ` FROM job_sums GROUP BY 1, 2, 3`
-	fixedKept = `SELECT job_id, phase_id, category, ` + sums + `
+	// sums are what is added up of a place, as it is kept: what is approved and beside it what is not.
+	sums = `works, minutes - waiting_minutes AS minutes, cost - waiting_cost AS cost, waiting_cost AS pending, ready, held`
+
+	// jobSums are those of a job by kind of cost, fixedSums of the places whose price is fixed; wholeSums are of all places, of all kinds.
+	jobSums = `SELECT job_id, phase_id, category, iif(category = 'labour', cost - waiting_cost, 0) AS labour, ` + sums + `
+  FROM kind_sums WHERE job_id = @job`
+	fixedSums = `SELECT job_id, phase_id, category, iif(category = 'labour', cost - waiting_cost, 0) AS labour, ` + sums + `
   FROM (SELECT job_id, phase_id FROM basis_of_work WHERE basis = 'fixed' AND @job IN (0, job_id))
-  CROSS JOIN job_sums USING (job_id, phase_id)
-  GROUP BY 1, 2, 3`
+  CROSS JOIN kind_sums USING (job_id, phase_id)`
+	wholeSums = `SELECT job_id, phase_id, labour - waiting_labour AS labour, ` + sums + ` FROM job_sums`
 )
 
-// counted adds up by kind of cost what was counted, with what is earned by the date of the work.
-func counted(works string) string {
-	return `SELECT job_id, phase_id, category, ` + sums + `, sum(earning) AS earning FROM (` + works + `) GROUP BY 1, 2, 3`
-}
-
 const (
-	// hoursSummed and linesSummed are what sums of hours and of lines are of.
-	hoursSummed = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, 'labour' AS category, count(*) AS works,
-		sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost, ifnull(sum(ready), 0) AS ready, sum(held) AS held, sum(drafted) AS drafted,
-		sum(drafted + invoiced + ifnull(ready, 0)) AS earning,
-		ifnull(sum(iif(charge IS NULL, 0, cost)), 0) AS charged, ifnull(sum(iif(charge IS NULL AND billable = 0, cost, 0)), 0) AS unbillable,
-		ifnull(sum(charge), 0) AS charge FROM time_entries WHERE date BETWEEN @from AND @to`
-	linesSummed = `SELECT ifnull(job_id, 0) AS job_id, ifnull(phase_id, 0) AS phase_id, status <> 'approved' AS pending, category,
-		count(*) AS works,
-		0 AS minutes, sum(landed) AS cost, ifnull(sum(ready), 0) AS ready, sum(held) AS held, sum(drafted) AS drafted,
-		sum(drafted + invoiced + ifnull(ready, 0)) AS earning,
-		sum(iif(charge IS NULL, 0, landed)) AS charged, sum(iif(charge IS NULL AND billable = 0, landed, 0)) AS unbillable,
-		ifnull(sum(charge), 0) AS charge FROM cost_lines WHERE date BETWEEN @from AND @to`
+	// hoursCounted and linesCounted add the same up from entries and lines within dates, with what is earned by the date of the work.
+	hoursCounted = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, 'labour' AS category, count(*) AS works,
+  sum(iif(status = 'approved', minutes, 0)) AS minutes, ifnull(sum(iif(status = 'approved', cost, 0)), 0) AS cost,
+  ifnull(sum(iif(status = 'approved', cost, 0)), 0) AS labour, ifnull(sum(iif(status = 'approved', 0, cost)), 0) AS pending, ifnull(sum(ready), 0) AS ready, sum(held) AS held,
+  sum(drafted + invoiced + ifnull(ready, 0)) AS earning FROM time_entries WHERE date BETWEEN @from AND @to`
+	linesCounted = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, category, count(*) AS works,
+  0 AS minutes, sum(iif(status = 'approved', landed, 0)) AS cost,
+  0 AS labour, sum(iif(status = 'approved', 0, landed)) AS pending, ifnull(sum(ready), 0) AS ready, sum(held) AS held,
+  sum(drafted + invoiced + ifnull(ready, 0)) AS earning FROM cost_lines WHERE date BETWEEN @from AND @to AND job_id IS NOT NULL`
 
-	// CountedSums add the same up from the entries and lines, within dates. What has no job yet has job 0.
-	CountedSums = hoursSummed + ` GROUP BY 1, 2, 3 UNION ALL ` + linesSummed + ` GROUP BY 1, 2, 3, 4`
+	countedSums = hoursCounted + ` GROUP BY 1, 2 UNION ALL ` + linesCounted + ` GROUP BY 1, 2, 3`
 
-	// fixedSums are [CountedSums] of the jobs with fixed work.
-	fixedSums = hoursSummed + ` AND job_id IN ` + fixedJobs + ` GROUP BY 1, 2, 3 UNION ALL ` +
-		linesSummed + ` AND job_id IN ` + fixedJobs + ` GROUP BY 1, 2, 3, 4`
+	// fixedCounted are [countedSums] of the jobs with fixed work.
+	fixedCounted = hoursCounted + ` AND job_id IN ` + fixedJobs + ` GROUP BY 1, 2 UNION ALL ` +
+		linesCounted + ` AND job_id IN ` + fixedJobs + ` GROUP BY 1, 2, 3`
 
 	billedSums = `SELECT p.job_id, ifnull(p.phase_id, 0) AS phase_id, sum(p.amount) AS billed FROM invoices i
 		JOIN invoice_phases p ON p.invoice_id = i.id

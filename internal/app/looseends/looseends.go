@@ -138,7 +138,8 @@ var looseKinds = []looseKind{
 			l.landed AS stake, l.id AS line_id
 			FROM (SELECT * FROM cost_lines ` + withoutJob + `
 			ORDER BY landed IS NULL, landed DESC, date` + listed + `) l JOIN papers d ON d.id = l.document_id`,
-		count: "SELECT count(*) FROM cost_lines " + withoutJob,
+		count: `SELECT (SELECT count(*) FROM cost_lines WHERE job_id IS NULL)
+			- (SELECT count(*) FROM cost_documents v CROSS JOIN cost_lines l ON l.document_id = v.id WHERE v.void <> '' AND l.job_id IS NULL)`,
 	},
 	{
 		name: "no_markup", title: "No markup", why: "no card has one: at cost", step: "Add a markup", link: "markup",
@@ -152,8 +153,7 @@ var looseKinds = []looseKind{
 		name: "late", title: "Billed late", why: "ready for too long", step: "Make a draft", link: "ready", ofJob: true,
 		rows: `SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.id AS job_id, (SELECT sum(ready)
 			FROM job_sums b WHERE b.job_id = j.id) AS stake,
-			  min(ifnull((SELECT min(date) FROM ready_hours WHERE job_id = j.id), @late),
-			    ifnull((SELECT min(date) FROM ready_lines WHERE job_id = j.id), @late)) AS first ` + lateJobs,
+			  min(ifnull(o.hours, @late), ifnull(o.lines, @late)) AS first ` + lateJobs,
 		count: "SELECT count(*) " + lateJobs,
 	},
 	{
@@ -176,7 +176,7 @@ var looseKinds = []looseKind{
 		name: "below", title: "Sold below cost", why: "charged less than cost", step: "Look at it", link: "job", aside: true, ofJob: true,
 		rows: `SELECT subject, key, "where", cost - sold AS stake, start AS first, job_id FROM (
 			  SELECT j.number AS subject, j.number AS key, j.number || ' ' || j.name AS "where", j.start, j.id AS job_id,
-			    sum((SELECT sum(b.cost) FROM job_sums b WHERE b.job_id = j.id AND b.phase_id = t.phase_id AND b.pending = 0)) AS cost,
+			    sum((SELECT sum(b.cost - b.waiting_cost) FROM job_sums b WHERE b.job_id = j.id AND b.phase_id = t.phase_id)) AS cost,
 			    sum((SELECT ifnull(sum(b.ready), 0) FROM job_sums b WHERE b.job_id = j.id AND b.phase_id = t.phase_id)
 			      + (SELECT ifnull(sum(i.amount), 0) FROM invoice_phases i WHERE i.job_id = j.id
 			      AND i.phase_id IS nullif(t.phase_id, 0))) AS sold
@@ -210,8 +210,7 @@ var looseKinds = []looseKind{
 const withoutJob = "WHERE job_id IS NULL AND NOT EXISTS (SELECT 1 FROM cost_documents v WHERE v.id = document_id AND v.void <> '')"
 
 // lateJobs have something ready to bill from before a date.
-const lateJobs = `FROM jobs j WHERE EXISTS (SELECT 1 FROM ready_hours WHERE job_id = j.id AND date < @late)
-	OR EXISTS (SELECT 1 FROM ready_lines WHERE job_id = j.id AND date < @late)`
+const lateJobs = "FROM oldest_ready o JOIN jobs j ON j.id = o.job_id WHERE o.hours < @late OR o.lines < @late"
 
 // closedJobs have hours that are not approved, or not billed and to be charged.
 const closedJobs = `FROM jobs j WHERE j.status = 'closed' AND (EXISTS (SELECT 1 FROM ready_hours WHERE job_id = j.id)

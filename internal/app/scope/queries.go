@@ -6,12 +6,10 @@ const (
   ifnull(sum(iif(charge IS NULL, 0, cost)), 0) AS charged, count(*) - count(cost) AS no_cost, ifnull(sum(unpriced), 0) AS no_charge
 FROM time_entries WHERE worker_id IN (SELECT id FROM workers WHERE crew = @crew) AND date BETWEEN @from AND @to`
 
-	// keptSums are the sums of all dates, as they are kept; to be formatted with a condition on the job, twice.
+	// keptSums are the sums of all dates, as they are kept.
 	keptSums = `SELECT ifnull(sum(minutes), 0) AS minutes, ifnull(sum(charge), 0) AS charge,
-  ifnull(sum(iif(category = 'labour', cost, 0)), 0) AS labour, ifnull(sum(iif(category = 'labour', 0, cost)), 0) AS other,
-  ifnull(sum(charged), 0) AS charged,
-  (SELECT count(*) FROM time_entries INDEXED BY time_entries_no_wage WHERE cost IS NULL%s) AS no_cost,
-  (SELECT count(*) FROM time_entries INDEXED BY time_entries_unpriced WHERE unpriced = 1%s) AS no_charge
+  ifnull(sum(labour), 0) AS labour, ifnull(sum(cost - labour), 0) AS other, ifnull(sum(charged), 0) AS charged,
+  ifnull(sum(no_cost), 0) AS no_cost, ifnull(sum(no_charge), 0) AS no_charge
 FROM job_sums WHERE @job IN (0, job_id)`
 
 	// hourSums and lineSums add up what is between dates.

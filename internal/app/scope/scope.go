@@ -3,7 +3,6 @@ package scope
 
 import (
 	"context"
-	"fmt"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/form"
@@ -93,7 +92,7 @@ func SumsOf(s *book.Session, sc Scope) (FootingSums, error) {
 		return store.Value[FootingSums](s.Tx, crewSums+where, args)
 	}
 	if sc.From == 0 && sc.To == 0 {
-		return store.Value[FootingSums](s.Tx, fmt.Sprintf(keptSums, where, where), args)
+		return store.Value[FootingSums](s.Tx, keptSums, args)
 	}
 	sums, err := store.Value[FootingSums](s.Tx, hourSums+where, args)
 	if err != nil {

@@ -1,9 +1,5 @@
 package verify
 
-import (
-	"jarvo/internal/app/jobs"
-)
-
 // links are counts of rows that do not say of each other what they should: each is 0. A span of dates is all of them.
 var links = []struct{ what, query string }{
 	{"work that says it is on an invoice it is not on", `SELECT count(*) FROM time_entries e WHERE e.invoice_id IS NOT NULL AND NOT EXISTS
@@ -22,12 +18,13 @@ var links = []struct{ what, query string }{
 	{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
 		WHERE s.charge <> e.charge`},
 	{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
-		SELECT 1 FROM (
-		SELECT job_id, phase_id, pending, category, works, minutes, cost, charged, unbillable, charge, ready, held FROM job_sums
-		UNION ALL SELECT job_id, phase_id, pending, category, -works, -minutes, -cost, -charged, -unbillable, -charge, -ready, -held
-		FROM (` + jobs.CountedSums + `))
-		GROUP BY job_id, phase_id, pending, category HAVING sum(works) <> 0 OR sum(minutes) <> 0 OR sum(cost) <> 0 OR sum(charged) <> 0
-		OR sum(unbillable) <> 0 OR sum(charge) <> 0 OR sum(ready) <> 0 OR sum(held) <> 0)`},
+		SELECT * FROM (SELECT * FROM kind_sums WHERE works <> 0 EXCEPT SELECT * FROM added_up)
+		UNION ALL SELECT * FROM (SELECT * FROM added_up EXCEPT SELECT * FROM kind_sums))`},
+	{"sums of jobs that are not those of their kinds of cost", `SELECT (SELECT count(*) FROM (SELECT * FROM job_sums EXCEPT
+		SELECT job_id, phase_id, sum(works), sum(no_cost), sum(no_charge), sum(minutes), sum(cost), sum(charged), sum(charge),
+		sum(ready), sum(held), sum(waiting_minutes), sum(waiting_cost), sum(waiting_charge), sum(iif(category = 'labour', cost, 0)),
+		sum(iif(category = 'labour', waiting_cost, 0)) FROM kind_sums GROUP BY 1, 2))
+		+ (SELECT (SELECT count(*) FROM (SELECT DISTINCT job_id, phase_id FROM kind_sums)) <> (SELECT count(*) FROM job_sums))`},
 	{"work whose invoices are not added up on it", `SELECT (SELECT count(*) FROM time_entries e WHERE (e.drafted, e.invoiced) IS NOT
 		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0)
 		FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id WHERE s.entry_id = e.id AND s.released = 0))

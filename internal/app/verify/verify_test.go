@@ -37,7 +37,9 @@ var tampered = []struct{ change, said string }{
 	{"UPDATE cost_lines SET status = 'draft' WHERE id = (SELECT min(id) FROM cost_lines WHERE billed = 0 AND status = 'approved')", "status"},
 	{`UPDATE cost_lines SET charge = charge - 1 WHERE id = (SELECT min(id) FROM cost_lines WHERE billed = 0
 		AND charge IS NOT NULL)`, "charge"},
-	{"UPDATE job_sums SET cost = cost + 1 WHERE job_id = (SELECT min(job_id) FROM job_sums)", "sums of jobs"},
+	{"UPDATE kind_sums SET cost = cost + 1 WHERE job_id = (SELECT min(job_id) FROM job_sums)", "not what is booked to them"},
+	{"UPDATE job_sums SET cost = cost + 1 WHERE job_id = (SELECT min(job_id) FROM job_sums)", "not those of their kinds of cost"},
+	{"DELETE FROM job_sums WHERE job_id = (SELECT min(job_id) FROM job_sums)", "not those of their kinds of cost"},
 	{"UPDATE supplier_numbers SET documents = 2 WHERE number = (SELECT min(number) FROM supplier_numbers)", "numbers of suppliers"},
 	{"UPDATE wages SET rate = rate + 10000", "cost"},
 	{`DROP TRIGGER invoices_fixed; UPDATE invoices SET tax = tax + 1, total = total + 1, due_now = due_now + 1
