@@ -67,7 +67,8 @@ const (
 	// hoursCounted and linesCounted add the same up from entries and lines within dates, with what is earned by the date of the work.
 	hoursCounted = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, 'labour' AS category, count(*) AS works,
   sum(iif(status = 'approved', minutes, 0)) AS minutes, ifnull(sum(iif(status = 'approved', cost, 0)), 0) AS cost,
-  ifnull(sum(iif(status = 'approved', cost, 0)), 0) AS labour, ifnull(sum(iif(status = 'approved', 0, cost)), 0) AS pending, ifnull(sum(ready), 0) AS ready, sum(held) AS held,
+  ifnull(sum(iif(status = 'approved', cost, 0)), 0) AS labour, ifnull(sum(iif(status = 'approved', 0, cost)), 0) AS pending,
+  ifnull(sum(ready), 0) AS ready, sum(held) AS held,
   sum(drafted + invoiced + ifnull(ready, 0)) AS earning FROM time_entries WHERE date BETWEEN @from AND @to`
 	linesCounted = `SELECT job_id, ifnull(phase_id, 0) AS phase_id, category, count(*) AS works,
   0 AS minutes, sum(iif(status = 'approved', landed, 0)) AS cost,
