@@ -220,6 +220,67 @@ func TestATaxThatTheCustomerOwesIsSaidOnTheInvoice(t *testing.T) {
 	u.accessible("a draft with a note on its tax")
 }
 
+// TestANextPercentageHoldsFromItsDay makes a tax code whose percentage changes with the month: a draft of today has the new one, and a
+// component twice from one day is refused beside its row.
+func TestANextPercentageHoldsFromItsDay(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	form := `form[aria-label="New tax code"]`
+	part := func(n, field string) string {
+		return form + ` .part:nth-of-type(` + n + `) .field:nth-of-type(` + field + `) input`
+	}
+	u.open("/setup?part=codes")
+	u.must(u.Press("New tax code"), u.See(form))
+	u.fill("New tax code", "Code", "CO", "Component", "County")
+	u.must(u.Type(part("1", "3"), "5"), u.Press("Add a component, or the next percentage of one"))
+	u.must(u.Type(part("2", "3"), "6.25"), u.Press("Add tax code"), u.See(form+` .part:nth-of-type(2) .said:not(:empty)`))
+	u.must(u.Type(part("2", "2"), "2026-11-01\t"))
+	u.accessible("a tax code with two percentages")
+	u.must(u.Press("Add tax code"))
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Taxes"] tr')].filter(r => r.innerText.includes('County')).length === 2`))
+
+	u.open("/setup?part=customers")
+	u.must(u.ClickIn(`[aria-label="Customers"] tr`, "Corran Reach", "button"), u.See(`form[aria-label="Change Corran Reach Yacht Club"]`))
+	u.fill("Change Corran Reach Yacht Club", "Tax code", "CO")
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change Corran Reach Yacht Club"]')`))
+	u.open("/bill")
+	u.must(u.ClickIn(`[aria-label="Ready to bill"] tr`, "1195", "input"), u.Press("Make 1 draft"), u.See(".invoice .due"))
+	u.sees("County", "6.25")
+	sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	for _, d := range sheet.Drafts {
+		paper, err := billing.Invoice(ctx, u.book.Book, book.Console, d.ID)
+		require.NoError(t, err)
+		if len(paper.Taxes) > 0 {
+			assert.Equal(t, []string{"6.25", paper.Subtotal}, []string{paper.Taxes[0].Percent, paper.Taxes[0].Base})
+			assert.Equal(t, paper.Total, add(t, paper.Subtotal, paper.Tax))
+			return
+		}
+	}
+	assert.Fail(t, "no draft is taxed")
+}
+
+// TestAMarkupIsPutOnTheGoodsAlone adds a markup on material that is put on the goods from today on: of a paper with freight and tax these
+// are passed on at cost.
+func TestAMarkupIsPutOnTheGoodsAlone(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/setup?part=markups&add=yes")
+	u.must(u.See(`form[aria-label="New markup"]`))
+	u.fill("New markup", "Markup", "18", "Put on", "goods")
+	u.must(u.Press("Add markup"), u.Until(`document.querySelectorAll('[aria-label="Markups"] tbody tr').length >= 5`))
+	u.sees("the goods alone")
+	u.accessible("a markup on the goods alone")
+	u.open("/costs?open=new")
+	u.must(u.See(`[aria-label="Lines"] tfoot`))
+	u.fill("", "Supplier", "Sable Bar Decking", "Invoice no.", "SBD-2", "Freight", "20", "Tax", "10")
+	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Boards"), u.Type(`input[aria-label="Line 1, unit cost"]`, "100"))
+	u.must(u.Pick("Line 1, job", "1187"))
+	u.sees("130.00", "148.00") // 100 + 18 %, and 30 at cost
+	u.must(u.Press("Hand in"))
+	u.sees("Saved")
+	u.must(u.Press("Workings"))
+	u.sees("18 % of 100.00")
+}
+
 // TestWhatHasNoChargeIsSaidApart opens, in the Footing, the reasons why some of the cost has no charge.
 func TestWhatHasNoChargeIsSaidApart(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)

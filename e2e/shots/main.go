@@ -191,7 +191,7 @@ func shots(week, paper string) []shot {
 			return errors.Join(p.ClickIn(`[aria-label="Customers"] tr`, "E. Quill", "button"), p.See(`form[aria-label="Change E. Quill"]`))
 		}},
 		{name: "setup-taxes", asked: true, path: "/setup?part=codes", see: `[aria-label="Taxes"]`, do: func(p *browser.Page) error {
-			return errors.Join(p.Press("New tax code"), p.See(`form[aria-label="New tax code"]`))
+			return errors.Join(p.Press("New tax code"), p.Press("Add a component, or the next percentage of one"))
 		}},
 		{name: "bill-payments", asked: true, path: "/bill?list=payments&span=all", see: `[aria-label="Payments"]`,
 			do: func(p *browser.Page) error {

@@ -31,7 +31,7 @@ type TaxCode struct {
 // TaxPart is a component of a tax code from a date on.
 type TaxPart struct {
 	Component string   `json:"component" doc:"as it stands on invoices"`
-	From      string   `json:"effectiveFrom,omitempty" format:"date" doc:"blank: always"`
+	From      string   `json:"effectiveFrom,omitempty" doc:"blank: always"`
 	Percent   string   `json:"percent"`
 	AppliesTo []string `json:"appliesTo" doc:"kinds of cost"`
 }

@@ -5000,11 +5000,7 @@ export interface components {
             appliesTo: string[] | null;
             /** @description as it stands on invoices */
             component: string;
-            /**
-             * Format: date
-             * @description blank: always
-             * @example 2026-11-16
-             */
+            /** @description blank: always */
             effectiveFrom?: string;
             percent: string;
         };

@@ -11,7 +11,7 @@ import { readDate } from './reading'
  * A date as people write it (3/9, 9.3., today, -1, 18 Nov), shown with its month's name, and a calendar to choose it from.
  * The value is "2026-11-18", or what was typed where that is no date, which the book refuses with a sentence.
  */
-const props = defineProps<{ id?: string; label?: string; wrong?: boolean; said?: string }>()
+const props = defineProps<{ id?: string; label?: string; wrong?: boolean; said?: string; hint?: string }>()
 const value = defineModel<string>({ required: true })
 const scope = useScope()
 const today = computed(() => scope.today.value || new Date().toISOString().slice(0, 10))
@@ -56,6 +56,7 @@ function left(event: FocusEvent) {
     <input
       :id="props.id"
       :value="shown"
+      :placeholder="hint"
       autocomplete="off"
       :aria-label="label"
       :aria-invalid="wrong"

@@ -72,7 +72,14 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
     <template v-else>
       <label :for="id" :class="{ sr: hideLabel }">{{ label }}</label>
       <span class="line">
-        <DateField v-if="kind === 'date'" :id="id" v-model="value" :wrong="!!sentence" :said="`${id}-said`" />
+        <DateField
+          v-if="kind === 'date'"
+          :id="id"
+          v-model="value"
+          :wrong="!!sentence"
+          :said="`${id}-said`"
+          :hint="hint"
+        />
         <select
           v-else-if="kind === 'choice'"
           :id="id"

@@ -156,4 +156,11 @@ const taxes: Column<Tax>[] = [
 .two-parts {
   grid-template-columns: 1fr 1fr;
 }
+/* Three lists and a form that grows share the right half: what has no room is scrolled to. */
+.two-parts > section {
+  overflow-y: auto;
+}
+.two-parts > section > :deep(*) {
+  flex: none;
+}
 </style>

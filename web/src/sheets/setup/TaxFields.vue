@@ -99,6 +99,12 @@ fieldset {
   gap: 8px 12px;
   padding-bottom: 8px;
 }
+.part > .field {
+  width: 8.75rem;
+}
+.part > .short {
+  width: 6rem;
+}
 .on {
   display: flex;
   flex-wrap: wrap;
