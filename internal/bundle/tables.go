@@ -232,7 +232,13 @@ var Tables = []Table{
 		text("invoice").to("invoices.csv").key().needed(), text("time_entry").to("time_entries.csv").key(),
 		text("document").to("cost_documents.csv").key(), text("line").key(), integer("position"), number("charge").needed(),
 		number("amount").needed(), integer("part").is("which part of the work it is").or("1"),
-		yesNo("whole").is("it is all that was left of the work").or("yes"),
+		text("way").of("rest", "fit", "hours", "quantity", "percent", "amount").or("rest").is("how the part was chosen: all that is left, what " +
+			"fits within a limit, or so much of it"),
+		integer("typed").is("minutes, 1/1 000 of a unit, 1/10 000 of a percent or an amount in the smallest coin, by the way").or("0"),
+		text("runs").is("the minutes of an entry that the part holds, as 0-200 480-510"),
+		number("up").is("of the amount: beyond what was left").or("0"),
+		number("down").is("of what the part leaves: written down").or("0"), yesNo("all_down").is("all that it leaves is").or("no"),
+		text("reason").is("why it is written down"),
 	}},
 	{File: "labour_segments.csv", Doc: ofExport, Columns: []Column{
 		text("time_entry").to("time_entries.csv").key().needed(), text("class").of("regular", "overtime", "double", "leave").key().needed(),

@@ -315,6 +315,7 @@ type TimeEntry struct {
 	Class           *worktime.Class // of all the hours; nil where they are split into segments
 	Drafted         money.Amount    // what drafts hold of the charge, and issued invoices; kept by triggers
 	Invoiced        money.Amount
+	Written         money.Amount  // written down, less what is written up
 	Held            money.Amount  // what a limit holds back of it
 	Ready           *money.Amount `gorm:"->"` // what is left to bill, from the other columns
 }
@@ -439,6 +440,7 @@ type CostLine struct {
 	Billed      bool
 	Drafted     money.Amount // what drafts hold of the charge, and issued invoices; kept by triggers
 	Invoiced    money.Amount
+	Written     money.Amount  // written down, less what is written up
 	Held        money.Amount  // what a limit holds back of it
 	Ready       *money.Amount `gorm:"->"` // what is left to bill, from the other columns
 }
@@ -564,9 +566,15 @@ type InvoiceSource struct {
 	EntryID       *int64
 	CostLineID    *int64
 	Part          int
-	Whole         bool // takes all that is left of the work
+	Way           string // how it was chosen
+	Typed         int64  // minutes, 1/1 000 of a unit, 1/10 000 of a percent, or an amount, by the way
+	Runs          string // the minutes of an entry that it holds
 	Charge        money.Amount
 	Amount        money.Amount
+	Up            money.Amount // of the amount: beyond what was left
+	Down          money.Amount // of what it leaves: written down
+	AllDown       bool         // all that it leaves is
+	Reason        string       // why it is written up or down
 	Released      bool
 }
 

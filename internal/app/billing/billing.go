@@ -171,7 +171,7 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 	rows := make([]store.InvoiceSource, len(sources))
 	for i, src := range sources {
 		rows[i] = store.InvoiceSource{
-			InvoiceID: draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: src.Part, Whole: src.Whole,
+			InvoiceID: draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: src.Part, Way: string(src.Way),
 			Charge: src.Charge, Amount: src.Amount,
 		}
 	}

@@ -52,10 +52,12 @@ type DraftSource struct {
 	Category   string
 	Date       calendar.Date
 	Charge     money.Amount
-	Left       money.Amount // of the charge, beside what is on invoices and drafts
+	Left       money.Amount // of the charge, beside what is on invoices and drafts and written down
+	Held       money.Amount // of what is left: held back by a limit
 	Amount     money.Amount // on this invoice
-	Whole      bool         // all that is left, not a part of it
-	Part       int          // which one of its work this will be
+	Chosen     `gorm:"embedded"`
+	Part       int // which one of its work this is
+	Others     int // how many other parts of its work are on invoices and drafts
 	Minutes    money.Minutes
 	Quantity   money.Quantity
 	Unit       string
@@ -90,46 +92,45 @@ func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]Draft
 	}
 	ready := sources[:0]
 	for _, src := range sources {
-		src.Amount, src.Whole = src.Left, true
-		if fits, limited := fits[limits.Source{EntryID: src.EntryID, CostLineID: src.CostLineID}]; limited && fits != src.Left {
-			if fits == 0 {
-				continue
-			}
-			src.Amount, src.Whole = fits, false
+		src.Way, src.Amount = billing.TheRest, src.Left
+		fits, limited := fits[limits.Source{EntryID: src.EntryID, CostLineID: src.CostLineID}]
+		switch {
+		case limited && fits == 0 && src.Left != 0:
+			continue
+		case limited && fits != src.Left:
+			src.Way, src.Amount, src.Minutes, src.Quantity = billing.AsFits, fits, 0, 0
 		}
-		src.wholly()
 		ready = append(ready, src)
 	}
 	return ready, nil
 }
 
-// SourcesOf are the entries and lines that an invoice or a draft bills. On a draft what takes all that is left of its work follows the
-// charge of that, and a part of it is at most what is left.
+// SourcesOf are the entries and lines that an invoice or a draft bills. On a draft they follow their work: a part that was chosen is worked
+// out again.
 func SourcesOf(s *book.Session, invoice store.Invoice) ([]DraftSource, error) {
 	sources, err := store.Query[DraftSource](s.Tx, invoiceSources, map[string]any{"invoice": invoice.ID})
+	if err != nil {
+		return nil, err
+	}
 	for i := range sources {
-		src := &sources[i]
 		if invoice.Status == store.Draft {
-			src.follow()
+			err = errors.Join(err, sources[i].follow(s))
+			continue
 		}
-		src.wholly()
+		sources[i].kept()
 	}
 	return sources, err
 }
 
-// follow sets what a draft bills of its work, as the charge of that is now.
-func (d *DraftSource) follow() {
-	left := d.Left + d.Amount // without what this draft holds
+// kept sets the hours and the quantity that an issued part holds.
+func (d *DraftSource) kept() {
 	switch {
-	case d.Whole, d.Amount == left, left >= 0 && d.Amount > left, left <= 0 && d.Amount < left, left > 0 != (d.Amount > 0):
-		d.Amount, d.Whole = left, true
-	}
-}
-
-// wholly leaves the hours and the quantity out where only a part of the charge is billed: an amount holds none of them.
-func (d *DraftSource) wholly() {
-	if !d.Whole {
-		d.Minutes, d.Quantity = 0, 0
+	case d.Way == billing.ByQuantity:
+		d.Quantity = money.Quantity(d.Typed)
+	case d.Way == billing.TheRest && d.Others > 0:
+		d.Minutes, d.Quantity = billing.Part{Runs: readRuns(d.Runs)}.Minutes(), money.Quantity(d.Typed)
+	case d.Way != billing.TheRest:
+		d.Minutes, d.Quantity = billing.Part{Runs: readRuns(d.Runs)}.Minutes(), 0
 	}
 }
 
@@ -246,9 +247,10 @@ func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) erro
 		}
 	}
 	for _, src := range sources {
-		if err := s.Exec(`UPDATE invoice_sources SET charge = ?, amount = ?, whole = ?
-			WHERE id = ? AND (charge <> ? OR amount <> ? OR whole <> ?)`,
-			src.Charge, src.Amount, src.Whole, src.SourceID, src.Charge, src.Amount, src.Whole).Error; err != nil {
+		if err := s.Exec(keepSource, map[string]any{
+			"id": src.SourceID, "charge": src.Charge, "amount": src.Amount, "way": src.Way, "typed": src.Typed, "runs": src.Runs,
+			"up": src.Up, "down": src.Down,
+		}).Error; err != nil {
 			return err
 		}
 	}

@@ -1,5 +1,7 @@
 package drafting
 
+import "fmt"
+
 const (
 	sourceColumns = `j.id AS job_id, j.number AS job_number, j.name AS job_name, j.retainage, j.number_order,
   c.tax_exempt, j.tax_code_id AS job_tax, c.tax_code_id AS customer_tax,
@@ -7,13 +9,13 @@ const (
 	sourceJoins = ` JOIN jobs j ON j.id = x.job_id JOIN customers c ON c.id = j.customer_id LEFT JOIN phases p ON p.id = x.phase_id `
 
 	entrySource = sourceColumns + `x.id AS entry_id, 0 AS cost_line_id, x.phase_id, 'labour' AS category, x.date, x.charge,
-		x.charge - x.drafted - x.invoiced AS "left", x.minutes, 0 AS quantity, 'h' AS unit,
+		x.charge - x.drafted - x.invoiced - x.written AS "left", x.held, x.minutes, 0 AS quantity, 'h' AS unit,
   w.name AS worker, ifnull(t.name, '') AS trade, ifnull(k.name, '') AS cost_code, w.name AS text, x.id AS in_order, 0 AS kind_order`
 	entryJoins = sourceJoins + ` JOIN workers w ON w.id = x.worker_id LEFT JOIN trades t ON t.id = w.trade_id
 		LEFT JOIN cost_codes k ON k.id = x.cost_code_id `
 
 	lineSource = sourceColumns + `0 AS entry_id, x.id AS cost_line_id, x.phase_id, x.category, x.date, x.charge,
-		x.charge - x.drafted - x.invoiced AS "left", 0 AS minutes, x.quantity, x.unit,
+		x.charge - x.drafted - x.invoiced - x.written AS "left", x.held, 0 AS minutes, x.quantity, x.unit,
   '' AS worker, '' AS trade, '' AS cost_code, CASE WHEN x.description = '' THEN d.supplier
   ELSE x.description END AS text, x.id AS in_order, 1 AS kind_order`
 	lineJoins = sourceJoins + ` JOIN papers d ON d.id = x.document_id `
@@ -21,18 +23,34 @@ const (
 	sourceOrder = ` ORDER BY number_order, kind_order, date, in_order`
 )
 
-const invoiceSources = `SELECT i.id AS source_id, i.amount, i.whole, ` + entrySource + `
+// chosenColumns are what a source bills of its work and how; others counts the other parts of it, of entries or of lines.
+const chosenColumns = `SELECT i.id AS source_id, i.amount, i.way, i.typed, i.runs, i.up, i.down, i.all_down, i.reason, i.part,
+  (SELECT count(*) FROM invoice_sources o WHERE o.%[1]s = i.%[1]s AND o.released = 0) - 1 AS others, `
+
+var invoiceSources = fmt.Sprintf(chosenColumns, "entry_id") + entrySource + `
   FROM invoice_sources i JOIN time_entries x ON x.id = i.entry_id` + entryJoins + ` WHERE i.invoice_id = @invoice
-UNION ALL SELECT i.id, i.amount, i.whole, ` + lineSource + `
+UNION ALL ` + fmt.Sprintf(chosenColumns, "cost_line_id") + lineSource + `
   FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id` + lineJoins + ` WHERE i.invoice_id = @invoice` + sourceOrder
 
-const readySources = `SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.entry_id = x.id) AS part, ` +
-	entrySource + ` FROM time_entries x` + entryJoins + readyOfJobs + `
+var readySources = `SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.entry_id = x.id) AS part, ` +
+	entrySource + ` FROM time_entries x` + entryJoins + fmt.Sprintf(readyOfJobs, "entry_id") + `
 UNION ALL SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.cost_line_id = x.id), ` +
-	lineSource + ` FROM cost_lines x` + lineJoins + readyOfJobs + sourceOrder
+	lineSource + ` FROM cost_lines x` + lineJoins + fmt.Sprintf(readyOfJobs, "cost_line_id") + sourceOrder
+
+// segmentsToBill are the hours of an entry by class, with their charges.
+const segmentsToBill = `SELECT minutes, ifnull(charge, 0) AS charge FROM segments_of_hours WHERE entry_id = ? ORDER BY class`
+
+// otherParts are the other live parts of some work.
+const otherParts = `SELECT way, typed, runs FROM invoice_sources
+  WHERE (entry_id = nullif(@entry, 0) OR cost_line_id = nullif(@line, 0)) AND released = 0 AND id <> @source`
+
+const keepSource = `UPDATE invoice_sources SET charge = @charge, amount = @amount, way = @way, typed = @typed, runs = @runs, up = @up,
+  down = @down WHERE id = @id
+  AND (charge, amount, way, typed, runs, up, down) IS NOT (@charge, @amount, @way, @typed, @runs, @up, @down)`
 
 // readyOfJobs are entries or lines of some jobs that are ready to bill, or held back by a limit, through a date.
-const readyOfJobs = ` WHERE (x.ready IS NOT NULL OR x.held <> 0) AND x.job_id IN @jobs AND x.date <= @through`
+const readyOfJobs = ` WHERE (x.ready IS NOT NULL OR x.held <> 0) AND x.job_id IN @jobs AND x.date <= @through
+  AND NOT EXISTS (SELECT 1 FROM holds h WHERE h.%s = x.id)`
 
 const dropUncharged = `DELETE FROM invoice_sources WHERE invoice_id = ? AND (
   entry_id IN (SELECT id FROM time_entries WHERE invoice_id = ? AND charge IS NULL) OR

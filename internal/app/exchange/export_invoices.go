@@ -4,6 +4,7 @@ import (
 	"strconv"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/drafting"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
@@ -86,8 +87,8 @@ func (x *exporter) invoiceSources() error {
 		Ref, Entry, Document, Line string
 		Position                   *int
 		Part                       int
-		Whole                      bool
 		Charge, Amount             money.Amount
+		drafting.Chosen
 	}
 	sources, err := store.Query[source](x.Tx, invoiceRefs+invoiceSourceRows)
 	for _, s := range sources {
@@ -97,7 +98,7 @@ func (x *exporter) invoiceSources() error {
 		}
 		x.add(
 			"invoice_sources.csv", s.Ref, s.Entry, s.Document, s.Line, position, x.Money(s.Charge), x.Money(s.Amount), strconv.Itoa(s.Part),
-			yesNo(s.Whole),
+			string(s.Way), strconv.FormatInt(s.Typed, 10), s.Runs, x.Money(s.Up), x.Money(s.Down), yesNo(s.AllDown), s.Reason,
 		)
 	}
 	return err

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strconv"
 	"time"
 
 	"jarvo/internal/app/costing"
@@ -50,7 +51,7 @@ type sourceIn struct {
 	work           *sourceWork
 	position       int
 	part           int
-	whole          bool
+	chosen         drafting.Chosen
 	charge, amount money.Amount
 }
 
@@ -260,7 +261,7 @@ func (in *billedIn) workOf(c cell, entry, document, line string) *sourceWork {
 
 func (in *billedIn) source(c cell) {
 	s := sourceIn{
-		cell: c, charge: c.amount("charge"), amount: c.amount("amount"), part: int(read(c, "part", form.SequenceNumber)), whole: c.yes("whole"),
+		cell: c, charge: c.amount("charge"), amount: c.amount("amount"), part: int(read(c, "part", form.SequenceNumber)), chosen: c.chosen(),
 		work: in.workOf(c, c.Get("time_entry"), c.Get("document"), c.Get("line")),
 	}
 	i := in.under(c)
@@ -282,9 +283,29 @@ func (in *billedIn) source(c cell) {
 	if s.work.parts == nil {
 		s.work.parts = map[int]money.Amount{}
 	}
-	s.work.parts[s.part] = s.amount
+	s.work.parts[s.part] = s.amount + s.chosen.Down - s.chosen.Up
 	s.work.issued = s.work.issued || i.Status == store.Issued
 	i.sources = append(i.sources, s)
+}
+
+// chosen reads how a part was chosen.
+func (c cell) chosen() drafting.Chosen {
+	chosen := drafting.Chosen{
+		Way: billing.Way(c.Get("way")), Typed: read(c, "typed", signedNumber), Runs: c.Get("runs"), Up: c.amount("up"), Down: c.amount("down"),
+		AllDown: c.yes("all_down"), Reason: c.Get("reason"),
+	}
+	if chosen.Down != 0 && chosen.Reason == "" {
+		c.wrong("reason", "say why it is written down")
+	}
+	return chosen
+}
+
+func signedNumber(s string) (int64, error) {
+	n, err := strconv.ParseInt(s, 10, 64)
+	if err != nil {
+		return 0, fmt.Errorf("%q is not a whole number", s)
+	}
+	return n, nil
 }
 
 func (in *billedIn) segment(c cell) {
@@ -491,7 +512,8 @@ func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
 	for _, s := range i.sources {
 		row := store.InvoiceSource{
 			InvoiceID: i.ID, InvoiceLineID: store.Ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: s.part,
-			Whole: s.whole, Charge: s.charge, Amount: s.amount,
+			Way: string(s.chosen.Way), Typed: s.chosen.Typed, Runs: s.chosen.Runs, Charge: s.charge, Amount: s.amount, Up: s.chosen.Up,
+			Down: s.chosen.Down, AllDown: s.chosen.AllDown, Reason: s.chosen.Reason,
 		}
 		if _, err := store.Insert(in.Tx, &row); err != nil {
 			return err

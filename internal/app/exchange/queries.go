@@ -82,7 +82,8 @@ const invoiceJobRows = `SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
 
 const invoiceSourceRows = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document,
   ifnull(c.line, '') AS line,
-  CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount, s.part, s.whole
+  CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount, s.part, s.way, s.typed, s.runs, s.up, s.down,
+  s.all_down, s.reason
   FROM invoice_sources s JOIN refs r ON r.id = s.invoice_id LEFT JOIN time_entries e ON e.id = s.entry_id
   LEFT JOIN cost_lines c ON c.id = s.cost_line_id
   LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
@@ -102,12 +103,12 @@ const allocationRows = `SELECT p.ref AS payment, i.prefix || i.number AS invoice
   JOIN invoices i ON i.id = a.invoice_id ORDER BY p.id, i.number`
 
 const workEntries = `SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
-  e.phase_id, e.minutes, e.billed, e.charge, ifnull(e.charge, 0) - e.drafted - e.invoiced AS "left",
+  e.phase_id, e.minutes, e.billed, e.charge, ifnull(e.charge, 0) - e.drafted - e.invoiced - e.written AS "left",
   (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.entry_id = e.id) AS parts
   FROM time_entries e JOIN jobs j ON j.id = e.job_id`
 
 const workLines = `SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id,
-  d.status, l.phase_id, l.billed, l.charge, ifnull(l.charge, 0) - l.drafted - l.invoiced AS "left",
+  d.status, l.phase_id, l.billed, l.charge, ifnull(l.charge, 0) - l.drafted - l.invoiced - l.written AS "left",
   (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.cost_line_id = l.id) AS parts
   FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id JOIN jobs j ON j.id = l.job_id`
 

@@ -4,14 +4,14 @@ package limits
 // labour by worker and as it was worked, lines by their paper.
 const inOrder = `SELECT x.entry_id, x.cost_line_id, x.date, x."left", x.held, x.counts, l.limit_phase FROM (
   SELECT e.id AS entry_id, 0 AS cost_line_id, e.job_id, ifnull(e.phase_id, 0) AS phase_id, e.date,
-    ifnull(e.charge, 0) - e.drafted - e.invoiced AS "left", e.held, e.status = 'approved' AND e.charge IS NOT NULL
-      AND (e.charge <> e.drafted + e.invoiced OR e.invoice_id IS NULL) AS counts,
+    ifnull(e.charge, 0) - e.drafted - e.invoiced - e.written AS "left", e.held, e.status = 'approved' AND e.charge IS NOT NULL
+      AND (e.charge <> e.drafted + e.invoiced + e.written OR e.invoice_id IS NULL) AS counts,
     0 AS kind, w.code AS who, e.start IS NULL AS untimed, e.start, e.id AS captured, '' AS line_order
   FROM time_entries e JOIN workers w ON w.id = e.worker_id
   WHERE e.job_id = @job AND (e.status = 'approved' AND e.charge IS NOT NULL OR e.held <> 0)
   UNION ALL
-  SELECT 0, i.id, i.job_id, ifnull(i.phase_id, 0), i.date, ifnull(i.charge, 0) - i.drafted - i.invoiced, i.held,
-    i.status = 'approved' AND i.charge IS NOT NULL AND (i.charge <> i.drafted + i.invoiced OR i.invoice_id IS NULL),
+  SELECT 0, i.id, i.job_id, ifnull(i.phase_id, 0), i.date, ifnull(i.charge, 0) - i.drafted - i.invoiced - i.written, i.held,
+    i.status = 'approved' AND i.charge IS NOT NULL AND (i.charge <> i.drafted + i.invoiced + i.written OR i.invoice_id IS NULL),
     1, d.ref, 0, NULL, 0, i.line_order
   FROM cost_lines i JOIN cost_documents d ON d.id = i.document_id
   WHERE i.job_id = @job AND (i.status = 'approved' AND i.charge IS NOT NULL OR i.held <> 0)

@@ -272,7 +272,7 @@ func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int
 			} else {
 				b.Charge = show.OfLine(goods[src.CostLineID]).Charge
 			}
-			if !src.Whole {
+			if src.Way != billing.TheRest {
 				b.What += ", a part"
 			}
 			out = append(out, b)

@@ -25,12 +25,15 @@ var links = []struct{ what, query string }{
 		sum(ready), sum(held), sum(waiting_minutes), sum(waiting_cost), sum(waiting_charge), sum(iif(category = 'labour', cost, 0)),
 		sum(iif(category = 'labour', waiting_cost, 0)) FROM kind_sums GROUP BY 1, 2))
 		+ (SELECT (SELECT count(*) FROM (SELECT DISTINCT job_id, phase_id FROM kind_sums)) <> (SELECT count(*) FROM job_sums))`},
-	{"work whose invoices are not added up on it", `SELECT (SELECT count(*) FROM time_entries e WHERE (e.drafted, e.invoiced) IS NOT
-		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0)
+	{"work whose invoices are not added up on it", `SELECT (SELECT count(*) FROM time_entries e WHERE (e.drafted, e.invoiced, e.written) IS NOT
+		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0),
+		ifnull(sum(s.down - s.up), 0)
 		FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id WHERE s.entry_id = e.id AND s.released = 0))
-		+ (SELECT count(*) FROM cost_lines l WHERE (l.drafted, l.invoiced) IS NOT
-		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0)
+		+ (SELECT count(*) FROM cost_lines l WHERE (l.drafted, l.invoiced, l.written) IS NOT
+		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0),
+		ifnull(sum(s.down - s.up), 0)
 		FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id WHERE s.cost_line_id = l.id AND s.released = 0))`},
+	{"work of which more is billed and written down than is charged", "SELECT count(*) FROM overbilled"},
 	{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
 		SELECT 1 FROM (
 		SELECT supplier_id, number, documents FROM supplier_numbers

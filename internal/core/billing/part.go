@@ -81,6 +81,15 @@ func (w Work) quantity() int64 {
 	return max(1, q, -q)
 }
 
+// RestOfQuantity is what is left of the quantity beside other parts by quantity and percent.
+func (w Work) RestOfQuantity() money.Quantity {
+	rest := money.Quantity((w.Whole() - w.Shared) / percentWhole)
+	if w.Quantity < 0 {
+		return -rest
+	}
+	return rest
+}
+
 // Share is how much of the work a part by quantity or percent is, of [Work.Whole]; a part that is chosen in another way is none.
 func (w Work) Share(way Way, typed int64) int64 {
 	switch way {

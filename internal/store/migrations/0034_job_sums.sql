@@ -11,6 +11,30 @@ DROP TRIGGER cost_lines_gone;
 DROP TRIGGER cost_lines_changed;
 DROP TRIGGER cost_lines_moved;
 DROP TABLE job_sums;
+
+-- What is written down of work, less what is written up, is no longer left to bill.
+DROP VIEW ready_hours;
+DROP VIEW ready_lines;
+DROP INDEX time_entries_ready;
+DROP INDEX cost_lines_ready;
+ALTER TABLE time_entries DROP COLUMN ready;
+ALTER TABLE time_entries ADD COLUMN written INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE time_entries ADD COLUMN ready INTEGER AS (CASE WHEN status = 'approved' AND charge IS NOT NULL
+  AND (charge - drafted - invoiced - written - held <> 0 OR invoice_id IS NULL AND held = 0)
+  THEN charge - drafted - invoiced - written - held END) VIRTUAL;
+ALTER TABLE cost_lines DROP COLUMN ready;
+ALTER TABLE cost_lines ADD COLUMN written INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE cost_lines ADD COLUMN ready INTEGER AS (CASE WHEN status = 'approved' AND charge IS NOT NULL
+  AND (charge - drafted - invoiced - written - held <> 0 OR invoice_id IS NULL AND held = 0)
+  THEN charge - drafted - invoiced - written - held END) VIRTUAL;
+CREATE INDEX time_entries_ready ON time_entries (job_id, date, ready, cost) WHERE ready IS NOT NULL;
+CREATE INDEX cost_lines_ready ON cost_lines (job_id, category, date, ready, landed) WHERE ready IS NOT NULL;
+CREATE VIEW ready_hours AS
+  SELECT id AS entry_id, job_id, date, ready, cost FROM time_entries INDEXED BY time_entries_ready WHERE ready IS NOT NULL;
+CREATE VIEW ready_lines AS
+  SELECT id AS cost_line_id, job_id, category, date, ready, landed AS cost
+    FROM cost_lines INDEXED BY cost_lines_ready WHERE ready IS NOT NULL;
+
 CREATE TABLE kind_sums (
   job_id INTEGER NOT NULL, -- 0: what has no job yet
   phase_id INTEGER NOT NULL, -- 0: booked to none
@@ -141,7 +165,7 @@ END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER time_entries_changed AFTER UPDATE OF job_id, phase_id, status, minutes, cost, unpriced, charge, invoice_id,
-    drafted, invoiced, held ON time_entries WHEN
+    drafted, invoiced, written, held ON time_entries WHEN
   NEW.job_id IS OLD.job_id AND NEW.phase_id IS OLD.phase_id BEGIN
   UPDATE kind_sums SET
     no_cost = no_cost + (NEW.cost IS NULL) - (OLD.cost IS NULL),
@@ -163,7 +187,7 @@ END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER time_entries_moved AFTER UPDATE OF job_id, phase_id, status, minutes, cost, unpriced, charge, invoice_id,
-    drafted, invoiced, held ON time_entries WHEN NOT (
+    drafted, invoiced, written, held ON time_entries WHEN NOT (
   NEW.job_id IS OLD.job_id AND NEW.phase_id IS OLD.phase_id) BEGIN
   UPDATE kind_sums SET works = works - 1,
     no_cost = no_cost - (OLD.cost IS NULL),
@@ -219,7 +243,7 @@ END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER cost_lines_changed AFTER UPDATE OF job_id, phase_id, category, status, landed, charge, invoice_id,
-    drafted, invoiced, held ON cost_lines WHEN
+    drafted, invoiced, written, held ON cost_lines WHEN
   NEW.job_id IS OLD.job_id AND NEW.phase_id IS OLD.phase_id AND NEW.category = OLD.category BEGIN
   UPDATE kind_sums SET
     cost = cost + NEW.landed - OLD.landed,
@@ -235,7 +259,7 @@ END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER cost_lines_moved AFTER UPDATE OF job_id, phase_id, category, status, landed, charge, invoice_id,
-    drafted, invoiced, held ON cost_lines WHEN NOT (
+    drafted, invoiced, written, held ON cost_lines WHEN NOT (
   NEW.job_id IS OLD.job_id AND NEW.phase_id IS OLD.phase_id AND NEW.category = OLD.category) BEGIN
   UPDATE kind_sums SET works = works - 1,
     cost = cost - OLD.landed,
@@ -255,5 +279,27 @@ CREATE TRIGGER cost_lines_moved AFTER UPDATE OF job_id, phase_id, category, stat
     ON CONFLICT DO UPDATE SET works = works + 1, cost = cost + excluded.cost, charged = charged + excluded.charged,
       charge = charge + excluded.charge, ready = ready + excluded.ready, held = held + excluded.held,
       waiting_cost = waiting_cost + excluded.waiting_cost, waiting_charge = waiting_charge + excluded.waiting_charge;
+END;
+-- +goose StatementEnd
+DROP TRIGGER time_entries_limit_moves;
+-- +goose StatementBegin
+CREATE TRIGGER time_entries_limit_moves AFTER UPDATE OF job_id, phase_id, charge, status, drafted, invoiced, written, date, start,
+    worker_id ON time_entries WHEN
+  (NEW.job_id IS NOT OLD.job_id OR NEW.phase_id IS NOT OLD.phase_id OR NEW.charge IS NOT OLD.charge OR NEW.status IS NOT
+    OLD.status OR NEW.drafted IS NOT OLD.drafted OR NEW.invoiced IS NOT OLD.invoiced OR NEW.written IS NOT OLD.written OR NEW.date
+    IS NOT OLD.date OR NEW.start IS NOT OLD.start OR NEW.worker_id IS NOT OLD.worker_id)
+  AND EXISTS (SELECT 1 FROM limits WHERE job_id IN (OLD.job_id, NEW.job_id)) BEGIN
+  INSERT OR IGNORE INTO limits_stale SELECT DISTINCT job_id FROM limits WHERE job_id IN (OLD.job_id, NEW.job_id);
+END;
+-- +goose StatementEnd
+DROP TRIGGER cost_lines_limit_moves;
+-- +goose StatementBegin
+CREATE TRIGGER cost_lines_limit_moves AFTER UPDATE OF job_id, phase_id, charge, status, drafted, invoiced, written, date ON cost_lines
+    WHEN
+  (NEW.job_id IS NOT OLD.job_id OR NEW.phase_id IS NOT OLD.phase_id OR NEW.charge IS NOT OLD.charge OR NEW.status IS NOT
+    OLD.status OR NEW.drafted IS NOT OLD.drafted OR NEW.invoiced IS NOT OLD.invoiced OR NEW.written IS NOT OLD.written OR NEW.date
+    IS NOT OLD.date)
+  AND EXISTS (SELECT 1 FROM limits WHERE job_id IN (OLD.job_id, NEW.job_id)) BEGIN
+  INSERT OR IGNORE INTO limits_stale SELECT DISTINCT job_id FROM limits WHERE job_id IN (OLD.job_id, NEW.job_id);
 END;
 -- +goose StatementEnd
