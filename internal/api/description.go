@@ -13,6 +13,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 
+	bill "jarvo/internal/app/billing"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/exchange"
 	"jarvo/internal/app/reports"
@@ -70,6 +71,7 @@ var words = func() map[string][]string {
 		"NewJob.basis": bases, "JobRow.basis": bases, "JobFolder.basis": bases, "JobChoice.basis": bases, "JobRow.status": jobs,
 		"JobFolder.status": jobs, "NewJob.status": jobs,
 		"Document.kind": papers, "DocumentRow.kind": papers, "Regrouping.grouping": groupings, "InvoiceView.grouping": groupings,
+		"PartOf.kind": bill.SourceKinds, "PartOf.way": bill.PartWays, "PartOf.rest": bill.Rests,
 		"Link.kind": {
 			"crew_week", "crew", "job", "budget", "terms", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve",
 			"invoice", "draft", "supplier", "worker", "customer", "item", "user",

@@ -578,6 +578,16 @@ type InvoiceSource struct {
 	Released      bool
 }
 
+// Hold keeps work off drafts until somebody bills it or lets it go.
+type Hold struct {
+	ID         int64
+	EntryID    *int64
+	CostLineID *int64
+	Note       string
+	HeldBy     string
+	HeldAt     int64
+}
+
 // Payment is money from a customer.
 type Payment struct {
 	ID         int64

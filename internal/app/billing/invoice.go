@@ -50,6 +50,7 @@ type NotReadyRow struct {
 	AtCost bool          `json:"atCost"`
 	Step   string        `json:"step" doc:"what settles it"`
 	Link   register.Link `json:"link" doc:"where it is settled"`
+	HeldOf int64         `json:"heldOf,omitempty" doc:"the job whose work is held, which is let go in place"`
 }
 
 // DraftRow is a draft or an issued invoice in a list.
@@ -122,9 +123,12 @@ type InvoiceView struct {
 	Paid            string        `json:"paid" format:"decimal"`
 	Balance         string        `json:"balance" format:"decimal"`
 	Sources         []PaperSource `json:"sources"`
-	Cost            string        `json:"cost" format:"decimal" doc:"what the work on it cost"`
-	Hours           string        `json:"hours" format:"decimal"`
-	Unprintable     []string      `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
+	// Offered is, of a draft, what else of its jobs could go on it, and More how much is not listed.
+	Offered     []OfferedSource `json:"offered,omitempty"`
+	More        int             `json:"more,omitempty"`
+	Cost        string          `json:"cost" format:"decimal" doc:"what the work on it cost"`
+	Hours       string          `json:"hours" format:"decimal"`
+	Unprintable []string        `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
 }
 
 // PaperPart is the lines of one job and kind of cost, with their sum.
@@ -162,6 +166,15 @@ type PaperSource struct {
 	Date     string `json:"date" format:"date"`
 	Quantity string `json:"quantity"`
 	Amount   string `json:"amount" format:"decimal"`
+	// How much of its work a draft bills, and what becomes of the rest.
+	Way     string `json:"way" doc:"how it was chosen"`
+	Value   string `json:"value,omitempty" doc:"what was typed for that: hours, quantity, percent or amount"`
+	ToBill  string `json:"toBill,omitempty" doc:"of a draft: what there is to bill of the work"`
+	Later   string `json:"later,omitempty" doc:"of a draft: what waits for a later invoice; absent: nothing"`
+	Up      string `json:"up,omitempty" doc:"of the amount: written up"`
+	Down    string `json:"down,omitempty" doc:"written down"`
+	AllDown bool   `json:"allDown,omitempty" doc:"all that is left is written down"`
+	Reason  string `json:"reason,omitempty"`
 }
 
 // KindSum is what is ready of one kind of work on a job.
@@ -189,7 +202,11 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 		if err != nil {
 			return sheet, err
 		}
-		sheet.NotReady = append(held, sheet.NotReady...)
+		later, err := heldForLater(s, sc)
+		if err != nil {
+			return sheet, err
+		}
+		sheet.NotReady = append(append(held, later...), sheet.NotReady...)
 		if sheet.Drafts, err = drafts(s, sc); err != nil {
 			return sheet, err
 		}
@@ -208,6 +225,9 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 	// Ready to bill asks up to when, not since when: what waits longest must not fall out of sight.
 	sums, err := store.Query[KindSum](s.Tx, ReadyKinds, 0, sc.End(), 0, sc.End())
 	if err != nil {
+		return err
+	}
+	if sums, err = withoutHeld(s, sums, sc); err != nil {
 		return err
 	}
 	byJob := map[int64][]KindSum{}
@@ -263,6 +283,17 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		sheet.Totals.Kinds[k] = s.Money(v)
 	}
 	return nil
+}
+
+// withoutHeld leaves out what is held for later.
+func withoutHeld(s *book.Session, sums []KindSum, sc scope.Scope) ([]KindSum, error) {
+	jobs, err := store.Query[int64](s.Tx, "SELECT DISTINCT job_id FROM held_work")
+	if err != nil || len(jobs) == 0 {
+		return sums, err
+	}
+	unheld, err := store.Query[KindSum](s.Tx, unheldKinds, map[string]any{"jobs": jobs, "through": sc.End()})
+	sums = slices.DeleteFunc(sums, func(k KindSum) bool { return slices.Contains(jobs, k.JobID) })
+	return append(sums, unheld...), err
 }
 
 // limited says how much of the limits of a job is used.
@@ -429,7 +460,7 @@ func draftRow(s *book.Session, r InvoiceRow) DraftRow {
 
 // Invoice shows a draft or an issued invoice.
 func Invoice(ctx context.Context, b *book.Book, actor book.Actor, invoiceID int64) (InvoiceView, error) {
-	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) { return View(s, invoiceID) })
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) { return WithOffered(s, invoiceID) })
 }
 
 // Marked is an invoice with the picture of its mark, for paper.
@@ -601,18 +632,30 @@ func paperSources(s *book.Session, v *InvoiceView) error {
 	v.Cost = s.Money(cost)
 	var minutes money.Minutes
 	for _, src := range sources {
-		p := PaperSource{
-			Kind: "cost_line", ID: src.CostLineID, Category: src.Category, Text: src.Text, Detail: src.JobNumber + " " + src.JobName,
-			Date: src.Date.String(), Amount: s.Money(src.Amount),
+		p := paperSource(s, src)
+		if v.Status == store.Draft {
+			p.chosen(s, src)
 		}
-		p.Quantity = src.Quantity.String() + " " + src.Unit
-		if src.EntryID != 0 {
-			p.Kind, p.ID, p.Quantity = "time_entry", src.EntryID, src.Minutes.Hours()+" h"
-			p.Detail = src.Trade
-			minutes += src.Minutes
-		}
+		minutes += src.Minutes
 		v.Sources = append(v.Sources, p)
 	}
 	v.Hours = minutes.Hours()
 	return nil
+}
+
+func paperSource(s *book.Session, src drafting.DraftSource) PaperSource {
+	p := PaperSource{
+		Kind: line, ID: src.CostLineID, Category: src.Category, Text: src.Text, Detail: src.JobNumber + " " + src.JobName,
+		Date: src.Date.String(), Amount: s.Money(src.Amount), Way: string(src.Way),
+	}
+	switch {
+	case src.EntryID != 0:
+		p.Kind, p.ID, p.Detail = hours, src.EntryID, src.Trade
+		if src.Minutes != 0 {
+			p.Quantity = src.Minutes.Hours() + " h"
+		}
+	case src.Quantity != 0:
+		p.Quantity = src.Quantity.String() + " " + src.Unit
+	}
+	return p
 }

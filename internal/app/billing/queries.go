@@ -50,6 +50,18 @@ SELECT job_id, 'labour' AS category, sum(ready) AS charge, ifnull(sum(cost), 0) 
   WHERE date BETWEEN ? AND ? GROUP BY job_id
 UNION ALL SELECT job_id, category, sum(ready), sum(cost), min(date) FROM ready_lines WHERE date BETWEEN ? AND ? GROUP BY job_id, category`
 
+// unheldKinds are the same, of the jobs of which some work is held, without that.
+const unheldKinds = `
+SELECT job_id, 'labour' AS category, sum(ready) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ready_hours
+  WHERE job_id IN @jobs AND date <= @through AND entry_id NOT IN (SELECT entry_id FROM holds WHERE entry_id IS NOT NULL) GROUP BY job_id
+UNION ALL SELECT job_id, category, sum(ready), sum(cost), min(date) FROM ready_lines WHERE job_id IN @jobs AND date <= @through
+  AND cost_line_id NOT IN (SELECT cost_line_id FROM holds WHERE cost_line_id IS NOT NULL) GROUP BY job_id, category`
+
+// heldJobs are the jobs of which work is held, with what it comes to and the last note.
+const heldJobs = `SELECT h.job_id, j.number, j.name, count(*) AS n, max(h.note) AS note, ifnull(sum(h.ready), 0) AS "left"
+  FROM held_work h JOIN jobs j ON j.id = h.job_id WHERE @job IN (0, h.job_id) AND h.date <= @through GROUP BY h.job_id
+  ORDER BY j.number_order`
+
 // InvoiceRows reads each [InvoiceRow].
 const InvoiceRows = `SELECT i.*, c.name AS customer,
   (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid

@@ -58,15 +58,19 @@ type DraftSource struct {
 	Chosen     `gorm:"embedded"`
 	Part       int // which one of its work this is
 	Others     int // how many other parts of its work are on invoices and drafts
-	Minutes    money.Minutes
-	Quantity   money.Quantity
-	Unit       string
-	Worker     string
-	Trade      string
-	CostCode   string
-	Phase      string
-	Text       string
-	Retainage  money.Percent
+	// Was is what the book has of the part, before it followed its work; Left goes by that.
+	Was       struct{ Amount, Up, Down money.Amount } `gorm:"-"`
+	OnHold    bool                                    // no bill run takes it until somebody lets it go
+	HoldNote  string
+	Minutes   money.Minutes
+	Quantity  money.Quantity
+	Unit      string
+	Worker    string
+	Trade     string
+	CostCode  string
+	Phase     string
+	Text      string
+	Retainage money.Percent
 	// What its tax code is chosen from.
 	TaxExempt           bool
 	JobTax, CustomerTax *int64
@@ -76,8 +80,19 @@ type DraftSource struct {
 	InOrder     int64
 }
 
-// ReadySources are the entries and lines of some jobs that are ready to bill, through a date, each as far as its limit goes.
+// ReadySources are the entries and lines of some jobs that a bill run takes: what is ready to bill, through a date, each as far as its limit
+// goes, and not held.
 func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]DraftSource, error) {
+	sources, err := readyOf(s, jobs, through)
+	return slices.DeleteFunc(sources, func(src DraftSource) bool { return src.OnHold }), err
+}
+
+// Offered are the entries and lines of some jobs that are ready to bill, held or not, of all dates.
+func Offered(s *book.Session, jobs []int64) ([]DraftSource, error) {
+	return readyOf(s, jobs, calendar.Always.To)
+}
+
+func readyOf(s *book.Session, jobs []int64, through calendar.Date) ([]DraftSource, error) {
 	sources, err := store.Query[DraftSource](s.Tx, readySources, map[string]any{"jobs": jobs, "through": through})
 	if err != nil {
 		return nil, err
@@ -113,6 +128,7 @@ func SourcesOf(s *book.Session, invoice store.Invoice) ([]DraftSource, error) {
 		return nil, err
 	}
 	for i := range sources {
+		sources[i].Was.Amount, sources[i].Was.Up, sources[i].Was.Down = sources[i].Amount, sources[i].Up, sources[i].Down
 		if invoice.Status == store.Draft {
 			err = errors.Join(err, sources[i].follow(s))
 			continue

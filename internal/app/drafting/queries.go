@@ -32,10 +32,12 @@ var invoiceSources = fmt.Sprintf(chosenColumns, "entry_id") + entrySource + `
 UNION ALL ` + fmt.Sprintf(chosenColumns, "cost_line_id") + lineSource + `
   FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id` + lineJoins + ` WHERE i.invoice_id = @invoice` + sourceOrder
 
-var readySources = `SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.entry_id = x.id) AS part, ` +
-	entrySource + ` FROM time_entries x` + entryJoins + fmt.Sprintf(readyOfJobs, "entry_id") + `
-UNION ALL SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.cost_line_id = x.id), ` +
-	lineSource + ` FROM cost_lines x` + lineJoins + fmt.Sprintf(readyOfJobs, "cost_line_id") + sourceOrder
+const held = `h.id IS NOT NULL AS on_hold, ifnull(h.note, '') AS hold_note, `
+
+var readySources = `SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.entry_id = x.id) AS part, ` + held +
+	entrySource + ` FROM time_entries x` + entryJoins + ` LEFT JOIN holds h ON h.entry_id = x.id` + readyOfJobs + `
+UNION ALL SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.cost_line_id = x.id), ` + held +
+	lineSource + ` FROM cost_lines x` + lineJoins + ` LEFT JOIN holds h ON h.cost_line_id = x.id` + readyOfJobs + sourceOrder
 
 // segmentsToBill are the hours of an entry by class, with their charges.
 const segmentsToBill = `SELECT minutes, ifnull(charge, 0) AS charge FROM segments_of_hours WHERE entry_id = ? ORDER BY class`
@@ -48,9 +50,12 @@ const keepSource = `UPDATE invoice_sources SET charge = @charge, amount = @amoun
   down = @down WHERE id = @id
   AND (charge, amount, way, typed, runs, up, down) IS NOT (@charge, @amount, @way, @typed, @runs, @up, @down)`
 
+// KeepChosen keeps how much of some work a draft bills.
+const KeepChosen = `UPDATE invoice_sources SET way = @way, typed = @typed, amount = @amount, up = @up, down = @down, all_down = @all,
+  reason = @reason WHERE id = @id`
+
 // readyOfJobs are entries or lines of some jobs that are ready to bill, or held back by a limit, through a date.
-const readyOfJobs = ` WHERE (x.ready IS NOT NULL OR x.held <> 0) AND x.job_id IN @jobs AND x.date <= @through
-  AND NOT EXISTS (SELECT 1 FROM holds h WHERE h.%s = x.id)`
+const readyOfJobs = ` WHERE (x.ready IS NOT NULL OR x.held <> 0) AND x.job_id IN @jobs AND x.date <= @through`
 
 const dropUncharged = `DELETE FROM invoice_sources WHERE invoice_id = ? AND (
   entry_id IN (SELECT id FROM time_entries WHERE invoice_id = ? AND charge IS NULL) OR

@@ -350,7 +350,7 @@ var keptEntries = keeper[store.TimeEntry]{
 		now.OvertimeMinutes, now.Straight, now.Gross, now.Cost, now.Charge, now.Unpriced = had.OvertimeMinutes, had.Straight, had.Gross, had.Cost,
 			had.Charge, had.Unpriced
 		now.Class, now.InvoiceID, now.Billed, now.Ready = had.Class, had.InvoiceID, had.Billed, had.Ready
-		now.Drafted, now.Invoiced, now.Held = had.Drafted, had.Invoiced, had.Held
+		now.Drafted, now.Invoiced, now.Written, now.Held = had.Drafted, had.Invoiced, had.Written, had.Held
 	},
 	rests: func(_ *importer, had *store.TimeEntry) (string, error) {
 		if had.InvoiceID == nil {
@@ -378,7 +378,7 @@ var keptLines = keeper[store.CostLine]{
 	keep: func(now, had *store.CostLine) {
 		now.Status, now.Date, now.Base, now.Freight, now.Tax, now.Landed = had.Status, had.Date, had.Base, had.Freight, had.Tax, had.Landed
 		now.Charge, now.Unmarked, now.InvoiceID, now.Billed, now.Ready = had.Charge, had.Unmarked, had.InvoiceID, had.Billed, had.Ready
-		now.Drafted, now.Invoiced, now.Held = had.Drafted, had.Invoiced, had.Held
+		now.Drafted, now.Invoiced, now.Written, now.Held = had.Drafted, had.Invoiced, had.Written, had.Held
 	},
 	rests: func(im *importer, had *store.CostLine) (string, error) { return im.documentRests(had.DocumentID) },
 }

@@ -29,6 +29,11 @@ CREATE TABLE holds (
   CHECK ((entry_id IS NULL) <> (cost_line_id IS NULL))
 ) STRICT;
 
+CREATE VIEW held_work AS
+  SELECT h.id AS hold_id, h.entry_id, h.cost_line_id, h.note, e.job_id, e.date, e.ready FROM holds h JOIN time_entries e ON e.id = h.entry_id
+  UNION ALL SELECT h.id, h.entry_id, h.cost_line_id, h.note, l.job_id, l.date, l.ready FROM holds h JOIN cost_lines l
+    ON l.id = h.cost_line_id;
+
 -- What an invoice bills of work and writes down of it is marked on the work itself. It never goes beyond what is charged: nothing is left
 -- on the other side of 0.
 CREATE VIEW overbilled AS

@@ -1024,6 +1024,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{id}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose how much of its work a draft bills
+         * @description Choose how much of its work a draft bills. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["chooseParts"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{id}/pdf": {
         parameters: {
             query?: never;
@@ -3188,6 +3208,14 @@ export interface components {
             /** Format: int64 */
             id?: number;
         };
+        DraftParts: {
+            parts: components["schemas"]["PartOf"][] | null;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
+        };
         DraftRow: {
             balance: components["schemas"]["Decimal"];
             customer: string;
@@ -3456,7 +3484,10 @@ export interface components {
             hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
+            /** Format: int64 */
+            more?: number;
             number: string;
+            offered?: components["schemas"]["OfferedSource"][] | null;
             paid: components["schemas"]["Decimal"];
             retainage: components["schemas"]["Decimal"];
             sections: components["schemas"]["PaperPart"][] | null;
@@ -4254,6 +4285,41 @@ export interface components {
             step: string;
             what: string;
         };
+        OfferedSource: {
+            /** @description all that is left is written down */
+            allDown?: boolean;
+            amount: components["schemas"]["Decimal"];
+            category: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            detail: string;
+            /** @description written down */
+            down?: string;
+            /** @description no bill run takes it until it is let go */
+            held: boolean;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "time_entry" | "cost_line";
+            /** @description of a draft: what waits for a later invoice; absent: nothing */
+            later?: string;
+            /** @description why it is held */
+            note?: string;
+            quantity: string;
+            reason?: string;
+            text: string;
+            /** @description of a draft: what there is to bill of the work */
+            toBill?: string;
+            /** @description of the amount: written up */
+            up?: string;
+            /** @description what was typed for that: hours, quantity, percent or amount */
+            value?: string;
+            /** @description how it was chosen */
+            way: string;
+        };
         Operand: {
             from?: components["schemas"]["Record"];
             label: string;
@@ -4408,6 +4474,8 @@ export interface components {
             title: string;
         };
         PaperSource: {
+            /** @description all that is left is written down */
+            allDown?: boolean;
             amount: components["schemas"]["Decimal"];
             category: string;
             /**
@@ -4416,12 +4484,25 @@ export interface components {
              */
             date: string;
             detail: string;
+            /** @description written down */
+            down?: string;
             /** Format: int64 */
             id: number;
             /** @enum {string} */
             kind: "time_entry" | "cost_line";
+            /** @description of a draft: what waits for a later invoice; absent: nothing */
+            later?: string;
             quantity: string;
+            reason?: string;
             text: string;
+            /** @description of a draft: what there is to bill of the work */
+            toBill?: string;
+            /** @description of the amount: written up */
+            up?: string;
+            /** @description what was typed for that: hours, quantity, percent or amount */
+            value?: string;
+            /** @description how it was chosen */
+            way: string;
         };
         PaperTax: {
             amount: string;
@@ -4430,6 +4511,28 @@ export interface components {
             component: string;
             label: string;
             percent: string;
+        };
+        PartOf: {
+            /** @description how much of what is left is written down; absent: all of it */
+            down?: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "time_entry" | "cost_line";
+            /** @description why it is written up or down, or held */
+            reason?: string;
+            /**
+             * @description what becomes of what is left; absent: it waits for a later invoice
+             * @enum {string}
+             */
+            rest?: "later" | "down";
+            /** @description hours, quantity, percent or amount, by the way */
+            value?: string;
+            /**
+             * @description none: it is not on this draft; hold: nor on the next ones, until it is let go
+             * @enum {string}
+             */
+            way: "rest" | "hours" | "quantity" | "percent" | "amount" | "none" | "hold";
         };
         PayBack: {
             /**
@@ -10744,6 +10847,122 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    chooseParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftParts"];
             };
         };
         responses: {

@@ -1,0 +1,360 @@
+package billing
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/drafting"
+	"jarvo/internal/app/form"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/app/scope"
+	"jarvo/internal/core/billing"
+	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
+	"jarvo/internal/store"
+)
+
+// PartOf says how much of some work a draft bills, and what becomes of the rest (calculation.md section 7).
+type PartOf struct {
+	Kind   string `json:"kind"`
+	ID     int64  `json:"id"`
+	Way    string `json:"way" doc:"none: it is not on this draft; hold: nor on the next ones, until it is let go"`
+	Value  string `json:"value,omitempty" doc:"hours, quantity, percent or amount, by the way"`
+	Rest   string `json:"rest,omitempty" doc:"what becomes of what is left; absent: it waits for a later invoice"`
+	Down   string `json:"down,omitempty" doc:"how much of what is left is written down; absent: all of it"`
+	Reason string `json:"reason,omitempty" doc:"why it is written up or down, or held"`
+}
+
+// DraftParts change some of the parts that a draft bills, on the version that was seen.
+type DraftParts struct {
+	Version int64    `json:"version" doc:"as it was seen"`
+	Parts   []PartOf `json:"parts" minItems:"1" maxItems:"5000"`
+}
+
+// The kinds of sources, the ways in which work is not on a draft, and what becomes of what is left.
+const (
+	hours    = "time_entry"
+	line     = "cost_line"
+	offDraft = "none"
+	onHold   = "hold"
+	waits    = "later"
+	goesDown = "down"
+)
+
+// SourceKinds, PartWays and Rests are the words of a [PartOf].
+var (
+	SourceKinds = []string{hours, line}
+	PartWays    = []string{
+		string(billing.TheRest), string(billing.ByHours), string(billing.ByQuantity), string(billing.ByPercent), string(billing.ByAmount),
+		offDraft, onHold,
+	}
+	Rests = []string{waits, goesDown}
+)
+
+// Choose changes how much of some work a draft bills; work of its jobs that is not on it yet comes onto it.
+func Choose(ctx context.Context, b *book.Book, actor book.Actor, draftID int64, in DraftParts) (InvoiceView, error) {
+	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (view InvoiceView, _ error) {
+		draft, err := draftAt(s, draftID, in.Version)
+		if err != nil {
+			return view, err
+		}
+		d := &parting{Session: s, draft: draft, checks: s.Checks()}
+		if err := d.load(); err != nil {
+			return view, err
+		}
+		for i, p := range in.Parts {
+			if err := d.part(fmt.Sprintf("parts[%d].", i), p); err != nil {
+				return view, err
+			}
+		}
+		if err := d.checks.Err(); err != nil {
+			return view, err
+		}
+		left, err := store.Value[int64](s.Tx, "SELECT count(*) FROM invoice_sources WHERE invoice_id = ?", draftID)
+		if err != nil {
+			return view, err
+		}
+		if left == 0 {
+			return view, refuse.Conflict("nothing would be left on this draft; drop it instead")
+		}
+		draft.Version++
+		switch err := drafting.LayOut(s, &draft); {
+		case errors.Is(err, billing.ErrNegative):
+			return view, refuse.Conflict("an invoice can't be below 0")
+		case err != nil:
+			return view, err
+		}
+		if err := s.Record("changed a draft", "invoice", draftID, map[string]string{"total": s.Money(d.draft.Total)},
+			map[string]string{"total": s.Money(draft.Total)}); err != nil {
+			return view, err
+		}
+		return WithOffered(s, draftID)
+	})
+}
+
+// parting is a draft while its parts are changed.
+type parting struct {
+	*book.Session
+	draft  store.Invoice
+	checks *form.Checks
+	on     []drafting.DraftSource // what is on it
+	free   []drafting.DraftSource // what could be
+}
+
+func (d *parting) load() (err error) {
+	if d.on, err = drafting.SourcesOf(d.Session, d.draft); err != nil {
+		return err
+	}
+	d.free, err = drafting.Offered(d.Session, jobsOf(d.on))
+	return err
+}
+
+func jobsOf(sources []drafting.DraftSource) []int64 {
+	var jobs []int64
+	for _, src := range sources {
+		if !slices.Contains(jobs, src.JobID) {
+			jobs = append(jobs, src.JobID)
+		}
+	}
+	return jobs
+}
+
+func isOf(p PartOf) func(drafting.DraftSource) bool {
+	return func(src drafting.DraftSource) bool {
+		return p.Kind == hours && src.EntryID == p.ID || p.Kind == line && src.CostLineID == p.ID
+	}
+}
+
+// part changes one part of the draft.
+func (d *parting) part(path string, p PartOf) error {
+	c := d.checks
+	c.OneOf(path+"way", p.Way, PartWays...)
+	c.OneOf(path+"rest", orWaits(p.Rest), Rests...)
+	reason := c.Text(path+"reason", p.Reason)
+	at := slices.IndexFunc(d.on, isOf(p))
+	if p.Way == offDraft || p.Way == onHold {
+		return d.takeOff(p, at, reason)
+	}
+	if at < 0 {
+		free := slices.IndexFunc(d.free, isOf(p))
+		if free < 0 {
+			c.Add(path+"way", "this is not ready to bill any more; somebody else may have billed it")
+			return nil
+		}
+		if err := d.putOn(d.free[free]); err != nil {
+			return err
+		}
+		at = len(d.on) - 1
+	}
+	return d.choose(path, p, d.on[at], reason)
+}
+
+func orWaits(rest string) string {
+	if rest == "" {
+		return waits
+	}
+	return rest
+}
+
+// takeOff takes work off the draft; held, no bill run takes it until it is let go.
+func (d *parting) takeOff(p PartOf, at int, note string) error {
+	if at >= 0 {
+		if err := d.Exec("DELETE FROM invoice_sources WHERE id = ?", d.on[at].SourceID).Error; err != nil {
+			return err
+		}
+	}
+	if err := d.Exec("DELETE FROM holds WHERE "+columnOf(p.Kind)+" = ?", p.ID).Error; err != nil || p.Way != onHold {
+		return err
+	}
+	hold := store.Hold{Note: note, HeldBy: d.Actor.Name, HeldAt: d.Book.Now().UnixMilli()}
+	if p.Kind == hours {
+		hold.EntryID = &p.ID
+	} else {
+		hold.CostLineID = &p.ID
+	}
+	return d.Create(&hold).Error
+}
+
+func columnOf(kind string) string {
+	if kind == hours {
+		return "entry_id"
+	}
+	return "cost_line_id"
+}
+
+func (d *parting) putOn(src drafting.DraftSource) error {
+	row := store.InvoiceSource{
+		InvoiceID: d.draft.ID, EntryID: store.Ref(src.EntryID), CostLineID: store.Ref(src.CostLineID), Part: src.Part,
+		Way: string(billing.TheRest), Charge: src.Charge, Amount: src.Amount,
+	}
+	if err := d.Create(&row).Error; err != nil {
+		return err
+	}
+	src.SourceID = row.ID
+	src.Left -= src.Amount
+	d.on = append(d.on, src)
+	return nil
+}
+
+// choose sets how much of the work of a source the draft bills.
+func (d *parting) choose(path string, p PartOf, src drafting.DraftSource, reason string) error {
+	c := d.checks
+	typed := d.typed(path+"value", billing.Way(p.Way), p.Value)
+	if len(c.Fields) > 0 {
+		return nil
+	}
+	w, err := drafting.WorkOf(d.Session, src)
+	if err != nil {
+		return err
+	}
+	part, err := w.Take(billing.Way(p.Way), typed)
+	if err != nil {
+		c.Add(path+"value", "%s", err)
+		return nil
+	}
+	chosen := drafting.Chosen{Way: billing.Way(p.Way), Typed: typed, Up: part.Up, Reason: reason}
+	if rest := w.Rest(part); p.Rest == goesDown && rest != 0 {
+		chosen.AllDown, chosen.Down = p.Down == "", rest
+		if p.Down != "" {
+			chosen.Down = form.Parsed(c, path+"down", p.Down, c.Currency.ParseAmount)
+			if chosen.Down != 0 && (chosen.Down > 0) != (rest > 0) || max(chosen.Down, -chosen.Down) > max(rest, -rest) {
+				c.Add(path+"down", "only %s of it is left", d.Money(rest))
+			}
+		}
+		if w.Held != 0 {
+			c.Add(path+"rest", "%s", billing.ErrHeld)
+		}
+	}
+	if (chosen.Up != 0 || chosen.Down != 0) && reason == "" {
+		c.Add(path+"reason", "say why it is written up or down")
+	}
+	if len(c.Fields) > 0 {
+		return nil
+	}
+	return d.Exec(drafting.KeepChosen, map[string]any{
+		"id": src.SourceID, "way": chosen.Way, "typed": chosen.Typed, "amount": part.Amount, "up": chosen.Up, "down": chosen.Down,
+		"all": chosen.AllDown, "reason": chosen.Reason,
+	}).Error
+}
+
+// typed reads how much was typed, in the unit of the way.
+func (d *parting) typed(path string, way billing.Way, text string) int64 {
+	c := d.checks
+	switch way {
+	case billing.ByHours:
+		return int64(form.Parsed(c, path, text, form.PlannedHours))
+	case billing.ByQuantity:
+		return int64(form.Parsed(c, path, text, form.ParseQuantity))
+	case billing.ByPercent:
+		return int64(form.Parsed(c, path, text, form.ParsePercent))
+	case billing.ByAmount:
+		return int64(form.Parsed(c, path, text, c.Currency.ParseAmount))
+	case billing.TheRest, billing.AsFits:
+	}
+	return 0
+}
+
+// OfferedSource is work of a draft's jobs that is ready to bill and not on it.
+type OfferedSource struct {
+	PaperSource
+	Held bool   `json:"held" doc:"no bill run takes it until it is let go"`
+	Note string `json:"note,omitempty" doc:"why it is held"`
+}
+
+// mostOffered is how much work is offered for a draft at most, the oldest first.
+const mostOffered = 300
+
+// WithOffered shows an invoice and, beside a draft, what else could go on it.
+func WithOffered(s *book.Session, invoiceID int64) (InvoiceView, error) {
+	view, err := View(s, invoiceID)
+	if err != nil || view.Status != store.Draft {
+		return view, err
+	}
+	on, err := store.Query[int64](s.Tx, "SELECT job_id FROM invoice_jobs WHERE invoice_id = ?", invoiceID)
+	if err != nil {
+		return view, err
+	}
+	free, err := drafting.Offered(s, on)
+	slices.SortStableFunc(free, func(a, b drafting.DraftSource) int { return int(a.Date - b.Date) })
+	view.Offered = []OfferedSource{}
+	for i, src := range free {
+		if i == mostOffered {
+			view.More = len(free) - mostOffered
+			break
+		}
+		view.Offered = append(view.Offered, OfferedSource{PaperSource: paperSource(s, src), Held: src.OnHold, Note: src.HoldNote})
+	}
+	return view, err
+}
+
+// chosen says how the part of a draft was chosen, and what becomes of the rest.
+func (p *PaperSource) chosen(s *book.Session, src drafting.DraftSource) {
+	p.Way, p.Reason, p.AllDown = string(src.Way), src.Reason, src.AllDown
+	switch src.Way {
+	case billing.ByHours:
+		p.Value = money.Minutes(src.Typed).Hours()
+	case billing.ByQuantity:
+		p.Value = money.Quantity(src.Typed).String()
+	case billing.ByPercent:
+		p.Value = money.Percent(src.Typed).String()
+	case billing.ByAmount:
+		p.Value = s.Money(money.Amount(src.Typed))
+	case billing.TheRest, billing.AsFits:
+	}
+	toBill := src.Left + src.Was.Amount - src.Was.Up + src.Was.Down
+	p.ToBill = s.Money(toBill)
+	p.Later, p.Up, p.Down = orBlank(s, toBill+src.Up-src.Amount-src.Down), orBlank(s, src.Up), orBlank(s, src.Down)
+}
+
+func orBlank(s *book.Session, a money.Amount) string {
+	if a == 0 {
+		return ""
+	}
+	return s.Money(a)
+}
+
+// LettingGo names the job whose held work is to be billed again.
+type LettingGo struct {
+	JobID int64 `json:"jobId"`
+}
+
+// LetGo lets the work of a job go that was held for later: the next bill run takes it.
+func LetGo(ctx context.Context, b *book.Book, actor book.Actor, in LettingGo) error {
+	return book.Change(ctx, b, actor, book.Bill, func(s *book.Session) error {
+		held, err := store.Value[int64](s.Tx, "SELECT count(*) FROM held_work WHERE job_id = ?", in.JobID)
+		if err != nil || held == 0 {
+			return err
+		}
+		if err := s.Exec("DELETE FROM holds WHERE id IN (SELECT hold_id FROM held_work WHERE job_id = ?)", in.JobID).Error; err != nil {
+			return err
+		}
+		return s.Record("let go what was held", "job", in.JobID, nil, map[string]int64{"sources": held})
+	})
+}
+
+// heldForLater are the jobs of which work is held, and why.
+func heldForLater(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
+	type held struct {
+		JobID        int64
+		Number, Name string
+		N            int64
+		Note         string
+		Left         money.Amount
+	}
+	jobs, err := store.Query[held](s.Tx, heldJobs, map[string]any{"job": sc.Job, "through": sc.End()})
+	rows := make([]NotReadyRow, len(jobs))
+	for i, h := range jobs {
+		rows[i] = NotReadyRow{
+			Reason: "On hold", What: h.Number + " " + h.Name, Detail: words.Counted(h.N, "source"),
+			Amount: s.Money(h.Left), Step: "Let it go", Link: register.Link{Kind: "job", ID: h.Number}, HeldOf: h.JobID,
+		}
+		if h.Note != "" {
+			rows[i].Detail += ": " + h.Note
+		}
+	}
+	return rows, err
+}
