@@ -281,6 +281,69 @@ func TestAMarkupIsPutOnTheGoodsAlone(t *testing.T) {
 	u.sees("18 % of 100.00")
 }
 
+// TestHalfAJobNowAndHalfLater bills a part of some work of a draft, writes some off, holds some and takes one change back: the paper
+// follows at once, what is left is ready again once the draft is issued, and nothing is lost or doubled.
+func TestHalfAJobNowAndHalfLater(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	sheet := func() billing.BillSheet {
+		out, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+		require.NoError(t, err)
+		return out
+	}
+	whole := sheet().Drafts[0]
+	u.open("/bill?list=drafts")
+	list := `[aria-label="What can go on it"]`
+	change := func(row, way string, fields ...string) {
+		u.must(u.Click(list+` tbody tr[data-row]:nth-child(`+row+`) button.lnk`), u.See("tr.below form"))
+		label, err := browser.Eval[string](u.Page, "document.querySelector('tr.below form').ariaLabel")
+		require.NoError(t, err)
+		u.fill(label, append([]string{"Bill", way}, fields...)...)
+	}
+	saved := func() {
+		u.must(u.Press("Save"), u.Until("!document.querySelector('tr.below form')"))
+	}
+	u.must(u.See(list))
+	change("2", "hours", "Hours", "11")
+	u.must(u.Press("Save"), u.See("tr.below .field.wrong"))
+	u.sees("only 8 h of it are left")
+	u.accessible("a part that is refused")
+	u.fill("Bill Aldo Renn", "Hours", "5")
+	saved()
+	change("3", "off")
+	u.must(u.Press("Save"), u.See("tr.below .field.wrong"))
+	u.fill("Bill Bess Tarrow", "Why", "done again")
+	saved()
+	u.sees("written off: done again", "a part, the rest waits")
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"), u.Until(`!document.body.innerText.includes('written off: done again')`))
+	change("4", "hold", "Why", "is it in the price?")
+	saved()
+	u.sees("held: is it in the price?")
+	u.accessible("a draft that is billed in part")
+
+	paper, err := billing.Invoice(ctx, u.book.Book, book.Console, whole.ID)
+	require.NoError(t, err)
+	held := paper.Offered[0].Amount
+	assert.Equal(t, whole.Subtotal, add(t, paper.Subtotal, paper.Sources[0].Later, held))
+	due, err := u.Text(`[data-total="due"]`)
+	u.must(err)
+	assert.Equal(t, paper.DueNow, strings.ReplaceAll(due, ",", ""), "the paper follows at once")
+	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"))
+	u.sees("it can no longer be changed")
+	for _, r := range sheet().Ready {
+		if r.Job == "1181" {
+			assert.Equal(t, paper.Sources[0].Later, r.Total, "what is left is ready, and what is held is not")
+		}
+	}
+	u.open("/bill?span=all")
+	u.must(u.See(`[aria-label="Not ready yet"]`), u.ClickIn(`[aria-label="Not ready yet"] tr`, "On hold", "button"))
+	u.must(u.Until(`![...document.querySelectorAll('[aria-label="Not ready yet"] tr')].some(r => r.innerText.includes('On hold'))`))
+	for _, r := range sheet().Ready {
+		if r.Job == "1181" {
+			assert.Equal(t, add(t, paper.Sources[0].Later, held), r.Total)
+		}
+	}
+}
+
 // TestWhatHasNoChargeIsSaidApart opens, in the Footing, the reasons why some of the cost has no charge.
 func TestWhatHasNoChargeIsSaidApart(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)

@@ -107,6 +107,24 @@ func shots(week, paper string) []shot {
 		{name: "job-fixed", asked: true, path: "/jobs/1194", see: `[aria-label="Fixed price"]`},
 		{name: "job-budget", asked: true, path: "/jobs/1184?change=budget", see: `form[aria-label="Budget of job 1184"]`},
 		{name: "job-workings", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: openWorkings},
+		{name: "bill-parts", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: func(p *browser.Page) error {
+			row := `[aria-label="What can go on it"] tbody tr[data-row]:nth-child(`
+			part := func(n, way, value, rest, why string) error {
+				form := "tr.below form"
+				errs := []error{p.Click(row + n + `) button.lnk`), p.See(form)}
+				label, err := browser.Eval[string](p, "document.querySelector('tr.below form').ariaLabel")
+				errs = append(errs, err, p.Fill(label, "Bill", way))
+				if value != "" {
+					errs = append(errs, p.Fill(label, map[string]string{"hours": "Hours", "amount": "Amount"}[way], value))
+				}
+				if rest != "" {
+					errs = append(errs, p.Fill(label, "What is left", rest))
+				}
+				return errors.Join(append(errs, p.Fill(label, "Why", why), p.Press("Save"), p.Until("!document.querySelector('"+form+"')"))...)
+			}
+			return errors.Join(part("2", "hours", "5", "later", ""), part("3", "off", "", "", "bad splice, done again"),
+				part("4", "hold", "", "", "is it in the price?"), part("5", "amount", "800", "", "agreed"), p.Click(row+`6) button.lnk`))
+		}},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},

@@ -44,7 +44,8 @@ var needs = map[book.Permission][]string{
 	},
 	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack", "voidDocument"},
 	book.Bill: {
-		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup", "chooseParts", "letGo",
+		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
+		"chooseParts", "letGo",
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
 	},
 	ownerOnly:     {"users", "addUser", "changeUser", "backup"},
@@ -155,7 +156,7 @@ var bodies = map[string]string{
 	"changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`,
 	"deleteDocument": `{"version":1}`,
 	"dropDraft":      `{"version":1}`, "issue": `{"version":1}`,
-	"regroup": `{"version":1,"grouping":"one"}`, "chooseParts": `{"version":1,"parts":[{"kind":"time_entry","id":1,"way":"rest"}]}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`,
+	"regroup": `{"version":1,"grouping":"one"}`, "letGo": `{"jobId":1}`, "chooseParts": `{"version":1,"parts":[{"kind":"time_entry","id":1,"way":"rest"}]}`, "makeDrafts": `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`,
 	"takePayment":     `{"invoiceId":1,"amount":"","date":"2026-01-01"}`,
 	"saveDocument":    `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,
 	"previewDocument": `{"kind":"","supplier":"","date":"2026-01-01","number":"","freight":"","tax":"","lines":[]}`,

@@ -205,6 +205,10 @@ var Tables = []Table{
 		text("subject").is("a worker's code and a date, a supplier and a number, or a job's number").key().needed(),
 		text("reason").needed(), text("at"), text("who"),
 	}},
+	{File: "holds.csv", Doc: "Work that no bill run takes until somebody bills it or lets it go.", Columns: []Column{
+		text("time_entry").to("time_entries.csv").key(), text("document").to("cost_documents.csv").key(), text("line").key(),
+		text("note"), text("at"), text("who"),
+	}},
 	{File: "invoices.csv", Doc: ofExport, Columns: []Column{
 		text("ref").key().needed(), text("status").of("draft", "issued").needed(), text("prefix"), integer("number"),
 		text("customer").to("customers.csv").needed(), date("date").needed(), date("due").needed(), text("grouping").or("trade"),

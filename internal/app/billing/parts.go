@@ -279,6 +279,9 @@ func WithOffered(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		return view, err
 	}
 	free, err := drafting.Offered(s, on)
+	free = slices.DeleteFunc(free, func(src drafting.DraftSource) bool { // the rest of what is on it is chosen there
+		return slices.ContainsFunc(view.Sources, func(p PaperSource) bool { return isOf(PartOf{Kind: p.Kind, ID: p.ID})(src) })
+	})
 	slices.SortStableFunc(free, func(a, b drafting.DraftSource) int { return int(a.Date - b.Date) })
 	view.Offered = []OfferedSource{}
 	for i, src := range free {

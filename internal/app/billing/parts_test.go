@@ -175,6 +175,7 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 	require.NoError(t, err)
 
 	assert.Equal(t, "0.00", d.ready(), "what is held is not ready")
+	apptest.SameInAnotherBook(t, d.Book)
 	sheet, err := billing.Sheet(ctx, d.Book, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
 	require.Len(t, sheet.NotReady, 1)

@@ -29,7 +29,7 @@ func Export(ctx context.Context, b *book.Book, actor book.Actor) (bundle.Data, e
 		x := &exporter{Session: s, data: data}
 		for _, step := range []func() error{
 			x.settings, x.codes, x.workers, x.rates, x.customers, x.budgets, x.entries, x.workdays, x.items, x.suppliers, x.documents, x.attachments,
-			x.reimbursements, x.dismissals, x.invoices,
+			x.reimbursements, x.dismissals, x.holds, x.invoices,
 		} {
 			if err := cmp.Or(s.Stopped(), step()); err != nil {
 				return data, err
@@ -370,6 +370,19 @@ func (x *exporter) dismissals() error {
 	rows, err := store.Query[store.Dismissal](x.Tx, "SELECT * FROM dismissals ORDER BY kind, subject")
 	for _, d := range rows {
 		x.add("dismissals.csv", d.Kind, d.Subject, d.Reason, book.TimeText(d.At), d.Who)
+	}
+	return err
+}
+
+// holds are what no bill run takes until somebody lets it go.
+func (x *exporter) holds() error {
+	type hold struct {
+		store.Hold
+		Entry, Document, Line string
+	}
+	rows, err := store.Query[hold](x.Tx, holdRows)
+	for _, h := range rows {
+		x.add("holds.csv", h.Entry, h.Document, h.Line, h.Note, book.TimeText(h.HeldAt), h.HeldBy)
 	}
 	return err
 }

@@ -482,7 +482,7 @@ func (im *importer) finish() error {
 			return err
 		}
 	}
-	return nil
+	return im.holds()
 }
 
 // costAdded costs what has been added, and what rests on what has changed.

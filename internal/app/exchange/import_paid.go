@@ -54,6 +54,27 @@ func (im *importer) dismissal(c cell) error {
 		c.Get("kind"), c.Get("subject"), c.Get("reason"), at, c.Get("who")).Error
 }
 
+// holds keep work off drafts, where it is not on one by now.
+func (im *importer) holds() error {
+	for _, row := range im.bundle.Rows("holds.csv") {
+		c := cell{im, row}
+		at := im.Book.Now().UnixMilli()
+		if c.Get("at") != "" {
+			at = read(c, "at", moment)
+		}
+		done := im.Exec(keepHold, map[string]any{
+			"entry": c.Get("time_entry"), "document": c.Get("document"), "line": c.Get("line"), "note": c.Get("note"), "at": at, "who": c.Get("who"),
+		})
+		if done.Error != nil {
+			return done.Error
+		}
+		if done.RowsAffected == 0 {
+			c.wrong("", "there is no such time entry or cost line to hold")
+		}
+	}
+	return im.problems.Err()
+}
+
 // attachment takes the scan of a paper; one that the paper has already stays as it is.
 func (im *importer) attachment(c cell) error {
 	before := im.faults

@@ -14,6 +14,7 @@ import Workings from '@/parts/Workings.vue'
 import { counted, shortDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useWorkings } from '@/parts/workings'
+import DraftSources from './DraftSources.vue'
 import RecordPayment from './RecordPayment.vue'
 
 /** Drafts or issued invoices at the left, the one that is open as a paper page at the right. */
@@ -193,7 +194,7 @@ const sources: Column<Source>[] = [
         :opened="open"
         :chooses="drafts"
         opens
-        class="list"
+        :class="drafts ? 'drafts' : 'list'"
         @open="(r) => show(r.id)"
       >
         <template #customer="{ row }"
@@ -210,8 +211,9 @@ const sources: Column<Source>[] = [
         >
         <template #trail="{ row }"><Trail :trail="row.trail" kind="invoice" :ids="[row.id]" /></template>
       </Ledger>
+      <DraftSources v-if="invoice?.status === 'draft'" :invoice="invoice" class="work" />
       <Ledger
-        v-if="invoice"
+        v-else-if="invoice"
         name="sources"
         label="What is on it"
         of="source"
@@ -290,6 +292,16 @@ const sources: Column<Source>[] = [
 .list {
   flex: 1 1 50%;
   min-height: 11.25rem;
+}
+/* The work on the draft in hand has most of the room; of the drafts a few are in sight. */
+.drafts {
+  flex: 1 1 30%;
+  min-height: 9.5rem;
+}
+.work {
+  flex: 3 1 70%;
+  min-height: 14rem;
+  border-top: 3px double var(--rule-strong);
 }
 .one-line {
   white-space: nowrap;

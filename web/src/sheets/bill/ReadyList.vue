@@ -14,7 +14,7 @@ import type { Column } from '@/parts/ledger'
 const props = defineProps<{ bill: Schema['BillSheet'] }>()
 const scope = useScope()
 const footing = useFooting()
-const { busy, said, once } = useAct('everything')
+const { busy, said, act, once } = useAct('everything')
 const kinds = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage']
 const chosen = ref<(string | number)[]>([])
 const ready = computed(() => props.bill.ready ?? [])
@@ -41,6 +41,7 @@ async function make() {
   chosen.value = []
   await scope.change({ list: 'drafts', open: String(drafts.at(-1)?.id ?? '') })
 }
+const letGo = (jobId: number) => act(() => answered(client.POST('/api/holds/let-go', { body: { jobId } })))
 type Row = Schema['ReadyRow']
 /** Where something is limited, what of it is used is shown, and what says less gives way. */
 const limited = computed(() => ready.value.some((r) => r.limit))
@@ -180,7 +181,8 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
         <span class="soft">worked and bought, but it can't go on an invoice; one step each</span></template
       >
       <template #step="{ row }"
-        ><router-link class="lnk" :to="addressOf(row.link)">{{ row.step }}</router-link></template
+        ><button v-if="row.heldOf" class="lnk" :disabled="busy" @click="letGo(row.heldOf)">{{ row.step }}</button
+        ><router-link v-else class="lnk" :to="addressOf(row.link)">{{ row.step }}</router-link></template
       >
     </Ledger>
   </div>

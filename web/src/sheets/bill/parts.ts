@@ -1,0 +1,55 @@
+import type { Schema } from '@/api/client'
+
+export type Part = Schema['PartOf']
+type Source = NonNullable<Schema['InvoiceView']['sources']>[number]
+
+/** Work that is on a draft or could be. */
+export interface DraftRow extends Source {
+  key: string
+  on: boolean
+  held: boolean
+  note: string
+}
+
+/** All work of a draft's jobs: what is on it, and what else is ready to bill. */
+export function rowsOf(invoice: Schema['InvoiceView']): DraftRow[] {
+  const key = (s: Source) => `${s.kind} ${s.id}`
+  return [
+    ...(invoice.sources ?? []).map((s) => ({ ...s, key: key(s), on: true, held: false, note: s.reason ?? '' })),
+    ...(invoice.offered ?? []).map((s) => ({
+      ...s,
+      key: key(s),
+      on: false,
+      held: s.held,
+      note: s.note ?? '',
+      toBill: s.amount,
+      later: s.amount,
+      amount: '',
+    })),
+  ]
+}
+
+/** What sets a row as it is now: to take a change of it back. */
+export function partOf(row: DraftRow): Part {
+  const of = { kind: row.kind, id: row.id }
+  if (!row.on) return row.held ? { ...of, way: 'hold', reason: row.note } : { ...of, way: 'none' }
+  return {
+    ...of,
+    way: row.way === 'fit' ? 'rest' : (row.way as Part['way']),
+    value: row.value ?? '',
+    rest: row.down ? 'down' : 'later',
+    down: row.allDown ? '' : (row.down ?? ''),
+    reason: row.reason ?? '',
+  }
+}
+
+/** How a row is billed, in words, where it is not simply all of it. */
+export function told(row: DraftRow): string {
+  if (row.held) return row.note ? `held: ${row.note}` : 'held for later'
+  if (!row.on) return 'not on this draft'
+  const why = row.reason ? `: ${row.reason}` : ''
+  if (row.down) return `${Number(row.amount) ? 'the rest written down' : 'written off'}${why}`
+  if (row.up) return `written up${why}`
+  if (row.later) return 'a part, the rest waits'
+  return row.way === 'rest' ? '' : 'a part'
+}
