@@ -80,8 +80,8 @@ type DraftSource struct {
 	InOrder     int64
 }
 
-// ReadySources are the entries and lines of some jobs that a bill run takes: what is ready to bill, through a date, each as far as its limit
-// goes, and not held.
+// ReadySources are the entries and lines of some jobs that a bill run takes: what is ready to bill through a date, each as far as its
+// limit goes, and not held.
 func ReadySources(s *book.Session, jobs []int64, through calendar.Date) ([]DraftSource, error) {
 	sources, err := readyOf(s, jobs, through)
 	return slices.DeleteFunc(sources, func(src DraftSource) bool { return src.OnHold }), err

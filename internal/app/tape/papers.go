@@ -156,7 +156,7 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		b := bySource[src.SourceID]
 		work := workings.Work{
 			Text: src.Date.String() + " " + src.Text, From: workings.Record{Kind: "cost_line", ID: src.CostLineID, Text: src.Text},
-			Charge: b.Charge, Amount: b.Amount,
+			Charge: b.Charge, Amount: b.Amount, Way: src.Way, Typed: src.Typed, Up: src.Up, Down: src.Down, Reason: src.Reason,
 		}
 		if src.EntryID != 0 {
 			work.Text += ", " + src.Minutes.Short() + " h"

@@ -2,6 +2,7 @@ package workings
 
 import (
 	"fmt"
+	"strings"
 
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/money"
@@ -14,11 +15,46 @@ type Billed struct {
 	Work   []Work
 }
 
-// Work is an entry or a cost line on an invoice; where what is billed differs from its charge, it was written up or down.
+// Work is an entry or a cost line on an invoice, all of it or a part, as it was chosen (calculation.md section 7).
 type Work struct {
 	Text           string
 	From           Record
 	Charge, Amount money.Amount
+	Way            billing.Way
+	Typed          int64        // minutes, 1/1 000 of a unit, 1/10 000 of a percent, or an amount, by the way
+	Up, Down       money.Amount // of the amount beyond what was left; of what it leaves, written down
+	Reason         string
+}
+
+// part says which part of the charge of some work is billed, and what of it is written up or down.
+func (s Show) part(w Work) string {
+	charge := s.Currency.Format(w.Charge)
+	text := fmt.Sprintf("of the charge of %s ", charge)
+	switch w.Way {
+	case billing.ByHours:
+		text = fmt.Sprintf("%s h %s", money.Minutes(w.Typed).Short(), text)
+	case billing.ByQuantity:
+		text = fmt.Sprintf("a quantity of %s %s", money.Quantity(w.Typed), text)
+	case billing.ByPercent:
+		text = fmt.Sprintf("%s %% %s", money.Percent(w.Typed), text)
+	case billing.ByAmount:
+		text = "an amount " + text
+	case billing.AsFits:
+		text = "what fits within the limit " + text
+	case billing.TheRest:
+		text = "what was left " + text
+	}
+	text = strings.TrimSpace(text)
+	if w.Up != 0 {
+		text += fmt.Sprintf(", %s written up", s.Currency.Format(w.Up))
+	}
+	if w.Down != 0 {
+		text += fmt.Sprintf(", %s written down", s.Currency.Format(w.Down))
+	}
+	if w.Reason != "" {
+		text += ": " + w.Reason
+	}
+	return text
 }
 
 // Retained is what the customer holds back of one job.
@@ -45,7 +81,7 @@ func (s Show) OfInvoice(i Invoice) Step {
 		for w, of := range l.Work {
 			work[w] = Step{Label: of.Text, Operands: []Operand{{"charge", s.Amount(of.Charge), &l.Work[w].From}}, Result: s.Amount(of.Amount)}
 			if of.Amount != of.Charge {
-				work[w].Formula = fmt.Sprintf("charge %s, written to %s", s.Currency.Format(of.Charge), s.Currency.Format(of.Amount))
+				work[w].Formula = s.part(of)
 			}
 		}
 		lines[n] = s.Sum(l.Text, work)

@@ -144,6 +144,32 @@ func TestTheLeavesOfAnInvoiceAddUp(t *testing.T) {
 	})
 }
 
+func TestAPartSaysHowItWasChosen(t *testing.T) {
+	show := workings.Show{Currency: money.Currency{Digits: 2}}
+	for want, w := range map[string]workings.Work{
+		"3.33 h of the charge of 603.48":                                    {Way: billing.ByHours, Typed: 200},
+		"a quantity of 12 of the charge of 603.48":                          {Way: billing.ByQuantity, Typed: 12_000},
+		"33.3333 % of the charge of 603.48":                                 {Way: billing.ByPercent, Typed: 333_333},
+		"an amount of the charge of 603.48, 203.48 written down: too slow":  {Way: billing.ByAmount, Down: 20_348, Reason: "too slow"},
+		"what was left of the charge of 603.48":                             {Way: billing.TheRest},
+		"what fits within the limit of the charge of 603.48":                {Way: billing.AsFits},
+		"an amount of the charge of 603.48, 5.00 written up: it was agreed": {Way: billing.ByAmount, Up: 500, Reason: "it was agreed"},
+	} {
+		w.Charge, w.Amount = 60_348, 20_457
+		step := show.OfInvoice(workings.Invoice{Lines: []workings.Billed{{Text: "Labour", Amount: w.Amount, Work: []workings.Work{w}}}})
+		assert.Contains(t, formulas(step), want)
+	}
+}
+
+// formulas are those of a step and of all below it.
+func formulas(s workings.Step) []string {
+	all := []string{s.Formula}
+	for _, below := range s.Steps {
+		all = append(all, formulas(below)...)
+	}
+	return all
+}
+
 func TestTheLeavesOfAProfitAddUp(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var places []profit.Place
