@@ -173,7 +173,7 @@ func TextFiles(t *testing.T, texts map[string]string) string {
 }
 
 // BringInto brings the bundle into a book.
-func (f Files) BringInto(t *testing.T, a *book.Book) error {
+func (f Files) BringInto(t testing.TB, a *book.Book) error {
 	t.Helper()
 	data := bundle.Data{}
 	for _, table := range bundle.Tables {

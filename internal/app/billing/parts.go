@@ -66,6 +66,10 @@ func Choose(ctx context.Context, b *book.Book, actor book.Actor, draftID int64, 
 		if err := d.load(); err != nil {
 			return view, err
 		}
+		shared, err := drafting.Sharers(s, draftID)
+		if err != nil {
+			return view, err
+		}
 		for i, p := range in.Parts {
 			if err := d.part(fmt.Sprintf("parts[%d].", i), p); err != nil {
 				return view, err
@@ -88,6 +92,9 @@ func Choose(ctx context.Context, b *book.Book, actor book.Actor, draftID int64, 
 		case err != nil:
 			return view, err
 		}
+		if err := d.refreshOthers(shared); err != nil {
+			return view, err
+		}
 		if err := s.Record("changed a draft", "invoice", draftID, map[string]string{"total": s.Money(d.draft.Total)},
 			map[string]string{"total": s.Money(draft.Total)}); err != nil {
 			return view, err
@@ -102,15 +109,21 @@ type parting struct {
 	draft  store.Invoice
 	checks *form.Checks
 	on     []drafting.DraftSource // what is on it
-	free   []drafting.DraftSource // what could be
+	free   []drafting.DraftSource // what could be, once it is asked for
 }
 
 func (d *parting) load() (err error) {
-	if d.on, err = drafting.SourcesOf(d.Session, d.draft); err != nil {
+	d.on, err = drafting.SourcesOf(d.Session, d.draft)
+	return err
+}
+
+// refreshOthers brings the drafts up to date that share work with this one, or did before it was changed.
+func (d *parting) refreshOthers(before []int64) error {
+	now, err := drafting.Sharers(d.Session, d.draft.ID)
+	if err != nil {
 		return err
 	}
-	d.free, err = drafting.Offered(d.Session, jobsOf(d.on))
-	return err
+	return drafting.RefreshSharers(d.Session, slices.Compact(slices.Sorted(slices.Values(append(before, now...)))))
 }
 
 func jobsOf(sources []drafting.DraftSource) []int64 {
@@ -140,6 +153,12 @@ func (d *parting) part(path string, p PartOf) error {
 		return d.takeOff(p, at, reason)
 	}
 	if at < 0 {
+		if d.free == nil {
+			var err error
+			if d.free, err = drafting.Offered(d.Session, jobsOf(d.on)); err != nil {
+				return err
+			}
+		}
 		free := slices.IndexFunc(d.free, isOf(p))
 		if free < 0 {
 			c.Add(path+"way", "this is not ready to bill any more; somebody else may have billed it")

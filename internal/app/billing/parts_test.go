@@ -39,11 +39,11 @@ func files(more apptest.Files) apptest.Files {
 // desk bills in a book.
 type desk struct {
 	*book.Book
-	t    *testing.T
+	t    testing.TB
 	jobs []int64
 }
 
-func newDesk(t *testing.T, f apptest.Files) *desk {
+func newDesk(t testing.TB, f apptest.Files) *desk {
 	t.Helper()
 	a := apptest.NewBook(t)
 	require.NoError(t, f.BringInto(t, a))

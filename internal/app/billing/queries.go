@@ -38,10 +38,12 @@ const linesOfInvoice = `SELECT l.*, j.number AS job_number, j.name AS job_name F
 
 // costOfParts are what each work on an invoice cost in all, its charge, and what of that is on the invoice and was before it.
 const costOfParts = `SELECT ifnull(e.cost, 0) AS cost, ifnull(e.charge, 0) AS charge, i.amount,
-  (SELECT ifnull(sum(b.amount), 0) FROM invoice_sources b WHERE b.entry_id = i.entry_id AND b.part < i.part) AS before
+  (SELECT ifnull(sum(b.amount), 0) FROM invoice_sources b WHERE b.entry_id = i.entry_id AND b.released = 0
+  AND b.part < i.part) AS before
   FROM invoice_sources i JOIN time_entries e ON e.id = i.entry_id WHERE i.invoice_id = @invoice
 UNION ALL SELECT l.landed, ifnull(l.charge, 0), i.amount,
-  (SELECT ifnull(sum(b.amount), 0) FROM invoice_sources b WHERE b.cost_line_id = i.cost_line_id AND b.part < i.part)
+  (SELECT ifnull(sum(b.amount), 0) FROM invoice_sources b WHERE b.cost_line_id = i.cost_line_id AND b.released = 0
+  AND b.part < i.part)
   FROM invoice_sources i JOIN cost_lines l ON l.id = i.cost_line_id WHERE i.invoice_id = @invoice`
 
 // ReadyKinds sums what is ready by job and kind, between two dates that are given twice.

@@ -56,21 +56,21 @@ type DraftSource struct {
 	Held       money.Amount // of what is left: held back by a limit
 	Amount     money.Amount // on this invoice
 	Chosen     `gorm:"embedded"`
-	Part       int // which one of its work this is
-	Others     int // how many other parts of its work are on invoices and drafts
-	// Was is what the book has of the part, before it followed its work; Left goes by that.
-	Was       struct{ Amount, Up, Down money.Amount } `gorm:"-"`
-	OnHold    bool                                    // no bill run takes it until somebody lets it go
-	HoldNote  string
-	Minutes   money.Minutes
-	Quantity  money.Quantity
-	Unit      string
-	Worker    string
-	Trade     string
-	CostCode  string
-	Phase     string
-	Text      string
-	Retainage money.Percent
+	Part       int  // which one of its work this is
+	Others     int  // how many other parts of its work are on invoices and drafts
+	Was        Kept `gorm:"-"` // before it followed its work; Left goes by that
+	KeptCharge money.Amount
+	OnHold     bool // no bill run takes it until somebody lets it go
+	HoldNote   string
+	Minutes    money.Minutes
+	Quantity   money.Quantity
+	Unit       string
+	Worker     string
+	Trade      string
+	CostCode   string
+	Phase      string
+	Text       string
+	Retainage  money.Percent
 	// What its tax code is chosen from.
 	TaxExempt           bool
 	JobTax, CustomerTax *int64
@@ -128,18 +128,21 @@ func SourcesOf(s *book.Session, invoice store.Invoice) ([]DraftSource, error) {
 		return nil, err
 	}
 	for i := range sources {
-		sources[i].Was.Amount, sources[i].Was.Up, sources[i].Was.Down = sources[i].Amount, sources[i].Up, sources[i].Down
+		sources[i].Was = sources[i].kept()
+		sources[i].Was.Charge = sources[i].KeptCharge
 		if invoice.Status == store.Draft {
 			err = errors.Join(err, sources[i].follow(s))
 			continue
 		}
-		sources[i].kept()
+		sources[i].asIssued()
 	}
 	return sources, err
 }
 
-// kept sets the hours and the quantity that an issued part holds.
-func (d *DraftSource) kept() {
+func (d *DraftSource) kept() Kept { return Kept{d.Charge, d.Amount, d.Chosen} }
+
+// asIssued sets the hours and the quantity that an issued part holds.
+func (d *DraftSource) asIssued() {
 	switch {
 	case d.Way == billing.ByQuantity:
 		d.Quantity = money.Quantity(d.Typed)
@@ -263,6 +266,9 @@ func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) erro
 		}
 	}
 	for _, src := range sources {
+		if src.kept() == src.Was {
+			continue
+		}
 		if err := s.Exec(keepSource, map[string]any{
 			"id": src.SourceID, "charge": src.Charge, "amount": src.Amount, "way": src.Way, "typed": src.Typed, "runs": src.Runs,
 			"up": src.Up, "down": src.Down,
@@ -348,10 +354,17 @@ func RefreshDraft(s *book.Session, draftID int64) error {
 
 // DropDraft takes a draft away, so that what it bills is ready again.
 func DropDraft(s *book.Session, draft store.Invoice) error {
+	shared, err := Sharers(s, draft.ID)
+	if err != nil {
+		return err
+	}
 	if err := s.Exec("DELETE FROM invoice_sources WHERE invoice_id = ?", draft.ID).Error; err != nil {
 		return err
 	}
 	if err := s.Delete(&store.Invoice{}, draft.ID).Error; err != nil {
+		return err
+	}
+	if err := RefreshSharers(s, shared); err != nil {
 		return err
 	}
 	return s.Record("dropped a draft", "invoice", draft.ID, map[string]string{"total": s.Money(draft.Total)}, nil)

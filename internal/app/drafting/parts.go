@@ -21,12 +21,18 @@ type Chosen struct {
 	Reason  string
 }
 
+// Kept is what the book keeps of a part.
+type Kept struct {
+	Charge, Amount money.Amount // of the work; of that, what is billed
+	Chosen
+}
+
 // otherPart is another live part of the same work.
 type otherPart struct {
-	Way      billing.Way
-	Typed    int64
-	Runs     string
-	Quantity money.Quantity
+	Part  int
+	Way   billing.Way
+	Typed int64
+	Runs  string
 }
 
 // WorkOf is what there is to bill of the work of a source, beside what the source itself bills of it.
@@ -44,7 +50,11 @@ func WorkOf(s *book.Session, src DraftSource) (billing.Work, error) {
 		"entry": src.EntryID, "line": src.CostLineID, "source": src.SourceID,
 	})
 	for _, o := range others {
-		w.Shared += w.Share(o.Way, o.Typed)
+		share := w.Share(o.Way, o.Typed)
+		w.Shared += share
+		if o.Part < src.Part {
+			w.Before += share
+		}
 		w.Runs = append(w.Runs, readRuns(o.Runs)...)
 	}
 	return w, err
@@ -111,6 +121,21 @@ func (d *DraftSource) follow(s *book.Session) error {
 			return err
 		}
 		return d.choose(w)
+	}
+	return nil
+}
+
+// Sharers are the other drafts that bill parts of the work that is on a draft.
+func Sharers(s *book.Session, draftID int64) ([]int64, error) {
+	return store.Query[int64](s.Tx, sharers, map[string]any{"invoice": draftID})
+}
+
+// RefreshSharers brings drafts up to date once another part of their work has changed.
+func RefreshSharers(s *book.Session, drafts []int64) error {
+	for _, id := range drafts {
+		if err := RefreshDraft(s, id); err != nil {
+			return err
+		}
 	}
 	return nil
 }

@@ -24,7 +24,8 @@ const (
 )
 
 // chosenColumns are what a source bills of its work and how; others counts the other parts of it, of entries or of lines.
-const chosenColumns = `SELECT i.id AS source_id, i.amount, i.way, i.typed, i.runs, i.up, i.down, i.all_down, i.reason, i.part,
+const chosenColumns = `SELECT i.id AS source_id, i.charge AS kept_charge, i.amount, i.way, i.typed, i.runs, i.up, i.down,
+  i.all_down, i.reason, i.part,
   (SELECT count(*) FROM invoice_sources o WHERE o.%[1]s = i.%[1]s AND o.released = 0) - 1 AS others, `
 
 var invoiceSources = fmt.Sprintf(chosenColumns, "entry_id") + entrySource + `
@@ -34,21 +35,27 @@ UNION ALL ` + fmt.Sprintf(chosenColumns, "cost_line_id") + lineSource + `
 
 const held = `h.id IS NOT NULL AS on_hold, ifnull(h.note, '') AS hold_note, `
 
-var readySources = `SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.entry_id = x.id) AS part, ` + held +
+var readySources = `SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i
+  WHERE i.entry_id = x.id AND i.released = 0) AS part, ` + held +
 	entrySource + ` FROM time_entries x` + entryJoins + ` LEFT JOIN holds h ON h.entry_id = x.id` + readyOfJobs + `
-UNION ALL SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.cost_line_id = x.id), ` + held +
+UNION ALL SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.cost_line_id = x.id AND i.released = 0), ` + held +
 	lineSource + ` FROM cost_lines x` + lineJoins + ` LEFT JOIN holds h ON h.cost_line_id = x.id` + readyOfJobs + sourceOrder
 
 // segmentsToBill are the hours of an entry by class, with their charges.
 const segmentsToBill = `SELECT minutes, ifnull(charge, 0) AS charge FROM segments_of_hours WHERE entry_id = ? ORDER BY class`
 
 // otherParts are the other live parts of some work.
-const otherParts = `SELECT way, typed, runs FROM invoice_sources
+const otherParts = `SELECT part, way, typed, runs FROM invoice_sources
   WHERE (entry_id = nullif(@entry, 0) OR cost_line_id = nullif(@line, 0)) AND released = 0 AND id <> @source`
 
 const keepSource = `UPDATE invoice_sources SET charge = @charge, amount = @amount, way = @way, typed = @typed, runs = @runs, up = @up,
-  down = @down WHERE id = @id
-  AND (charge, amount, way, typed, runs, up, down) IS NOT (@charge, @amount, @way, @typed, @runs, @up, @down)`
+  down = @down WHERE id = @id`
+
+const sharers = `SELECT o.invoice_id FROM invoice_sources i JOIN invoice_sources o ON o.entry_id = i.entry_id AND o.released = 0
+  JOIN invoices d ON d.id = o.invoice_id WHERE i.invoice_id = @invoice AND o.invoice_id <> @invoice AND d.status = 'draft'
+UNION SELECT o.invoice_id FROM invoice_sources i JOIN invoice_sources o ON o.cost_line_id = i.cost_line_id AND o.released = 0
+  JOIN invoices d ON d.id = o.invoice_id WHERE i.invoice_id = @invoice AND o.invoice_id <> @invoice AND d.status = 'draft'
+ORDER BY 1`
 
 // KeepChosen keeps how much of some work a draft bills.
 const KeepChosen = `UPDATE invoice_sources SET way = @way, typed = @typed, amount = @amount, up = @up, down = @down, all_down = @all,

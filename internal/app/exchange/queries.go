@@ -104,12 +104,12 @@ const allocationRows = `SELECT p.ref AS payment, i.prefix || i.number AS invoice
 
 const workEntries = `SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
   e.phase_id, e.minutes, e.billed, e.charge, ifnull(e.charge, 0) - e.drafted - e.invoiced - e.written AS "left",
-  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.entry_id = e.id) AS parts
+  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.entry_id = e.id AND s.released = 0) AS parts
   FROM time_entries e JOIN jobs j ON j.id = e.job_id`
 
 const workLines = `SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id,
   d.status, l.phase_id, l.billed, l.charge, ifnull(l.charge, 0) - l.drafted - l.invoiced - l.written AS "left",
-  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.cost_line_id = l.id) AS parts
+  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.released = 0) AS parts
   FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id JOIN jobs j ON j.id = l.job_id`
 
 const setIssued = `UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ?

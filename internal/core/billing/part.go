@@ -65,8 +65,8 @@ type Work struct {
 	Left money.Amount
 	Held money.Amount // of what is left: held back by a limit
 	Runs []Run        // the minutes that other parts hold
-	// Shared is how much of it other parts by quantity or percent are, of [Work.Whole].
-	Shared int64
+	// Before is how much of it the parts by quantity or percent are that were made before this one, and Shared all others, of [Work.Whole].
+	Before, Shared int64
 }
 
 // percentWhole is 100 % as [money.Percent] counts it.
@@ -211,11 +211,11 @@ func (w Work) share(way Way, typed int64) (Part, error) {
 		}
 		return Part{}, &BeyondError{way, left}
 	}
-	before, err := money.UpTo(w.Charge, w.Shared, whole)
+	before, err := money.UpTo(w.Charge, w.Before, whole)
 	if err != nil {
 		return Part{}, err
 	}
-	after, err := money.UpTo(w.Charge, w.Shared+share, whole)
+	after, err := money.UpTo(w.Charge, w.Before+share, whole)
 	return Part{Amount: w.atMost(after - before)}, err
 }
 

@@ -18,6 +18,7 @@ func take(t require.TestingT, w *billing.Work, way billing.Way, typed int64) bil
 	w.Left = w.Rest(p)
 	w.Runs = append(w.Runs, p.Runs...)
 	w.Shared += w.Share(way, typed)
+	w.Before = w.Shared
 	return p
 }
 
