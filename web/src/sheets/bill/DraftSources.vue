@@ -81,16 +81,24 @@ const columns = computed<Column<DraftRow>[]>(() => [
     hideBelow: crowded.value ? 1500 : 1180,
     tone: 'soft',
   },
-  { id: 'toBill', label: 'To bill', kind: 'money', width: 92, value: (r) => r.toBill, rule: true, total: true },
+  {
+    id: 'toBill',
+    label: 'To bill',
+    kind: 'money',
+    width: 92,
+    value: (r) => r.toBill,
+    rule: true,
+    total: true,
+    hideBelow: 1100,
+  },
   { id: 'amount', label: 'On invoice', kind: 'money', width: 96, value: (r) => r.amount, total: true, tone: 'strong' },
   ...(some((r) => r.later)
     ? [{ id: 'later', label: 'Later', kind: 'money', width: 88, value: later, total: true, tone: 'soft' } as const]
     : []),
-  ...(some(written)
-    ? [{ id: 'down', label: 'Up, down', kind: 'money', width: 88, value: written, total: true, tone: warn } as const]
-    : []),
+  ...(some(written) ? [{ ...upDown, value: written, tone: warn } as const] : []),
   { id: 'acts', label: 'Change', width: 82, value: () => '', acts: true },
 ])
+const upDown = { id: 'down', label: 'Up, down', kind: 'money', width: 88, total: true, hideBelow: 1100 } as const
 const later = (r: DraftRow) => r.later
 const warn = () => 'warnword' as const
 /** What is written down is below 0, what is written up above. */
