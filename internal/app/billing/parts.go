@@ -123,7 +123,7 @@ func (d *parting) refreshOthers(before []int64) error {
 	if err != nil {
 		return err
 	}
-	return drafting.RefreshSharers(d.Session, slices.Compact(slices.Sorted(slices.Values(append(before, now...)))))
+	return drafting.RefreshDrafts(d.Session, slices.Compact(slices.Sorted(slices.Values(append(before, now...)))))
 }
 
 func jobsOf(sources []drafting.DraftSource) []int64 {

@@ -12,6 +12,7 @@ import (
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/rates"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/store"
@@ -190,6 +191,7 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 // Whatever is chosen on drafts that are made, changed, dropped and issued, the charge of all work is what is billed, drafted, unbilled and
 // written down less what is written up; and all of it is the same in another book.
 func TestRandomPartsLoseNothing(t *testing.T) {
+	dearer := 0
 	for seed := range uint64(5) {
 		r := rand.New(rand.NewPCG(seed, 35))
 		hours, lines := "ref,worker,date,job,hours\n", "document,line,category,description,quantity,unit_cost,job,markup\n"
@@ -220,11 +222,20 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 				_, err = billing.Issue(ctx, d.Book, book.Console, v.ID, v.Version)
 				require.NoError(t, err)
 			}
+			if r.IntN(2) == 0 { // what is not billed is charged otherwise, and drafts follow; on or before billed work it is refused
+				if rates.AddLabourRate(ctx, d.Book, book.Console, rates.NewLabourRate{
+					Card: "STD", From: fmt.Sprintf("2025-03-%02d", 1+r.IntN(12)), Trade: "Carpenter", Method: "hourly",
+					Value: fmt.Sprintf("%d.%02d", 40+r.IntN(50), r.IntN(100)),
+				}) == nil {
+					dearer++
+				}
+			}
 			d.nothingLost()
 		}
 		apptest.Verified(t, d.Book)
 		apptest.SameInAnotherBook(t, d.Book)
 	}
+	assert.Positive(t, dearer)
 }
 
 // anyPart chooses something at random of what is on a draft or could be.

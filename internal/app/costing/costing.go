@@ -102,12 +102,16 @@ func (t *Step) Run() error {
 			return err
 		}
 	}
-	for _, draftID := range slices.Sorted(maps.Keys(drafts)) {
-		if err := drafting.RefreshDraft(t.Session, draftID); err != nil {
+	for _, draftID := range slices.Sorted(maps.Keys(drafts)) { // those that bill other parts of the same work follow too
+		shared, err := drafting.Sharers(t.Session, draftID)
+		if err != nil {
 			return err
 		}
+		for _, other := range shared {
+			drafts[other] = true
+		}
 	}
-	return nil
+	return drafting.RefreshDrafts(t.Session, slices.Sorted(maps.Keys(drafts)))
 }
 
 // ChargedBy is what the work of a job, or of a phase of it, is charged by.

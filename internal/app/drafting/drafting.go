@@ -334,7 +334,7 @@ func RefreshDraft(s *book.Session, draftID int64) error {
 	if err != nil || !found || draft.Status != store.Draft {
 		return err
 	}
-	err = s.Exec(dropUncharged, draftID, draftID, draftID).Error
+	err = s.Exec(dropUncharged, draftID).Error
 	if err != nil {
 		return err
 	}
@@ -364,7 +364,7 @@ func DropDraft(s *book.Session, draft store.Invoice) error {
 	if err := s.Delete(&store.Invoice{}, draft.ID).Error; err != nil {
 		return err
 	}
-	if err := RefreshSharers(s, shared); err != nil {
+	if err := RefreshDrafts(s, shared); err != nil {
 		return err
 	}
 	return s.Record("dropped a draft", "invoice", draft.ID, map[string]string{"total": s.Money(draft.Total)}, nil)

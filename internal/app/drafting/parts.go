@@ -29,13 +29,16 @@ type Kept struct {
 
 // otherPart is another live part of the same work.
 type otherPart struct {
-	Part  int
-	Way   billing.Way
-	Typed int64
-	Runs  string
+	Part    int
+	Way     billing.Way
+	Typed   int64
+	Runs    string
+	Amount  money.Amount
+	OnDraft bool
 }
 
-// WorkOf is what there is to bill of the work of a source, beside what the source itself bills of it.
+// WorkOf is what there is to bill of the work of a source, beside what the source itself bills of it. A draft that takes all that is left
+// follows what other drafts choose, so that is free to them.
 func WorkOf(s *book.Session, src DraftSource) (billing.Work, error) {
 	w := billing.Work{
 		Charge: src.Charge, Quantity: src.Quantity, Held: src.Held, Left: src.Left + src.Amount - src.Up + src.Down,
@@ -52,6 +55,10 @@ func WorkOf(s *book.Session, src DraftSource) (billing.Work, error) {
 	for _, o := range others {
 		share := w.Share(o.Way, o.Typed)
 		w.Shared += share
+		if o.OnDraft && o.Way == billing.TheRest && src.Way != billing.TheRest {
+			w.Left += o.Amount
+			continue // nor does it hold any minutes
+		}
 		if o.Part < src.Part {
 			w.Before += share
 		}
@@ -107,22 +114,22 @@ func (d *DraftSource) take(w billing.Work, part billing.Part) {
 // follow sets what a draft bills of its work, as the charge of that is now.
 func (d *DraftSource) follow(s *book.Session) error {
 	left := d.Left + d.Amount - d.Up + d.Down // without what this draft holds
-	switch {
-	case d.Way == billing.AsFits && d.Amount != left && (left > 0) == (d.Amount > 0) && max(d.Amount, -d.Amount) < max(left, -left):
-		d.Minutes, d.Quantity = 0, 0
-	case d.Way == billing.AsFits:
-		d.Way = billing.TheRest
-		fallthrough
-	case d.Way == billing.TheRest && d.Others == 0 && !d.AllDown:
-		d.Amount = left
-	default:
-		w, err := WorkOf(s, *d)
-		if err != nil {
-			return err
+	if d.Way == billing.AsFits {
+		if d.Amount != left && (left > 0) == (d.Amount > 0) && max(d.Amount, -d.Amount) < max(left, -left) {
+			d.Minutes, d.Quantity = 0, 0
+			return nil
 		}
-		return d.choose(w)
+		d.Way = billing.TheRest
 	}
-	return nil
+	if d.Way == billing.TheRest && d.Others == 0 && !d.AllDown {
+		d.Amount = left
+		return nil
+	}
+	w, err := WorkOf(s, *d)
+	if err != nil {
+		return err
+	}
+	return d.choose(w)
 }
 
 // Sharers are the other drafts that bill parts of the work that is on a draft.
@@ -130,9 +137,21 @@ func Sharers(s *book.Session, draftID int64) ([]int64, error) {
 	return store.Query[int64](s.Tx, sharers, map[string]any{"invoice": draftID})
 }
 
-// RefreshSharers brings drafts up to date once another part of their work has changed.
-func RefreshSharers(s *book.Session, drafts []int64) error {
+// RefreshDrafts brings drafts up to date, those that share work with others once more when these have followed.
+func RefreshDrafts(s *book.Session, drafts []int64) error {
 	for _, id := range drafts {
+		if err := RefreshDraft(s, id); err != nil {
+			return err
+		}
+	}
+	for _, id := range drafts {
+		shared, err := Sharers(s, id)
+		if err != nil {
+			return err
+		}
+		if len(shared) == 0 {
+			continue
+		}
 		if err := RefreshDraft(s, id); err != nil {
 			return err
 		}

@@ -45,8 +45,9 @@ UNION ALL SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE
 const segmentsToBill = `SELECT minutes, ifnull(charge, 0) AS charge FROM segments_of_hours WHERE entry_id = ? ORDER BY class`
 
 // otherParts are the other live parts of some work.
-const otherParts = `SELECT part, way, typed, runs FROM invoice_sources
-  WHERE (entry_id = nullif(@entry, 0) OR cost_line_id = nullif(@line, 0)) AND released = 0 AND id <> @source`
+const otherParts = `SELECT s.part, s.way, s.typed, s.runs, s.amount, i.status = 'draft' AS on_draft FROM invoice_sources s
+  JOIN invoices i ON i.id = s.invoice_id
+  WHERE (s.entry_id = nullif(@entry, 0) OR s.cost_line_id = nullif(@line, 0)) AND s.released = 0 AND s.id <> @source`
 
 const keepSource = `UPDATE invoice_sources SET charge = @charge, amount = @amount, way = @way, typed = @typed, runs = @runs, up = @up,
   down = @down WHERE id = @id`
@@ -65,8 +66,7 @@ const KeepChosen = `UPDATE invoice_sources SET way = @way, typed = @typed, amoun
 const readyOfJobs = ` WHERE (x.ready IS NOT NULL OR x.held <> 0) AND x.job_id IN @jobs AND x.date <= @through`
 
 const dropUncharged = `DELETE FROM invoice_sources WHERE invoice_id = ? AND (
-  entry_id IN (SELECT id FROM time_entries WHERE invoice_id = ? AND charge IS NULL) OR
-  cost_line_id IN (SELECT id FROM cost_lines WHERE invoice_id = ? AND charge IS NULL))`
+  (SELECT charge IS NULL FROM time_entries WHERE id = entry_id) OR (SELECT charge IS NULL FROM cost_lines WHERE id = cost_line_id))`
 
 // taxComponents are the versions of all components, those of a code in the order in which they were entered.
 const taxComponents = `SELECT c.*, t.retainage_tax = 'on_release' AS on_release FROM tax_components c

@@ -477,10 +477,8 @@ func (im *importer) finish() error {
 	if err := im.payBacks(); err != nil {
 		return err
 	}
-	for _, draftID := range drafts {
-		if err := drafting.RefreshDraft(im.Session, draftID); err != nil {
-			return err
-		}
+	if err := drafting.RefreshDrafts(im.Session, drafts); err != nil {
+		return err
 	}
 	return im.holds()
 }
