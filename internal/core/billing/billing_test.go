@@ -100,16 +100,6 @@ func TestFixedPriceIsBilledByAmountPercentOrInstalment(t *testing.T) {
 	assert.Equal(t, money.Amount(3_666), due)
 }
 
-func TestWhatAPartLeavesIsBilledLaterOrWrittenOff(t *testing.T) {
-	assert.Equal(t, billing.Billed{Now: 600, Later: 400}, billing.InPart(1000, 600, false))
-	assert.Equal(t, billing.Billed{Now: 600, Written: -400}, billing.InPart(1000, 600, true))
-	assert.Equal(t, billing.Billed{Now: 1200, Written: 200}, billing.InPart(1000, 1200, false), "more than the charge is written up")
-	assert.Equal(
-		t, billing.Billed{Now: -1200, Written: -200}, billing.InPart(-1000, -1200, false), "a return that gives back more is written down",
-	)
-	assert.Equal(t, billing.Billed{Now: 1000}, billing.InPart(1000, 1000, false))
-}
-
 func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
 	open := []billing.Open{{Date: 30, Number: 3, Balance: 500}, {Date: 10, Number: 1, Balance: 700}, {Date: 20, Number: 2, Balance: 400}}
 	parts, credit := billing.Allocate(1000, open)

@@ -74,6 +74,11 @@ func TestAnAmountIsBilledAsTyped(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, money.Amount(700), p.Up, "of a charge of 0 all is written up")
 
+	back := billing.Work{Charge: -1_000, Left: -1_000}
+	p, err = back.Take(billing.ByAmount, -1_200)
+	require.NoError(t, err)
+	assert.Equal(t, billing.Part{Amount: -1_200, Up: -200}, p, "a return that gives back more")
+
 	held := billing.Work{Charge: 100, Left: 100, Held: 60}
 	_, err = held.Take(billing.ByAmount, 10)
 	require.ErrorIs(t, err, billing.ErrHeld)

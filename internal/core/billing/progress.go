@@ -69,20 +69,6 @@ func Schedule(contract money.Amount, shares []money.Percent, due []calendar.Date
 	return schedule
 }
 
-// Billed is what an invoice makes of a charge: what is billed now, what is left to bill later, and what was written up
-// (above 0) or down.
-type Billed struct{ Now, Later, Written money.Amount }
-
-// InPart bills a part of a charge. What it leaves is billed later, or written off where writeOff says so; more than
-// the charge is written up.
-func InPart(charge, amount money.Amount, writeOff bool) Billed {
-	rest := charge - amount
-	if writeOff || rest != 0 && (rest > 0) != (charge > 0) {
-		return Billed{Now: amount, Written: -rest}
-	}
-	return Billed{Now: amount, Later: rest}
-}
-
 // CostOfPart is what a part of a charge cost, as parts of a whole by amount: so much was billed before it. It is at most all of the cost;
 // of a charge of 0 the first part has it (calculation.md section 7).
 func CostOfPart(cost, charge, before, amount money.Amount) (money.Amount, error) {
