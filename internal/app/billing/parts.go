@@ -110,6 +110,7 @@ type parting struct {
 	checks *form.Checks
 	on     []drafting.DraftSource // what is on it
 	free   []drafting.DraftSource // what could be, once it is asked for
+	done   []PartOf               // what was changed so far
 }
 
 func (d *parting) load() (err error) {
@@ -148,10 +149,12 @@ func (d *parting) part(path string, p PartOf) error {
 	c.OneOf(path+"way", p.Way, PartWays...)
 	c.OneOf(path+"rest", orWaits(p.Rest), Rests...)
 	reason := c.Text(path+"reason", p.Reason)
-	at := slices.IndexFunc(d.on, isOf(p))
-	if p.Way == offDraft || p.Way == onHold {
-		return d.takeOff(p, at, reason)
+	if slices.ContainsFunc(d.done, func(q PartOf) bool { return q.Kind == p.Kind && q.ID == p.ID }) {
+		c.Add(path+"id", "this is changed above already")
+		return nil
 	}
+	d.done = append(d.done, p)
+	at, free := slices.IndexFunc(d.on, isOf(p)), -1
 	if at < 0 {
 		if d.free == nil {
 			var err error
@@ -159,11 +162,15 @@ func (d *parting) part(path string, p PartOf) error {
 				return err
 			}
 		}
-		free := slices.IndexFunc(d.free, isOf(p))
-		if free < 0 {
+		if free = slices.IndexFunc(d.free, isOf(p)); free < 0 {
 			c.Add(path+"way", "this is not ready to bill any more; somebody else may have billed it")
 			return nil
 		}
+	}
+	if p.Way == offDraft || p.Way == onHold {
+		return d.takeOff(p, at, reason)
+	}
+	if at < 0 {
 		if err := d.putOn(d.free[free]); err != nil {
 			return err
 		}
@@ -226,16 +233,17 @@ func (d *parting) choose(path string, p PartOf, src drafting.DraftSource, reason
 	if len(c.Fields) > 0 {
 		return nil
 	}
+	src.Way = billing.Way(p.Way)
 	w, err := drafting.WorkOf(d.Session, src)
 	if err != nil {
 		return err
 	}
-	part, err := w.Take(billing.Way(p.Way), typed)
+	part, err := w.Take(src.Way, typed)
 	if err != nil {
 		c.Add(path+"value", "%s", err)
 		return nil
 	}
-	chosen := drafting.Chosen{Way: billing.Way(p.Way), Typed: typed, Up: part.Up, Reason: reason}
+	chosen := drafting.Chosen{Way: src.Way, Typed: typed, Up: part.Up, Reason: reason}
 	if rest := w.Rest(part); p.Rest == goesDown && rest != 0 {
 		chosen.AllDown, chosen.Down = p.Down == "", rest
 		if p.Down != "" {

@@ -167,6 +167,10 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, v.Offered, 1)
 	assert.Equal(t, []any{true, "is it in the price?", "122.74"}, []any{v.Offered[0].Held, v.Offered[0].Note, v.Offered[0].Amount})
+	_, err = d.choose(v, billing.PartOf{Kind: "cost_line", ID: 99, Way: "hold"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "parts[0].way", "not ready to bill any more")
+	_, err = d.choose(v, held, held)
+	apptest.Refusal(t, err, refuse.KindInvalid, "parts[1].id", "changed above already")
 	_, err = d.choose(stale, held)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "changed since you opened it")
 	_, err = d.choose(v, billing.PartOf{Kind: "time_entry", ID: v.Sources[0].ID, Way: "none"})
@@ -265,4 +269,18 @@ func (d *desk) nothingLost() {
 		assert.Zero(d.t, lost)
 		return err
 	}))
+}
+
+// A part that a bundle brings says how it was chosen in words that the book knows; anything else is refused by its line and column.
+func TestAPartOfABundleThatIsNotReadIsRefused(t *testing.T) {
+	f := files(apptest.Files{
+		"time_entries.csv":    "ref,worker,date,job,hours\nT1,ora,2025-03-03,101,9\n",
+		"invoices.csv":        "ref,status,customer,date,due\ndraft-1,draft,HERON,2025-03-31,2025-04-30\n",
+		"invoice_sources.csv": "invoice,time_entry,charge,amount,way,runs,down\ndraft-1,T1,603.48,100,sideways,0-x,5\n",
+	})
+	err := f.BringInto(t, apptest.NewBook(t))
+	require.Error(t, err)
+	for _, said := range []string{`"sideways" is not one of rest, fit`, `"0-x" is not minutes`, "say why it is written down"} {
+		assert.Contains(t, err.Error(), said)
+	}
 }

@@ -159,6 +159,9 @@ func RefreshDrafts(s *book.Session, drafts []int64) error {
 	return nil
 }
 
+// AreRuns says that a text is minutes as they are kept.
+func AreRuns(text string) bool { return writeRuns(readRuns(text)) == text }
+
 // readRuns reads minutes as they are kept: "0-200 480-510".
 func readRuns(text string) []billing.Run {
 	var runs []billing.Run

@@ -288,11 +288,20 @@ func (in *billedIn) source(c cell) {
 	i.sources = append(i.sources, s)
 }
 
+// ways are the ways in which parts are chosen, as a bundle writes them.
+var ways = []string{
+	string(billing.TheRest), string(billing.AsFits), string(billing.ByHours), string(billing.ByQuantity), string(billing.ByPercent),
+	string(billing.ByAmount),
+}
+
 // chosen reads how a part was chosen.
 func (c cell) chosen() drafting.Chosen {
 	chosen := drafting.Chosen{
-		Way: billing.Way(c.Get("way")), Typed: read(c, "typed", signedNumber), Runs: c.Get("runs"), Up: c.amount("up"), Down: c.amount("down"),
-		AllDown: c.yes("all_down"), Reason: c.Get("reason"),
+		Way: billing.Way(c.oneOf("way", ways...)), Typed: read(c, "typed", signedNumber), Runs: c.Get("runs"), Up: c.amount("up"),
+		Down: c.amount("down"), AllDown: c.yes("all_down"), Reason: c.Get("reason"),
+	}
+	if !drafting.AreRuns(chosen.Runs) {
+		c.wrong("runs", "%q is not minutes such as 0-200 480-510", chosen.Runs)
 	}
 	if chosen.Down != 0 && chosen.Reason == "" {
 		c.wrong("reason", "say why it is written down")

@@ -141,8 +141,8 @@ func placeSums(s *book.Session, job int64, of calendar.Span) (map[placeKey][]pla
 	if err != nil {
 		return nil, err
 	}
-	billing, err := sumUp(s, args, billedSums, draftedSums)
-	for k, rows := range billing {
+	invoiced, err := sumUp(s, args, billedSums, draftedSums)
+	for k, rows := range invoiced {
 		sums[k] = append(sums[k], rows...)
 	}
 	for _, rows := range sums {

@@ -5,7 +5,7 @@ const jobHeads = `SELECT j.*, ifnull(c.code, '') AS customer_code, ifnull(c.name
   FROM jobs j JOIN oldest_ready o ON o.job_id = j.id LEFT JOIN customers c ON c.id = j.customer_id WHERE (@job = 0 OR j.id = @job)
   ORDER BY j.number_order`
 
-// phaseHeads and budgetSums are of the jobs p.job_id that a condition names.
+// phaseHeads are of the jobs p.job_id that a condition names.
 const phaseHeads = `SELECT p.id, p.job_id, b.basis, p.contract, p.done FROM basis_of_work b JOIN phases p ON p.id = b.phase_id
   WHERE %s ORDER BY p.job_id, p.id`
 
