@@ -283,6 +283,48 @@ func TestAMarkupIsPutOnTheGoodsAlone(t *testing.T) {
 
 // TestHalfAJobNowAndHalfLater bills a part of some work of a draft, writes some off, holds some and takes one change back: the paper
 // follows at once, what is left is ready again once the draft is issued, and nothing is lost or doubled.
+// A draft gets a line of its own, a discount and their order number; the paper follows, and all of it can be undone.
+func TestWhatIsTypedOnADraft(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill?list=drafts")
+	u.must(u.See(`[aria-label="What can go on it"]`))
+	subtotal := func() string {
+		text, err := u.Text(`[data-total="subtotal"]`)
+		u.must(err)
+		return strings.ReplaceAll(text, ",", "")
+	}
+	before := subtotal()
+	u.must(u.Press("Add a line"))
+	u.fill("A line of your own", "Text", "Berth for the barge", "Amount", "abc")
+	u.must(u.Press("Add"), u.See(`.field.wrong`))
+	u.accessible("a line with a wrong amount")
+	u.fill("A line of your own", "Quantity", "3", "Unit", "night", "Amount", "450")
+	u.must(u.Press("Add"), u.Until("!document.querySelector('form[aria-label=\"A line of your own\"]')"))
+	withLine := add(t, before, "450")
+	u.sees("Berth for the barge")
+	assert.Equal(t, withLine, subtotal())
+	u.must(u.Press("Discount"))
+	u.fill("Discount", "What it says", "Winter discount", "Percent", "10")
+	u.must(u.Press("Add"), u.SeeText("Discounts"))
+	assert.NotEqual(t, withLine, subtotal())
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"), u.Until(`!document.body.innerText.includes('Winter discount')`))
+	assert.Equal(t, withLine, subtotal())
+	u.must(u.Press("Dates and texts"))
+	u.fill("Dates and texts", "Their order number", "SR-2207", "Text above the lines", "As agreed on site.")
+	u.accessible("the dates and texts of a draft")
+	u.must(u.Press("Save"))
+	u.sees("SR-2207", "As agreed on site.")
+	u.must(u.ClickIn(`[aria-label="What can go on it"] tr`, "Berth for the barge", "button.lnk"))
+	u.must(u.Until(`!document.querySelector('.invoice').innerText.includes('Berth for the barge')`))
+	assert.Equal(t, before, subtotal())
+
+	u.must(u.Press("New draft"))
+	u.fill("A line of your own", "Job", "1181", "Text", "Survey of the wall", "Amount", "120")
+	u.must(u.Press("Make draft"))
+	u.sees("Survey of the wall")
+	assert.Equal(t, "120.00", subtotal())
+}
+
 func TestHalfAJobNowAndHalfLater(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	sheet := func() billing.BillSheet {

@@ -125,6 +125,15 @@ func shots(week, paper string) []shot {
 			return errors.Join(part("2", "hours", "5", "later", ""), part("3", "off", "", "", "bad splice, done again"),
 				part("4", "hold", "", "", "is it in the price?"), part("5", "amount", "800", "", "agreed"), p.Click(row+`6) button.lnk`))
 		}},
+		{name: "bill-typed", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: func(p *browser.Page) error {
+			return errors.Join(
+				p.Press("Add a line"), p.Fill("A line of your own", "Text", "Berth for the barge, three nights"),
+				p.Fill("A line of your own", "Quantity", "3"), p.Fill("A line of your own", "Unit", "night"),
+				p.Fill("A line of your own", "Amount", "450"), p.Press("Add"), p.SeeText("Berth for the barge"),
+				p.Press("Discount"), p.Fill("Discount", "Percent", "5"), p.Press("Add"), p.SeeText("Discounts"),
+				p.Press("Dates and texts"), p.Fill("Dates and texts", "Their order number", "SR-2207"),
+			)
+		}},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},

@@ -28,13 +28,12 @@ func (s *server) billOperations(api huma.API) {
 			return billing.Regroup(ctx, s.Book, actor, in.ID, in.Body.Version, in.Body.Grouping)
 		})
 	operate(api, http.MethodPut, "/api/invoices/{id}/parts", "chooseParts", "Choose how much of its work a draft bills",
-		func(ctx context.Context, actor book.Actor, in *struct {
-			ID   int64 `path:"id"`
-			Body billing.DraftParts
-		},
-		) (billing.InvoiceView, error) {
-			return billing.Choose(ctx, s.Book, actor, in.ID, in.Body)
-		})
+		takesOn(s, billing.Choose))
+	operate(api, http.MethodPut, "/api/invoices/{id}/lines", "typeLines", "Change what is typed on a draft",
+		takesOn(s, billing.TypeLines))
+	operate(api, http.MethodPut, "/api/invoices/{id}/head", "setHead", "Change the dates and the texts of a draft",
+		takesOn(s, billing.SetHead))
+	operate(api, http.MethodPost, "/api/bill/draft", "startDraft", "Begin a draft with lines that are typed", takes(s, billing.StartDraft))
 	operate(api, http.MethodPost, "/api/holds/let-go", "letGo", "Let the work of a job go that was held for later", does(s, billing.LetGo))
 	operate(api, http.MethodPost, "/api/invoices/{id}/drop", "dropDraft", "Drop a draft", atVersion(s,
 		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {

@@ -121,6 +121,13 @@ func doesTo[B any](s *server, f func(context.Context, *book.Book, book.Actor, in
 	}
 }
 
+// takesOn is takes for the record that the address names.
+func takesOn[B, O any](s *server, f func(context.Context, *book.Book, book.Actor, int64, B) (O, error)) call[withID[B], O] {
+	return func(ctx context.Context, actor book.Actor, in *withID[B]) (O, error) {
+		return f(ctx, s.Book, actor, in.ID, in.Body)
+	}
+}
+
 // atVersion is the call of a use case on a record as it was seen.
 func atVersion[O any](s *server, f func(context.Context, *book.Book, book.Actor, int64, int64) (O, error)) call[withID[AtVersion], O] {
 	return func(ctx context.Context, actor book.Actor, in *withID[AtVersion]) (O, error) {

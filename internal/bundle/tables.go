@@ -216,12 +216,19 @@ var Tables = []Table{
 		text("customer_address"), number("subtotal").or("0"), number("tax").or("0"),
 		number("retainage").or("0"), number("total").or("0"), number("due_now").or("0"), text("issued_at"),
 		text("company_tax_number"), text("company_logo").is("in the folder attachments: PNG or JPEG"),
-		text("tax_notes").is("what the tax codes say, a line each"),
+		text("tax_notes").is("what the tax codes say, a line each"), text("order_number").is("the customer's"),
+		text("opening").is("text above the lines"), text("closing").is("text below them"),
+	}},
+	{File: "typed_lines.csv", Doc: "What was typed on invoices and drafts: lines that no work stands behind, and discounts.", Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("kind").of("line", "discount").needed(),
+		text("job").to("jobs.csv"), text("phase").to("phases.csv"), text("category"), text("text").needed(), number("quantity").or("0"),
+		text("unit"), number("percent").is("of a discount; 0 is an amount").or("0"),
+		number("amount").is("what it comes to: of a discount below 0").needed(),
 	}},
 	{File: "invoice_lines.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("job").to("jobs.csv").needed(),
 		text("category"), text("text"), integer("minutes").or("0"), number("quantity").or("0"),
-		text("unit"), number("amount").needed(),
+		text("unit"), number("amount").needed(), integer("typed_line").is("the position of the typed line that it stands for").or("0"),
 	}},
 	{File: "invoice_taxes.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("tax_code").needed(),

@@ -152,6 +152,9 @@ func head(m core.Maroto, v billing.InvoiceView) {
 	m.AddAutoRow(cell(12, joined(v.CompanyAddress, v.CompanyEmail), quiet, func(p *props.Text) { p.Bottom = 1 }))
 	m.AddAutoRow(cell(12, taxNumber(v), quiet, func(p *props.Text) { p.Bottom = 5.5 }))
 	facts := [][2]string{{"Invoice", orDraft(v.Number)}, {"Date", v.Date}, {"Due", v.Due}, {"Currency", v.Currency}}
+	if v.OrderNumber != "" {
+		facts = append(facts, [2]string{"Your order", v.OrderNumber})
+	}
 	to := append([]string{v.CustomerName}, strings.Split(v.CustomerAddress, "\n")...)
 	m.AddAutoRow(cell(6, "To", quiet), cell(6, ""))
 	for i := range max(len(facts), len(to)) {
@@ -169,8 +172,20 @@ func head(m core.Maroto, v billing.InvoiceView) {
 		m.AddAutoRow(cell(6, left, weight), cell(2, fact[0], quiet), cell(4, fact[1]))
 	}
 	m.AddAutoRow(cell(12, v.Title, func(p *props.Text) { p.Size, p.Top, p.Bottom = 12, 6, 3.5 }))
+	typed(m, v.Opening)
 	m.AddAutoRow(cell(7, ""), cell(3, "Quantity", quiet, right), cell(2, "Amount", quiet, right))
 	m.AddRows(ruled(inkLine))
+}
+
+// typed writes what was typed above or below the lines, a paragraph a line.
+func typed(m core.Maroto, words string) {
+	if words == "" {
+		return
+	}
+	for line := range strings.SplitSeq(words, "\n") {
+		m.AddAutoRow(cell(12, line))
+	}
+	m.AddRow(3)
 }
 
 // backupPage goes on over as many sheets as it needs.
@@ -242,6 +257,7 @@ func totals(m core.Maroto, v billing.InvoiceView) {
 	}
 	m.AddRows(row.New(1).Add(col.New(4), line.NewCol(8, props.Line{Color: inkLine, Thickness: 0.2, SizePercent: 100})))
 	sum("Due now, "+v.Currency, v.DueNow, bold)
+	typed(m, v.Closing)
 	for _, note := range v.TaxNotes {
 		m.AddAutoRow(cell(12, note, func(p *props.Text) { p.Top = 3 }))
 	}

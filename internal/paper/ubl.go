@@ -3,6 +3,7 @@ package paper
 import (
 	"cmp"
 	"encoding/xml"
+	"slices"
 	"strconv"
 
 	"jarvo/internal/app/billing"
@@ -21,6 +22,7 @@ type ublInvoice struct {
 	Type     string     `xml:"cbc:InvoiceTypeCode"`
 	Notes    []string   `xml:"cbc:Note"`
 	Currency string     `xml:"cbc:DocumentCurrencyCode"`
+	Order    string     `xml:"cac:OrderReference>cbc:ID,omitempty"`
 	Supplier ublParty   `xml:"cac:AccountingSupplierParty>cac:Party"`
 	Customer ublParty   `xml:"cac:AccountingCustomerParty>cac:Party"`
 	Terms    []ublTerms `xml:"cac:PaymentTerms"`
@@ -100,12 +102,10 @@ type ublLine struct {
 	For      ublQuantity `xml:"cac:Price>cbc:BaseQuantity"`
 }
 
-// titleOf is what an invoice is called, none where it is called nothing.
-func titleOf(v billing.InvoiceView) []string {
-	if v.Title == "" {
-		return nil
-	}
-	return []string{v.Title}
+// notesOf are what an invoice is called, and what is said on it beside its lines.
+func notesOf(v billing.InvoiceView) []string {
+	notes := append([]string{v.Title, v.Opening, v.Closing}, v.TaxNotes...)
+	return slices.DeleteFunc(notes, func(note string) bool { return note == "" })
 }
 
 // InvoiceUBL is an issued invoice in UBL 2.1. What is payable is the whole invoice; a retainage is a part of it with
@@ -116,7 +116,7 @@ func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 		CAC:     "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2",
 		CBC:     "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",
 		Version: "2.1", ID: v.Number, Issued: v.Date, Due: v.Due, Type: "380",
-		Notes: append(titleOf(v), v.TaxNotes...), Currency: v.Currency,
+		Notes: notesOf(v), Currency: v.Currency, Order: v.OrderNumber,
 		Supplier: ublPartyOf(v.CompanyName, v.CompanyAddress, v.CompanyEmail), Customer: ublPartyOf(v.CustomerName, v.CustomerAddress, ""),
 		Terms: []ublTerms{{"due now", money(v.DueNow), v.Due}}, Tax: ublTax{Amount: money(v.Tax)},
 		Total: ublTotal{money(v.Subtotal), money(v.Subtotal), money(v.Total), money(v.Total)},

@@ -57,6 +57,9 @@ func (i Invoice) Sealed() string {
 	if i.TaxNotes != "" {
 		told = append(told, i.TaxNotes)
 	}
+	if i.OrderNumber != "" || i.Opening != "" || i.Closing != "" {
+		told = append(told, "typed", i.OrderNumber, i.Opening, i.Closing)
+	}
 	return hashOf(told...)
 }
 

@@ -501,6 +501,9 @@ type Invoice struct {
 	CompanyLogo      *string // a checksum of logos
 	CustomerName     string
 	CustomerAddress  string
+	OrderNumber      string // the customer's
+	Opening          string // above the lines
+	Closing          string // below them
 	IssuedAt         *int64
 	Seal             string // a hash of the head as it was issued
 	Version          int64
@@ -526,6 +529,24 @@ type InvoiceLine struct {
 	Quantity  money.Quantity
 	Unit      string
 	Amount    money.Amount
+
+	TypedLineID *int64 // that it stands for
+}
+
+// TypedLine is what a person typed on an invoice: a line that no work stands behind, or a discount.
+type TypedLine struct {
+	ID        int64
+	InvoiceID int64
+	Position  int
+	Kind      string // line or discount
+	JobID     *int64 // nil: a discount on all jobs
+	PhaseID   *int64
+	Category  string // blank: a discount on all kinds
+	Text      string
+	Quantity  money.Quantity
+	Unit      string
+	Percent   money.Percent // of a discount; 0: the amount
+	Amount    money.Amount  // what it comes to on the invoice: of a discount below 0
 }
 
 // InvoiceTax is one tax component of an invoice.

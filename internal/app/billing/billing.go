@@ -148,24 +148,11 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 	if err != nil || len(sources) == 0 {
 		return 0, err
 	}
-	customer, _, err := store.One[store.Customer](s.Tx, jobs[0].CustomerID)
-	if err != nil {
-		return 0, err
-	}
-	terms := s.Company.TermsDays
-	if customer.TermsDays != nil {
-		terms = *customer.TermsDays
-	}
-	draft := store.Invoice{
-		Status: store.Draft, CustomerID: customer.ID, Date: run.date, Due: run.date + calendar.Date(terms), Grouping: string(billing.ByTrade),
-		Currency: s.Currency.Code,
-		Title:    drafting.DraftTitle(sources), Version: 1,
-	}
-	address(s, &draft, customer)
 	if _, err := drafting.Totals(s, sources, run.date); err != nil {
 		return 0, err
 	}
-	if err := s.Create(&draft).Error; err != nil {
+	draft, err := newDraft(s, jobs[0].CustomerID, run.date)
+	if err != nil {
 		return 0, err
 	}
 	rows := make([]store.InvoiceSource, len(sources))
@@ -181,7 +168,7 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 	if err := drafting.LayOut(s, &draft); err != nil {
 		return 0, err
 	}
-	return draft.ID, s.Record("made a draft", "invoice", draft.ID, nil, map[string]string{"total": s.Money(draft.Total)})
+	return draft.ID, madeDraft(s, draft)
 }
 
 func address(s *book.Session, draft *store.Invoice, customer store.Customer) {
@@ -215,21 +202,12 @@ func draftAt(s *book.Session, draftID, version int64) (store.Invoice, error) {
 
 // Regroup changes how much detail the customer sees. The total stays.
 func Regroup(ctx context.Context, b *book.Book, actor book.Actor, draftID, version int64, grouping string) (InvoiceView, error) {
-	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (view InvoiceView, _ error) {
+	return changeDraft(ctx, b, actor, draftID, version, func(_ *book.Session, draft *store.Invoice) error {
 		if !slices.Contains(billing.Groupings, billing.Grouping(grouping)) {
-			return view, refuse.Invalid("grouping", "%q is not a grouping", grouping)
-		}
-		draft, err := draftAt(s, draftID, version)
-		if err != nil {
-			return view, err
+			return refuse.Invalid("grouping", "%q is not a grouping", grouping)
 		}
 		draft.Grouping = grouping
-		draft.Version++
-		if err := drafting.LayOut(s, &draft); err != nil {
-			return view, err
-		}
-		view, err = View(s, draftID)
-		return view, err
+		return nil
 	})
 }
 
@@ -271,6 +249,9 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 	}
 	address(s, &draft, customer)
 	if err := drafting.LayOut(s, &draft); err != nil {
+		return draft, err
+	}
+	if err := s.Exec(dropIdleDiscounts, draft.ID).Error; err != nil {
 		return draft, err
 	}
 	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = store.Issued, &number, s.Company.InvoicePrefix, &at

@@ -111,6 +111,9 @@ type InvoiceView struct {
 	Mark            []byte        `json:"-"` // the picture itself, where it is drawn on paper
 	CustomerName    string        `json:"customerName"`
 	CustomerAddress string        `json:"customerAddress"`
+	OrderNumber     string        `json:"orderNumber,omitempty" doc:"the customer's"`
+	Opening         string        `json:"opening,omitempty" doc:"text above the lines"`
+	Closing         string        `json:"closing,omitempty" doc:"text below them"`
 	Sections        []PaperPart   `json:"sections"`
 	Subtotal        string        `json:"subtotal" format:"decimal"`
 	Taxes           []PaperTax    `json:"taxes"`
@@ -123,6 +126,8 @@ type InvoiceView struct {
 	Paid            string        `json:"paid" format:"decimal"`
 	Balance         string        `json:"balance" format:"decimal"`
 	Sources         []PaperSource `json:"sources"`
+	Typed           []TypedLine   `json:"typed,omitempty" doc:"what is typed on it"`
+	Jobs            []string      `json:"jobs" doc:"the numbers of its jobs"`
 	// Offered is, of a draft, what else of its jobs could go on it, and More how much is not listed.
 	Offered     []OfferedSource `json:"offered,omitempty"`
 	More        int             `json:"more,omitempty"`
@@ -507,7 +512,8 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		Grouping: i.Grouping,
 		Currency: i.Currency, CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
 		CompanyTax: i.CompanyTaxNumber, CompanyLogo: store.Text(i.CompanyLogo),
-		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, Subtotal: s.Money(i.Subtotal), Tax: s.Money(i.Tax),
+		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, OrderNumber: i.OrderNumber, Opening: i.Opening, Closing: i.Closing,
+		Subtotal: s.Money(i.Subtotal), Tax: s.Money(i.Tax),
 		Total:     s.Money(i.Total),
 		Retainage: s.Money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.Money(i.DueNow), Paid: s.Money(i.Paid),
 		Balance: s.Money(i.DueNow - i.Paid),
@@ -528,6 +534,12 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 			Component: t.Component, Percent: t.Percent.String(), Base: s.Money(t.Base), Amount: s.Money(t.Amount),
 		})
 	}
+	if v.Typed, err = typedOn(s, invoiceID); err != nil {
+		return v, err
+	}
+	if v.Jobs, err = store.Query[string](s.Tx, numbersOfJobs, invoiceID); err != nil {
+		return v, err
+	}
 	v.Unprintable = v.unprintable()
 	err = paperSources(s, &v)
 	return v, err
@@ -537,6 +549,7 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 func (v *InvoiceView) unprintable() []string {
 	texts := append([]string{
 		v.CompanyName, v.CompanyAddress, v.CompanyEmail, v.CompanyTax, v.CustomerName, v.CustomerAddress, v.Title,
+		v.OrderNumber, v.Opening, v.Closing,
 	}, v.TaxNotes...)
 	for _, part := range v.Sections {
 		texts = append(texts, part.Title)
@@ -588,9 +601,9 @@ func paperLines(s *book.Session, v *InvoiceView) error {
 		section.Amount = s.Money(sum)
 		paper := PaperLine{Text: l.Text, Amount: s.Money(l.Amount)}
 		switch {
-		case l.Category == billing.Labour:
+		case l.Category == billing.Labour && l.Minutes != 0:
 			paper.Quantity, paper.Unit = l.Minutes.Hours(), "h"
-		case l.Quantity != 0 && l.Category != "":
+		case l.Quantity != 0 && l.Category != "" && l.Category != billing.Labour:
 			paper.Quantity, paper.Unit = l.Quantity.String(), l.Unit
 		}
 		if l.Category != billing.Labour && l.Text == l.Category {

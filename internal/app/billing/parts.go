@@ -2,14 +2,12 @@ package billing
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
-	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/core/billing"
@@ -57,49 +55,24 @@ var (
 
 // Choose changes how much of some work a draft bills; work of its jobs that is not on it yet comes onto it.
 func Choose(ctx context.Context, b *book.Book, actor book.Actor, draftID int64, in DraftParts) (InvoiceView, error) {
-	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (view InvoiceView, _ error) {
-		draft, err := draftAt(s, draftID, in.Version)
-		if err != nil {
-			return view, err
-		}
-		d := &parting{Session: s, draft: draft, checks: s.Checks()}
+	return changeDraft(ctx, b, actor, draftID, in.Version, func(s *book.Session, draft *store.Invoice) error {
+		d := &parting{Session: s, draft: *draft, checks: s.Checks()}
 		if err := d.load(); err != nil {
-			return view, err
-		}
-		shared, err := drafting.Sharers(s, draftID)
-		if err != nil {
-			return view, err
+			return err
 		}
 		for i, p := range in.Parts {
 			if err := d.part(fmt.Sprintf("parts[%d].", i), p); err != nil {
-				return view, err
+				return err
 			}
 		}
 		if err := d.checks.Err(); err != nil {
-			return view, err
+			return err
 		}
-		left, err := store.Value[int64](s.Tx, "SELECT count(*) FROM invoice_sources WHERE invoice_id = ?", draftID)
-		if err != nil {
-			return view, err
+		left, err := drafting.LeftOn(s, draftID)
+		if err == nil && left == 0 {
+			err = errNothingLeft
 		}
-		if left == 0 {
-			return view, refuse.Conflict("nothing would be left on this draft; drop it instead")
-		}
-		draft.Version++
-		switch err := drafting.LayOut(s, &draft); {
-		case errors.Is(err, billing.ErrNegative):
-			return view, refuse.Conflict("an invoice can't be below 0")
-		case err != nil:
-			return view, err
-		}
-		if err := d.refreshOthers(shared); err != nil {
-			return view, err
-		}
-		if err := s.Record("changed a draft", "invoice", draftID, map[string]string{"total": s.Money(d.draft.Total)},
-			map[string]string{"total": s.Money(draft.Total)}); err != nil {
-			return view, err
-		}
-		return WithOffered(s, draftID)
+		return err
 	})
 }
 
@@ -116,15 +89,6 @@ type parting struct {
 func (d *parting) load() (err error) {
 	d.on, err = drafting.SourcesOf(d.Session, d.draft)
 	return err
-}
-
-// refreshOthers brings the drafts up to date that share work with this one, or did before it was changed.
-func (d *parting) refreshOthers(before []int64) error {
-	now, err := drafting.Sharers(d.Session, d.draft.ID)
-	if err != nil {
-		return err
-	}
-	return drafting.RefreshDrafts(d.Session, slices.Compact(slices.Sorted(slices.Values(append(before, now...)))))
 }
 
 func jobsOf(sources []drafting.DraftSource) []int64 {

@@ -36,6 +36,15 @@ const linesOfInvoice = `SELECT l.*, j.number AS job_number, j.name AS job_name F
   JOIN jobs j ON j.id = l.job_id
   WHERE l.invoice_id = ? ORDER BY l.position`
 
+const numbersOfJobs = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ? ORDER BY j.number_order`
+
+// dropIdleDiscounts drops the discounts of a draft that nothing on it is of.
+const dropIdleDiscounts = `DELETE FROM typed_lines WHERE invoice_id = ? AND kind = 'discount'
+  AND NOT EXISTS (SELECT 1 FROM invoice_lines l WHERE l.typed_line_id = typed_lines.id)`
+
+const typedRows = `SELECT t.*, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase FROM typed_lines t
+  LEFT JOIN jobs j ON j.id = t.job_id LEFT JOIN phases p ON p.id = t.phase_id WHERE t.invoice_id = ? ORDER BY t.position`
+
 // costOfParts are what each work on an invoice cost in all, its charge, and what of that is on the invoice and was before it.
 const costOfParts = `SELECT ifnull(e.cost, 0) AS cost, ifnull(e.charge, 0) AS charge, i.amount,
   (SELECT ifnull(sum(b.amount), 0) FROM invoice_sources b WHERE b.entry_id = i.entry_id AND b.released = 0

@@ -16,12 +16,14 @@ import (
 	"jarvo/internal/store"
 )
 
-// DraftTitle names the jobs and the dates of what an invoice bills.
-func DraftTitle(sources []DraftSource) string {
-	first, last := sources[0].Date, sources[0].Date
+// DraftTitle names the jobs of what an invoice bills and the dates of the work on it, or its own date where there is none.
+func DraftTitle(sources []DraftSource, date calendar.Date) string {
+	first, last := calendar.Always.To, calendar.Always.From
 	var jobs []string
 	for _, src := range sources {
-		first, last = min(first, src.Date), max(last, src.Date)
+		if src.TypedID == 0 {
+			first, last = min(first, src.Date), max(last, src.Date)
+		}
 		name := src.JobNumber + " " + src.JobName
 		if !slices.Contains(jobs, name) {
 			jobs = append(jobs, name)
@@ -29,6 +31,9 @@ func DraftTitle(sources []DraftSource) string {
 	}
 	if len(jobs) > 3 {
 		jobs = append(jobs[:3], fmt.Sprintf("%d more", len(jobs)-3))
+	}
+	if first > last {
+		first, last = date, date
 	}
 	period := last.Time().Format("2 January 2006")
 	switch {
@@ -43,6 +48,7 @@ func DraftTitle(sources []DraftSource) string {
 // DraftSource is an entry or cost line as an invoice names it.
 type DraftSource struct {
 	SourceID   int64 // of invoice_sources, 0 before it is on one
+	TypedID    int64 // of typed_lines, where no work stands behind it
 	EntryID    int64
 	CostLineID int64
 	JobID      int64
@@ -160,6 +166,7 @@ func coreSources(s *book.Session, sources []DraftSource) []billing.Source {
 			Job: src.JobID, TaxCode: store.ID(billing.TaxCode(src.TaxExempt, src.JobTax, src.CustomerTax, s.Company.TaxCodeID)),
 			Category: src.Category, Date: src.Date, Amount: src.Amount, Minutes: src.Minutes, Quantity: src.Quantity,
 			Unit: src.Unit, Worker: src.Worker, Trade: src.Trade, CostCode: src.CostCode, Phase: src.Phase, Text: src.Text,
+			Own: src.TypedID != 0,
 		}
 	}
 	return out
@@ -221,6 +228,9 @@ func LayOut(s *book.Session, draft *store.Invoice) error {
 	if err != nil {
 		return err
 	}
+	if sources, err = withTyped(s, *draft, sources); err != nil {
+		return err
+	}
 	totals, err := Totals(s, sources, draft.Date)
 	if err != nil {
 		return err
@@ -241,7 +251,7 @@ func LayOut(s *book.Session, draft *store.Invoice) error {
 	}
 	draft.Subtotal, draft.Tax, draft.Total, draft.Retainage, draft.DueNow = totals.Subtotal, totals.Tax, totals.Total, totals.Retainage,
 		totals.DueNow
-	draft.Title = DraftTitle(sources)
+	draft.Title = DraftTitle(sources, draft.Date)
 	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "due_now", "grouping", "tax_notes", "title", "version").
 		Updates(draft).Error
 }
@@ -250,10 +260,13 @@ func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) erro
 	for position, line := range billing.Group(coreSources(s, sources), billing.Grouping(draft.Grouping)) {
 		row := store.InvoiceLine{
 			InvoiceID: draft.ID, Position: position + 1, JobID: line.Job, Category: line.Category, Text: line.Text, Minutes: line.Minutes,
-			Quantity: line.Quantity, Unit: line.Unit, Amount: line.Amount,
+			Quantity: line.Quantity, Unit: line.Unit, Amount: line.Amount, TypedLineID: store.Ref(sources[line.Sources[0]].TypedID),
 		}
 		if err := s.Create(&row).Error; err != nil {
 			return err
+		}
+		if row.TypedLineID != nil {
+			continue
 		}
 		ids := make([]int64, len(line.Sources))
 		for i, at := range line.Sources {
@@ -266,7 +279,7 @@ func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) erro
 		}
 	}
 	for _, src := range sources {
-		if src.kept() == src.Was {
+		if src.TypedID != 0 || src.kept() == src.Was {
 			continue
 		}
 		if err := s.Exec(keepSource, map[string]any{
@@ -338,8 +351,8 @@ func RefreshDraft(s *book.Session, draftID int64) error {
 	if err != nil {
 		return err
 	}
-	var left int64
-	if err := s.Model(&store.InvoiceSource{}).Where("invoice_id = ?", draftID).Count(&left).Error; err != nil {
+	left, err := LeftOn(s, draftID)
+	if err != nil {
 		return err
 	}
 	if left == 0 {

@@ -33,6 +33,16 @@ var invoiceSources = fmt.Sprintf(chosenColumns, "entry_id") + entrySource + `
 UNION ALL ` + fmt.Sprintf(chosenColumns, "cost_line_id") + lineSource + `
   FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id` + lineJoins + ` WHERE i.invoice_id = @invoice` + sourceOrder
 
+// typedLines are what was typed on an invoice, discounts apart.
+const typedLines = `SELECT x.id AS typed_id, ` + sourceColumns + `x.phase_id, x.category, i.date, x.amount, x.amount AS charge, x.quantity,
+  iif(x.category = 'labour' AND x.unit = 'h', x.quantity * 60 / 1000, 0) AS minutes, x.unit, x.text
+  FROM typed_lines x JOIN invoices i ON i.id = x.invoice_id` + sourceJoins + `
+  WHERE x.invoice_id = @invoice AND x.kind = 'line' ORDER BY x.position`
+
+// leftOn counts what a draft has on it, beside discounts.
+const leftOn = `SELECT (SELECT count(*) FROM invoice_sources WHERE invoice_id = @invoice)
+  + (SELECT count(*) FROM typed_lines WHERE invoice_id = @invoice AND kind = 'line')`
+
 const held = `h.id IS NOT NULL AS on_hold, ifnull(h.note, '') AS hold_note, `
 
 var readySources = `SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i

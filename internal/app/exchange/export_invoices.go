@@ -14,7 +14,7 @@ import (
 // it follows from that.
 func (x *exporter) invoices() error {
 	for _, step := range []func() error{
-		x.invoiceHeads, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.billedHours, x.billedLines, x.payments,
+		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.billedHours, x.billedLines, x.payments,
 	} {
 		if err := step(); err != nil {
 			return err
@@ -37,7 +37,8 @@ func (x *exporter) invoiceHeads() error {
 		x.add("invoices.csv", i.Ref, i.Status, i.Prefix, number, i.Customer, i.Date.String(), i.Due.String(), i.Grouping, i.Title,
 			i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName,
 			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued,
-			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo), i.TaxNotes)
+			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo), i.TaxNotes,
+			i.OrderNumber, i.Opening, i.Closing)
 	}
 	return err
 }
@@ -46,13 +47,27 @@ func (x *exporter) invoiceLines() error {
 	type line struct {
 		store.InvoiceLine
 		Ref, Job string
+		Typed    int
 	}
 	lines, err := store.Query[line](x.Tx, invoiceRefs+invoiceLineRows)
 	for _, l := range lines {
 		x.add(
 			"invoice_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Job, l.Category, l.Text, strconv.FormatInt(int64(l.Minutes), 10),
-			l.Quantity.String(), l.Unit, x.Money(l.Amount),
+			l.Quantity.String(), l.Unit, x.Money(l.Amount), strconv.Itoa(l.Typed),
 		)
+	}
+	return err
+}
+
+func (x *exporter) typedLines() error {
+	type line struct {
+		store.TypedLine
+		Ref, Job, Phase string
+	}
+	lines, err := store.Query[line](x.Tx, invoiceRefs+typedLineRows)
+	for _, l := range lines {
+		x.add("typed_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Kind, l.Job, l.Phase, l.Category, l.Text, l.Quantity.String(), l.Unit,
+			l.Percent.String(), x.Money(l.Amount))
 	}
 	return err
 }

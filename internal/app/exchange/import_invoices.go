@@ -21,7 +21,7 @@ import (
 
 // invoiceFiles are the files of a bundle whose rows never change once they are in a book.
 var invoiceFiles = []string{
-	"invoices.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv", "labour_segments.csv",
+	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv", "labour_segments.csv",
 	"landed_costs.csv", "payments.csv", "payment_allocations.csv",
 }
 
@@ -40,7 +40,9 @@ type invoiceIn struct {
 	cell
 	store.Invoice
 	ref     string
+	typed   []store.TypedLine
 	lines   []store.InvoiceLine
+	typedOf []typedAt // of each line
 	taxes   []store.InvoiceTax
 	shares  []store.InvoiceJob
 	sources []sourceIn
@@ -87,7 +89,7 @@ func (im *importer) billed() ([]int64, error) {
 		name string
 		row  func(cell)
 	}{
-		{"invoices.csv", in.head}, {"invoice_lines.csv", in.line}, {"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share},
+		{"invoices.csv", in.head}, {"typed_lines.csv", in.typed}, {"invoice_lines.csv", in.line}, {"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share},
 		{"invoice_sources.csv", in.source},
 		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
 	} {
@@ -163,7 +165,8 @@ func (in *billedIn) head(c cell) {
 		Title: c.Get("title"), Currency: in.Currency.Code, CompanyName: c.Get("company_name"), CompanyAddress: c.Get("company_address"),
 		CompanyEmail: c.Get("company_email"), CompanyTaxNumber: c.Get("company_tax_number"), CompanyLogo: c.logo("company_logo"),
 		TaxNotes:     c.Get("tax_notes"),
-		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"), Grouping: c.Get("grouping"), Version: 1,
+		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"),
+		OrderNumber: c.Get("order_number"), Opening: c.Get("opening"), Closing: c.Get("closing"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
 		DueNow: c.amount("due_now"),
 	}}
@@ -215,6 +218,7 @@ func (in *billedIn) line(c cell) {
 		c.oneOf("category", billing.Categories...)
 	}
 	if i := in.under(c); i != nil {
+		i.typedOf = append(i.typedOf, int(read(c, "typed_line", form.WholeNumber)))
 		i.lines = append(i.lines, line)
 	}
 }
@@ -367,7 +371,7 @@ func (in *billedIn) check() error {
 	}
 	for _, i := range in.inOrder {
 		if i.Status == store.Draft {
-			if len(i.sources) == 0 {
+			if len(i.sources)+len(i.typed) == 0 {
 				i.wrong("", "draft %s holds nothing", i.ref)
 			}
 			continue
@@ -414,8 +418,9 @@ func (i *invoiceIn) addsUp() {
 		byJob[s.work.JobID] -= s.amount
 		s.work.addsUp(s)
 	}
+	sources += i.typedAddsUp(byPosition, byJob)
 	sum("the lines", i.Subtotal, lines)
-	sum("the entries and cost lines", i.Subtotal, sources)
+	sum("the entries, cost lines and typed lines", i.Subtotal, sources)
 	sum("the jobs' shares", i.Subtotal, shares)
 	sum("the taxes", i.Tax, taxes)
 	sum("the shares' retainage", i.Retainage, retainage)
@@ -514,6 +519,9 @@ func (in *billedIn) saveDraft(i *invoiceIn) error {
 	if err := in.Create(&i.Invoice).Error; err != nil {
 		return err
 	}
+	if _, err := in.saveTyped(i); err != nil {
+		return err
+	}
 	return in.saveSources(i, nil)
 }
 
@@ -539,9 +547,13 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 		return err
 	}
 	i.ID = head.ID
+	typed, err := in.saveTyped(i)
+	if err != nil {
+		return err
+	}
 	lineIDs := map[int]int64{}
-	for _, l := range i.lines {
-		l.InvoiceID = i.ID
+	for n, l := range i.lines {
+		l.InvoiceID, l.TypedLineID = i.ID, store.Ref(typed[i.typedOf[n]])
 		made, err := store.Insert(in.Tx, &l)
 		if err != nil {
 			return err
@@ -570,7 +582,7 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	if err := in.saveSources(i, lineIDs); err != nil {
 		return err
 	}
-	if err := drafting.LayParts(in.Session, i.ID, parts); err != nil {
+	if err := drafting.LayParts(in.Session, i.ID, append(parts, i.typedParts()...)); err != nil {
 		return err
 	}
 	return in.Exec(setIssued, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error

@@ -148,7 +148,7 @@ func TestInvoicesThatDoNotAddUpAreRefused(t *testing.T) {
 		"a subtotal changed":       {"invoices.csv", 0, 14, "1.00", "of invoice 1001 come to"},
 		"a tax changed":            {"invoice_taxes.csv", 0, 6, "1.00", "the taxes of invoice 1001 come to"},
 		"a share changed":          {"invoice_jobs.csv", 0, 2, "1.00", "the jobs' shares of invoice 1001 come to"},
-		"a source changed":         {"invoice_sources.csv", 0, 6, "1.00", "the entries and cost lines of invoice 1001 come to"},
+		"a source changed":         {"invoice_sources.csv", 0, 6, "1.00", "the entries, cost lines and typed lines of invoice 1001 come to"},
 		"minutes gone":             {"labour_segments.csv", 0, 2, "60", "has 60 of its 480 minutes"},
 		"a cost that is not it":    {"labour_segments.csv", 0, 6, "1.00", "is not its gross and burden"},
 		"a charge that is not":     {"labour_segments.csv", 0, 7, "1.00", "was charged"},

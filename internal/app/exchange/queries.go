@@ -69,8 +69,12 @@ const invoiceHeadRows = `SELECT r.*, c.code AS customer,
   FROM refs r JOIN customers c ON c.id = r.customer_id
   ORDER BY r.status = 'draft', r.number, r.id`
 
-const invoiceLineRows = `SELECT l.*, r.ref, j.number AS job FROM invoice_lines l
-  JOIN refs r ON r.id = l.invoice_id JOIN jobs j ON j.id = l.job_id
+const typedLineRows = `SELECT t.*, r.ref, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase FROM typed_lines t
+  JOIN refs r ON r.id = t.invoice_id LEFT JOIN jobs j ON j.id = t.job_id LEFT JOIN phases p ON p.id = t.phase_id
+  ORDER BY r.status = 'draft', r.number, r.id, t.position`
+
+const invoiceLineRows = `SELECT l.*, r.ref, j.number AS job, ifnull(t.position, 0) AS typed FROM invoice_lines l
+  JOIN refs r ON r.id = l.invoice_id JOIN jobs j ON j.id = l.job_id LEFT JOIN typed_lines t ON t.id = l.typed_line_id
   WHERE r.status = 'issued' ORDER BY r.number, l.position`
 
 const invoiceTaxRows = `SELECT t.*, r.ref FROM invoice_taxes t JOIN refs r ON r.id = t.invoice_id

@@ -1,5 +1,9 @@
 package verify
 
+// sourcesOfInvoice is what an invoice bills of work, and the lines of it that were typed.
+const sourcesOfInvoice = `SELECT (SELECT ifnull(sum(amount), 0) FROM invoice_sources WHERE invoice_id = @invoice)
+  + (SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = @invoice AND typed_line_id IS NOT NULL)`
+
 // links are counts of rows that do not say of each other what they should: each is 0. A span of dates is all of them.
 var links = []struct{ what, query string }{
 	{"work that says it is on an invoice it is not on", `SELECT count(*) FROM time_entries e WHERE e.invoice_id IS NOT NULL AND NOT EXISTS
@@ -34,6 +38,9 @@ var links = []struct{ what, query string }{
 		ifnull(sum(s.down - s.up), 0)
 		FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id WHERE s.cost_line_id = l.id AND s.released = 0))`},
 	{"work of which more is billed and written down than is charged", "SELECT count(*) FROM overbilled"},
+	{"typed lines that are not the sum of the lines that stand for them", `SELECT count(*) FROM typed_lines t
+		JOIN invoices i ON i.id = t.invoice_id WHERE i.status = 'issued' AND t.amount <>
+		(SELECT ifnull(sum(l.amount), 0) FROM invoice_lines l WHERE l.typed_line_id = t.id)`},
 	{"numbers of suppliers that were not entered as often as is kept", `SELECT count(*) FROM (
 		SELECT 1 FROM (
 		SELECT supplier_id, number, documents FROM supplier_numbers

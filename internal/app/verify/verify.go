@@ -174,12 +174,12 @@ func (v *verifier) invoices() error {
 			v.differs(what+" as it was issued (a hash of its head)", i.Seal, i.Sealed())
 		}
 		for _, sum := range []struct{ name, query string }{
-			{"lines", "SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = ?"},
-			{"sources", "SELECT ifnull(sum(amount), 0) FROM invoice_sources WHERE invoice_id = ?"},
-			{"jobs", "SELECT ifnull(sum(subtotal), 0) FROM invoice_jobs WHERE invoice_id = ?"},
-			{"phases", "SELECT ifnull(sum(amount), 0) FROM invoice_phases WHERE invoice_id = ?"},
+			{"lines", "SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = @invoice"},
+			{"sources", sourcesOfInvoice},
+			{"jobs", "SELECT ifnull(sum(subtotal), 0) FROM invoice_jobs WHERE invoice_id = @invoice"},
+			{"phases", "SELECT ifnull(sum(amount), 0) FROM invoice_phases WHERE invoice_id = @invoice"},
 		} {
-			got, err := store.Value[money.Amount](v.Tx, sum.query, i.ID)
+			got, err := store.Value[money.Amount](v.Tx, sum.query, map[string]any{"invoice": i.ID})
 			if err != nil {
 				return err
 			}

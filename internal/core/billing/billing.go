@@ -91,6 +91,8 @@ type Source struct {
 	Unit     string
 	// The texts a group may be named by.
 	Worker, Trade, CostCode, Phase, Text string
+	// Own says that a person typed it on the invoice: it is a line of its own in every grouping.
+	Own bool
 }
 
 // Line is one line of an invoice.
@@ -150,6 +152,8 @@ func jobOrder(sources []Source, job int64) int {
 func (s Source) key(by Grouping, i int) lineKey {
 	k := lineKey{job: s.Job, category: s.Category}
 	switch {
+	case s.Own:
+		k.text, k.apart = s.Text, i+1
 	case by == OneLine:
 		k.category, k.text = "", "Work and materials"
 	case by == ByCategory:

@@ -8,7 +8,7 @@ import (
 	"jarvo/internal/core/money"
 )
 
-// Billed is a line of an invoice with the work that it stands for.
+// Billed is a line of an invoice with the work that it stands for; none stands behind what was typed.
 type Billed struct {
 	Text   string
 	Amount money.Amount
@@ -85,6 +85,9 @@ func (s Show) OfInvoice(i Invoice) Step {
 			}
 		}
 		lines[n] = s.Sum(l.Text, work)
+		if len(work) == 0 {
+			lines[n] = Step{Label: l.Text, Formula: "typed on the invoice", Result: s.Amount(l.Amount)}
+		}
 		if len(work) == 1 {
 			lines[n] = work[0] // a line that stands for one thing is that thing
 		}

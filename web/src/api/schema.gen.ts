@@ -112,6 +112,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bill/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin a draft with lines that are typed
+         * @description Begin a draft with lines that are typed. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
+        post: operations["startDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bill/drafts": {
         parameters: {
             query?: never;
@@ -1024,6 +1044,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change the dates and the texts of a draft
+         * @description Change the dates and the texts of a draft. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["setHead"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{id}/issue": {
         parameters: {
             query?: never;
@@ -1038,6 +1078,26 @@ export interface paths {
          * @description Issue a draft. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         post: operations["issue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change what is typed on a draft
+         * @description Change what is typed on a draft. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["typeLines"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3228,6 +3288,29 @@ export interface components {
             /** Format: int64 */
             id?: number;
         };
+        DraftHead: {
+            /** @description text below them */
+            closing?: string;
+            date: string;
+            due: string;
+            /** @description text above the lines */
+            opening?: string;
+            /** @description the customer's */
+            orderNumber?: string;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
+        };
+        DraftLines: {
+            lines: components["schemas"]["TypedLine"][] | null;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
+        };
         DraftParts: {
             parts: components["schemas"]["PartOf"][] | null;
             /**
@@ -3476,6 +3559,8 @@ export interface components {
         };
         InvoiceView: {
             balance: components["schemas"]["Decimal"];
+            /** @description text below them */
+            closing?: string;
             companyAddress: string;
             companyEmail: string;
             /** @description the checksum of the mark on it */
@@ -3504,10 +3589,16 @@ export interface components {
             hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
+            /** @description the numbers of its jobs */
+            jobs: string[] | null;
             /** Format: int64 */
             more?: number;
             number: string;
             offered?: components["schemas"]["OfferedSource"][] | null;
+            /** @description text above the lines */
+            opening?: string;
+            /** @description the customer's */
+            orderNumber?: string;
             paid: components["schemas"]["Decimal"];
             retainage: components["schemas"]["Decimal"];
             sections: components["schemas"]["PaperPart"][] | null;
@@ -3521,6 +3612,8 @@ export interface components {
             taxes: components["schemas"]["PaperTax"][] | null;
             title: string;
             total: components["schemas"]["Decimal"];
+            /** @description what is typed on it */
+            typed?: components["schemas"]["TypedLine"][] | null;
             /** @description texts with characters that the paper can't print; each has a substitute there */
             unprintable?: string[] | null;
             /** Format: int64 */
@@ -4044,6 +4137,13 @@ export interface components {
             taxExempt?: boolean;
             /** @description blank: the company's */
             termsDays?: string;
+        };
+        NewDraft: {
+            /** @description the invoice's date */
+            date: string;
+            /** @description made by the client, so that a retry makes nothing twice */
+            key: string;
+            lines: components["schemas"]["TypedLine"][] | null;
         };
         NewDrafts: {
             /**
@@ -5217,6 +5317,28 @@ export interface components {
             reason?: string;
             who: string;
         };
+        TypedLine: {
+            /** @description of a discount above 0 */
+            amount?: string;
+            /**
+             * @description of a discount: absent is on all kinds
+             * @enum {string}
+             */
+            category?: "labour" | "material" | "equipment" | "subcontract" | "expense" | "mileage" | "other";
+            /** @description its number; of a discount: absent is on all jobs */
+            job?: string;
+            /** @enum {string} */
+            kind: "line" | "discount";
+            /** @description of a discount, where it is no amount */
+            percent?: string;
+            /** @description its code */
+            phase?: string;
+            quantity?: string;
+            text: string;
+            /** @description answered: what it comes to on the invoice */
+            total?: string;
+            unit?: string;
+        };
         UnchargedRow: {
             cost: components["schemas"]["Decimal"];
             reason: string;
@@ -6095,6 +6217,120 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    startDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10978,6 +11214,122 @@ export interface operations {
             };
         };
     };
+    setHead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftHead"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     issue: {
         parameters: {
             query?: never;
@@ -10990,6 +11342,122 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    typeLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftLines"];
             };
         };
         responses: {

@@ -29,9 +29,14 @@ defineProps<{ invoice: Schema['InvoiceView'] }>()
         <dd>{{ longDay(invoice.date) }}</dd>
         <dt>Due</dt>
         <dd>{{ longDay(invoice.due) }}</dd>
+        <template v-if="invoice.orderNumber">
+          <dt>Your order</dt>
+          <dd>{{ invoice.orderNumber }}</dd>
+        </template>
       </dl>
     </div>
     <h3>{{ invoice.title }}</h3>
+    <p v-if="invoice.opening" class="typed above">{{ invoice.opening }}</p>
     <table>
       <colgroup>
         <col />
@@ -81,12 +86,14 @@ defineProps<{ invoice: Schema['InvoiceView'] }>()
         </tr>
       </tbody>
     </table>
+    <p v-if="invoice.closing" class="typed below">{{ invoice.closing }}</p>
     <p v-for="note in invoice.taxNotes" :key="note" class="tax-note">{{ note }}</p>
   </article>
 </template>
 
 <style scoped>
 .invoice {
+  flex: none;
   width: min(32.25rem, 100%);
   min-height: 35rem;
   background: #fff;
@@ -168,6 +175,15 @@ thead th {
   font-weight: 680;
   border-bottom-color: var(--rule-strong);
   padding-top: 7px;
+}
+.typed {
+  white-space: pre-line;
+}
+.above {
+  margin-bottom: 10px;
+}
+.below {
+  margin-top: 14px;
 }
 .tax-note {
   margin-top: 10px;

@@ -103,6 +103,8 @@ export const kindNames: Record<string, string> = {
   subcontract: 'Subcontract',
   expense: 'Expense',
   mileage: 'Mileage',
+  fixed: 'Fixed price',
+  other: 'Other',
 }
 
 export const basisNames: Record<string, string> = { tm: 'T&M', fixed: 'fixed', none: 'never billed' }

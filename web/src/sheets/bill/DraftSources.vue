@@ -1,67 +1,92 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { answered, client, type Schema } from '@/api/client'
-import { useAct } from '@/book/act'
+import type { Schema } from '@/api/client'
 import { useUndo } from '@/book/undo'
 import Ledger from '@/parts/Ledger.vue'
 import { counted, kindNames, shortDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import HeadForm, { headOf } from './HeadForm.vue'
 import PartForm from './PartForm.vue'
-import { partOf, rowsOf, told, type DraftRow, type Part } from './parts'
+import TypedForm from './TypedForm.vue'
+import { useDraft, type Head } from './draft'
+import { partOf, rowsOf, told, type DraftRow, type Part, type Typed } from './parts'
 
-/** What can go on a draft: each work, how much of it is billed, and what becomes of the rest. Until it is issued all of it can be undone. */
+/**
+ * What can go on a draft: each work, how much of it is billed, and what becomes of the rest; and what is typed on it. Until it is issued all
+ * of it can be undone.
+ */
 const props = defineProps<{ invoice: Schema['InvoiceView'] }>()
-const queries = useQueryClient()
-const { busy, said, act, clear } = useAct('invoices')
+const draft = useDraft(() => props.invoice)
+const { busy, said } = draft
 const undo = useUndo()
 const rows = computed(() => rowsOf(props.invoice))
 const opened = ref('')
 const chosen = ref<(string | number)[]>([])
-const picked = computed(() => rows.value.filter((r) => chosen.value.includes(r.key)))
+const picked = computed(() => rows.value.filter((r) => r.typed === undefined && chosen.value.includes(r.key)))
 const many = ref(false)
-function begin() {
+/** What is typed anew. */
+const adding = ref<Typed>()
+const heading = ref(false)
+const line = (): Typed => ({ kind: 'line', job: props.invoice.jobs?.[0] ?? '', category: 'other', text: '' })
+const discount = (): Typed => ({ kind: 'discount', text: 'Discount', percent: '' })
+function close() {
   opened.value = ''
-  chosen.value = []
   many.value = false
-  clear()
+  adding.value = undefined
+  heading.value = false
+}
+/** One form is open above the list at a time. */
+function ask(what: Typed | 'head') {
+  close()
+  if (what === 'head') heading.value = true
+  else adding.value = what
+}
+function begin() {
+  close()
+  chosen.value = []
+  draft.clear()
   undo.forget()
 }
 watch(() => props.invoice.id, begin, { immediate: true })
 onBeforeUnmount(undo.forget)
 
-/** The version that is changed is the one that is shown, also where a change is taken back. */
-const latest = () => queries.getQueryData<Schema['InvoiceView']>(['invoice', props.invoice.id]) ?? props.invoice
-const put = (parts: Part[]) =>
-  answered(
-    client.PUT('/api/invoices/{id}/parts', {
-      params: { path: { id: props.invoice.id } },
-      body: { version: latest().version, parts },
-    }),
-  )
-const show = (view: Schema['InvoiceView']) => queries.setQueryData(['invoice', view.id], view)
-async function back(parts: Part[]) {
-  const view = await act(() => put(parts))
-  if (view) show(view)
-}
-/** Remembers how the work was billed before it was changed. */
+const put = draft.parts
+/** How the work was billed before it was changed is remembered. */
 function did(view: Schema['InvoiceView'], parts: Part[]) {
-  const of = rows.value.filter((r) => parts.some((p) => p.kind === r.kind && p.id === r.id))
+  const of = rows.value.filter((r) => parts.some((p) => r.typed === undefined && p.kind === r.kind && p.id === r.id))
   const was = of.map(partOf)
-  show(view)
-  undo.did({
+  draft.did(view, {
     what: of.length === 1 ? `billing ${of[0]!.text}` : `billing ${counted(of.length, 'source')}`,
-    undo: () => void back(was),
-    redo: () => void back(parts),
+    send: () => put(parts),
+    back: () => put(was),
   })
-  opened.value = ''
-  many.value = false
+  close()
   chosen.value = []
 }
 async function set(of: DraftRow[], way: Part['way']) {
   const parts = of.map(({ kind, id }) => ({ kind, id, way }))
-  const view = await act(() => put(parts))
+  const view = await draft.act(() => put(parts))
   if (view) did(view, parts)
+}
+
+const typed = () => draft.latest().typed ?? []
+const without = (at: number) => typed().filter((_, i) => i !== at)
+const withOne = (at: number, t: Typed) => (at < 0 ? [...typed(), t] : typed().map((had, i) => (i === at ? t : had)))
+/** All that was typed stands as it was, or as it is now. */
+function didType(view: Schema['InvoiceView'], what: string) {
+  const was = props.invoice.typed ?? []
+  const now = view.typed ?? []
+  draft.did(view, { what, send: () => draft.lines(now), back: () => draft.lines(was) })
+  close()
+}
+function didHead(view: Schema['InvoiceView'], head: Head) {
+  const was = headOf(props.invoice)
+  draft.did(view, { what: 'dates and texts', send: () => draft.head(head), back: () => draft.head(was) })
+  close()
+}
+async function remove(row: DraftRow) {
+  const view = await draft.act(() => draft.lines(without(row.typed!)))
+  if (view) didType(view, `deleting ${row.text}`)
 }
 const some = (of: (r: DraftRow) => string | undefined) => rows.value.some((r) => !!of(r))
 const crowded = computed(() => some((r) => r.later) || some(written))
@@ -70,7 +95,7 @@ const columns = computed<Column<DraftRow>[]>(() => [
     id: 'what',
     label: 'What can go on it',
     value: (r) => r.text,
-    sub: (r) => told(r) || [shortDay(r.date), r.detail].filter(Boolean).join(' · '),
+    sub: (r) => told(r) || [r.date && shortDay(r.date), r.detail].filter(Boolean).join(' · '),
     tone: (r) => (r.on ? '' : 'soft'),
   },
   {
@@ -106,7 +131,8 @@ function written(r: DraftRow) {
   if (r.down) return r.down.startsWith('-') ? r.down.slice(1) : `-${r.down}`
   return r.up ?? ''
 }
-const groups = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage']
+const groups = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage', 'fixed', 'other', 'discount']
+const groupNames: Record<string, string> = { ...kindNames, discount: 'Discounts' }
 const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.category) - groups.indexOf(b.category)))
 </script>
 
@@ -120,7 +146,7 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
     :rows="sorted"
     :row-key="(r) => r.key"
     :row-name="(r) => r.text"
-    :group-by="(r) => kindNames[r.category] ?? r.category"
+    :group-by="(r) => groupNames[r.category] ?? r.category"
     :row-class="(r) => (r.on ? '' : 'off')"
     :opened="opened"
     chooses
@@ -134,9 +160,26 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
         <v-btn class="small" :disabled="busy" @click="set(picked, 'none')">Take off</v-btn>
         <v-btn class="small" @click="many = true">Change {{ picked.length }}</v-btn>
       </template>
+      <template v-else>
+        <v-btn class="small" @click="ask(line())">Add a line</v-btn>
+        <v-btn class="small" @click="ask(discount())">Discount</v-btn>
+        <v-btn class="small" @click="ask('head')">Dates and texts</v-btn>
+      </template>
       <span class="said" role="alert">{{ said }}</span>
     </template>
     <template #above>
+      <HeadForm v-if="heading" :invoice="invoice" :send="draft.head" @done="didHead" @close="close" />
+      <TypedForm
+        v-if="adding"
+        :key="adding.kind"
+        :typed="adding"
+        :jobs="invoice.jobs ?? []"
+        :customer="invoice.customerName"
+        submit="Add"
+        :send="(t) => draft.lines(withOne(-1, t))"
+        @done="(view, t) => didType(view, `adding ${t.text}`)"
+        @close="adding = undefined"
+      />
       <PartForm
         v-if="many && picked.length"
         :key="chosen.join()"
@@ -148,6 +191,15 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
     </template>
     <template #acts="{ row }"
       ><button
+        v-if="row.typed !== undefined"
+        class="lnk"
+        :disabled="busy"
+        :aria-label="`Delete ${row.text}`"
+        @click.stop="remove(row)"
+      >
+        Delete</button
+      ><button
+        v-else
         class="lnk"
         :aria-label="`${row.on ? 'Change' : 'Bill'} ${row.text}`"
         @click="opened = opened === row.key ? '' : row.key"
@@ -155,7 +207,17 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
         {{ row.on ? 'Change' : 'Bill' }}
       </button></template
     >
-    <template #below="{ row }"><PartForm :rows="[row]" :send="put" @done="did" @close="opened = ''" /></template>
+    <template #below="{ row }"
+      ><TypedForm
+        v-if="row.typed !== undefined"
+        :typed="invoice.typed![row.typed]!"
+        :jobs="invoice.jobs ?? []"
+        :customer="invoice.customerName"
+        submit="Save"
+        :send="(t) => draft.lines(withOne(row.typed!, t))"
+        @done="(view, t) => didType(view, `changing ${t.text}`)"
+        @close="opened = ''" /><PartForm v-else :rows="[row]" :send="put" @done="did" @close="opened = ''"
+    /></template>
     <template #key
       ><p v-if="invoice.more" class="key soft">
         {{ counted(invoice.more, 'source') }} more can be billed of these jobs, later than these.

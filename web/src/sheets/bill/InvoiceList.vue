@@ -16,6 +16,8 @@ import type { Column } from '@/parts/ledger'
 import { useWorkings } from '@/parts/workings'
 import DraftSources from './DraftSources.vue'
 import RecordPayment from './RecordPayment.vue'
+import TypedForm from './TypedForm.vue'
+import type { Typed } from './parts'
 
 /** Drafts or issued invoices at the left, the one that is open as a paper page at the right. */
 const props = defineProps<{ rows: Schema['DraftRow'][]; totals: Schema['BillTotals']; drafts: boolean }>()
@@ -31,6 +33,14 @@ const asked = useQuery({
   enabled: () => !!open.value,
 })
 const invoice = asked.data
+/** A draft can begin with a line that is typed. */
+const beginning = ref(false)
+const start = (line: Typed, key: string) =>
+  answered(client.POST('/api/bill/draft', { body: { key, date: scope.today.value, lines: [line] } }))
+async function began(view: Schema['InvoiceView']) {
+  beginning.value = false
+  await show(view.id)
+}
 watch(open, clear)
 const groupings = [
   ['trade', 'trade'],
@@ -162,6 +172,14 @@ const sources: Column<Source>[] = [
           </template>
         </template>
       </Teleport>
+      <TypedForm
+        v-if="drafts && beginning"
+        :typed="{ kind: 'line', job: scope.job.value, category: 'other', text: '' }"
+        submit="Make draft"
+        :send="start"
+        @done="began"
+        @close="beginning = false"
+      />
       <p v-if="drafts && last" class="told-of" role="status">
         {{ issued.length > 1 ? `${issued.length} invoices issued, the last is` : 'Issued:' }}
         <button class="lnk" @click="scope.change({ list: 'issued', span: 'all', open: String(last.id) })">
@@ -177,6 +195,7 @@ const sources: Column<Source>[] = [
               : 'An invoice comes here when its draft is issued, under the date of the invoice.'
           }}
         </p>
+        <v-btn v-if="drafts" @click="beginning = true">New draft</v-btn>
         <v-btn v-if="!drafts && scope.span.value !== 'all'" @click="scope.change({ span: 'all', from: '' })"
           >Show all dates</v-btn
         >
@@ -197,6 +216,9 @@ const sources: Column<Source>[] = [
         :class="drafts ? 'drafts' : 'list'"
         @open="(r) => show(r.id)"
       >
+        <template v-if="drafts" #tools
+          ><v-btn class="small" :aria-expanded="beginning" @click="beginning = !beginning">New draft</v-btn></template
+        >
         <template #customer="{ row }"
           ><span class="two"
             ><span class="strong">{{ row.customer }}</span

@@ -1,11 +1,17 @@
 import type { Schema } from '@/api/client'
+import { kindNames } from '@/parts/figures'
 
 export type Part = Schema['PartOf']
+export type Typed = Schema['TypedLine']
+/** The kinds of what can be typed on a draft. */
+export const typedKinds = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage', 'other'] as const
 type Source = NonNullable<Schema['InvoiceView']['sources']>[number]
 
-/** Work that is on a draft or could be. */
+/** Work that is on a draft or could be, or what was typed on it. */
 export interface DraftRow extends Source {
   key: string
+  /** Which of what is typed it is; work is none of it. */
+  typed?: number
   on: boolean
   held: boolean
   note: string
@@ -25,6 +31,25 @@ export function rowsOf(invoice: Schema['InvoiceView']): DraftRow[] {
       toBill: s.amount,
       later: s.amount,
       amount: '',
+    })),
+    ...(invoice.typed ?? []).map((t, i) => ({
+      key: `typed ${i}`,
+      typed: i,
+      kind: 'time_entry' as const,
+      id: 0,
+      category: t.kind === 'discount' ? t.kind : t.category || '',
+      text: t.text,
+      detail: [t.job, t.percent ? `${t.percent} %` : '', t.kind === 'discount' && kindNames[t.category ?? '']]
+        .filter(Boolean)
+        .join(' · '),
+      date: '',
+      quantity: [t.quantity, t.unit].filter(Boolean).join(' '),
+      toBill: t.total ?? '',
+      amount: t.total ?? '',
+      way: 'rest',
+      on: true,
+      held: false,
+      note: '',
     })),
   ]
 }

@@ -1,0 +1,137 @@
+package billing_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jarvo/internal/app/apptest"
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/scope"
+)
+
+// taxed are hours and sheets on a job with a tax on material, and on another without tax.
+func taxed() apptest.Files {
+	return files(apptest.Files{
+		"tax_codes.csv": "code,component,percent,applies_to\nT,State,6.25,material\n",
+		"customers.csv": "code,name,invoice_per\nHERON,Heron Cove Marina,customer\nGULL,Gull Bay Club,job\n",
+		"jobs.csv": "number,customer,name,tax_code,retainage,contract\n101,HERON,Dock,T,10,\n102,HERON,Slip,,,2000\n" +
+			"103,GULL,Pier,,,\n",
+		"time_entries.csv":   "ref,worker,date,job,hours\nT1,ora,2025-03-03,101,4\nT2,ora,2025-03-04,102,5\n",
+		"cost_documents.csv": "ref,kind,date\nD1,receipt,2025-03-04\n",
+		"cost_lines.csv": "document,line,category,description,quantity,unit,unit_cost,sell_price,job,markup\n" +
+			"D1,1,material,Sheets,10,each,20,30,101,0\n",
+	})
+}
+
+func (d *desk) typed(v billing.InvoiceView, lines ...billing.TypedLine) (billing.InvoiceView, error) {
+	return billing.TypeLines(ctx, d.Book, book.Console, v.ID, billing.DraftLines{Version: v.Version, Lines: lines})
+}
+
+func (d *desk) issue(v billing.InvoiceView) billing.InvoiceView {
+	d.t.Helper()
+	v, err := billing.Issue(ctx, d.Book, book.Console, v.ID, v.Version)
+	require.NoError(d.t, err)
+	return v
+}
+
+func TestLinesAreTypedAndDiscounted(t *testing.T) {
+	d := newDesk(t, taxed())
+	v := d.draft() // 245.48 of labour and 300.00 of sheets on 101, 306.85 of labour on 102
+	require.Equal(t, []string{"852.33", "18.75", "54.55"}, []string{v.Subtotal, v.Tax, v.Retainage})
+	fee := billing.TypedLine{Kind: "line", Job: "102", Category: "other", Text: "Berth for the barge", Quantity: "3", Unit: "day", Amount: "450"}
+	off := billing.TypedLine{Kind: "discount", Text: "Winter discount 5 %", Percent: "5"}
+	v, err := d.typed(v, fee, off)
+	require.NoError(t, err)
+	// 245.48, 300.00 and 306.85 and 450.00 less 5 % each: 12.27, 15.00, 15.34 and 22.50; tax 6.25 % of 285.00, retainage 10 % of 518.21.
+	assert.Equal(t, []string{"1237.22", "17.81", "51.82"}, []string{v.Subtotal, v.Tax, v.Retainage})
+	assert.Equal(t, []string{"450.00", "-65.11"}, []string{v.Typed[0].Total, v.Typed[1].Total})
+	v, err = billing.Regroup(ctx, d.Book, book.Console, v.ID, v.Version, "one")
+	require.NoError(t, err)
+	assert.Equal(t, "1237.22", v.Subtotal, "a typed line stays one in every grouping")
+	v, err = d.choose(v, billing.PartOf{Kind: v.Sources[0].Kind, ID: v.Sources[0].ID, Way: "none"})
+	require.NoError(t, err)
+	assert.Equal(t, "1004.01", v.Subtotal, "the discount follows what it is on")
+	apptest.Verified(t, d.Book)
+	v = d.issue(v)
+	_, err = d.typed(v, off)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "never changes")
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
+	used := func() string {
+		sheet, err := billing.Sheet(ctx, d.Book, book.Console, scope.ScopeQuery{Job: "102"})
+		require.NoError(t, err)
+		return sheet.Totals.Ready
+	}
+	assert.Equal(t, "0.00", used())
+}
+
+func TestADiscountOfAnAmountAndWhatIsWrongWithTypedLines(t *testing.T) {
+	d := newDesk(t, taxed())
+	v := d.draft()
+	_, err := d.typed(v, billing.TypedLine{Kind: "line", Job: "103", Category: "other", Text: "Fee", Amount: "1"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].job", "choose a job of Heron Cove Marina")
+	_, err = d.typed(v, billing.TypedLine{Kind: "discount", Text: "Less", Percent: "101"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].percent", "at most 100 %")
+	_, err = d.typed(v, billing.TypedLine{Kind: "discount", Text: "Less", Amount: "5", Percent: "5"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].amount", "not both")
+	_, err = d.typed(v, billing.TypedLine{Kind: "line", Job: "101", Category: "other", Text: "", Amount: "1"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].text", "")
+	_, err = d.typed(v, billing.TypedLine{Kind: "discount", Text: "Less", Amount: "900"})
+	apptest.Refusal(t, err, refuse.KindConflict, "", "can't be below 0")
+	v, err = d.typed(v, billing.TypedLine{Kind: "discount", Job: "101", Text: "Agreed on site", Amount: "45.48"})
+	require.NoError(t, err)
+	assert.Equal(t, "806.85", v.Subtotal)
+	assert.Equal(t, "17.19", v.Tax, "25.01 of it is off the sheets: 6.25 % of 274.99")
+}
+
+func TestWhatIsTypedCountsTowardALimit(t *testing.T) {
+	d := newDesk(t, taxed())
+	v := d.draft()
+	_, err := d.typed(v, billing.TypedLine{Kind: "line", Job: "102", Category: "other", Text: "Berth", Amount: "1700"})
+	require.NoError(t, err)
+	sheet, err := billing.Sheet(ctx, d.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	require.Empty(t, sheet.Ready)
+	v, err = billing.Invoice(ctx, d.Book, book.Console, v.ID)
+	require.NoError(t, err)
+	v, err = d.choose(v, billing.PartOf{Kind: "time_entry", ID: v.Sources[2].ID, Way: "none"})
+	require.NoError(t, err)
+	sheet, err = billing.Sheet(ctx, d.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	require.Len(t, sheet.Ready, 1, "of 306.85 the 300.00 fit that are left of 2,000.00")
+	assert.Equal(t, []string{"300.00", "1700.00"}, []string{sheet.Ready[0].Total, sheet.Ready[0].Used})
+	_, err = d.typed(v)
+	require.NoError(t, err)
+	sheet, err = billing.Sheet(ctx, d.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	assert.Equal(t, "306.85", sheet.Ready[0].Total)
+	apptest.Verified(t, d.Book)
+}
+
+func TestADraftBeginsWithWhatIsTyped(t *testing.T) {
+	d := newDesk(t, taxed())
+	in := billing.NewDraft{Key: "begin-1234", Date: "2025-03-31", Lines: []billing.TypedLine{
+		{Kind: "line", Job: "103", Category: "other", Text: "Survey", Amount: "120"},
+	}}
+	v, err := billing.StartDraft(ctx, d.Book, book.Console, in)
+	require.NoError(t, err)
+	again, err := billing.StartDraft(ctx, d.Book, book.Console, in)
+	require.NoError(t, err)
+	assert.Equal(t, v.ID, again.ID, "a retry makes nothing twice")
+	v, err = billing.SetHead(ctx, d.Book, book.Console, v.ID, billing.DraftHead{
+		Version: v.Version, Date: "2025-04-01", Due: "2025-04-15", OrderNumber: "GB-7", Opening: "As agreed on site.", Closing: "Thank you.",
+	})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"2025-04-01", "2025-04-15", "GB-7", "103 Pier, 1 April 2025"}, []string{v.Date, v.Due, v.OrderNumber, v.Title})
+	_, err = billing.SetHead(ctx, d.Book, book.Console, v.ID, billing.DraftHead{Version: v.Version, Date: "2025-04-01", Due: "2025-03-15"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "due", "on its date or later")
+	_, err = d.typed(v)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "nothing would be left")
+	d.issue(v)
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
+}
