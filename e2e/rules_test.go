@@ -283,6 +283,57 @@ func TestAMarkupIsPutOnTheGoodsAlone(t *testing.T) {
 
 // TestHalfAJobNowAndHalfLater bills a part of some work of a draft, writes some off, holds some and takes one change back: the paper
 // follows at once, what is left is ready again once the draft is issued, and nothing is lost or doubled.
+// Of an issued invoice some is credited: once to be billed again, once allowed. What is credited to bill again is on the next draft.
+func TestACreditNoteAndWhatItCreditsIsBilledAgain(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	issued := func() []billing.DraftRow {
+		sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+		require.NoError(t, err)
+		return sheet.Issued
+	}
+	invoice := issued()[0]
+	u.open("/bill?list=issued&span=all")
+	u.must(u.See(`.invoice .due`), u.Press("Credit note"))
+	row := `[aria-label="What can be credited"] tbody tr[data-row]`
+	u.must(u.See(row))
+	u.accessible("a credit note that is begun")
+	credit := func(n, amount, becomes, why string) {
+		u.must(u.Click(row+`:nth-child(`+n+`) button.lnk`), u.See("tr.below form"))
+		label, err := browser.Eval[string](u.Page, "document.querySelector('tr.below form').ariaLabel")
+		u.must(err)
+		if amount == "too much" {
+			u.fill(label, "Amount", "9999999")
+			u.must(u.Press("Credit it"), u.See("tr.below .field.wrong"))
+			u.sees("is left to credit")
+			u.must(u.Press("Close"))
+			return
+		}
+		u.fill(label, "Amount", amount, "What becomes of it", becomes, "Why", why)
+		u.must(u.Press("Credit it"), u.Until("!document.querySelector('tr.below form')"))
+	}
+	credit("2", "too much", "", "")
+	credit("2", "1000", "again", "to be billed to the other job")
+	credit("3", "312", "allowed", "stood by for the tide, agreed")
+	u.sees("Balance after", "1,000.00 will be ready to bill again")
+	u.accessible("a credit note")
+	u.must(u.Press("Issue credit note"), u.Press("Issue credit note"))
+	u.sees("Credited on "+invoice.Number, "bill again", "stood by for the tide, agreed")
+	list := issued()
+	assert.Equal(t, []string{invoice.Number, "-1312.00"}, []string{list[0].CreditOn, list[0].Subtotal})
+	assert.Equal(t, add(t, invoice.Balance, list[0].DueNow), list[1].Balance, "the balance falls by it")
+
+	u.open("/bill?span=all")
+	u.must(u.ClickIn(`[aria-label="Ready to bill"] tr`, "1196", "input"), u.Press("Make 1 draft"))
+	u.must(u.See(`[aria-label="What can go on it"]`))
+	draft, err := u.Text(`[data-total="subtotal"]`)
+	u.must(err)
+	paper := strings.ReplaceAll(draft, ",", "")
+	sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	assert.Contains(t, []string{sheet.Drafts[0].Subtotal, sheet.Drafts[len(sheet.Drafts)-1].Subtotal}, paper)
+	u.sees("Lena Stroud", "1,000.00")
+}
+
 // A draft gets a line of its own, a discount and their order number; the paper follows, and all of it can be undone.
 func TestWhatIsTypedOnADraft(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)

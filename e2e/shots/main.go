@@ -134,6 +134,13 @@ func shots(week, paper string) []shot {
 				p.Press("Dates and texts"), p.Fill("Dates and texts", "Their order number", "SR-2207"),
 			)
 		}},
+		{name: "bill-credit", asked: true, path: "/bill?list=issued&span=all", see: `.invoice .due`, do: func(p *browser.Page) error {
+			row := `[aria-label="What can be credited"] tbody tr[data-row]`
+			return errors.Join(
+				p.Press("Credit note"), p.See(row), p.Click(row+` button.lnk`), p.See("tr.below form"),
+				p.Keys("100"), p.Press("Credit it"), p.See(`.invoice .due`),
+			)
+		}},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},

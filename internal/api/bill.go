@@ -40,6 +40,13 @@ func (s *server) billOperations(api huma.API) {
 			return done{}, billing.DropDraft(ctx, b, actor, id, version)
 		}))
 	operate(api, http.MethodPost, "/api/invoices/{id}/issue", "issue", "Issue a draft", atVersion(s, billing.Issue))
+	operate(api, http.MethodGet, "/api/invoices/{id}/credit", "creditable", "What of an issued invoice can be credited",
+		ofID(s, billing.CreditableOf))
+	operate(api, http.MethodPost, "/api/invoices/{id}/credit", "creditInvoice", "Make a credit note on an issued invoice",
+		func(ctx context.Context, actor book.Actor, in *triedOn[billing.NewCredit]) (billing.CreditedInvoice, error) {
+			ctx = book.Watch(ctx, in.Try, func(*book.Session) {})
+			return billing.CreditInvoice(ctx, s.Book, actor, in.ID, in.Body)
+		})
 	operate(api, http.MethodGet, "/api/payments", "payments", "Payments received", asksOf(s, collect.Payments))
 	operate(api, http.MethodPost, "/api/payments/{id}/take-back", "takePaymentBack", "Take a payment back", doesTo(s, collect.TakeBack))
 	operate(api, http.MethodPost, "/api/payments", "takePayment", "Take a payment for an invoice", takes(s, collect.TakePayment))

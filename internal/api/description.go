@@ -72,7 +72,9 @@ var words = func() map[string][]string {
 		"JobFolder.status": jobs, "NewJob.status": jobs,
 		"Document.kind": papers, "DocumentRow.kind": papers, "Regrouping.grouping": groupings, "InvoiceView.grouping": groupings,
 		"PartOf.kind": bill.SourceKinds, "PartOf.way": bill.PartWays, "PartOf.rest": bill.Rests,
-		"TypedLine.kind": bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
+		"CreditLine.kind": bill.CreditKinds, "CreditLine.becomes": bill.Becomes, "CreditRow.becomes": bill.Becomes,
+		"Creditable.kind": bill.CreditKinds,
+		"TypedLine.kind":  bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
 		"Link.kind": {
 			"crew_week", "crew", "job", "budget", "terms", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve",
 			"invoice", "draft", "supplier", "worker", "customer", "item", "user",

@@ -45,7 +45,7 @@ var needs = map[book.Permission][]string{
 	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack", "voidDocument"},
 	book.Bill: {
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
-		"chooseParts", "letGo", "typeLines", "setHead", "startDraft",
+		"chooseParts", "letGo", "typeLines", "setHead", "startDraft", "creditable", "creditInvoice",
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
 	},
 	ownerOnly:     {"users", "addUser", "changeUser", "backup"},
@@ -157,9 +157,11 @@ var bodies = map[string]string{
 	"deleteDocument": `{"version":1}`,
 	"dropDraft":      `{"version":1}`, "issue": `{"version":1}`,
 	"regroup": `{"version":1,"grouping":"one"}`, "letGo": `{"jobId":1}`,
-	"typeLines":       `{"version":1,"lines":[{"kind":"line","job":"101","category":"other","text":"Mooring fee","amount":"5"}]}`,
-	"setHead":         `{"version":1,"date":"2026-11-23","due":"2026-12-23"}`,
-	"startDraft":      `{"key":"start-12345","date":"2026-11-23","lines":[{"kind":"line","job":"101","category":"other","text":"Fee","amount":"5"}]}`,
+	"creditInvoice": `{"key":"credit-1234","date":"2026-11-23","lines":[{"kind":"source","id":1,"becomes":"again"}]}`,
+	"typeLines":     `{"version":1,"lines":[{"kind":"line","job":"101","category":"other","text":"Mooring fee","amount":"5"}]}`,
+	"setHead":       `{"version":1,"date":"2026-11-23","due":"2026-12-23"}`,
+	"startDraft": `{"key":"start-12345","date":"2026-11-23",` +
+		`"lines":[{"kind":"line","job":"101","category":"other","text":"Fee","amount":"5"}]}`,
 	"chooseParts":     `{"version":1,"parts":[{"kind":"time_entry","id":1,"way":"rest"}]}`,
 	"makeDrafts":      `{"key":"","jobs":[],"through":"2026-01-01","date":"2026-01-01"}`,
 	"takePayment":     `{"invoiceId":1,"amount":"","date":"2026-01-01"}`,

@@ -218,8 +218,10 @@ var Tables = []Table{
 		text("company_tax_number"), text("company_logo").is("in the folder attachments: PNG or JPEG"),
 		text("tax_notes").is("what the tax codes say, a line each"), text("order_number").is("the customer's"),
 		text("opening").is("text above the lines"), text("closing").is("text below them"),
+		text("credit_of").to("invoices.csv").is("of a credit note, whose amounts are below 0: the invoice"),
+		number("prepaid").is("deposits applied").or("0"),
 	}},
-	{File: "typed_lines.csv", Doc: "What was typed on invoices and drafts: lines that no work stands behind, and discounts.", Columns: []Column{
+	{File: "typed_lines.csv", Doc: "What was typed on invoices: lines that no work stands behind, and discounts.", Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("kind").of("line", "discount").needed(),
 		text("job").to("jobs.csv"), text("phase").to("phases.csv"), text("category"), text("text").needed(), number("quantity").or("0"),
 		text("unit"), number("percent").is("of a discount; 0 is an amount").or("0"),
@@ -233,11 +235,13 @@ var Tables = []Table{
 	{File: "invoice_taxes.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("tax_code").needed(),
 		text("component").needed(), number("percent").needed(), number("base").needed(),
-		number("amount").needed(),
+		number("amount").needed(), text("applies_to").is("the categories that it is on, separated by a space"),
+		yesNo("on_release").is("the tax of what is retained is due when that is released").or("no"),
 	}},
 	{File: "invoice_jobs.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("job").to("jobs.csv").key().needed(), number("subtotal").needed(),
 		number("retainage_percent").or("0"), number("retainage").or("0"),
+		text("tax_code").is("that its work is taxed by"),
 	}},
 	{File: "invoice_sources.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("time_entry").to("time_entries.csv").key(),
@@ -250,6 +254,15 @@ var Tables = []Table{
 		number("up").is("of the amount: beyond what was left").or("0"),
 		number("down").is("of what the part leaves: written down").or("0"), yesNo("all_down").is("all that it leaves is").or("no"),
 		text("reason").is("why it is written down"),
+		yesNo("released").is("it was credited wholly, to bill again, and counts for nothing any more").or("no"),
+	}},
+	{File: "credits.csv", Doc: "What credit notes credit. " + ofExport, Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed().is("the note"), text("time_entry").to("time_entries.csv").key(),
+		text("document").to("cost_documents.csv").key(), text("line").key(), integer("part").key().or("0"),
+		integer("line_position").is("of a line that was typed on the invoice").key().or("0"),
+		integer("position").is("of the line on the note").needed(), number("amount").needed(),
+		number("up").is("of it: what had been written up").or("0"),
+		text("becomes").of("again", "allowed").is("to bill again, or allowed: written down").needed(), text("reason"),
 	}},
 	{File: "labour_segments.csv", Doc: ofExport, Columns: []Column{
 		text("time_entry").to("time_entries.csv").key().needed(), text("class").of("regular", "overtime", "double", "leave").key().needed(),

@@ -108,7 +108,7 @@ func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 		return nil, err
 	}
 	m := maroto.New(
-		paperOn(fonts, "Invoice "+orDraft(v.Number), v.CompanyName).WithLeftMargin(20).WithRightMargin(20).WithTopMargin(18).Build(),
+		paperOn(fonts, titleOf(v)+" "+orDraft(v.Number), v.CompanyName).WithLeftMargin(20).WithRightMargin(20).WithTopMargin(18).Build(),
 	)
 	head(m, v)
 	for _, part := range v.Sections {
@@ -123,6 +123,22 @@ func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 		return nil, err
 	}
 	return document.GetBytes(), nil
+}
+
+// titleOf is what an invoice is: a credit note, or an invoice.
+func titleOf(v billing.InvoiceView) string {
+	if v.CreditOn != "" {
+		return "Credit note"
+	}
+	return "Invoice"
+}
+
+// less is an amount as it is written with the other sign.
+func less(amount string) string {
+	if rest, negative := strings.CutPrefix(amount, "-"); negative {
+		return rest
+	}
+	return "-" + amount
 }
 
 func orDraft(number string) string {
@@ -151,7 +167,10 @@ func head(m core.Maroto, v billing.InvoiceView) {
 	m.AddAutoRow(cell(12, v.CompanyName, bold, func(p *props.Text) { p.Size, p.Bottom = 15, 2.5 }))
 	m.AddAutoRow(cell(12, joined(v.CompanyAddress, v.CompanyEmail), quiet, func(p *props.Text) { p.Bottom = 1 }))
 	m.AddAutoRow(cell(12, taxNumber(v), quiet, func(p *props.Text) { p.Bottom = 5.5 }))
-	facts := [][2]string{{"Invoice", orDraft(v.Number)}, {"Date", v.Date}, {"Due", v.Due}, {"Currency", v.Currency}}
+	facts := [][2]string{{titleOf(v), orDraft(v.Number)}, {"Date", v.Date}, {"Due", v.Due}, {"Currency", v.Currency}}
+	if v.CreditOn != "" {
+		facts[2] = [2]string{"On invoice", v.CreditOn}
+	}
 	if v.OrderNumber != "" {
 		facts = append(facts, [2]string{"Your order", v.OrderNumber})
 	}
@@ -253,10 +272,14 @@ func totals(m core.Maroto, v billing.InvoiceView) {
 	}
 	if v.HasRetainage {
 		sum("Total", v.Total)
-		sum("Retainage held back", "-"+v.Retainage)
+		sum("Retainage held back", less(v.Retainage))
 	}
 	m.AddRows(row.New(1).Add(col.New(4), line.NewCol(8, props.Line{Color: inkLine, Thickness: 0.2, SizePercent: 100})))
-	sum("Due now, "+v.Currency, v.DueNow, bold)
+	due := "Due now"
+	if v.CreditOn != "" {
+		due = "Credited to " + v.CreditOn
+	}
+	sum(due+", "+v.Currency, v.DueNow, bold)
 	typed(m, v.Closing)
 	for _, note := range v.TaxNotes {
 		m.AddAutoRow(cell(12, note, func(p *props.Text) { p.Top = 3 }))

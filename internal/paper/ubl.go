@@ -7,6 +7,7 @@ import (
 	"strconv"
 
 	"jarvo/internal/app/billing"
+	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/tape"
 )
 
@@ -111,6 +112,9 @@ func notesOf(v billing.InvoiceView) []string {
 // InvoiceUBL is an issued invoice in UBL 2.1. What is payable is the whole invoice; a retainage is a part of it with
 // terms of its own.
 func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
+	if v.CreditOn != "" {
+		return nil, refuse.Conflict("a credit note can't be written as an e-invoice yet; send its PDF")
+	}
 	money := func(s string) ublAmount { return ublAmount{v.Currency, s} }
 	u := ublInvoice{
 		CAC:     "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2",

@@ -60,6 +60,12 @@ func (i Invoice) Sealed() string {
 	if i.OrderNumber != "" || i.Opening != "" || i.Closing != "" {
 		told = append(told, "typed", i.OrderNumber, i.Opening, i.Closing)
 	}
+	if i.CreditOf != nil {
+		told = append(told, "credit", *i.CreditOf)
+	}
+	if i.Prepaid != 0 {
+		told = append(told, "prepaid", i.Prepaid)
+	}
 	return hashOf(told...)
 }
 

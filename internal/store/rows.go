@@ -492,7 +492,9 @@ type Invoice struct {
 	Tax              money.Amount
 	Total            money.Amount
 	Retainage        money.Amount
+	Prepaid          money.Amount // deposits applied
 	DueNow           money.Amount
+	CreditOf         *int64 // the invoice that this is a credit note on
 	Currency         string
 	CompanyName      string
 	CompanyAddress   string
@@ -515,6 +517,14 @@ func (i Invoice) NumberText() string {
 		return ""
 	}
 	return fmt.Sprintf("%s%d", i.Prefix, *i.Number)
+}
+
+// Printed is an amount as the paper of an invoice says it: of a credit note, whose amounts are kept below 0, above 0.
+func (i Invoice) Printed(a money.Amount) money.Amount {
+	if i.CreditOf != nil {
+		return -a
+	}
+	return a
 }
 
 // InvoiceLine is one line that the customer sees.
@@ -559,6 +569,8 @@ type InvoiceTax struct {
 	Percent   money.Percent
 	Base      money.Amount
 	Amount    money.Amount
+	AppliesTo string // the categories that it is on
+	OnRelease bool   // that of what is retained is due when that is released
 }
 
 // InvoiceJob is one job's share of an invoice.
@@ -568,6 +580,20 @@ type InvoiceJob struct {
 	Subtotal         money.Amount
 	RetainagePercent money.Percent
 	Retainage        money.Amount
+	TaxCode          string // its work is taxed by, as the invoice was issued
+}
+
+// Credit is what a credit note credits: an amount of a part that the invoice billed, or of a line that was typed on it.
+type Credit struct {
+	ID        int64
+	InvoiceID int64 // the note
+	Position  int   // of the line on the note
+	SourceID  *int64
+	LineID    *int64
+	Amount    money.Amount // with the sign of what was billed
+	Up        money.Amount // of it: what had been written up
+	Again     bool         // to bill again; else it is allowed, and written down
+	Reason    string
 }
 
 // InvoicePhase is what an invoice bills of a job's phase.

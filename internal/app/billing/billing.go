@@ -242,11 +242,6 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 	if err != nil {
 		return draft, err
 	}
-	number, at := s.Company.NextInvoiceNumber, s.Book.Now().UnixMilli()
-	s.Company.NextInvoiceNumber++
-	if err := s.Model(&s.Company).Update("next_invoice_number", s.Company.NextInvoiceNumber).Error; err != nil {
-		return draft, err
-	}
 	address(s, &draft, customer)
 	if err := drafting.LayOut(s, &draft); err != nil {
 		return draft, err
@@ -254,13 +249,23 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 	if err := s.Exec(dropIdleDiscounts, draft.ID).Error; err != nil {
 		return draft, err
 	}
-	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = store.Issued, &number, s.Company.InvoicePrefix, &at
-	draft.Version++
-	draft.Seal = draft.Sealed()
-	if err := s.Save(&draft).Error; err != nil {
+	if err := takeNumber(s, &draft); err != nil {
 		return draft, err
 	}
 	return draft, s.Record(
 		"issued", "invoice", draft.ID, nil, map[string]string{"number": draft.NumberText(), "dueNow": s.Money(draft.DueNow)},
 	)
+}
+
+// takeNumber gives an invoice or a credit note the next number and its seal. From then on it never changes.
+func takeNumber(s *book.Session, draft *store.Invoice) error {
+	number, at := s.Company.NextInvoiceNumber, s.Book.Now().UnixMilli()
+	s.Company.NextInvoiceNumber++
+	if err := s.Model(&s.Company).Update("next_invoice_number", s.Company.NextInvoiceNumber).Error; err != nil {
+		return err
+	}
+	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = store.Issued, &number, s.Company.InvoicePrefix, &at
+	draft.Version++
+	draft.Seal = draft.Sealed()
+	return s.Save(draft).Error
 }

@@ -69,6 +69,7 @@ type DraftRow struct {
 	DaysLate int64         `json:"daysLate"`
 	Version  int64         `json:"version"`
 	Trail    history.Trail `json:"trail"`
+	CreditOn string        `json:"creditOn,omitempty" doc:"of a credit note: the number of the invoice that it is on"`
 }
 
 // BillSheet is the Bill tab: what is ready, what is not, drafts and issued invoices.
@@ -101,6 +102,7 @@ type InvoiceView struct {
 	Date            string        `json:"date" format:"date"`
 	Due             string        `json:"due" format:"date"`
 	Title           string        `json:"title"`
+	CreditOn        string        `json:"creditOn,omitempty" doc:"of a credit note, whose amounts are above 0 here: the number of its invoice"`
 	Grouping        string        `json:"grouping"`
 	Currency        string        `json:"currency"`
 	CompanyName     string        `json:"companyName"`
@@ -124,6 +126,9 @@ type InvoiceView struct {
 	HasRetainage    bool          `json:"hasRetainage"`
 	DueNow          string        `json:"dueNow" format:"decimal"`
 	Paid            string        `json:"paid" format:"decimal"`
+	Credited        string        `json:"credited,omitempty" format:"decimal" doc:"off what was due, by credit notes"`
+	Notes           []CreditRow   `json:"notes,omitempty" doc:"the credit notes on it"`
+	Credits         []CreditRow   `json:"credits,omitempty" doc:"of a credit note: what it credits"`
 	Balance         string        `json:"balance" format:"decimal"`
 	Sources         []PaperSource `json:"sources"`
 	Typed           []TypedLine   `json:"typed,omitempty" doc:"what is typed on it"`
@@ -392,8 +397,10 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 // InvoiceRow is an invoice with its customer and what has been paid on it.
 type InvoiceRow struct {
 	store.Invoice
-	Customer string
-	Paid     money.Amount
+	Customer             string
+	Paid, Credited, Left money.Amount
+	Settled              bool
+	CreditOn             string // the number of the invoice that it is a credit note on
 }
 
 // drafts lists all drafts, of a job or of all, whatever their dates: one that is out of sight is money that is not asked for.
@@ -425,13 +432,14 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 	if err != nil {
 		return err
 	}
-	var issued, paid, overdue money.Amount
+	var issued, paid, open, overdue money.Amount
 	for _, r := range rows {
 		row := draftRow(s, r)
 		issued += r.DueNow
 		paid += r.Paid
+		open += r.Left
 		if row.DaysLate > 0 {
-			overdue += r.DueNow - r.Paid
+			overdue += r.Left
 		}
 		sheet.Issued = append(sheet.Issued, row)
 	}
@@ -440,7 +448,7 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 		return err
 	}
 	t := &sheet.Totals
-	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.Money(drafts), s.Money(issued), s.Money(paid), s.Money(issued-paid),
+	t.Drafts, t.Issued, t.Paid, t.Balance, t.Overdue = s.Money(drafts), s.Money(issued), s.Money(paid), s.Money(open),
 		s.Money(overdue)
 	return nil
 }
@@ -448,12 +456,13 @@ func issuedList(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 func draftRow(s *book.Session, r InvoiceRow) DraftRow {
 	row := DraftRow{
 		ID: r.ID, Version: r.Version, Number: r.NumberText(), Customer: r.Customer, Title: r.Title, Date: r.Date.String(), Due: r.Due.String(),
-		Subtotal: s.Money(r.Subtotal), Tax: s.Money(r.Tax), DueNow: s.Money(r.DueNow), Paid: s.Money(r.Paid), Balance: s.Money(r.DueNow - r.Paid),
+		Subtotal: s.Money(r.Subtotal), Tax: s.Money(r.Tax), DueNow: s.Money(r.DueNow), Paid: s.Money(r.Paid),
+		Balance: s.Money(r.Left), CreditOn: r.CreditOn,
 	}
 	stage := "drafted"
 	if r.Status == store.Issued {
 		stage = "billed"
-		if r.Paid >= r.DueNow {
+		if r.Settled {
 			stage = "paid"
 		} else if today := s.Today(); today > r.Due {
 			row.DaysLate = int64(today - r.Due)
@@ -507,21 +516,8 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		return InvoiceView{}, refuse.NotFound("invoice")
 	}
 	i := rows[0]
-	v := InvoiceView{
-		ID: i.ID, Version: i.Version, Status: i.Status, Number: i.NumberText(), Date: i.Date.String(), Due: i.Due.String(), Title: i.Title,
-		Grouping: i.Grouping,
-		Currency: i.Currency, CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
-		CompanyTax: i.CompanyTaxNumber, CompanyLogo: store.Text(i.CompanyLogo),
-		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress, OrderNumber: i.OrderNumber, Opening: i.Opening, Closing: i.Closing,
-		Subtotal: s.Money(i.Subtotal), Tax: s.Money(i.Tax),
-		Total:     s.Money(i.Total),
-		Retainage: s.Money(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: s.Money(i.DueNow), Paid: s.Money(i.Paid),
-		Balance: s.Money(i.DueNow - i.Paid),
-	}
-	if i.TaxNotes != "" {
-		v.TaxNotes = strings.Split(i.TaxNotes, "\n")
-	}
-	if err := paperLines(s, &v); err != nil {
+	v := headView(s, i)
+	if err := paperLines(s, &v, i.Printed); err != nil {
 		return v, err
 	}
 	taxes, err := store.All[store.InvoiceTax](s.Tx, "position", "invoice_id = ?", invoiceID)
@@ -530,8 +526,8 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	}
 	for _, t := range taxes {
 		v.Taxes = append(v.Taxes, PaperTax{
-			Label:     fmt.Sprintf("%s %s %% of %s", t.Component, t.Percent, s.Money(t.Base)),
-			Component: t.Component, Percent: t.Percent.String(), Base: s.Money(t.Base), Amount: s.Money(t.Amount),
+			Label:     fmt.Sprintf("%s %s %% of %s", t.Component, t.Percent, s.Money(i.Printed(t.Base))),
+			Component: t.Component, Percent: t.Percent.String(), Base: s.Money(i.Printed(t.Base)), Amount: s.Money(i.Printed(t.Amount)),
 		})
 	}
 	if v.Typed, err = typedOn(s, invoiceID); err != nil {
@@ -540,9 +536,35 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	if v.Jobs, err = store.Query[string](s.Tx, numbersOfJobs, invoiceID); err != nil {
 		return v, err
 	}
+	if err := credited(s, &v); err != nil {
+		return v, err
+	}
 	v.Unprintable = v.unprintable()
 	err = paperSources(s, &v)
 	return v, err
+}
+
+// headView is what stands around the lines of an invoice. Of a credit note all amounts are above 0.
+func headView(s *book.Session, i InvoiceRow) InvoiceView {
+	printed := func(a money.Amount) string { return s.Money(i.Printed(a)) }
+	v := InvoiceView{
+		ID: i.ID, Version: i.Version, Status: i.Status, CreditOn: i.CreditOn, Number: i.NumberText(), Date: i.Date.String(),
+		Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping, Currency: i.Currency,
+		CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
+		CompanyTax: i.CompanyTaxNumber, CompanyLogo: store.Text(i.CompanyLogo),
+		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress,
+		OrderNumber: i.OrderNumber, Opening: i.Opening, Closing: i.Closing,
+		Subtotal: printed(i.Subtotal), Tax: printed(i.Tax), Total: printed(i.Total),
+		Retainage: printed(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: printed(i.DueNow), Paid: s.Money(i.Paid),
+		Balance: s.Money(i.Left), Credited: orBlank(s, i.Credited),
+	}
+	if i.Status == store.Draft {
+		v.Balance = v.DueNow
+	}
+	if i.TaxNotes != "" {
+		v.TaxNotes = strings.Split(i.TaxNotes, "\n")
+	}
+	return v
 }
 
 // unprintable are the texts of an invoice with characters that the face of papers lacks.
@@ -569,7 +591,7 @@ func (v *InvoiceView) unprintable() []string {
 	return found
 }
 
-func paperLines(s *book.Session, v *InvoiceView) error {
+func paperLines(s *book.Session, v *InvoiceView, printed func(money.Amount) money.Amount) error {
 	type line struct {
 		store.InvoiceLine
 		JobNumber, JobName string
@@ -597,9 +619,9 @@ func paperLines(s *book.Session, v *InvoiceView) error {
 			sum, last = 0, title
 		}
 		section := &v.Sections[len(v.Sections)-1]
-		sum += l.Amount
+		sum += printed(l.Amount)
 		section.Amount = s.Money(sum)
-		paper := PaperLine{Text: l.Text, Amount: s.Money(l.Amount)}
+		paper := PaperLine{Text: l.Text, Amount: s.Money(printed(l.Amount))}
 		switch {
 		case l.Category == billing.Labour && l.Minutes != 0:
 			paper.Quantity, paper.Unit = l.Minutes.Hours(), "h"

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"sync/atomic"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -42,6 +43,7 @@ type desk struct {
 	*book.Book
 	t    testing.TB
 	jobs []int64
+	keys atomic.Int64
 }
 
 func newDesk(t testing.TB, f apptest.Files) *desk {
@@ -192,11 +194,11 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 	apptest.Verified(t, d.Book)
 }
 
-// Whatever is chosen on drafts that are made, changed, dropped and issued, the charge of all work is what is billed, drafted, unbilled and
-// written down less what is written up; and all of it is the same in another book.
+// Whatever is chosen on drafts that are made, changed, dropped, issued and credited, the charge of all work is what is billed, drafted,
+// unbilled and written down less what is written up; and all of it is the same in another book.
 func TestRandomPartsLoseNothing(t *testing.T) {
-	dearer := 0
-	for seed := range uint64(5) {
+	dearer, credited := 0, 0
+	for seed := range uint64(6) {
 		r := rand.New(rand.NewPCG(seed, 35))
 		hours, lines := "ref,worker,date,job,hours\n", "document,line,category,description,quantity,unit_cost,job,markup\n"
 		for i := range 12 {
@@ -206,7 +208,8 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 		d := newDesk(t, files(apptest.Files{
 			"time_entries.csv": hours, "cost_documents.csv": "ref,kind,date\nD1,receipt,2025-03-04\n", "cost_lines.csv": lines,
 		}))
-		for range 6 {
+		var issued []int64
+		for range 8 {
 			made, err := billing.MakeDrafts(ctx, d.Book, book.Console, billing.NewDrafts{
 				Jobs: d.jobs, Through: fmt.Sprintf("2025-03-%02d", 2+r.IntN(12)), Date: "2025-03-31",
 			})
@@ -225,6 +228,10 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 			} else if r.IntN(3) > 0 {
 				_, err = billing.Issue(ctx, d.Book, book.Console, v.ID, v.Version)
 				require.NoError(t, err)
+				issued = append(issued, v.ID)
+			}
+			if len(issued) > 0 && d.creditSome(r, issued[r.IntN(len(issued))]) {
+				credited++
 			}
 			if r.IntN(2) == 0 { // what is not billed is charged otherwise, and drafts follow; on or before billed work it is refused
 				if rates.AddLabourRate(ctx, d.Book, book.Console, rates.NewLabourRate{
@@ -240,6 +247,7 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 		apptest.SameInAnotherBook(t, d.Book)
 	}
 	assert.Positive(t, dearer)
+	assert.Positive(t, credited)
 }
 
 // anyPart chooses something at random of what is on a draft or could be.
@@ -258,13 +266,36 @@ func (d *desk) anyPart(r *rand.Rand, v billing.InvoiceView) billing.PartOf {
 	return p
 }
 
+// creditSome credits at random what is left of some lines of an invoice, all or a part of each.
+func (d *desk) creditSome(r *rand.Rand, invoiceID int64) bool {
+	rows, err := billing.CreditableOf(ctx, d.Book, book.Console, invoiceID)
+	require.NoError(d.t, err)
+	var lines []billing.CreditLine
+	for _, row := range rows {
+		if r.IntN(3) > 0 || row.Left == "0.00" {
+			continue
+		}
+		line := billing.CreditLine{Kind: row.Kind, ID: row.ID, Becomes: billing.Becomes[min(1, r.IntN(4)/2)], Reason: "as agreed"}
+		if r.IntN(3) == 0 {
+			line.Amount = fmt.Sprintf("%d.%02d", r.IntN(20), 1+r.IntN(99))
+		}
+		lines = append(lines, line)
+	}
+	if len(lines) == 0 {
+		return false
+	}
+	_, err = d.credit(invoiceID, lines...)
+	return err == nil
+}
+
 func (d *desk) nothingLost() {
 	d.t.Helper()
 	require.NoError(d.t, d.Store.Read(ctx, func(tx *store.Tx) error {
 		lost, err := store.Value[int64](tx, `SELECT count(*) FROM (SELECT charge, drafted, invoiced, written, ready, id AS entry, 0 AS line
 			FROM time_entries UNION ALL SELECT charge, drafted, invoiced, written, ready, 0, id FROM cost_lines) x
 			WHERE charge <> drafted + invoiced + written + ifnull(ready, 0)
-			OR drafted + invoiced + written <> (SELECT ifnull(sum(amount + down - up), 0) FROM invoice_sources
+			OR drafted + invoiced + written <> (SELECT ifnull(sum(amount + down - up
+			- (SELECT ifnull(sum(iif(c.again, c.amount - c.up, 0)), 0) FROM credits c WHERE c.source_id = s.id)), 0) FROM invoice_sources s
 			WHERE entry_id = x.entry OR cost_line_id = x.line)`)
 		assert.Zero(d.t, lost)
 		return err

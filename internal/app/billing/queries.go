@@ -74,6 +74,56 @@ const heldJobs = `SELECT h.job_id, j.number, j.name, count(*) AS n, max(h.note) 
   ORDER BY j.number_order`
 
 // InvoiceRows reads each [InvoiceRow].
-const InvoiceRows = `SELECT i.*, c.name AS customer,
-  (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid
-  FROM invoices i JOIN customers c ON c.id = i.customer_id`
+const InvoiceRows = `SELECT i.*, c.name AS customer, b.paid, b.credited, b."left", b.settled,
+  ifnull((SELECT o.prefix || o.number FROM invoices o WHERE o.id = i.credit_of), '') AS credit_on
+  FROM invoices i JOIN customers c ON c.id = i.customer_id JOIN invoice_balance b ON b.invoice_id = i.id`
+
+// creditables are the parts of work that an issued invoice bills, and the lines that were typed on it, with what is left to credit of each.
+const creditables = `SELECT s.id AS source_id, NULL AS line_id, ifnull(s.entry_id, 0) AS entry_id, ifnull(l.document_id, 0) AS document_id,
+  ifnull(e.worker_id, 0) AS worker_id, ifnull(e.job_id, l.job_id) AS job_id, ifnull(e.phase_id, l.phase_id) AS phase_id,
+  ifnull(l.category, 'labour') AS category, b.tax_code, ifnull(e.date, l.date) AS date, n.position, n.text AS line_text,
+  coalesce(w.name, nullif(l.description, ''), d.supplier) AS text,
+  CASE WHEN e.id IS NULL THEN d.supplier ELSE ifnull(t.name, '') END AS detail, s.amount, k."left", k.up,
+  CASE WHEN s.way = 'rest' AND s.typed = 0 AND s.runs = '' THEN ifnull(e.minutes, 0) ELSE 0 END AS minutes,
+  CASE WHEN s.way = 'rest' AND s.typed = 0 THEN ifnull(l.quantity, 0) WHEN s.way = 'quantity' THEN s.typed ELSE 0 END AS quantity,
+  ifnull(l.unit, 'h') AS unit
+  FROM invoice_sources s JOIN credit_left k ON k.source_id = s.id JOIN invoice_lines n ON n.id = s.invoice_line_id
+  LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
+  LEFT JOIN cost_lines l ON l.id = s.cost_line_id LEFT JOIN papers d ON d.id = l.document_id
+  JOIN invoice_jobs b ON b.invoice_id = s.invoice_id AND b.job_id = ifnull(e.job_id, l.job_id)
+  WHERE s.invoice_id = @invoice
+UNION ALL SELECT NULL, n.id, 0, 0, 0, n.job_id, t.phase_id, n.category, b.tax_code, i.date, n.position, n.text, n.text, '', n.amount,
+  k."left", 0, n.minutes, n.quantity, n.unit
+  FROM invoice_lines n JOIN credit_left k ON k.line_id = n.id JOIN typed_lines t ON t.id = n.typed_line_id
+  JOIN invoices i ON i.id = n.invoice_id JOIN invoice_jobs b ON b.invoice_id = n.invoice_id AND b.job_id = n.job_id
+  WHERE n.invoice_id = @invoice
+ORDER BY 11, 10, 1`
+
+// sharesLeft are the shares of the jobs of an invoice, less the credit notes on it.
+const sharesLeft = `SELECT b.job_id, b.tax_code, b.retainage_percent AS percent,
+  (SELECT sum(x.subtotal) FROM invoices n JOIN invoice_jobs x ON x.invoice_id = n.id
+    WHERE (n.id = @invoice OR n.credit_of = @invoice) AND x.job_id = b.job_id) AS subtotal,
+  (SELECT sum(x.retainage) FROM invoices n JOIN invoice_jobs x ON x.invoice_id = n.id
+    WHERE (n.id = @invoice OR n.credit_of = @invoice) AND x.job_id = b.job_id) AS held,
+  (SELECT sum(x.retainage) FROM invoice_jobs x JOIN invoices n ON n.id = x.invoice_id
+    WHERE x.job_id = b.job_id AND n.status = 'issued') AS held_of_job
+  FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = @invoice ORDER BY j.number_order`
+
+// releaseCredited releases the parts that a note credited wholly, some of it to bill again.
+const releaseCredited = `UPDATE invoice_sources SET released = 1 WHERE released = 0 AND id IN (SELECT c.source_id FROM credits c
+  JOIN credit_left k ON k.source_id = c.source_id WHERE c.invoice_id = @note AND k."left" = 0)
+  AND EXISTS (SELECT 1 FROM credits c WHERE c.source_id = invoice_sources.id AND c.again = 1)`
+
+// unlocked is the work that a note credits of which nothing is billed or written down any more.
+const unlocked = `SELECT e.id AS entry_id, 0 AS cost_line_id, e.worker_id, 0 AS document_id, e.date FROM credits c
+  JOIN invoice_sources s ON s.id = c.source_id JOIN time_entries e ON e.id = s.entry_id
+  WHERE c.invoice_id = @note AND e.billed = 1 AND NOT EXISTS (SELECT 1 FROM locked_work k WHERE k.entry_id = e.id)
+UNION SELECT 0, l.id, 0, l.document_id, l.date FROM credits c
+  JOIN invoice_sources s ON s.id = c.source_id JOIN cost_lines l ON l.id = s.cost_line_id
+  WHERE c.invoice_id = @note AND l.billed = 1 AND NOT EXISTS (SELECT 1 FROM locked_work k WHERE k.cost_line_id = l.id)`
+
+const newestAllocations = `SELECT a.payment_id, a.invoice_id, a.amount FROM settled_parts a WHERE a.invoice_id = ?
+  ORDER BY a.date DESC, a.payment_id DESC`
+
+const creditsOfNote = `SELECT c.*, n.text FROM credits c JOIN invoice_lines n ON n.invoice_id = c.invoice_id AND n.position = c.position
+  WHERE c.invoice_id = ? ORDER BY c.position, c.id`

@@ -42,7 +42,7 @@ func TestLinesAreTypedAndDiscounted(t *testing.T) {
 	d := newDesk(t, taxed())
 	v := d.draft() // 245.48 of labour and 300.00 of sheets on 101, 306.85 of labour on 102
 	require.Equal(t, []string{"852.33", "18.75", "54.55"}, []string{v.Subtotal, v.Tax, v.Retainage})
-	fee := billing.TypedLine{Kind: "line", Job: "102", Category: "other", Text: "Berth for the barge", Quantity: "3", Unit: "day", Amount: "450"}
+	fee := billing.TypedLine{Kind: "line", Job: "102", Category: "other", Text: "Berth", Quantity: "3", Unit: "day", Amount: "450"}
 	off := billing.TypedLine{Kind: "discount", Text: "Winter discount 5 %", Percent: "5"}
 	v, err := d.typed(v, fee, off)
 	require.NoError(t, err)

@@ -47,9 +47,11 @@ func takePayment(s *book.Session, in NewPayment) (int64, error) {
 		CustomerID: invoice.CustomerID, Date: c.Date("date", in.Date), Amount: form.Parsed(c, "amount", in.Amount, s.ParseAmount),
 		Note: c.Text("note", in.Note), Method: c.Text("method", in.Method), Reference: c.Text("reference", in.Reference),
 	}
-	left := invoice.DueNow - invoice.Paid
+	left := invoice.Left
 	switch {
 	case len(c.Fields) > 0:
+	case invoice.CreditOf != nil:
+		c.Add("amount", "a credit note is not paid")
 	case payment.Amount <= 0:
 		c.Add("amount", "a payment is more than 0")
 	case payment.Amount > left:

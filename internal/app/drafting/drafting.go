@@ -297,11 +297,21 @@ func layShares(s *book.Session, invoice int64, sources []DraftSource, totals bil
 	if err != nil {
 		return err
 	}
+	codeOf := func(id int64) string {
+		if id == 0 {
+			return ""
+		}
+		return codes[slices.IndexFunc(codes, func(c store.TaxCode) bool { return c.ID == id })].Code
+	}
+	ofJob := map[int64]int64{}
+	for _, src := range coreSources(s, sources) {
+		ofJob[src.Job] = src.TaxCode
+	}
 	for i, tax := range totals.Taxes {
-		code := codes[slices.IndexFunc(codes, func(c store.TaxCode) bool { return c.ID == tax.Component.Code })].Code
 		row := store.InvoiceTax{
-			InvoiceID: invoice, Position: i + 1, TaxCode: code, Component: tax.Component.Name, Percent: tax.Component.Percent, Base: tax.Base,
-			Amount: tax.Tax,
+			InvoiceID: invoice, Position: i + 1, TaxCode: codeOf(tax.Component.Code), Component: tax.Component.Name,
+			Percent: tax.Component.Percent, Base: tax.Base, Amount: tax.Tax, AppliesTo: strings.Join(tax.Component.AppliesTo, " "),
+			OnRelease: tax.Component.OnRelease,
 		}
 		if err := s.Create(&row).Error; err != nil {
 			return err
@@ -310,6 +320,7 @@ func layShares(s *book.Session, invoice int64, sources []DraftSource, totals bil
 	for _, j := range totals.Jobs {
 		row := store.InvoiceJob{
 			InvoiceID: invoice, JobID: j.Job, Subtotal: j.Subtotal, RetainagePercent: j.RetainagePercent, Retainage: j.Retainage,
+			TaxCode: codeOf(ofJob[j.Job]),
 		}
 		if err := s.Create(&row).Error; err != nil {
 			return err

@@ -46,9 +46,9 @@ const leftOn = `SELECT (SELECT count(*) FROM invoice_sources WHERE invoice_id = 
 const held = `h.id IS NOT NULL AS on_hold, ifnull(h.note, '') AS hold_note, `
 
 var readySources = `SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i
-  WHERE i.entry_id = x.id AND i.released = 0) AS part, ` + held +
+  WHERE i.entry_id = x.id) AS part, ` + held +
 	entrySource + ` FROM time_entries x` + entryJoins + ` LEFT JOIN holds h ON h.entry_id = x.id` + readyOfJobs + `
-UNION ALL SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.cost_line_id = x.id AND i.released = 0), ` + held +
+UNION ALL SELECT (SELECT ifnull(max(i.part), 0) + 1 FROM invoice_sources i WHERE i.cost_line_id = x.id), ` + held +
 	lineSource + ` FROM cost_lines x` + lineJoins + ` LEFT JOIN holds h ON h.cost_line_id = x.id` + readyOfJobs + sourceOrder
 
 // segmentsToBill are the hours of an entry by class, with their charges.

@@ -3,6 +3,7 @@ package exchange
 import (
 	"strconv"
 
+	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/core/money"
@@ -14,7 +15,7 @@ import (
 // it follows from that.
 func (x *exporter) invoices() error {
 	for _, step := range []func() error{
-		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.billedHours, x.billedLines, x.payments,
+		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.credits, x.billedHours, x.billedLines, x.payments,
 	} {
 		if err := step(); err != nil {
 			return err
@@ -26,7 +27,7 @@ func (x *exporter) invoices() error {
 func (x *exporter) invoiceHeads() error {
 	type row struct {
 		store.Invoice
-		Ref, Customer, LogoMedia string
+		Ref, Customer, LogoMedia, CreditOn string
 	}
 	rows, err := store.Query[row](x.Tx, invoiceRefs+invoiceHeadRows)
 	for _, i := range rows {
@@ -38,7 +39,7 @@ func (x *exporter) invoiceHeads() error {
 			i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName,
 			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued,
 			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo), i.TaxNotes,
-			i.OrderNumber, i.Opening, i.Closing)
+			i.OrderNumber, i.Opening, i.Closing, i.CreditOn, x.Money(i.Prepaid))
 	}
 	return err
 }
@@ -84,6 +85,7 @@ func (x *exporter) invoiceTaxes() error {
 	for _, t := range taxes {
 		x.add(
 			"invoice_taxes.csv", t.Ref, strconv.Itoa(t.Position), t.TaxCode, t.Component, t.Percent.String(), x.Money(t.Base), x.Money(t.Amount),
+			t.AppliesTo, yesNo(t.OnRelease),
 		)
 	}
 	type share struct {
@@ -92,7 +94,7 @@ func (x *exporter) invoiceTaxes() error {
 	}
 	shares, err := store.Query[share](x.Tx, invoiceRefs+invoiceJobRows)
 	for _, s := range shares {
-		x.add("invoice_jobs.csv", s.Ref, s.Job, x.Money(s.Subtotal), s.RetainagePercent.String(), x.Money(s.Retainage))
+		x.add("invoice_jobs.csv", s.Ref, s.Job, x.Money(s.Subtotal), s.RetainagePercent.String(), x.Money(s.Retainage), s.TaxCode)
 	}
 	return err
 }
@@ -104,6 +106,7 @@ func (x *exporter) invoiceSources() error {
 		Part                       int
 		Charge, Amount             money.Amount
 		drafting.Chosen
+		Idle bool
 	}
 	sources, err := store.Query[source](x.Tx, invoiceRefs+invoiceSourceRows)
 	for _, s := range sources {
@@ -114,7 +117,27 @@ func (x *exporter) invoiceSources() error {
 		x.add(
 			"invoice_sources.csv", s.Ref, s.Entry, s.Document, s.Line, position, x.Money(s.Charge), x.Money(s.Amount), strconv.Itoa(s.Part),
 			string(s.Way), strconv.FormatInt(s.Typed, 10), s.Runs, x.Money(s.Up), x.Money(s.Down), yesNo(s.AllDown), s.Reason,
+			yesNo(s.Idle),
 		)
+	}
+	return err
+}
+
+// credits are what credit notes credit.
+func (x *exporter) credits() error {
+	type credit struct {
+		store.Credit
+		Ref, Entry, Document, Line string
+		Part, LinePosition         int
+	}
+	credits, err := store.Query[credit](x.Tx, invoiceRefs+creditRows)
+	for _, c := range credits {
+		becomes := billing.Becomes[1]
+		if c.Again {
+			becomes = billing.Becomes[0]
+		}
+		x.add("credits.csv", c.Ref, c.Entry, c.Document, c.Line, strconv.Itoa(c.Part), strconv.Itoa(c.LinePosition), strconv.Itoa(c.Position),
+			x.Money(c.Amount), x.Money(c.Up), becomes, c.Reason)
 	}
 	return err
 }

@@ -2,11 +2,13 @@ package exchange
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
 	"time"
 
+	billed "jarvo/internal/app/billing"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
@@ -21,8 +23,8 @@ import (
 
 // invoiceFiles are the files of a bundle whose rows never change once they are in a book.
 var invoiceFiles = []string{
-	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv", "labour_segments.csv",
-	"landed_costs.csv", "payments.csv", "payment_allocations.csv",
+	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv",
+	"credits.csv", "labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
 }
 
 // billedIn is the invoices of a bundle on their way in.
@@ -46,6 +48,8 @@ type invoiceIn struct {
 	taxes   []store.InvoiceTax
 	shares  []store.InvoiceJob
 	sources []sourceIn
+	credits []creditIn
+	on      string // of a credit note: the invoice
 }
 
 type sourceIn struct {
@@ -55,6 +59,7 @@ type sourceIn struct {
 	part           int
 	chosen         drafting.Chosen
 	charge, amount money.Amount
+	released       bool // it was credited wholly, to bill again, and counts for nothing
 }
 
 // sourceWork is an entry or a cost line as an invoice bills it.
@@ -89,8 +94,8 @@ func (im *importer) billed() ([]int64, error) {
 		name string
 		row  func(cell)
 	}{
-		{"invoices.csv", in.head}, {"typed_lines.csv", in.typed}, {"invoice_lines.csv", in.line}, {"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share},
-		{"invoice_sources.csv", in.source},
+		{"invoices.csv", in.head}, {"typed_lines.csv", in.typed}, {"invoice_lines.csv", in.line},
+		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_sources.csv", in.source}, {"credits.csv", in.credit},
 		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
 	} {
 		for _, row := range im.bundle.Rows(file.name) {
@@ -103,6 +108,9 @@ func (im *importer) billed() ([]int64, error) {
 		return nil, err
 	}
 	drafts, err := in.save()
+	if errors.Is(err, errWrong) {
+		return nil, nil // it is said where it is wrong
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -168,10 +176,13 @@ func (in *billedIn) head(c cell) {
 		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"),
 		OrderNumber: c.Get("order_number"), Opening: c.Get("opening"), Closing: c.Get("closing"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
-		DueNow: c.amount("due_now"),
-	}}
+		DueNow: c.amount("due_now"), Prepaid: c.amount("prepaid"),
+	}, on: c.Get("credit_of")}
 	if !slices.Contains(billing.Groupings, billing.Grouping(i.Grouping)) {
 		c.wrong("grouping", "%q is not a grouping", i.Grouping)
+	}
+	if i.on != "" && i.Status == store.Draft {
+		c.wrong("credit_of", "a credit note is never a draft")
 	}
 	if i.Status == store.Issued {
 		number, at := read(c, "number", form.SequenceNumber), read(c, "issued_at", moment)
@@ -227,7 +238,7 @@ func (in *billedIn) tax(c cell) {
 	tax := store.InvoiceTax{
 		Position: int(read(c, "position", form.SequenceNumber)), TaxCode: c.Get("tax_code"), Component: c.Get("component"),
 		Percent: read(c, "percent", form.ParsePercent), Base: c.amount("base"),
-		Amount: c.amount("amount"),
+		Amount: c.amount("amount"), AppliesTo: c.Get("applies_to"), OnRelease: c.yes("on_release"),
 	}
 	if i := in.under(c); i != nil {
 		i.taxes = append(i.taxes, tax)
@@ -238,6 +249,7 @@ func (in *billedIn) share(c cell) {
 	share := store.InvoiceJob{
 		JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"),
 		RetainagePercent: read(c, "retainage_percent", form.ParsePercent), Retainage: c.amount("retainage"),
+		TaxCode: c.Get("tax_code"),
 	}
 	if i := in.under(c); i != nil {
 		i.shares = append(i.shares, share)
@@ -266,7 +278,7 @@ func (in *billedIn) workOf(c cell, entry, document, line string) *sourceWork {
 func (in *billedIn) source(c cell) {
 	s := sourceIn{
 		cell: c, charge: c.amount("charge"), amount: c.amount("amount"), part: int(read(c, "part", form.SequenceNumber)), chosen: c.chosen(),
-		work: in.workOf(c, c.Get("time_entry"), c.Get("document"), c.Get("line")),
+		work: in.workOf(c, c.Get("time_entry"), c.Get("document"), c.Get("line")), released: c.yes("released"),
 	}
 	i := in.under(c)
 	if i == nil || s.work == nil {
@@ -279,7 +291,7 @@ func (in *billedIn) source(c cell) {
 	switch {
 	case taken || s.part <= s.work.Parts:
 		c.wrong("", "%s is on another invoice already", s.work.Key)
-	case s.work.Status != store.Approved:
+	case s.work.Status != store.Approved && !s.released:
 		c.wrong("", "%s is not approved, so it can't be on an invoice", s.work.Key)
 	case s.work.CustomerID != i.CustomerID:
 		c.wrong("", "%s is for another customer than invoice %s", s.work.Key, i.ref)
@@ -288,7 +300,10 @@ func (in *billedIn) source(c cell) {
 		s.work.parts = map[int]money.Amount{}
 	}
 	s.work.parts[s.part] = s.amount + s.chosen.Down - s.chosen.Up
-	s.work.issued = s.work.issued || i.Status == store.Issued
+	if s.released {
+		s.work.parts[s.part] = 0
+	}
+	s.work.issued = s.work.issued || i.Status == store.Issued && !s.released
 	i.sources = append(i.sources, s)
 }
 
@@ -416,8 +431,11 @@ func (i *invoiceIn) addsUp() {
 		}
 		byPosition[s.position] -= s.amount
 		byJob[s.work.JobID] -= s.amount
-		s.work.addsUp(s)
+		if !s.released {
+			s.work.addsUp(s)
+		}
 	}
+	sources -= i.creditsAddUp(byPosition, byJob)
 	sources += i.typedAddsUp(byPosition, byJob)
 	sum("the lines", i.Subtotal, lines)
 	sum("the entries, cost lines and typed lines", i.Subtotal, sources)
@@ -425,8 +443,11 @@ func (i *invoiceIn) addsUp() {
 	sum("the taxes", i.Tax, taxes)
 	sum("the shares' retainage", i.Retainage, retainage)
 	sum("subtotal and tax", i.Total, i.Subtotal+i.Tax)
-	sum("total less retainage", i.DueNow, i.Total-i.Retainage)
-	if i.Subtotal < 0 || i.DueNow < 0 {
+	sum("total less retainage and what is prepaid", i.DueNow, i.Total-i.Retainage-i.Prepaid)
+	switch {
+	case i.on != "" && (i.Subtotal >= 0 || i.DueNow > 0 || len(i.sources)+len(i.typed) > 0):
+		i.wrong("", "a credit note credits what is on its invoice, with amounts below 0")
+	case i.on == "" && (i.Subtotal < 0 || i.DueNow < 0):
 		i.wrong("", "%s", billing.ErrNegative)
 	}
 	for position, left := range byPosition {
@@ -530,7 +551,7 @@ func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
 		row := store.InvoiceSource{
 			InvoiceID: i.ID, InvoiceLineID: store.Ref(lineIDs[s.position]), EntryID: s.work.EntryID, CostLineID: s.work.LineID, Part: s.part,
 			Way: string(s.chosen.Way), Typed: s.chosen.Typed, Runs: s.chosen.Runs, Charge: s.charge, Amount: s.amount, Up: s.chosen.Up,
-			Down: s.chosen.Down, AllDown: s.chosen.AllDown, Reason: s.chosen.Reason,
+			Down: s.chosen.Down, AllDown: s.chosen.AllDown, Reason: s.chosen.Reason, Released: s.released,
 		}
 		if _, err := store.Insert(in.Tx, &row); err != nil {
 			return err
@@ -541,6 +562,9 @@ func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
 
 // saveIssued saves an invoice as a draft with everything under it, and then issues it as it was.
 func (in *billedIn) saveIssued(i *invoiceIn) error {
+	if err := in.findCredited(i); err != nil {
+		return err
+	}
 	head := i.Invoice
 	head.Status, head.Number, head.IssuedAt = store.Draft, nil, nil
 	if err := in.Create(&head).Error; err != nil {
@@ -575,6 +599,9 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	parts := make([]drafting.DraftSource, len(i.sources))
 	for n, s := range i.sources {
 		parts[n] = drafting.DraftSource{JobID: s.work.JobID, PhaseID: s.work.PhaseID, Amount: s.amount}
+		if s.released {
+			continue
+		}
 		if err := in.keepCosts(s.work); err != nil {
 			return err
 		}
@@ -582,10 +609,23 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	if err := in.saveSources(i, lineIDs); err != nil {
 		return err
 	}
-	if err := drafting.LayParts(in.Session, i.ID, append(parts, i.typedParts()...)); err != nil {
+	credited, err := in.saveCredits(i)
+	if err != nil {
 		return err
 	}
-	return in.Exec(setIssued, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error
+	parts = append(append(parts, i.typedParts()...), credited...)
+	if err := drafting.LayParts(in.Session, i.ID, parts); err != nil {
+		return err
+	}
+	for _, say := range []string{sayTaxes, sayCodes} { // a bundle of before does not
+		if err := in.Exec(say, i.ID).Error; err != nil {
+			return err
+		}
+	}
+	if err := in.Exec(setIssued, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error; err != nil || i.CreditOf == nil {
+		return err
+	}
+	return billed.ReleaseCredited(in.Session, i.ID)
 }
 
 // keepCosts gives billed work what it was costed and charged at.

@@ -65,7 +65,8 @@ const lineRows = `SELECT l.*, ifnull((SELECT i.code FROM items i
   LEFT JOIN cost_codes k ON k.id = l.cost_code_id ORDER BY d.id, l.line_order`
 
 const invoiceHeadRows = `SELECT r.*, c.code AS customer,
-  ifnull((SELECT media FROM logos WHERE sha256 = r.company_logo), '') AS logo_media
+  ifnull((SELECT media FROM logos WHERE sha256 = r.company_logo), '') AS logo_media,
+  ifnull((SELECT o.prefix || o.number FROM invoices o WHERE o.id = r.credit_of), '') AS credit_on
   FROM refs r JOIN customers c ON c.id = r.customer_id
   ORDER BY r.status = 'draft', r.number, r.id`
 
@@ -87,11 +88,35 @@ const invoiceJobRows = `SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
 const invoiceSourceRows = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document,
   ifnull(c.line, '') AS line,
   CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount, s.part, s.way, s.typed, s.runs, s.up, s.down,
-  s.all_down, s.reason
+  s.all_down, s.reason, s.released = 1 AND s.down = 0
+    AND NOT EXISTS (SELECT 1 FROM credits x WHERE x.source_id = s.id AND x.again = 0) AS idle
   FROM invoice_sources s JOIN refs r ON r.id = s.invoice_id LEFT JOIN time_entries e ON e.id = s.entry_id
   LEFT JOIN cost_lines c ON c.id = s.cost_line_id
   LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
   ORDER BY r.status = 'draft', r.number, r.id, s.entry_id IS NULL, s.entry_id, d.id, c.line_order`
+
+const creditRows = `SELECT x.*, r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document, ifnull(c.line, '') AS line,
+  ifnull(s.part, 0) AS part, ifnull(l.position, 0) AS line_position
+  FROM credits x JOIN refs r ON r.id = x.invoice_id LEFT JOIN invoice_sources s ON s.id = x.source_id
+  LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN cost_lines c ON c.id = s.cost_line_id
+  LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = x.line_id
+  ORDER BY r.number, x.position, entry, document, c.line_order, part, line_position`
+
+// sayTaxes gives the taxes and shares of an invoice that does not say it what they are on.
+const (
+	sayTaxes = `UPDATE invoice_taxes SET applies_to = t.applies_to, on_release = t.on_release FROM taxes_of_invoices t
+  WHERE t.id = invoice_taxes.id AND invoice_taxes.applies_to = '' AND invoice_taxes.invoice_id = ?`
+	sayCodes = `UPDATE invoice_jobs SET tax_code = t.code FROM taxes_of_jobs t WHERE t.invoice_id = invoice_jobs.invoice_id
+  AND t.job_id = invoice_jobs.job_id AND invoice_jobs.tax_code = '' AND invoice_jobs.invoice_id = ?`
+)
+
+// creditedSource and creditedLine find what a note credits on its invoice.
+const (
+	creditedSource = `SELECT id FROM invoice_sources WHERE invoice_id = @invoice AND part = @part
+  AND (entry_id = @entry OR cost_line_id = @line)`
+	creditedLine = `SELECT n.id, t.phase_id FROM invoice_lines n JOIN typed_lines t ON t.id = n.typed_line_id
+  WHERE n.invoice_id = @invoice AND n.position = @position`
+)
 
 const billedSegments = `SELECT g.entry_id, g.class, g.minutes, g.straight, g.gross, g.burden, g.cost, g.charge, e.ref AS entry
   FROM segments_of_hours g JOIN time_entries e ON e.id = g.entry_id WHERE g.billed = 1 ORDER BY e.id, g.class`
@@ -108,12 +133,12 @@ const allocationRows = `SELECT p.ref AS payment, i.prefix || i.number AS invoice
 
 const workEntries = `SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
   e.phase_id, e.minutes, e.billed, e.charge, ifnull(e.charge, 0) - e.drafted - e.invoiced - e.written AS "left",
-  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.entry_id = e.id AND s.released = 0) AS parts
+  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.entry_id = e.id) AS parts
   FROM time_entries e JOIN jobs j ON j.id = e.job_id`
 
 const workLines = `SELECT l.id, l.id AS line_id, d.ref || '/' || l.line AS key, j.id AS job_id, ifnull(j.customer_id, 0) AS customer_id,
   d.status, l.phase_id, l.billed, l.charge, ifnull(l.charge, 0) - l.drafted - l.invoiced - l.written AS "left",
-  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.cost_line_id = l.id AND s.released = 0) AS parts
+  (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.cost_line_id = l.id) AS parts
   FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id JOIN jobs j ON j.id = l.job_id`
 
 const setIssued = `UPDATE invoices SET status = 'issued', number = ?, issued_at = ?, seal = ?

@@ -51,8 +51,9 @@ var rowsOf = map[string]string{
 		(SELECT ifnull(sum(base), 0) FROM cost_lines WHERE document_id = d.id) + d.freight + d.tax AS amount
 		FROM cost_documents d WHERE d.supplier_id = @id ORDER BY d.date DESC, d.id DESC LIMIT @newest`,
 	"customer": `SELECT * FROM (
-		SELECT 'invoice' AS kind, i.id AS key, i.date, 'Invoice ' || i.prefix || i.number AS title,
-		  CASE WHEN b.settled THEN 'paid' ELSE 'open' END AS detail, i.total AS amount
+		SELECT 'invoice' AS kind, i.id AS key, i.date,
+		  iif(i.credit_of IS NULL, 'Invoice ', 'Credit note ') || i.prefix || i.number AS title,
+		  CASE WHEN i.credit_of IS NOT NULL THEN '' WHEN b.settled THEN 'paid' ELSE 'open' END AS detail, i.total AS amount
 		FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id WHERE i.customer_id = @id AND i.status = 'issued'
 		UNION ALL SELECT 'job', j.number, j.start, 'Job ' || j.number || ' ' || j.name, j.status, NULL FROM jobs j WHERE j.customer_id = @id)
 		ORDER BY date DESC LIMIT @newest`,

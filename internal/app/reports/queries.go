@@ -9,17 +9,21 @@ const costRows = `SELECT l.*, d.ref AS document, d.void, ifnull(j.number, '') AS
 const jobsInOrder = `SELECT j.*, ifnull(c.code, '') AS customer_code FROM jobs j
   LEFT JOIN customers c ON c.id = j.customer_id WHERE (? = 0 OR j.id = ?) ORDER BY j.number_order`
 
-const invoiceRows = `SELECT i.*, c.code, (SELECT b.paid FROM invoice_balance b WHERE b.invoice_id = i.id) AS paid
-  FROM invoices i JOIN customers c ON c.id = i.customer_id
-  WHERE i.status = 'issued' AND i.date BETWEEN ? AND ? AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?))
+// invoiceRows are the issued invoices; credit notes stand in what they take off.
+const invoiceRows = `SELECT i.*, c.code, b.paid, b.credited, b."left"
+  FROM invoices i JOIN customers c ON c.id = i.customer_id JOIN invoice_balance b ON b.invoice_id = i.id
+  WHERE i.status = 'issued' AND i.credit_of IS NULL AND i.date BETWEEN ? AND ?
+  AND (? = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?))
   ORDER BY i.number`
 
 const jobsOfInvoice = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ?
   ORDER BY j.number_order`
 
-const openOnDay = `SELECT c.code, i.due, i.due_now - (SELECT ifnull(sum(a.amount), 0) FROM settled_parts a
-  WHERE a.invoice_id = i.id AND a.date <= @day) AS balance
-  FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.date BETWEEN @from AND @day
+const openOnDay = `SELECT c.code, i.due, max(0, i.due_now
+  + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.date <= @day)
+  - (SELECT ifnull(sum(a.amount), 0) FROM settled_parts a WHERE a.invoice_id = i.id AND a.date <= @day)) AS balance
+  FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.credit_of IS NULL
+  AND i.date BETWEEN @from AND @day
   AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
   ORDER BY c.code, i.number`
 

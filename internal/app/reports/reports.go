@@ -230,8 +230,8 @@ func unbilledReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	type row struct {
 		store.Invoice
-		Code string
-		Paid money.Amount
+		Code                 string
+		Paid, Credited, Left money.Amount
 	}
 	query := invoiceRows
 	invoices, err := store.Query[row](s.Tx, query, sc.From, sc.End(), sc.Job, sc.Job)
@@ -246,7 +246,7 @@ func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		}
 		rows = append(rows, []string{
 			i.NumberText(), i.Code, i.Date.String(), i.Due.String(), strings.Join(jobs, " "), s.Money(i.Subtotal), s.Money(i.Tax),
-			s.Money(i.Retainage), s.Money(i.Total), s.Money(0), s.Money(i.DueNow), s.Money(0), s.Money(i.Paid), s.Money(i.DueNow - i.Paid),
+			s.Money(i.Retainage), s.Money(i.Total), s.Money(i.Prepaid), s.Money(i.DueNow), s.Money(i.Credited), s.Money(i.Paid), s.Money(i.Left),
 		})
 	}
 	return rows, nil

@@ -147,10 +147,16 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 	for _, r := range rows {
 		bySource[r.ID] = r
 	}
+	note := "typed on the invoice"
+	if invoice.CreditOf != nil {
+		note = "credited of that line"
+	}
 	at := map[int64]int{}
 	for i, l := range lines {
 		at[l.ID] = i
-		of.Lines = append(of.Lines, workings.Billed{Text: cmp.Or(l.Text, drafting.CategoryTitles[l.Category]), Amount: l.Amount})
+		of.Lines = append(of.Lines, workings.Billed{
+			Text: cmp.Or(l.Text, drafting.CategoryTitles[l.Category]), Amount: l.Amount, Note: note,
+		})
 	}
 	for _, src := range sources {
 		b := bySource[src.SourceID]

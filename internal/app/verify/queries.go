@@ -1,8 +1,16 @@
 package verify
 
-// sourcesOfInvoice is what an invoice bills of work, and the lines of it that were typed.
+// sourcesOfInvoice is what an invoice bills of work, and the lines of it that were typed; of a credit note what it credits.
 const sourcesOfInvoice = `SELECT (SELECT ifnull(sum(amount), 0) FROM invoice_sources WHERE invoice_id = @invoice)
-  + (SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = @invoice AND typed_line_id IS NOT NULL)`
+  + (SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = @invoice AND typed_line_id IS NOT NULL)
+  - (SELECT ifnull(sum(amount), 0) FROM credits WHERE invoice_id = @invoice)`
+
+// addedUp adds up what drafts and invoices hold of some work, and what is written down of it less what is written up, net of credit notes.
+const addedUp = `SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0)
+    - ifnull(sum((SELECT sum(c.amount) FROM credits c WHERE c.source_id = s.id)), 0),
+  ifnull(sum(s.down - s.up), 0)
+    + ifnull(sum((SELECT sum(iif(c.again = 1, c.up, c.amount)) FROM credits c WHERE c.source_id = s.id)), 0)
+  FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id`
 
 // links are counts of rows that do not say of each other what they should: each is 0. A span of dates is all of them.
 var links = []struct{ what, query string }{
@@ -14,13 +22,19 @@ var links = []struct{ what, query string }{
 	{"sources whose work does not say so", `SELECT count(*) FROM invoice_sources s LEFT JOIN time_entries e ON e.id = s.entry_id
 		LEFT JOIN cost_lines l ON l.id = s.cost_line_id
 		WHERE s.released = 0 AND ifnull(e.invoice_id, l.invoice_id) IS NULL`},
-	{"work billed on a draft, or on an issued invoice and not billed", `SELECT count(*) FROM time_entries e
-		WHERE e.billed <> EXISTS (SELECT 1 FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id
-		WHERE s.entry_id = e.id AND s.released = 0 AND i.status = 'issued')`},
+	{"work that is locked and not billed, or billed and not locked", `SELECT (SELECT count(*) FROM time_entries e
+		WHERE e.billed <> EXISTS (SELECT 1 FROM locked_work WHERE entry_id = e.id))
+		+ (SELECT count(*) FROM cost_lines l WHERE l.billed <> EXISTS (SELECT 1 FROM locked_work WHERE cost_line_id = l.id))`},
+	{"work released that is not wholly credited, or credited to bill again and not released", `SELECT count(*) FROM invoice_sources s
+		JOIN credit_left k ON k.source_id = s.id JOIN invoices i ON i.id = s.invoice_id WHERE i.status = 'issued' AND s.released <>
+		(s.amount <> 0 AND k."left" = 0 AND EXISTS (SELECT 1 FROM credits c WHERE c.source_id = s.id AND c.again = 1))`},
+	{"invoices of which more was credited than was billed", `SELECT count(*) FROM credit_left k
+		JOIN invoices i ON i.id = k.invoice_id WHERE i.credit_of IS NULL AND k."left" * ifnull((SELECT s.amount FROM invoice_sources s
+		WHERE s.id = k.source_id), (SELECT l.amount FROM invoice_lines l WHERE l.id = k.line_id)) < 0`},
 	{"billed work that is not approved", `SELECT (SELECT count(*) FROM time_entries WHERE billed = 1
 		AND status <> 'approved') + (SELECT count(*) FROM cost_lines WHERE billed = 1 AND status <> 'approved')`},
 	{"billed amounts that are not the charge of their work", `SELECT count(*) FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
-		WHERE s.charge <> e.charge`},
+		WHERE s.released = 0 AND s.charge <> e.charge`},
 	{"sums of jobs that are not what is booked to them", `SELECT count(*) FROM (
 		SELECT * FROM (SELECT * FROM kind_sums WHERE works <> 0 EXCEPT SELECT * FROM added_up)
 		UNION ALL SELECT * FROM (SELECT * FROM added_up EXCEPT SELECT * FROM kind_sums))`},
@@ -29,14 +43,9 @@ var links = []struct{ what, query string }{
 		sum(ready), sum(held), sum(waiting_minutes), sum(waiting_cost), sum(waiting_charge), sum(iif(category = 'labour', cost, 0)),
 		sum(iif(category = 'labour', waiting_cost, 0)) FROM kind_sums GROUP BY 1, 2))
 		+ (SELECT (SELECT count(*) FROM (SELECT DISTINCT job_id, phase_id FROM kind_sums)) <> (SELECT count(*) FROM job_sums))`},
-	{"work whose invoices are not added up on it", `SELECT (SELECT count(*) FROM time_entries e WHERE (e.drafted, e.invoiced, e.written) IS NOT
-		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0),
-		ifnull(sum(s.down - s.up), 0)
-		FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id WHERE s.entry_id = e.id AND s.released = 0))
-		+ (SELECT count(*) FROM cost_lines l WHERE (l.drafted, l.invoiced, l.written) IS NOT
-		(SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0),
-		ifnull(sum(s.down - s.up), 0)
-		FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id WHERE s.cost_line_id = l.id AND s.released = 0))`},
+	{"work whose invoices and credit notes are not added up on it", `SELECT (SELECT count(*) FROM time_entries e
+		WHERE (e.drafted, e.invoiced, e.written) IS NOT (` + addedUp + ` WHERE s.entry_id = e.id))
+		+ (SELECT count(*) FROM cost_lines l WHERE (l.drafted, l.invoiced, l.written) IS NOT (` + addedUp + ` WHERE s.cost_line_id = l.id))`},
 	{"work of which more is billed and written down than is charged", "SELECT count(*) FROM overbilled"},
 	{"typed lines that are not the sum of the lines that stand for them", `SELECT count(*) FROM typed_lines t
 		JOIN invoices i ON i.id = t.invoice_id WHERE i.status = 'issued' AND t.amount <>
@@ -48,7 +57,7 @@ var links = []struct{ what, query string }{
 		GROUP BY supplier_id, number HAVING sum(documents) <> 0)`},
 	{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
 		(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
-	{"invoices that more is set against than was due", "SELECT count(*) FROM invoice_balance WHERE paid > due"},
+	{"invoices that more is set against than was due", "SELECT count(*) FROM invoice_balance WHERE paid > 0 AND paid > due - credited"},
 	{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
 		JOIN invoices i ON i.id = a.invoice_id
 		WHERE p.customer_id <> i.customer_id`},

@@ -203,7 +203,7 @@ func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
 		if err != nil {
 			return err
 		}
-		if i.Retainage == 0 { // else some of the tax may be due when what is retained is released
+		if i.Retainage == 0 && i.CreditOf == nil { // else some of the tax may be due when what is retained is released
 			v.differs(what+" tax "+t.Component, v.Money(t.Amount), v.Money(amount))
 		}
 		tax += t.Amount
@@ -217,14 +217,14 @@ func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
 		if err != nil {
 			return err
 		}
-		if j.Subtotal >= 0 { // below 0 it gives back at most what was held
+		if j.Subtotal >= 0 && i.CreditOf == nil { // below 0 it gives back at most what was held
 			v.differs(what+" retainage of a job", v.Money(j.Retainage), v.Money(held))
 		}
 		retainage += j.Retainage
 	}
 	v.differs(what+" tax", v.Money(i.Tax), v.Money(tax))
 	v.differs(what+" retainage", v.Money(i.Retainage), v.Money(retainage))
-	v.differs(what+" due now", v.Money(i.DueNow), v.Money(i.Subtotal+tax-retainage))
+	v.differs(what+" due now", v.Money(i.DueNow), v.Money(i.Subtotal+tax-retainage-i.Prepaid))
 	return nil
 }
 

@@ -13,6 +13,7 @@ type Billed struct {
 	Text   string
 	Amount money.Amount
 	Work   []Work
+	Note   string // how it came about, where no work stands behind it
 }
 
 // Work is an entry or a cost line on an invoice, all of it or a part, as it was chosen (calculation.md section 7).
@@ -86,7 +87,7 @@ func (s Show) OfInvoice(i Invoice) Step {
 		}
 		lines[n] = s.Sum(l.Text, work)
 		if len(work) == 0 {
-			lines[n] = Step{Label: l.Text, Formula: "typed on the invoice", Result: s.Amount(l.Amount)}
+			lines[n] = Step{Label: l.Text, Formula: l.Note, Result: s.Amount(l.Amount)}
 		}
 		if len(work) == 1 {
 			lines[n] = work[0] // a line that stands for one thing is that thing

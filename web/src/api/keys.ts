@@ -39,6 +39,8 @@ export const stale = {
   clock: ['clock', 'time', 'time-day', ...sums],
   users: ['users'],
   prices: ['prices', 'choices', 'costs'],
+  /** It was only looked at. */
+  nothing: [],
   everything: undefined,
 } satisfies Record<string, Topic[] | undefined>
 

@@ -984,6 +984,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{id}/credit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What of an issued invoice can be credited
+         * @description What of an issued invoice can be credited.
+         */
+        get: operations["creditable"];
+        put?: never;
+        /**
+         * Make a credit note on an issued invoice
+         * @description Make a credit note on an issued invoice. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
+        post: operations["creditInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{id}/csv": {
         parameters: {
             query?: never;
@@ -3056,6 +3080,71 @@ export interface components {
              */
             waiting: number;
         };
+        CreditLine: {
+            /** @description absent: all that is left of it */
+            amount?: string;
+            /**
+             * @description bill again, or allowed: written down
+             * @enum {string}
+             */
+            becomes: "again" | "allowed";
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "source" | "line";
+            reason?: string;
+        };
+        CreditRow: {
+            /** @description of a note: off what is due */
+            amount: components["schemas"]["Decimal"];
+            /**
+             * @description of what is credited
+             * @enum {string}
+             */
+            becomes?: "again" | "allowed";
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date?: string;
+            /** Format: int64 */
+            id: number;
+            number?: string;
+            reason?: string;
+            text?: string;
+        };
+        Creditable: {
+            /** @description as it was billed */
+            amount: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            detail?: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "source" | "line";
+            /** @description less what was credited */
+            left: components["schemas"]["Decimal"];
+            /** @description the line of the invoice that it is on */
+            line: string;
+            quantity?: string;
+            text: string;
+        };
+        CreditedInvoice: {
+            after: components["schemas"]["Decimal"];
+            /** @description ready to bill again */
+            again: components["schemas"]["Decimal"];
+            /** @description the balance of the invoice */
+            before: components["schemas"]["Decimal"];
+            /** @description what of payments becomes the customer's credit */
+            credit: components["schemas"]["Decimal"];
+            /** @description allowed, so written down */
+            down: components["schemas"]["Decimal"];
+            note: components["schemas"]["InvoiceView"];
+        };
         CrewDay: {
             hours: components["schemas"]["Decimal"];
             /** @description minutes of each worker of the crew, 0 for a hole, -1 where no hours are missing */
@@ -3321,6 +3410,8 @@ export interface components {
         };
         DraftRow: {
             balance: components["schemas"]["Decimal"];
+            /** @description of a credit note: the number of the invoice that it is on */
+            creditOn?: string;
             customer: string;
             /**
              * Format: date
@@ -3569,6 +3660,12 @@ export interface components {
             companyTaxNumber?: string;
             /** @description what the work on it cost */
             cost: components["schemas"]["Decimal"];
+            /** @description of a credit note, whose amounts are above 0 here: the number of its invoice */
+            creditOn?: string;
+            /** @description off what was due, by credit notes */
+            credited?: components["schemas"]["Decimal"];
+            /** @description of a credit note: what it credits */
+            credits?: components["schemas"]["CreditRow"][] | null;
             currency: string;
             customerAddress: string;
             customerName: string;
@@ -3593,6 +3690,8 @@ export interface components {
             jobs: string[] | null;
             /** Format: int64 */
             more?: number;
+            /** @description the credit notes on it */
+            notes?: components["schemas"]["CreditRow"][] | null;
             number: string;
             offered?: components["schemas"]["OfferedSource"][] | null;
             /** @description text above the lines */
@@ -4121,6 +4220,14 @@ export interface components {
             code: string;
             key?: string;
             name: string;
+        };
+        NewCredit: {
+            date: string;
+            /** @description made by the client, so that a retry makes nothing twice */
+            key: string;
+            lines: components["schemas"]["CreditLine"][] | null;
+            /** @description what it says at its head */
+            text?: string;
         };
         NewCustomer: {
             address?: string;
@@ -10893,6 +11000,201 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    creditable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Creditable"][] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    creditInvoice: {
+        parameters: {
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCredit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CreditedInvoice"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

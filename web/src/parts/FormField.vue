@@ -96,6 +96,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
           v-model="value"
           :name="name"
           :placeholder="hint"
+          :autofocus="focus"
           :aria-invalid="!!sentence"
           :aria-describedby="`${id}-said`"
           @doubt="doubt = $event"

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import type { Schema } from '@/api/client'
-import { figure, longDay } from './figures'
+import { computed } from 'vue'
+import { figure, less, longDay } from './figures'
 
 /** An invoice as the customer will see it; paper keeps its light colours in every theme. */
-defineProps<{ invoice: Schema['InvoiceView'] }>()
+const props = defineProps<{ invoice: Schema['InvoiceView'] }>()
+const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'))
 </script>
 
 <template>
-  <article class="paper invoice" :aria-label="invoice.number ? `Invoice ${invoice.number}` : 'Draft invoice'">
+  <article class="paper invoice" :aria-label="invoice.number ? `${title} ${invoice.number}` : 'Draft invoice'">
     <header>
       <img v-if="invoice.companyLogo" :src="`/api/logos/${invoice.companyLogo}`" alt="" />
       <b>{{ invoice.companyName }}</b><small
@@ -21,14 +23,20 @@ defineProps<{ invoice: Schema['InvoiceView'] }>()
         ><br /><span class="address">{{ invoice.customerAddress }}</span>
       </div>
       <dl>
-        <dt>Invoice</dt>
+        <dt>{{ title }}</dt>
         <dd>
           <b v-if="invoice.number">{{ invoice.number }}</b><span v-else><b>draft</b>, numbered at issue</span>
         </dd>
         <dt>Date</dt>
         <dd>{{ longDay(invoice.date) }}</dd>
-        <dt>Due</dt>
-        <dd>{{ longDay(invoice.due) }}</dd>
+        <template v-if="invoice.creditOn">
+          <dt>On invoice</dt>
+          <dd>{{ invoice.creditOn }}</dd>
+        </template>
+        <template v-else>
+          <dt>Due</dt>
+          <dd>{{ longDay(invoice.due) }}</dd>
+        </template>
         <template v-if="invoice.orderNumber">
           <dt>Your order</dt>
           <dd>{{ invoice.orderNumber }}</dd>
@@ -76,12 +84,14 @@ defineProps<{ invoice: Schema['InvoiceView'] }>()
         </tr>
         <tr v-if="invoice.hasRetainage">
           <td></td>
-          <td colspan="2">Retainage</td>
-          <td class="n">{{ figure(`-${invoice.retainage}`) }}</td>
+          <td colspan="2">{{ invoice.creditOn ? 'Retainage, held no more' : 'Retainage' }}</td>
+          <td class="n">{{ figure(less(invoice.retainage)) }}</td>
         </tr>
         <tr class="due">
           <td></td>
-          <td colspan="2">Due now, {{ invoice.currency }}</td>
+          <td colspan="2">
+            {{ invoice.creditOn ? 'Credited' : 'Due now' }}, {{ invoice.currency }}
+          </td>
           <td class="n" data-total="due">{{ figure(invoice.dueNow) }}</td>
         </tr>
       </tbody>

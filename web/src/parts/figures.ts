@@ -96,6 +96,9 @@ export function weekdayNumber(date: string): number {
   return parts(date).getUTCDay()
 }
 
+/** The book's decimal with the other sign. */
+export const less = (decimal: string) => (decimal.startsWith('-') ? decimal.slice(1) : `-${decimal}`)
+
 export const kindNames: Record<string, string> = {
   labour: 'Labour',
   material: 'Material',

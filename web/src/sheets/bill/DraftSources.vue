@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
 import { useUndo } from '@/book/undo'
 import Ledger from '@/parts/Ledger.vue'
-import { counted, kindNames, shortDay } from '@/parts/figures'
+import { counted, kindNames, less, shortDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import HeadForm, { headOf } from './HeadForm.vue'
 import PartForm from './PartForm.vue'
@@ -128,7 +128,7 @@ const later = (r: DraftRow) => r.later
 const warn = () => 'warnword' as const
 /** What is written down is below 0, what is written up above. */
 function written(r: DraftRow) {
-  if (r.down) return r.down.startsWith('-') ? r.down.slice(1) : `-${r.down}`
+  if (r.down) return less(r.down)
   return r.up ?? ''
 }
 const groups = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage', 'fixed', 'other', 'discount']

@@ -11,10 +11,12 @@ import PaperInvoice from '@/parts/PaperInvoice.vue'
 import SureButton from '@/parts/SureButton.vue'
 import Trail from '@/parts/Trail.vue'
 import Workings from '@/parts/Workings.vue'
-import { counted, shortDay } from '@/parts/figures'
+import { counted, figure, shortDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useWorkings } from '@/parts/workings'
+import CreditNote from './CreditNote.vue'
 import DraftSources from './DraftSources.vue'
+import IssuedSources from './IssuedSources.vue'
 import RecordPayment from './RecordPayment.vue'
 import TypedForm from './TypedForm.vue'
 import type { Typed } from './parts'
@@ -41,7 +43,17 @@ async function began(view: Schema['InvoiceView']) {
   beginning.value = false
   await show(view.id)
 }
-watch(open, clear)
+/** A credit note on the invoice that is open is in hand. */
+const crediting = ref(false)
+async function noted(note: Schema['InvoiceView']) {
+  crediting.value = false
+  queries.setQueryData(['invoice', note.id], note)
+  await scope.change({ span: 'all', open: String(note.id) })
+}
+watch(open, () => {
+  crediting.value = false
+  clear()
+})
 const groupings = [
   ['trade', 'trade'],
   ['worker', 'worker'],
@@ -104,7 +116,12 @@ async function drop() {
 const balance = (r: Schema['DraftRow']) => (props.drafts ? r.dueNow : r.balance)
 const columns = computed<Column<Schema['DraftRow']>[]>(() => [
   { id: 'number', label: 'Invoice no.', width: 96, value: (r) => r.number || 'draft' },
-  { id: 'customer', label: 'Customer', value: (r) => r.customer, sub: (r) => r.title },
+  {
+    id: 'customer',
+    label: 'Customer',
+    value: (r) => r.customer,
+    sub: (r) => (r.creditOn ? `credit note on ${r.creditOn}` : r.title),
+  },
   {
     id: 'due',
     label: 'Due',
@@ -128,17 +145,18 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
   { id: 'balance', label: 'Balance', kind: 'money', width: 96, value: balance, total: true },
   { id: 'trail', label: 'Trail', width: 56, value: (r) => r.trail.text, text: () => '', hideBelow: 1100 },
 ])
-type Source = NonNullable<Schema['InvoiceView']['sources']>[number]
-const sources: Column<Source>[] = [
-  { id: 'date', label: 'Date', kind: 'date', width: 80, value: (s) => s.date, text: (s) => shortDay(s.date) },
-  { id: 'what', label: 'Entry or cost line', value: (s) => s.text, sub: (s) => s.detail },
-  { id: 'quantity', label: 'Quantity', width: 110, value: (s) => s.quantity },
-  { id: 'amount', label: 'Amount', kind: 'money', width: 104, value: (s) => s.amount, rule: true, total: true },
-]
 </script>
 
 <template>
-  <div class="split bill" :class="{ three: showWorkings }">
+  <CreditNote
+    v-if="crediting && invoice"
+    :key="invoice.id"
+    :invoice="invoice"
+    :today="scope.today.value"
+    @done="noted"
+    @close="crediting = false"
+  />
+  <div v-else class="split bill" :class="{ three: showWorkings }">
     <section>
       <Teleport to="#bill-acts">
         <span class="said" role="alert">{{ said }}</span>
@@ -147,6 +165,7 @@ const sources: Column<Source>[] = [
           <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf?backup=yes`" target="_blank">PDF with backup</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/csv`" download>CSV</v-btn>
+          <v-btn v-if="invoice.status === 'issued' && !invoice.creditOn" @click="crediting = true">Credit note</v-btn>
           <template v-if="invoice.status === 'draft'">
             <SureButton label="Drop draft" sure="Its work is ready to bill again." :disabled="busy" @sure="drop" />
             <SureButton
@@ -222,7 +241,7 @@ const sources: Column<Source>[] = [
         <template #customer="{ row }"
           ><span class="two"
             ><span class="strong">{{ row.customer }}</span
-            ><small>{{ row.title }}</small></span
+            ><small>{{ row.creditOn ? `credit note on ${row.creditOn}` : row.title }}</small></span
           ></template
         >
         <template #due="{ row }"
@@ -234,18 +253,7 @@ const sources: Column<Source>[] = [
         <template #trail="{ row }"><Trail :trail="row.trail" kind="invoice" :ids="[row.id]" /></template>
       </Ledger>
       <DraftSources v-if="invoice?.status === 'draft'" :invoice="invoice" class="work" />
-      <Ledger
-        v-else-if="invoice"
-        name="sources"
-        label="What is on it"
-        of="source"
-        :columns="sources"
-        :rows="invoice.sources ?? []"
-        :row-key="(s) => `${s.kind}${s.id}`"
-        class="list"
-      >
-        <template #tools><h2 class="strong one-line">On this invoice</h2></template>
-      </Ledger>
+      <IssuedSources v-else-if="invoice" :invoice="invoice" class="list" />
     </section>
     <section v-if="rows.length" class="desktop">
       <Await v-slot="{ data }" :of="asked" what="the invoice">
@@ -266,7 +274,12 @@ const sources: Column<Source>[] = [
             {{ text }}
           </button>
         </div>
-        <div v-else class="bar soft">Issued: it can no longer be changed.</div>
+        <div v-else class="bar soft">
+          <span>Issued: it can no longer be changed.</span>
+          <button v-for="n in data.notes" :key="n.id" class="lnk" @click="show(n.id)">
+            {{ figure(n.amount) }} credited by {{ n.number }}
+          </button>
+        </div>
         <p v-if="data.unprintable?.length" class="said unprinted" role="status">
           The paper can't print some characters of these and has a ? for each: {{ data.unprintable.join('; ') }}
         </p>
@@ -324,9 +337,6 @@ const sources: Column<Source>[] = [
   flex: 3 1 70%;
   min-height: 14rem;
   border-top: 3px double var(--rule-strong);
-}
-.one-line {
-  white-space: nowrap;
 }
 @media (max-width: 1180px) {
   .bill:not(.three) {
