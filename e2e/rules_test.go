@@ -283,6 +283,58 @@ func TestAMarkupIsPutOnTheGoodsAlone(t *testing.T) {
 
 // TestHalfAJobNowAndHalfLater bills a part of some work of a draft, writes some off, holds some and takes one change back: the paper
 // follows at once, what is left is ready again once the draft is issued, and nothing is lost or doubled.
+// A fixed price is billed by its schedule over three months, with a change order in between, and another by instalments that come due.
+func TestPercentCompleteAndInstalments(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	schedule := func() billing.Schedule {
+		out, err := billing.ScheduleOf(ctx, u.book.Book, book.Console, "1189")
+		require.NoError(t, err)
+		return out
+	}
+	list := `[aria-label="Lines of the fixed price"]`
+	cell := func(row, column string) string {
+		return list + ` tbody tr[data-row]:nth-child(` + row + `) td:nth-child(` + column + `) input`
+	}
+	u.open("/bill")
+	u.must(u.See(`[aria-label="Fixed prices"]`), u.ClickIn(`[aria-label="Fixed prices"] tr`, "1189", ".lnk"), u.See(list))
+	u.accessible("a schedule of values")
+	u.must(u.Type(cell("2", "4"), "101\r"))
+	u.sees("complete is 0 to 100 %")
+	u.must(u.Type(cell("2", "4"), "85\r"), u.SeeText("32,000.00"), u.Type(cell("3", "5"), "6000\r"), u.SeeText("38,000.00"))
+	u.sees("as the customer will read it")
+	u.accessible("a schedule that is billed")
+	u.must(u.Press("Open draft"), u.See(`[data-total="due"]`), u.Press("Issue invoice"), u.Press("Issue invoice"))
+	u.sees("it can no longer be changed")
+	now := schedule()
+	assert.Equal(t, []string{"145520.00", "166480.00"}, []string{now.Before, now.Left})
+
+	// The change order: the contract is raised, and the schedule says what there is to place.
+	folder, err := jobs.Folder(ctx, u.book.Book, book.Console, "1189")
+	require.NoError(t, err)
+	terms := folder.Typed
+	terms.Contract = "315333.33"
+	require.NoError(t, jobs.Change(ctx, u.book.Book, book.Console, "1189", terms))
+	u.open("/bill?list=values&job=1189")
+	u.must(u.See(list), u.Press("Schedule of values"), u.SeeText("3,333.33 to place"), u.Press("Add a row"))
+	u.must(u.Type(`[aria-label="Line of row 7"]`, "Ladder"), u.Type(`[aria-label="Amount of row 7"]`, "3333.33"))
+	u.accessible("a schedule that is changed")
+	u.must(u.Press("Save schedule"), u.Until(`!document.querySelector('form[aria-label="Schedule of values of job 1189"]')`))
+	u.must(u.Type(cell("7", "4"), "33.33\r"), u.SeeText("1,111.00"))
+	u.must(u.Type(`[aria-label="All lines at, percent"]`, "100"), u.Press("Set all"))
+	u.must(u.SeeText("169,813.33"))
+	now = schedule()
+	assert.Equal(t, []string{"169813.33", "0.00", "100.00"}, []string{now.Now, now.Left, now.Done})
+
+	u.open("/bill")
+	u.must(u.ClickIn(`[aria-label="Fixed prices"] tr`, "1184", "input"), u.Press("Make 1 draft"))
+	u.sees("Piles driven", "25,350.00")
+	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"))
+	u.sees("Issued:", "Halloway Oyster Co.")
+	u.open("/bill")
+	u.must(u.ClickIn(`[aria-label="Fixed prices"] tr`, "1184", "button.lnk"))
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Fixed prices"] tr')].some(r => /Decking laid[^]*ready/.test(r.innerText))`))
+}
+
 // Of an issued invoice some is credited: once to be billed again, once allowed. What is credited to bill again is on the next draft.
 func TestACreditNoteAndWhatItCreditsIsBilledAgain(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)

@@ -141,6 +141,16 @@ func shots(week, paper string) []shot {
 				p.Keys("100"), p.Press("Credit it"), p.See(`.invoice .due`),
 			)
 		}},
+		{name: "bill-values", asked: true, path: "/bill?list=values&job=1189", see: `[aria-label="Lines of the fixed price"] tfoot`,
+			do: func(p *browser.Page) error {
+				row := `[aria-label="Lines of the fixed price"] tbody tr[data-row]:nth-child(`
+				return errors.Join(
+					p.Type(row+`2) input`, "85\r"), p.SeeText("32,000.00"),
+					p.Type(row+`3) td:nth-child(5) input`, "6000\r"), p.SeeText("6,000.00"),
+				)
+			}},
+		{name: "bill-instalments", asked: true, path: "/bill?list=values&job=1184", see: `[aria-label="Lines of the fixed price"] tfoot`,
+			do: func(p *browser.Page) error { return p.Press("Instalments") }},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},

@@ -33,6 +33,16 @@ func (s *server) billOperations(api huma.API) {
 		takesOn(s, billing.TypeLines))
 	operate(api, http.MethodPut, "/api/invoices/{id}/head", "setHead", "Change the dates and the texts of a draft",
 		takesOn(s, billing.SetHead))
+	operate(api, http.MethodGet, "/api/jobs/{number}/schedule", "schedule", "How the fixed price of a job is billed",
+		ofNumber(s, billing.ScheduleOf))
+	operate(api, http.MethodPut, "/api/jobs/{number}/schedule", "saveSchedule", "Change the schedule of values of a job",
+		takesAt(s, billing.SaveSchedule))
+	operate(api, http.MethodPut, "/api/jobs/{number}/progress", "billProgress", "Bill the fixed price of a job by how far it has come",
+		takesAt(s, billing.BillProgress))
+	operate(api, http.MethodPut, "/api/jobs/{number}/instalments", "saveInstalments", "Change the instalments of a job",
+		takesAt(s, billing.SaveInstalments))
+	operate(api, http.MethodPut, "/api/instalments/{id}/reached", "reachInstalment", "Mark a milestone as reached",
+		takesOn(s, billing.ReachInstalment))
 	operate(api, http.MethodPost, "/api/bill/draft", "startDraft", "Begin a draft with lines that are typed", takes(s, billing.StartDraft))
 	operate(api, http.MethodPost, "/api/holds/let-go", "letGo", "Let the work of a job go that was held for later", does(s, billing.LetGo))
 	operate(api, http.MethodPost, "/api/invoices/{id}/drop", "dropDraft", "Drop a draft", atVersion(s,

@@ -33,7 +33,7 @@ var groups = []struct {
 	{"Time", "Hours by the week, the day or the line, and hours that come in as a table.", []string{"time"}},
 	{"Costs", "Suppliers' invoices, receipts, claims and logs, their scans, and what is paid back.", []string{"costs", "attachments", "owed"}},
 	{"Approval", "What was handed in, and loose ends.", []string{"approve", "return", "today", "loose-ends", "trail"}},
-	{"Billing", "What is ready, drafts, invoices and payments.", []string{"bill", "invoices", "payments", "holds"}},
+	{"Billing", "What is ready, drafts, invoices and payments.", []string{"bill", "invoices", "payments", "holds", "instalments"}},
 	{"Jobs", "Jobs with their money, and reports.", []string{"jobs", "reports"}},
 	{
 		"Setup", "Workers, customers, rates, burdens, markups and prices, all by date.",
@@ -73,8 +73,9 @@ var words = func() map[string][]string {
 		"Document.kind": papers, "DocumentRow.kind": papers, "Regrouping.grouping": groupings, "InvoiceView.grouping": groupings,
 		"PartOf.kind": bill.SourceKinds, "PartOf.way": bill.PartWays, "PartOf.rest": bill.Rests,
 		"CreditLine.kind": bill.CreditKinds, "CreditLine.becomes": bill.Becomes, "CreditRow.becomes": bill.Becomes,
-		"Creditable.kind": bill.CreditKinds,
-		"TypedLine.kind":  bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
+		"Creditable.kind":  bill.CreditKinds,
+		"InstalmentRow.by": bill.InstalmentWays,
+		"TypedLine.kind":   bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
 		"Link.kind": {
 			"crew_week", "crew", "job", "budget", "terms", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve",
 			"invoice", "draft", "supplier", "worker", "customer", "item", "user",

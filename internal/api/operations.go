@@ -128,11 +128,24 @@ func takesOn[B, O any](s *server, f func(context.Context, *book.Book, book.Actor
 	}
 }
 
+// takesAt is takes for the job that the address names.
+func takesAt[B, O any](s *server, f func(context.Context, *book.Book, book.Actor, string, B) (O, error)) call[withNumber[B], O] {
+	return func(ctx context.Context, actor book.Actor, in *withNumber[B]) (O, error) {
+		return f(ctx, s.Book, actor, in.Number, in.Body)
+	}
+}
+
 // atVersion is the call of a use case on a record as it was seen.
 func atVersion[O any](s *server, f func(context.Context, *book.Book, book.Actor, int64, int64) (O, error)) call[withID[AtVersion], O] {
 	return func(ctx context.Context, actor book.Actor, in *withID[AtVersion]) (O, error) {
 		return f(ctx, s.Book, actor, in.ID, in.Body.Version)
 	}
+}
+
+// withNumber is what is sent of the job that the address names.
+type withNumber[B any] struct {
+	Number string `path:"number"`
+	Body   B
 }
 
 // tried is what is sent to change something that work rests on.

@@ -145,6 +145,15 @@ var Tables = []Table{
 		text("cost_code").to("cost_codes.csv").key(), text("hours").is("8, 8.5 or 8:30"), number("cost").needed(),
 		number("forecast").is("what it is expected to cost at completion, where that is not what follows from the rest"),
 	}, Example: []string{"1187", "drive", "labour", "320", "120", "5400.00", ""}},
+	{File: "schedule_lines.csv", Doc: "The schedules of values of fixed prices: their lines come to the contract.", Columns: []Column{
+		text("job").to("jobs.csv").key().needed(), integer("position").key().needed(), text("text").needed(), text("phase"),
+		number("amount").needed(), yesNo("rest").is("what was billed before there was a schedule is of this line").or("no"),
+	}, Example: []string{"1187", "1", "Mobilise", "", "18400.00", "no"}},
+	{File: "instalments.csv", Doc: "Parts of fixed prices agreed beforehand: each an amount, a percentage or the rest.", Columns: []Column{
+		text("job").to("jobs.csv").key().needed(), integer("position").key().needed(), text("text").needed(), number("amount").or("0"),
+		number("percent").is("of the contract").or("0"), yesNo("rest").is("what is left of the contract").or("no"),
+		date("due").is("blank: when its milestone is reached"), date("reached"),
+	}, Example: []string{"1187", "1", "At the start", "0", "30", "no", "2026-09-01", ""}},
 	{File: "time_entries.csv", Doc: "Hours: either a duration, or start, finish and break.", Columns: []Column{
 		text("ref").key().needed(), text("worker").to("workers.csv").needed(), date("date").needed(), text("job").to("jobs.csv").needed(),
 		text("phase"), text("cost_code").to("cost_codes.csv"), text("hours").is("8, 8.5 or 8:30"), text("start").is("07:00"),
@@ -222,10 +231,15 @@ var Tables = []Table{
 		number("prepaid").is("deposits applied").or("0"),
 	}},
 	{File: "typed_lines.csv", Doc: "What was typed on invoices: lines that no work stands behind, and discounts.", Columns: []Column{
-		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("kind").of("line", "discount").needed(),
+		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(),
+		text("kind").of("line", "discount", "progress", "instalment").needed(),
 		text("job").to("jobs.csv"), text("phase").to("phases.csv"), text("category"), text("text").needed(), number("quantity").or("0"),
 		text("unit"), number("percent").is("of a discount; 0 is an amount").or("0"),
 		number("amount").is("what it comes to: of a discount below 0").needed(),
+		integer("schedule_line").is("of progress: its position in the schedule; 0 is the job as a whole").or("0"),
+		integer("instalment").is("its position among those of the job").or("0"),
+		number("complete").is("of progress: percent; blank is an amount"), number("stored").or("0"),
+		yesNo("beyond").is("more than the contract is meant").or("no"),
 	}},
 	{File: "invoice_lines.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("job").to("jobs.csv").needed(),

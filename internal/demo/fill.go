@@ -49,6 +49,8 @@ type filler struct {
 	byCrew  map[string][]job
 	today   calendar.Date
 	monday  calendar.Date // of its week
+
+	billings int // of the dolphins so far
 }
 
 // Fill writes the demo book into an empty one.
@@ -72,7 +74,7 @@ func Fill(ctx context.Context, a *book.Book) error {
 		today: today, monday: today.WeekStart(1),
 	}
 	for _, step := range []func() error{
-		f.itself, f.name, f.setRates, f.hire, f.letIn, f.openJobs, f.plan, f.listPrices, f.work, f.claims,
+		f.itself, f.name, f.setRates, f.hire, f.letIn, f.openJobs, f.plan, f.fixedPrices, f.listPrices, f.work, f.claims,
 		f.looseEnds, f.buyFrom, f.collect,
 	} {
 		if err := step(); err != nil {
@@ -285,7 +287,12 @@ func (f *filler) work() error {
 // billWeek bills what is ready; at the last run some jobs are left to wait, one of them longer than it should.
 func (f *filler) billWeek(monday calendar.Date, week int) error {
 	billed := []string{""}
-	if week < billEvery {
+	if week >= billEvery {
+		if err := f.billValues(f.billings, monday+8); err != nil {
+			return err
+		}
+		f.billings++
+	} else {
 		billed = []string{"1179", "1182", "1192", "1196"}
 	}
 	for _, job := range billed {

@@ -548,7 +548,7 @@ type TypedLine struct {
 	ID        int64
 	InvoiceID int64
 	Position  int
-	Kind      string // line or discount
+	Kind      string // line, discount, progress or instalment
 	JobID     *int64 // nil: a discount on all jobs
 	PhaseID   *int64
 	Category  string // blank: a discount on all kinds
@@ -557,6 +557,37 @@ type TypedLine struct {
 	Unit      string
 	Percent   money.Percent // of a discount; 0: the amount
 	Amount    money.Amount  // what it comes to on the invoice: of a discount below 0
+	// Of a fixed price: the line of its schedule or the instalment, how complete it is (nil: an amount), with what is stored, and whether
+	// more than the contract is meant.
+	ScheduleLineID *int64
+	InstalmentID   *int64
+	Complete       *money.Percent
+	Stored         money.Amount
+	Beyond         bool
+}
+
+// ScheduleLine is a line of the schedule of values of a job.
+type ScheduleLine struct {
+	ID       int64
+	JobID    int64
+	PhaseID  *int64
+	Position int
+	Text     string
+	Amount   money.Amount
+	Rest     bool // what was billed before there was a schedule is of this line
+}
+
+// Instalment is a part of the fixed price of a job that was agreed beforehand: an amount, a percentage, or the rest.
+type Instalment struct {
+	ID       int64
+	JobID    int64
+	Position int
+	Text     string
+	Amount   money.Amount
+	Percent  money.Percent
+	Rest     bool
+	Due      *calendar.Date // nil: when its milestone is reached
+	Reached  *calendar.Date
 }
 
 // InvoiceTax is one tax component of an invoice.

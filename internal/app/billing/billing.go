@@ -100,7 +100,7 @@ type readyJob struct {
 // customer's draft takes the place of the lowest-numbered job on it.
 func runBilling(s *book.Session, run billRun) ([]int64, error) {
 	query := readyJobs
-	jobs, err := store.Query[readyJob](s.Tx, query, run.through, run.through)
+	jobs, err := store.Query[readyJob](s.Tx, query, map[string]any{"through": run.through})
 	if err != nil {
 		return nil, err
 	}
@@ -145,10 +145,11 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 		ids[i] = j.JobID
 	}
 	sources, err := drafting.ReadySources(s, ids, run.through)
-	if err != nil || len(sources) == 0 {
+	if err != nil {
 		return 0, err
 	}
-	if _, err := drafting.Totals(s, sources, run.date); err != nil {
+	due, err := dueInstalments(s, ids, run.through)
+	if err != nil || len(sources)+len(due) == 0 {
 		return 0, err
 	}
 	draft, err := newDraft(s, jobs[0].CustomerID, run.date)
@@ -162,10 +163,18 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 			Charge: src.Charge, Amount: src.Amount,
 		}
 	}
-	if err := s.CreateInBatches(&rows, 500).Error; err != nil {
+	if len(rows) > 0 {
+		if err := s.CreateInBatches(&rows, 500).Error; err != nil {
+			return 0, err
+		}
+	}
+	if err := billInstalments(s, draft, due); err != nil {
 		return 0, err
 	}
 	if err := drafting.LayOut(s, &draft); err != nil {
+		if errors.Is(err, billing.ErrNegative) {
+			err = errors.Join(err, drafting.Erase(s, draft.ID))
+		}
 		return 0, err
 	}
 	return draft.ID, madeDraft(s, draft)
@@ -246,7 +255,7 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 	if err := drafting.LayOut(s, &draft); err != nil {
 		return draft, err
 	}
-	if err := s.Exec(dropIdleDiscounts, draft.ID).Error; err != nil {
+	if err := s.Exec(dropIdle, draft.ID).Error; err != nil {
 		return draft, err
 	}
 	if err := takeNumber(s, &draft); err != nil {

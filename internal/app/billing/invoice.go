@@ -75,6 +75,7 @@ type DraftRow struct {
 // BillSheet is the Bill tab: what is ready, what is not, drafts and issued invoices.
 type BillSheet struct {
 	Ready    []ReadyRow    `json:"ready"`
+	Stages   []StageRow    `json:"stages" doc:"jobs with a fixed price, and what of it comes next"`
 	NotReady []NotReadyRow `json:"notReady"`
 	Drafts   []DraftRow    `json:"drafts"`
 	Issued   []DraftRow    `json:"issued"`
@@ -203,6 +204,9 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 			return sheet, err
 		}
 		if err := ready(s, &sheet, sc); err != nil {
+			return sheet, err
+		}
+		if sheet.Stages, err = stages(s, sc.Job, sc.End()); err != nil {
 			return sheet, err
 		}
 		if sheet.NotReady, err = notReady(s, sc); err != nil {

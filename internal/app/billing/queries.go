@@ -1,7 +1,8 @@
 package billing
 
 const readyJobs = `SELECT DISTINCT j.id AS job_id, j.customer_id, c.invoice_per, j.number_order FROM (
-  SELECT job_id FROM ready_hours WHERE date <= ? UNION ALL SELECT job_id FROM ready_lines WHERE date <= ?
+  SELECT job_id FROM ready_hours WHERE date <= @through UNION ALL SELECT job_id FROM ready_lines WHERE date <= @through
+  UNION ALL SELECT job_id FROM (` + instalmentsDue + `)
   ) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
 
 const jobHeads = `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
@@ -38,9 +39,12 @@ const linesOfInvoice = `SELECT l.*, j.number AS job_number, j.name AS job_name F
 
 const numbersOfJobs = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ? ORDER BY j.number_order`
 
-// dropIdleDiscounts drops the discounts of a draft that nothing on it is of.
-const dropIdleDiscounts = `DELETE FROM typed_lines WHERE invoice_id = ? AND kind = 'discount'
+// dropIdle drops what is typed on a draft and comes to nothing: discounts that nothing on it is of, progress and instalments of 0.
+const dropIdle = `DELETE FROM typed_lines WHERE invoice_id = ? AND kind <> 'line'
   AND NOT EXISTS (SELECT 1 FROM invoice_lines l WHERE l.typed_line_id = typed_lines.id)`
+
+// othersTyped is the last position of what a draft bills of fixed prices.
+const othersTyped = `SELECT ifnull(max(position), 0) FROM typed_lines WHERE invoice_id = ? AND kind NOT IN ('line', 'discount')`
 
 const typedRows = `SELECT t.*, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase FROM typed_lines t
   LEFT JOIN jobs j ON j.id = t.job_id LEFT JOIN phases p ON p.id = t.phase_id WHERE t.invoice_id = ? ORDER BY t.position`
@@ -127,3 +131,57 @@ const newestAllocations = `SELECT a.payment_id, a.invoice_id, a.amount FROM sett
 
 const creditsOfNote = `SELECT c.*, n.text FROM credits c JOIN invoice_lines n ON n.invoice_id = c.invoice_id AND n.position = c.position
   WHERE c.invoice_id = ? ORDER BY c.position, c.id`
+
+// fixedJobs are the jobs with fixed work, and what is agreed of it.
+const fixedJobs = `SELECT j.*, f.contract AS agreed, ifnull(c.name, '') AS customer FROM fixed_contracts f JOIN jobs j ON j.id = f.job_id
+  LEFT JOIN customers c ON c.id = j.customer_id`
+
+const fixedPhases = `SELECT p.* FROM phases p JOIN basis_of_work b ON b.phase_id = p.id WHERE p.job_id = ? AND b.basis = 'fixed'
+  ORDER BY p.code`
+
+// fixedDrafts are the drafts that bill the fixed price of a job, and draftsOfJob all drafts of it, the oldest first.
+const (
+	fixedDrafts = `SELECT i.* FROM invoices i WHERE i.status = 'draft' AND i.id IN (SELECT invoice_id FROM typed_lines
+  WHERE job_id = ? AND kind IN ('progress', 'instalment')) ORDER BY i.id`
+	draftsOfJob = `SELECT i.* FROM invoices i WHERE i.status = 'draft' AND i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)
+  ORDER BY i.id`
+)
+
+// valueSums are what was billed of a line, of that what is not on a draft of its own, and how the draft bills it.
+const valueSums = `ifnull(sum(b.billed), 0) AS before, ifnull(sum(iif(b.invoice_id = @draft, 0, b.drafted)), 0) AS elsewhere,
+  ifnull(sum(iif(b.invoice_id = @draft, b.drafted, 0)), 0) AS now,
+  ifnull(max(iif(b.invoice_id = @draft, b.typed_line_id, 0)), 0) AS typed_id,
+  max(b.typed_line_id) AS last_id`
+
+// valueTyped are lines with what was typed of each last.
+const valueTyped = `SELECT x.*, t.complete, ifnull(t.stored, 0) AS store FROM (`
+
+// scheduleLines are the lines of the schedule of a job, and wholeLine all that was billed of one without any.
+const (
+	scheduleLines = valueTyped + `SELECT l.position, l.id, l.phase_id, l.text, ifnull(p.code, '') AS phase, l.amount, ` + valueSums + `
+  FROM schedule_lines l
+  LEFT JOIN phases p ON p.id = l.phase_id LEFT JOIN fixed_billed b ON b.job_id = l.job_id
+    AND (b.schedule_line_id = l.id OR l.rest = 1 AND b.schedule_line_id IS NULL)
+  WHERE l.job_id = @job GROUP BY l.id) x LEFT JOIN typed_lines t ON t.id = x.last_id ORDER BY x.position`
+	wholeLine = valueTyped + `SELECT 0 AS id, ` + valueSums + ` FROM fixed_billed b WHERE b.job_id = @job) x
+  LEFT JOIN typed_lines t ON t.id = x.last_id`
+)
+
+const billedOfFixed = `SELECT ifnull(sum(billed), 0) AS billed, ifnull(sum(drafted), 0) AS drafted FROM fixed_billed WHERE job_id = ?`
+
+const instalmentRows = `SELECT n.*, (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.instalment_id = n.id) AS billed
+  FROM instalments n WHERE n.job_id = ? ORDER BY n.position`
+
+// instalmentsDue are the instalments whose date has come or whose milestone is reached, and of which nothing is billed or on a draft.
+const instalmentsDue = `SELECT n.* FROM instalments n JOIN jobs j ON j.id = n.job_id JOIN fixed_contracts f ON f.job_id = n.job_id
+  WHERE (n.due <= @through OR n.reached <= @through) AND f.contract IS NOT NULL AND j.customer_id IS NOT NULL
+  AND (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.instalment_id = n.id) = 0`
+
+// fixedToBill are the jobs with a fixed price of which something is left to bill.
+const fixedToBill = `SELECT * FROM (SELECT j.*, f.contract AS agreed, ifnull(c.name, '') AS customer,
+  (SELECT count(*) FROM schedule_lines l WHERE l.job_id = j.id) AS lines,
+  (SELECT ifnull(sum(b.billed), 0) FROM fixed_billed b WHERE b.job_id = j.id) AS billed,
+  (SELECT ifnull(sum(b.drafted), 0) FROM fixed_billed b WHERE b.job_id = j.id) AS drafted
+  FROM fixed_contracts f JOIN jobs j ON j.id = f.job_id LEFT JOIN customers c ON c.id = j.customer_id
+  WHERE f.contract IS NOT NULL AND j.customer_id IS NOT NULL AND j.status IN ('live', 'finished') AND @job IN (0, j.id))
+  WHERE billed < agreed ORDER BY number_order`

@@ -33,8 +33,8 @@ type TypedLine struct {
 
 // TypedKinds and TypedCategories are the words of a [TypedLine].
 var (
-	TypedKinds      = []string{drafting.OwnLine, drafting.DiscountLine}
-	TypedCategories = []string{billing.Labour, "material", "equipment", "subcontract", "expense", "mileage", "other"}
+	TypedKinds      = []string{drafting.OwnLine, drafting.DiscountLine, drafting.ProgressLine, drafting.InstalmentLine}
+	TypedCategories = []string{billing.Labour, "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other"}
 )
 
 // DraftLines are all that is typed on a draft, in place of what was, on the version that was seen.
@@ -111,19 +111,27 @@ func refreshOthers(s *book.Session, draftID int64, before []int64) error {
 
 func typeLines(s *book.Session, draft store.Invoice, lines []TypedLine) error {
 	c := s.Checks()
-	rows := make([]store.TypedLine, len(lines))
+	others, err := store.Value[int](s.Tx, othersTyped, draft.ID)
+	if err != nil {
+		return err
+	}
+	var rows []store.TypedLine
 	for i, l := range lines {
+		if l.Kind == drafting.ProgressLine || l.Kind == drafting.InstalmentLine {
+			continue // is changed on the schedule
+		}
 		row, err := typedRow(s, c, fmt.Sprintf("lines[%d].", i), draft, l)
 		if err != nil {
 			return err
 		}
-		row.Position = i + 1
-		rows[i] = row
+		row.Position = others + i + 1
+		rows = append(rows, row)
 	}
 	if err := c.Err(); err != nil {
 		return err
 	}
-	if err := s.Exec("DELETE FROM typed_lines WHERE invoice_id = ?", draft.ID).Error; err != nil || len(rows) == 0 {
+	err = s.Exec("DELETE FROM typed_lines WHERE invoice_id = ? AND kind IN ('line', 'discount')", draft.ID).Error
+	if err != nil || len(rows) == 0 {
 		return err
 	}
 	return s.Create(&rows).Error
@@ -219,6 +227,9 @@ func StartDraft(ctx context.Context, b *book.Book, actor book.Actor, in NewDraft
 		return book.Once(s, "draft", in.Key, in, func() (view InvoiceView, _ error) {
 			c := s.Checks()
 			date := c.Date("date", in.Date)
+			if len(in.Lines) == 0 {
+				return view, refuse.Invalid("lines", "type a line first")
+			}
 			job, err := register.JobByNumber(s, in.Lines[0].Job)
 			switch {
 			case err != nil:
@@ -285,6 +296,8 @@ func typedOn(s *book.Session, invoiceID int64) ([]TypedLine, error) {
 		switch {
 		case r.Percent != 0:
 			l.Percent = r.Percent.String()
+		case r.Complete != nil:
+			l.Percent = r.Complete.String()
 		case r.Kind == drafting.DiscountLine:
 			l.Amount = s.Money(-r.Amount)
 		default:

@@ -1,6 +1,7 @@
 package billing_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -10,7 +11,9 @@ import (
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/reports"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/core/calendar"
 )
 
 // taxed are hours and sheets on a job with a tax on material, and on another without tax.
@@ -134,4 +137,30 @@ func TestADraftBeginsWithWhatIsTyped(t *testing.T) {
 	d.issue(v)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
+}
+
+// What is typed on a job is earned on the date of its invoice, and what is credited of it on that of the note.
+func TestWhatIsTypedIsEarned(t *testing.T) {
+	d := newDesk(t, taxed())
+	v, err := d.typed(d.draft(), billing.TypedLine{Kind: "line", Job: "102", Category: "other", Text: "Berth", Amount: "450"})
+	require.NoError(t, err)
+	v = d.issue(v)
+	d.credited(v.ID, 3, "50", "allowed")
+	day := func(text string) calendar.Date {
+		date, _ := calendar.Parse(text)
+		return date
+	}
+	earned := func(from, to string) string {
+		q := reports.ReportQuery{From: day(from), Through: day(to)}
+		for row := range strings.SplitSeq(apptest.ReportOf(t, d.Book, "job-profit", q), "\n") {
+			if cells := strings.Split(row, ","); cells[0] == "102" {
+				return cells[13]
+			}
+		}
+		return ""
+	}
+	assert.Equal(t, "706.85", earned("", ""), "306.85 of hours and 400.00")
+	assert.Equal(t, "306.85", earned("2025-03-01", "2025-03-30"))
+	assert.Equal(t, "450.00", earned("2025-03-31", "2025-04-29"))
+	assert.Equal(t, "-50.00", earned("2025-04-30", "2025-04-30"))
 }

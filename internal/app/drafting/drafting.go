@@ -382,16 +382,21 @@ func DropDraft(s *book.Session, draft store.Invoice) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Exec("DELETE FROM invoice_sources WHERE invoice_id = ?", draft.ID).Error; err != nil {
-		return err
-	}
-	if err := s.Delete(&store.Invoice{}, draft.ID).Error; err != nil {
+	if err := Erase(s, draft.ID); err != nil {
 		return err
 	}
 	if err := RefreshDrafts(s, shared); err != nil {
 		return err
 	}
 	return s.Record("dropped a draft", "invoice", draft.ID, map[string]string{"total": s.Money(draft.Total)}, nil)
+}
+
+// Erase takes a draft out of the book with all that is on it.
+func Erase(s *book.Session, draftID int64) error {
+	if err := s.Exec("DELETE FROM invoice_sources WHERE invoice_id = ?", draftID).Error; err != nil {
+		return err
+	}
+	return s.Delete(&store.Invoice{}, draftID).Error
 }
 
 // CategoryTitles are the categories of work as an invoice calls them.

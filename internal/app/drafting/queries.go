@@ -37,11 +37,24 @@ UNION ALL ` + fmt.Sprintf(chosenColumns, "cost_line_id") + lineSource + `
 const typedLines = `SELECT x.id AS typed_id, ` + sourceColumns + `x.phase_id, x.category, i.date, x.amount, x.amount AS charge, x.quantity,
   iif(x.category = 'labour' AND x.unit = 'h', x.quantity * 60 / 1000, 0) AS minutes, x.unit, x.text
   FROM typed_lines x JOIN invoices i ON i.id = x.invoice_id` + sourceJoins + `
-  WHERE x.invoice_id = @invoice AND x.kind = 'line' ORDER BY x.position`
+  WHERE x.invoice_id = @invoice AND x.kind <> 'discount' AND (x.kind = 'line' OR x.amount <> 0) ORDER BY x.position`
+
+// fixedParts are what a draft bills of fixed prices, with what is agreed and what was billed or is on other drafts: of the job, of the
+// line of its schedule (of the one for what was billed before there was a schedule, that), and of the instalment.
+const fixedParts = `SELECT t.id, t.job_id, t.amount, t.instalment_id, t.complete, t.stored, ifnull(f.contract, 0) AS contract,
+  coalesce(l.amount, f.contract, 0) AS line, ifnull(n.amount, 0) AS agreed, ifnull(n.percent, 0) AS percent, ifnull(n.rest, 0) AS rest,
+  (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.job_id = t.job_id AND b.invoice_id <> t.invoice_id) AS of_job,
+  (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.job_id = t.job_id AND b.invoice_id <> t.invoice_id
+    AND (b.schedule_line_id IS t.schedule_line_id OR l.rest = 1 AND b.schedule_line_id IS NULL)) AS of_line,
+  (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.instalment_id = t.instalment_id
+    AND b.invoice_id <> t.invoice_id) AS of_instalment
+  FROM typed_lines t JOIN fixed_contracts f ON f.job_id = t.job_id LEFT JOIN schedule_lines l ON l.id = t.schedule_line_id
+  LEFT JOIN instalments n ON n.id = t.instalment_id
+  WHERE t.invoice_id = @invoice AND t.kind IN ('progress', 'instalment') ORDER BY t.position`
 
 // leftOn counts what a draft has on it, beside discounts.
 const leftOn = `SELECT (SELECT count(*) FROM invoice_sources WHERE invoice_id = @invoice)
-  + (SELECT count(*) FROM typed_lines WHERE invoice_id = @invoice AND kind = 'line')`
+  + (SELECT count(*) FROM typed_lines WHERE invoice_id = @invoice AND kind <> 'discount')`
 
 const held = `h.id IS NOT NULL AS on_hold, ifnull(h.note, '') AS hold_note, `
 

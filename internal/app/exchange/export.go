@@ -28,7 +28,8 @@ func Export(ctx context.Context, b *book.Book, actor book.Actor) (bundle.Data, e
 		data := bundle.Data{}
 		x := &exporter{Session: s, data: data}
 		for _, step := range []func() error{
-			x.settings, x.codes, x.workers, x.rates, x.customers, x.budgets, x.entries, x.workdays, x.items, x.suppliers, x.documents, x.attachments,
+			x.settings, x.codes, x.workers, x.rates, x.customers, x.budgets, x.schedules, x.entries, x.workdays, x.items, x.suppliers,
+			x.documents, x.attachments,
 			x.reimbursements, x.dismissals, x.holds, x.invoices,
 		} {
 			if err := cmp.Or(s.Stopped(), step()); err != nil {
@@ -299,6 +300,37 @@ func (x *exporter) budgets() error {
 		x.add("budgets.csv", b.Job, b.Phase, b.Category, b.CostCode, hours, x.Money(b.Cost), x.Maybe(b.Forecast))
 	}
 	return err
+}
+
+func (x *exporter) schedules() error {
+	type line struct {
+		store.ScheduleLine
+		Job, Phase string
+	}
+	lines, err := store.Query[line](x.Tx, scheduleRows)
+	if err != nil {
+		return err
+	}
+	for _, l := range lines {
+		x.add("schedule_lines.csv", l.Job, strconv.Itoa(l.Position), l.Text, l.Phase, x.Money(l.Amount), yesNo(l.Rest))
+	}
+	type instalment struct {
+		store.Instalment
+		Job string
+	}
+	instalments, err := store.Query[instalment](x.Tx, instalmentRows)
+	for _, n := range instalments {
+		x.add("instalments.csv", n.Job, strconv.Itoa(n.Position), n.Text, x.Money(n.Amount), n.Percent.String(), yesNo(n.Rest),
+			dayText(n.Due), dayText(n.Reached))
+	}
+	return err
+}
+
+func dayText(d *calendar.Date) string {
+	if d == nil {
+		return ""
+	}
+	return d.String()
 }
 
 func (x *exporter) entries() error {

@@ -63,12 +63,18 @@ func (x *exporter) invoiceLines() error {
 func (x *exporter) typedLines() error {
 	type line struct {
 		store.TypedLine
-		Ref, Job, Phase string
+		Ref, Job, Phase          string
+		OfSchedule, OfInstalment int
 	}
 	lines, err := store.Query[line](x.Tx, invoiceRefs+typedLineRows)
 	for _, l := range lines {
+		complete := ""
+		if l.Complete != nil {
+			complete = l.Complete.String()
+		}
 		x.add("typed_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Kind, l.Job, l.Phase, l.Category, l.Text, l.Quantity.String(), l.Unit,
-			l.Percent.String(), x.Money(l.Amount))
+			l.Percent.String(), x.Money(l.Amount), strconv.Itoa(l.OfSchedule), strconv.Itoa(l.OfInstalment), complete, x.Money(l.Stored),
+			yesNo(l.Beyond))
 	}
 	return err
 }

@@ -28,6 +28,9 @@ func (in *billedIn) typed(c cell) {
 	case row.Kind != drafting.DiscountLine || row.Category != "":
 		c.oneOf("category", billing.TypedCategories...)
 	}
+	if row.Kind == drafting.ProgressLine || row.Kind == drafting.InstalmentLine {
+		in.ofFixed(c, &row)
+	}
 	if row.Text == "" {
 		c.wrong("text", "say what the customer reads")
 	}
@@ -45,6 +48,27 @@ func (in *billedIn) typed(c cell) {
 		c.wrong("position", "invoice %s has a typed line %d already", i.ref, row.Position)
 	}
 	i.typed = append(i.typed, row)
+}
+
+// ofFixed reads which line of a schedule, or which instalment, was billed.
+func (in *billedIn) ofFixed(c cell, row *store.TypedLine) {
+	row.Complete, row.Stored, row.Beyond = readOptional(c, "complete", form.ParsePercent), c.amount("stored"), c.yes("beyond")
+	find := func(column, table string) *int64 {
+		position := read(c, column, form.WholeNumber)
+		if position == 0 {
+			return nil
+		}
+		ids, err := store.Query[int64](in.Tx, "SELECT id FROM "+table+" WHERE job_id = ? AND position = ?", store.ID(row.JobID), position)
+		if err != nil || len(ids) == 0 {
+			c.wrong(column, "job %s has none at %d", c.Get("job"), position)
+			return nil
+		}
+		return &ids[0]
+	}
+	row.ScheduleLineID, row.InstalmentID = find("schedule_line", "schedule_lines"), find("instalment", "instalments")
+	if row.Kind == drafting.InstalmentLine && row.InstalmentID == nil {
+		c.wrong("instalment", "say which instalment it is")
+	}
 }
 
 // typedAt is where in what was typed a line of an invoice stands: 0 is in none of it.

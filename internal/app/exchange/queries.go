@@ -37,6 +37,21 @@ const jobRows = `SELECT j.*, ifnull(c.code, '') AS customer, ifnull(r.code, '') 
   LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN rate_cards r ON r.id = j.rate_card_id
   LEFT JOIN tax_codes t ON t.id = j.tax_code_id ORDER BY j.number_order`
 
+const scheduleRows = `SELECT l.*, j.number AS job, ifnull(p.code, '') AS phase FROM schedule_lines l JOIN jobs j ON j.id = l.job_id
+  LEFT JOIN phases p ON p.id = l.phase_id ORDER BY j.number_order, l.position`
+
+const instalmentRows = `SELECT n.*, j.number AS job FROM instalments n JOIN jobs j ON j.id = n.job_id ORDER BY j.number_order, n.position`
+
+// keepScheduleLine and keepInstalment put a row in its place.
+const (
+	keepScheduleLine = `INSERT INTO schedule_lines (job_id, position, text, phase_id, amount, rest)
+  VALUES (@job, @position, @text, @phase, @amount, @rest) ON CONFLICT (job_id, position) DO UPDATE SET text = @text, phase_id = @phase,
+  amount = @amount, rest = @rest`
+	keepInstalment = `INSERT INTO instalments (job_id, position, text, amount, percent, rest, due, reached)
+  VALUES (@job, @position, @text, @amount, @percent, @rest, @due, @reached) ON CONFLICT (job_id, position) DO UPDATE SET text = @text,
+  amount = @amount, percent = @percent, rest = @rest, due = @due, reached = @reached`
+)
+
 const phaseRows = `SELECT p.*, j.number FROM phases p JOIN jobs j ON j.id = p.job_id
   ORDER BY j.number_order, p.code`
 
@@ -70,7 +85,9 @@ const invoiceHeadRows = `SELECT r.*, c.code AS customer,
   FROM refs r JOIN customers c ON c.id = r.customer_id
   ORDER BY r.status = 'draft', r.number, r.id`
 
-const typedLineRows = `SELECT t.*, r.ref, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase FROM typed_lines t
+const typedLineRows = `SELECT t.*, r.ref, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase,
+  ifnull((SELECT l.position FROM schedule_lines l WHERE l.id = t.schedule_line_id), 0) AS of_schedule,
+  ifnull((SELECT n.position FROM instalments n WHERE n.id = t.instalment_id), 0) AS of_instalment FROM typed_lines t
   JOIN refs r ON r.id = t.invoice_id LEFT JOIN jobs j ON j.id = t.job_id LEFT JOIN phases p ON p.id = t.phase_id
   ORDER BY r.status = 'draft', r.number, r.id, t.position`
 

@@ -135,7 +135,7 @@ func loadPlan(s *book.Session, heads, those string, job int64, of calendar.Span)
 func placeSums(s *book.Session, job int64, of calendar.Span) (map[placeKey][]placeSum, error) {
 	args := map[string]any{"job": job, "from": of.From, "to": of.To}
 	if of != calendar.Always {
-		return sumUp(s, args, countedSums, billedSums)
+		return sumUp(s, args, countedSums, billedSums, typedSums)
 	}
 	sums, err := keptSums(s, args)
 	if err != nil {

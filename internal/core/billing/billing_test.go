@@ -81,25 +81,6 @@ func TestTheFootOfAnInvoiceAddsUp(t *testing.T) {
 	})
 }
 
-func TestFixedPriceIsBilledByAmountPercentOrInstalment(t *testing.T) {
-	work := billing.FixedPrice{Contract: 8_450_000, Billed: 2_000_000}
-	half, err := work.ByPercent(500_000)
-	require.NoError(t, err)
-	assert.Equal(t, money.Amount(2_225_000), half, "half of the contract less what was billed before")
-	_, err = work.ByAmount(6_450_001)
-	require.ErrorIs(t, err, billing.ErrBeyondContract)
-	work.Beyond = true
-	more, err := work.ByAmount(6_450_001)
-	require.NoError(t, err)
-	assert.Equal(t, money.Amount(6_450_001), more)
-
-	schedule := billing.Schedule(10_000, []money.Percent{333_333, 333_333, 333_334}, []calendar.Date{10, 20, 30})
-	assert.Equal(t, []billing.Instalment{{Due: 10, Amount: 3_333}, {Due: 20, Amount: 3_333}, {Due: 30, Amount: 3_334}}, schedule)
-	due, err := billing.FixedPrice{Contract: 10_000, Billed: 3_000}.BySchedule(schedule, 25)
-	require.NoError(t, err)
-	assert.Equal(t, money.Amount(3_666), due)
-}
-
 func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
 	open := []billing.Open{{Date: 30, Number: 3, Balance: 500}, {Date: 10, Number: 1, Balance: 700}, {Date: 20, Number: 2, Balance: 400}}
 	parts, credit := billing.Allocate(1000, open)

@@ -3,70 +3,59 @@ package billing
 import (
 	"errors"
 
-	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 )
 
 // ErrBeyondContract refuses to bill more of a fixed price than was agreed, unless whoever bills confirms it.
 var ErrBeyondContract = errors.New("that is more than the contract; say so to bill beyond it, or add a change order first")
 
-// FixedPrice is work at an agreed price, contract and approved change orders together (calculation.md section 7).
-type FixedPrice struct {
-	Contract, Billed money.Amount
-	// Beyond says that billing more than the contract is meant.
-	Beyond bool
-}
+// ErrStored refuses more stored materials than what is left of a line to do.
+var ErrStored = errors.New("no more can be stored than what is left of the line to do")
 
-// ByAmount bills an amount.
-func (f FixedPrice) ByAmount(a money.Amount) (money.Amount, error) {
-	total, err := money.Sum(f.Billed, a)
+// Progress is a line of a schedule of values, or all of a fixed price without one: what was agreed, and what of it was billed before or
+// is on other drafts, with what a credit note allowed and without what it credited to bill again (calculation.md section 7).
+type Progress struct{ Contract, Before money.Amount }
+
+// ToBill is what is left to bill of a line at a percentage complete, with stored materials that are not built in yet: percent x contract,
+// rounded, + stored - billed before. It is below 0 where more was billed than is complete.
+func (p Progress) ToBill(complete money.Percent, stored money.Amount) (money.Amount, error) {
+	done, err := complete.Of(p.Contract)
 	if err != nil {
 		return 0, err
 	}
-	if total > f.Contract && !f.Beyond {
-		return 0, ErrBeyondContract
+	if stored < 0 || stored > max(0, p.Contract-done) {
+		return 0, ErrStored
 	}
-	return a, nil
+	return done + stored - p.Before, nil
 }
 
-// ByPercent bills what is left of a percentage complete: contract x percent - billed before. It is below 0 where more
-// was billed than is complete.
-func (f FixedPrice) ByPercent(complete money.Percent) (money.Amount, error) {
-	done, err := complete.Of(f.Contract)
-	if err != nil {
-		return 0, err
+// Within refuses to bill so much more of a contract of which so much was billed, unless that is confirmed.
+func Within(contract, billed, now money.Amount, beyond bool) error {
+	total, err := money.Sum(billed, now)
+	if err == nil && now > 0 && total > contract && !beyond {
+		err = ErrBeyondContract
 	}
-	return f.ByAmount(done - f.Billed)
+	return err
 }
 
-// Instalment is a part of an agreed price that falls due on a date.
+// Instalment is a part of an agreed price that was agreed beforehand: an amount, a percentage of the contract, or what is left of it.
 type Instalment struct {
-	Due    calendar.Date
-	Amount money.Amount
+	Amount  money.Amount
+	Percent money.Percent
+	Rest    bool
 }
 
-// BySchedule bills what has fallen due by a date and is not billed yet.
-func (f FixedPrice) BySchedule(schedule []Instalment, on calendar.Date) (money.Amount, error) {
-	due := -f.Billed
-	for _, i := range schedule {
-		if i.Due <= on {
-			due += i.Amount
-		}
+// ToBill is what is left to bill of an instalment of a contract, of which so much was billed in all and so much by this instalment. The
+// rest is of the contract as it is now.
+func (i Instalment) ToBill(contract, billed, ofIt money.Amount) (money.Amount, error) {
+	switch {
+	case i.Rest:
+		return contract - billed, nil
+	case i.Percent != 0:
+		amount, err := i.Percent.Of(contract)
+		return amount - ofIt, err
 	}
-	return f.ByAmount(max(0, due))
-}
-
-// Schedule parts a contract into instalments by their shares, with no cent lost.
-func Schedule(contract money.Amount, shares []money.Percent, due []calendar.Date) []Instalment {
-	weights := make([]int64, len(shares))
-	for i, s := range shares {
-		weights[i] = int64(s)
-	}
-	schedule := make([]Instalment, len(shares))
-	for i, amount := range money.Spread(contract, weights) {
-		schedule[i] = Instalment{due[i], amount}
-	}
-	return schedule
+	return i.Amount - ofIt, nil
 }
 
 // CostOfPart is what a part of a charge cost, as parts of a whole by amount: so much was billed before it. It is at most all of the cost;

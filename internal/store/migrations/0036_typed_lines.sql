@@ -8,7 +8,7 @@ CREATE TABLE typed_lines (
   id INTEGER PRIMARY KEY,
   invoice_id INTEGER NOT NULL REFERENCES invoices(id) ON DELETE CASCADE,
   position INTEGER NOT NULL,
-  kind TEXT NOT NULL CHECK (kind IN ('line', 'discount')),
+  kind TEXT NOT NULL CHECK (kind IN ('line', 'discount', 'progress', 'instalment')),
   job_id INTEGER REFERENCES jobs(id), -- of a discount: none is on all jobs
   phase_id INTEGER REFERENCES phases(id),
   category TEXT NOT NULL, -- of a discount: blank is on all kinds

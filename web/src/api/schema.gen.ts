@@ -964,6 +964,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instalments/{id}/reached": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark a milestone as reached
+         * @description Mark a milestone as reached. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["reachInstalment"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{id}": {
         parameters: {
             query?: never;
@@ -1370,6 +1390,70 @@ export interface paths {
          * @description Delete a job that nothing is booked to. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         post: operations["deleteJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/instalments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change the instalments of a job
+         * @description Change the instalments of a job. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["saveInstalments"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Bill the fixed price of a job by how far it has come
+         * @description Bill the fixed price of a job by how far it has come. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["billProgress"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{number}/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How the fixed price of a job is billed
+         * @description How the fixed price of a job is billed.
+         */
+        get: operations["schedule"];
+        /**
+         * Change the schedule of values of a job
+         * @description Change the schedule of values of a job. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["saveSchedule"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2695,6 +2779,8 @@ export interface components {
             issued: components["schemas"]["DraftRow"][] | null;
             notReady: components["schemas"]["NotReadyRow"][] | null;
             ready: components["schemas"]["ReadyRow"][] | null;
+            /** @description jobs with a fixed price, and what of it comes next */
+            stages: components["schemas"]["StageRow"][] | null;
             totals: components["schemas"]["BillTotals"];
         };
         BillTotals: {
@@ -3648,6 +3734,24 @@ export interface components {
             /** @description what is wrong with it, in sentences */
             wrong: string[] | null;
         };
+        InstalmentRow: {
+            /** @description answered: what it comes to as the contract stands */
+            amount?: string;
+            /** @description answered: issued or on a draft */
+            billed?: string;
+            /** @enum {string} */
+            by: "amount" | "percent" | "rest";
+            /** @description absent: when its milestone is reached */
+            due?: string;
+            /** Format: int64 */
+            id: number;
+            reached?: string;
+            /** @description answered: its date has come or its milestone is reached, and it is not billed */
+            ready?: boolean;
+            text: string;
+            /** @description an amount or a percentage */
+            value?: string;
+        };
         InvoiceView: {
             balance: components["schemas"]["Decimal"];
             /** @description text below them */
@@ -4270,6 +4374,14 @@ export interface components {
              */
             through: string;
         };
+        NewInstalments: {
+            instalments: components["schemas"]["InstalmentRow"][] | null;
+            /**
+             * Format: int64
+             * @description of the job, as it was seen
+             */
+            version: number;
+        };
         NewItem: {
             category: string;
             code: string;
@@ -4422,6 +4534,42 @@ export interface components {
              */
             id?: number;
             name: string;
+        };
+        NewProgress: {
+            /** @description more than the contract is meant */
+            beyond?: boolean;
+            /** @description of a new draft */
+            date?: string;
+            /**
+             * Format: int64
+             * @description the draft that was seen; absent: there is none
+             */
+            draft?: number;
+            lines: components["schemas"]["ProgressOf"][] | null;
+            /**
+             * Format: int64
+             * @description of the draft, as it was seen
+             */
+            version?: number;
+        };
+        NewSchedule: {
+            lines: components["schemas"]["NewScheduleLine"][] | null;
+            /**
+             * Format: int64
+             * @description of the job, as it was seen
+             */
+            version: number;
+        };
+        NewScheduleLine: {
+            amount: string;
+            /**
+             * Format: int64
+             * @description absent: it is new
+             */
+            id?: number;
+            /** @description its code */
+            phase?: string;
+            text: string;
         };
         NewSupplier: {
             /** @description of what is usually bought; blank: as it was lately */
@@ -4967,6 +5115,28 @@ export interface components {
              */
             rows: number;
         };
+        ProgressOf: {
+            amount?: string;
+            /** @description what was stored is so still, as far as it is not built in by now */
+            keep?: boolean;
+            /**
+             * Format: int64
+             * @description 0: the job as a whole
+             */
+            line: number;
+            /** @description complete to date */
+            percent?: string;
+            /** @description materials that are not built in yet */
+            stored?: string;
+        };
+        Reach: {
+            date?: string;
+            /**
+             * Format: int64
+             * @description of the job, as it was seen
+             */
+            version: number;
+        };
         ReadyRow: {
             /** Format: int64 */
             ageDays: number;
@@ -5058,6 +5228,60 @@ export interface components {
              * @description share of the widest bar in 1/1000
              */
             at: number;
+            text: string;
+        };
+        Schedule: {
+            before: components["schemas"]["Decimal"];
+            /** @description what is agreed of its fixed work, with approved change orders */
+            contract: components["schemas"]["Decimal"];
+            customer: string;
+            /** @description percent of the contract that is billed and on the draft */
+            done: string;
+            /**
+             * Format: int64
+             * @description the draft that it is on
+             */
+            draftId?: number;
+            /** Format: int64 */
+            draftVersion?: number;
+            instalments?: components["schemas"]["InstalmentRow"][] | null;
+            job: string;
+            left: components["schemas"]["Decimal"];
+            /** @description without a schedule one line, for all of it */
+            lines: components["schemas"]["ScheduleRow"][] | null;
+            name: string;
+            now: components["schemas"]["Decimal"];
+            /** @description what the lines of the schedule come to; absent: there is none */
+            placed?: components["schemas"]["Decimal"];
+            /** @description of before and now */
+            retained: components["schemas"]["Decimal"];
+            /**
+             * Format: int64
+             * @description of the job: its schedule and instalments are changed on it
+             */
+            version: number;
+        };
+        ScheduleRow: {
+            /** @description what is agreed */
+            amount: components["schemas"]["Decimal"];
+            /** @description billed, less what was credited to bill again */
+            before: components["schemas"]["Decimal"];
+            /** @description percent, of the draft or as it was billed last; absent: it was billed by amount */
+            complete?: string;
+            /**
+             * Format: int64
+             * @description 0: the job as a whole
+             */
+            id: number;
+            left: components["schemas"]["Decimal"];
+            /** @description on the draft */
+            now: components["schemas"]["Decimal"];
+            /** @description it is on the draft */
+            on: boolean;
+            /** @description its code */
+            phase?: string;
+            retained: components["schemas"]["Decimal"];
+            stored?: components["schemas"]["Decimal"];
             text: string;
         };
         Seen: {
@@ -5239,6 +5463,35 @@ export interface components {
             phaseId?: number;
             /** @description percent or amount; absent where it is split equally */
             share?: string;
+        };
+        StageRow: {
+            amount?: string;
+            billed: components["schemas"]["Decimal"];
+            contract: components["schemas"]["Decimal"];
+            customer: string;
+            /** @description percent of the contract that is billed or on a draft */
+            done: string;
+            /** @description absent: when its milestone is reached */
+            due?: string;
+            /**
+             * Format: int64
+             * @description the next one; absent: it is billed by how far it has come
+             */
+            instalment?: number;
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            name: string;
+            /** @description what comes next */
+            next: string;
+            onDraft?: string;
+            /** @description a bill run bills it */
+            ready: boolean;
+            /**
+             * Format: int64
+             * @description of the job
+             */
+            version: number;
         };
         StaleCell: {
             /** Format: date-time */
@@ -5431,11 +5684,11 @@ export interface components {
              * @description of a discount: absent is on all kinds
              * @enum {string}
              */
-            category?: "labour" | "material" | "equipment" | "subcontract" | "expense" | "mileage" | "other";
+            category?: "labour" | "material" | "equipment" | "subcontract" | "expense" | "mileage" | "fixed" | "other";
             /** @description its number; of a discount: absent is on all jobs */
             job?: string;
             /** @enum {string} */
-            kind: "line" | "discount";
+            kind: "line" | "discount" | "progress" | "instalment";
             /** @description of a discount, where it is no amount */
             percent?: string;
             /** @description its code */
@@ -10933,6 +11186,122 @@ export interface operations {
             };
         };
     };
+    reachInstalment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reach"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schedule"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     invoice: {
         parameters: {
             query?: never;
@@ -13179,6 +13548,430 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveInstalments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInstalments"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schedule"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    billProgress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProgress"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schedule"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    schedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schedule"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSchedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schedule"];
                 };
             };
             /** @description Bad Request */

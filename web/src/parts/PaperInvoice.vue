@@ -89,9 +89,7 @@ const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'
         </tr>
         <tr class="due">
           <td></td>
-          <td colspan="2">
-            {{ invoice.creditOn ? 'Credited' : 'Due now' }}, {{ invoice.currency }}
-          </td>
+          <td colspan="2">{{ invoice.creditOn ? 'Credited' : 'Due now' }}, {{ invoice.currency }}</td>
           <td class="n" data-total="due">{{ figure(invoice.dueNow) }}</td>
         </tr>
       </tbody>
@@ -130,6 +128,8 @@ header img {
 header small {
   white-space: pre-line;
   margin-left: auto;
+  min-width: 0;
+  overflow-wrap: anywhere;
   text-align: right;
   font-size: 9.5px;
   line-height: 0.8125rem;
@@ -180,6 +180,9 @@ thead th {
 }
 .n {
   text-align: right;
+}
+tbody td:first-child {
+  white-space: normal;
 }
 .part > * {
   font-weight: 680;

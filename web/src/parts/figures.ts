@@ -106,9 +106,9 @@ export const kindNames: Record<string, string> = {
   subcontract: 'Subcontract',
   expense: 'Expense',
   mileage: 'Mileage',
-  fixed: 'Fixed price',
-  other: 'Other',
 }
+/** What an invoice bills beside that. */
+export const billedNames: Record<string, string> = { ...kindNames, fixed: 'Fixed price', other: 'Other' }
 
 export const basisNames: Record<string, string> = { tm: 'T&M', fixed: 'fixed', none: 'never billed' }
 

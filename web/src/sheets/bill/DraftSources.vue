@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
 import { useUndo } from '@/book/undo'
 import Ledger from '@/parts/Ledger.vue'
-import { counted, kindNames, less, shortDay } from '@/parts/figures'
+import { counted, billedNames, less, shortDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import HeadForm, { headOf } from './HeadForm.vue'
 import PartForm from './PartForm.vue'
@@ -132,7 +132,7 @@ function written(r: DraftRow) {
   return r.up ?? ''
 }
 const groups = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage', 'fixed', 'other', 'discount']
-const groupNames: Record<string, string> = { ...kindNames, discount: 'Discounts' }
+const groupNames: Record<string, string> = { ...billedNames, discount: 'Discounts' }
 const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.category) - groups.indexOf(b.category)))
 </script>
 

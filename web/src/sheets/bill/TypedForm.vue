@@ -5,7 +5,7 @@ import { useForm } from '@/book/form'
 import { useChoices } from '@/book/scope'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
-import { kindNames } from '@/parts/figures'
+import { billedNames } from '@/parts/figures'
 import { typedKinds, type Typed } from './parts'
 
 /** A line that no work stands behind, or a discount, on a draft or to begin one with. */
@@ -28,7 +28,7 @@ const jobs = computed<[string, string][]>(() => {
   return discount.value ? [['', 'all jobs'], ...named] : named
 })
 const kinds = computed<[string, string][]>(() => {
-  const named = typedKinds.map((k): [string, string] => [k, kindNames[k] ?? k])
+  const named = typedKinds.map((k): [string, string] => [k, billedNames[k] ?? k])
   return discount.value ? [['', 'all kinds'], ...named] : named
 })
 const form = useForm<Model, Schema['InvoiceView']>({
