@@ -514,3 +514,36 @@ func add(t *testing.T, amounts ...string) string {
 	}
 	return money.Currency{Digits: 2}.Format(sum)
 }
+
+// What a customer holds back of a job is asked for on an invoice of its own, some of it first and then the rest.
+func TestRetainageHeldAndReleased(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	held := func() billing.RetainedRow {
+		sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+		require.NoError(t, err)
+		if len(sheet.Retained) == 0 {
+			return billing.RetainedRow{}
+		}
+		return sheet.Retained[0]
+	}
+	was := held()
+	u.open("/bill")
+	list := `[aria-label="Retainage held"]`
+	release := func(amount string) {
+		u.must(u.See(list), u.ClickIn(list+" tr", was.Job, "button.lnk"), u.See("tr.below form"))
+		u.fill("Release retainage of job "+was.Job, "Amount", amount)
+		u.must(u.Press("Make draft"))
+	}
+	release("9999999")
+	u.sees("of it can be released")
+	u.accessible("retainage that is held")
+	u.fill("Release retainage of job "+was.Job, "Amount", "100")
+	u.must(u.Press("Make draft"), u.See(`[data-total="due"]`))
+	u.sees("Retainage released")
+	due, err := u.Text(`[data-total="due"]`)
+	u.must(err)
+	assert.Equal(t, "100.00", due)
+	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"))
+	u.must(u.SeeText("Issued:"))
+	assert.Equal(t, was.Held, add(t, held().Held, "100"))
+}

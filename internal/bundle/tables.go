@@ -270,6 +270,11 @@ var Tables = []Table{
 		text("reason").is("why it is written down"),
 		yesNo("released").is("it was credited wholly, to bill again, and counts for nothing any more").or("no"),
 	}},
+	{File: "releases.csv", Doc: "Retainage that invoices and drafts release, by job, and of an issued one from which invoices.", Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(), text("job").to("jobs.csv").key().needed(),
+		text("from").to("invoices.csv").is("the invoice that it was held on; blank is all that is released of the job").key(),
+		number("amount").needed(),
+	}},
 	{File: "credits.csv", Doc: "What credit notes credit. " + ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed().is("the note"), text("time_entry").to("time_entries.csv").key(),
 		text("document").to("cost_documents.csv").key(), text("line").key(), integer("part").key().or("0"),

@@ -266,11 +266,13 @@ func totals(m core.Maroto, v billing.InvoiceView) {
 	}
 	m.AddRow(4)
 	m.AddRows(ruled(inkLine))
-	sum("Subtotal", v.Subtotal)
+	if !v.Release {
+		sum("Subtotal", v.Subtotal)
+	}
 	for _, t := range v.Taxes {
 		sum(t.Label, t.Amount)
 	}
-	if v.HasRetainage {
+	if v.HasRetainage && !v.Release {
 		sum("Total", v.Total)
 		sum("Retainage held back", less(v.Retainage))
 	}

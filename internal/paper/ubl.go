@@ -112,6 +112,9 @@ func notesOf(v billing.InvoiceView) []string {
 // InvoiceUBL is an issued invoice in UBL 2.1. What is payable is the whole invoice; a retainage is a part of it with
 // terms of its own.
 func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
+	if v.Release {
+		return nil, refuse.Conflict("what is released was on the e-invoice of its invoice already; send the PDF of the release")
+	}
 	if v.CreditOn != "" {
 		return nil, refuse.Conflict("a credit note can't be written as an e-invoice yet; send its PDF")
 	}

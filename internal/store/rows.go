@@ -577,6 +577,21 @@ type ScheduleLine struct {
 	Rest     bool // what was billed before there was a schedule is of this line
 }
 
+// Release is what of the retainage of a job an invoice releases.
+type Release struct {
+	InvoiceID int64 `gorm:"primaryKey;autoIncrement:false"`
+	JobID     int64 `gorm:"primaryKey;autoIncrement:false"`
+	Amount    money.Amount
+}
+
+// ReleasePart is from which invoice what is released was held.
+type ReleasePart struct {
+	InvoiceID int64 `gorm:"primaryKey;autoIncrement:false"` // the release
+	JobID     int64 `gorm:"primaryKey;autoIncrement:false"`
+	FromID    int64 `gorm:"primaryKey;autoIncrement:false"`
+	Amount    money.Amount
+}
+
 // Instalment is a part of the fixed price of a job that was agreed beforehand: an amount, a percentage, or the rest.
 type Instalment struct {
 	ID       int64

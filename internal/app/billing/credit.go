@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"strings"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
@@ -228,8 +227,8 @@ func (n *creditNote) readLine(c *form.Checks, path string, l CreditLine) {
 
 // total works the note out: subtotal, tax as it was invoiced, and retainage given back.
 func (n *creditNote) total() (err error) {
-	left, err := n.left()
-	if err != nil {
+	var left billing.Invoiced
+	if left, n.taxes, err = drafting.Left(n.Session, n.invoice.ID); err != nil {
 		return err
 	}
 	sources := make([]billing.Source, len(n.credited))
@@ -240,44 +239,6 @@ func (n *creditNote) total() (err error) {
 		return refuse.Conflict("%s", err)
 	}
 	return nil
-}
-
-// left is what is left of the invoice, after the notes on it so far.
-func (n *creditNote) left() (billing.Invoiced, error) {
-	var left billing.Invoiced
-	type share struct {
-		billing.InvoicedJob `gorm:"embedded"`
-		JobID               int64
-		TaxCode             string
-	}
-	shares, err := store.Query[share](n.Tx, sharesLeft, map[string]any{"invoice": n.invoice.ID})
-	if err != nil {
-		return left, err
-	}
-	for _, j := range shares {
-		j.Job = j.JobID
-		left.Jobs = append(left.Jobs, j.InvoicedJob)
-	}
-	if n.taxes, err = store.All[store.InvoiceTax](n.Tx, "position", "invoice_id = ?", n.invoice.ID); err != nil {
-		return left, err
-	}
-	for i, t := range n.taxes {
-		tax := billing.InvoicedTax{Bases: map[int64]money.Amount{}, Component: billing.TaxComponent{
-			Code: int64(i), Name: t.Component, Percent: t.Percent, AppliesTo: strings.Fields(t.AppliesTo), OnRelease: t.OnRelease,
-		}}
-		for _, j := range shares {
-			if j.TaxCode == t.TaxCode {
-				tax.Bases[j.JobID] = 0
-			}
-		}
-		for _, r := range n.rows {
-			if _, on := tax.Bases[r.JobID]; on && slices.Contains(tax.Component.AppliesTo, r.Category) {
-				tax.Bases[r.JobID] += r.Left
-			}
-		}
-		left.Taxes = append(left.Taxes, tax)
-	}
-	return left, nil
 }
 
 // save keeps the note with all that is under it, and gives it its number.

@@ -76,6 +76,7 @@ type DraftRow struct {
 type BillSheet struct {
 	Ready    []ReadyRow    `json:"ready"`
 	Stages   []StageRow    `json:"stages" doc:"jobs with a fixed price, and what of it comes next"`
+	Retained []RetainedRow `json:"retained" doc:"jobs of which customers hold something back"`
 	NotReady []NotReadyRow `json:"notReady"`
 	Drafts   []DraftRow    `json:"drafts"`
 	Issued   []DraftRow    `json:"issued"`
@@ -129,6 +130,7 @@ type InvoiceView struct {
 	Paid            string        `json:"paid" format:"decimal"`
 	Credited        string        `json:"credited,omitempty" format:"decimal" doc:"off what was due, by credit notes"`
 	Notes           []CreditRow   `json:"notes,omitempty" doc:"the credit notes on it"`
+	Release         bool          `json:"release,omitempty" doc:"it releases retainage: what it asks for stands in no subtotal"`
 	Credits         []CreditRow   `json:"credits,omitempty" doc:"of a credit note: what it credits"`
 	Balance         string        `json:"balance" format:"decimal"`
 	Sources         []PaperSource `json:"sources"`
@@ -207,6 +209,9 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 			return sheet, err
 		}
 		if sheet.Stages, err = stages(s, sc.Job, sc.End()); err != nil {
+			return sheet, err
+		}
+		if sheet.Retained, err = retained(s, sc.Job); err != nil {
 			return sheet, err
 		}
 		if sheet.NotReady, err = notReady(s, sc); err != nil {
@@ -540,6 +545,9 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	if v.Jobs, err = store.Query[string](s.Tx, numbersOfJobs, invoiceID); err != nil {
 		return v, err
 	}
+	if err := releases(s, &v); err != nil {
+		return v, err
+	}
 	if err := credited(s, &v); err != nil {
 		return v, err
 	}
@@ -679,6 +687,27 @@ func paperSources(s *book.Session, v *InvoiceView) error {
 		v.Sources = append(v.Sources, p)
 	}
 	v.Hours = minutes.Hours()
+	return nil
+}
+
+// releases shows what an invoice releases of each job.
+func releases(s *book.Session, v *InvoiceView) error {
+	type row struct {
+		Number, Name string
+		Amount       money.Amount
+	}
+	rows, err := store.Query[row](s.Tx, releaseRows, v.ID)
+	if err != nil || len(rows) == 0 {
+		return err
+	}
+	v.Release = true
+	part, sum := PaperPart{Title: "Retainage released"}, money.Amount(0)
+	for _, r := range rows {
+		sum += r.Amount
+		part.Lines = append(part.Lines, PaperLine{Text: r.Number + " " + r.Name, Amount: s.Money(r.Amount)})
+	}
+	part.Amount = s.Money(sum)
+	v.Sections = append(v.Sections, part)
 	return nil
 }
 

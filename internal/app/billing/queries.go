@@ -103,16 +103,6 @@ UNION ALL SELECT NULL, n.id, 0, 0, 0, n.job_id, t.phase_id, n.category, b.tax_co
   WHERE n.invoice_id = @invoice
 ORDER BY 11, 10, 1`
 
-// sharesLeft are the shares of the jobs of an invoice, less the credit notes on it.
-const sharesLeft = `SELECT b.job_id, b.tax_code, b.retainage_percent AS percent,
-  (SELECT sum(x.subtotal) FROM invoices n JOIN invoice_jobs x ON x.invoice_id = n.id
-    WHERE (n.id = @invoice OR n.credit_of = @invoice) AND x.job_id = b.job_id) AS subtotal,
-  (SELECT sum(x.retainage) FROM invoices n JOIN invoice_jobs x ON x.invoice_id = n.id
-    WHERE (n.id = @invoice OR n.credit_of = @invoice) AND x.job_id = b.job_id) AS held,
-  (SELECT sum(x.retainage) FROM invoice_jobs x JOIN invoices n ON n.id = x.invoice_id
-    WHERE x.job_id = b.job_id AND n.status = 'issued') AS held_of_job
-  FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = @invoice ORDER BY j.number_order`
-
 // releaseCredited releases the parts that a note credited wholly, some of it to bill again.
 const releaseCredited = `UPDATE invoice_sources SET released = 1 WHERE released = 0 AND id IN (SELECT c.source_id FROM credits c
   JOIN credit_left k ON k.source_id = c.source_id WHERE c.invoice_id = @note AND k."left" = 0)
@@ -185,3 +175,13 @@ const fixedToBill = `SELECT * FROM (SELECT j.*, f.contract AS agreed, ifnull(c.n
   FROM fixed_contracts f JOIN jobs j ON j.id = f.job_id LEFT JOIN customers c ON c.id = j.customer_id
   WHERE f.contract IS NOT NULL AND j.customer_id IS NOT NULL AND j.status IN ('live', 'finished') AND @job IN (0, j.id))
   WHERE billed < agreed ORDER BY number_order`
+
+// retainedJobs are the jobs of which a customer holds something back, with what drafts release of that.
+const retainedJobs = `SELECT * FROM (SELECT j.*, ifnull(c.name, '') AS customer, sum(b.subtotal) AS billed, sum(b.retainage) AS held,
+  (SELECT ifnull(sum(r.amount), 0) FROM releases r JOIN invoices d ON d.id = r.invoice_id
+    WHERE r.job_id = j.id AND d.status = 'draft') AS drawn
+  FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id JOIN jobs j ON j.id = b.job_id LEFT JOIN customers c ON c.id = j.customer_id
+  WHERE i.status = 'issued' AND @job IN (0, b.job_id) GROUP BY j.id) WHERE held > 0 ORDER BY number_order`
+
+const releaseRows = `SELECT j.number, j.name, r.amount FROM releases r JOIN jobs j ON j.id = r.job_id WHERE r.invoice_id = ?
+  ORDER BY j.number_order`

@@ -97,6 +97,9 @@ func layOut(s *book.Session, draft *store.Invoice) error {
 	if errors.Is(err, billing.ErrNegative) {
 		return refuse.Conflict("an invoice can't be below 0")
 	}
+	if errors.Is(err, billing.ErrBeyondHeld) {
+		return refuse.Conflict("%s", err)
+	}
 	return err
 }
 

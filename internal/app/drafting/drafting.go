@@ -224,6 +224,9 @@ func taxNotes(s *book.Session, sources []DraftSource) (string, error) {
 
 // LayOut works a draft out again from its sources as they are now: lines, taxes, shares, totals.
 func LayOut(s *book.Session, draft *store.Invoice) error {
+	if is, err := layRelease(s, draft); is || err != nil {
+		return err
+	}
 	sources, err := SourcesOf(s, *draft)
 	if err != nil {
 		return err

@@ -54,7 +54,8 @@ const fixedParts = `SELECT t.id, t.job_id, t.amount, t.instalment_id, t.complete
 
 // leftOn counts what a draft has on it, beside discounts.
 const leftOn = `SELECT (SELECT count(*) FROM invoice_sources WHERE invoice_id = @invoice)
-  + (SELECT count(*) FROM typed_lines WHERE invoice_id = @invoice AND kind <> 'discount')`
+  + (SELECT count(*) FROM typed_lines WHERE invoice_id = @invoice AND kind <> 'discount')
+  + (SELECT count(*) FROM releases WHERE invoice_id = @invoice)`
 
 const held = `h.id IS NOT NULL AS on_hold, ifnull(h.note, '') AS hold_note, `
 
@@ -98,3 +99,28 @@ const taxComponents = `SELECT c.*, t.retainage_tax = 'on_release' AS on_release 
 // retainedOfJob is what customers hold back of a job.
 const retainedOfJob = `SELECT ifnull(sum(b.retainage), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id
   WHERE b.job_id = ? AND i.status = 'issued'`
+
+// sharesLeft are the shares of the jobs of an invoice, less the credit notes on it, and what is still held of each.
+const sharesLeft = `SELECT b.job_id, b.tax_code, b.retainage_percent AS percent,
+  (SELECT sum(x.subtotal) FROM invoices n JOIN invoice_jobs x ON x.invoice_id = n.id
+    WHERE (n.id = @invoice OR n.credit_of = @invoice) AND x.job_id = b.job_id) AS subtotal,
+  ifnull((SELECT h.held FROM held_on_invoices h WHERE h.invoice_id = b.invoice_id AND h.job_id = b.job_id), 0) AS held,
+  (SELECT sum(x.retainage) FROM invoice_jobs x JOIN invoices n ON n.id = x.invoice_id
+    WHERE x.job_id = b.job_id AND n.status = 'issued') AS held_of_job
+  FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = @invoice ORDER BY j.number_order`
+
+// basesLeft is what is left of an invoice by job and category.
+const basesLeft = `SELECT job_id, category, sum("left") AS "left" FROM (
+  SELECT ifnull(e.job_id, l.job_id) AS job_id, ifnull(l.category, 'labour') AS category, k."left" FROM invoice_sources s
+    JOIN credit_left k ON k.source_id = s.id LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN cost_lines l ON l.id = s.cost_line_id
+    WHERE s.invoice_id = @invoice
+  UNION ALL SELECT n.job_id, n.category, k."left" FROM invoice_lines n JOIN credit_left k ON k.line_id = n.id
+    WHERE n.invoice_id = @invoice AND n.typed_line_id IS NOT NULL) GROUP BY 1, 2`
+
+// releasedOn is what a draft releases by job, and heldOnInvoices where retainage of a job is held, the oldest first.
+const (
+	releasedOn = `SELECT r.job_id, j.number, j.name, j.retainage AS percent, r.amount FROM releases r JOIN jobs j ON j.id = r.job_id
+  WHERE r.invoice_id = ? ORDER BY j.number_order`
+	heldOnInvoices = `SELECT invoice_id, held FROM held_on_invoices WHERE job_id = @job AND customer_id = @customer AND held <> 0
+  ORDER BY date, number`
+)

@@ -15,7 +15,7 @@ import (
 // it follows from that.
 func (x *exporter) invoices() error {
 	for _, step := range []func() error{
-		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.credits, x.billedHours, x.billedLines, x.payments,
+		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.releases, x.credits, x.billedHours, x.billedLines, x.payments,
 	} {
 		if err := step(); err != nil {
 			return err
@@ -125,6 +125,19 @@ func (x *exporter) invoiceSources() error {
 			string(s.Way), strconv.FormatInt(s.Typed, 10), s.Runs, x.Money(s.Up), x.Money(s.Down), yesNo(s.AllDown), s.Reason,
 			yesNo(s.Idle),
 		)
+	}
+	return err
+}
+
+// releases are what invoices release of retainage: of each job all of it, and from which invoices.
+func (x *exporter) releases() error {
+	type release struct {
+		Ref, Job, FromRef string
+		Amount            money.Amount
+	}
+	releases, err := store.Query[release](x.Tx, invoiceRefs+releaseRows)
+	for _, r := range releases {
+		x.add("releases.csv", r.Ref, r.Job, r.FromRef, x.Money(r.Amount))
 	}
 	return err
 }

@@ -24,7 +24,7 @@ import (
 // invoiceFiles are the files of a bundle whose rows never change once they are in a book.
 var invoiceFiles = []string{
 	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv",
-	"credits.csv", "labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
+	"releases.csv", "credits.csv", "labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
 }
 
 // billedIn is the invoices of a bundle on their way in.
@@ -49,6 +49,7 @@ type invoiceIn struct {
 	shares  []store.InvoiceJob
 	sources []sourceIn
 	credits []creditIn
+	release []releaseIn
 	on      string // of a credit note: the invoice
 }
 
@@ -95,7 +96,8 @@ func (im *importer) billed() ([]int64, error) {
 		row  func(cell)
 	}{
 		{"invoices.csv", in.head}, {"typed_lines.csv", in.typed}, {"invoice_lines.csv", in.line},
-		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_sources.csv", in.source}, {"credits.csv", in.credit},
+		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_sources.csv", in.source}, {"releases.csv", in.release},
+		{"credits.csv", in.credit},
 		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
 	} {
 		for _, row := range im.bundle.Rows(file.name) {
@@ -386,7 +388,7 @@ func (in *billedIn) check() error {
 	}
 	for _, i := range in.inOrder {
 		if i.Status == store.Draft {
-			if len(i.sources)+len(i.typed) == 0 {
+			if len(i.sources)+len(i.typed)+len(i.release) == 0 {
 				i.wrong("", "draft %s holds nothing", i.ref)
 			}
 			continue
@@ -447,6 +449,8 @@ func (i *invoiceIn) addsUp() {
 	switch {
 	case i.on != "" && (i.Subtotal >= 0 || i.DueNow > 0 || len(i.sources)+len(i.typed) > 0):
 		i.wrong("", "a credit note credits what is on its invoice, with amounts below 0")
+	case len(i.release) > 0 && (i.Subtotal != 0 || i.Retainage != -i.released()):
+		i.wrong("", "invoice %s does not ask for just what it releases", i.ref)
 	case i.on == "" && (i.Subtotal < 0 || i.DueNow < 0):
 		i.wrong("", "%s", billing.ErrNegative)
 	}
@@ -543,6 +547,9 @@ func (in *billedIn) saveDraft(i *invoiceIn) error {
 	if _, err := in.saveTyped(i); err != nil {
 		return err
 	}
+	if err := in.saveReleases(i); err != nil {
+		return err
+	}
 	return in.saveSources(i, nil)
 }
 
@@ -610,6 +617,9 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 		return err
 	}
 	credited, err := in.saveCredits(i)
+	if err == nil {
+		err = in.saveReleases(i)
+	}
 	if err != nil {
 		return err
 	}
@@ -617,7 +627,7 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	if err := drafting.LayParts(in.Session, i.ID, parts); err != nil {
 		return err
 	}
-	for _, say := range []string{sayTaxes, sayCodes} { // a bundle of before does not
+	for _, say := range []string{sayCodes, sayTaxes} { // a bundle of before does not
 		if err := in.Exec(say, i.ID).Error; err != nil {
 			return err
 		}

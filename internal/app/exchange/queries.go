@@ -112,6 +112,13 @@ const invoiceSourceRows = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.re
   LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
   ORDER BY r.status = 'draft', r.number, r.id, s.entry_id IS NULL, s.entry_id, d.id, c.line_order`
 
+const releaseRows = `SELECT ref, job, from_ref, amount FROM (
+  SELECT r.ref, r.status, r.number, r.id, j.number AS job, j.number_order, '' AS from_ref, 0 AS from_number, x.amount
+    FROM releases x JOIN refs r ON r.id = x.invoice_id JOIN jobs j ON j.id = x.job_id
+  UNION ALL SELECT r.ref, r.status, r.number, r.id, j.number, j.number_order, f.prefix || f.number, f.number, p.amount
+    FROM release_parts p JOIN refs r ON r.id = p.invoice_id JOIN jobs j ON j.id = p.job_id JOIN invoices f ON f.id = p.from_id
+    WHERE r.status = 'issued') ORDER BY status = 'draft', number, id, number_order, from_number`
+
 const creditRows = `SELECT x.*, r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document, ifnull(c.line, '') AS line,
   ifnull(s.part, 0) AS part, ifnull(l.position, 0) AS line_position
   FROM credits x JOIN refs r ON r.id = x.invoice_id LEFT JOIN invoice_sources s ON s.id = x.source_id
@@ -124,7 +131,8 @@ const (
 	sayTaxes = `UPDATE invoice_taxes SET applies_to = t.applies_to, on_release = t.on_release FROM taxes_of_invoices t
   WHERE t.id = invoice_taxes.id AND invoice_taxes.applies_to = '' AND invoice_taxes.invoice_id = ?`
 	sayCodes = `UPDATE invoice_jobs SET tax_code = t.code FROM taxes_of_jobs t WHERE t.invoice_id = invoice_jobs.invoice_id
-  AND t.job_id = invoice_jobs.job_id AND invoice_jobs.tax_code = '' AND invoice_jobs.invoice_id = ?`
+  AND t.job_id = invoice_jobs.job_id AND invoice_jobs.tax_code = '' AND invoice_jobs.invoice_id = ?
+  AND EXISTS (SELECT 1 FROM invoice_taxes x WHERE x.invoice_id = t.invoice_id AND x.applies_to = '')`
 )
 
 // creditedSource and creditedLine find what a note credits on its invoice.

@@ -25,6 +25,10 @@ var links = []struct{ what, query string }{
 	{"work that is locked and not billed, or billed and not locked", `SELECT (SELECT count(*) FROM time_entries e
 		WHERE e.billed <> EXISTS (SELECT 1 FROM locked_work WHERE entry_id = e.id))
 		+ (SELECT count(*) FROM cost_lines l WHERE l.billed <> EXISTS (SELECT 1 FROM locked_work WHERE cost_line_id = l.id))`},
+	{"releases that are not the sum of what is taken from invoices, or of which more is taken than is held", `SELECT (SELECT count(*)
+		FROM releases r WHERE r.amount <> (SELECT ifnull(sum(p.amount), 0) FROM release_parts p WHERE p.invoice_id = r.invoice_id
+		AND p.job_id = r.job_id)) + (SELECT count(*) FROM held_on_invoices h JOIN invoice_jobs b ON b.invoice_id = h.invoice_id
+		AND b.job_id = h.job_id WHERE h.held * b.retainage < 0)`},
 	{"work released that is not wholly credited, or credited to bill again and not released", `SELECT count(*) FROM invoice_sources s
 		JOIN credit_left k ON k.source_id = s.id JOIN invoices i ON i.id = s.invoice_id WHERE i.status = 'issued' AND s.released <>
 		(s.amount <> 0 AND k."left" = 0 AND EXISTS (SELECT 1 FROM credits c WHERE c.source_id = s.id AND c.again = 1))`},

@@ -217,7 +217,7 @@ func (v *verifier) invoiceTotals(what string, i store.Invoice) error {
 		if err != nil {
 			return err
 		}
-		if j.Subtotal >= 0 && i.CreditOf == nil { // below 0 it gives back at most what was held
+		if j.Subtotal > 0 && i.CreditOf == nil { // below 0 it gives back at most what was held, at 0 it is released
 			v.differs(what+" retainage of a job", v.Money(j.Retainage), v.Money(held))
 		}
 		retainage += j.Retainage

@@ -152,6 +152,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bill/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a draft that releases retainage
+         * @description Make a draft that releases retainage. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
+        post: operations["releaseRetainage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/book": {
         parameters: {
             query?: never;
@@ -2779,6 +2799,8 @@ export interface components {
             issued: components["schemas"]["DraftRow"][] | null;
             notReady: components["schemas"]["NotReadyRow"][] | null;
             ready: components["schemas"]["ReadyRow"][] | null;
+            /** @description jobs of which customers hold something back */
+            retained: components["schemas"]["RetainedRow"][] | null;
             /** @description jobs with a fixed price, and what of it comes next */
             stages: components["schemas"]["StageRow"][] | null;
             totals: components["schemas"]["BillTotals"];
@@ -3803,6 +3825,8 @@ export interface components {
             /** @description the customer's */
             orderNumber?: string;
             paid: components["schemas"]["Decimal"];
+            /** @description it releases retainage: what it asks for stands in no subtotal */
+            release?: boolean;
             retainage: components["schemas"]["Decimal"];
             sections: components["schemas"]["PaperPart"][] | null;
             sources: components["schemas"]["PaperSource"][] | null;
@@ -4552,6 +4576,12 @@ export interface components {
              */
             version?: number;
         };
+        NewRelease: {
+            date: string;
+            jobs: components["schemas"]["ReleaseOf"][] | null;
+            /** @description made by the client, so that a retry makes nothing twice */
+            key: string;
+        };
         NewSchedule: {
             lines: components["schemas"]["NewScheduleLine"][] | null;
             /**
@@ -5190,6 +5220,12 @@ export interface components {
              */
             version: number;
         };
+        ReleaseOf: {
+            /** @description absent: all that is held */
+            amount?: string;
+            /** Format: int64 */
+            jobId: number;
+        };
         Rest: {
             amount?: components["schemas"]["Decimal"];
             /** Format: int64 */
@@ -5204,6 +5240,21 @@ export interface components {
             of?: string;
             /** @description in the singular: time entry, paper, job, invoice */
             what: string;
+        };
+        RetainedRow: {
+            billed: components["schemas"]["Decimal"];
+            customer: string;
+            /** @description not released yet */
+            held: components["schemas"]["Decimal"];
+            job: string;
+            /** Format: int64 */
+            jobId: number;
+            name: string;
+            /** @description of it, on drafts that release it */
+            onDraft?: string;
+            /** @description that is held back */
+            percent: string;
+            stage: string;
         };
         Row: {
             amount?: components["schemas"]["Decimal"];
@@ -6720,6 +6771,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftRow"][] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    releaseRetainage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRelease"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
                 };
             };
             /** @description Bad Request */

@@ -73,7 +73,7 @@ const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'
         </tr>
       </tbody>
       <tbody class="totals">
-        <tr>
+        <tr v-if="!invoice.release">
           <td></td>
           <td colspan="2">Subtotal</td>
           <td class="n" data-total="subtotal">{{ figure(invoice.subtotal) }}</td>
@@ -82,7 +82,7 @@ const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'
           <td class="n" colspan="3">{{ t.label }}</td>
           <td class="n">{{ figure(t.amount) }}</td>
         </tr>
-        <tr v-if="invoice.hasRetainage">
+        <tr v-if="invoice.hasRetainage && !invoice.release">
           <td></td>
           <td colspan="2">{{ invoice.creditOn ? 'Retainage, held no more' : 'Retainage' }}</td>
           <td class="n">{{ figure(less(invoice.retainage)) }}</td>

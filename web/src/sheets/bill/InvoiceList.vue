@@ -165,7 +165,9 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
           <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf?backup=yes`" target="_blank">PDF with backup</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/csv`" download>CSV</v-btn>
-          <v-btn v-if="invoice.status === 'issued' && !invoice.creditOn" @click="crediting = true">Credit note</v-btn>
+          <v-btn v-if="invoice.status === 'issued' && !invoice.creditOn && !invoice.release" @click="crediting = true"
+            >Credit note</v-btn
+          >
           <template v-if="invoice.status === 'draft'">
             <SureButton label="Drop draft" sure="Its work is ready to bill again." :disabled="busy" @sure="drop" />
             <SureButton
@@ -252,8 +254,8 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
         >
         <template #trail="{ row }"><Trail :trail="row.trail" kind="invoice" :ids="[row.id]" /></template>
       </Ledger>
-      <DraftSources v-if="invoice?.status === 'draft'" :invoice="invoice" class="work" />
-      <IssuedSources v-else-if="invoice" :invoice="invoice" class="list" />
+      <DraftSources v-if="invoice?.status === 'draft' && !invoice.release" :invoice="invoice" class="work" />
+      <IssuedSources v-else-if="invoice && !invoice.release" :invoice="invoice" class="list" />
     </section>
     <section v-if="rows.length" class="desktop">
       <Await v-slot="{ data }" :of="asked" what="the invoice">

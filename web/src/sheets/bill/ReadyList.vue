@@ -10,6 +10,7 @@ import Ledger from '@/parts/Ledger.vue'
 import ProgressBar from '@/parts/ProgressBar.vue'
 import { counted, figure, inWords, kindNames, shortDay, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import RetainedList from './RetainedList.vue'
 
 /** What is ready to bill, a row a job, and what is not ready with its reason. */
 const props = defineProps<{ bill: Schema['BillSheet'] }>()
@@ -275,6 +276,7 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
         ><router-link v-else class="lnk" :to="addressOf(row.link)">{{ row.step }}</router-link></template
       >
     </Ledger>
+    <RetainedList v-if="bill.retained?.length" :rows="bill.retained" class="blocked" />
   </div>
 </template>
 
