@@ -467,16 +467,28 @@ func TestHalfAJobNowAndHalfLater(t *testing.T) {
 
 	paper, err := billing.Invoice(ctx, u.book.Book, book.Console, whole.ID)
 	require.NoError(t, err)
-	held := paper.Offered[0].Amount
+	held, left := paper.Offered[0].Amount, paper.Sources[0].Later
 	assert.Equal(t, whole.Subtotal, add(t, paper.Subtotal, paper.Sources[0].Later, held))
 	due, err := u.Text(`[data-total="due"]`)
 	u.must(err)
 	assert.Equal(t, paper.DueNow, strings.ReplaceAll(due, ",", ""), "the paper follows at once")
+	change("5", "amount", "Amount", "100", "What is left", "down", "Why", "agreed on site")
+	saved()
 	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"))
-	u.sees("it can no longer be changed")
+	u.sees("it can no longer be changed", "written down: agreed on site")
+	paper, err = billing.Invoice(ctx, u.book.Book, book.Console, whole.ID)
+	require.NoError(t, err)
+	report, err := reports.Make(ctx, u.book.Book, book.Console, "write-downs", reports.ReportQuery{})
+	require.NoError(t, err)
+	require.Len(t, report.Rows, 1)
+	assert.Equal(t, []string{paper.Number, "agreed on site"}, []string{report.Rows[0][1], report.Rows[0][9]})
+	left = add(t, left, report.Rows[0][6]) // what is taken back is ready too
+	u.accessible("an invoice with a write-down")
+	u.must(u.ClickIn(`[aria-label="What is on it"] tr`, "written down", "button.lnk"), u.See("tr.below form"), u.Press("Take it back"))
+	u.must(u.Until(`!document.body.innerText.includes('written down: agreed on site')`))
 	for _, r := range sheet().Ready {
 		if r.Job == "1181" {
-			assert.Equal(t, paper.Sources[0].Later, r.Total, "what is left is ready, and what is held is not")
+			assert.Equal(t, left, r.Total, "what is left is ready, and what is held is not")
 		}
 	}
 	u.open("/bill?span=all")
@@ -484,7 +496,7 @@ func TestHalfAJobNowAndHalfLater(t *testing.T) {
 	u.must(u.Until(`![...document.querySelectorAll('[aria-label="Not ready yet"] tr')].some(r => r.innerText.includes('On hold'))`))
 	for _, r := range sheet().Ready {
 		if r.Job == "1181" {
-			assert.Equal(t, add(t, paper.Sources[0].Later, held), r.Total)
+			assert.Equal(t, add(t, left, held), r.Total)
 		}
 	}
 }

@@ -43,6 +43,8 @@ func (s *server) billOperations(api huma.API) {
 		takesAt(s, billing.SaveInstalments))
 	operate(api, http.MethodPut, "/api/instalments/{id}/reached", "reachInstalment", "Mark a milestone as reached",
 		takesOn(s, billing.ReachInstalment))
+	operate(api, http.MethodPost, "/api/write-downs/{id}/take-back", "takeWriteDownBack", "Take a write-down back",
+		takesOn(s, billing.TakeWriteDownBack))
 	operate(api, http.MethodPost, "/api/bill/release", "releaseRetainage", "Make a draft that releases retainage",
 		takes(s, billing.ReleaseRetainage))
 	operate(api, http.MethodPost, "/api/bill/draft", "startDraft", "Begin a draft with lines that are typed", takes(s, billing.StartDraft))

@@ -270,7 +270,7 @@ var Tables = []Table{
 		text("reason").is("why it is written down"),
 		yesNo("released").is("it was credited wholly, to bill again, and counts for nothing any more").or("no"),
 	}},
-	{File: "releases.csv", Doc: "Retainage that invoices and drafts release, by job, and of an issued one from which invoices.", Columns: []Column{
+	{File: "releases.csv", Doc: "Retainage that invoices release, by job, and of an issued one from which invoices.", Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("job").to("jobs.csv").key().needed(),
 		text("from").to("invoices.csv").is("the invoice that it was held on; blank is all that is released of the job").key(),
 		number("amount").needed(),
@@ -282,6 +282,12 @@ var Tables = []Table{
 		integer("position").is("of the line on the note").needed(), number("amount").needed(),
 		number("up").is("of it: what had been written up").or("0"),
 		text("becomes").of("again", "allowed").is("to bill again, or allowed: written down").needed(), text("reason"),
+	}},
+	{File: "write_backs.csv", Doc: "What was taken back of what issued invoices had written down.", Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(), text("time_entry").to("time_entries.csv").key(),
+		text("document").to("cost_documents.csv").key(), text("line").key(), integer("part").key().or("1"),
+		integer("nth").is("which of the part it is").key().or("1"), date("date").needed(),
+		number("amount").needed(), text("note"),
 	}},
 	{File: "labour_segments.csv", Doc: ofExport, Columns: []Column{
 		text("time_entry").to("time_entries.csv").key().needed(), text("class").of("regular", "overtime", "double", "leave").key().needed(),

@@ -577,6 +577,15 @@ type ScheduleLine struct {
 	Rest     bool // what was billed before there was a schedule is of this line
 }
 
+// WriteBack is what was taken back of what an issued invoice had written down: it is ready to bill again.
+type WriteBack struct {
+	ID       int64
+	SourceID int64
+	Date     calendar.Date
+	Amount   money.Amount // with the sign of what was written down
+	Note     string
+}
+
 // Release is what of the retainage of a job an invoice releases.
 type Release struct {
 	InvoiceID int64 `gorm:"primaryKey;autoIncrement:false"`

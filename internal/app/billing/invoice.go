@@ -188,6 +188,8 @@ type PaperSource struct {
 	Down    string `json:"down,omitempty" doc:"written down"`
 	AllDown bool   `json:"allDown,omitempty" doc:"all that is left is written down"`
 	Reason  string `json:"reason,omitempty"`
+	// SourceID is, of an issued invoice, what a write-down is taken back by.
+	SourceID int64 `json:"sourceId,omitempty"`
 }
 
 // KindSum is what is ready of one kind of work on a job.
@@ -677,17 +679,37 @@ func paperSources(s *book.Session, v *InvoiceView) error {
 		return err
 	}
 	v.Cost = s.Money(cost)
+	down, err := stillDown(s, v.ID)
+	if err != nil {
+		return err
+	}
 	var minutes money.Minutes
 	for _, src := range sources {
 		p := paperSource(s, src)
 		if v.Status == store.Draft {
 			p.chosen(s, src)
+		} else if left := down[src.SourceID]; left != 0 {
+			p.Down, p.Reason, p.SourceID = s.Money(left), src.Reason, src.SourceID
 		}
 		minutes += src.Minutes
 		v.Sources = append(v.Sources, p)
 	}
 	v.Hours = minutes.Hours()
 	return nil
+}
+
+// stillDown is what an issued invoice wrote down of its sources and was not taken back.
+func stillDown(s *book.Session, invoiceID int64) (map[int64]money.Amount, error) {
+	type row struct {
+		SourceID int64
+		Left     money.Amount
+	}
+	rows, err := store.Query[row](s.Tx, `SELECT source_id, "left" FROM written_down WHERE invoice_id = ?`, invoiceID)
+	down := make(map[int64]money.Amount, len(rows))
+	for _, r := range rows {
+		down[r.SourceID] = r.Left
+	}
+	return down, err
 }
 
 // releases shows what an invoice releases of each job.

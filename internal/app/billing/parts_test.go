@@ -197,7 +197,7 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 // Whatever is chosen on drafts that are made, changed, dropped, issued and credited, the charge of all work is what is billed, drafted,
 // unbilled and written down less what is written up; and all of it is the same in another book.
 func TestRandomPartsLoseNothing(t *testing.T) {
-	dearer, credited := 0, 0
+	dearer, credited, back := 0, 0, 0
 	for seed := range uint64(6) {
 		r := rand.New(rand.NewPCG(seed, 35))
 		hours, lines := "ref,worker,date,job,hours\n", "document,line,category,description,quantity,unit_cost,job,markup\n"
@@ -230,6 +230,9 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 				require.NoError(t, err)
 				issued = append(issued, v.ID)
 			}
+			if len(issued) > 0 && d.takeBack(r, issued[r.IntN(len(issued))]) {
+				back++
+			}
 			if len(issued) > 0 && d.creditSome(r, issued[r.IntN(len(issued))]) {
 				credited++
 			}
@@ -248,6 +251,7 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 	}
 	assert.Positive(t, dearer)
 	assert.Positive(t, credited)
+	assert.Positive(t, back)
 }
 
 // anyPart chooses something at random of what is on a draft or could be.
@@ -264,6 +268,24 @@ func (d *desk) anyPart(r *rand.Rand, v billing.InvoiceView) billing.PartOf {
 	}
 	p.Rest = billing.Rests[r.IntN(2)]
 	return p
+}
+
+// takeBack takes some of what an invoice wrote down back.
+func (d *desk) takeBack(r *rand.Rand, invoiceID int64) bool {
+	v, err := billing.Invoice(ctx, d.Book, book.Console, invoiceID)
+	require.NoError(d.t, err)
+	for _, src := range v.Sources {
+		if src.Down == "" || r.IntN(2) == 0 {
+			continue
+		}
+		in := billing.TakingBack{Key: fmt.Sprintf("back-%06d", d.keys.Add(1))}
+		if r.IntN(2) == 0 {
+			in.Amount = fmt.Sprintf("%d.%02d", r.IntN(20), 1+r.IntN(99))
+		}
+		_, err = billing.TakeWriteDownBack(ctx, d.Book, book.Console, src.SourceID, in)
+		return err == nil
+	}
+	return false
 }
 
 // creditSome credits at random what is left of some lines of an invoice, all or a part of each.
@@ -295,6 +317,7 @@ func (d *desk) nothingLost() {
 			FROM time_entries UNION ALL SELECT charge, drafted, invoiced, written, ready, 0, id FROM cost_lines) x
 			WHERE charge <> drafted + invoiced + written + ifnull(ready, 0)
 			OR drafted + invoiced + written <> (SELECT ifnull(sum(amount + down - up
+			- (SELECT ifnull(sum(b.amount), 0) FROM write_backs b WHERE b.source_id = s.id)
 			- (SELECT ifnull(sum(iif(c.again, c.amount - c.up, 0)), 0) FROM credits c WHERE c.source_id = s.id)), 0) FROM invoice_sources s
 			WHERE entry_id = x.entry OR cost_line_id = x.line)`)
 		assert.Zero(d.t, lost)

@@ -185,3 +185,6 @@ const retainedJobs = `SELECT * FROM (SELECT j.*, ifnull(c.name, '') AS customer,
 
 const releaseRows = `SELECT j.number, j.name, r.amount FROM releases r JOIN jobs j ON j.id = r.job_id WHERE r.invoice_id = ?
   ORDER BY j.number_order`
+
+const writtenDownOf = `SELECT w.invoice_id, w."left" FROM written_down w JOIN invoices i ON i.id = w.invoice_id
+  WHERE w.source_id = ? AND i.status = 'issued'`

@@ -15,7 +15,8 @@ import (
 // it follows from that.
 func (x *exporter) invoices() error {
 	for _, step := range []func() error{
-		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.releases, x.credits, x.billedHours, x.billedLines, x.payments,
+		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.releases, x.credits, x.writeBacks,
+		x.billedHours, x.billedLines, x.payments,
 	} {
 		if err := step(); err != nil {
 			return err
@@ -157,6 +158,21 @@ func (x *exporter) credits() error {
 		}
 		x.add("credits.csv", c.Ref, c.Entry, c.Document, c.Line, strconv.Itoa(c.Part), strconv.Itoa(c.LinePosition), strconv.Itoa(c.Position),
 			x.Money(c.Amount), x.Money(c.Up), becomes, c.Reason)
+	}
+	return err
+}
+
+// writeBacks are what was taken back of write-downs.
+func (x *exporter) writeBacks() error {
+	type back struct {
+		store.WriteBack
+		Ref, Entry, Document, Line string
+		Part, Nth                  int
+	}
+	backs, err := store.Query[back](x.Tx, invoiceRefs+writeBackRows)
+	for _, b := range backs {
+		x.add("write_backs.csv", b.Ref, b.Entry, b.Document, b.Line, strconv.Itoa(b.Part), strconv.Itoa(b.Nth), b.Date.String(),
+			x.Money(b.Amount), b.Note)
 	}
 	return err
 }

@@ -24,7 +24,8 @@ import (
 // invoiceFiles are the files of a bundle whose rows never change once they are in a book.
 var invoiceFiles = []string{
 	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv",
-	"releases.csv", "credits.csv", "labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
+	"releases.csv", "credits.csv", "write_backs.csv",
+	"labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
 }
 
 // billedIn is the invoices of a bundle on their way in.
@@ -50,6 +51,7 @@ type invoiceIn struct {
 	sources []sourceIn
 	credits []creditIn
 	release []releaseIn
+	backs   []writeBackIn
 	on      string // of a credit note: the invoice
 }
 
@@ -97,7 +99,7 @@ func (im *importer) billed() ([]int64, error) {
 	}{
 		{"invoices.csv", in.head}, {"typed_lines.csv", in.typed}, {"invoice_lines.csv", in.line},
 		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_sources.csv", in.source}, {"releases.csv", in.release},
-		{"credits.csv", in.credit},
+		{"credits.csv", in.credit}, {"write_backs.csv", in.writeBack},
 		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
 	} {
 		for _, row := range im.bundle.Rows(file.name) {
@@ -632,10 +634,13 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 			return err
 		}
 	}
-	if err := in.Exec(setIssued, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error; err != nil || i.CreditOf == nil {
+	if err := in.Exec(setIssued, i.Number, i.IssuedAt, i.Sealed(), i.ID).Error; err != nil {
 		return err
 	}
-	return billed.ReleaseCredited(in.Session, i.ID)
+	if i.CreditOf != nil {
+		return billed.ReleaseCredited(in.Session, i.ID)
+	}
+	return in.saveWriteBacks(i)
 }
 
 // keepCosts gives billed work what it was costed and charged at.

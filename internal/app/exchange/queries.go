@@ -112,6 +112,12 @@ const invoiceSourceRows = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.re
   LEFT JOIN cost_documents d ON d.id = c.document_id LEFT JOIN invoice_lines l ON l.id = s.invoice_line_id
   ORDER BY r.status = 'draft', r.number, r.id, s.entry_id IS NULL, s.entry_id, d.id, c.line_order`
 
+const writeBackRows = `SELECT b.*, r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document, ifnull(c.line, '') AS line, s.part,
+  row_number() OVER (PARTITION BY b.source_id ORDER BY b.id) AS nth
+  FROM write_backs b JOIN invoice_sources s ON s.id = b.source_id JOIN refs r ON r.id = s.invoice_id
+  LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN cost_lines c ON c.id = s.cost_line_id
+  LEFT JOIN cost_documents d ON d.id = c.document_id ORDER BY r.number, entry, document, c.line_order, s.part, b.id`
+
 const releaseRows = `SELECT ref, job, from_ref, amount FROM (
   SELECT r.ref, r.status, r.number, r.id, j.number AS job, j.number_order, '' AS from_ref, 0 AS from_number, x.amount
     FROM releases x JOIN refs r ON r.id = x.invoice_id JOIN jobs j ON j.id = x.job_id

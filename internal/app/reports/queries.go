@@ -36,3 +36,17 @@ const besideOpen = `SELECT c.code,
   (SELECT ifnull(sum(b.retainage), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id
     WHERE i.customer_id = c.id AND i.status = 'issued' AND i.date BETWEEN @from AND @day AND @job IN (0, b.job_id)) AS retained
   FROM customers c ORDER BY c.code`
+
+// writtenDownRows are what issued invoices wrote down, and what credit notes allowed.
+const writtenDownRows = `SELECT i.date, i.prefix || i.number AS invoice, c.code AS customer, j.number AS job,
+    coalesce(w.name, nullif(l.description, ''), p.supplier) || ' ' || date(ifnull(e.date, l.date) * 86400, 'unixepoch') AS work,
+    'written down' AS kind, s.down AS amount, (SELECT ifnull(sum(b.amount), 0) FROM write_backs b WHERE b.source_id = s.id) AS back,
+    s.reason AS note, i.number, s.id
+  FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id JOIN customers c ON c.id = i.customer_id
+  LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN workers w ON w.id = e.worker_id LEFT JOIN cost_lines l ON l.id = s.cost_line_id
+  LEFT JOIN papers p ON p.id = l.document_id JOIN jobs j ON j.id = ifnull(e.job_id, l.job_id)
+  WHERE s.down <> 0 AND i.status = 'issued' AND i.date BETWEEN @from AND @to AND @job IN (0, j.id)
+UNION ALL SELECT i.date, i.prefix || i.number, c.code, j.number, n.text, 'allowed', x.amount - x.up, 0, x.reason, i.number, x.id
+  FROM credits x JOIN invoices i ON i.id = x.invoice_id JOIN customers c ON c.id = i.customer_id
+  JOIN invoice_lines n ON n.invoice_id = i.id AND n.position = x.position JOIN jobs j ON j.id = n.job_id
+  WHERE x.again = 0 AND i.date BETWEEN @from AND @to AND @job IN (0, j.id) ORDER BY 1, 10, 6, 11`

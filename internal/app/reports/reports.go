@@ -100,7 +100,8 @@ var reports = map[string]struct {
 	"wip": {
 		"job,customer,contract,expected,cost,pending_cost,earned,provision,profit,billed,over_billed,under_billed,backlog", wipReport,
 	},
-	"aging": {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total,credit,retained", agingReport},
+	"write-downs": {"date,invoice,customer,job,work,kind,amount,taken_back,left,reason", writeDownsReport},
+	"aging":       {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total,credit,retained", agingReport},
 }
 
 // Names lists the reports.
@@ -250,6 +251,24 @@ func invoicesReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		})
 	}
 	return rows, nil
+}
+
+// writeDownsReport is what issued invoices wrote down and what credit notes allowed, by their date, with what was taken back of it.
+func writeDownsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	type row struct {
+		Date                                     calendar.Date
+		Invoice, Customer, Job, Work, Kind, Note string
+		Amount, Back                             money.Amount
+		Number, ID                               int64 // what they are sorted by
+	}
+	written, err := store.Query[row](s.Tx, writtenDownRows, map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job})
+	rows := make([][]string, len(written))
+	for i, w := range written {
+		rows[i] = []string{
+			w.Date.String(), w.Invoice, w.Customer, w.Job, w.Work, w.Kind, s.Money(w.Amount), s.Money(w.Back), s.Money(w.Amount - w.Back), w.Note,
+		}
+	}
+	return rows, err
 }
 
 func profitReport(s *book.Session, sc scope.Scope) ([][]string, error) {

@@ -8,7 +8,7 @@ const sourcesOfInvoice = `SELECT (SELECT ifnull(sum(amount), 0) FROM invoice_sou
 // addedUp adds up what drafts and invoices hold of some work, and what is written down of it less what is written up, net of credit notes.
 const addedUp = `SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0)
     - ifnull(sum((SELECT sum(c.amount) FROM credits c WHERE c.source_id = s.id)), 0),
-  ifnull(sum(s.down - s.up), 0)
+  ifnull(sum(s.down - s.up), 0) - ifnull(sum((SELECT sum(w.amount) FROM write_backs w WHERE w.source_id = s.id)), 0)
     + ifnull(sum((SELECT sum(iif(c.again = 1, c.up, c.amount)) FROM credits c WHERE c.source_id = s.id)), 0)
   FROM invoice_sources s JOIN invoices i ON i.id = s.invoice_id`
 
@@ -25,6 +25,8 @@ var links = []struct{ what, query string }{
 	{"work that is locked and not billed, or billed and not locked", `SELECT (SELECT count(*) FROM time_entries e
 		WHERE e.billed <> EXISTS (SELECT 1 FROM locked_work WHERE entry_id = e.id))
 		+ (SELECT count(*) FROM cost_lines l WHERE l.billed <> EXISTS (SELECT 1 FROM locked_work WHERE cost_line_id = l.id))`},
+	{"write-downs of which more was taken back than there was", `SELECT count(*) FROM written_down w
+		JOIN invoice_sources s ON s.id = w.source_id WHERE w."left" * s.down < 0`},
 	{"releases that are not the sum of what is taken from invoices, or of which more is taken than is held", `SELECT (SELECT count(*)
 		FROM releases r WHERE r.amount <> (SELECT ifnull(sum(p.amount), 0) FROM release_parts p WHERE p.invoice_id = r.invoice_id
 		AND p.job_id = r.job_id)) + (SELECT count(*) FROM held_on_invoices h JOIN invoice_jobs b ON b.invoice_id = h.invoice_id

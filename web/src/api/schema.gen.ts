@@ -2700,6 +2700,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/write-downs/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take a write-down back
+         * @description Take a write-down back. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
+        post: operations["takeWriteDownBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4724,6 +4744,8 @@ export interface components {
             note?: string;
             quantity: string;
             reason?: string;
+            /** Format: int64 */
+            sourceId?: number;
             text: string;
             /** @description of a draft: what there is to bill of the work */
             toBill?: string;
@@ -4908,6 +4930,8 @@ export interface components {
             later?: string;
             quantity: string;
             reason?: string;
+            /** Format: int64 */
+            sourceId?: number;
             text: string;
             /** @description of a draft: what there is to bill of the work */
             toBill?: string;
@@ -5608,6 +5632,13 @@ export interface components {
             termsDays?: string;
             /** Format: int64 */
             version: number;
+        };
+        TakingBack: {
+            /** @description absent: all that is left of it */
+            amount?: string;
+            /** @description made by the client, so that a retry makes nothing twice */
+            key: string;
+            note?: string;
         };
         Tape: {
             /** @description what it is of, a line each */
@@ -16655,7 +16686,7 @@ export interface operations {
             header?: never;
             path: {
                 /** @description which one */
-                name: "aging" | "costs" | "invoices" | "job-profit" | "labour" | "unbilled" | "wip";
+                name: "aging" | "costs" | "invoices" | "job-profit" | "labour" | "unbilled" | "wip" | "write-downs";
             };
             cookie?: never;
         };
@@ -21234,6 +21265,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeWriteDownBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakingBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
                 };
             };
             /** @description Bad Request */
