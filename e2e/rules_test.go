@@ -527,6 +527,43 @@ func add(t *testing.T, amounts ...string) string {
 	return money.Currency{Digits: 2}.Format(sum)
 }
 
+// An invoice that comes again over a year's end: those that were missed are made at once, each with its own date, and never twice.
+func TestARecurringInvoiceOverAYearsEnd(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill?list=recurring")
+	u.sees("No recurring invoices")
+	u.must(u.Press("New recurring invoice"))
+	form := "New recurring invoice"
+	u.fill(form, "What it is for", "Winter moorings", "First on", "2025-10-31", "Last on, if it ends", "2026-01-31")
+	u.must(u.Press("Save"), u.SeeText("choose a job that has a customer"))
+	u.accessible("a recurring invoice that is refused")
+	_, err := browser.Eval[bool](u.Page, `(() => { const s = document.querySelector('[aria-label="Job of row 1"]'); s.value = '1181'
+		return s.dispatchEvent(new Event('change')) })()`)
+	u.must(err)
+	u.must(u.Type(`[aria-label="Text of row 1"]`, "Two moorings"), u.Type(`[aria-label="Amount of row 1"]`, "240"))
+	u.sees("are made at once")
+	u.must(u.Press("Save"), u.SeeText("each month"))
+	u.accessible("recurring invoices")
+	u.must(u.Press("Make what is due"), u.See(`[data-total="due"]`))
+	dates := func() (dates []string) {
+		sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+		require.NoError(t, err)
+		for _, d := range sheet.Drafts {
+			if d.Subtotal == "240.00" {
+				dates = append(dates, d.Date)
+			}
+		}
+		return dates
+	}
+	want := []string{"2025-10-31", "2025-11-30", "2025-12-31", "2026-01-31"}
+	assert.Equal(t, want, dates())
+	u.open("/bill?list=recurring")
+	u.sees("ended")
+	made, err := billing.MakeDue(ctx, u.book.Book, book.Console)
+	require.NoError(t, err)
+	assert.Equal(t, []any{4, want}, []any{made[0].Made, dates()})
+}
+
 // What a customer holds back of a job is asked for on an invoice of its own, some of it first and then the rest.
 func TestRetainageHeldAndReleased(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)

@@ -109,14 +109,17 @@ func (c *commands) serve() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if copies.folder != "" {
+			beside := func(run func(context.Context, *book.Book, <-chan time.Time)) (end func()) {
 				looks := time.NewTicker(lookEvery)
-				defer looks.Stop()
-				nights, end := context.WithCancel(cmd.Context())
+				ctx, cancel := context.WithCancel(cmd.Context())
 				done := make(chan struct{})
-				go func() { defer close(done); copies.run(nights, a, looks.C) }()
-				defer func() { end(); <-done }() // before the book is closed
+				go func() { defer close(done); run(ctx, a, looks.C) }()
+				return func() { looks.Stop(); cancel(); <-done } // before the book is closed
 			}
+			if copies.folder != "" {
+				defer beside(copies.run)()
+			}
+			defer beside(recur)()
 			return at.listen(cmd.Context(), api.Options{Book: a, Sessions: s.Sessions()}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at %s, with the book in %s\n", url, c.file)
 				if !state.Opened {

@@ -151,6 +151,9 @@ func shots(week, paper string) []shot {
 			}},
 		{name: "bill-instalments", asked: true, path: "/bill?list=values&job=1184", see: `[aria-label="Lines of the fixed price"] tfoot`,
 			do: func(p *browser.Page) error { return p.Press("Instalments") }},
+		{name: "today-hand-in", asked: true, path: "/", see: `[aria-label="Loose ends"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.ClickIn(`[aria-label="Loose ends"] tr`, "Pile crew", "button"), p.SeeText("Hand in week"))
+		}},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},

@@ -45,6 +45,15 @@ func (s *server) billOperations(api huma.API) {
 		takesOn(s, billing.ReachInstalment))
 	operate(api, http.MethodPost, "/api/write-downs/{id}/take-back", "takeWriteDownBack", "Take a write-down back",
 		takesOn(s, billing.TakeWriteDownBack))
+	operate(api, http.MethodGet, "/api/bill/recurring", "recurring", "Invoices that come again", asks(s, billing.Recurring))
+	operate(api, http.MethodPut, "/api/bill/recurring", "saveRecurring", "Begin or change an invoice that comes again",
+		takes(s, billing.SaveRecurring))
+	operate(api, http.MethodPost, "/api/bill/recurring/make", "makeRecurring", "Make the drafts of those that have come due",
+		asks(s, billing.MakeDue))
+	operate(api, http.MethodPost, "/api/bill/recurring/{id}/delete", "deleteRecurring", "Delete an invoice that comes again", atVersion(s,
+		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {
+			return done{}, billing.DeleteRecurring(ctx, b, actor, id, version)
+		}))
 	operate(api, http.MethodPost, "/api/bill/release", "releaseRetainage", "Make a draft that releases retainage",
 		takes(s, billing.ReleaseRetainage))
 	operate(api, http.MethodPost, "/api/bill/draft", "startDraft", "Begin a draft with lines that are typed", takes(s, billing.StartDraft))

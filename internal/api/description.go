@@ -73,7 +73,8 @@ var words = func() map[string][]string {
 		"Document.kind": papers, "DocumentRow.kind": papers, "Regrouping.grouping": groupings, "InvoiceView.grouping": groupings,
 		"PartOf.kind": bill.SourceKinds, "PartOf.way": bill.PartWays, "PartOf.rest": bill.Rests,
 		"CreditLine.kind": bill.CreditKinds, "CreditLine.becomes": bill.Becomes, "CreditRow.becomes": bill.Becomes,
-		"Creditable.kind":  bill.CreditKinds,
+		"Creditable.kind":   bill.CreditKinds,
+		"RecurringRow.step": billing.Steps, "NewRecurring.step": billing.Steps,
 		"InstalmentRow.by": bill.InstalmentWays,
 		"TypedLine.kind":   bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
 		"Link.kind": {

@@ -154,6 +154,16 @@ var Tables = []Table{
 		number("percent").is("of the contract").or("0"), yesNo("rest").is("what is left of the contract").or("no"),
 		date("due").is("blank: when its milestone is reached"), date("reached"),
 	}, Example: []string{"1187", "1", "At the start", "0", "30", "no", "2026-09-01", ""}},
+	{File: "recurring.csv", Doc: "Invoices that come again.", Columns: []Column{
+		text("ref").key().needed(), text("text").needed(), date("first").needed(), integer("every").or("1"),
+		text("step").of("days", "weeks", "months", "quarters", "years").or("months"), date("until").is("the last date that it can have"),
+		integer("made").is("occurrences so far").or("0"),
+	}, Example: []string{"R1", "Moorings", "2026-01-31", "1", "months", "", "0"}},
+	{File: "recurring_lines.csv", Doc: "The lines of invoices that come again, of jobs of one customer.", Columns: []Column{
+		text("recurring").to("recurring.csv").key().needed(), integer("position").key().needed(), text("job").to("jobs.csv").needed(),
+		text("category").of("labour", "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other").or("other"),
+		text("text").needed(), number("quantity").or("0"), text("unit"), number("amount").needed(),
+	}, Example: []string{"R1", "1", "1187", "other", "Two moorings", "2", "each", "240.00"}},
 	{File: "time_entries.csv", Doc: "Hours: either a duration, or start, finish and break.", Columns: []Column{
 		text("ref").key().needed(), text("worker").to("workers.csv").needed(), date("date").needed(), text("job").to("jobs.csv").needed(),
 		text("phase"), text("cost_code").to("cost_codes.csv"), text("hours").is("8, 8.5 or 8:30"), text("start").is("07:00"),

@@ -586,6 +586,35 @@ type WriteBack struct {
 	Note     string
 }
 
+// Recurring is an invoice that comes again.
+type Recurring struct {
+	ID      int64
+	Ref     string
+	Text    string
+	First   calendar.Date
+	Every   int
+	Step    string
+	Until   *calendar.Date // the last date that it can have
+	Made    int            // occurrences so far
+	Version int64
+}
+
+// TableName is recurring, as a recurring invoice is called.
+func (Recurring) TableName() string { return "recurring" }
+
+// RecurringLine is a line of an invoice that comes again.
+type RecurringLine struct {
+	ID          int64
+	RecurringID int64
+	Position    int
+	JobID       int64
+	Category    string
+	Text        string
+	Quantity    money.Quantity
+	Unit        string
+	Amount      money.Amount
+}
+
 // Release is what of the retainage of a job an invoice releases.
 type Release struct {
 	InvoiceID int64 `gorm:"primaryKey;autoIncrement:false"`

@@ -48,8 +48,8 @@ func MakeDrafts(ctx context.Context, b *book.Book, actor book.Actor, in NewDraft
 	})
 }
 
-// Run is the bill run of the command line: drafts for all that is ready up to a date and, where
-// asked, issues them. It returns the invoices it made, in order.
+// Run is the bill run of the command line: drafts for all that is ready up to a date and, over all jobs, of the recurring invoices that
+// have come due by the date of the run; where asked, it issues them. It returns the invoices it made, in order.
 func Run(
 	ctx context.Context, b *book.Book, actor book.Actor, through, date calendar.Date, jobNumber string, issue bool,
 ) ([]store.Invoice, error) {
@@ -62,11 +62,18 @@ func Run(
 			}
 			run.jobs = []int64{job.ID}
 		}
-		ids, err := runBilling(s, run)
+		var ids []int64
+		if jobNumber == "" {
+			var err error
+			if ids, err = makeRecurring(s, date); err != nil {
+				return made, err
+			}
+		}
+		more, err := runBilling(s, run)
 		if err != nil {
 			return made, err
 		}
-		for _, draft := range ids {
+		for _, draft := range append(ids, more...) {
 			if err := s.Stopped(); err != nil {
 				return made, err
 			}

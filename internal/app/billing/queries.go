@@ -188,3 +188,12 @@ const releaseRows = `SELECT j.number, j.name, r.amount FROM releases r JOIN jobs
 
 const writtenDownOf = `SELECT w.invoice_id, w."left" FROM written_down w JOIN invoices i ON i.id = w.invoice_id
   WHERE w.source_id = ? AND i.status = 'issued'`
+
+// recurringList are the invoices that come again, of the customer of their first line's job.
+const recurringList = `SELECT r.*, c.id AS customer_id, c.name AS customer,
+  (SELECT sum(l.amount) FROM recurring_lines l WHERE l.recurring_id = r.id) AS amount
+  FROM recurring r JOIN recurring_lines f ON f.recurring_id = r.id AND f.position = 1 JOIN jobs j ON j.id = f.job_id
+  JOIN customers c ON c.id = j.customer_id ORDER BY r.id`
+
+const linesOfRecurring = `SELECT l.*, j.number AS job FROM recurring_lines l JOIN jobs j ON j.id = l.job_id WHERE l.recurring_id = ?
+  ORDER BY l.position`

@@ -164,3 +164,10 @@ func TestWhatIsTypedIsEarned(t *testing.T) {
 	assert.Equal(t, "450.00", earned("2025-03-31", "2025-04-29"))
 	assert.Equal(t, "-50.00", earned("2025-04-30", "2025-04-30"))
 }
+
+func reportThrough(t *testing.T, day string) reports.ReportQuery {
+	t.Helper()
+	through, err := calendar.Parse(day)
+	require.NoError(t, err)
+	return reports.ReportQuery{Through: through}
+}

@@ -17,8 +17,8 @@ type TakingBack struct {
 	Note   string `json:"note,omitempty"`
 }
 
-// TakeWriteDownBack takes back what an issued invoice wrote down of some work, or some of it: it is ready to bill again, at the charge it has
-// (calculation.md section 7). What a credit note allowed can't be.
+// TakeWriteDownBack takes back what an issued invoice wrote down of some work, or some of it: it is ready to bill again, at the charge it
+// has (calculation.md section 7). What a credit note allowed can't be.
 func TakeWriteDownBack(ctx context.Context, b *book.Book, actor book.Actor, sourceID int64, in TakingBack) (InvoiceView, error) {
 	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) {
 		return book.Once(s, "write-down", in.Key, in, func() (view InvoiceView, _ error) {

@@ -161,7 +161,8 @@ func (s *Session) Now() time.Time { return InZone(s.Book.Now(), s.Company.TimeZo
 // Today is the date where the company is.
 func (s *Session) Today() calendar.Date { return calendar.Of(s.Now()) }
 
-var errNoBook = &refuse.Error{Kind: refuse.KindConflict, Message: "the book has not been opened yet; create the company first"}
+// ErrNoBook refuses what is asked of a book that has no company yet.
+var ErrNoBook = &refuse.Error{Kind: refuse.KindConflict, Message: "the book has not been opened yet; create the company first"}
 
 // Open begins a session in a transaction; where no company is in the book yet it is an error.
 func (a *Book) Open(tx *store.Tx, actor Actor) (*Session, error) {
@@ -170,7 +171,7 @@ func (a *Book) Open(tx *store.Tx, actor Actor) (*Session, error) {
 		return nil, err
 	}
 	if !found {
-		return nil, errNoBook
+		return nil, ErrNoBook
 	}
 	cur, err := ParseCurrency(company.Currency)
 	if err != nil {

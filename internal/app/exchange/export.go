@@ -318,10 +318,32 @@ func (x *exporter) schedules() error {
 		store.Instalment
 		Job string
 	}
+	if err := x.recurring(); err != nil {
+		return err
+	}
 	instalments, err := store.Query[instalment](x.Tx, instalmentRows)
 	for _, n := range instalments {
 		x.add("instalments.csv", n.Job, strconv.Itoa(n.Position), n.Text, x.Money(n.Amount), n.Percent.String(), yesNo(n.Rest),
 			dayText(n.Due), dayText(n.Reached))
+	}
+	return err
+}
+
+func (x *exporter) recurring() error {
+	rows, err := store.All[store.Recurring](x.Tx, "id")
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		x.add("recurring.csv", r.Ref, r.Text, r.First.String(), strconv.Itoa(r.Every), r.Step, dayText(r.Until), strconv.Itoa(r.Made))
+	}
+	type line struct {
+		store.RecurringLine
+		Ref, Job string
+	}
+	lines, err := store.Query[line](x.Tx, recurringLineRows)
+	for _, l := range lines {
+		x.add("recurring_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Job, l.Category, l.Text, l.Quantity.String(), l.Unit, x.Money(l.Amount))
 	}
 	return err
 }

@@ -412,6 +412,7 @@ func (im *importer) run() error {
 		{"customers.csv", im.customer}, {"jobs.csv", im.job},
 		{"phases.csv", im.phase}, {"budgets.csv", im.budget},
 		{"schedule_lines.csv", im.scheduleLine}, {"instalments.csv", im.instalment},
+		{"recurring.csv", im.recurring}, {"recurring_lines.csv", im.recurringLine},
 		{"time_entries.csv", im.timeEntry}, {"workdays.csv", im.workday},
 		{"units.csv", im.unit},
 		{"items.csv", im.item},

@@ -1,7 +1,9 @@
 package exchange
 
 import (
+	billed "jarvo/internal/app/billing"
 	"jarvo/internal/app/form"
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/store"
@@ -48,4 +50,42 @@ func (im *importer) instalment(c cell) error {
 		return err
 	}
 	return im.Exec(keepInstalment, row).Error
+}
+
+// recurring brings an invoice that comes again in, in the place of the one with its reference.
+func (im *importer) recurring(c cell) error {
+	before := im.faults
+	row := map[string]any{
+		"ref": c.Get("ref"), "text": c.Get("text"), "first": read(c, "first", calendar.Parse), "every": read(c, "every", form.SequenceNumber),
+		"step": c.oneOf("step", billing.Steps...), "until": readOptional(c, "until", calendar.Parse),
+		"made": read(c, "made", form.WholeNumber),
+	}
+	if c.Get("text") == "" {
+		c.wrong("text", "say what it is for")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	return im.Exec(keepRecurring, row).Error
+}
+
+// recurringLine brings a line of one in.
+func (im *importer) recurringLine(c cell) error {
+	before := im.faults
+	row := map[string]any{
+		"recurring": c.Get("recurring"), "position": read(c, "position", form.SequenceNumber), "job": store.ID(c.refer("job", "jobs")),
+		"category": c.oneOf("category", billed.TypedCategories...), "text": c.Get("text"), "quantity": read(c, "quantity", form.ParseQuantity),
+		"unit": c.Get("unit"), "amount": c.amount("amount"),
+	}
+	if c.Get("text") == "" {
+		c.wrong("text", "say what the customer reads")
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	kept := im.Exec(keepRecurringLine, row)
+	if kept.Error == nil && kept.RowsAffected == 0 {
+		c.wrong("recurring", "there is no recurring invoice %q", c.Get("recurring"))
+	}
+	return kept.Error
 }

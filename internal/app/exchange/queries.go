@@ -42,6 +42,20 @@ const scheduleRows = `SELECT l.*, j.number AS job, ifnull(p.code, '') AS phase F
 
 const instalmentRows = `SELECT n.*, j.number AS job FROM instalments n JOIN jobs j ON j.id = n.job_id ORDER BY j.number_order, n.position`
 
+const recurringLineRows = `SELECT l.*, r.ref, j.number AS job FROM recurring_lines l JOIN recurring r ON r.id = l.recurring_id
+  JOIN jobs j ON j.id = l.job_id ORDER BY r.id, l.position`
+
+// keepRecurring and keepRecurringLine put a row in its place; what has begun keeps its dates, and what was made stays made.
+const (
+	keepRecurring = `INSERT INTO recurring (ref, text, first, every, step, until, made)
+  VALUES (@ref, @text, @first, @every, @step, @until, @made) ON CONFLICT (ref) DO UPDATE SET text = @text, first = @first, every = @every,
+  step = @step, until = @until, version = version + 1`
+	keepRecurringLine = `INSERT INTO recurring_lines (recurring_id, position, job_id, category, text, quantity, unit, amount)
+  SELECT id, @position, @job, @category, @text, @quantity, @unit, @amount FROM recurring WHERE ref = @recurring
+  ON CONFLICT (recurring_id, position) DO UPDATE SET job_id = @job, category = @category, text = @text, quantity = @quantity,
+  unit = @unit, amount = @amount`
+)
+
 // keepScheduleLine and keepInstalment put a row in its place.
 const (
 	keepScheduleLine = `INSERT INTO schedule_lines (job_id, position, text, phase_id, amount, rest)

@@ -45,6 +45,14 @@ func (d Date) Year() int { return d.Time().Year() }
 // Weekday is the day of the week of the date.
 func (d Date) Weekday() time.Weekday { return d.Time().Weekday() }
 
+// AddMonths is the same day so many months on; a day that the month lacks is its last.
+func (d Date) AddMonths(n int) Date {
+	t := d.Time()
+	first := On(t.Year(), t.Month()+time.Month(n), 1)
+	last := On(t.Year(), t.Month()+time.Month(n)+1, 1) - 1
+	return min(first+Date(t.Day()-1), last)
+}
+
 // WeekStart is the first day of the work week that holds d, for weeks that begin on first.
 func (d Date) WeekStart(first time.Weekday) Date {
 	return d - Date((int(d.Weekday())-int(first)+7)%7)

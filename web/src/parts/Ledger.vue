@@ -175,7 +175,7 @@ defineExpose({ goTo })
       </v-menu>
     </div>
     <slot name="above" />
-    <div ref="scroller" class="scroll">
+    <div ref="scroller" class="scroll" :class="{ footed: hasTotals }">
       <table
         ref="table"
         class="ledger"
@@ -351,6 +351,10 @@ defineExpose({ goTo })
 }
 .scroll {
   flex: 1;
+}
+/* No row that is gone to lies under the totals. */
+.footed {
+  scroll-padding-bottom: 2.75rem;
 }
 .flat {
   flex: none;

@@ -8,6 +8,7 @@ import { useScope } from '@/book/scope'
 import InvoiceList from './InvoiceList.vue'
 import PaymentList from './PaymentList.vue'
 import ReadyList from './ReadyList.vue'
+import RecurringList from './RecurringList.vue'
 import ValuesSheet from './ValuesSheet.vue'
 
 /** Bill: what is ready, drafts, what is issued and what was paid, in one sheet. */
@@ -17,7 +18,9 @@ const asked = useQuery({
   queryFn: () => answered(client.GET('/api/bill', { params: { query: scope.query.value } })),
 })
 const { data } = asked
-const list = computed(() => ['drafts', 'issued', 'payments', 'values'].find((l) => l === scope.text('list')) ?? 'ready')
+const list = computed(
+  () => ['drafts', 'issued', 'payments', 'recurring', 'values'].find((l) => l === scope.text('list')) ?? 'ready',
+)
 /** Invoices have a When of their own: all dates, as long as none were chosen. */
 function show(name: string) {
   const all = ['issued', 'payments'].includes(name) && !scope.chosen.value ? { span: 'all' } : {}
@@ -39,11 +42,13 @@ const counts = computed(() => ({
           {{ titles[name] }} {{ n }}
         </button>
         <button :aria-pressed="list === 'payments'" @click="show('payments')">Payments</button>
+        <button :aria-pressed="list === 'recurring'" @click="show('recurring')">Recurring</button>
         <button v-if="list === 'values'" aria-pressed="true">Fixed price</button>
       </span>
       <template #acts><span id="bill-acts" class="acts"></span></template>
     </SheetHead>
     <PaymentList v-if="list === 'payments'" />
+    <RecurringList v-else-if="list === 'recurring'" />
     <ValuesSheet v-else-if="list === 'values'" />
     <Await v-else v-slot="{ data: bill }" :of="asked" what="what is to bill">
       <ReadyList v-if="list === 'ready'" :bill="bill" />
