@@ -146,13 +146,13 @@ func shots(week, paper string) []shot {
 				row := `[aria-label="Lines of the fixed price"] tbody tr[data-row]:nth-child(`
 				return errors.Join(
 					p.Type(row+`2) input`, "85\r"), p.SeeText("32,000.00"),
-					p.Type(row+`3) td:nth-child(5) input`, "6000\r"), p.SeeText("6,000.00"),
+					p.Type(row+`3) input[aria-label$=", stored"]`, "6000\r"), p.SeeText("6,000.00"),
 				)
 			}},
 		{name: "bill-instalments", asked: true, path: "/bill?list=values&job=1184", see: `[aria-label="Lines of the fixed price"] tfoot`,
 			do: func(p *browser.Page) error { return p.Press("Instalments") }},
-		{name: "today-hand-in", asked: true, path: "/", see: `[aria-label="Loose ends"]`, do: func(p *browser.Page) error {
-			return errors.Join(p.ClickIn(`[aria-label="Loose ends"] tr`, "Pile crew", "button"), p.SeeText("Hand in week"))
+		{name: "bill-recurring", asked: true, path: "/bill?list=recurring", see: `main`, do: func(p *browser.Page) error {
+			return p.Press("New recurring invoice")
 		}},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},

@@ -33,7 +33,9 @@ var groups = []struct {
 	{"Time", "Hours by the week, the day or the line, and hours that come in as a table.", []string{"time"}},
 	{"Costs", "Suppliers' invoices, receipts, claims and logs, their scans, and what is paid back.", []string{"costs", "attachments", "owed"}},
 	{"Approval", "What was handed in, and loose ends.", []string{"approve", "return", "today", "loose-ends", "trail"}},
-	{"Billing", "What is ready, drafts, invoices and payments.", []string{"bill", "invoices", "payments", "holds", "instalments", "write-downs"}},
+	{"Billing", "What is ready, drafts, invoices and payments.", []string{
+		"bill", "invoices", "payments", "holds", "instalments", "write-downs",
+	}},
 	{"Jobs", "Jobs with their money, and reports.", []string{"jobs", "reports"}},
 	{
 		"Setup", "Workers, customers, rates, burdens, markups and prices, all by date.",

@@ -23,7 +23,8 @@ func TestAWriteDownIsTakenBackAndBilledBeyond(t *testing.T) {
 	down := invoice.Sources[0]
 	assert.Equal(t, []string{"120.00", "too slow"}, []string{down.Down, down.Reason})
 	back := func(key, amount string) (billing.InvoiceView, error) {
-		return billing.TakeWriteDownBack(ctx, d.Book, book.Console, down.SourceID, billing.TakingBack{Key: key, Amount: amount, Note: "they agreed"})
+		in := billing.TakingBack{Key: key, Amount: amount, Note: "they agreed"}
+		return billing.TakeWriteDownBack(ctx, d.Book, book.Console, down.SourceID, in)
 	}
 	_, err := back("back-111111", "120.01")
 	apptest.Refusal(t, err, refuse.KindInvalid, "amount", "120.00 of it is written down")

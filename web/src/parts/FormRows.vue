@@ -122,6 +122,9 @@ th {
   text-align: right;
   width: 7.5rem;
 }
+th.n {
+  padding-right: 12px;
+}
 th:last-child {
   width: 1.75rem;
 }

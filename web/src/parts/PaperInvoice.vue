@@ -103,6 +103,7 @@ const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'
 .invoice {
   flex: none;
   width: min(32.25rem, 100%);
+  min-width: 24rem; /* narrower than that it is scrolled */
   min-height: 35rem;
   background: #fff;
   color: var(--ink);
@@ -113,6 +114,7 @@ const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'
 }
 header {
   display: flex;
+  flex-wrap: wrap;
   gap: 10px;
 }
 header b {
@@ -128,8 +130,6 @@ header img {
 header small {
   white-space: pre-line;
   margin-left: auto;
-  min-width: 0;
-  overflow-wrap: anywhere;
   text-align: right;
   font-size: 9.5px;
   line-height: 0.8125rem;
@@ -137,7 +137,7 @@ header small {
 }
 .facts {
   display: grid;
-  grid-template-columns: 1fr 12.5rem;
+  grid-template-columns: minmax(6.5rem, 1fr) minmax(0, 12.5rem);
   margin: 18px 0 14px;
 }
 .address {

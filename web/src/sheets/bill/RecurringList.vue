@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
+import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
 import Await from '@/parts/Await.vue'
 import Ledger from '@/parts/Ledger.vue'
@@ -26,6 +27,13 @@ function show(rows: Row[]) {
   adding.value = false
 }
 const due = computed(() => (asked.data.value ?? []).filter((r) => r.next && r.next <= scope.today.value))
+const footing = useFooting()
+watchEffect(() =>
+  footing.show('Recurring', [
+    { label: 'Going on', value: String((asked.data.value ?? []).filter((r) => r.next).length) },
+    { label: 'Due', value: String(due.value.length) },
+  ]),
+)
 async function make() {
   const rows = await act(() => answered(client.POST('/api/bill/recurring/make')))
   if (!rows) return

@@ -300,7 +300,10 @@ const instalments: Column<Instalment>[] = [
 }
 @media (max-width: 1180px) {
   .values {
-    grid-template-columns: minmax(0, 1fr) minmax(0, 20rem);
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .values > .desktop {
+    display: none; /* the draft is a step away */
   }
 }
 </style>
