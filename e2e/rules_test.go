@@ -596,3 +596,23 @@ func TestRetainageHeldAndReleased(t *testing.T) {
 	u.must(u.SeeText("Issued:"))
 	assert.Equal(t, was.Held, add(t, held().Held, "100"))
 }
+
+// Two drafts of one customer become one, and the next one begins in the detail that the customer was shown last.
+func TestDraftsOfACustomerBecomeOne(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill")
+	for _, job := range []string{"1193", "1195"} {
+		u.must(u.ClickIn(`[aria-label="Ready to bill"] tr`, job, "input"))
+	}
+	u.must(u.Press("Make 2 drafts"), u.See(`[aria-label="Drafts"]`))
+	for _, job := range []string{"1193", "1195"} {
+		u.must(u.ClickIn(`[aria-label="Drafts"] tr`, job, "input"))
+	}
+	u.accessible("drafts that can be joined")
+	u.must(u.Press("Join 2"), u.Press("Join 2"))
+	u.must(u.Until(`document.querySelector('.invoice h3')?.innerText.includes('1193') &&
+		document.querySelector('.invoice h3').innerText.includes('1195')`))
+	sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	assert.Len(t, sheet.Drafts, 2, "the one there was, and this")
+}

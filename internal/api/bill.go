@@ -54,6 +54,8 @@ func (s *server) billOperations(api huma.API) {
 		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {
 			return done{}, billing.DeleteRecurring(ctx, b, actor, id, version)
 		}))
+	operate(api, http.MethodPost, "/api/invoices/{id}/join", "joinDrafts", "Put what is on other drafts of the customer onto one",
+		takesOn(s, billing.JoinDrafts))
 	operate(api, http.MethodPost, "/api/bill/release", "releaseRetainage", "Make a draft that releases retainage",
 		takes(s, billing.ReleaseRetainage))
 	operate(api, http.MethodPost, "/api/bill/draft", "startDraft", "Begin a draft with lines that are typed", takes(s, billing.StartDraft))

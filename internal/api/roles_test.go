@@ -46,7 +46,7 @@ var needs = map[book.Permission][]string{
 	book.Bill: {
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
 		"chooseParts", "letGo", "typeLines", "setHead", "startDraft", "creditable", "creditInvoice", "schedule", "saveSchedule", "billProgress",
-		"saveInstalments", "reachInstalment", "releaseRetainage", "takeWriteDownBack",
+		"saveInstalments", "reachInstalment", "releaseRetainage", "takeWriteDownBack", "joinDrafts",
 		"recurring", "saveRecurring", "makeRecurring", "deleteRecurring",
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
 	},
@@ -160,6 +160,7 @@ var bodies = map[string]string{
 	"dropDraft":      `{"version":1}`, "issue": `{"version":1}`,
 	"regroup": `{"version":1,"grouping":"one"}`, "letGo": `{"jobId":1}`,
 	"takeWriteDownBack": `{"key":"back-123456"}`,
+	"joinDrafts":        `{"version":1,"drafts":[{"id":2,"version":1}]}`,
 	"saveRecurring": `{"key":"again-1234","text":"Berth","first":"2026-11-23","every":"1","step":"months",` +
 		`"lines":[{"kind":"line","job":"101","category":"other","text":"Berth","amount":"120"}]}`,
 	"deleteRecurring":  `{"version":1}`,

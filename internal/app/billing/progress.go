@@ -715,7 +715,7 @@ func stages(s *book.Session, jobID int64, through calendar.Date) ([]StageRow, er
 		store.Job
 		Agreed          money.Amount
 		Customer        string
-		Lines           int64
+		Lines, Planned  int64
 		Billed, Drafted money.Amount
 	}
 	rows, err := store.Query[row](s.Tx, fixedToBill, map[string]any{"job": jobID})
@@ -735,9 +735,11 @@ func stages(s *book.Session, jobID int64, through calendar.Date) ([]StageRow, er
 		if share, ok := money.Share(r.Billed+r.Drafted, r.Agreed); ok {
 			stage.Done = share.Places2()
 		}
-		instalments, err := instalmentsOf(s, fixedJob{r.Job, &r.Agreed, r.Customer})
-		if err != nil {
-			return nil, err
+		var instalments []InstalmentRow
+		if r.Planned > 0 {
+			if instalments, err = instalmentsOf(s, fixedJob{r.Job, &r.Agreed, r.Customer}); err != nil {
+				return nil, err
+			}
 		}
 		if at := slices.IndexFunc(instalments, func(n InstalmentRow) bool { return n.Billed == "" }); at >= 0 {
 			n := instalments[at]

@@ -170,6 +170,7 @@ const instalmentsDue = `SELECT n.* FROM instalments n JOIN jobs j ON j.id = n.jo
 // fixedToBill are the jobs with a fixed price of which something is left to bill.
 const fixedToBill = `SELECT * FROM (SELECT j.*, f.contract AS agreed, ifnull(c.name, '') AS customer,
   (SELECT count(*) FROM schedule_lines l WHERE l.job_id = j.id) AS lines,
+  (SELECT count(*) FROM instalments n WHERE n.job_id = j.id) AS planned,
   (SELECT ifnull(sum(b.billed), 0) FROM fixed_billed b WHERE b.job_id = j.id) AS billed,
   (SELECT ifnull(sum(b.drafted), 0) FROM fixed_billed b WHERE b.job_id = j.id) AS drafted
   FROM fixed_contracts f JOIN jobs j ON j.id = f.job_id LEFT JOIN customers c ON c.id = j.customer_id
@@ -197,3 +198,23 @@ const recurringList = `SELECT r.*, c.id AS customer_id, c.name AS customer,
 
 const linesOfRecurring = `SELECT l.*, j.number AS job FROM recurring_lines l JOIN jobs j ON j.id = l.job_id WHERE l.recurring_id = ?
   ORDER BY l.position`
+
+// bothBill counts the work of which two drafts bill a part each, and eitherReleases those of them that release retainage.
+const (
+	bothBill = `SELECT count(*) FROM invoice_sources a JOIN invoice_sources b ON a.entry_id = b.entry_id OR a.cost_line_id = b.cost_line_id
+  WHERE a.invoice_id = @to AND b.invoice_id = @from`
+	eitherReleases = `SELECT count(*) FROM releases WHERE invoice_id IN (@to, @from)`
+)
+
+// moves put all that is on one draft onto another.
+var moves = []string{
+	`UPDATE invoice_sources SET invoice_line_id = NULL, invoice_id = @to WHERE invoice_id = @from`,
+	`UPDATE time_entries SET invoice_id = @to WHERE invoice_id = @from`,
+	`UPDATE cost_lines SET invoice_id = @to WHERE invoice_id = @from`,
+	`DELETE FROM invoice_lines WHERE invoice_id = @from`,
+	`UPDATE typed_lines SET invoice_id = @to, position = position + (SELECT ifnull(max(t.position), 0) FROM typed_lines t
+  WHERE t.invoice_id = @to) WHERE invoice_id = @from`,
+}
+
+// lastGrouping is how much detail the customer was shown last.
+const lastGrouping = `SELECT grouping FROM invoices WHERE customer_id = ? AND credit_of IS NULL ORDER BY id DESC LIMIT 1`

@@ -261,7 +261,7 @@ func StartDraft(ctx context.Context, b *book.Book, actor book.Actor, in NewDraft
 	})
 }
 
-// newDraft makes a draft for a customer, with nothing on it yet.
+// newDraft makes a draft for a customer, with nothing on it yet, in as much detail as the one before it.
 func newDraft(s *book.Session, customerID int64, date calendar.Date) (store.Invoice, error) {
 	customer, _, err := store.One[store.Customer](s.Tx, customerID)
 	if err != nil {
@@ -271,8 +271,13 @@ func newDraft(s *book.Session, customerID int64, date calendar.Date) (store.Invo
 	if customer.TermsDays != nil {
 		terms = *customer.TermsDays
 	}
+	grouping, err := store.Query[string](s.Tx, lastGrouping, customerID)
+	if err != nil {
+		return store.Invoice{}, err
+	}
 	draft := store.Invoice{
-		Status: store.Draft, CustomerID: customer.ID, Date: date, Due: date + calendar.Date(terms), Grouping: string(billing.ByTrade),
+		Status: store.Draft, CustomerID: customer.ID, Date: date, Due: date + calendar.Date(terms),
+		Grouping: append(grouping, string(billing.ByTrade))[0],
 		Currency: s.Currency.Code, Version: 1,
 	}
 	address(s, &draft, customer)

@@ -171,3 +171,38 @@ func reportThrough(t *testing.T, day string) reports.ReportQuery {
 	require.NoError(t, err)
 	return reports.ReportQuery{Through: through}
 }
+
+func TestDraftsOfACustomerAreJoined(t *testing.T) {
+	d := newDesk(t, files(apptest.Files{
+		"jobs.csv":         "number,customer,name,basis,contract\n101,HERON,Dock,tm,\n102,HERON,Slip,tm,\n103,HERON,Pier,fixed,1000\n",
+		"time_entries.csv": "ref,worker,date,job,hours\nT1,ora,2025-03-03,101,4\nT2,ora,2025-03-04,102,5\n",
+		"instalments.csv":  "job,position,text,percent,due\n103,1,Start,30,2025-01-15\n",
+	}))
+	made, err := billing.MakeDrafts(ctx, d.Book, book.Console, billing.NewDrafts{
+		Jobs: append(d.jobs, 3), Through: "2025-12-31", Date: "2025-03-31",
+	})
+	require.NoError(t, err)
+	require.Len(t, made, 3)
+	first, second := d.draftOf(made[0].ID), d.draftOf(made[1].ID)
+	second, err = d.choose(second, billing.PartOf{Kind: "time_entry", ID: second.Sources[0].ID, Way: "hours", Value: "2"})
+	require.NoError(t, err)
+	second, err = d.typed(second, billing.TypedLine{Kind: "discount", Text: "Less", Percent: "10"})
+	require.NoError(t, err)
+	others := []billing.JoinedDraft{{ID: second.ID, Version: second.Version - 1}, {ID: made[2].ID, Version: made[2].Version}}
+	in := billing.Joining{Version: first.Version, Drafts: others}
+	_, err = billing.JoinDrafts(ctx, d.Book, book.Console, first.ID, in)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "changed since you opened it")
+	others[0].Version++
+	joined, err := billing.JoinDrafts(ctx, d.Book, book.Console, first.ID, in)
+	require.NoError(t, err)
+	// 245.48, 2 of 5 h at 61.37 and an instalment of 300.00, less 10 % of each.
+	assert.Equal(t, []string{"601.40", "101 Dock, 102 Slip, 103 Pier, 3 March to 4 March 2025"}, []string{joined.Subtotal, joined.Title})
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
+	joined, err = billing.Regroup(ctx, d.Book, book.Console, joined.ID, joined.Version, "worker")
+	require.NoError(t, err)
+	d.issue(joined)
+	assert.Equal(t, "worker", d.draft().Grouping, "as the customer was shown before")
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
+}

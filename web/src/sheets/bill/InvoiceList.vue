@@ -110,6 +110,23 @@ async function issueAll(rows: Schema['DraftRow'][]) {
   const next = left[0]
   return next ? show(next.id) : scope.change({ list: 'issued', span: 'all', open: String(rows.at(-1)!.id) })
 }
+/** Drafts of one customer can become one. */
+const joins = computed(() => drafted.value.length > 1 && new Set(drafted.value.map((r) => r.customer)).size === 1)
+async function join() {
+  const [first, ...others] = drafted.value
+  const v = await act(() =>
+    answered(
+      client.POST('/api/invoices/{id}/join', {
+        params: { path: { id: first!.id } },
+        body: { version: first!.version, drafts: others.map(({ id, version }) => ({ id, version })) },
+      }),
+    ),
+  )
+  if (!v) return
+  chosen.value = []
+  queries.setQueryData(['invoice', v.id], v)
+  await show(v.id)
+}
 async function drop() {
   if (await act(() => answered(client.POST('/api/invoices/{id}/drop', at())))) await scope.change({ open: '' })
 }
@@ -238,8 +255,15 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
         @open="(r) => show(r.id)"
       >
         <template v-if="drafts" #tools
-          ><v-btn class="small" :aria-expanded="beginning" @click="beginning = !beginning">New draft</v-btn></template
-        >
+          ><v-btn class="small" :aria-expanded="beginning" @click="beginning = !beginning">New draft</v-btn
+          ><SureButton
+            v-if="joins"
+            :label="`Join ${drafted.length}`"
+            sure="They become one draft."
+            small
+            :busy="busy"
+            @sure="join"
+        /></template>
         <template #customer="{ row }"
           ><span class="two"
             ><span class="strong">{{ row.customer }}</span
