@@ -259,7 +259,7 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 		return draft, err
 	}
 	address(s, &draft, customer)
-	if err := drafting.LayOut(s, &draft); err != nil {
+	if err := layOut(s, &draft); err != nil {
 		return draft, err
 	}
 	if err := s.Exec(dropIdle, draft.ID).Error; err != nil {

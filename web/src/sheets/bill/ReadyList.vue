@@ -7,10 +7,10 @@ import { useScope } from '@/book/scope'
 import { addressOf } from '@/parts/addresses'
 import Amount from '@/parts/Amount.vue'
 import Ledger from '@/parts/Ledger.vue'
-import ProgressBar from '@/parts/ProgressBar.vue'
-import { counted, figure, inWords, kindNames, shortDay, sumOf } from '@/parts/figures'
+import { counted, figure, inWords, kindNames, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import RetainedList from './RetainedList.vue'
+import StageList from './StageList.vue'
 
 /** What is ready to bill, a row a job, and what is not ready with its reason. */
 const props = defineProps<{ bill: Schema['BillSheet'] }>()
@@ -45,41 +45,14 @@ async function make() {
   await scope.change({ list: 'drafts', open: String(drafts.at(-1)?.id ?? '') })
 }
 /** Jobs with a fixed price, and what of it comes next. */
-type Stage = NonNullable<Schema['BillSheet']['stages']>[number]
 const stages = computed(() => props.bill.stages ?? [])
 const chosenStages = ref<(string | number)[]>([])
 const due = computed(() => stages.value.filter((s) => s.ready && chosenStages.value.includes(s.jobId)))
 const jobs = computed(() => [...new Set([...picked.value.map((r) => r.jobId), ...due.value.map((s) => s.jobId)])])
-const reach = (s: Stage) =>
-  act(() =>
-    answered(
-      client.PUT('/api/instalments/{id}/reached', {
-        params: { path: { id: s.instalment! } },
-        body: { version: s.version, date: scope.today.value },
-      }),
-    ),
-  )
 function chooseAll() {
   chosen.value = ready.value.map((r) => r.jobId)
   chosenStages.value = stages.value.filter((s) => s.ready).map((s) => s.jobId)
 }
-const stageColumns: Column<Stage>[] = [
-  { id: 'job', label: 'Fixed price', value: (s) => `${s.job} ${s.name}`, sub: (s) => s.customer },
-  { id: 'next', label: 'What comes next', value: (s) => s.next, sub: (s) => (s.due ? `due ${shortDay(s.due)}` : '') },
-  {
-    id: 'amount',
-    label: 'Amount',
-    kind: 'money',
-    width: 104,
-    value: (s) => s.amount,
-    rule: true,
-    tone: (s) => (s.ready ? 'strong' : 'soft'),
-  },
-  { id: 'step', label: 'Next step', width: 130, value: (s) => (s.ready ? 'ready' : ''), acts: true },
-  { id: 'billed', label: 'Billed to date', kind: 'money', width: 110, value: (s) => s.billed, total: true, rule: true },
-  { id: 'contract', label: 'Contract', kind: 'money', width: 110, value: (s) => s.contract, total: true },
-  { id: 'bar', label: 'Billed of it', width: 140, value: (s) => s.done, hideBelow: 1100 },
-]
 const letGo = (jobId: number) => act(() => answered(client.POST('/api/holds/let-go', { body: { jobId } })))
 type Row = Schema['ReadyRow']
 /** Where something is limited, what of it is used is shown, and what says less gives way. */
@@ -207,56 +180,7 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
         <p>Approved, billable work on time and materials comes here, up to the end of the time chosen above.</p>
       </template>
     </Ledger>
-    <Ledger
-      v-if="stages.length"
-      v-model:chosen="chosenStages"
-      name="stages"
-      label="Fixed prices"
-      class="stages"
-      of="job"
-      :columns="stageColumns"
-      :rows="stages"
-      :row-key="(s) => s.jobId"
-      :row-name="(s) => `job ${s.job}`"
-      chooses
-    >
-      <template #tools
-        ><h2 class="strong">Fixed prices</h2>
-        <span class="soft">{{
-          stages.some((s) => s.ready) ? `${stages.filter((s) => s.ready).length} due` : 'none due'
-        }}</span></template
-      >
-      <template #job="{ row }">
-        <router-link :to="`/bill?list=values&job=${row.job}`" class="two"
-          ><span
-            ><b class="strong">{{ row.job }}</b> {{ row.name }}</span
-          ><small v-if="row.onDraft" class="warnword"><Amount :of="row.onDraft" /> of it on a draft</small
-          ><small v-else>{{ row.customer }}</small></router-link
-        >
-      </template>
-      <template #step="{ row }">
-        <span v-if="row.ready" class="strong">ready</span>
-        <button
-          v-else-if="row.instalment && !row.due"
-          class="lnk"
-          :disabled="busy"
-          :aria-label="`Mark reached: ${row.next}`"
-          @click="reach(row)"
-        >
-          Mark reached
-        </button>
-        <router-link v-else-if="!row.instalment" class="lnk" :to="`/bill?list=values&job=${row.job}`"
-          >Type percent</router-link
-        >
-      </template>
-      <template #bar="{ row }"
-        ><span class="share"
-          ><ProgressBar :before="row.billed" :now="row.onDraft ?? '0'" :all="row.contract" /><small class="soft"
-            >{{ figure(row.done) }} %</small
-          ></span
-        ></template
-      >
-    </Ledger>
+    <StageList v-if="stages.length" v-model="chosenStages" :rows="stages" class="stages" />
     <Ledger
       v-if="bill.notReady?.length"
       name="not-ready"
@@ -295,11 +219,5 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
 .blocked {
   flex: 2 0 0;
   min-height: 9rem;
-}
-.share {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  align-items: center;
-  gap: 8px;
 }
 </style>
