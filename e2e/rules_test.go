@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"errors"
 	"strings"
 	"testing"
 	"time"
@@ -615,4 +616,30 @@ func TestDraftsOfACustomerBecomeOne(t *testing.T) {
 	sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
 	assert.Len(t, sheet.Drafts, 2, "the one there was, and this")
+}
+
+// Two people in one draft see each other: what one adds the other sees, and neither is overwritten.
+func TestTwoPeopleInOneDraft(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	list := `[aria-label="What can go on it"]`
+	u.open("/bill?list=drafts")
+	u.must(u.See(list))
+	other, err := u.Window()
+	require.NoError(t, err)
+	t.Cleanup(other.Close)
+	u.must(other.Go(u.url+"/bill?list=drafts"), other.See(list))
+	add := func(p *browser.Page, text, amount string) error {
+		return errors.Join(p.Press("Add a line"), p.Fill("A line of your own", "Text", text), p.Fill("A line of your own", "Amount", amount),
+			p.Press("Add"), p.Until("!document.querySelector('form[aria-label=\"A line of your own\"]')"))
+	}
+	u.must(add(u.Page, "Berth for the barge", "450"), other.SeeText("Berth for the barge"))
+	u.must(add(other, "Survey of the wall", "120"), u.SeeText("Survey of the wall"))
+	sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	paper, err := billing.Invoice(ctx, u.book.Book, book.Console, sheet.Drafts[0].ID)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Berth for the barge", "Survey of the wall"}, []string{paper.Typed[0].Text, paper.Typed[1].Text})
+
+	// One of them issues it, and it is no draft to the other any more.
+	u.must(other.Press("Issue invoice"), other.Press("Issue invoice"), u.SeeText("No drafts"))
 }
