@@ -137,11 +137,13 @@ type InvoiceView struct {
 	Typed           []TypedLine   `json:"typed,omitempty" doc:"what is typed on it"`
 	Jobs            []string      `json:"jobs" doc:"the numbers of its jobs"`
 	// Offered is, of a draft, what else of its jobs could go on it, and More how much is not listed.
-	Offered     []OfferedSource `json:"offered,omitempty"`
-	More        int             `json:"more,omitempty"`
-	Cost        string          `json:"cost" format:"decimal" doc:"what the work on it cost"`
-	Hours       string          `json:"hours" format:"decimal"`
-	Unprintable []string        `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
+	Offered []OfferedSource `json:"offered,omitempty"`
+	More    int             `json:"more,omitempty"`
+	Cost    string          `json:"cost" format:"decimal" doc:"what the work on it cost"`
+	Hours   string          `json:"hours" format:"decimal"`
+	// DatedBefore is, of a draft, the last invoice that was issued, where that has a later date: whoever issues it is told.
+	DatedBefore string   `json:"datedBefore,omitempty"`
+	Unprintable []string `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
 }
 
 // PaperPart is the lines of one job and kind of cost, with their sum.
@@ -552,6 +554,13 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	}
 	if err := credited(s, &v); err != nil {
 		return v, err
+	}
+	if i.Status == store.Draft {
+		later, err := store.Query[string](s.Tx, laterIssued, i.Date)
+		if err != nil {
+			return v, err
+		}
+		v.DatedBefore = strings.Join(later, "")
 	}
 	v.Unprintable = v.unprintable()
 	err = paperSources(s, &v)

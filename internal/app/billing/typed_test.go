@@ -202,7 +202,13 @@ func TestDraftsOfACustomerAreJoined(t *testing.T) {
 	joined, err = billing.Regroup(ctx, d.Book, book.Console, joined.ID, joined.Version, "worker")
 	require.NoError(t, err)
 	d.issue(joined)
-	assert.Equal(t, "worker", d.draft().Grouping, "as the customer was shown before")
+	next := d.draft()
+	assert.Equal(t, "worker", next.Grouping, "as the customer was shown before")
+	next, err = billing.SetHead(ctx, d.Book, book.Console, next.ID, billing.DraftHead{
+		Version: next.Version, Date: "2025-03-30", Due: "2025-04-30",
+	})
+	require.NoError(t, err)
+	assert.Equal(t, "1001", next.DatedBefore, "who issues it is told")
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }

@@ -3904,6 +3904,7 @@ export interface components {
              * @example 2026-11-16
              */
             date: string;
+            datedBefore?: string;
             /**
              * Format: date
              * @example 2026-11-16

@@ -199,6 +199,8 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
               v-else
               label="Issue invoice"
               :sure="`An issued invoice never changes.${
+                invoice.datedBefore ? ` It is dated before ${invoice.datedBefore}, the last one issued.` : ''
+              }${
                 invoice.unprintable?.length
                   ? ` ${counted(invoice.unprintable.length, 'text')} can't be printed as typed.`
                   : ''
