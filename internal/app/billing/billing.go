@@ -65,7 +65,7 @@ func Run(
 		var ids []int64
 		if jobNumber == "" {
 			var err error
-			if ids, err = makeRecurring(s, date); err != nil {
+			if ids, err = makeRecurring(s, date, 0); err != nil {
 				return made, err
 			}
 		}

@@ -648,7 +648,7 @@ func paperLines(s *book.Session, v *InvoiceView, printed func(money.Amount) mone
 		switch {
 		case l.Category == billing.Labour && l.Minutes != 0:
 			paper.Quantity, paper.Unit = l.Minutes.Hours(), "h"
-		case l.Quantity != 0 && l.Category != "" && l.Category != billing.Labour:
+		case l.Quantity != 0 && l.Category != "":
 			paper.Quantity, paper.Unit = l.Quantity.String(), l.Unit
 		}
 		if l.Category != billing.Labour && l.Text == l.Category {

@@ -57,6 +57,11 @@ func moveOnto(s *book.Session, draft, from store.Invoice) error {
 			return refuse.Conflict("%s", check.sentence)
 		}
 	}
+	typed, err := store.Value[int64](s.Tx, lastTyped, draft.ID)
+	if err != nil {
+		return err
+	}
+	args["typed"] = typed
 	for _, move := range moves {
 		if err := s.Exec(move, args).Error; err != nil {
 			return err

@@ -191,10 +191,7 @@ type NewSchedule struct {
 // its own, wholly billed.
 func SaveSchedule(ctx context.Context, b *book.Book, actor book.Actor, number string, in NewSchedule) (Schedule, error) {
 	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (out Schedule, _ error) {
-		job, err := fixedJobAt(s, number)
-		if err == nil {
-			err = sameJob(job, in.Version)
-		}
+		job, err := fixedJobSeen(s, number, in.Version)
 		if err != nil {
 			return out, err
 		}
@@ -214,11 +211,13 @@ func SaveSchedule(ctx context.Context, b *book.Book, actor book.Actor, number st
 	})
 }
 
-func sameJob(job fixedJob, version int64) error {
-	if job.Version != version {
-		return refuse.Conflict("job %s has changed since you opened this; look at it again", job.Number)
+// fixedJobSeen is a job with a fixed price on the version that was seen.
+func fixedJobSeen(s *book.Session, number string, version int64) (fixedJob, error) {
+	job, err := fixedJobAt(s, number)
+	if err == nil && job.Version != version {
+		err = refuse.Conflict("job %s has changed since you opened this; look at it again", number)
 	}
-	return nil
+	return job, err
 }
 
 // touched gives a job its next version, lays the draft of its fixed price out again, and answers with how it stands now.
@@ -279,6 +278,10 @@ func readSchedule(s *book.Session, job fixedJob, had []store.ScheduleLine, lines
 	}
 	if err := c.Err(); err != nil {
 		return nil, err
+	}
+	if len(rows) > 0 && slices.ContainsFunc(had, func(h store.ScheduleLine) bool { return h.Rest }) &&
+		!slices.ContainsFunc(rows, func(r store.ScheduleLine) bool { return r.Rest }) {
+		return nil, refuse.Invalid("lines", "what was billed before this schedule stays a line of it")
 	}
 	if len(rows) > 0 && sum != *job.Agreed {
 		return nil, refuse.Invalid("lines", "the lines come to %s, the contract is %s: %s to place", s.Money(sum), s.Money(*job.Agreed),
@@ -484,11 +487,11 @@ func progressOf(s *book.Session, c *form.Checks, path string, job fixedJob, draf
 	if len(c.Fields) > 0 {
 		return nil
 	}
-	position, err := store.Value[int](s.Tx, "SELECT ifnull(max(position), 0) + 1 FROM typed_lines WHERE invoice_id = ?", draft.ID)
+	position, err := store.Value[int](s.Tx, lastTyped, draft.ID)
 	if err != nil {
 		return err
 	}
-	row.Position = position
+	row.Position = position + 1
 	return s.Create(&row).Error
 }
 
@@ -552,10 +555,7 @@ type NewInstalments struct {
 // SaveInstalments changes the instalments that were agreed for a job.
 func SaveInstalments(ctx context.Context, b *book.Book, actor book.Actor, number string, in NewInstalments) (Schedule, error) {
 	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (out Schedule, _ error) {
-		job, err := fixedJobAt(s, number)
-		if err == nil {
-			err = sameJob(job, in.Version)
-		}
+		job, err := fixedJobSeen(s, number, in.Version)
 		if err != nil {
 			return out, err
 		}
@@ -672,10 +672,7 @@ func ReachInstalment(ctx context.Context, b *book.Book, actor book.Actor, instal
 		if err != nil {
 			return out, err
 		}
-		job, err := fixedJobAt(s, number)
-		if err == nil {
-			err = sameJob(job, in.Version)
-		}
+		job, err := fixedJobSeen(s, number, in.Version)
 		if err != nil {
 			return out, err
 		}

@@ -184,6 +184,13 @@ func TestInstalmentsThatComeDue(t *testing.T) {
 	require.Len(t, last, 1)
 	assert.Equal(t, "2417.22", last[0].Subtotal)
 	assert.Equal(t, "0.00", d.values().Left)
+	d.credited(first[0].ID, 0, "", "again")
+	again := run("2025-04-30")
+	require.Len(t, again, 1)
+	assert.Equal(t, "3000.00", again[0].Subtotal, "due again, 375.17 less than its 30 % now, since no more is left of the contract")
+	d.contract("8833.33")
+	d.credited(last[0].ID, 0, "", "again")
+	assert.Nil(t, run("2025-04-30"), "the rest comes to nothing, and makes no invoice of 0")
 	_, err = d.schedule(billing.NewScheduleLine{Text: "All", Amount: "11250.55"})
 	apptest.Refusal(t, err, refuse.KindInvalid, "lines", "the lines come to")
 	apptest.Verified(t, d.Book)
@@ -218,6 +225,8 @@ func TestABeyondTheContractIsSaid(t *testing.T) {
 	assert.Equal(t, []string{"Billed before this schedule", "4000.00", "4000.00", "Rails", "0.00"}, []string{
 		now.Lines[0].Text, now.Lines[0].Amount, now.Lines[0].Before, now.Lines[1].Text, now.Lines[1].Before,
 	})
+	_, err = d.schedule(billing.NewScheduleLine{ID: now.Lines[1].ID, Text: "Rails", Amount: "10000"})
+	apptest.Refusal(t, err, refuse.KindInvalid, "lines", "stays a line of it")
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }

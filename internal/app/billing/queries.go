@@ -162,10 +162,12 @@ const billedOfFixed = `SELECT ifnull(sum(billed), 0) AS billed, ifnull(sum(draft
 const instalmentRows = `SELECT n.*, (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.instalment_id = n.id) AS billed
   FROM instalments n WHERE n.job_id = ? ORDER BY n.position`
 
-// instalmentsDue are the instalments whose date has come or whose milestone is reached, and of which nothing is billed or on a draft.
+// instalmentsDue are the instalments whose date has come or whose milestone is reached, of which nothing is billed or on a draft, and that
+// come to something.
 const instalmentsDue = `SELECT n.* FROM instalments n JOIN jobs j ON j.id = n.job_id JOIN fixed_contracts f ON f.job_id = n.job_id
   WHERE (n.due <= @through OR n.reached <= @through) AND f.contract IS NOT NULL AND j.customer_id IS NOT NULL
-  AND (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.instalment_id = n.id) = 0`
+  AND (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.instalment_id = n.id) = 0
+  AND (n.amount < 0 OR f.contract > (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.job_id = n.job_id))`
 
 // fixedToBill are the jobs with a fixed price of which something is left to bill.
 const fixedToBill = `SELECT * FROM (SELECT j.*, f.contract AS agreed, ifnull(c.name, '') AS customer,
@@ -212,9 +214,11 @@ var moves = []string{
 	`UPDATE time_entries SET invoice_id = @to WHERE invoice_id = @from`,
 	`UPDATE cost_lines SET invoice_id = @to WHERE invoice_id = @from`,
 	`DELETE FROM invoice_lines WHERE invoice_id = @from`,
-	`UPDATE typed_lines SET invoice_id = @to, position = position + (SELECT ifnull(max(t.position), 0) FROM typed_lines t
-  WHERE t.invoice_id = @to) WHERE invoice_id = @from`,
+	`UPDATE typed_lines SET invoice_id = @to, position = position + @typed WHERE invoice_id = @from`,
 }
+
+// lastTyped is the last position of what is typed on a draft.
+const lastTyped = `SELECT ifnull(max(position), 0) FROM typed_lines WHERE invoice_id = ?`
 
 // lastGrouping is how much detail the customer was shown last.
 const lastGrouping = `SELECT grouping FROM invoices WHERE customer_id = ? AND credit_of IS NULL ORDER BY id DESC LIMIT 1`

@@ -2,7 +2,9 @@ package billing
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"jarvo/internal/app/book"
@@ -207,32 +209,34 @@ func DeleteRecurring(ctx context.Context, b *book.Book, actor book.Actor, id, ve
 	})
 }
 
-// MakeRecurring makes a draft of each occurrence that has come by a day and was not made yet, and says how many.
-func MakeRecurring(ctx context.Context, b *book.Book, actor book.Actor, day calendar.Date) (int, error) {
-	due, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (bool, error) {
-		rows, err := store.Query[recurringRow](s.Tx, recurringList)
-		for _, r := range rows {
-			if len(recurrence(r.Recurring).Due(r.Made, day)) > 0 {
-				return true, err
-			}
-		}
-		return false, err
-	})
-	if err != nil || !due {
-		return 0, err
+// MakeRecurring makes a draft of each occurrence that has come by a day and was not made yet, and says how many. One that can't be made
+// stops no other.
+func MakeRecurring(ctx context.Context, b *book.Book, actor book.Actor, day calendar.Date) (made int, _ error) {
+	rows, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) ([]recurringRow, error) { return dueBy(s, day) })
+	for _, r := range rows {
+		drafts, failed := book.Write(ctx, b, actor, book.Bill, func(s *book.Session) ([]int64, error) { return makeRecurring(s, day, r.ID) })
+		made += len(drafts)
+		err = errors.Join(err, failed)
 	}
-	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (int, error) {
-		made, err := makeRecurring(s, day)
-		return len(made), err
-	})
+	return made, err
 }
 
-func makeRecurring(s *book.Session, day calendar.Date) (made []int64, _ error) {
+// dueBy are the recurring invoices of which an occurrence has come by a day and was not made yet.
+func dueBy(s *book.Session, day calendar.Date) ([]recurringRow, error) {
 	rows, err := store.Query[recurringRow](s.Tx, recurringList)
+	return slices.DeleteFunc(rows, func(r recurringRow) bool { return len(recurrence(r.Recurring).Due(r.Made, day)) == 0 }), err
+}
+
+// makeRecurring makes what is due of one, or of all (0), and gives the drafts.
+func makeRecurring(s *book.Session, day calendar.Date, only int64) (made []int64, _ error) {
+	rows, err := dueBy(s, day)
 	if err != nil {
 		return nil, err
 	}
 	for _, r := range rows {
+		if only != 0 && r.ID != only {
+			continue
+		}
 		for _, date := range recurrence(r.Recurring).Due(r.Made, day) {
 			draft, err := occurrence(s, r, date)
 			if err != nil {

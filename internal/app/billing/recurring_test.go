@@ -13,6 +13,7 @@ import (
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/store"
 )
 
 // The fourteenth of the worked histories of billing: monthly from 31 January, with three missed.
@@ -80,6 +81,26 @@ func TestARecurringInvoiceIsMadeOnce(t *testing.T) {
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 	require.NoError(t, billing.DeleteRecurring(ctx, d.Book, book.Console, rows[0].ID, rows[0].Version))
+}
+
+// One that can't be made, since a job of it is another customer's now, stops no other.
+func TestARecurringInvoiceThatFailsStopsNoOther(t *testing.T) {
+	d := newDesk(t, files(apptest.Files{
+		"customers.csv": "code,name\nHERON,Heron Cove Marina\nGULL,Gull Bay Club\n",
+		"jobs.csv":      "number,customer,name\n101,HERON,Moorings\n102,HERON,Slip\n",
+		"recurring.csv": "ref,text,first,until\nR1,Both,2025-01-31,2025-01-31\nR2,Moorings,2025-01-31,2025-01-31\n",
+		"recurring_lines.csv": "recurring,position,job,text,amount\nR1,1,101,Moorings,120\nR1,2,102,Slip,50\n" +
+			"R2,1,101,Moorings,120\n",
+	}))
+	require.NoError(t, d.Store.Write(ctx, func(tx *store.Tx) error {
+		return tx.Exec("UPDATE jobs SET customer_id = (SELECT id FROM customers WHERE code = 'GULL') WHERE number = '102'").Error
+	}))
+	made, err := billing.MakeRecurring(ctx, d.Book, book.Console, calendar.Of(parsed(t, "2025-02-10")))
+	require.ErrorContains(t, err, "Both of 2025-01-31")
+	assert.Equal(t, 1, made)
+	rows, err := billing.Recurring(ctx, d.Book, book.Console)
+	require.NoError(t, err)
+	assert.Equal(t, []int{0, 1}, []int{rows[0].Made, rows[1].Made})
 }
 
 func parsed(t *testing.T, day string) time.Time {

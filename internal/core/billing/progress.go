@@ -45,17 +45,21 @@ type Instalment struct {
 	Rest    bool
 }
 
-// ToBill is what is left to bill of an instalment of a contract, of which so much was billed in all and so much by this instalment. The
-// rest is of the contract as it is now.
+// ToBill is what is left to bill of an instalment of a contract, of which so much was billed in all and so much by this instalment. The rest
+// is of the contract as it is now, and no instalment goes beyond it.
 func (i Instalment) ToBill(contract, billed, ofIt money.Amount) (money.Amount, error) {
-	switch {
-	case i.Rest:
-		return contract - billed, nil
-	case i.Percent != 0:
-		amount, err := i.Percent.Of(contract)
-		return amount - ofIt, err
+	rest := contract - billed
+	if i.Rest {
+		return rest, nil
 	}
-	return i.Amount - ofIt, nil
+	amount := i.Amount
+	if i.Percent != 0 {
+		var err error
+		if amount, err = i.Percent.Of(contract); err != nil {
+			return 0, err
+		}
+	}
+	return min(amount-ofIt, max(rest, 0)), nil
 }
 
 // CostOfPart is what a part of a charge cost, as parts of a whole by amount: so much was billed before it. It is at most all of the cost;

@@ -58,4 +58,7 @@ func TestInstalmentsTheLastTakesTheRest(t *testing.T) {
 		billed += got
 	}
 	assert.Equal(t, contract, billed)
+	over, err := billing.Instalment{Amount: 500}.ToBill(1_000, 700, 0)
+	require.NoError(t, err)
+	assert.Equal(t, money.Amount(300), over, "no more than is left of the contract")
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
@@ -40,8 +41,13 @@ const tried = (some: Line[]) =>
       body: { key: 'only-to-look-at', date: date.value, text: text.value, lines: some },
     }),
   )
+/** Not with every letter that is typed: it takes the book's one writer. */
+const head = refDebounced(
+  computed(() => `${date.value} ${text.value}`),
+  400,
+)
 const look = useQuery({
-  queryKey: ['invoice', props.invoice.id, 'credit', lines, date, text],
+  queryKey: ['invoice', props.invoice.id, 'credit', lines, head],
   queryFn: () => tried(lines.value),
   enabled: () => lines.value.length > 0,
   placeholderData: keepPreviousData,
