@@ -45,8 +45,8 @@ type Instalment struct {
 	Rest    bool
 }
 
-// ToBill is what is left to bill of an instalment of a contract, of which so much was billed in all and so much by this instalment. The rest
-// is of the contract as it is now, and no instalment goes beyond it.
+// ToBill is what is left to bill of an instalment of a contract, of which so much was billed in all and so much by this instalment. The
+// rest is of the contract as it is now, and no instalment goes beyond it.
 func (i Instalment) ToBill(contract, billed, ofIt money.Amount) (money.Amount, error) {
 	rest := contract - billed
 	if i.Rest {
