@@ -598,6 +598,52 @@ func TestRetainageHeldAndReleased(t *testing.T) {
 	assert.Equal(t, was.Held, add(t, held().Held, "100"))
 }
 
+// A deposit is asked for and paid, and set against a draft of work: as proposed, taken back, and as an amount that is typed.
+func TestADepositIsAskedForPaidAndApplied(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill?list=drafts")
+	u.must(u.See(`[aria-label="Drafts"]`), u.Press("Ask for a deposit"))
+	u.fill("Deposit", "Text", "Deposit for materials")
+	u.fill("Deposit", "Job", "1195")
+	u.fill("Deposit", "Amount", "-20")
+	u.must(u.Press("Make draft"))
+	u.sees("a deposit is more than 0")
+	u.fill("Deposit", "Amount", "500")
+	u.must(u.Press("Make draft"), u.SeeText("Deposit, 1195 Finger docks"))
+	u.accessible("a draft that asks for a deposit")
+	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"), u.SeeText("Issued:"))
+	u.must(u.Click(".told-of button"), u.See(`form[aria-label="Record payment"]`))
+	u.must(u.Press("Record payment"), u.Until(`!document.querySelector('form[aria-label="Record payment"]')`))
+
+	u.open("/bill")
+	u.must(u.See(`[aria-label="Deposits open"]`), u.ClickIn(`[aria-label="Ready to bill"] tr`, "1195", "input"))
+	u.must(u.Press("Make 1 draft"), u.See(".deposit"))
+	due := func() string {
+		text, err := u.Text(`[data-total="due"]`)
+		u.must(err)
+		return strings.ReplaceAll(text, ",", "")
+	}
+	whole := due()
+	u.must(u.Press("Apply 500.00"), u.SeeText("Prepaid by deposit"))
+	applied := due()
+	assert.Equal(t, whole, add(t, applied, "500"))
+	u.accessible("a draft that a deposit is applied to")
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"), u.Until(`!document.querySelector('.invoice').innerText.includes('Prepaid by deposit')`))
+	assert.Equal(t, whole, due())
+	u.must(u.Click(".deposit button[aria-expanded]"))
+	form, err := browser.Eval[string](u.Page, "document.querySelector('.deposit form').ariaLabel")
+	u.must(err)
+	u.fill(form, "Amount", "500.01")
+	u.must(u.Press("Apply"))
+	u.sees("500.00 of this deposit is open")
+	u.fill(form, "Amount", "120")
+	u.must(u.Press("Apply"), u.SeeText("120.00 applied here"))
+	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"), u.SeeText("Issued:"))
+	u.open("/bill")
+	u.must(u.See(`[aria-label="Deposits open"]`))
+	u.sees("380.00")
+}
+
 // Two drafts of one customer become one, and the next one begins in the detail that the customer was shown last.
 func TestDraftsOfACustomerBecomeOne(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)

@@ -134,6 +134,10 @@ func shots(week, paper string) []shot {
 				p.Press("Dates and texts"), p.Fill("Dates and texts", "Their order number", "SR-2207"),
 			)
 		}},
+		{name: "bill-deposit", asked: true, path: "/bill", see: `[aria-label="Ready to bill"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.ClickIn(`[aria-label="Ready to bill"] tr`, "1191", "input"), p.Press("Make 1 draft"), p.See(".deposit"),
+				p.Click(".deposit button[aria-expanded]"), p.See(".deposit form"))
+		}},
 		{name: "bill-credit", asked: true, path: "/bill?list=issued&span=all", see: `.invoice .due`, do: func(p *browser.Page) error {
 			row := `[aria-label="What can be credited"] tbody tr[data-row]`
 			return errors.Join(

@@ -31,6 +31,8 @@ func (s *server) billOperations(api huma.API) {
 		takesOn(s, billing.Choose))
 	operate(api, http.MethodPut, "/api/invoices/{id}/lines", "typeLines", "Change what is typed on a draft",
 		takesOn(s, billing.TypeLines))
+	operate(api, http.MethodPut, "/api/invoices/{id}/deposits", "applyDeposits", "Apply deposits of the customer to a draft",
+		takesOn(s, billing.ApplyDeposits))
 	operate(api, http.MethodPut, "/api/invoices/{id}/head", "setHead", "Change the dates and the texts of a draft",
 		takesOn(s, billing.SetHead))
 	operate(api, http.MethodGet, "/api/jobs/{number}/schedule", "schedule", "How the fixed price of a job is billed",

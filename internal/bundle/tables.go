@@ -242,7 +242,7 @@ var Tables = []Table{
 	}},
 	{File: "typed_lines.csv", Doc: "What was typed on invoices: lines that no work stands behind, and discounts.", Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(),
-		text("kind").of("line", "discount", "progress", "instalment").needed(),
+		text("kind").of("line", "discount", "progress", "instalment", "deposit").needed(),
 		text("job").to("jobs.csv"), text("phase").to("phases.csv"), text("category"), text("text").needed(), number("quantity").or("0"),
 		text("unit"), number("percent").is("of a discount; 0 is an amount").or("0"),
 		number("amount").is("what it comes to: of a discount below 0").needed(),
@@ -261,6 +261,7 @@ var Tables = []Table{
 		text("component").needed(), number("percent").needed(), number("base").needed(),
 		number("amount").needed(), text("applies_to").is("the categories that it is on, separated by a space"),
 		yesNo("on_release").is("the tax of what is retained is due when that is released").or("no"),
+		text("deposit").to("invoices.csv").is("of what is deducted: the deposit that it was charged on"),
 	}},
 	{File: "invoice_jobs.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("job").to("jobs.csv").key().needed(), number("subtotal").needed(),
@@ -284,6 +285,10 @@ var Tables = []Table{
 		text("invoice").to("invoices.csv").key().needed(), text("job").to("jobs.csv").key().needed(),
 		text("from").to("invoices.csv").is("the invoice that it was held on; blank is all that is released of the job").key(),
 		number("amount").needed(),
+	}},
+	{File: "applied_deposits.csv", Doc: "What of deposits is applied to invoices and drafts, before tax.", Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(),
+		text("deposit").to("invoices.csv").is("the invoice that asked for it").key().needed(), number("amount").needed(),
 	}},
 	{File: "credits.csv", Doc: "What credit notes credit. " + ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed().is("the note"), text("time_entry").to("time_entries.csv").key(),

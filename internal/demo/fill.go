@@ -288,7 +288,7 @@ func (f *filler) work() error {
 func (f *filler) billWeek(monday calendar.Date, week int) error {
 	billed := []string{""}
 	if week >= billEvery {
-		if err := f.billValues(f.billings, monday+8); err != nil {
+		if err := errors.Join(f.billValues(f.billings, monday+8), f.askDeposit(f.billings, monday+8)); err != nil {
 			return err
 		}
 		f.billings++
@@ -570,7 +570,7 @@ func (f *filler) collect() error {
 		if err != nil {
 			return err
 		}
-		if due > f.today+10 || i%5 == 3 {
+		if due > f.today+10 || i%5 == 3 || invoice.Trail.Stage == "paid" {
 			continue
 		}
 		if _, err := collect.TakePayment(f.ctx, f.Book, f.owner, collect.NewPayment{

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"jarvo/internal/app/billing"
+	"jarvo/internal/app/collect"
 	"jarvo/internal/core/calendar"
 )
 
@@ -66,5 +67,26 @@ func (f *filler) billValues(n int, date calendar.Date) error {
 		return fmt.Errorf("billing the dolphins: %w", err)
 	}
 	_, err = billing.Issue(f.ctx, f.Book, f.owner, now.DraftID, now.DraftVersion)
+	return err
+}
+
+// askDeposit asks for a deposit on the boathouse slip at the first billing. It is paid, and nothing of it is applied yet.
+func (f *filler) askDeposit(n int, date calendar.Date) error {
+	if n > 0 {
+		return nil
+	}
+	asked, err := billing.StartDraft(f.ctx, f.Book, f.owner, billing.NewDraft{
+		Key: "demo-deposit", Date: date.String(),
+		Lines: []billing.TypedLine{{Kind: "deposit", Job: "1191", Text: "Deposit for materials, as agreed", Amount: "4000"}},
+	})
+	if err != nil {
+		return fmt.Errorf("asking for a deposit: %w", err)
+	}
+	if asked, err = billing.Issue(f.ctx, f.Book, f.owner, asked.ID, asked.Version); err != nil {
+		return err
+	}
+	_, err = collect.TakePayment(f.ctx, f.Book, f.owner, collect.NewPayment{
+		InvoiceID: asked.ID, Amount: asked.Balance, Date: (date + 5).String(), Method: "transfer", Reference: "deposit " + asked.Number,
+	})
 	return err
 }

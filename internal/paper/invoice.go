@@ -272,9 +272,14 @@ func totals(m core.Maroto, v billing.InvoiceView) {
 	for _, t := range v.Taxes {
 		sum(t.Label, t.Amount)
 	}
-	if v.HasRetainage && !v.Release {
+	if (v.HasRetainage || v.Prepaid != "") && !v.Release {
 		sum("Total", v.Total)
+	}
+	if v.HasRetainage && !v.Release {
 		sum("Retainage held back", less(v.Retainage))
+	}
+	for _, d := range v.Applied() {
+		sum("Prepaid by deposit "+d.Number, less(d.Here))
 	}
 	m.AddRows(row.New(1).Add(col.New(4), line.NewCol(8, props.Line{Color: inkLine, Thickness: 0.2, SizePercent: 100})))
 	due := "Due now"
@@ -322,6 +327,9 @@ func invoiceRows(v billing.InvoiceView) reports.Report {
 	}
 	if v.HasRetainage {
 		add("Retainage", "held back", "", "", "-"+v.Retainage)
+	}
+	for _, d := range v.Applied() {
+		add("Prepaid", "deposit "+d.Number, "", "", "-"+d.Here)
 	}
 	add("Due now", v.Currency, "", "", v.DueNow)
 	return r

@@ -118,6 +118,9 @@ func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	if v.CreditOn != "" {
 		return nil, refuse.Conflict("a credit note can't be written as an e-invoice yet; send its PDF")
 	}
+	if v.Prepaid != "" {
+		return nil, refuse.Conflict("an invoice that a deposit is applied to can't be written as an e-invoice yet; send its PDF")
+	}
 	money := func(s string) ublAmount { return ublAmount{v.Currency, s} }
 	u := ublInvoice{
 		CAC:     "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2",

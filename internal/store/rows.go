@@ -548,7 +548,7 @@ type TypedLine struct {
 	ID        int64
 	InvoiceID int64
 	Position  int
-	Kind      string // line, discount, progress or instalment
+	Kind      string // line, discount, progress, instalment or deposit
 	JobID     *int64 // nil: a discount on all jobs
 	PhaseID   *int64
 	Category  string // blank: a discount on all kinds
@@ -575,6 +575,13 @@ type ScheduleLine struct {
 	Text     string
 	Amount   money.Amount
 	Rest     bool // what was billed before there was a schedule is of this line
+}
+
+// AppliedDeposit is what of a deposit is applied to an invoice, before tax.
+type AppliedDeposit struct {
+	InvoiceID int64
+	DepositID int64
+	Amount    money.Amount
 }
 
 // WriteBack is what was taken back of what an issued invoice had written down: it is ready to bill again.
@@ -655,6 +662,7 @@ type InvoiceTax struct {
 	Amount    money.Amount
 	AppliesTo string // the categories that it is on
 	OnRelease bool   // that of what is retained is due when that is released
+	DepositID *int64 // of what is deducted: the deposit that it was charged on
 }
 
 // InvoiceJob is one job's share of an invoice.

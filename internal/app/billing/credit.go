@@ -282,7 +282,7 @@ func (n *creditNote) save() error {
 	}
 	parts := make([]drafting.DraftSource, len(n.credited))
 	for at, r := range n.credited {
-		parts[at] = drafting.DraftSource{JobID: r.JobID, PhaseID: r.PhaseID, Amount: -r.credit.Amount}
+		parts[at] = drafting.DraftSource{JobID: r.JobID, PhaseID: r.PhaseID, Category: r.Category, Amount: -r.credit.Amount}
 	}
 	if err := drafting.LayParts(n.Session, n.note.ID, parts); err != nil {
 		return err
@@ -338,7 +338,11 @@ func (n *creditNote) settle() error {
 	if err != nil {
 		return err
 	}
-	for _, id := range shared {
+	applying, err := store.Query[int64](n.Tx, draftsApplying, n.invoice.ID)
+	if err != nil {
+		return err
+	}
+	for _, id := range append(shared, applying...) {
 		n.step.Draft(id)
 	}
 	if err := n.step.Run(); err != nil {

@@ -77,6 +77,7 @@ type BillSheet struct {
 	Ready    []ReadyRow    `json:"ready"`
 	Stages   []StageRow    `json:"stages" doc:"jobs with a fixed price, and what of it comes next"`
 	Retained []RetainedRow `json:"retained" doc:"jobs of which customers hold something back"`
+	Deposits []DepositRow  `json:"deposits" doc:"deposits of which something is open"`
 	NotReady []NotReadyRow `json:"notReady"`
 	Drafts   []DraftRow    `json:"drafts"`
 	Issued   []DraftRow    `json:"issued"`
@@ -126,6 +127,9 @@ type InvoiceView struct {
 	Total           string        `json:"total" format:"decimal"`
 	Retainage       string        `json:"retainage" format:"decimal"`
 	HasRetainage    bool          `json:"hasRetainage"`
+	Prepaid         string        `json:"prepaid,omitempty" format:"decimal" doc:"deposits applied, before tax"`
+	IsDeposit       bool          `json:"isDeposit,omitempty" doc:"it asks for a deposit: nothing of it is billed"`
+	Deposits        []DepositRow  `json:"deposits,omitempty" doc:"applied to it or, of a draft, open; of a deposit itself"`
 	DueNow          string        `json:"dueNow" format:"decimal"`
 	Paid            string        `json:"paid" format:"decimal"`
 	Credited        string        `json:"credited,omitempty" format:"decimal" doc:"off what was due, by credit notes"`
@@ -216,6 +220,9 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 			return sheet, err
 		}
 		if sheet.Retained, err = retained(s, sc.Job); err != nil {
+			return sheet, err
+		}
+		if sheet.Deposits, err = openDeposits(s, sc.Job); err != nil {
 			return sheet, err
 		}
 		if sheet.NotReady, err = notReady(s, sc); err != nil {
@@ -533,13 +540,21 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	if err := paperLines(s, &v, i.Printed); err != nil {
 		return v, err
 	}
-	taxes, err := store.All[store.InvoiceTax](s.Tx, "position", "invoice_id = ?", invoiceID)
+	type tax struct {
+		store.InvoiceTax
+		Deposit string
+	}
+	taxes, err := store.Query[tax](s.Tx, taxesOfInvoice, invoiceID)
 	if err != nil {
 		return v, err
 	}
 	for _, t := range taxes {
+		label := fmt.Sprintf("%s %s %% of %s", t.Component, t.Percent, s.Money(i.Printed(t.Base)))
+		if t.DepositID != nil {
+			label = fmt.Sprintf("Less %s %s %% charged on %s of deposit %s", t.Component, t.Percent, s.Money(-t.Base), t.Deposit)
+		}
 		v.Taxes = append(v.Taxes, PaperTax{
-			Label:     fmt.Sprintf("%s %s %% of %s", t.Component, t.Percent, s.Money(i.Printed(t.Base))),
+			Label:     label,
 			Component: t.Component, Percent: t.Percent.String(), Base: s.Money(i.Printed(t.Base)), Amount: s.Money(i.Printed(t.Amount)),
 		})
 	}
@@ -553,6 +568,9 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		return v, err
 	}
 	if err := credited(s, &v); err != nil {
+		return v, err
+	}
+	if err := deposits(s, &v, i); err != nil {
 		return v, err
 	}
 	if i.Status == store.Draft {
@@ -579,7 +597,7 @@ func headView(s *book.Session, i InvoiceRow) InvoiceView {
 		OrderNumber: i.OrderNumber, Opening: i.Opening, Closing: i.Closing,
 		Subtotal: printed(i.Subtotal), Tax: printed(i.Tax), Total: printed(i.Total),
 		Retainage: printed(i.Retainage), HasRetainage: i.Retainage != 0, DueNow: printed(i.DueNow), Paid: s.Money(i.Paid),
-		Balance: s.Money(i.Left), Credited: orBlank(s, i.Credited),
+		Balance: s.Money(i.Left), Credited: orBlank(s, i.Credited), Prepaid: orBlank(s, i.Prepaid),
 	}
 	if i.Status == store.Draft {
 		v.Balance = v.DueNow

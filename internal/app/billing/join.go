@@ -48,6 +48,7 @@ func moveOnto(s *book.Session, draft, from store.Invoice) error {
 	for _, check := range []struct{ query, sentence string }{
 		{bothBill, "both drafts bill a part of the same work; take it off one of them first"},
 		{eitherReleases, "retainage is released on an invoice of its own"},
+		{eitherAsks, "a deposit is asked for on an invoice of its own"},
 	} {
 		n, err := store.Value[int64](s.Tx, check.query, args)
 		if err != nil {
@@ -66,6 +67,9 @@ func moveOnto(s *book.Session, draft, from store.Invoice) error {
 		if err := s.Exec(move, args).Error; err != nil {
 			return err
 		}
+	}
+	if err := s.Exec("DELETE FROM applied_deposits WHERE invoice_id = ?", from.ID).Error; err != nil {
+		return err
 	}
 	if err := drafting.Erase(s, from.ID); err != nil {
 		return err

@@ -8,6 +8,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/core/billing"
@@ -87,6 +88,13 @@ type parting struct {
 }
 
 func (d *parting) load() (err error) {
+	asks, err := store.Value[int64](d.Tx, asksForDeposit, d.draft.ID)
+	if err == nil && asks != 0 {
+		err = refuse.Conflict("a deposit is asked for on an invoice of its own; bill the work on another and apply it there")
+	}
+	if err != nil {
+		return err
+	}
 	d.on, err = drafting.SourcesOf(d.Session, d.draft)
 	return err
 }
@@ -262,7 +270,7 @@ const mostOffered = 300
 // WithOffered shows an invoice and, beside a draft, what else could go on it.
 func WithOffered(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	view, err := View(s, invoiceID)
-	if err != nil || view.Status != store.Draft {
+	if err != nil || view.Status != store.Draft || view.IsDeposit {
 		return view, err
 	}
 	on, err := store.Query[int64](s.Tx, "SELECT job_id FROM invoice_jobs WHERE invoice_id = ?", invoiceID)

@@ -6,9 +6,9 @@ const readyJobs = `SELECT DISTINCT j.id AS job_id, j.customer_id, c.invoice_per,
   ) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
 
 const jobHeads = `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
-  (SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
+  (SELECT ifnull(sum(b.amount), 0) FROM invoice_phases b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
   AND i.status = 'issued') AS billed,
-  (SELECT ifnull(sum(b.subtotal), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
+  (SELECT ifnull(sum(b.amount), 0) FROM invoice_phases b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
   AND i.status = 'draft') AS on_draft
   FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
 
@@ -40,11 +40,11 @@ const linesOfInvoice = `SELECT l.*, j.number AS job_number, j.name AS job_name F
 const numbersOfJobs = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ? ORDER BY j.number_order`
 
 // dropIdle drops what is typed on a draft and comes to nothing: discounts that nothing on it is of, progress and instalments of 0.
-const dropIdle = `DELETE FROM typed_lines WHERE invoice_id = ? AND kind <> 'line'
+const dropIdle = `DELETE FROM typed_lines WHERE invoice_id = ? AND kind NOT IN ('line', 'deposit')
   AND NOT EXISTS (SELECT 1 FROM invoice_lines l WHERE l.typed_line_id = typed_lines.id)`
 
 // othersTyped is the last position of what a draft bills of fixed prices.
-const othersTyped = `SELECT ifnull(max(position), 0) FROM typed_lines WHERE invoice_id = ? AND kind NOT IN ('line', 'discount')`
+const othersTyped = `SELECT ifnull(max(position), 0) FROM typed_lines WHERE invoice_id = ? AND kind NOT IN ('line', 'discount', 'deposit')`
 
 const typedRows = `SELECT t.*, ifnull(j.number, '') AS job, ifnull(p.code, '') AS phase FROM typed_lines t
   LEFT JOIN jobs j ON j.id = t.job_id LEFT JOIN phases p ON p.id = t.phase_id WHERE t.invoice_id = ? ORDER BY t.position`
@@ -180,7 +180,9 @@ const fixedToBill = `SELECT * FROM (SELECT j.*, f.contract AS agreed, ifnull(c.n
   WHERE billed < agreed ORDER BY number_order`
 
 // retainedJobs are the jobs of which a customer holds something back, with what drafts release of that.
-const retainedJobs = `SELECT * FROM (SELECT j.*, ifnull(c.name, '') AS customer, sum(b.subtotal) AS billed, sum(b.retainage) AS held,
+const retainedJobs = `SELECT * FROM (SELECT j.*, ifnull(c.name, '') AS customer, sum(b.retainage) AS held,
+  (SELECT ifnull(sum(p.amount), 0) FROM invoice_phases p JOIN invoices o ON o.id = p.invoice_id
+    WHERE p.job_id = j.id AND o.status = 'issued') AS billed,
   (SELECT ifnull(sum(r.amount), 0) FROM releases r JOIN invoices d ON d.id = r.invoice_id
     WHERE r.job_id = j.id AND d.status = 'draft') AS drawn
   FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id JOIN jobs j ON j.id = b.job_id LEFT JOIN customers c ON c.id = j.customer_id
@@ -201,11 +203,13 @@ const recurringList = `SELECT r.*, c.id AS customer_id, c.name AS customer,
 const linesOfRecurring = `SELECT l.*, j.number AS job FROM recurring_lines l JOIN jobs j ON j.id = l.job_id WHERE l.recurring_id = ?
   ORDER BY l.position`
 
-// bothBill counts the work of which two drafts bill a part each, and eitherReleases those of them that release retainage.
+// bothBill counts the work of which two drafts bill a part each, eitherReleases and eitherAsks those of them that release retainage or ask
+// for a deposit.
 const (
 	bothBill = `SELECT count(*) FROM invoice_sources a JOIN invoice_sources b ON a.entry_id = b.entry_id OR a.cost_line_id = b.cost_line_id
   WHERE a.invoice_id = @to AND b.invoice_id = @from`
 	eitherReleases = `SELECT count(*) FROM releases WHERE invoice_id IN (@to, @from)`
+	eitherAsks     = `SELECT count(*) FROM typed_lines WHERE invoice_id IN (@to, @from) AND kind = 'deposit'`
 )
 
 // moves put all that is on one draft onto another.
@@ -215,6 +219,8 @@ var moves = []string{
 	`UPDATE cost_lines SET invoice_id = @to WHERE invoice_id = @from`,
 	`DELETE FROM invoice_lines WHERE invoice_id = @from`,
 	`UPDATE typed_lines SET invoice_id = @to, position = position + @typed WHERE invoice_id = @from`,
+	`INSERT INTO applied_deposits SELECT @to, deposit_id, amount FROM applied_deposits WHERE invoice_id = @from
+		ON CONFLICT DO UPDATE SET amount = amount + excluded.amount`,
 }
 
 // lastTyped is the last position of what is typed on a draft.
@@ -225,3 +231,22 @@ const lastGrouping = `SELECT grouping FROM invoices WHERE customer_id = ? AND cr
 
 // laterIssued is the last invoice or note that was issued, where it has a later date.
 const laterIssued = `SELECT prefix || number FROM invoices WHERE number = (SELECT max(number) FROM invoices) AND date > ?`
+
+// depositRows read each deposit, with what is applied of it to one invoice.
+const depositRows = `SELECT d.deposit_id, d.asked, d.credited, d.applied, d.drafted, d.open, i.prefix || i.number AS number,
+  i.date, c.name AS customer, j.number AS job, j.name, b.due,
+  b.credited AS due_credited, b.paid, ifnull(a.amount, 0) AS here
+  FROM deposits d JOIN invoices i ON i.id = d.deposit_id JOIN customers c ON c.id = d.customer_id JOIN jobs j ON j.id = d.job_id
+  JOIN invoice_balance b ON b.invoice_id = d.deposit_id
+  LEFT JOIN applied_deposits a ON a.deposit_id = d.deposit_id AND a.invoice_id = @invoice`
+
+// draftsApplying are the drafts that a deposit is applied to.
+const draftsApplying = `SELECT a.invoice_id FROM applied_deposits a JOIN invoices i ON i.id = a.invoice_id
+  WHERE a.deposit_id = ? AND i.status = 'draft'`
+
+// asksForDeposit says whether a draft asks for a deposit.
+const asksForDeposit = `SELECT count(*) FROM typed_lines WHERE invoice_id = ? AND kind = 'deposit'`
+
+// taxesOfInvoice are the taxes of an invoice; of what is deducted with the number of the deposit that it was charged on.
+const taxesOfInvoice = `SELECT t.*, ifnull(d.prefix || d.number, '') AS deposit FROM invoice_taxes t
+  LEFT JOIN invoices d ON d.id = t.deposit_id WHERE t.invoice_id = ? ORDER BY t.position`

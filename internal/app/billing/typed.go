@@ -33,7 +33,9 @@ type TypedLine struct {
 
 // TypedKinds and TypedCategories are the words of a [TypedLine].
 var (
-	TypedKinds      = []string{drafting.OwnLine, drafting.DiscountLine, drafting.ProgressLine, drafting.InstalmentLine}
+	TypedKinds = []string{
+		drafting.OwnLine, drafting.DiscountLine, drafting.ProgressLine, drafting.InstalmentLine, drafting.DepositLine,
+	}
 	TypedCategories = []string{billing.Labour, "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other"}
 )
 
@@ -118,6 +120,10 @@ func typeLines(s *book.Session, draft store.Invoice, lines []TypedLine) error {
 	if err != nil {
 		return err
 	}
+	work, err := store.Value[int](s.Tx, "SELECT count(*) FROM invoice_sources WHERE invoice_id = ?", draft.ID)
+	if err != nil {
+		return err
+	}
 	var rows []store.TypedLine
 	for i, l := range lines {
 		if l.Kind == drafting.ProgressLine || l.Kind == drafting.InstalmentLine {
@@ -129,11 +135,14 @@ func typeLines(s *book.Session, draft store.Invoice, lines []TypedLine) error {
 		}
 		row.Position = others + i + 1
 		rows = append(rows, row)
+		if row.Kind == drafting.DepositLine && (len(lines) > 1 || others+work > 0) {
+			c.Add(fmt.Sprintf("lines[%d].kind", i), "a deposit is asked for on an invoice of its own, in one line")
+		}
 	}
 	if err := c.Err(); err != nil {
 		return err
 	}
-	err = s.Exec("DELETE FROM typed_lines WHERE invoice_id = ? AND kind IN ('line', 'discount')", draft.ID).Error
+	err = s.Exec("DELETE FROM typed_lines WHERE invoice_id = ? AND kind IN ('line', 'discount', 'deposit')", draft.ID).Error
 	if err != nil || len(rows) == 0 {
 		return err
 	}
@@ -146,7 +155,10 @@ func typedRow(s *book.Session, c *form.Checks, path string, draft store.Invoice,
 		Category: l.Category,
 	}
 	discount := row.Kind == drafting.DiscountLine
-	if !discount || l.Category != "" {
+	switch {
+	case row.Kind == drafting.DepositLine:
+		row.Category = billing.Deposit
+	case !discount || l.Category != "":
 		c.OneOf(path+"category", l.Category, TypedCategories...)
 	}
 	if l.Job != "" || !discount {
@@ -171,6 +183,9 @@ func typedRow(s *book.Session, c *form.Checks, path string, draft store.Invoice,
 	if !discount {
 		row.Quantity, row.Unit = form.OrZero(c, path+"quantity", l.Quantity, form.ParseQuantity), c.Text(path+"unit", l.Unit)
 		row.Amount = form.Parsed(c, path+"amount", l.Amount, s.ParseAmount)
+		if row.Kind == drafting.DepositLine && len(c.Fields) == 0 && row.Amount <= 0 {
+			c.Add(path+"amount", "a deposit is more than 0")
+		}
 		return row, nil
 	}
 	if l.Percent != "" && l.Amount != "" {
@@ -302,6 +317,8 @@ func typedOn(s *book.Session, invoiceID int64) ([]TypedLine, error) {
 			l.Quantity = r.Quantity.String()
 		}
 		switch {
+		case r.Kind == drafting.DepositLine:
+			l.Category, l.Amount = "", s.Money(r.Amount)
 		case r.Percent != 0:
 			l.Percent = r.Percent.String()
 		case r.Complete != nil:

@@ -35,6 +35,9 @@ func DraftTitle(sources []DraftSource, date calendar.Date) string {
 	if first > last {
 		first, last = date, date
 	}
+	if len(sources) > 0 && sources[0].IsDeposit() {
+		return "Deposit, " + strings.Join(jobs, ", ")
+	}
 	period := last.Time().Format("2 January 2006")
 	switch {
 	case first.Year() != last.Year():
@@ -188,6 +191,9 @@ func Totals(s *book.Session, sources []DraftSource, date calendar.Date) (billing
 			return billing.Totals{}, err
 		}
 		retainage[src.JobID] = billing.Retainage{Percent: src.Retainage, Held: held}
+		if src.IsDeposit() {
+			retainage[src.JobID] = billing.Retainage{}
+		}
 	}
 	return billing.Add(coreSources(s, sources), components, retainage)
 }
@@ -254,8 +260,15 @@ func LayOut(s *book.Session, draft *store.Invoice) error {
 	}
 	draft.Subtotal, draft.Tax, draft.Total, draft.Retainage, draft.DueNow = totals.Subtotal, totals.Tax, totals.Total, totals.Retainage,
 		totals.DueNow
+	if err := layDeposits(s, draft); err != nil {
+		return err
+	}
 	draft.Title = DraftTitle(sources, draft.Date)
-	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "due_now", "grouping", "tax_notes", "title", "version").
+	return saveTotals(s, draft)
+}
+
+func saveTotals(s *book.Session, draft *store.Invoice) error {
+	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "prepaid", "due_now", "grouping", "tax_notes", "title", "version").
 		Updates(draft).Error
 }
 
@@ -332,12 +345,15 @@ func layShares(s *book.Session, invoice int64, sources []DraftSource, totals bil
 	return LayParts(s, invoice, sources)
 }
 
-// LayParts keeps what an invoice bills of each phase, so that a phase with a basis of its own earns its own.
+// LayParts keeps what an invoice bills of each phase, so that a phase with a basis of its own earns its own. A deposit bills nothing.
 func LayParts(s *book.Session, invoice int64, sources []DraftSource) error {
 	type part struct{ job, phase int64 }
 	amounts := map[part]money.Amount{}
 	var parts []part
 	for _, src := range sources {
+		if src.IsDeposit() {
+			continue
+		}
 		p := part{src.JobID, store.ID(src.PhaseID)}
 		if _, ok := amounts[p]; !ok {
 			parts = append(parts, p)
@@ -406,5 +422,5 @@ func Erase(s *book.Session, draftID int64) error {
 var CategoryTitles = map[string]string{
 	"labour": "Labour", "material": "Material", "equipment": "Equipment", "subcontract": "Subcontract", "expense": "Expense",
 	"mileage": "Mileage",
-	"fixed":   "Fixed price", "other": "Other", "": "Work and materials",
+	"fixed":   "Fixed price", "other": "Other", billing.Deposit: "Deposit", "": "Work and materials",
 }

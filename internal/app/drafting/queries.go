@@ -100,10 +100,12 @@ const taxComponents = `SELECT c.*, t.retainage_tax = 'on_release' AS on_release 
 const retainedOfJob = `SELECT ifnull(sum(b.retainage), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id
   WHERE b.job_id = ? AND i.status = 'issued'`
 
-// sharesLeft are the shares of the jobs of an invoice, less the credit notes on it, and what is still held of each.
+// sharesLeft are the shares of the jobs of an invoice, less the credit notes on it and what was applied of a deposit, and what is
+// still held of each.
 const sharesLeft = `SELECT b.job_id, b.tax_code, b.retainage_percent AS percent,
   (SELECT sum(x.subtotal) FROM invoices n JOIN invoice_jobs x ON x.invoice_id = n.id
-    WHERE (n.id = @invoice OR n.credit_of = @invoice) AND x.job_id = b.job_id) AS subtotal,
+    WHERE (n.id = @invoice OR n.credit_of = @invoice) AND x.job_id = b.job_id)
+  - ifnull((SELECT d.applied FROM deposits d WHERE d.deposit_id = @invoice), 0) AS subtotal,
   ifnull((SELECT h.held FROM held_on_invoices h WHERE h.invoice_id = b.invoice_id AND h.job_id = b.job_id), 0) AS held,
   (SELECT sum(x.retainage) FROM invoice_jobs x JOIN invoices n ON n.id = x.invoice_id
     WHERE x.job_id = b.job_id AND n.status = 'issued') AS held_of_job
@@ -124,3 +126,7 @@ const (
 	heldOnInvoices = `SELECT invoice_id, held FROM held_on_invoices WHERE job_id = @job AND customer_id = @customer AND held <> 0
   ORDER BY date, number`
 )
+
+// appliedOn is what of deposits is applied to a draft, with what is open of each and not on another draft.
+const appliedOn = `SELECT a.deposit_id, a.amount, d.open - d.drafted + a.amount AS open FROM applied_deposits a
+  JOIN deposits d ON d.deposit_id = a.deposit_id JOIN invoices i ON i.id = a.deposit_id WHERE a.invoice_id = ? ORDER BY i.number`

@@ -37,7 +37,7 @@ func Left(s *book.Session, invoiceID int64) (billing.Invoiced, []store.InvoiceTa
 	if err != nil {
 		return left, nil, err
 	}
-	taxes, err := store.All[store.InvoiceTax](s.Tx, "position", "invoice_id = ?", invoiceID)
+	taxes, err := store.All[store.InvoiceTax](s.Tx, "position", "invoice_id = ? AND deposit_id IS NULL", invoiceID)
 	for i, t := range taxes {
 		tax := billing.InvoicedTax{Bases: map[int64]money.Amount{}, Component: billing.TaxComponent{
 			Code: int64(i), Name: t.Component, Percent: t.Percent, AppliesTo: strings.Fields(t.AppliesTo), OnRelease: t.OnRelease,
@@ -92,8 +92,11 @@ func layRelease(s *book.Session, draft *store.Invoice) (bool, error) {
 	}
 	draft.Total = draft.Tax
 	draft.DueNow = draft.Total - draft.Retainage
+	if err := layDeposits(s, draft); err != nil {
+		return true, err
+	}
 	draft.Title = "Retainage released, " + strings.Join(names, ", ")
-	return true, s.Model(draft).Select("subtotal", "tax", "total", "retainage", "due_now", "title", "version").Updates(draft).Error
+	return true, saveTotals(s, draft)
 }
 
 // releaseOf takes what is released of a job from the invoices that it is held on.

@@ -16,6 +16,7 @@ const (
 	DiscountLine   = "discount"
 	ProgressLine   = "progress"
 	InstalmentLine = "instalment"
+	DepositLine    = "deposit"
 )
 
 // withTyped adds what was typed on a draft to what it bills of work: lines, and discounts as what they take off each job and kind of cost.

@@ -15,7 +15,7 @@ import (
 // it follows from that.
 func (x *exporter) invoices() error {
 	for _, step := range []func() error{
-		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.releases, x.credits, x.writeBacks,
+		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.releases, x.appliedDeposits, x.credits, x.writeBacks,
 		x.billedHours, x.billedLines, x.payments,
 	} {
 		if err := step(); err != nil {
@@ -83,7 +83,7 @@ func (x *exporter) typedLines() error {
 func (x *exporter) invoiceTaxes() error {
 	type tax struct {
 		store.InvoiceTax
-		Ref string
+		Ref, Deposit string
 	}
 	taxes, err := store.Query[tax](x.Tx, invoiceRefs+invoiceTaxRows)
 	if err != nil {
@@ -92,7 +92,7 @@ func (x *exporter) invoiceTaxes() error {
 	for _, t := range taxes {
 		x.add(
 			"invoice_taxes.csv", t.Ref, strconv.Itoa(t.Position), t.TaxCode, t.Component, t.Percent.String(), x.Money(t.Base), x.Money(t.Amount),
-			t.AppliesTo, yesNo(t.OnRelease),
+			t.AppliesTo, yesNo(t.OnRelease), t.Deposit,
 		)
 	}
 	type share struct {
@@ -139,6 +139,19 @@ func (x *exporter) releases() error {
 	releases, err := store.Query[release](x.Tx, invoiceRefs+releaseRows)
 	for _, r := range releases {
 		x.add("releases.csv", r.Ref, r.Job, r.FromRef, x.Money(r.Amount))
+	}
+	return err
+}
+
+// appliedDeposits are what of deposits is applied to invoices and drafts.
+func (x *exporter) appliedDeposits() error {
+	type applied struct {
+		Ref, Deposit string
+		Amount       money.Amount
+	}
+	rows, err := store.Query[applied](x.Tx, invoiceRefs+appliedDepositRows)
+	for _, r := range rows {
+		x.add("applied_deposits.csv", r.Ref, r.Deposit, x.Money(r.Amount))
 	}
 	return err
 }

@@ -107,7 +107,7 @@ func (in *billedIn) saveCredits(i *invoiceIn) (parts []drafting.DraftSource, err
 				return nil, x.good(0)
 			}
 			at := slices.IndexFunc(i.lines, func(l store.InvoiceLine) bool { return l.Position == x.Position })
-			share.JobID, share.PhaseID, x.LineID = i.lines[at].JobID, lines[0].PhaseID, &lines[0].ID
+			share.JobID, share.PhaseID, share.Category, x.LineID = i.lines[at].JobID, lines[0].PhaseID, i.lines[at].Category, &lines[0].ID
 		}
 		if _, err := store.Insert(in.Tx, &x.Credit); err != nil {
 			return nil, err

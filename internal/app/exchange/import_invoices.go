@@ -24,7 +24,7 @@ import (
 // invoiceFiles are the files of a bundle whose rows never change once they are in a book.
 var invoiceFiles = []string{
 	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv",
-	"releases.csv", "credits.csv", "write_backs.csv",
+	"releases.csv", "applied_deposits.csv", "credits.csv", "write_backs.csv",
 	"labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
 }
 
@@ -46,7 +46,8 @@ type invoiceIn struct {
 	typed   []store.TypedLine
 	lines   []store.InvoiceLine
 	typedOf []typedAt // of each line
-	taxes   []store.InvoiceTax
+	taxes   []taxIn
+	applied []appliedIn
 	shares  []store.InvoiceJob
 	sources []sourceIn
 	credits []creditIn
@@ -99,6 +100,7 @@ func (im *importer) billed() ([]int64, error) {
 	}{
 		{"invoices.csv", in.head}, {"typed_lines.csv", in.typed}, {"invoice_lines.csv", in.line},
 		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_sources.csv", in.source}, {"releases.csv", in.release},
+		{"applied_deposits.csv", in.appliedDeposit},
 		{"credits.csv", in.credit}, {"write_backs.csv", in.writeBack},
 		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
 	} {
@@ -245,7 +247,7 @@ func (in *billedIn) tax(c cell) {
 		Amount: c.amount("amount"), AppliesTo: c.Get("applies_to"), OnRelease: c.yes("on_release"),
 	}
 	if i := in.under(c); i != nil {
-		i.taxes = append(i.taxes, tax)
+		i.taxes = append(i.taxes, taxIn{tax, c, c.Get("deposit")})
 	}
 }
 
@@ -389,6 +391,7 @@ func (in *billedIn) check() error {
 		return err
 	}
 	for _, i := range in.inOrder {
+		i.depositAlone()
 		if i.Status == store.Draft {
 			if len(i.sources)+len(i.typed)+len(i.release) == 0 {
 				i.wrong("", "draft %s holds nothing", i.ref)
@@ -447,6 +450,7 @@ func (i *invoiceIn) addsUp() {
 	sum("the taxes", i.Tax, taxes)
 	sum("the shares' retainage", i.Retainage, retainage)
 	sum("subtotal and tax", i.Total, i.Subtotal+i.Tax)
+	sum("what is applied of deposits", i.Prepaid, i.prepaid())
 	sum("total less retainage and what is prepaid", i.DueNow, i.Total-i.Retainage-i.Prepaid)
 	switch {
 	case i.on != "" && (i.Subtotal >= 0 || i.DueNow > 0 || len(i.sources)+len(i.typed) > 0):
@@ -542,14 +546,14 @@ func (in *billedIn) save() (drafts []int64, err error) {
 
 // saveDraft saves what a draft holds; the rest follows when its work has been costed.
 func (in *billedIn) saveDraft(i *invoiceIn) error {
-	i.Subtotal, i.Tax, i.Total, i.Retainage, i.DueNow = 0, 0, 0, 0, 0
+	i.Subtotal, i.Tax, i.Total, i.Retainage, i.Prepaid, i.DueNow = 0, 0, 0, 0, 0, 0
 	if err := in.Create(&i.Invoice).Error; err != nil {
 		return err
 	}
 	if _, err := in.saveTyped(i); err != nil {
 		return err
 	}
-	if err := in.saveReleases(i); err != nil {
+	if err := errors.Join(in.saveReleases(i), in.saveApplied(i)); err != nil {
 		return err
 	}
 	return in.saveSources(i, nil)
@@ -593,11 +597,8 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 		}
 		lineIDs[l.Position] = made
 	}
-	for _, t := range i.taxes {
-		t.InvoiceID = i.ID
-		if _, err := store.Insert(in.Tx, &t); err != nil {
-			return err
-		}
+	if err := in.saveTaxes(i); err != nil {
+		return err
 	}
 	for _, s := range i.shares {
 		s.InvoiceID = i.ID
@@ -620,7 +621,7 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	}
 	credited, err := in.saveCredits(i)
 	if err == nil {
-		err = in.saveReleases(i)
+		err = errors.Join(in.saveReleases(i), in.saveApplied(i))
 	}
 	if err != nil {
 		return err

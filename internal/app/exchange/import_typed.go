@@ -3,9 +3,10 @@ package exchange
 import (
 	"slices"
 
-	"jarvo/internal/app/billing"
+	billed "jarvo/internal/app/billing"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
+	"jarvo/internal/core/billing"
 	"jarvo/internal/core/money"
 	"jarvo/internal/store"
 )
@@ -13,7 +14,7 @@ import (
 // typed reads what was typed on an invoice: a line, or a discount.
 func (in *billedIn) typed(c cell) {
 	row := store.TypedLine{
-		Position: int(read(c, "position", form.SequenceNumber)), Kind: c.oneOf("kind", billing.TypedKinds...), Category: c.Get("category"),
+		Position: int(read(c, "position", form.SequenceNumber)), Kind: c.oneOf("kind", billed.TypedKinds...), Category: c.Get("category"),
 		Text: c.Get("text"), Quantity: read(c, "quantity", form.ParseQuantity), Unit: c.Get("unit"),
 		Percent: read(c, "percent", form.ParsePercent), Amount: c.amount("amount"),
 	}
@@ -25,8 +26,13 @@ func (in *billedIn) typed(c cell) {
 		c.wrong("percent", "only a discount has a percentage")
 	case row.Kind == drafting.DiscountLine && (row.Percent < 0 || row.Percent > money.Whole):
 		c.wrong("percent", "a discount is at most 100 %%")
+	case (row.Kind == drafting.DepositLine) != (row.Category == billing.Deposit):
+		c.wrong("category", "a deposit is of the category deposit, and nothing else is")
+	case row.Kind == drafting.DepositLine && row.Amount <= 0:
+		c.wrong("amount", "a deposit is more than 0")
+	case row.Kind == drafting.DepositLine:
 	case row.Kind != drafting.DiscountLine || row.Category != "":
-		c.oneOf("category", billing.TypedCategories...)
+		c.oneOf("category", billed.TypedCategories...)
 	}
 	if row.Kind == drafting.ProgressLine || row.Kind == drafting.InstalmentLine {
 		in.ofFixed(c, &row)
@@ -120,7 +126,9 @@ func (i *invoiceIn) typedParts() (parts []drafting.DraftSource) {
 	for n, l := range i.lines {
 		at := slices.IndexFunc(i.typed, func(t store.TypedLine) bool { return t.Position == i.typedOf[n] })
 		if i.typedOf[n] != 0 && at >= 0 {
-			parts = append(parts, drafting.DraftSource{JobID: l.JobID, PhaseID: i.typed[at].PhaseID, Amount: l.Amount})
+			parts = append(parts, drafting.DraftSource{
+				JobID: l.JobID, PhaseID: i.typed[at].PhaseID, Category: l.Category, Amount: l.Amount,
+			})
 		}
 	}
 	return parts

@@ -109,7 +109,8 @@ const invoiceLineRows = `SELECT l.*, r.ref, j.number AS job, ifnull(t.position, 
   JOIN refs r ON r.id = l.invoice_id JOIN jobs j ON j.id = l.job_id LEFT JOIN typed_lines t ON t.id = l.typed_line_id
   WHERE r.status = 'issued' ORDER BY r.number, l.position`
 
-const invoiceTaxRows = `SELECT t.*, r.ref FROM invoice_taxes t JOIN refs r ON r.id = t.invoice_id
+const invoiceTaxRows = `SELECT t.*, r.ref, ifnull(d.prefix || d.number, '') AS deposit FROM invoice_taxes t
+  JOIN refs r ON r.id = t.invoice_id LEFT JOIN invoices d ON d.id = t.deposit_id
   WHERE r.status = 'issued' ORDER BY r.number, t.position`
 
 const invoiceJobRows = `SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
@@ -139,6 +140,9 @@ const releaseRows = `SELECT ref, job, from_ref, amount FROM (
     FROM release_parts p JOIN refs r ON r.id = p.invoice_id JOIN jobs j ON j.id = p.job_id JOIN invoices f ON f.id = p.from_id
     WHERE r.status = 'issued') ORDER BY status = 'draft', number, id, number_order, from_number`
 
+const appliedDepositRows = `SELECT r.ref, d.prefix || d.number AS deposit, a.amount FROM applied_deposits a
+  JOIN refs r ON r.id = a.invoice_id JOIN invoices d ON d.id = a.deposit_id ORDER BY r.status = 'draft', r.number, r.id, d.number`
+
 const creditRows = `SELECT x.*, r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document, ifnull(c.line, '') AS line,
   ifnull(s.part, 0) AS part, ifnull(l.position, 0) AS line_position
   FROM credits x JOIN refs r ON r.id = x.invoice_id LEFT JOIN invoice_sources s ON s.id = x.source_id
@@ -154,6 +158,9 @@ const (
   AND t.job_id = invoice_jobs.job_id AND invoice_jobs.tax_code = '' AND invoice_jobs.invoice_id = ?
   AND EXISTS (SELECT 1 FROM invoice_taxes x WHERE x.invoice_id = t.invoice_id AND x.applies_to = '')`
 )
+
+const depositByNumber = `SELECT d.deposit_id FROM deposits d JOIN invoices i ON i.id = d.deposit_id
+  WHERE i.prefix || i.number = @number AND i.customer_id = @customer`
 
 // creditedSource and creditedLine find what a note credits on its invoice.
 const (

@@ -92,9 +92,10 @@ WHERE i.status = 'issued' AND i.date BETWEEN @from AND @to GROUP BY 1, 2`
 // typedSums are what was typed on invoices and drafts, and what was credited of that: earned by the date of the invoice or the note.
 const typedSums = `SELECT job_id, phase_id, sum(earning) AS earning FROM (
   SELECT n.job_id, ifnull(t.phase_id, 0) AS phase_id, n.amount AS earning FROM typed_lines t JOIN invoice_lines n ON n.typed_line_id = t.id
-    JOIN invoices i ON i.id = n.invoice_id WHERE i.date BETWEEN @from AND @to
+    JOIN invoices i ON i.id = n.invoice_id WHERE t.kind <> 'deposit' AND i.date BETWEEN @from AND @to
   UNION ALL SELECT n.job_id, ifnull(t.phase_id, 0), -c.amount FROM credits c JOIN invoices i ON i.id = c.invoice_id
-    JOIN invoice_lines n ON n.id = c.line_id JOIN typed_lines t ON t.id = n.typed_line_id WHERE i.date BETWEEN @from AND @to) GROUP BY 1, 2`
+    JOIN invoice_lines n ON n.id = c.line_id JOIN typed_lines t ON t.id = n.typed_line_id
+    WHERE t.kind <> 'deposit' AND i.date BETWEEN @from AND @to) GROUP BY 1, 2`
 
 const jobCodes = `SELECT ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax FROM jobs j
   LEFT JOIN rate_cards r ON r.id = j.rate_card_id LEFT JOIN tax_codes t ON t.id = j.tax_code_id WHERE j.id = ?`

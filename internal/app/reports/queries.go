@@ -49,4 +49,4 @@ const writtenDownRows = `SELECT i.date, i.prefix || i.number AS invoice, c.code 
 UNION ALL SELECT i.date, i.prefix || i.number, c.code, j.number, n.text, 'allowed', x.amount - x.up, 0, x.reason, i.number, x.id
   FROM credits x JOIN invoices i ON i.id = x.invoice_id JOIN customers c ON c.id = i.customer_id
   JOIN invoice_lines n ON n.invoice_id = i.id AND n.position = x.position JOIN jobs j ON j.id = n.job_id
-  WHERE x.again = 0 AND i.date BETWEEN @from AND @to AND @job IN (0, j.id) ORDER BY 1, 10, 6, 11`
+  WHERE x.again = 0 AND n.category <> 'deposit' AND i.date BETWEEN @from AND @to AND @job IN (0, j.id) ORDER BY 1, 10, 6, 11`

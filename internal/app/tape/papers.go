@@ -181,6 +181,9 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		})
 		of.TaxFrom = append(of.TaxFrom, workings.Record{Kind: "tax_code", Text: t.TaxCode})
 	}
+	if of.Prepaid, err = prepaid(s, invoice.ID); err != nil {
+		return of, err
+	}
 	type share struct {
 		store.InvoiceJob
 		Number, Name string
@@ -193,6 +196,21 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 		})
 	}
 	return of, err
+}
+
+// prepaid are the deposits that are applied to an invoice.
+func prepaid(s *book.Session, invoiceID int64) ([]workings.Prepaid, error) {
+	type applied struct {
+		DepositID int64
+		Number    string
+		Amount    money.Amount
+	}
+	rows, err := store.Query[applied](s.Tx, appliedDeposits, invoiceID)
+	out := make([]workings.Prepaid, len(rows))
+	for i, r := range rows {
+		out[i] = workings.Prepaid{Deposit: workings.Record{Kind: "invoice", ID: r.DepositID, Text: r.Number}, Amount: r.Amount}
+	}
+	return out, err
 }
 
 // OfJob shows how a job's profit came about.

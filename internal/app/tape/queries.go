@@ -11,3 +11,6 @@ const invoicePapers = `SELECT * FROM papers WHERE id IN (SELECT l.document_id FR
 
 // hoursOfInvoice are the entries that an invoice bills, or a part of.
 const hoursOfInvoice = `(SELECT entry_id FROM invoice_sources WHERE invoice_id = ? AND released = 0 AND entry_id IS NOT NULL)`
+
+const appliedDeposits = `SELECT a.deposit_id, i.prefix || i.number AS number, a.amount FROM applied_deposits a
+  JOIN invoices i ON i.id = a.deposit_id WHERE a.invoice_id = ? ORDER BY i.number`

@@ -5,6 +5,10 @@ const sourcesOfInvoice = `SELECT (SELECT ifnull(sum(amount), 0) FROM invoice_sou
   + (SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = @invoice AND typed_line_id IS NOT NULL)
   - (SELECT ifnull(sum(amount), 0) FROM credits WHERE invoice_id = @invoice)`
 
+// phasesOfInvoice is what an invoice bills of phases, and what it asks for as a deposit or credits of one, which it does not bill.
+const phasesOfInvoice = `SELECT (SELECT ifnull(sum(amount), 0) FROM invoice_phases WHERE invoice_id = @invoice)
+  + (SELECT ifnull(sum(amount), 0) FROM invoice_lines WHERE invoice_id = @invoice AND category = 'deposit')`
+
 // addedUp adds up what drafts and invoices hold of some work, and what is written down of it less what is written up, net of credit notes.
 const addedUp = `SELECT ifnull(sum(iif(i.status = 'draft', s.amount, 0)), 0), ifnull(sum(iif(i.status = 'issued', s.amount, 0)), 0)
     - ifnull(sum((SELECT sum(c.amount) FROM credits c WHERE c.source_id = s.id)), 0),
@@ -31,6 +35,9 @@ var links = []struct{ what, query string }{
 		FROM releases r WHERE r.amount <> (SELECT ifnull(sum(p.amount), 0) FROM release_parts p WHERE p.invoice_id = r.invoice_id
 		AND p.job_id = r.job_id)) + (SELECT count(*) FROM held_on_invoices h JOIN invoice_jobs b ON b.invoice_id = h.invoice_id
 		AND b.job_id = h.job_id WHERE h.held * b.retainage < 0)`},
+	{"invoices on which is not prepaid what is applied of deposits, or deposits of which more is applied than was asked", `SELECT
+		(SELECT count(*) FROM invoices i WHERE i.prepaid <> (SELECT ifnull(sum(a.amount), 0) FROM applied_deposits a
+		WHERE a.invoice_id = i.id)) + (SELECT count(*) FROM deposits WHERE open < 0 OR open < drafted)`},
 	{"work released that is not wholly credited, or credited to bill again and not released", `SELECT count(*) FROM invoice_sources s
 		JOIN credit_left k ON k.source_id = s.id JOIN invoices i ON i.id = s.invoice_id WHERE i.status = 'issued' AND s.released <>
 		(s.amount <> 0 AND k."left" = 0 AND EXISTS (SELECT 1 FROM credits c WHERE c.source_id = s.id AND c.again = 1))`},

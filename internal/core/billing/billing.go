@@ -15,7 +15,7 @@ import (
 const Labour = "labour"
 
 // Categories are all the kinds of what is billed, in the order in which they are shown.
-var Categories = []string{Labour, "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other", "deposit"}
+var Categories = []string{Labour, "material", "equipment", "subcontract", "expense", "mileage", "fixed", "other", Deposit}
 
 // Basis is how a job or a phase of it is billed.
 type Basis string

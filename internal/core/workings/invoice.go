@@ -58,6 +58,14 @@ func (s Show) part(w Work) string {
 	return text
 }
 
+// taxed says how a tax came about: below 0 it was charged on a deposit, and is deducted.
+func (s Show) taxed(t billing.Tax) string {
+	if t.Base < 0 {
+		return fmt.Sprintf("deducted: charged on %s of a deposit", s.Currency.Format(-t.Base))
+	}
+	return fmt.Sprintf("%s %% of %s", t.Component.Percent, s.Currency.Format(t.Base))
+}
+
 // Retained is what the customer holds back of one job.
 type Retained struct {
 	Job       Record
@@ -72,6 +80,13 @@ type Invoice struct {
 	Taxes    []billing.Tax
 	TaxFrom  []Record // of each tax
 	Retained []Retained
+	Prepaid  []Prepaid
+}
+
+// Prepaid is what of a deposit is applied to an invoice.
+type Prepaid struct {
+	Deposit Record
+	Amount  money.Amount
 }
 
 // OfInvoice shows how what is due came about: the lines with what they stand for, tax, and what is held back.
@@ -97,7 +112,7 @@ func (s Show) OfInvoice(i Invoice) Step {
 	var taxes []Step
 	for n, t := range i.Taxes {
 		taxes = append(taxes, Step{
-			Label: t.Component.Name, Formula: fmt.Sprintf("%s %% of %s", t.Component.Percent, s.Currency.Format(t.Base)), Result: s.Amount(t.Tax),
+			Label: t.Component.Name, Formula: s.taxed(t), Result: s.Amount(t.Tax),
 			Operands: []Operand{{"taxed", s.Amount(t.Base), nil}, {"percent", s.Percent(t.Component.Percent), &i.TaxFrom[n]}},
 		})
 	}
@@ -116,6 +131,16 @@ func (s Show) OfInvoice(i Invoice) Step {
 	}
 	if len(held) > 0 {
 		steps = append(steps, s.Sum("Retainage", held))
+	}
+	var prepaid []Step
+	for n, p := range i.Prepaid {
+		prepaid = append(prepaid, Step{
+			Label: "Deposit " + p.Deposit.Text, Formula: "applied", Result: s.Amount(-p.Amount),
+			Operands: []Operand{{"of the deposit", s.Amount(p.Amount), &i.Prepaid[n].Deposit}},
+		})
+	}
+	if len(prepaid) > 0 {
+		steps = append(steps, s.Sum("Prepaid", prepaid))
 	}
 	return s.Sum("Due now", steps)
 }

@@ -1132,6 +1132,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{id}/deposits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Apply deposits of the customer to a draft
+         * @description Apply deposits of the customer to a draft. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
+         */
+        put: operations["applyDeposits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{id}/drop": {
         parameters: {
             query?: never;
@@ -2848,6 +2868,15 @@ export interface components {
         Answer: {
             found: components["schemas"]["Thing"][] | null;
         };
+        ApplyingDeposit: {
+            /** @description before tax; absent: none of it */
+            amount?: string;
+            /**
+             * Format: int64
+             * @description of the invoice that asked for it
+             */
+            id: number;
+        };
         ApproveSheet: {
             charge: components["schemas"]["Decimal"];
             cost: components["schemas"]["Decimal"];
@@ -2899,6 +2928,8 @@ export interface components {
             reason: string;
         };
         BillSheet: {
+            /** @description deposits of which something is open */
+            deposits: components["schemas"]["DepositRow"][] | null;
             drafts: components["schemas"]["DraftRow"][] | null;
             issued: components["schemas"]["DraftRow"][] | null;
             notReady: components["schemas"]["NotReadyRow"][] | null;
@@ -3482,6 +3513,36 @@ export interface components {
             /** @description needed to return */
             reason?: string;
         };
+        DepositRow: {
+            applied?: components["schemas"]["Decimal"];
+            asked: components["schemas"]["Decimal"];
+            credited?: components["schemas"]["Decimal"];
+            customer: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            /** @description of an invoice: what is applied to it */
+            here?: string;
+            /**
+             * Format: int64
+             * @description of its invoice
+             */
+            id: number;
+            job: string;
+            /** @description of the job */
+            name: string;
+            number: string;
+            /** @description what drafts apply of it */
+            onDrafts?: string;
+            /** @description asked less credited and applied */
+            open: components["schemas"]["Decimal"];
+            /** @description with tax */
+            paid: components["schemas"]["Decimal"];
+            /** @description of a draft: what of it is paid and open, at most what is due */
+            proposed?: string;
+        };
         Document: {
             /** @description papers that it may be the same as: number or amount and day are */
             readonly alike?: number[] | null;
@@ -3588,6 +3649,14 @@ export interface components {
         Done: {
             /** Format: int64 */
             id?: number;
+        };
+        DraftDeposits: {
+            deposits: components["schemas"]["ApplyingDeposit"][] | null;
+            /**
+             * Format: int64
+             * @description as it was seen
+             */
+            version: number;
         };
         DraftHead: {
             /** @description text below them */
@@ -3905,6 +3974,8 @@ export interface components {
              */
             date: string;
             datedBefore?: string;
+            /** @description applied to it or, of a draft, open; of a deposit itself */
+            deposits?: components["schemas"]["DepositRow"][] | null;
             /**
              * Format: date
              * @example 2026-11-16
@@ -3917,6 +3988,8 @@ export interface components {
             hours: components["schemas"]["Decimal"];
             /** Format: int64 */
             id: number;
+            /** @description it asks for a deposit: nothing of it is billed */
+            isDeposit?: boolean;
             /** @description the numbers of its jobs */
             jobs: string[] | null;
             /** Format: int64 */
@@ -3930,6 +4003,8 @@ export interface components {
             /** @description the customer's */
             orderNumber?: string;
             paid: components["schemas"]["Decimal"];
+            /** @description deposits applied, before tax */
+            prepaid?: components["schemas"]["Decimal"];
             /** @description it releases retainage: what it asks for stands in no subtotal */
             release?: boolean;
             retainage: components["schemas"]["Decimal"];
@@ -5920,7 +5995,7 @@ export interface components {
             /** @description its number; of a discount: absent is on all jobs */
             job?: string;
             /** @enum {string} */
-            kind: "line" | "discount" | "progress" | "instalment";
+            kind: "line" | "discount" | "progress" | "instalment" | "deposit";
             /** @description of a discount, where it is no amount */
             percent?: string;
             /** @description its code */
@@ -12404,6 +12479,122 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    applyDeposits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftDeposits"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

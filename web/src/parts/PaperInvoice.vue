@@ -6,6 +6,7 @@ import { figure, less, longDay } from './figures'
 /** An invoice as the customer will see it; paper keeps its light colours in every theme. */
 const props = defineProps<{ invoice: Schema['InvoiceView'] }>()
 const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'))
+const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.deposits ?? []).filter((d) => d.here)))
 </script>
 
 <template>
@@ -86,6 +87,10 @@ const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'
           <td></td>
           <td colspan="2">{{ invoice.creditOn ? 'Retainage, held no more' : 'Retainage' }}</td>
           <td class="n">{{ figure(less(invoice.retainage)) }}</td>
+        </tr>
+        <tr v-for="d in prepaid" :key="d.id">
+          <td class="n" colspan="3">Prepaid by deposit {{ d.number }}</td>
+          <td class="n">{{ figure(less(d.here!)) }}</td>
         </tr>
         <tr class="due">
           <td></td>

@@ -108,7 +108,12 @@ export const kindNames: Record<string, string> = {
   mileage: 'Mileage',
 }
 /** What an invoice bills beside that. */
-export const billedNames: Record<string, string> = { ...kindNames, fixed: 'Fixed price', other: 'Other' }
+export const billedNames: Record<string, string> = {
+  ...kindNames,
+  fixed: 'Fixed price',
+  other: 'Other',
+  deposit: 'Deposit',
+}
 
 export const basisNames: Record<string, string> = { tm: 'T&M', fixed: 'fixed', none: 'never billed' }
 

@@ -6,12 +6,18 @@ import { figure } from '@/parts/figures'
 import { becomesNames, type Creditable, type Line } from './credit'
 
 /** How much of one line of an invoice is credited, and what becomes of it. */
-const props = defineProps<{ row: Creditable; line?: Line; tried: (line: Line) => Promise<unknown> }>()
+const props = defineProps<{
+  row: Creditable
+  line?: Line
+  /** Of a deposit nothing was billed, so nothing becomes of it. */
+  deposit?: boolean
+  tried: (line: Line) => Promise<unknown>
+}>()
 const emit = defineEmits<{ done: [line: Line]; clear: []; close: [] }>()
 const form = useForm({
   blank: () => ({
     amount: props.line?.amount || props.row.left,
-    becomes: (props.line?.becomes ?? 'again') as Line['becomes'],
+    becomes: (props.line?.becomes ?? (props.deposit ? 'allowed' : 'again')) as Line['becomes'],
     reason: props.line?.reason ?? '',
   }),
   change: 'nothing',
@@ -33,7 +39,7 @@ const why = (field: string) =>
 <template>
   <FormCard :form="form" :label="`Credit ${row.text}`" submit="Credit it" cancel="Close" @cancel="emit('close')">
     <FormField label="Amount" name="amount" kind="money" size="short" :wrong="why('amount')" focus />
-    <FormField label="What becomes of it" name="becomes" kind="choice" :options="options" />
+    <FormField v-if="!deposit" label="What becomes of it" name="becomes" kind="choice" :options="options" />
     <FormField label="Why" name="reason" size="wide" :wrong="why('reason')" />
     <template #after
       ><span class="soft">{{ figure(row.left) }} can be credited</span

@@ -100,7 +100,7 @@ const columns = computed<Column<Creditable>[]>(() => [
     id: 'becomes',
     label: 'What becomes of it',
     width: 130,
-    value: (r) => (of(r) ? becomesNames[of(r)!.becomes] : ''),
+    value: (r) => (of(r) && !props.invoice.isDeposit ? becomesNames[of(r)!.becomes] : ''),
     hideBelow: 1100,
   },
   { id: 'acts', label: 'Change', width: 76, value: () => '', acts: true },
@@ -126,7 +126,11 @@ const balance = computed(() => {
     <section>
       <Teleport to="#bill-acts">
         <span class="said" role="alert">{{ said }}</span>
-        <v-btn :disabled="!rows.length" @click="lines = allOf(rows, 'again', lines[0]?.reason)">Credit all of it</v-btn>
+        <v-btn
+          :disabled="!rows.length"
+          @click="lines = allOf(rows, invoice.isDeposit ? 'allowed' : 'again', lines[0]?.reason)"
+          >Credit all of it</v-btn
+        >
         <v-btn @click="emit('close')">Cancel</v-btn>
         <SureButton
           label="Issue credit note"
@@ -174,6 +178,7 @@ const balance = computed(() => {
               v-if="Number(row.left)"
               :row="row"
               :line="of(row)"
+              :deposit="invoice.isDeposit"
               :tried="(line) => tried(withLine(lines, row, line))"
               @done="(line) => set(row, line)"
               @clear="set(row)"

@@ -5,6 +5,7 @@ import { useUndo } from '@/book/undo'
 import Ledger from '@/parts/Ledger.vue'
 import { counted, billedNames, less, shortDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import DepositsOn from './DepositsOn.vue'
 import HeadForm, { headOf } from './HeadForm.vue'
 import PartForm from './PartForm.vue'
 import TypedForm from './TypedForm.vue'
@@ -131,7 +132,18 @@ function written(r: DraftRow) {
   if (r.down) return less(r.down)
   return r.up ?? ''
 }
-const groups = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage', 'fixed', 'other', 'discount']
+const groups = [
+  'labour',
+  'material',
+  'equipment',
+  'subcontract',
+  'expense',
+  'mileage',
+  'fixed',
+  'other',
+  'deposit',
+  'discount',
+]
 const groupNames: Record<string, string> = { ...billedNames, discount: 'Discounts' }
 const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.category) - groups.indexOf(b.category)))
 </script>
@@ -161,8 +173,10 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
         <v-btn class="small" @click="many = true">Change {{ picked.length }}</v-btn>
       </template>
       <template v-else>
-        <v-btn class="small" @click="ask(line())">Add a line</v-btn>
-        <v-btn class="small" @click="ask(discount())">Discount</v-btn>
+        <template v-if="!invoice.isDeposit">
+          <v-btn class="small" @click="ask(line())">Add a line</v-btn>
+          <v-btn class="small" @click="ask(discount())">Discount</v-btn>
+        </template>
         <v-btn class="small" @click="ask('head')">Dates and texts</v-btn>
       </template>
       <span class="said" role="alert">{{ said }}</span>
@@ -180,6 +194,7 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
         @done="(view, t) => didType(view, `adding ${t.text}`)"
         @close="adding = undefined"
       />
+      <DepositsOn v-if="!invoice.isDeposit && invoice.deposits?.length" :invoice="invoice" :draft="draft" />
       <PartForm
         v-if="many && picked.length"
         :key="chosen.join()"
@@ -191,7 +206,7 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
     </template>
     <template #acts="{ row }"
       ><button
-        v-if="row.typed !== undefined"
+        v-if="row.typed !== undefined && !invoice.isDeposit"
         class="lnk"
         :disabled="busy"
         :aria-label="`Delete ${row.text}`"

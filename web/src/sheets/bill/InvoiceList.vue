@@ -35,12 +35,15 @@ const asked = useQuery({
   enabled: () => !!open.value,
 })
 const invoice = asked.data
-/** A draft can begin with a line that is typed. */
-const beginning = ref(false)
+/** A draft can begin with a line that is typed, or ask for a deposit. */
+const beginning = ref<Typed>()
+const line = (): Typed => ({ kind: 'line', job: scope.job.value, category: 'other', text: '' })
+const deposit = (): Typed => ({ kind: 'deposit', job: scope.job.value, text: 'Deposit' })
+const begin = (typed: Typed) => (beginning.value = beginning.value?.kind === typed.kind ? undefined : typed)
 const start = (line: Typed, key: string) =>
   answered(client.POST('/api/bill/draft', { body: { key, date: scope.today.value, lines: [line] } }))
 async function began(view: Schema['InvoiceView']) {
-  beginning.value = false
+  beginning.value = undefined
   await show(view.id)
 }
 /** A credit note on the invoice that is open is in hand. */
@@ -214,11 +217,12 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
       </Teleport>
       <TypedForm
         v-if="drafts && beginning"
-        :typed="{ kind: 'line', job: scope.job.value, category: 'other', text: '' }"
+        :key="beginning.kind"
+        :typed="beginning"
         submit="Make draft"
         :send="start"
         @done="began"
-        @close="beginning = false"
+        @close="beginning = undefined"
       />
       <p v-if="drafts && last" class="told-of" role="status">
         {{ issued.length > 1 ? `${issued.length} invoices issued, the last is` : 'Issued:' }}
@@ -235,7 +239,8 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
               : 'An invoice comes here when its draft is issued, under the date of the invoice.'
           }}
         </p>
-        <v-btn v-if="drafts" @click="beginning = true">New draft</v-btn>
+        <v-btn v-if="drafts" @click="begin(line())">New draft</v-btn>
+        <v-btn v-if="drafts" @click="begin(deposit())">Ask for a deposit</v-btn>
         <v-btn v-if="!drafts && scope.span.value !== 'all'" @click="scope.change({ span: 'all', from: '' })"
           >Show all dates</v-btn
         >
@@ -257,7 +262,9 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
         @open="(r) => show(r.id)"
       >
         <template v-if="drafts" #tools
-          ><v-btn class="small" :aria-expanded="beginning" @click="beginning = !beginning">New draft</v-btn
+          ><v-btn class="small" :aria-expanded="beginning?.kind === 'line'" @click="begin(line())">New draft</v-btn
+          ><v-btn class="small" :aria-expanded="beginning?.kind === 'deposit'" @click="begin(deposit())"
+            >Ask for a deposit</v-btn
           ><SureButton
             v-if="joins"
             :label="`Join ${drafted.length}`"
@@ -291,7 +298,7 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
           :invoice="data"
           :today="scope.today.value"
         />
-        <div v-if="data.status === 'draft'" class="words bar">
+        <div v-if="data.status === 'draft' && !data.isDeposit && !data.release" class="words bar">
           <span>Labour by</span>
           <button
             v-for="[value, text] in groupings"
@@ -303,7 +310,7 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
           </button>
         </div>
         <div v-else class="bar soft">
-          <span>Issued: it can no longer be changed.</span>
+          <span v-if="data.status === 'issued'">Issued: it can no longer be changed.</span>
           <button v-for="n in data.notes" :key="n.id" class="lnk" @click="show(n.id)">
             {{ figure(n.amount) }} credited by {{ n.number }}
           </button>

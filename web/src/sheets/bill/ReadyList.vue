@@ -9,6 +9,7 @@ import Amount from '@/parts/Amount.vue'
 import Ledger from '@/parts/Ledger.vue'
 import { counted, figure, inWords, kindNames, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import DepositList from './DepositList.vue'
 import RetainedList from './RetainedList.vue'
 import StageList from './StageList.vue'
 
@@ -200,6 +201,7 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
         ><router-link v-else class="lnk" :to="addressOf(row.link)">{{ row.step }}</router-link></template
       >
     </Ledger>
+    <DepositList v-if="bill.deposits?.length" :rows="bill.deposits" class="blocked" />
     <RetainedList v-if="bill.retained?.length" :rows="bill.retained" class="blocked" />
   </div>
 </template>

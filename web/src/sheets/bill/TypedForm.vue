@@ -8,7 +8,7 @@ import FormField from '@/parts/FormField.vue'
 import { billedNames } from '@/parts/figures'
 import { typedKinds, type Typed } from './parts'
 
-/** A line that no work stands behind, or a discount, on a draft or to begin one with. */
+/** A line that no work stands behind, a discount, or a deposit that is asked for, on a draft or to begin one with. */
 const props = defineProps<{
   typed: Typed
   /** The numbers of the jobs that are on the draft, and whose they are; none: any job. */
@@ -19,6 +19,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: [view: Schema['InvoiceView'], typed: Typed]; close: [] }>()
 const { data: choices } = useChoices()
+const deposit = computed(() => props.typed.kind === 'deposit')
 const discount = computed(() => props.typed.kind === 'discount')
 const jobs = computed<[string, string][]>(() => {
   const there = (choices.value?.jobs ?? []).filter(
@@ -27,6 +28,7 @@ const jobs = computed<[string, string][]>(() => {
   const named = there.map((j): [string, string] => [j.number, `${j.number} ${j.name}`])
   return discount.value ? [['', 'all jobs'], ...named] : named
 })
+const names: Record<string, string> = { discount: 'Discount', deposit: 'Deposit' }
 const kinds = computed<[string, string][]>(() => {
   const named = typedKinds.map((k): [string, string] => [k, billedNames[k] ?? k])
   return discount.value ? [['', 'all kinds'], ...named] : named
@@ -66,7 +68,7 @@ const blankTyped = {
 <template>
   <FormCard
     :form="form"
-    :label="discount ? 'Discount' : 'A line of your own'"
+    :label="names[typed.kind] ?? 'A line of your own'"
     :submit="submit"
     cancel="Close"
     @cancel="emit('close')"
@@ -81,6 +83,7 @@ const blankTyped = {
       :wrong="why('job')"
     />
     <FormField
+      v-if="!deposit"
       :label="discount ? 'On kind' : 'Kind'"
       name="category"
       kind="choice"
@@ -109,9 +112,16 @@ const blankTyped = {
       <FormField v-else label="Amount" name="amount" kind="money" size="short" :wrong="why('amount')" />
     </template>
     <template v-else>
-      <FormField label="Quantity" name="quantity" kind="number" size="short" :wrong="why('quantity')" />
-      <FormField label="Unit" name="unit" size="short" :wrong="why('unit')" />
-      <FormField label="Amount" name="amount" kind="money" size="short" :wrong="why('amount')" />
+      <FormField v-if="!deposit" label="Quantity" name="quantity" kind="number" size="short" :wrong="why('quantity')" />
+      <FormField v-if="!deposit" label="Unit" name="unit" size="short" :wrong="why('unit')" />
+      <FormField
+        label="Amount"
+        name="amount"
+        kind="money"
+        size="short"
+        :wrong="why('amount') || why('kind')"
+        :hint="deposit ? 'before tax' : ''"
+      />
     </template>
   </FormCard>
 </template>

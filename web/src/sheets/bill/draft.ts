@@ -16,7 +16,7 @@ export interface Change {
 
 /**
  * What can be changed on a draft, each on the version that is shown, also where it is taken back: how much of its work is billed, what is
- * typed on it, and what stands around its lines. Until it is issued all of it can be undone.
+ * typed on it, what stands around its lines, and what is applied to it of deposits. Until it is issued all of it can be undone.
  */
 export function useDraft(invoice: () => View) {
   const queries = useQueryClient()
@@ -33,6 +33,11 @@ export function useDraft(invoice: () => View) {
   const head = (head: Head) =>
     answered(client.PUT('/api/invoices/{id}/head', { ...on(), body: { version: version(), ...head } }))
 
+  const deposit = (id: number, amount: string) =>
+    answered(
+      client.PUT('/api/invoices/{id}/deposits', { ...on(), body: { version: version(), deposits: [{ id, amount }] } }),
+    )
+
   const show = (view: View) => queries.setQueryData(['invoice', view.id], view)
   async function run(send: () => Promise<View>) {
     const view = await doing.act(send)
@@ -44,5 +49,5 @@ export function useDraft(invoice: () => View) {
     show(view)
     undo.did({ what, undo: () => void run(back), redo: () => void run(send) })
   }
-  return { ...doing, latest, parts, lines, head, did }
+  return { ...doing, latest, parts, lines, head, deposit, did }
 }

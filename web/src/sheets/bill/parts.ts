@@ -37,7 +37,7 @@ export function rowsOf(invoice: Schema['InvoiceView']): DraftRow[] {
       typed: i,
       kind: 'time_entry' as const,
       id: 0,
-      category: t.kind === 'discount' ? t.kind : t.category || '',
+      category: t.kind === 'discount' || t.kind === 'deposit' ? t.kind : t.category || '',
       text: t.text,
       detail: [t.job, t.percent ? `${t.percent} %` : '', t.kind === 'discount' && billedNames[t.category ?? '']]
         .filter(Boolean)
