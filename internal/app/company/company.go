@@ -14,6 +14,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/calendar"
@@ -243,7 +244,7 @@ func saveHolidays(s *book.Session, holidays []store.Holiday) error {
 
 // recost costs what rests on the settings that have changed again.
 func recost(s *book.Session, had, now store.Company, holidays bool) error {
-	book.Forget[*costing.RateBook](s)
+	book.Forget[*ratebook.Book](s)
 	step := costing.Begin(s)
 	card := !store.Same(had.RateCardID, now.RateCardID)
 	rules := holidays || had.WeekStart != now.WeekStart || !store.Same(had.OvertimeWeeklyMinutes, now.OvertimeWeeklyMinutes) ||

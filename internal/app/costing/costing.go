@@ -10,6 +10,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/burden"
@@ -114,40 +115,6 @@ func (t *Step) Run() error {
 	return drafting.RefreshDrafts(t.Session, slices.Sorted(maps.Keys(drafts)))
 }
 
-// ChargedBy is what the work of a job, or of a phase of it, is charged by.
-type ChargedBy struct {
-	JobCard      *int64
-	CustomerCard *int64
-	Basis        string
-}
-
-type placeCharges struct {
-	JobID, PhaseID int64
-	ChargedBy
-}
-
-// Place is a job, or a phase of it; phase 0 is of none.
-type Place struct{ Job, Phase int64 }
-
-// Charging is what the work of each place is charged by.
-func Charging(s *book.Session) (map[Place]ChargedBy, error) {
-	rows, err := store.Query[placeCharges](s.Tx, charges)
-	all := make(map[Place]ChargedBy, len(rows))
-	for _, r := range rows {
-		all[Place{r.JobID, r.PhaseID}] = r.ChargedBy
-	}
-	return all, err
-}
-
-// ChargingOf is what work for a job, or for a phase of it, is charged by.
-func ChargingOf(s *book.Session, place Place) (ChargedBy, error) {
-	rows, err := store.Query[placeCharges](s.Tx, charges+" WHERE b.job_id = ? AND b.phase_id = ?", place.Job, place.Phase)
-	if err != nil || len(rows) == 0 {
-		return ChargedBy{}, err
-	}
-	return rows[0].ChargedBy, nil
-}
-
 // Document is the whole costing step of a use case that has changed one document.
 func Document(s *book.Session, documentID int64) error {
 	step := Begin(s)
@@ -158,7 +125,7 @@ func Document(s *book.Session, documentID int64) error {
 // CostedEntry is a time entry with what it is charged by, as the costing step reads it.
 type CostedEntry struct {
 	store.TimeEntry
-	ChargedBy
+	ratebook.ChargedBy
 	TradeID *int64
 }
 
@@ -169,8 +136,8 @@ func (e CostedEntry) Chargeable() bool {
 
 const costedEntries = CostedEntriesOf + " WHERE e.worker_id = ? AND e.date BETWEEN ? AND ?"
 
-// Entry is a time entry as the rules of labour take it; frozen is what it keeps where it is billed.
-func (b *RateBook) Entry(e CostedEntry, frozen []labour.Segment) labour.Entry {
+// Input is a time entry as the rules of labour take it; frozen is what it keeps where it is billed.
+func (e CostedEntry) Input(b *ratebook.Book, frozen []labour.Segment) labour.Entry {
 	entry := labour.Entry{
 		Entry:      worktime.Entry{Date: e.Date, Start: e.Start, Order: e.ID, Minutes: e.Minutes, Pay: e.PayClass},
 		Work:       pricing.Work{Worker: e.WorkerID, Trade: store.ID(e.TradeID), CostCode: store.ID(e.CostCodeID)},
@@ -192,7 +159,7 @@ func recostWorker(s *book.Session, workerID int64, changed calendar.Span, drafts
 	if err != nil || !found {
 		return err
 	}
-	terms, err := Terms(s, worker)
+	terms, err := ratebook.Terms(s, worker)
 	if err != nil {
 		return err
 	}
@@ -232,13 +199,13 @@ func recostWorker(s *book.Session, workerID int64, changed calendar.Span, drafts
 func CostWeeks(s *book.Session, worker store.Worker, terms labour.Terms, entries []CostedEntry, stored map[int64][]labour.Segment,
 	earned map[int]burden.Earned,
 ) ([][]labour.Segment, error) {
-	book, err := Rates(s)
+	book, err := ratebook.Of(s)
 	if err != nil {
 		return nil, err
 	}
 	inputs := make([]labour.Entry, len(entries))
 	for i, e := range entries {
-		inputs[i] = book.Entry(e, stored[e.ID])
+		inputs[i] = e.Input(book, stored[e.ID])
 	}
 	costed, err := terms.Cost(inputs, earned)
 	if err != nil {
@@ -420,7 +387,7 @@ func (c *costsOfHours) save(tx *store.Tx) error {
 // PricedLine is a cost line with what it is charged by.
 type PricedLine struct {
 	store.CostLine
-	ChargedBy
+	ratebook.ChargedBy
 }
 
 // DocumentsAtOnce is how many documents are costed together.
@@ -439,7 +406,7 @@ type CostedLine struct {
 
 // CostDocument works a document's lines out: landed cost by its freight and tax, and charge. A void paper costs and charges nothing.
 func CostDocument(s *book.Session, document store.CostDocument, lines []PricedLine) ([]CostedLine, error) {
-	book, err := Rates(s)
+	book, err := ratebook.Of(s)
 	if err != nil {
 		return nil, err
 	}

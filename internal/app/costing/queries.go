@@ -20,10 +20,6 @@ const (
 	changedLines = `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id WHERE l.billed = 0 AND %s`
 )
 
-// charges reads what work is charged by, of each job and phase.
-const charges = `SELECT b.job_id, b.phase_id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, b.basis FROM basis_of_work b
-JOIN jobs j ON j.id = b.job_id LEFT JOIN customers c ON c.id = j.customer_id`
-
 // CostedEntriesOf reads each [CostedEntry]; a condition on e, the entry, follows it.
 const CostedEntriesOf = `
 SELECT e.id, e.worker_id, e.date, e.job_id, e.phase_id, e.cost_code_id, e.start, e.minutes, e.billable, e.pay_class, e.rate, e.billed,

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/core/burden"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -20,7 +21,7 @@ func RestsOnWage(s *book.Session, w store.Wage) (bool, error) {
 	if err != nil {
 		return false, err
 	}
-	terms, err := Terms(s, worker)
+	terms, err := ratebook.Terms(s, worker)
 	if err != nil {
 		return false, err
 	}
@@ -47,7 +48,7 @@ func RestsOnBurden(s *book.Session, b store.Burden) (bool, error) {
 	}
 	components := make([]burden.Component, len(versions))
 	for i, v := range versions {
-		components[i] = ComponentOf(v)
+		components[i] = ratebook.ComponentOf(v)
 	}
 	return slices.ContainsFunc(rows, func(r billed) bool {
 		for _, c := range burden.Holding(components, store.ID(r.CostCodeID), r.Date) {
@@ -65,14 +66,14 @@ func RestsOnRate(s *book.Session, had store.LabourRate) (bool, error) {
 		WorkerID            int64
 		TradeID, CostCodeID *int64
 		Date                calendar.Date
-		ChargedBy
+		ratebook.ChargedBy
 	}
 	rows, err := store.Query[billed](s.Tx, billedHours, map[string]any{"since": had.EffectiveFrom, "worker": had.WorkerID})
 	if err != nil {
 		return false, err
 	}
-	book.Forget[*RateBook](s) // rows may have changed since it was loaded
-	cards, err := Rates(s)
+	book.Forget[*ratebook.Book](s) // rows may have changed since it was loaded
+	cards, err := ratebook.Of(s)
 	if err != nil {
 		return false, err
 	}
@@ -90,14 +91,14 @@ func RestsOnMarkup(s *book.Session, had store.Markup) (bool, error) {
 	type billed struct {
 		Date     calendar.Date
 		UnitCost money.Rate
-		ChargedBy
+		ratebook.ChargedBy
 	}
 	rows, err := store.Query[billed](s.Tx, billedLines, map[string]any{"since": had.EffectiveFrom, "category": had.Category})
 	if err != nil {
 		return false, err
 	}
-	book.Forget[*RateBook](s)
-	cards, err := Rates(s)
+	book.Forget[*ratebook.Book](s)
+	cards, err := ratebook.Of(s)
 	if err != nil {
 		return false, err
 	}

@@ -14,6 +14,7 @@ import (
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/pricelist"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
@@ -472,7 +473,7 @@ func price(s *book.Session, l store.CostLine) (costing.PricedLine, error) {
 	if l.JobID == nil {
 		return p, nil
 	}
-	by, err := costing.ChargingOf(s, costing.Place{Job: *l.JobID, Phase: store.ID(l.PhaseID)})
+	by, err := ratebook.ChargingOf(s, ratebook.Place{Job: *l.JobID, Phase: store.ID(l.PhaseID)})
 	p.ChargedBy = by
 	return p, err
 }

@@ -6,8 +6,8 @@ import (
 	"fmt"
 
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/money"
@@ -149,7 +149,7 @@ func markupOf(s *book.Session, l store.CostLine, d store.CostDocument) (*money.P
 	if err != nil {
 		return nil, err
 	}
-	book, err := costing.Rates(s)
+	book, err := ratebook.Of(s)
 	if err != nil {
 		return nil, err
 	}

@@ -10,9 +10,9 @@ import (
 	"strings"
 
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/costing"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/rates"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/bundle"
@@ -206,7 +206,7 @@ func (x *exporter) rates() error {
 		return err
 	}
 	for _, b := range classes {
-		row := rates.RowOf(x.Session, costing.ComponentOf(b.Burden), nil)
+		row := rates.RowOf(x.Session, ratebook.ComponentOf(b.Burden), nil)
 		x.add("burdens.csv", b.Class, b.Component, b.CostCode, row.Since, b.Basis, row.Value, row.Cap)
 	}
 	type labour struct {

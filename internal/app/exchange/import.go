@@ -9,6 +9,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/drafting"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/bundle"
@@ -464,7 +465,7 @@ func (im *importer) finish() error {
 	if err := im.problems.Err(); err != nil {
 		return err
 	}
-	book.Forget[*costing.RateBook](im.Session)
+	book.Forget[*ratebook.Book](im.Session)
 	if im.first {
 		im.step.Done()
 		err = im.addCosted()

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"jarvo/internal/app/costing"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
@@ -13,7 +14,7 @@ import (
 
 // addCosted costs the work that waits and adds it: the first of a book, so that nothing else rests on it.
 func (im *importer) addCosted() error {
-	charged, err := costing.Charging(im.Session)
+	charged, err := ratebook.Charging(im.Session)
 	if err != nil {
 		return err
 	}
@@ -32,7 +33,7 @@ func (im *importer) addCosted() error {
 
 // costEntries works out what the entries that wait cost and are charged, and returns the segments of those that are split, in the order
 // of the entries.
-func (im *importer) costEntries(charged map[costing.Place]costing.ChargedBy) ([]store.LabourSegment, error) {
+func (im *importer) costEntries(charged map[ratebook.Place]ratebook.ChargedBy) ([]store.LabourSegment, error) {
 	workers := map[int64][]int{}
 	for i, e := range im.entries {
 		workers[e.WorkerID] = append(workers[e.WorkerID], i)
@@ -51,7 +52,7 @@ func (im *importer) costEntries(charged map[costing.Place]costing.ChargedBy) ([]
 		for i, at := range places {
 			e := im.entries[at]
 			entries[i] = costing.CostedEntry{
-				TimeEntry: e, ChargedBy: charged[costing.Place{Job: e.JobID, Phase: store.ID(e.PhaseID)}], TradeID: worker.TradeID,
+				TimeEntry: e, ChargedBy: charged[ratebook.Place{Job: e.JobID, Phase: store.ID(e.PhaseID)}], TradeID: worker.TradeID,
 			}
 		}
 		costed, err := im.costNew(worker, entries)
@@ -72,7 +73,7 @@ func (im *importer) costEntries(charged map[costing.Place]costing.ChargedBy) ([]
 
 // costNew costs all of a worker's entries, in the order of section 3.
 func (im *importer) costNew(worker store.Worker, entries []costing.CostedEntry) ([][]labour.Segment, error) {
-	terms, err := costing.Terms(im.Session, worker)
+	terms, err := ratebook.Terms(im.Session, worker)
 	if err != nil {
 		return nil, err
 	}
@@ -84,7 +85,7 @@ func (im *importer) costNew(worker store.Worker, entries []costing.CostedEntry) 
 }
 
 // costLines works out what the lines that wait come to.
-func (im *importer) costLines(charged map[costing.Place]costing.ChargedBy) error {
+func (im *importer) costLines(charged map[ratebook.Place]ratebook.ChargedBy) error {
 	byDocument := map[int64][]int{}
 	for i, l := range im.lines {
 		byDocument[l.DocumentID] = append(byDocument[l.DocumentID], i)
@@ -106,12 +107,12 @@ func (im *importer) costLines(charged map[costing.Place]costing.ChargedBy) error
 	return nil
 }
 
-func (im *importer) costLinesAt(places []int, document store.CostDocument, charged map[costing.Place]costing.ChargedBy) error {
+func (im *importer) costLinesAt(places []int, document store.CostDocument, charged map[ratebook.Place]ratebook.ChargedBy) error {
 	slices.SortFunc(places, func(a, b int) int { return cmp.Compare(im.lines[a].LineOrder, im.lines[b].LineOrder) })
 	lines := make([]costing.PricedLine, len(places))
 	for i, at := range places {
 		lines[i] = costing.PricedLine{
-			CostLine: im.lines[at], ChargedBy: charged[costing.Place{Job: store.ID(im.lines[at].JobID), Phase: store.ID(im.lines[at].PhaseID)}],
+			CostLine: im.lines[at], ChargedBy: charged[ratebook.Place{Job: store.ID(im.lines[at].JobID), Phase: store.ID(im.lines[at].PhaseID)}],
 		}
 	}
 	costed, err := costing.CostLinesOf(im.Session, document, lines)

@@ -6,6 +6,7 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/store"
 )
@@ -136,7 +137,7 @@ func (d dated[R]) free(s *book.Session, rowID, version int64) (had R, _ error) {
 
 // cost costs what may rest on some rows again.
 func (d dated[R]) cost(s *book.Session, rows ...R) error {
-	book.Forget[*costing.RateBook](s)
+	book.Forget[*ratebook.Book](s)
 	step := costing.Begin(s)
 	for _, row := range rows {
 		if err := d.marks(step, row); err != nil {

@@ -4,7 +4,7 @@ import (
 	"context"
 
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/costing"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/burden"
 	"jarvo/internal/core/calendar"
@@ -259,7 +259,7 @@ func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor, 
 
 // build stacks a worker's wage up, component by component, for an hour of each pay class.
 func build(s *book.Session, w store.Worker, trade, class string, on calendar.Date, costCodeID int64) (*BurdenBuild, error) {
-	terms, err := costing.Terms(s, w)
+	terms, err := ratebook.Terms(s, w)
 	if err != nil {
 		return nil, err
 	}
@@ -283,12 +283,12 @@ func build(s *book.Session, w store.Worker, trade, class string, on calendar.Dat
 	for _, c := range components {
 		b.Parts = append(b.Parts, RowOf(s, c, codes))
 	}
-	book, err := costing.Rates(s)
+	book, err := ratebook.Of(s)
 	if err != nil {
 		return nil, err
 	}
 	work := pricing.Work{Worker: w.ID, Trade: store.ID(w.TradeID), CostCode: costCodeID}
-	row, _, priced := pricing.FindLabour(book.Chain(costing.ChargedBy{}), work, on)
+	row, _, priced := pricing.FindLabour(book.Chain(ratebook.ChargedBy{}), work, on)
 	if priced {
 		b.Charge, b.Margins = &BurdenRow{Name: "Charge"}, &BurdenRow{Name: "Margin"}
 	}
@@ -306,7 +306,7 @@ func build(s *book.Session, w store.Worker, trade, class string, on calendar.Dat
 		if !priced {
 			continue
 		}
-		charge, err := row.Charge(s.Currency, costing.Factors(s), worktime.Segment{Class: k, Minutes: 60}, &total)
+		charge, err := row.Charge(s.Currency, ratebook.Factors(s), worktime.Segment{Class: k, Minutes: 60}, &total)
 		if err != nil {
 			return nil, err
 		}
@@ -362,7 +362,7 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 		return err
 	}
 	for _, r := range rows {
-		core := costing.LabourRowOf(r.LabourRate)
+		core := ratebook.LabourRowOf(r.LabourRate)
 		row := LabourRateRow{
 			ID: r.ID, Card: r.Card, Worker: r.Worker, Trade: r.Trade, CostCode: r.CostCode, Weight: core.Weight(), Method: r.Method,
 			From: r.EffectiveFrom.String(), Version: r.Version, WorkerID: store.ID(r.WorkerID), CostCodeID: store.ID(r.CostCodeID),
@@ -373,7 +373,7 @@ func setupCards(s *book.Session, out *SetupSheet) error {
 		} else {
 			row.Value = s.Currency.FormatRate(core.Rate)
 			for class, into := range map[worktime.Class]*string{worktime.Overtime: &row.Overtime, worktime.Double: &row.Double} {
-				price, err := core.Charge(s.Currency, costing.Factors(s), worktime.Segment{Class: class, Minutes: 60}, nil)
+				price, err := core.Charge(s.Currency, ratebook.Factors(s), worktime.Segment{Class: class, Minutes: 60}, nil)
 				if err != nil {
 					return err
 				}
@@ -417,7 +417,7 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		return err
 	}
 	for _, b := range classes {
-		row := RowOf(s, costing.ComponentOf(b.Burden), codes)
+		row := RowOf(s, ratebook.ComponentOf(b.Burden), codes)
 		row.Version = b.Version
 		out.Burdens = append(out.Burdens, ClassRow{b.Class, row})
 	}

@@ -12,6 +12,7 @@ import (
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/billing"
@@ -292,7 +293,7 @@ func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int
 			}
 			if src.EntryID != 0 {
 				b.What += ", " + src.Minutes.Short() + " h"
-				b.Charge = show.OfCharge(costing.Factors(s), hours[src.EntryID])
+				b.Charge = show.OfCharge(ratebook.Factors(s), hours[src.EntryID])
 			} else {
 				b.Charge = show.OfLine(goods[src.CostLineID]).Charge
 			}
@@ -307,7 +308,7 @@ func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int
 
 // chargedHours are the segments of an invoice's entries as they are stored, each with the row that prices it.
 func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment, error) {
-	book, err := costing.Rates(s)
+	book, err := ratebook.Of(s)
 	if err != nil {
 		return nil, err
 	}
@@ -320,7 +321,7 @@ func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment,
 		return nil, err
 	}
 	for _, e := range entries {
-		priced := book.Entry(e, nil).Priced()
+		priced := e.Input(book, nil).Priced()
 		for i := range segments[e.ID] {
 			segments[e.ID][i].Detail = priced
 		}

@@ -8,6 +8,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/history"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/billing"
@@ -87,7 +88,7 @@ func joinDots(parts ...string) string {
 
 // detail costs one entry again with all its detail, in its place in the worker's weeks.
 func detail(s *book.Session, worker store.Worker, e store.TimeEntry) (labour.Terms, []labour.Segment, error) {
-	terms, err := costing.Terms(s, worker)
+	terms, err := ratebook.Terms(s, worker)
 	if err != nil {
 		return terms, nil, err
 	}
@@ -100,13 +101,13 @@ func detail(s *book.Session, worker store.Worker, e store.TimeEntry) (labour.Ter
 	if err != nil {
 		return terms, nil, err
 	}
-	book, err := costing.Rates(s)
+	book, err := ratebook.Of(s)
 	if err != nil {
 		return terms, nil, err
 	}
 	inputs, kept, at := make([]labour.Entry, len(entries)), make([][]labour.Segment, len(entries)), -1
 	for i, other := range entries {
-		inputs[i], kept[i] = book.Entry(other, stored[other.ID]), stored[other.ID]
+		inputs[i], kept[i] = other.Input(book, stored[other.ID]), stored[other.ID]
 		if other.ID == e.ID {
 			at = i
 		}

@@ -12,6 +12,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
@@ -513,7 +514,7 @@ func premium(s *book.Session, probe store.TimeEntry) (money.Minutes, error) {
 	if err != nil || !found {
 		return 0, err
 	}
-	terms, err := costing.Terms(s, worker)
+	terms, err := ratebook.Terms(s, worker)
 	if err != nil {
 		return 0, err
 	}

@@ -11,6 +11,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/costs"
+	"jarvo/internal/app/ratebook"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/labour"
 	"jarvo/internal/core/money"
@@ -62,7 +63,7 @@ func (v *verifier) labour() error {
 }
 
 func (v *verifier) worker(w store.Worker) error {
-	terms, err := costing.Terms(v.Session, w)
+	terms, err := ratebook.Terms(v.Session, w)
 	if err != nil {
 		return err
 	}
@@ -75,13 +76,13 @@ func (v *verifier) worker(w store.Worker) error {
 	if err != nil {
 		return err
 	}
-	book, err := costing.Rates(v.Session)
+	book, err := ratebook.Of(v.Session)
 	if err != nil {
 		return err
 	}
 	inputs := make([]labour.Entry, len(entries))
 	for i, e := range entries {
-		inputs[i] = book.Entry(e, stored[e.ID])
+		inputs[i] = e.Input(book, stored[e.ID])
 	}
 	costed, err := terms.Cost(inputs, earned)
 	if err != nil {

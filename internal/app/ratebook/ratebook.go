@@ -1,4 +1,6 @@
-package costing
+// Package ratebook is all that prices work: the rate cards with their rows, burdens and the rules of time, and what charges the work of a
+// job.
+package ratebook
 
 import (
 	"strings"
@@ -14,21 +16,21 @@ import (
 	"jarvo/internal/store"
 )
 
-// RateBook is all that prices work: the rate cards with their rows, loaded once a use case.
-type RateBook struct {
+// Book is all that prices work: the rate cards with their rows, loaded once a use case.
+type Book struct {
 	byID       map[int64]pricing.Card
 	components map[int64][]burden.Component // by burden class
 	Rules      worktime.Rules
 	company    *int64 // the company's card
 }
 
-// Rates is the rate book, loaded once a session.
-func Rates(s *book.Session) (*RateBook, error) {
-	return book.Keep(s, func() (*RateBook, error) { return loadRates(s) })
+// Of is the rate book, loaded once a session.
+func Of(s *book.Session) (*Book, error) {
+	return book.Keep(s, func() (*Book, error) { return load(s) })
 }
 
-func loadRates(s *book.Session) (*RateBook, error) {
-	book := &RateBook{company: s.Company.RateCardID, byID: map[int64]pricing.Card{}, components: map[int64][]burden.Component{}}
+func load(s *book.Session) (*Book, error) {
+	book := &Book{company: s.Company.RateCardID, byID: map[int64]pricing.Card{}, components: map[int64][]burden.Component{}}
 	cards, err := store.All[store.RateCard](s.Tx, "id")
 	if err != nil {
 		return nil, err
@@ -54,7 +56,7 @@ func loadRates(s *book.Session) (*RateBook, error) {
 	return book, nil
 }
 
-func loadRows(s *book.Session, book *RateBook) error {
+func loadRows(s *book.Session, book *Book) error {
 	rows, err := store.All[store.LabourRate](s.Tx, "id")
 	if err != nil {
 		return err
@@ -137,7 +139,7 @@ func weekdayList(s string) []time.Weekday {
 }
 
 // Chain is the cards that are asked, in order: the job's, its customer's, the company's.
-func (b *RateBook) Chain(by ChargedBy) []pricing.Card {
+func (b *Book) Chain(by ChargedBy) []pricing.Card {
 	var cards []pricing.Card
 	for _, cardID := range []*int64{by.JobCard, by.CustomerCard, b.company} {
 		if cardID != nil {
@@ -154,7 +156,7 @@ func Factors(s *book.Session) pricing.Factors {
 
 // Terms are what a worker's hours are costed by.
 func Terms(s *book.Session, w store.Worker) (labour.Terms, error) {
-	book, err := Rates(s)
+	book, err := Of(s)
 	if err != nil {
 		return labour.Terms{}, err
 	}
@@ -169,4 +171,42 @@ func Terms(s *book.Session, w store.Worker) (labour.Terms, error) {
 		terms.Wages = append(terms.Wages, labour.Wage{ID: wage.ID, From: wage.EffectiveFrom, Rate: wage.Rate, ByWeek: wage.Per == store.PerWeek})
 	}
 	return terms, nil
+}
+
+// charges reads what work is charged by, of each job and phase.
+const charges = `SELECT b.job_id, b.phase_id, j.rate_card_id AS job_card, c.rate_card_id AS customer_card, b.basis FROM basis_of_work b
+JOIN jobs j ON j.id = b.job_id LEFT JOIN customers c ON c.id = j.customer_id`
+
+// ChargedBy is what the work of a job, or of a phase of it, is charged by.
+type ChargedBy struct {
+	JobCard      *int64
+	CustomerCard *int64
+	Basis        string
+}
+
+type placeCharges struct {
+	JobID, PhaseID int64
+	ChargedBy
+}
+
+// Place is a job, or a phase of it; phase 0 is of none.
+type Place struct{ Job, Phase int64 }
+
+// Charging is what the work of each place is charged by.
+func Charging(s *book.Session) (map[Place]ChargedBy, error) {
+	rows, err := store.Query[placeCharges](s.Tx, charges)
+	all := make(map[Place]ChargedBy, len(rows))
+	for _, r := range rows {
+		all[Place{r.JobID, r.PhaseID}] = r.ChargedBy
+	}
+	return all, err
+}
+
+// ChargingOf is what work for a job, or for a phase of it, is charged by.
+func ChargingOf(s *book.Session, place Place) (ChargedBy, error) {
+	rows, err := store.Query[placeCharges](s.Tx, charges+" WHERE b.job_id = ? AND b.phase_id = ?", place.Job, place.Phase)
+	if err != nil || len(rows) == 0 {
+		return ChargedBy{}, err
+	}
+	return rows[0].ChargedBy, nil
 }
