@@ -20,13 +20,7 @@ func (s *server) billOperations(api huma.API) {
 	operate(api, http.MethodGet, "/api/invoices/{id}/workings", "invoiceWorkings", "How what is due on an invoice came about",
 		ofID(s, tape.OfInvoice))
 	operate(api, http.MethodPut, "/api/invoices/{id}/grouping", "regroup", "Choose how much detail the customer sees",
-		func(ctx context.Context, actor book.Actor, in *struct {
-			ID   int64 `path:"id"`
-			Body Regrouping
-		},
-		) (billing.InvoiceView, error) {
-			return billing.Regroup(ctx, s.Book, actor, in.ID, in.Body.Version, in.Body.Grouping)
-		})
+		takesOn(s, billing.Regroup))
 	operate(api, http.MethodPut, "/api/invoices/{id}/parts", "chooseParts", "Choose how much of its work a draft bills",
 		takesOn(s, billing.Choose))
 	operate(api, http.MethodPut, "/api/invoices/{id}/lines", "typeLines", "Change what is typed on a draft",
@@ -77,10 +71,4 @@ func (s *server) billOperations(api huma.API) {
 	operate(api, http.MethodGet, "/api/payments", "payments", "Payments received", asksOf(s, collect.Payments))
 	operate(api, http.MethodPost, "/api/payments/{id}/take-back", "takePaymentBack", "Take a payment back", doesTo(s, collect.TakeBack))
 	operate(api, http.MethodPost, "/api/payments", "takePayment", "Take a payment for an invoice", takes(s, collect.TakePayment))
-}
-
-// Regrouping chooses how much detail an invoice shows.
-type Regrouping struct {
-	Version  int64  `json:"version" doc:"as it was seen"`
-	Grouping string `json:"grouping"`
 }

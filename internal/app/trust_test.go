@@ -77,7 +77,7 @@ func TestADecisionCoversOnlyWhatWasSeen(t *testing.T) {
 	require.NoError(t, err)
 	_, err = billing.Issue(ctx, c.Book, c.Owner, draft.ID, 0)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "changed since you opened it")
-	_, err = billing.Regroup(ctx, c.Book, c.Owner, draft.ID, 0, "day")
+	_, err = billing.Regroup(ctx, c.Book, c.Owner, draft.ID, billing.Regrouping{Grouping: "day"})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "changed since you opened it")
 	apptest.Refusal(
 		t, billing.DropDraft(ctx, c.Book, c.Owner, draft.ID, draft.Version+1), refuse.KindConflict, "", "changed since you opened it",

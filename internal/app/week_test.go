@@ -134,7 +134,7 @@ func TestADraftFollowsItsWorkUntilItIsIssued(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "720.00", now.DueNow)
 	for _, grouping := range []string{"worker", "day", "entry", "one", "category", "phase", "cost_code"} {
-		now, err = billing.Regroup(ctx, c.Book, c.Owner, now.ID, now.Version, grouping)
+		now, err = billing.Regroup(ctx, c.Book, c.Owner, now.ID, billing.Regrouping{Version: now.Version, Grouping: grouping})
 		require.NoError(t, err)
 		assert.Equal(t, "720.00", now.DueNow, "grouping never changes a total")
 	}

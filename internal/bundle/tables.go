@@ -239,6 +239,7 @@ var Tables = []Table{
 		text("opening").is("text above the lines"), text("closing").is("text below them"),
 		text("credit_of").to("invoices.csv").is("of a credit note, whose amounts are below 0: the invoice"),
 		number("prepaid").is("deposits applied").or("0"),
+		yesNo("show_rates").is("hours with their rate, where the grouping shows them").or("no"),
 	}},
 	{File: "typed_lines.csv", Doc: "What was typed on invoices: lines that no work stands behind, and discounts.", Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(),
@@ -255,6 +256,7 @@ var Tables = []Table{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("job").to("jobs.csv").needed(),
 		text("category"), text("text"), integer("minutes").or("0"), number("quantity").or("0"),
 		text("unit"), number("amount").needed(), integer("typed_line").is("the position of the typed line that it stands for").or("0"),
+		number("rate").is("an hour, where hours and rate are shown; else 0").or("0"),
 	}},
 	{File: "invoice_taxes.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(), text("tax_code").needed(),

@@ -130,6 +130,9 @@ func titleOf(v billing.InvoiceView) string {
 	if v.CreditOn != "" {
 		return "Credit note"
 	}
+	if v.IsDeposit {
+		return "Deposit invoice"
+	}
 	return "Invoice"
 }
 
@@ -192,7 +195,11 @@ func head(m core.Maroto, v billing.InvoiceView) {
 	}
 	m.AddAutoRow(cell(12, v.Title, func(p *props.Text) { p.Size, p.Top, p.Bottom = 12, 6, 3.5 }))
 	typed(m, v.Opening)
-	m.AddAutoRow(cell(7, ""), cell(3, "Quantity", quiet, right), cell(2, "Amount", quiet, right))
+	rate := ""
+	if v.HasRates() {
+		rate = "Rate"
+	}
+	m.AddAutoRow(cell(5, ""), cell(3, "Quantity", quiet, right), cell(2, rate, quiet, right), cell(2, "Amount", quiet, right))
 	m.AddRows(ruled(inkLine))
 }
 
@@ -256,7 +263,7 @@ func section(m core.Maroto, part billing.PaperPart) {
 	m.AddAutoRow(cell(10, part.Title, bold, heading), cell(2, part.Amount, bold, right, heading))
 	m.AddRows(ruled(rule))
 	for _, l := range part.Lines {
-		m.AddAutoRow(cell(7, l.Text), cell(2, l.Quantity, right), cell(1, " "+l.Unit), cell(2, l.Amount, right))
+		m.AddAutoRow(cell(5, l.Text), cell(2, l.Quantity, right), cell(1, " "+l.Unit), cell(2, l.Rate, right), cell(2, l.Amount, right))
 	}
 }
 
@@ -306,32 +313,33 @@ type Format struct {
 	Write         func(billing.InvoiceView, []tape.Backup) ([]byte, error)
 }
 
-var invoiceColumns = []string{"invoice", "section", "text", "quantity", "unit", "amount"}
+var invoiceColumns = []string{"invoice", "section", "text", "quantity", "unit", "rate", "amount"}
 
 // invoiceRows are the lines of an invoice with tax, retainage and what is due, for a spreadsheet.
 func invoiceRows(v billing.InvoiceView) reports.Report {
 	r := reports.Report{Name: "Invoice " + orDraft(v.Number), Columns: invoiceColumns}
-	add := func(section, text, quantity, unit, amount string) {
-		r.Rows = append(r.Rows, []string{v.Number, section, text, quantity, unit, amount})
+	add := func(section, text, quantity, unit, rate, amount string) {
+		r.Rows = append(r.Rows, []string{v.Number, section, text, quantity, unit, rate, amount})
 	}
+	sum := func(section, text, amount string) { add(section, text, "", "", "", amount) }
 	for _, part := range v.Sections {
 		for _, l := range part.Lines {
-			add(part.Title, l.Text, l.Quantity, l.Unit, l.Amount)
+			add(part.Title, l.Text, l.Quantity, l.Unit, l.Rate, l.Amount)
 		}
 	}
 	for _, t := range v.Taxes {
-		add("Tax", t.Label, "", "", t.Amount)
+		sum("Tax", t.Label, t.Amount)
 	}
 	for _, note := range v.TaxNotes {
-		add("Tax", note, "", "", "")
+		sum("Tax", note, "")
 	}
 	if v.HasRetainage {
-		add("Retainage", "held back", "", "", "-"+v.Retainage)
+		sum("Retainage", "held back", "-"+v.Retainage)
 	}
 	for _, d := range v.Applied() {
-		add("Prepaid", "deposit "+d.Number, "", "", "-"+d.Here)
+		sum("Prepaid", "deposit "+d.Number, "-"+d.Here)
 	}
-	add("Due now", v.Currency, "", "", v.DueNow)
+	sum("Due now", v.Currency, v.DueNow)
 	return r
 }
 

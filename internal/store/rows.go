@@ -486,6 +486,7 @@ type Invoice struct {
 	Date             calendar.Date
 	Due              calendar.Date
 	Grouping         string
+	ShowRates        bool   // hours with their rate, where the grouping shows them
 	TaxNotes         string // what the tax codes of its jobs say, a line each
 	Title            string
 	Subtotal         money.Amount
@@ -538,6 +539,7 @@ type InvoiceLine struct {
 	Minutes   money.Minutes
 	Quantity  money.Quantity
 	Unit      string
+	Rate      money.Rate // an hour, where hours and rate are shown; else 0
 	Amount    money.Amount
 
 	TypedLineID *int64 // that it stands for

@@ -216,13 +216,20 @@ func draftAt(s *book.Session, draftID, version int64) (store.Invoice, error) {
 	return draft, nil
 }
 
+// Regrouping chooses how much detail the customer sees of a draft, on the version that was seen.
+type Regrouping struct {
+	Version   int64  `json:"version" doc:"as it was seen"`
+	Grouping  string `json:"grouping"`
+	ShowRates bool   `json:"showRates,omitempty" doc:"hours with their rate, where the grouping shows them"`
+}
+
 // Regroup changes how much detail the customer sees. The total stays.
-func Regroup(ctx context.Context, b *book.Book, actor book.Actor, draftID, version int64, grouping string) (InvoiceView, error) {
-	return changeDraft(ctx, b, actor, draftID, version, func(_ *book.Session, draft *store.Invoice) error {
-		if !slices.Contains(billing.Groupings, billing.Grouping(grouping)) {
-			return refuse.Invalid("grouping", "%q is not a grouping", grouping)
+func Regroup(ctx context.Context, b *book.Book, actor book.Actor, draftID int64, in Regrouping) (InvoiceView, error) {
+	return changeDraft(ctx, b, actor, draftID, in.Version, func(_ *book.Session, draft *store.Invoice) error {
+		if !slices.Contains(billing.Groupings, billing.Grouping(in.Grouping)) {
+			return refuse.Invalid("grouping", "%q is not a grouping", in.Grouping)
 		}
-		draft.Grouping = grouping
+		draft.Grouping, draft.ShowRates = in.Grouping, in.ShowRates
 		return nil
 	})
 }

@@ -107,6 +107,7 @@ type InvoiceView struct {
 	Title           string        `json:"title"`
 	CreditOn        string        `json:"creditOn,omitempty" doc:"of a credit note, whose amounts are above 0 here: the number of its invoice"`
 	Grouping        string        `json:"grouping"`
+	ShowRates       bool          `json:"showRates" doc:"hours with their rate, where the grouping shows them"`
 	Currency        string        `json:"currency"`
 	CompanyName     string        `json:"companyName"`
 	CompanyAddress  string        `json:"companyAddress"`
@@ -162,8 +163,16 @@ type PaperLine struct {
 	Text     string `json:"text"`
 	Quantity string `json:"quantity" format:"decimal"`
 	Unit     string `json:"unit"`
+	Rate     string `json:"rate,omitempty" format:"decimal" doc:"an hour"`
 	UnitCode string `json:"-"` // of the UN's recommendation 20, blank where it has none
 	Amount   string `json:"amount" format:"decimal"`
+}
+
+// HasRates says that hours on it are shown with their rate.
+func (v InvoiceView) HasRates() bool {
+	return slices.ContainsFunc(v.Sections, func(p PaperPart) bool {
+		return slices.ContainsFunc(p.Lines, func(l PaperLine) bool { return l.Rate != "" })
+	})
 }
 
 // PaperTax is one tax on the paper.
@@ -590,7 +599,7 @@ func headView(s *book.Session, i InvoiceRow) InvoiceView {
 	printed := func(a money.Amount) string { return s.Money(i.Printed(a)) }
 	v := InvoiceView{
 		ID: i.ID, Version: i.Version, Status: i.Status, CreditOn: i.CreditOn, Number: i.NumberText(), Date: i.Date.String(),
-		Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping, Currency: i.Currency,
+		Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping, ShowRates: i.ShowRates, Currency: i.Currency,
 		CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
 		CompanyTax: i.CompanyTaxNumber, CompanyLogo: store.Text(i.CompanyLogo),
 		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress,
@@ -671,6 +680,9 @@ func paperLines(s *book.Session, v *InvoiceView, printed func(money.Amount) mone
 		}
 		if l.Category != billing.Labour && l.Text == l.Category {
 			paper.Text = drafting.CategoryTitles[l.Category]
+		}
+		if l.Rate != 0 {
+			paper.Rate = s.Currency.FormatRate(l.Rate)
 		}
 		paper.UnitCode = codeOf(paper.Unit)
 		section.Lines = append(section.Lines, paper)

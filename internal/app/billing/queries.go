@@ -227,7 +227,7 @@ var moves = []string{
 const lastTyped = `SELECT ifnull(max(position), 0) FROM typed_lines WHERE invoice_id = ?`
 
 // lastGrouping is how much detail the customer was shown last.
-const lastGrouping = `SELECT grouping FROM invoices WHERE customer_id = ? AND credit_of IS NULL ORDER BY id DESC LIMIT 1`
+const lastGrouping = `SELECT grouping, show_rates FROM invoices WHERE customer_id = ? AND credit_of IS NULL ORDER BY id DESC LIMIT 1`
 
 // laterIssued is the last invoice or note that was issued, where it has a later date.
 const laterIssued = `SELECT prefix || number FROM invoices WHERE number = (SELECT max(number) FROM invoices) AND date > ?`

@@ -286,14 +286,14 @@ func newDraft(s *book.Session, customerID int64, date calendar.Date) (store.Invo
 	if customer.TermsDays != nil {
 		terms = *customer.TermsDays
 	}
-	grouping, err := store.Query[string](s.Tx, lastGrouping, customerID)
+	last, err := store.Query[store.Invoice](s.Tx, lastGrouping, customerID)
 	if err != nil {
 		return store.Invoice{}, err
 	}
+	detail := append(last, store.Invoice{Grouping: string(billing.ByTrade), ShowRates: true})[0]
 	draft := store.Invoice{
 		Status: store.Draft, CustomerID: customer.ID, Date: date, Due: date + calendar.Date(terms),
-		Grouping: append(grouping, string(billing.ByTrade))[0],
-		Currency: s.Currency.Code, Version: 1,
+		Grouping: detail.Grouping, ShowRates: detail.ShowRates, Currency: s.Currency.Code, Version: 1,
 	}
 	address(s, &draft, customer)
 	return draft, s.Create(&draft).Error

@@ -52,7 +52,7 @@ func TestLinesAreTypedAndDiscounted(t *testing.T) {
 	// 245.48, 300.00 and 306.85 and 450.00 less 5 % each: 12.27, 15.00, 15.34 and 22.50; tax 6.25 % of 285.00, retainage 10 % of 518.21.
 	assert.Equal(t, []string{"1237.22", "17.81", "51.82"}, []string{v.Subtotal, v.Tax, v.Retainage})
 	assert.Equal(t, []string{"450.00", "-65.11"}, []string{v.Typed[0].Total, v.Typed[1].Total})
-	v, err = billing.Regroup(ctx, d.Book, book.Console, v.ID, v.Version, "one")
+	v, err = billing.Regroup(ctx, d.Book, book.Console, v.ID, billing.Regrouping{Version: v.Version, Grouping: "one"})
 	require.NoError(t, err)
 	assert.Equal(t, "1237.22", v.Subtotal, "a typed line stays one in every grouping")
 	v, err = d.choose(v, billing.PartOf{Kind: v.Sources[0].Kind, ID: v.Sources[0].ID, Way: "none"})
@@ -199,7 +199,7 @@ func TestDraftsOfACustomerAreJoined(t *testing.T) {
 	assert.Equal(t, []string{"601.40", "101 Dock, 102 Slip, 103 Pier, 3 March to 4 March 2025"}, []string{joined.Subtotal, joined.Title})
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
-	joined, err = billing.Regroup(ctx, d.Book, book.Console, joined.ID, joined.Version, "worker")
+	joined, err = billing.Regroup(ctx, d.Book, book.Console, joined.ID, billing.Regrouping{Version: joined.Version, Grouping: "worker"})
 	require.NoError(t, err)
 	d.issue(joined)
 	next := d.draft()
@@ -209,6 +209,52 @@ func TestDraftsOfACustomerAreJoined(t *testing.T) {
 	})
 	require.NoError(t, err)
 	assert.Equal(t, "1001", next.DatedBefore, "who issues it is told")
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
+}
+
+// The thirteenth of the worked histories of billing.
+func TestHoursAndRateAreShown(t *testing.T) {
+	d := newDesk(t, files(apptest.Files{
+		"settings.csv":     "key,value\nrate_card,STD\nnext_invoice_number,1001\novertime_weekly_hours,\n",
+		"trades.csv":       "code,name\ncarp,Labour\n",
+		"tax_codes.csv":    "code,component,percent,applies_to\nT,State,6.25,labour\n",
+		"jobs.csv":         "number,customer,name,tax_code\n101,HERON,Dock,T\n",
+		"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,carp,hourly,47.35\n",
+		"time_entries.csv": "ref,worker,date,job,hours,pay_class\nT1,ora,2025-03-03,101,1:40,auto\nT2,ora,2025-03-04,101,1:40,auto\n" +
+			"T3,ora,2025-03-05,101,1:40,auto\nT4,ora,2025-03-06,101,0:50,overtime\nT5,ora,2025-03-07,101,0:10,overtime\n",
+	}))
+	v := d.draft()
+	lines := func(v billing.InvoiceView) (out [][]string) {
+		for _, l := range v.Sections[0].Lines {
+			out = append(out, []string{l.Text, l.Quantity, l.Rate, l.Amount})
+		}
+		return out
+	}
+	want := [][]string{{"Labour", "5.00", "47.35", "236.75"}, {"Labour, overtime", "1.00", "71.025", "71.03"}, {"Rounding", "", "", "0.01"}}
+	assert.Equal(t, want, lines(v))
+	assert.Equal(t, []string{"307.79", "19.24", "327.03"}, []string{v.Subtotal, v.Tax, v.Total})
+
+	// Remembered by customer, and a part stands without a rate.
+	v, err := billing.Regroup(ctx, d.Book, book.Console, v.ID, billing.Regrouping{Version: v.Version, Grouping: "trade"})
+	require.NoError(t, err)
+	assert.Equal(t, [][]string{{"Labour", "6.00", "", "307.79"}}, lines(v))
+	require.NoError(t, billing.DropDraft(ctx, d.Book, book.Console, v.ID, v.Version))
+	v = d.draft()
+	assert.True(t, v.ShowRates, "that draft was dropped")
+	v, err = d.choose(v, billing.PartOf{Kind: v.Sources[0].Kind, ID: v.Sources[0].ID, Way: "amount", Value: "78"})
+	require.NoError(t, err)
+	assert.Equal(t, [][]string{
+		{"Labour", "", "", "78.00"}, {"Labour", "3.33", "47.35", "157.83"}, {"Labour, overtime", "1.00", "71.025", "71.03"}, {"Rounding", "", "", "0.01"},
+	}, lines(v))
+	apptest.SameInAnotherBook(t, d.Book)
+	v, err = d.choose(v, billing.PartOf{Kind: v.Sources[0].Kind, ID: v.Sources[0].ID, Way: "rest"})
+	require.NoError(t, err)
+	v = d.issue(v)
+	assert.Equal(t, want, lines(v))
+	note := d.credited(v.ID, 0, "", "allowed")
+	assert.Equal(t, []string{"78.92", "4.94", "83.86"}, []string{note.Note.Subtotal, note.Note.Tax, note.Note.Total})
+	assert.Equal(t, "243.17", d.draftOf(v.ID).Balance)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }

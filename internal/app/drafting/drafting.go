@@ -268,15 +268,26 @@ func LayOut(s *book.Session, draft *store.Invoice) error {
 }
 
 func saveTotals(s *book.Session, draft *store.Invoice) error {
-	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "prepaid", "due_now", "grouping", "tax_notes", "title", "version").
+	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "prepaid", "due_now", "grouping", "show_rates", "tax_notes", "title", "version").
 		Updates(draft).Error
 }
 
 func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) error {
-	for position, line := range billing.Group(coreSources(s, sources), billing.Grouping(draft.Grouping)) {
+	named := coreSources(s, sources)
+	if err := setHours(s, draft, sources, named); err != nil {
+		return err
+	}
+	lines, err := billing.Group(named, billing.Grouping(draft.Grouping), s.Currency)
+	if err != nil {
+		return err
+	}
+	for position, line := range lines {
 		row := store.InvoiceLine{
 			InvoiceID: draft.ID, Position: position + 1, JobID: line.Job, Category: line.Category, Text: line.Text, Minutes: line.Minutes,
-			Quantity: line.Quantity, Unit: line.Unit, Amount: line.Amount, TypedLineID: store.Ref(sources[line.Sources[0]].TypedID),
+			Quantity: line.Quantity, Unit: line.Unit, Rate: line.Rate, Amount: line.Amount,
+		}
+		if len(line.Sources) > 0 {
+			row.TypedLineID = store.Ref(sources[line.Sources[0]].TypedID)
 		}
 		if err := s.Create(&row).Error; err != nil {
 			return err

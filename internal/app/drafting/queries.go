@@ -130,3 +130,14 @@ const (
 // appliedOn is what of deposits is applied to a draft, with what is open of each and not on another draft.
 const appliedOn = `SELECT a.deposit_id, a.amount, d.open - d.drafted + a.amount AS open FROM applied_deposits a
   JOIN deposits d ON d.deposit_id = a.deposit_id JOIN invoices i ON i.id = a.deposit_id WHERE a.invoice_id = ? ORDER BY i.number`
+
+// hoursOfDraft are the hours on a draft by class, with what they are priced by.
+const (
+	hoursOfDraft = pricedHours + `e.class, e.minutes, e.charge` + ofDraft + ` WHERE i.invoice_id = @invoice AND e.class IS NOT NULL
+UNION ALL ` + pricedHours + `g.class, g.minutes, g.charge` + ofDraft + ` JOIN labour_segments g ON g.entry_id = e.id
+  WHERE i.invoice_id = @invoice ORDER BY 1, class`
+	pricedHours = `SELECT e.id AS entry_id, e.date, e.worker_id, w.trade_id, e.cost_code_id, e.rate, j.rate_card_id AS job_card,
+  c.rate_card_id AS customer_card, `
+	ofDraft = ` FROM invoice_sources i JOIN time_entries e ON e.id = i.entry_id JOIN workers w ON w.id = e.worker_id
+  JOIN jobs j ON j.id = e.job_id JOIN customers c ON c.id = j.customer_id`
+)

@@ -40,7 +40,7 @@ func (x *exporter) invoiceHeads() error {
 			i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName,
 			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued,
 			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo), i.TaxNotes,
-			i.OrderNumber, i.Opening, i.Closing, i.CreditOn, x.Money(i.Prepaid))
+			i.OrderNumber, i.Opening, i.Closing, i.CreditOn, x.Money(i.Prepaid), yesNo(i.ShowRates))
 	}
 	return err
 }
@@ -55,7 +55,7 @@ func (x *exporter) invoiceLines() error {
 	for _, l := range lines {
 		x.add(
 			"invoice_lines.csv", l.Ref, strconv.Itoa(l.Position), l.Job, l.Category, l.Text, strconv.FormatInt(int64(l.Minutes), 10),
-			l.Quantity.String(), l.Unit, x.Money(l.Amount), strconv.Itoa(l.Typed),
+			l.Quantity.String(), l.Unit, x.Money(l.Amount), strconv.Itoa(l.Typed), x.Currency.FormatRate(l.Rate),
 		)
 	}
 	return err

@@ -182,7 +182,7 @@ func (in *billedIn) head(c cell) {
 		CustomerName: c.Get("customer_name"), CustomerAddress: c.Get("customer_address"),
 		OrderNumber: c.Get("order_number"), Opening: c.Get("opening"), Closing: c.Get("closing"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
-		DueNow: c.amount("due_now"), Prepaid: c.amount("prepaid"),
+		DueNow: c.amount("due_now"), Prepaid: c.amount("prepaid"), ShowRates: c.yes("show_rates"),
 	}, on: c.Get("credit_of")}
 	if !slices.Contains(billing.Groupings, billing.Grouping(i.Grouping)) {
 		c.wrong("grouping", "%q is not a grouping", i.Grouping)
@@ -230,6 +230,7 @@ func (in *billedIn) line(c cell) {
 		Position: int(read(c, "position", form.SequenceNumber)), JobID: store.ID(c.refer("job", "jobs")), Category: c.Get("category"),
 		Text: c.Get("text"), Minutes: money.Minutes(read(c, "minutes", form.WholeNumber)),
 		Quantity: read(c, "quantity", form.ParseQuantity), Unit: c.Get("unit"), Amount: c.amount("amount"),
+		Rate: read(c, "rate", form.ParseRate),
 	}
 	if line.Category != "" {
 		c.oneOf("category", billing.Categories...)
@@ -410,6 +411,37 @@ func (in *billedIn) check() error {
 	return nil
 }
 
+// ratesAddUp checks the lines of an issued invoice that show hours and rate. With the line for rounding they come to what the hours of
+// their job are charged, so none of them is left to be the sum of what it stands for.
+func (i *invoiceIn) ratesAddUp(byPosition map[int]money.Amount) {
+	left := map[int64]money.Amount{}
+	for _, l := range i.lines {
+		if l.Rate == 0 {
+			continue
+		}
+		left[l.JobID] = 0
+		amount, err := i.importer.Currency.ForTime(l.Rate, money.One, l.Minutes)
+		if err != nil || amount != l.Amount {
+			i.wrong("", "line %d of invoice %s is not its hours at %s", l.Position, i.ref, i.importer.Currency.FormatRate(l.Rate))
+		}
+	}
+	of := func(l store.InvoiceLine) bool {
+		_, rated := left[l.JobID]
+		return rated && (l.Rate != 0 || l.Category == billing.Labour && l.Text == billing.Rounding)
+	}
+	for _, l := range i.lines {
+		if of(l) {
+			left[l.JobID] += byPosition[l.Position]
+			byPosition[l.Position] = 0
+		}
+	}
+	for _, rest := range left {
+		if rest != 0 {
+			i.wrong("", "the hours with a rate on invoice %s do not come to what they are charged", i.ref)
+		}
+	}
+}
+
 // addsUp checks an issued invoice against everything under it.
 func (i *invoiceIn) addsUp() {
 	sum := func(what string, stated, got money.Amount) {
@@ -444,6 +476,7 @@ func (i *invoiceIn) addsUp() {
 	}
 	sources -= i.creditsAddUp(byPosition, byJob)
 	sources += i.typedAddsUp(byPosition, byJob)
+	i.ratesAddUp(byPosition)
 	sum("the lines", i.Subtotal, lines)
 	sum("the entries, cost lines and typed lines", i.Subtotal, sources)
 	sum("the jobs' shares", i.Subtotal, shares)

@@ -93,85 +93,8 @@ type Source struct {
 	Worker, Trade, CostCode, Phase, Text string
 	// Own says that a person typed it on the invoice: it is a line of its own in every grouping.
 	Own bool
-}
-
-// Line is one line of an invoice.
-type Line struct {
-	Job      int64
-	Category string
-	Text     string
-	Minutes  money.Minutes
-	Quantity money.Quantity
-	Unit     string
-	Amount   money.Amount
-	Sources  []int // indexes into what was grouped
-}
-
-type lineKey struct {
-	job      int64
-	category string
-	text     string
-	apart    int
-}
-
-// Group makes invoice lines: a job after the other as they come, its kinds of cost in the order of
-// [Categories], and in them by text. Grouping never changes a total.
-func Group(sources []Source, by Grouping) []Line {
-	index := map[lineKey]int{}
-	var lines []Line
-	for i, s := range sources {
-		key := s.key(by, i)
-		at, ok := index[key]
-		if !ok {
-			at = len(lines)
-			index[key] = at
-			lines = append(lines, Line{Job: s.Job, Category: key.category, Text: key.text, Unit: s.Unit})
-		}
-		l := &lines[at]
-		l.Amount += s.Amount
-		l.Minutes += s.Minutes
-		l.Quantity += s.Quantity
-		if l.Unit != s.Unit {
-			l.Quantity, l.Unit = 0, ""
-		}
-		l.Sources = append(l.Sources, i)
-	}
-	slices.SortStableFunc(lines, func(a, b Line) int {
-		if a.Job != b.Job {
-			return jobOrder(sources, a.Job) - jobOrder(sources, b.Job)
-		}
-		return slices.Index(Categories, a.Category) - slices.Index(Categories, b.Category)
-	})
-	return lines
-}
-
-func jobOrder(sources []Source, job int64) int {
-	return slices.IndexFunc(sources, func(s Source) bool { return s.Job == job })
-}
-
-func (s Source) key(by Grouping, i int) lineKey {
-	k := lineKey{job: s.Job, category: s.Category}
-	switch {
-	case s.Own:
-		k.text, k.apart = s.Text, i+1
-	case by == OneLine:
-		k.category, k.text = "", "Work and materials"
-	case by == ByCategory:
-		k.text = s.Category
-	case s.Category != Labour || by == ByEntry:
-		k.text, k.apart = s.Text, i+1
-	case by == ByWorker:
-		k.text = s.Worker
-	case by == ByTrade:
-		k.text = cmp.Or(s.Trade, s.Worker)
-	case by == ByCostCode:
-		k.text = cmp.Or(s.CostCode, "without a cost code")
-	case by == ByPhase:
-		k.text = cmp.Or(s.Phase, "without a phase")
-	case by == ByDay:
-		k.text = s.Date.String()
-	}
-	return k
+	// Hours are, where hours and rates are shown, the stretches of time at a price whose sum it is.
+	Hours []Hours
 }
 
 // TaxKind is what a tax code says of what it is put on.

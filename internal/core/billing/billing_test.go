@@ -10,12 +10,34 @@ import (
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/worktime"
 )
+
+var usd = money.Currency{Code: "USD", Digits: 2}
+
+// hours gives labour its time by class and price, and the amount that it then has.
+func hours(t *rapid.T, s *billing.Source) {
+	if s.Category != billing.Labour || rapid.Bool().Draw(t, "apart") {
+		return
+	}
+	s.Amount, s.Minutes = 0, 0
+	for n, class := range worktime.Classes[:rapid.IntRange(1, 3).Draw(t, "classes")] {
+		h := billing.Hours{
+			Class: class, Price: money.Rate(rapid.SampledFrom([]int64{473_500, 710_250, 333_333}).Draw(t, "price") * int64(n+1)),
+			Minutes: money.Minutes(rapid.Int64Range(1, 600).Draw(t, "time")),
+		}
+		charge, err := usd.ForTime(h.Price, money.One, h.Minutes)
+		require.NoError(t, err)
+		s.Amount += charge
+		s.Minutes += h.Minutes
+		s.Hours = append(s.Hours, h)
+	}
+}
 
 func drawSources(t *rapid.T) []billing.Source {
 	text := rapid.SampledFrom([]string{"", "a", "b", "c"})
 	return rapid.SliceOfN(rapid.Custom(func(t *rapid.T) billing.Source {
-		return billing.Source{
+		s := billing.Source{
 			Job: rapid.Int64Range(1, 3).Draw(t, "job"), TaxCode: rapid.Int64Range(0, 2).Draw(t, "code"),
 			Category: rapid.SampledFrom(billing.Categories).Draw(t, "category"),
 			Date:     calendar.Date(rapid.Int32Range(20000, 20006).Draw(t, "date")),
@@ -24,6 +46,8 @@ func drawSources(t *rapid.T) []billing.Source {
 			CostCode: text.Draw(t, "code"), Phase: text.Draw(t, "phase"),
 			Text: text.Draw(t, "text"),
 		}
+		hours(t, &s)
+		return s
 	}), 1, 30).Draw(t, "sources")
 }
 
@@ -35,18 +59,28 @@ func TestGroupingNeverChangesATotal(t *testing.T) {
 			want += s.Amount
 		}
 		for _, by := range billing.Groupings {
-			var got money.Amount
+			var got, rounding money.Amount
 			seen := map[int]bool{}
-			for _, line := range billing.Group(sources, by) {
+			lines, err := billing.Group(sources, by, usd)
+			require.NoError(t, err)
+			for _, line := range lines {
 				var of money.Amount
 				for _, at := range line.Sources {
 					assert.False(t, seen[at], "a source is on one line")
 					seen[at] = true
 					of += sources[at].Amount
 				}
-				assert.Equal(t, of, line.Amount, "a line is the sum of what it stands for")
 				got += line.Amount
+				rounding += line.Amount - of
+				if line.Rate != 0 {
+					exact, err := usd.ForTime(line.Rate, money.One, line.Minutes)
+					require.NoError(t, err)
+					assert.Equal(t, exact, line.Amount, "hours x rate")
+				} else if line.Text != billing.Rounding {
+					assert.Equal(t, of, line.Amount, "a line is the sum of what it stands for")
+				}
 			}
+			assert.Zero(t, rounding)
 			assert.Equal(t, want, got, by)
 			assert.Len(t, seen, len(sources), by)
 		}
@@ -155,4 +189,37 @@ func TestAPartOfAChargeHasTheSamePartOfTheCost(t *testing.T) {
 	of0, err := billing.CostOfPart(100, 0, 0, 0)
 	require.NoError(t, err)
 	assert.Equal(t, money.Amount(100), of0, "of a charge of 0 the first part has it")
+}
+
+// Hours of one text stay together, and what their rates make of them beside what they are charged is a line of its own.
+func TestHoursAndRateAreShownWithARoundingLine(t *testing.T) {
+	at := func(class worktime.Class, price money.Rate, minutes money.Minutes) billing.Source {
+		s := billing.Source{Job: 1, Category: billing.Labour, Trade: "Labour"}
+		s.Hours = []billing.Hours{{Class: class, Price: price, Minutes: minutes}}
+		s.Amount, _ = usd.ForTime(price, money.One, minutes)
+		return s
+	}
+	sources := []billing.Source{
+		at(worktime.Regular, 473_500, 100), at(worktime.Overtime, 710_250, 50), at(worktime.Regular, 473_500, 100),
+		{Job: 1, Category: billing.Labour, Trade: "Labour", Amount: 10_00, Minutes: 60},
+		at(worktime.Regular, 473_500, 100), at(worktime.Overtime, 710_250, 10),
+	}
+	lines, err := billing.Group(sources, billing.ByTrade, usd)
+	require.NoError(t, err)
+	type line struct {
+		text    string
+		minutes money.Minutes
+		rate    money.Rate
+		amount  money.Amount
+	}
+	got := make([]line, len(lines))
+	for i, l := range lines {
+		got[i] = line{l.Text, l.Minutes, l.Rate, l.Amount}
+	}
+	assert.Equal(t, []line{
+		{"Labour", 300, 473_500, 236_75}, {"Labour", 60, 0, 10_00}, {"Labour, overtime", 60, 710_250, 71_03}, {"Rounding", 0, 0, 1},
+	}, got)
+	lines, err = billing.Group(sources, billing.OneLine, usd)
+	require.NoError(t, err)
+	assert.Len(t, lines, 1)
 }

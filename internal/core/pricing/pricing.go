@@ -144,6 +144,12 @@ func (r LabourRow) Factor(c worktime.Class, company Factors) money.Factor {
 	return otherwise
 }
 
+// Price is what an hour of a class is charged by an hourly row: its rate x the factor, rounded.
+func (r LabourRow) Price(c worktime.Class, company Factors) (money.Rate, error) {
+	n, err := money.Ratio(int64(money.One), int64(r.Rate), int64(r.Factor(c, company)))
+	return money.Rate(n), err
+}
+
 // Charge is what a segment is charged by a row; cost is the segment's burdened cost, nil where
 // there is none. A markup row gives no charge without a cost.
 func (r LabourRow) Charge(cur money.Currency, company Factors, s worktime.Segment, cost *money.Amount) (*money.Amount, error) {

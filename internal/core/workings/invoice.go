@@ -14,6 +14,9 @@ type Billed struct {
 	Amount money.Amount
 	Work   []Work
 	Note   string // how it came about, where no work stands behind it
+	// Of hours that are shown with their rate.
+	Minutes money.Minutes
+	Rate    money.Rate
 }
 
 // Work is an entry or a cost line on an invoice, all of it or a part, as it was chosen (calculation.md section 7).
@@ -58,6 +61,34 @@ func (s Show) part(w Work) string {
 	return text
 }
 
+// billed is one line of an invoice. Where it shows hours and rate it is their product, and what its work is charged stands beside that.
+func (s Show) billed(l Billed) Step {
+	if l.Rate != 0 {
+		step := Step{
+			Label: l.Text, Formula: l.Minutes.Hours() + " h x " + s.Currency.FormatRate(l.Rate), Result: s.Amount(l.Amount),
+			Operands: []Operand{{"hours", s.Time(l.Minutes), nil}, {"rate", s.Rate(l.Rate), nil}},
+		}
+		for n, w := range l.Work {
+			step.Operands = append(step.Operands, Operand{w.Text, s.Amount(w.Amount), &l.Work[n].From})
+		}
+		return step
+	}
+	work := make([]Step, len(l.Work))
+	for n, of := range l.Work {
+		work[n] = Step{Label: of.Text, Operands: []Operand{{"charge", s.Amount(of.Charge), &l.Work[n].From}}, Result: s.Amount(of.Amount)}
+		if of.Amount != of.Charge {
+			work[n].Formula = s.part(of)
+		}
+	}
+	switch len(work) {
+	case 0:
+		return Step{Label: l.Text, Formula: l.Note, Result: s.Amount(l.Amount)}
+	case 1:
+		return work[0] // a line that stands for one thing is that thing
+	}
+	return s.Sum(l.Text, work)
+}
+
 // taxed says how a tax came about: below 0 it was charged on a deposit, and is deducted.
 func (s Show) taxed(t billing.Tax) string {
 	if t.Base < 0 {
@@ -93,20 +124,7 @@ type Prepaid struct {
 func (s Show) OfInvoice(i Invoice) Step {
 	lines := make([]Step, len(i.Lines))
 	for n, l := range i.Lines {
-		work := make([]Step, len(l.Work))
-		for w, of := range l.Work {
-			work[w] = Step{Label: of.Text, Operands: []Operand{{"charge", s.Amount(of.Charge), &l.Work[w].From}}, Result: s.Amount(of.Amount)}
-			if of.Amount != of.Charge {
-				work[w].Formula = s.part(of)
-			}
-		}
-		lines[n] = s.Sum(l.Text, work)
-		if len(work) == 0 {
-			lines[n] = Step{Label: l.Text, Formula: l.Note, Result: s.Amount(l.Amount)}
-		}
-		if len(work) == 1 {
-			lines[n] = work[0] // a line that stands for one thing is that thing
-		}
+		lines[n] = s.billed(l)
 	}
 	steps := []Step{s.Sum("Subtotal", lines)}
 	var taxes []Step

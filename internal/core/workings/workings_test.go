@@ -130,7 +130,9 @@ func TestTheLeavesOfAnInvoiceAddUp(t *testing.T) {
 		totals, err := billing.Add(sources, components, map[int64]billing.Retainage{1: {Percent: 50_000}, 2: {Percent: 75_000}})
 		require.NoError(t, err)
 		in := workings.Invoice{Taxes: totals.Taxes, TaxFrom: make([]workings.Record, len(totals.Taxes))}
-		for _, l := range billing.Group(sources, rapid.SampledFrom(billing.Groupings).Draw(t, "grouping")) {
+		lines, err := billing.Group(sources, rapid.SampledFrom(billing.Groupings).Draw(t, "grouping"), show.Currency)
+		require.NoError(t, err)
+		for _, l := range lines {
 			line := workings.Billed{Text: l.Text, Amount: l.Amount}
 			for _, at := range l.Sources {
 				line.Work = append(line.Work, workings.Work{Text: sources[at].Text, Charge: sources[at].Amount, Amount: sources[at].Amount})

@@ -4009,6 +4009,8 @@ export interface components {
             release?: boolean;
             retainage: components["schemas"]["Decimal"];
             sections: components["schemas"]["PaperPart"][] | null;
+            /** @description hours with their rate, where the grouping shows them */
+            showRates: boolean;
             sources: components["schemas"]["PaperSource"][] | null;
             /** @enum {string} */
             status: "draft" | "issued";
@@ -5097,6 +5099,8 @@ export interface components {
         PaperLine: {
             amount: components["schemas"]["Decimal"];
             quantity: components["schemas"]["Decimal"];
+            /** @description an hour */
+            rate?: components["schemas"]["Decimal"];
             text: string;
             unit: string;
         };
@@ -5463,6 +5467,8 @@ export interface components {
         Regrouping: {
             /** @enum {string} */
             grouping: "trade" | "worker" | "day" | "phase" | "cost_code" | "entry" | "category" | "one";
+            /** @description hours with their rate, where the grouping shows them */
+            showRates?: boolean;
             /**
              * Format: int64
              * @description as it was seen

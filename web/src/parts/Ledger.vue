@@ -314,7 +314,8 @@ defineExpose({ goTo })
 .tools {
   display: flex;
   align-items: center;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 4px 14px;
   min-height: 2.375rem;
   padding: 0 16px;
 }
@@ -322,8 +323,8 @@ defineExpose({ goTo })
   white-space: nowrap;
 }
 .tools > input {
-  width: 11.25rem;
-  flex: 0 1 11.25rem;
+  flex: 1 1 6rem;
+  max-width: 11.25rem;
   min-width: 4.375rem;
   height: 1.625rem;
   border: 0;

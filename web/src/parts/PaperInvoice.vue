@@ -5,7 +5,13 @@ import { figure, less, longDay } from './figures'
 
 /** An invoice as the customer will see it; paper keeps its light colours in every theme. */
 const props = defineProps<{ invoice: Schema['InvoiceView'] }>()
-const title = computed(() => (props.invoice.creditOn ? 'Credit note' : 'Invoice'))
+const title = computed(() => {
+  if (props.invoice.creditOn) return 'Credit note'
+  return props.invoice.isDeposit ? 'Deposit invoice' : 'Invoice'
+})
+/** Hours on it have their rate beside them. */
+const rated = computed(() => (props.invoice.sections ?? []).some((s) => s.lines?.some((l) => l.rate)))
+const span = computed(() => (rated.value ? 4 : 3))
 const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.deposits ?? []).filter((d) => d.here)))
 </script>
 
@@ -51,6 +57,7 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
         <col />
         <col style="width: 4.375rem" />
         <col style="width: 2.5rem" />
+        <col v-if="rated" style="width: 4rem" />
         <col style="width: 5.625rem" />
       </colgroup>
       <thead>
@@ -58,43 +65,45 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
           <th scope="col">What</th>
           <th scope="col" class="n">Quantity</th>
           <th></th>
+          <th v-if="rated" scope="col" class="n">Rate</th>
           <th scope="col" class="n">Amount</th>
         </tr>
       </thead>
       <tbody v-for="part in invoice.sections" :key="part.title">
         <tr class="part">
-          <th scope="rowgroup" colspan="3">{{ part.title }}</th>
+          <th scope="rowgroup" :colspan="span">{{ part.title }}</th>
           <td class="n">{{ figure(part.amount) }}</td>
         </tr>
         <tr v-for="(l, i) in part.lines" :key="i">
           <td>{{ l.text }}</td>
           <td class="n">{{ figure(l.quantity) }}</td>
           <td>&nbsp;{{ l.unit }}</td>
+          <td v-if="rated" class="n">{{ figure(l.rate) }}</td>
           <td class="n">{{ figure(l.amount) }}</td>
         </tr>
       </tbody>
       <tbody class="totals">
         <tr v-if="!invoice.release">
           <td></td>
-          <td colspan="2">Subtotal</td>
+          <td :colspan="span - 1">Subtotal</td>
           <td class="n" data-total="subtotal">{{ figure(invoice.subtotal) }}</td>
         </tr>
         <tr v-for="t in invoice.taxes" :key="t.label">
-          <td class="n" colspan="3">{{ t.label }}</td>
+          <td class="n" :colspan="span">{{ t.label }}</td>
           <td class="n">{{ figure(t.amount) }}</td>
         </tr>
         <tr v-if="invoice.hasRetainage && !invoice.release">
           <td></td>
-          <td colspan="2">{{ invoice.creditOn ? 'Retainage, held no more' : 'Retainage' }}</td>
+          <td :colspan="span - 1">{{ invoice.creditOn ? 'Retainage, held no more' : 'Retainage' }}</td>
           <td class="n">{{ figure(less(invoice.retainage)) }}</td>
         </tr>
         <tr v-for="d in prepaid" :key="d.id">
-          <td class="n" colspan="3">Prepaid by deposit {{ d.number }}</td>
+          <td class="n" :colspan="span">Prepaid by deposit {{ d.number }}</td>
           <td class="n">{{ figure(less(d.here!)) }}</td>
         </tr>
         <tr class="due">
           <td></td>
-          <td colspan="2">{{ invoice.creditOn ? 'Credited' : 'Due now' }}, {{ invoice.currency }}</td>
+          <td :colspan="span - 1">{{ invoice.creditOn ? 'Credited' : 'Due now' }}, {{ invoice.currency }}</td>
           <td class="n" data-total="due">{{ figure(invoice.dueNow) }}</td>
         </tr>
       </tbody>

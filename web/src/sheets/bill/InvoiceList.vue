@@ -67,6 +67,8 @@ const groupings = [
   ['category', 'kind'],
   ['one', 'one line'],
 ] as const
+/** Hours have a rate where they are not all in one line. */
+const hasRates = (grouping: string) => grouping !== 'category' && grouping !== 'one'
 watchEffect(() => {
   const v = invoice.value
   if (!v)
@@ -85,9 +87,13 @@ watchEffect(() => {
 
 const show = (id: number | string) => scope.change({ open: String(id) })
 const at = () => ({ params: { path: { id: invoice.value!.id } }, body: { version: invoice.value!.version } })
-async function regroup(grouping: Schema['Regrouping']['grouping']) {
+type Detail = Pick<Schema['Regrouping'], 'grouping' | 'showRates'>
+/** How much detail the customer sees. */
+async function regroup(changed: Partial<Detail>) {
+  const { grouping, showRates } = invoice.value!
+  const detail = { grouping: grouping as Detail['grouping'], showRates, ...changed }
   const v = await act(() =>
-    answered(client.PUT('/api/invoices/{id}/grouping', { params: at().params, body: { ...at().body, grouping } })),
+    answered(client.PUT('/api/invoices/{id}/grouping', { params: at().params, body: { ...at().body, ...detail } })),
   )
   if (v) queries.setQueryData(['invoice', open.value], v)
 }
@@ -304,9 +310,16 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
             v-for="[value, text] in groupings"
             :key="value"
             :aria-pressed="data.grouping === value"
-            @click="regroup(value)"
+            @click="regroup({ grouping: value })"
           >
             {{ text }}
+          </button>
+          <button
+            :aria-pressed="data.showRates && hasRates(data.grouping)"
+            :disabled="!hasRates(data.grouping)"
+            @click="regroup({ showRates: !data.showRates })"
+          >
+            with rates
           </button>
         </div>
         <div v-else class="bar soft">
@@ -354,6 +367,7 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
 }
 .bar {
   align-self: stretch;
+  flex: none;
   min-height: 2.75rem;
   padding: 12px 0;
   flex-wrap: wrap;
