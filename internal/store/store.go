@@ -225,8 +225,7 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 // and without the triggers that keep sums of them, and makes both again afterwards: to sort and to add up once costs less than to keep
 // sorted and added up. The indexes named in keep stay.
 func (tx *Tx) Bulk(keep []string, f func() error) error {
-	type object struct{ Type, Name, SQL string }
-	objects, err := Query[object](tx, `SELECT type, name, sql FROM sqlite_schema WHERE tbl_name IN ? AND (type = 'index'
+	objects, err := Query[schemaObject](tx, `SELECT type, name, sql FROM sqlite_schema WHERE tbl_name IN ? AND (type = 'index'
 		AND sql LIKE 'CREATE INDEX%' AND name NOT IN ? OR name IN ?) ORDER BY rowid`,
 		[]string{"time_entries", "cost_lines"}, keep, sumTriggers)
 	if err != nil {
@@ -240,17 +239,26 @@ func (tx *Tx) Bulk(keep []string, f func() error) error {
 	if err := f(); err != nil {
 		return err
 	}
-	for _, statement := range append([]string{"DROP INDEX IF EXISTS " + workersIndex}, addUpJobs...) {
+	for _, statement := range slices.Concat( // what is added up reads the indexes
+		[]string{"DROP INDEX IF EXISTS " + workersIndex}, sqlOf(objects, "index"), AddUp, sqlOf(objects, "trigger"),
+	) {
 		if err := tx.Exec(statement).Error; err != nil {
 			return err
 		}
 	}
+	return nil
+}
+
+// schemaObject is an index or a trigger.
+type schemaObject struct{ Type, Name, SQL string }
+
+func sqlOf(objects []schemaObject, kind string) (statements []string) {
 	for _, o := range objects {
-		if err := tx.Exec(o.SQL).Error; err != nil {
-			return err
+		if o.Type == kind {
+			statements = append(statements, o.SQL)
 		}
 	}
-	return nil
+	return statements
 }
 
 // workersIndex finds the entries of a worker.
@@ -266,10 +274,17 @@ func (tx *Tx) WorkersIndex() error {
 var sumTriggers = []string{
 	"time_entries_added", "time_entries_gone", "time_entries_changed", "time_entries_moved",
 	"cost_lines_added", "cost_lines_gone", "cost_lines_changed", "cost_lines_moved",
+	"time_entries_ready_added", "time_entries_ready_gone", "time_entries_ready_moves",
+	"cost_lines_ready_added", "cost_lines_ready_gone", "cost_lines_ready_moves",
+	"time_entries_unpriced_added", "time_entries_unpriced_gone", "time_entries_unpriced_changed", "time_entries_unpriced_moves",
 }
 
-// addUpJobs adds the sums of jobs up anew, as the triggers keep them.
-var addUpJobs = []string{"DELETE FROM job_sums", "DELETE FROM kind_sums", "INSERT INTO kind_sums SELECT * FROM added_up"}
+// AddUp adds up anew what the triggers keep added up: what is booked to jobs, what is ready to bill, and what has no rate.
+var AddUp = []string{
+	"DELETE FROM job_sums", "DELETE FROM kind_sums", "INSERT INTO kind_sums SELECT * FROM added_up",
+	"DELETE FROM ready_sums", "INSERT INTO ready_sums SELECT * FROM ready_added_up",
+	"DELETE FROM unpriced_sums", "INSERT INTO unpriced_sums SELECT * FROM unpriced_added_up",
+}
 
 // Backup writes a consistent copy of the book to a new file, also while others write. It has nobody's sessions in it.
 func (s *Store) Backup(ctx context.Context, file string) error {

@@ -38,7 +38,6 @@ type ReadyRow struct {
 	Used        string            `json:"used,omitempty" format:"decimal" doc:"of the limit: billed and on drafts"`
 	Held        string            `json:"held,omitempty" format:"decimal" doc:"held back by the limit"`
 	NearLimit   bool              `json:"nearLimit,omitempty" doc:"a fifth of the limit or less is left"`
-	Cost        string            `json:"cost" format:"decimal"`
 }
 
 // NotReadyRow is work that can't go on an invoice yet, why, and where to settle it.
@@ -209,10 +208,10 @@ type PaperSource struct {
 
 // KindSum is what is ready of one kind of work on a job.
 type KindSum struct {
-	JobID        int64
-	Category     string
-	Charge, Cost money.Amount
-	Oldest       calendar.Date
+	JobID    int64
+	Category string
+	Charge   money.Amount
+	Oldest   calendar.Date
 }
 
 // Sheet is the Bill tab in a scope: work up to the scope's last date since whenever, all drafts, and the invoices issued in its dates.
@@ -222,7 +221,11 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 		if err != nil {
 			return sheet, err
 		}
-		if err := ready(s, &sheet, sc); err != nil {
+		uses, err := limits.Of(s.Tx, sc.Job)
+		if err != nil {
+			return sheet, err
+		}
+		if err := ready(s, &sheet, sc, uses); err != nil {
 			return sheet, err
 		}
 		if sheet.Stages, err = stages(s, sc.Job, sc.End()); err != nil {
@@ -237,7 +240,7 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 		if sheet.NotReady, err = notReady(s, sc); err != nil {
 			return sheet, err
 		}
-		held, err := heldBack(s, sc)
+		held, err := heldBack(s, uses)
 		if err != nil {
 			return sheet, err
 		}
@@ -260,9 +263,9 @@ type jobHead struct {
 	Billed, OnDraft, Retained money.Amount
 }
 
-func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
+func ready(s *book.Session, sheet *BillSheet, sc scope.Scope, uses []limits.Use) error {
 	// Ready to bill asks up to when, not since when: what waits longest must not fall out of sight.
-	sums, err := store.Query[KindSum](s.Tx, ReadyKinds, 0, sc.End(), 0, sc.End())
+	sums, err := store.Query[KindSum](s.Tx, readyKinds, map[string]any{"through": sc.End(), "job": sc.Job})
 	if err != nil {
 		return err
 	}
@@ -271,15 +274,9 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 	}
 	byJob := map[int64][]KindSum{}
 	for _, k := range sums {
-		if sc.Job == 0 || sc.Job == k.JobID {
-			byJob[k.JobID] = append(byJob[k.JobID], k)
-		}
+		byJob[k.JobID] = append(byJob[k.JobID], k)
 	}
 	heads, err := store.Query[jobHead](s.Tx, jobHeads)
-	if err != nil {
-		return err
-	}
-	uses, err := limits.Of(s.Tx, sc.Job)
 	if err != nil {
 		return err
 	}
@@ -302,16 +299,15 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope) error {
 			row.OnDraft = s.Money(h.OnDraft)
 		}
 		row.limited(s, ofJob[h.JobID])
-		var total, cost money.Amount
+		var total money.Amount
 		oldest := kinds[0].Oldest
 		for _, k := range kinds {
 			row.Kinds[k.Category] = s.Money(k.Charge)
 			totals[k.Category] += k.Charge
 			total += k.Charge
-			cost += k.Cost
 			oldest = min(oldest, k.Oldest)
 		}
-		row.Total, row.Cost, row.Oldest, row.AgeDays = s.Money(total), s.Money(cost), oldest.String(), int64(today-oldest)
+		row.Total, row.Oldest, row.AgeDays = s.Money(total), oldest.String(), int64(today-oldest)
 		row.Late = row.AgeDays > s.Company.UnbilledAlertDays
 		all += total
 		billed += h.Billed
@@ -329,6 +325,9 @@ func withoutHeld(s *book.Session, sums []KindSum, sc scope.Scope) ([]KindSum, er
 	jobs, err := store.Query[int64](s.Tx, "SELECT DISTINCT job_id FROM held_work")
 	if err != nil || len(jobs) == 0 {
 		return sums, err
+	}
+	if sc.Job != 0 {
+		jobs = slices.DeleteFunc(jobs, func(id int64) bool { return id != sc.Job })
 	}
 	unheld, err := store.Query[KindSum](s.Tx, unheldKinds, map[string]any{"jobs": jobs, "through": sc.End()})
 	sums = slices.DeleteFunc(sums, func(k KindSum) bool { return slices.Contains(jobs, k.JobID) })
@@ -351,20 +350,23 @@ func (r *ReadyRow) limited(s *book.Session, uses []limits.Use) {
 }
 
 // heldBack are the jobs of which a limit holds something back, and why.
-func heldBack(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
-	uses, err := limits.Of(s.Tx, sc.Job)
+func heldBack(s *book.Session, uses []limits.Use) ([]NotReadyRow, error) {
+	uses = slices.DeleteFunc(slices.Clone(uses), func(u limits.Use) bool { return u.Held == 0 })
+	ids := make([]int64, len(uses))
+	for i, u := range uses {
+		ids[i] = u.JobID
+	}
+	names, err := store.All[store.Job](s.Tx, "id", "id IN ?", ids)
 	if err != nil {
 		return nil, err
 	}
+	byID := make(map[int64]store.Job, len(names))
+	for _, j := range names {
+		byID[j.ID] = j
+	}
 	var rows []NotReadyRow
 	for _, u := range uses {
-		if u.Held == 0 {
-			continue
-		}
-		job, _, err := store.One[store.Job](s.Tx, u.JobID)
-		if err != nil {
-			return nil, err
-		}
+		job := byID[u.JobID]
 		rows = append(rows, NotReadyRow{
 			Reason: "Over the limit", What: job.Number + " " + job.Name,
 			Detail: fmt.Sprintf("%s agreed, %s billed or on drafts, %s ready", s.Money(u.Agreed), s.Money(u.Used), s.Money(u.Ready)),
@@ -376,6 +378,7 @@ func heldBack(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 
 func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 	type waiting struct {
+		ID           int64
 		Status       string
 		Number, Who  string
 		Lines        int64
@@ -415,8 +418,17 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		return nil, err
 	}
 	for _, u := range unpriced {
+		args["worker"] = u.ID
+		on, err := store.Query[string](s.Tx, jobsUnpriced, args)
+		if err != nil {
+			return nil, err
+		}
+		if len(on) > 3 {
+			on = append(on[:3], "others")
+		}
 		rows = append(rows, NotReadyRow{
-			Reason: "No rate", What: u.Who, Detail: fmt.Sprintf("%s h on job %s; no card has a rate", u.Minutes.Hours(), u.Number),
+			Reason: "No rate", What: u.Who,
+			Detail: fmt.Sprintf("%s h on job %s; no card has a rate", u.Minutes.Hours(), strings.Join(on, ", ")),
 			Amount: s.Money(u.Cost), AtCost: true, Step: "Add the rate", Link: register.Link{Kind: "labour_rate"},
 		})
 	}

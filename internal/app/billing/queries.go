@@ -24,10 +24,21 @@ const (
 	  WHERE status <> 'approved' AND date <= @through AND @job IN (0, job_id) GROUP BY document_id ORDER BY charge DESC LIMIT 100) e
 	JOIN papers d ON d.id = e.document_id ORDER BY e.charge DESC`
 
-	notReadyUnpriced = `SELECT w.name AS who, j.number, e.minutes, e.cost FROM (
-	  SELECT worker_id, job_id, sum(minutes) AS minutes, ifnull(sum(cost), 0) AS cost FROM time_entries
-	  WHERE unpriced = 1 AND date <= @through AND @job IN (0, job_id) GROUP BY worker_id, job_id ORDER BY cost DESC LIMIT 100) e
-	JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id ORDER BY e.cost DESC`
+	// Hours without a rate, by worker: of a job from the hours themselves, else as they are added up.
+	notReadyUnpriced = `SELECT w.id, w.name AS who, e.minutes, e.cost FROM (
+	  SELECT worker_id, sum(minutes) AS minutes, sum(cost) AS cost FROM (
+	    SELECT worker_id, minutes, cost FROM unpriced_sums WHERE @job = 0 AND span < @through / 28
+	    UNION ALL SELECT u.worker_id, e.minutes, ifnull(e.cost, 0) FROM unpriced_sums u JOIN time_entries e ON e.worker_id = u.worker_id
+	      WHERE @job = 0 AND u.span = @through / 28 AND e.unpriced = 1 AND e.date BETWEEN u.span * 28 AND @through
+	    UNION ALL SELECT worker_id, minutes, ifnull(cost, 0) FROM time_entries
+	      WHERE @job <> 0 AND job_id = @job AND unpriced = 1 AND date <= @through
+	  ) GROUP BY worker_id ORDER BY cost DESC LIMIT 100) e
+	JOIN workers w ON w.id = e.worker_id ORDER BY e.cost DESC`
+
+	// The first jobs of a worker's hours without a rate, one more than are named.
+	jobsUnpriced = `SELECT j.number FROM (SELECT DISTINCT job_id FROM time_entries
+	  WHERE worker_id = @worker AND unpriced = 1 AND date <= @through AND @job IN (0, job_id) LIMIT 4) e
+	JOIN jobs j ON j.id = e.job_id ORDER BY j.number_order`
 )
 
 const draftsDue = `SELECT ifnull(sum(i.due_now), 0) FROM invoices i WHERE i.status = 'draft'
@@ -59,17 +70,26 @@ UNION ALL SELECT l.landed, ifnull(l.charge, 0), i.amount,
   AND b.part < i.part)
   FROM invoice_sources i JOIN cost_lines l ON l.id = i.cost_line_id WHERE i.invoice_id = @invoice`
 
-// ReadyKinds sums what is ready by job and kind, between two dates that are given twice.
-const ReadyKinds = `
-SELECT job_id, 'labour' AS category, sum(ready) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ready_hours
-  WHERE date BETWEEN ? AND ? GROUP BY job_id
-UNION ALL SELECT job_id, category, sum(ready), sum(cost), min(date) FROM ready_lines WHERE date BETWEEN ? AND ? GROUP BY job_id, category`
+// readyKinds sums what is ready by job and kind through a day: all of it, which is kept added up, less what is later: of later spans of four
+// weeks as it is added up too, of the span of the day itself from the work.
+const readyKinds = `WITH later AS (SELECT job_id, category, sum(works) AS works, sum(charge) AS charge FROM (
+  SELECT job_id, category, works, charge FROM ready_sums WHERE span > @through / 28 AND @job IN (0, job_id)
+  UNION ALL SELECT r.job_id, r.category, 1, h.ready FROM ready_sums r CROSS JOIN ready_hours h
+    WHERE r.span = @through / 28 AND r.category = 'labour' AND h.job_id = r.job_id AND h.date > @through AND h.date < r.span * 28 + 28
+    AND @job IN (0, r.job_id)
+  UNION ALL SELECT r.job_id, r.category, 1, h.ready FROM ready_sums r CROSS JOIN ready_lines h
+    WHERE r.span = @through / 28 AND h.job_id = r.job_id AND h.category = r.category AND h.date > @through AND h.date < r.span * 28 + 28
+    AND @job IN (0, r.job_id)
+  ) GROUP BY job_id, category)
+SELECT t.job_id, t.category, t.charge - ifnull(l.charge, 0) AS charge, t.oldest
+  FROM ready_totals t LEFT JOIN later l ON l.job_id = t.job_id AND l.category = t.category
+  WHERE @job IN (0, t.job_id) AND t.works > ifnull(l.works, 0)`
 
 // unheldKinds are the same, of the jobs of which some work is held, without that.
 const unheldKinds = `
-SELECT job_id, 'labour' AS category, sum(ready) AS charge, ifnull(sum(cost), 0) AS cost, min(date) AS oldest FROM ready_hours
+SELECT job_id, 'labour' AS category, sum(ready) AS charge, min(date) AS oldest FROM ready_hours
   WHERE job_id IN @jobs AND date <= @through AND entry_id NOT IN (SELECT entry_id FROM holds WHERE entry_id IS NOT NULL) GROUP BY job_id
-UNION ALL SELECT job_id, category, sum(ready), sum(cost), min(date) FROM ready_lines WHERE job_id IN @jobs AND date <= @through
+UNION ALL SELECT job_id, category, sum(ready), min(date) FROM ready_lines WHERE job_id IN @jobs AND date <= @through
   AND cost_line_id NOT IN (SELECT cost_line_id FROM holds WHERE cost_line_id IS NOT NULL) GROUP BY job_id, category`
 
 // heldJobs are the jobs of which work is held, with what it comes to and the last note.

@@ -268,8 +268,9 @@ func LayOut(s *book.Session, draft *store.Invoice) error {
 }
 
 func saveTotals(s *book.Session, draft *store.Invoice) error {
-	return s.Model(draft).Select("subtotal", "tax", "total", "retainage", "prepaid", "due_now", "grouping", "show_rates", "tax_notes", "title", "version").
-		Updates(draft).Error
+	return s.Model(draft).Select(
+		"subtotal", "tax", "total", "retainage", "prepaid", "due_now", "grouping", "show_rates", "tax_notes", "title", "version",
+	).Updates(draft).Error
 }
 
 func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) error {

@@ -50,3 +50,9 @@ UNION ALL SELECT i.date, i.prefix || i.number, c.code, j.number, n.text, 'allowe
   FROM credits x JOIN invoices i ON i.id = x.invoice_id JOIN customers c ON c.id = i.customer_id
   JOIN invoice_lines n ON n.invoice_id = i.id AND n.position = x.position JOIN jobs j ON j.id = n.job_id
   WHERE x.again = 0 AND n.category <> 'deposit' AND i.date BETWEEN @from AND @to AND @job IN (0, j.id) ORDER BY 1, 10, 6, 11`
+
+// readyBetween sums what is ready by job and kind, between two dates that are given twice.
+const readyBetween = `
+SELECT job_id, 'labour' AS category, sum(ready) AS charge, min(date) AS oldest FROM ready_hours
+  WHERE date BETWEEN ? AND ? GROUP BY job_id
+UNION ALL SELECT job_id, category, sum(ready), min(date) FROM ready_lines WHERE date BETWEEN ? AND ? GROUP BY job_id, category`

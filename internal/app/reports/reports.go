@@ -195,7 +195,7 @@ func costsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 }
 
 func unbilledReport(s *book.Session, sc scope.Scope) ([][]string, error) {
-	sums, err := store.Query[billing.KindSum](s.Tx, billing.ReadyKinds, sc.From, sc.End(), sc.From, sc.End())
+	sums, err := store.Query[billing.KindSum](s.Tx, readyBetween, sc.From, sc.End(), sc.From, sc.End())
 	if err != nil {
 		return nil, err
 	}

@@ -56,6 +56,12 @@ var links = []struct{ what, query string }{
 		sum(ready), sum(held), sum(waiting_minutes), sum(waiting_cost), sum(waiting_charge), sum(iif(category = 'labour', cost, 0)),
 		sum(iif(category = 'labour', waiting_cost, 0)) FROM kind_sums GROUP BY 1, 2))
 		+ (SELECT (SELECT count(*) FROM (SELECT DISTINCT job_id, phase_id FROM kind_sums)) <> (SELECT count(*) FROM job_sums))`},
+	{"sums of what is ready that are not what is ready", `SELECT count(*) FROM (
+		SELECT * FROM (SELECT * FROM ready_sums EXCEPT SELECT * FROM ready_added_up)
+		UNION ALL SELECT * FROM (SELECT * FROM ready_added_up EXCEPT SELECT * FROM ready_sums))`},
+	{"sums of hours without a rate that are not what has none", `SELECT count(*) FROM (
+		SELECT * FROM (SELECT * FROM unpriced_sums EXCEPT SELECT * FROM unpriced_added_up)
+		UNION ALL SELECT * FROM (SELECT * FROM unpriced_added_up EXCEPT SELECT * FROM unpriced_sums))`},
 	{"work whose invoices and credit notes are not added up on it", `SELECT (SELECT count(*) FROM time_entries e
 		WHERE (e.drafted, e.invoiced, e.written) IS NOT (` + addedUp + ` WHERE s.entry_id = e.id))
 		+ (SELECT count(*) FROM cost_lines l WHERE (l.drafted, l.invoiced, l.written) IS NOT (` + addedUp + ` WHERE s.cost_line_id = l.id))`},

@@ -5395,7 +5395,6 @@ export interface components {
             /** Format: int64 */
             ageDays: number;
             billedSoFar: components["schemas"]["Decimal"];
-            cost: components["schemas"]["Decimal"];
             customer: string;
             /** @description held back by the limit */
             held?: components["schemas"]["Decimal"];
