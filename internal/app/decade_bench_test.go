@@ -114,8 +114,9 @@ func copies(tx *store.Tx) (statements []string, err error) {
 // billHistory bills each job on an invoice of its own, as the triggers would.
 var billHistory = []string{
 	`INSERT INTO invoices (id, status, customer_id, date, due, grouping, title, subtotal, tax, total, retainage, due_now, currency,
-	  company_name, company_address, company_email, customer_name, customer_address, version, number, issued_at) SELECT id, 'issued', customer_id, 20000,
-	  20030, 'trade', 'work', 0, 0, 0, 0, 0, 'USD', '', '', '', '', '', 1, id, 0 FROM jobs WHERE customer_id IS NOT NULL`,
+	  company_name, company_address, company_email, customer_name, customer_address, version, number, issued_at)
+	  SELECT id, 'issued', customer_id, 20000, 20030, 'trade', 'work', 0, 0, 0, 0, 0, 'USD', '', '', '', '', '', 1, id, 0 FROM jobs
+	  WHERE customer_id IS NOT NULL`,
 	`INSERT INTO invoice_sources (invoice_id, entry_id, charge, amount) SELECT job_id, id, charge, charge FROM time_entries
 	  WHERE status = 'approved' AND charge IS NOT NULL AND (job_id > 300 OR id % 2 = 0)`,
 	`INSERT INTO invoice_sources (invoice_id, cost_line_id, charge, amount) SELECT job_id, id, charge, charge FROM cost_lines

@@ -70,8 +70,8 @@ UNION ALL SELECT l.landed, ifnull(l.charge, 0), i.amount,
   AND b.part < i.part)
   FROM invoice_sources i JOIN cost_lines l ON l.id = i.cost_line_id WHERE i.invoice_id = @invoice`
 
-// readyKinds sums what is ready by job and kind through a day: all of it, which is kept added up, less what is later: of later spans of four
-// weeks as it is added up too, of the span of the day itself from the work.
+// readyKinds sums what is ready by job and kind through a day: all of it, which is kept added up, less what is later: of later spans of
+// four weeks as it is added up too, of the span of the day itself from the work.
 const readyKinds = `WITH later AS (SELECT job_id, category, sum(works) AS works, sum(charge) AS charge FROM (
   SELECT job_id, category, works, charge FROM ready_sums WHERE span > @through / 28 AND @job IN (0, job_id)
   UNION ALL SELECT r.job_id, r.category, 1, h.ready FROM ready_sums r CROSS JOIN ready_hours h

@@ -13,6 +13,7 @@ import (
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/reports"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/app/tape"
 	"jarvo/internal/core/calendar"
 )
 
@@ -253,6 +254,12 @@ func TestHoursAndRateAreShown(t *testing.T) {
 	require.NoError(t, err)
 	v = d.issue(v)
 	assert.Equal(t, want, lines(v))
+	tape, err := tape.OfInvoice(ctx, d.Book, book.Console, v.ID)
+	require.NoError(t, err)
+	subtotal := tape.Roots[0].Steps[0]
+	assert.Equal(t, []string{"327.03", "307.79"}, []string{tape.Roots[0].Result.Text, subtotal.Result.Text})
+	assert.Equal(t, "Labour 5.00 h x 47.35; Labour, overtime 1.00 h x 71.025; rounding 0.01", subtotal.Steps[0].Formula)
+	assert.Len(t, subtotal.Steps[0].Steps, 5, "an entry each, so that it adds up")
 	note := d.credited(v.ID, 0, "", "allowed")
 	assert.Equal(t, []string{"78.92", "4.94", "83.86"}, []string{note.Note.Subtotal, note.Note.Tax, note.Note.Total})
 	assert.Equal(t, "243.17", d.draftOf(v.ID).Balance)

@@ -155,13 +155,10 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 	at := map[int64]int{}
 	for i, l := range lines {
 		at[l.ID] = i
-		line := workings.Billed{
+		of.Lines = append(of.Lines, workings.Billed{
 			Text: cmp.Or(l.Text, drafting.CategoryTitles[l.Category]), Amount: l.Amount, Note: note, Minutes: l.Minutes, Rate: l.Rate,
-		}
-		if l.TypedLineID == nil && l.Text == billing.Rounding {
-			line.Note = "what hours x rate differ from what the hours are charged"
-		}
-		of.Lines = append(of.Lines, line)
+			Rounds: l.TypedLineID == nil && l.Category == billing.Labour && l.Text == billing.Rounding,
+		})
 	}
 	for _, src := range sources {
 		b := bySource[src.SourceID]

@@ -14,9 +14,10 @@ type Billed struct {
 	Amount money.Amount
 	Work   []Work
 	Note   string // how it came about, where no work stands behind it
-	// Of hours that are shown with their rate.
+	// Of hours that are shown with their rate; Rounds is what such lines are rounded by.
 	Minutes money.Minutes
 	Rate    money.Rate
+	Rounds  bool
 }
 
 // Work is an entry or a cost line on an invoice, all of it or a part, as it was chosen (calculation.md section 7).
@@ -61,25 +62,37 @@ func (s Show) part(w Work) string {
 	return text
 }
 
-// billed is one line of an invoice. Where it shows hours and rate it is their product, and what its work is charged stands beside that.
-func (s Show) billed(l Billed) Step {
-	if l.Rate != 0 {
-		step := Step{
-			Label: l.Text, Formula: l.Minutes.Hours() + " h x " + s.Currency.FormatRate(l.Rate), Result: s.Amount(l.Amount),
-			Operands: []Operand{{"hours", s.Time(l.Minutes), nil}, {"rate", s.Rate(l.Rate), nil}},
+// rated are the lines that show hours and rate, with what they are rounded by: together they come to what their work is charged.
+func (s Show) rated(lines []Billed) Step {
+	var work []Work
+	var said []string
+	for _, l := range lines {
+		work = append(work, l.Work...)
+		text := fmt.Sprintf("%s %s h x %s", l.Text, l.Minutes.Hours(), s.Currency.FormatRate(l.Rate))
+		if l.Rounds {
+			text = "rounding " + s.Currency.Format(l.Amount)
 		}
-		for n, w := range l.Work {
-			step.Operands = append(step.Operands, Operand{w.Text, s.Amount(w.Amount), &l.Work[n].From})
-		}
-		return step
+		said = append(said, text)
 	}
-	work := make([]Step, len(l.Work))
-	for n, of := range l.Work {
-		work[n] = Step{Label: of.Text, Operands: []Operand{{"charge", s.Amount(of.Charge), &l.Work[n].From}}, Result: s.Amount(of.Amount)}
+	step := s.Sum("Hours x rate", s.works(work))
+	step.Formula = strings.Join(said, "; ")
+	return step
+}
+
+func (s Show) works(all []Work) []Step {
+	work := make([]Step, len(all))
+	for n, of := range all {
+		work[n] = Step{Label: of.Text, Operands: []Operand{{"charge", s.Amount(of.Charge), &all[n].From}}, Result: s.Amount(of.Amount)}
 		if of.Amount != of.Charge {
 			work[n].Formula = s.part(of)
 		}
 	}
+	return work
+}
+
+// billed is one line of an invoice.
+func (s Show) billed(l Billed) Step {
+	work := s.works(l.Work)
 	switch len(work) {
 	case 0:
 		return Step{Label: l.Text, Formula: l.Note, Result: s.Amount(l.Amount)}
@@ -122,9 +135,17 @@ type Prepaid struct {
 
 // OfInvoice shows how what is due came about: the lines with what they stand for, tax, and what is held back.
 func (s Show) OfInvoice(i Invoice) Step {
-	lines := make([]Step, len(i.Lines))
-	for n, l := range i.Lines {
-		lines[n] = s.billed(l)
+	var lines []Step
+	var rated []Billed
+	for _, l := range i.Lines {
+		if l.Rate != 0 || l.Rounds {
+			rated = append(rated, l)
+			continue
+		}
+		lines = append(lines, s.billed(l))
+	}
+	if len(rated) > 0 {
+		lines = append([]Step{s.rated(rated)}, lines...)
 	}
 	steps := []Step{s.Sum("Subtotal", lines)}
 	var taxes []Step
