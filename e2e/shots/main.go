@@ -138,6 +138,14 @@ func shots(week, paper string) []shot {
 			return errors.Join(p.ClickIn(`[aria-label="Ready to bill"] tr`, "1191", "input"), p.Press("Make 1 draft"), p.See(".deposit"),
 				p.Click(".deposit button[aria-expanded]"), p.See(".deposit form"))
 		}},
+		{name: "bill-limit", asked: true, path: "/jobs/1187?change=job", see: `form[aria-label="Change job 1187"]`, do: func(
+			p *browser.Page,
+		) error {
+			return errors.Join(p.Fill("Change job 1187", "Limit", "150000"), p.Press("Save"), p.SeeText("not to exceed 150,000.00"),
+				p.Click(`nav a[href^="/bill"]`), p.See(`[aria-label="Not ready yet"]`),
+				p.ClickIn(`[aria-label="Not ready yet"] tr`, "Over the limit", "button"), p.See(".held input"),
+				p.Click(".held label:last-child input"))
+		}},
 		{name: "bill-credit", asked: true, path: "/bill?list=issued&span=all", see: `.invoice .due`, do: func(p *browser.Page) error {
 			row := `[aria-label="What can be credited"] tbody tr[data-row]`
 			return errors.Join(

@@ -56,6 +56,9 @@ func (s *server) billOperations(api huma.API) {
 		takes(s, billing.ReleaseRetainage))
 	operate(api, http.MethodPost, "/api/bill/draft", "startDraft", "Begin a draft with lines that are typed", takes(s, billing.StartDraft))
 	operate(api, http.MethodPost, "/api/holds/let-go", "letGo", "Let the work of a job go that was held for later", does(s, billing.LetGo))
+	operate(api, http.MethodGet, "/api/jobs/{number}/held", "heldByLimits", "What limits hold back of a job", ofNumber(s, billing.HeldByLimits))
+	operate(api, http.MethodPut, "/api/jobs/{number}/held", "letBeyond", "Let work of a job go beyond its limit, or back within it",
+		takesAt(s, billing.LetBeyond))
 	operate(api, http.MethodPost, "/api/invoices/{id}/drop", "dropDraft", "Drop a draft", atVersion(s,
 		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {
 			return done{}, billing.DropDraft(ctx, b, actor, id, version)

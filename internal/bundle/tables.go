@@ -228,6 +228,10 @@ var Tables = []Table{
 		text("time_entry").to("time_entries.csv").key(), text("document").to("cost_documents.csv").key(), text("line").key(),
 		text("note"), text("at"), text("who"),
 	}},
+	{File: "let_beyond.csv", Doc: "Work that was let go beyond its limit: it counts before all other, and in full.", Columns: []Column{
+		text("time_entry").to("time_entries.csv").key(), text("document").to("cost_documents.csv").key(), text("line").key(),
+		text("note"), text("at"), text("who"),
+	}},
 	{File: "invoices.csv", Doc: ofExport, Columns: []Column{
 		text("ref").key().needed(), text("status").of("draft", "issued").needed(), text("prefix"), integer("number"),
 		text("customer").to("customers.csv").needed(), date("date").needed(), date("due").needed(), text("grouping").or("trade"),

@@ -50,6 +50,7 @@ type NotReadyRow struct {
 	Step   string        `json:"step" doc:"what settles it"`
 	Link   register.Link `json:"link" doc:"where it is settled"`
 	HeldOf int64         `json:"heldOf,omitempty" doc:"the job whose work is held, which is let go in place"`
+	OverOf string        `json:"overOf,omitempty" doc:"the number of the job whose limit holds work back, which is let go beyond it in place"`
 }
 
 // DraftRow is a draft or an issued invoice in a list.
@@ -370,7 +371,7 @@ func heldBack(s *book.Session, uses []limits.Use) ([]NotReadyRow, error) {
 		rows = append(rows, NotReadyRow{
 			Reason: "Over the limit", What: job.Number + " " + job.Name,
 			Detail: fmt.Sprintf("%s agreed, %s billed or on drafts, %s ready", s.Money(u.Agreed), s.Money(u.Used), s.Money(u.Ready)),
-			Amount: s.Money(u.Held), Step: "Raise the limit", Link: register.Link{Kind: "terms", ID: job.Number},
+			Amount: s.Money(u.Held), Step: "Raise the limit", Link: register.Link{Kind: "terms", ID: job.Number}, OverOf: job.Number,
 		})
 	}
 	return rows, nil

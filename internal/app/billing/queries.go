@@ -270,3 +270,17 @@ const asksForDeposit = `SELECT count(*) FROM typed_lines WHERE invoice_id = ? AN
 // taxesOfInvoice are the taxes of an invoice; of what is deducted with the number of the deposit that it was charged on.
 const taxesOfInvoice = `SELECT t.*, ifnull(d.prefix || d.number, '') AS deposit FROM invoice_taxes t
   LEFT JOIN invoices d ON d.id = t.deposit_id WHERE t.invoice_id = ? ORDER BY t.position`
+
+// letGoOf and keepWithin let work of a job go beyond its limit, and back within it.
+var (
+	letGoOf = map[string]string{
+		hours: `INSERT INTO let_beyond (entry_id, note, let_by, let_at) SELECT id, @note, @who, @at FROM time_entries
+  WHERE id = @id AND job_id = @job ON CONFLICT DO UPDATE SET note = excluded.note`,
+		line: `INSERT INTO let_beyond (cost_line_id, note, let_by, let_at) SELECT id, @note, @who, @at FROM cost_lines
+  WHERE id = @id AND job_id = @job ON CONFLICT DO UPDATE SET note = excluded.note`,
+	}
+	keepWithin = map[string]string{
+		hours: `DELETE FROM let_beyond WHERE entry_id = @id AND id IN (SELECT id FROM jobs_let_beyond WHERE job_id = @job)`,
+		line:  `DELETE FROM let_beyond WHERE cost_line_id = @id AND id IN (SELECT id FROM jobs_let_beyond WHERE job_id = @job)`,
+	}
+)

@@ -30,7 +30,7 @@ func Export(ctx context.Context, b *book.Book, actor book.Actor) (bundle.Data, e
 		for _, step := range []func() error{
 			x.settings, x.codes, x.workers, x.rates, x.customers, x.budgets, x.schedules, x.entries, x.workdays, x.items, x.suppliers,
 			x.documents, x.attachments,
-			x.reimbursements, x.dismissals, x.holds, x.invoices,
+			x.reimbursements, x.dismissals, x.marks, x.invoices,
 		} {
 			if err := cmp.Or(s.Stopped(), step()); err != nil {
 				return data, err
@@ -428,17 +428,28 @@ func (x *exporter) dismissals() error {
 	return err
 }
 
-// holds are what no bill run takes until somebody lets it go.
-func (x *exporter) holds() error {
-	type hold struct {
-		store.Hold
-		Entry, Document, Line string
+// marks are what is kept of pieces of work, a file each.
+var marks = []struct{ file, table, at, who string }{
+	{"holds.csv", "holds", "held_at", "held_by"}, {"let_beyond.csv", "let_beyond", "let_at", "let_by"},
+}
+
+// marks are what no bill run takes until somebody lets it go, and what was let go beyond its limit.
+func (x *exporter) marks() error {
+	type row struct {
+		Entry, Document, Line, Note string
+		At                          int64
+		Who                         string
 	}
-	rows, err := store.Query[hold](x.Tx, holdRows)
-	for _, h := range rows {
-		x.add("holds.csv", h.Entry, h.Document, h.Line, h.Note, book.TimeText(h.HeldAt), h.HeldBy)
+	for _, m := range marks {
+		rows, err := store.Query[row](x.Tx, fmt.Sprintf(markRows, m.table, m.at, m.who))
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			x.add(m.file, r.Entry, r.Document, r.Line, r.Note, book.TimeText(r.At), r.Who)
+		}
 	}
-	return err
+	return nil
 }
 
 // exactHours writes minutes so that they read back the same: "8", or "8:20".

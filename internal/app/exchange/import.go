@@ -484,7 +484,7 @@ func (im *importer) finish() error {
 	if err := drafting.RefreshDrafts(im.Session, drafts); err != nil {
 		return err
 	}
-	return im.holds()
+	return im.marks()
 }
 
 // costAdded costs what has been added, and what rests on what has changed.

@@ -54,22 +54,25 @@ func (im *importer) dismissal(c cell) error {
 		c.Get("kind"), c.Get("subject"), c.Get("reason"), at, c.Get("who")).Error
 }
 
-// holds keep work off drafts, where it is not on one by now.
-func (im *importer) holds() error {
-	for _, row := range im.bundle.Rows("holds.csv") {
-		c := cell{im, row}
-		at := im.Book.Now().UnixMilli()
-		if c.Get("at") != "" {
-			at = read(c, "at", moment)
-		}
-		done := im.Exec(keepHold, map[string]any{
-			"entry": c.Get("time_entry"), "document": c.Get("document"), "line": c.Get("line"), "note": c.Get("note"), "at": at, "who": c.Get("who"),
-		})
-		if done.Error != nil {
-			return done.Error
-		}
-		if done.RowsAffected == 0 {
-			c.wrong("", "there is no such time entry or cost line to hold")
+// marks keep work off drafts, where it is not on one by now, or let it go beyond its limit.
+func (im *importer) marks() error {
+	for _, m := range marks {
+		for _, row := range im.bundle.Rows(m.file) {
+			c := cell{im, row}
+			at := im.Book.Now().UnixMilli()
+			if c.Get("at") != "" {
+				at = read(c, "at", moment)
+			}
+			done := im.Exec(fmt.Sprintf(keepMark, m.table, m.at, m.who), map[string]any{
+				"entry": c.Get("time_entry"), "document": c.Get("document"), "line": c.Get("line"), "note": c.Get("note"), "at": at,
+				"who": c.Get("who"),
+			})
+			if done.Error != nil {
+				return done.Error
+			}
+			if done.RowsAffected == 0 {
+				c.wrong("", "there is no such time entry or cost line")
+			}
 		}
 	}
 	return im.problems.Err()

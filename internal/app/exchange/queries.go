@@ -205,15 +205,20 @@ const openInvoices = `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
   (SELECT b."left" FROM invoice_balance b WHERE b.invoice_id = i.id) AS "left" FROM invoices i
   WHERE i.status = 'issued'`
 
-const keepHold = `INSERT INTO holds (entry_id, cost_line_id, note, held_at, held_by)
+// keepMark and markRows are what is kept of a piece of work: that it is held, or was let go beyond its limit; to be formatted with the
+// table and its columns of when and by whom.
+const (
+	keepMark = `INSERT INTO %[1]s (entry_id, cost_line_id, note, %[2]s, %[3]s)
   SELECT id, NULL, @note, @at, @who FROM time_entries WHERE ref = @entry AND @entry <> ''
   UNION ALL SELECT NULL, l.id, @note, @at, @who FROM cost_lines l JOIN cost_documents d ON d.id = l.document_id
     WHERE d.ref = @document AND l.line = @line
-  ON CONFLICT DO UPDATE SET note = excluded.note, held_at = excluded.held_at, held_by = excluded.held_by`
+  ON CONFLICT DO UPDATE SET note = excluded.note, %[2]s = excluded.%[2]s, %[3]s = excluded.%[3]s`
 
-const holdRows = `SELECT ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document, ifnull(l.line, '') AS line, h.note, h.held_at, h.held_by
-  FROM holds h LEFT JOIN time_entries e ON e.id = h.entry_id LEFT JOIN cost_lines l ON l.id = h.cost_line_id
+	markRows = `SELECT ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document, ifnull(l.line, '') AS line, h.note, h.%[2]s AS at,
+  h.%[3]s AS who
+  FROM %[1]s h LEFT JOIN time_entries e ON e.id = h.entry_id LEFT JOIN cost_lines l ON l.id = h.cost_line_id
   LEFT JOIN cost_documents d ON d.id = l.document_id ORDER BY h.entry_id IS NULL, h.entry_id, d.id, l.line_order`
+)
 
 const keepDismissal = `INSERT INTO dismissals (kind, subject, reason, at, who) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO UPDATE
   SET reason = excluded.reason, at = excluded.at, who = excluded.who`

@@ -34,6 +34,7 @@ type waiting struct {
 	LimitPhase *int64 // of the limit that it counts toward; nil: none
 	Date       calendar.Date
 	Left, Held money.Amount
+	LetGo      bool // beyond the limit
 	Counts     bool // it is approved, has a charge, and is not all on an invoice
 }
 
@@ -96,10 +97,10 @@ func fit(tx *store.Tx, job int64, through calendar.Date) ([]waiting, map[Source]
 	fits := map[Source]money.Amount{}
 	for _, l := range limits {
 		var counted []Source
-		var left []money.Amount
+		var left []billing.Waiting
 		for _, w := range work {
 			if w.Counts && w.Date <= through && w.LimitPhase != nil && *w.LimitPhase == l.PhaseID {
-				counted, left = append(counted, w.Source), append(left, w.Left)
+				counted, left = append(counted, w.Source), append(left, billing.Waiting{Left: w.Left, LetGo: w.LetGo})
 			}
 		}
 		for i, f := range l.Limit().Fit(left) {
@@ -107,4 +108,22 @@ func fit(tx *store.Tx, job int64, through calendar.Date) ([]waiting, map[Source]
 		}
 	}
 	return work, fits, nil
+}
+
+// Held is work of a job that a limit holds back, all or some of it, or that was let go beyond it and waits.
+type Held struct {
+	Source
+	Date         calendar.Date
+	Text, Detail string
+	Minutes      money.Minutes
+	Quantity     money.Quantity
+	Unit         string
+	Left, Held   money.Amount
+	LetGo        bool
+	Note         string // why it was let go
+}
+
+// HeldOf is the work of a job that its limits hold back, the oldest first, with what was let go beyond them; the first 500 of it.
+func HeldOf(tx *store.Tx, job int64) ([]Held, error) {
+	return store.Query[Held](tx, heldOf, map[string]any{"job": job})
 }

@@ -135,19 +135,34 @@ func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
 	assert.Equal(t, dues, billing.Receipts(10_000, dues), "a paid invoice has received just each job's due")
 }
 
+func waiting(left ...money.Amount) []billing.Waiting {
+	all := make([]billing.Waiting, len(left))
+	for i, a := range left {
+		all[i].Left = a
+	}
+	return all
+}
+
+func TestWhatIsLetGoCountsFirstAndInFull(t *testing.T) {
+	left := waiting(70_00, 300_00)
+	left[1].LetGo = true
+	assert.Equal(t, []money.Amount{0, 300_00}, billing.Limit{Agreed: 1_150_00, Used: 1_000_00}.Fit(left))
+	assert.Equal(t, []money.Amount{70_00, 300_00}, billing.Limit{Agreed: 1_370_00, Used: 1_000_00}.Fit(left))
+}
+
 func TestALimitHoldsBackWhatDoesNotFit(t *testing.T) {
 	limit := billing.Limit{Agreed: 1_000_00}
 	left := []money.Amount{-55_00, 480_00, 480_00, 110_00, 480_00, 0}
-	assert.Equal(t, []money.Amount{-55_00, 480_00, 480_00, 95_00, 0, 0}, limit.Fit(left))
+	assert.Equal(t, []money.Amount{-55_00, 480_00, 480_00, 95_00, 0, 0}, limit.Fit(waiting(left...)))
 	limit.Used = 1_200_00
-	assert.Equal(t, []money.Amount{-300_00, 100_00, 0}, limit.Fit([]money.Amount{-300_00, 480_00, 10_00}), "what is below 0 makes room")
+	assert.Equal(t, []money.Amount{-300_00, 100_00, 0}, limit.Fit(waiting(-300_00, 480_00, 10_00)), "what is below 0 makes room")
 	assert.True(t, billing.Limit{Agreed: 1_000, Used: 500}.Near(300), "from 80 % on")
 	assert.False(t, billing.Limit{Agreed: 1_000, Used: 500}.Near(299))
 	rapid.Check(t, func(t *rapid.T) {
 		limit := billing.Limit{Agreed: money.Amount(rapid.Int64Range(0, 5_000).Draw(t, "agreed"))}
 		left := rapid.SliceOf(rapid.Map(rapid.Int64Range(1, 900), func(n int64) money.Amount { return money.Amount(n) })).Draw(t, "left")
 		var all, fits money.Amount
-		for i, f := range limit.Fit(left) {
+		for i, f := range limit.Fit(waiting(left...)) {
 			all, fits = all+left[i], fits+f
 		}
 		assert.Equal(t, min(all, limit.Agreed), fits, "it is used up, and not exceeded")

@@ -1520,6 +1520,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{number}/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What limits hold back of a job
+         * @description What limits hold back of a job.
+         */
+        get: operations["heldByLimits"];
+        /**
+         * Let work of a job go beyond its limit, or back within it
+         * @description Let work of a job go beyond its limit, or back within it.
+         */
+        put: operations["letBeyond"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{number}/instalments": {
         parameters: {
             query?: never;
@@ -3861,6 +3885,27 @@ export interface components {
             usual: components["schemas"]["Decimal"];
             what: string;
         };
+        HeldSource: {
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            detail: string;
+            /** @description of that: held back */
+            held: components["schemas"]["Decimal"];
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "time_entry" | "cost_line";
+            /** @description to bill */
+            left: components["schemas"]["Decimal"];
+            /** @description beyond the limit */
+            letGo: boolean;
+            note?: string;
+            quantity: string;
+            text: string;
+        };
         HistoryChange: {
             after?: string;
             before?: string;
@@ -4306,6 +4351,19 @@ export interface components {
             worker?: string;
             /** Format: int64 */
             workerId?: number;
+        };
+        LetSource: {
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "time_entry" | "cost_line";
+        };
+        LettingBeyond: {
+            /** @description back within the limit */
+            back?: boolean;
+            /** @description why */
+            note?: string;
+            sources: components["schemas"]["LetSource"][] | null;
         };
         LettingGo: {
             /** Format: int64 */
@@ -4912,6 +4970,8 @@ export interface components {
             heldOf?: number;
             /** @description where it is settled */
             link: components["schemas"]["Link"];
+            /** @description the number of the job whose limit holds work back, which is let go beyond it in place */
+            overOf?: string;
             reason: string;
             /** @description what settles it */
             step: string;
@@ -14620,6 +14680,198 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Altered"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    heldByLimits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldSource"][] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    letBeyond: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LettingBeyond"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldSource"][] | null;
                 };
             };
             /** @description Bad Request */

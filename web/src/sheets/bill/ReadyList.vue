@@ -10,6 +10,7 @@ import Ledger from '@/parts/Ledger.vue'
 import { counted, figure, inWords, kindNames, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import DepositList from './DepositList.vue'
+import HeldWork from './HeldWork.vue'
 import RetainedList from './RetainedList.vue'
 import StageList from './StageList.vue'
 
@@ -137,7 +138,13 @@ const blocked: Column<Blocked>[] = [
   { id: 'cost', label: 'At', width: 80, value: (n) => (n.atCost ? 'at cost' : ''), tone: 'soft' },
   { id: 'step', label: 'Next step', width: 180, value: (n) => n.step },
 ]
+/** The job whose held work is open, to be let go beyond its limit. */
+const over = ref('')
 const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
+const overKey = computed(() => {
+  const row = props.bill.notReady?.find((n) => n.overOf && n.overOf === over.value)
+  return row ? blockedKey(row) : ''
+})
 </script>
 
 <template>
@@ -187,10 +194,12 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
       name="not-ready"
       label="Not ready yet"
       class="blocked"
+      :class="{ roomy: overKey }"
       of="reason"
       :columns="blocked"
       :rows="bill.notReady"
       :row-key="blockedKey"
+      :opened="overKey"
     >
       <template #tools
         ><h2 class="strong">Not ready yet</h2>
@@ -198,8 +207,20 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
       >
       <template #step="{ row }"
         ><button v-if="row.heldOf" class="lnk" :disabled="busy" @click="letGo(row.heldOf)">{{ row.step }}</button
-        ><router-link v-else class="lnk" :to="addressOf(row.link)">{{ row.step }}</router-link></template
+        ><template v-else
+          ><router-link class="lnk" :to="addressOf(row.link)">{{ row.step }}</router-link
+          ><button
+            v-if="row.overOf"
+            class="lnk beside"
+            :aria-expanded="over === row.overOf"
+            :aria-label="`Let go work of job ${row.overOf} beyond its limit`"
+            @click="over = over === row.overOf ? '' : row.overOf"
+          >
+            Let go
+          </button></template
+        ></template
       >
+      <template #below="{ row }"><HeldWork v-if="row.overOf" :job="row.overOf" @close="over = ''" /></template>
     </Ledger>
     <DepositList v-if="bill.deposits?.length" :rows="bill.deposits" class="blocked" />
     <RetainedList v-if="bill.retained?.length" :rows="bill.retained" class="blocked" />
@@ -214,6 +235,9 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
   flex: 4 0 0;
   min-height: 15.5rem;
 }
+.beside {
+  margin-left: 12px;
+}
 .stages {
   flex: 2 0 0;
   min-height: 13.5rem;
@@ -221,5 +245,8 @@ const blockedKey = (n: Blocked) => `${n.reason} ${n.what} ${n.detail}`
 .blocked {
   flex: 2 0 0;
   min-height: 9rem;
+}
+.roomy {
+  min-height: 26rem;
 }
 </style>
