@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"errors"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -673,6 +674,19 @@ func TestDraftsOfACustomerBecomeOne(t *testing.T) {
 	sheet, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
 	assert.Len(t, sheet.Drafts, 2, "the one there was, and this")
+
+	// A source is moved to a draft of its own, and comes back.
+	list := `[aria-label="What can go on it"] tbody tr[data-row]`
+	u.must(u.See(list), u.Click(list+`:nth-child(2) input`), u.Press("Move 1"))
+	u.must(u.See(`form[aria-label="Move 1 source"]`))
+	u.accessible("work that is moved")
+	drafted := func(n int) error {
+		return u.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label="Drafts"] tbody tr[data-row]').length === %d`, n))
+	}
+	u.must(u.Press("Move"), drafted(3), u.Chord(chromedp.ModifierCtrl, "z"), drafted(2))
+	now, err := billing.Sheet(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
+	require.NoError(t, err)
+	assert.Equal(t, sheet.Totals.Drafts, now.Totals.Drafts)
 }
 
 // Two people in one draft see each other: what one adds the other sees, and neither is overwritten.

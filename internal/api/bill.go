@@ -50,13 +50,16 @@ func (s *server) billOperations(api huma.API) {
 		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {
 			return done{}, billing.DeleteRecurring(ctx, b, actor, id, version)
 		}))
+	operate(api, http.MethodPost, "/api/invoices/{id}/move", "moveSources", "Move work from a draft to another of the customer",
+		takesOn(s, billing.MoveSources))
 	operate(api, http.MethodPost, "/api/invoices/{id}/join", "joinDrafts", "Put what is on other drafts of the customer onto one",
 		takesOn(s, billing.JoinDrafts))
 	operate(api, http.MethodPost, "/api/bill/release", "releaseRetainage", "Make a draft that releases retainage",
 		takes(s, billing.ReleaseRetainage))
 	operate(api, http.MethodPost, "/api/bill/draft", "startDraft", "Begin a draft with lines that are typed", takes(s, billing.StartDraft))
 	operate(api, http.MethodPost, "/api/holds/let-go", "letGo", "Let the work of a job go that was held for later", does(s, billing.LetGo))
-	operate(api, http.MethodGet, "/api/jobs/{number}/held", "heldByLimits", "What limits hold back of a job", ofNumber(s, billing.HeldByLimits))
+	operate(api, http.MethodGet, "/api/jobs/{number}/held", "heldByLimits", "What limits hold back of a job",
+		ofNumber(s, billing.HeldByLimits))
 	operate(api, http.MethodPut, "/api/jobs/{number}/held", "letBeyond", "Let work of a job go beyond its limit, or back within it",
 		takesAt(s, billing.LetBeyond))
 	operate(api, http.MethodPost, "/api/invoices/{id}/drop", "dropDraft", "Drop a draft", atVersion(s,

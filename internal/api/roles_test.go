@@ -47,6 +47,7 @@ var needs = map[book.Permission][]string{
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
 		"chooseParts", "letGo", "typeLines", "setHead", "startDraft", "creditable", "creditInvoice", "schedule", "saveSchedule", "billProgress",
 		"saveInstalments", "reachInstalment", "releaseRetainage", "takeWriteDownBack", "joinDrafts", "applyDeposits", "heldByLimits", "letBeyond",
+		"moveSources",
 		"recurring", "saveRecurring", "makeRecurring", "deleteRecurring",
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack",
 	},
@@ -164,6 +165,7 @@ var bodies = map[string]string{
 	"saveRecurring": `{"key":"again-1234","text":"Berth","first":"2026-11-23","every":"1","step":"months",` +
 		`"lines":[{"kind":"line","job":"101","category":"other","text":"Berth","amount":"120"}]}`,
 	"deleteRecurring":  `{"version":1}`,
+	"moveSources":      `{"version":1,"sources":[{"kind":"time_entry","id":1}]}`,
 	"letBeyond":        `{"sources":[{"kind":"time_entry","id":1}]}`,
 	"applyDeposits":    `{"version":1,"deposits":[{"id":1,"amount":"1"}]}`,
 	"releaseRetainage": `{"key":"release-1234","date":"2026-11-23","jobs":[{"jobId":1}]}`,

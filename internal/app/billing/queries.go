@@ -243,6 +243,21 @@ var moves = []string{
 		ON CONFLICT DO UPDATE SET amount = amount + excluded.amount`,
 }
 
+// moveOf move one piece of work from a draft to another, and billsTwice counts the work that is on a draft twice.
+var moveOf = map[string][]string{
+	hours: {
+		`UPDATE invoice_sources SET invoice_line_id = NULL, invoice_id = @to WHERE invoice_id = @from AND entry_id = @id`,
+		`UPDATE time_entries SET invoice_id = @to WHERE id = @id AND invoice_id = @from`,
+	},
+	line: {
+		`UPDATE invoice_sources SET invoice_line_id = NULL, invoice_id = @to WHERE invoice_id = @from AND cost_line_id = @id`,
+		`UPDATE cost_lines SET invoice_id = @to WHERE id = @id AND invoice_id = @from`,
+	},
+}
+
+const billsTwice = `SELECT count(*) FROM (SELECT 1 FROM invoice_sources WHERE invoice_id = ? GROUP BY entry_id, cost_line_id
+  HAVING count(*) > 1)`
+
 // lastTyped is the last position of what is typed on a draft.
 const lastTyped = `SELECT ifnull(max(position), 0) FROM typed_lines WHERE invoice_id = ?`
 

@@ -65,32 +65,38 @@ var errNothingLeft = refuse.Conflict("nothing would be left on this draft; drop 
 func changeDraft(
 	ctx context.Context, b *book.Book, actor book.Actor, draftID, version int64, change func(*book.Session, *store.Invoice) error,
 ) (InvoiceView, error) {
-	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (view InvoiceView, _ error) {
-		draft, err := draftAt(s, draftID, version)
-		if err != nil {
-			return view, err
-		}
-		before := draft
-		shared, err := drafting.Sharers(s, draftID)
-		if err != nil {
-			return view, err
-		}
-		if err := change(s, &draft); err != nil {
-			return view, err
-		}
-		draft.Version++
-		if err := layOut(s, &draft); err != nil {
-			return view, err
-		}
-		if err := refreshOthers(s, draftID, shared); err != nil {
-			return view, err
-		}
-		if err := s.Record("changed a draft", "invoice", draftID, map[string]string{"total": s.Money(before.Total)},
-			map[string]string{"total": s.Money(draft.Total)}); err != nil {
-			return view, err
-		}
-		return WithOffered(s, draftID)
+	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) {
+		return changed(s, draftID, version, change)
 	})
+}
+
+func changed(
+	s *book.Session, draftID, version int64, change func(*book.Session, *store.Invoice) error,
+) (view InvoiceView, _ error) {
+	draft, err := draftAt(s, draftID, version)
+	if err != nil {
+		return view, err
+	}
+	before := draft
+	shared, err := drafting.Sharers(s, draftID)
+	if err != nil {
+		return view, err
+	}
+	if err := change(s, &draft); err != nil {
+		return view, err
+	}
+	draft.Version++
+	if err := layOut(s, &draft); err != nil {
+		return view, err
+	}
+	if err := refreshOthers(s, draftID, shared); err != nil {
+		return view, err
+	}
+	if err := s.Record("changed a draft", "invoice", draftID, map[string]string{"total": s.Money(before.Total)},
+		map[string]string{"total": s.Money(draft.Total)}); err != nil {
+		return view, err
+	}
+	return WithOffered(s, draftID)
 }
 
 // layOut lays a draft out for a person, who is told why it can't be.

@@ -266,3 +266,51 @@ func TestHoursAndRateAreShown(t *testing.T) {
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
+
+// Work is moved to a draft of its own and back, a part with what was chosen of it.
+func TestWorkIsMovedToAnotherDraft(t *testing.T) {
+	d := newDesk(t, taxed())
+	v := d.draft()
+	part := billing.PartOf{Kind: v.Sources[0].Kind, ID: v.Sources[0].ID, Way: "amount", Value: "100"}
+	v, err := d.choose(v, part)
+	require.NoError(t, err)
+	total := v.Total
+	move := func(v billing.InvoiceView, to *billing.InvoiceView, sources ...billing.PaperSource) (billing.Moved, error) {
+		in := billing.Moving{Version: v.Version}
+		if to != nil {
+			in.To = &billing.JoinedDraft{ID: to.ID, Version: to.Version}
+		}
+		for _, src := range sources {
+			in.Sources = append(in.Sources, billing.LetSource{Kind: src.Kind, ID: src.ID})
+		}
+		return billing.MoveSources(ctx, d.Book, book.Console, v.ID, in)
+	}
+	_, err = move(v, nil, v.Sources...)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "join the two instead")
+	_, err = move(v, &v, v.Sources[0])
+	apptest.Refusal(t, err, refuse.KindInvalid, "to", "on that draft already")
+	moved, err := move(v, nil, v.Sources[0])
+	require.NoError(t, err)
+	assert.Equal(t, []string{"100.00", "amount"}, []string{moved.To.Subtotal, moved.To.Sources[0].Way})
+	assert.Len(t, moved.From.Sources, len(v.Sources)-1)
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
+	_, err = move(v, nil, v.Sources[1])
+	apptest.Refusal(t, err, refuse.KindConflict, "", "has changed since")
+	_, err = move(moved.From, &moved.To, v.Sources[0])
+	apptest.Refusal(t, err, refuse.KindConflict, "", "is not on the draft any more")
+
+	// The rest of what was moved goes onto the first draft: the two can't be put together then.
+	rest, err := d.choose(moved.From, billing.PartOf{Kind: part.Kind, ID: part.ID, Way: "rest"})
+	require.NoError(t, err)
+	_, err = move(d.draftOf(moved.To.ID), &rest, v.Sources[0])
+	apptest.Refusal(t, err, refuse.KindConflict, "", "the same work")
+	rest, err = d.choose(rest, billing.PartOf{Kind: part.Kind, ID: part.ID, Way: "none"})
+	require.NoError(t, err)
+	joined, err := billing.JoinDrafts(ctx, d.Book, book.Console, rest.ID, billing.Joining{
+		Version: rest.Version, Drafts: []billing.JoinedDraft{{ID: moved.To.ID, Version: d.draftOf(moved.To.ID).Version}},
+	})
+	require.NoError(t, err)
+	assert.Equal(t, total, joined.Total)
+	apptest.Verified(t, d.Book)
+}

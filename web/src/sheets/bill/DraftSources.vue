@@ -7,6 +7,7 @@ import { counted, billedNames, less, shortDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import DepositsOn from './DepositsOn.vue'
 import HeadForm, { headOf } from './HeadForm.vue'
+import MoveForm from './MoveForm.vue'
 import PartForm from './PartForm.vue'
 import TypedForm from './TypedForm.vue'
 import { useDraft, type Head } from './draft'
@@ -16,7 +17,11 @@ import { partOf, rowsOf, told, type DraftRow, type Part, type Typed } from './pa
  * What can go on a draft: each work, how much of it is billed, and what becomes of the rest; and what is typed on it. Until it is issued all
  * of it can be undone.
  */
-const props = defineProps<{ invoice: Schema['InvoiceView'] }>()
+const props = defineProps<{
+  invoice: Schema['InvoiceView']
+  /** The other drafts of the customer. */
+  others: Schema['DraftRow'][]
+}>()
 const draft = useDraft(() => props.invoice)
 const { busy, said } = draft
 const undo = useUndo()
@@ -25,6 +30,8 @@ const opened = ref('')
 const chosen = ref<(string | number)[]>([])
 const picked = computed(() => rows.value.filter((r) => r.typed === undefined && chosen.value.includes(r.key)))
 const many = ref(false)
+const moving = ref(false)
+const onIt = computed(() => picked.value.filter((r) => r.on))
 /** What is typed anew. */
 const adding = ref<Typed>()
 const heading = ref(false)
@@ -33,6 +40,7 @@ const discount = (): Typed => ({ kind: 'discount', text: 'Discount', percent: ''
 function close() {
   opened.value = ''
   many.value = false
+  moving.value = false
   adding.value = undefined
   heading.value = false
 }
@@ -61,6 +69,10 @@ function did(view: Schema['InvoiceView'], parts: Part[]) {
     send: () => put(parts),
     back: () => put(was),
   })
+  close()
+  chosen.value = []
+}
+function movedOff() {
   close()
   chosen.value = []
 }
@@ -171,6 +183,9 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
         <v-btn class="small" :disabled="busy" @click="set(picked, 'rest')">Bill {{ picked.length }}</v-btn>
         <v-btn class="small" :disabled="busy" @click="set(picked, 'none')">Take off</v-btn>
         <v-btn class="small" @click="many = true">Change {{ picked.length }}</v-btn>
+        <v-btn v-if="onIt.length" class="small" :aria-expanded="moving" @click="moving = !moving"
+          >Move {{ onIt.length }}</v-btn
+        >
       </template>
       <template v-else>
         <template v-if="!invoice.isDeposit">
@@ -195,6 +210,14 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
         @close="adding = undefined"
       />
       <DepositsOn v-if="!invoice.isDeposit && invoice.deposits?.length" :invoice="invoice" :draft="draft" />
+      <MoveForm
+        v-if="moving && onIt.length"
+        :rows="onIt"
+        :others="others"
+        :draft="draft"
+        @done="movedOff"
+        @close="moving = false"
+      />
       <PartForm
         v-if="many && picked.length"
         :key="chosen.join()"

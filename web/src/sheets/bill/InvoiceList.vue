@@ -293,7 +293,12 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
         >
         <template #trail="{ row }"><Trail :trail="row.trail" kind="invoice" :ids="[row.id]" /></template>
       </Ledger>
-      <DraftSources v-if="invoice?.status === 'draft' && !invoice.release" :invoice="invoice" class="work" />
+      <DraftSources
+        v-if="invoice?.status === 'draft' && !invoice.release"
+        :invoice="invoice"
+        :others="rows.filter((r) => r.id !== invoice!.id && r.customer === invoice!.customerName)"
+        class="work"
+      />
       <IssuedSources v-else-if="invoice && !invoice.release" :invoice="invoice" class="list" />
     </section>
     <section v-if="rows.length" class="desktop">

@@ -7,6 +7,8 @@ import type { Part, Typed } from './parts'
 type View = Schema['InvoiceView']
 export type Head = Omit<Schema['DraftHead'], 'version'>
 
+type Work = Schema['LetSource']
+
 /** A change of a draft: what is sent, and what is sent to take it back. */
 export interface Change {
   what: string
@@ -38,6 +40,35 @@ export function useDraft(invoice: () => View) {
       client.PUT('/api/invoices/{id}/deposits', { ...on(), body: { version: version(), deposits: [{ id, amount }] } }),
     )
 
+  const seen = (id: number) => ({ id, version: queries.getQueryData<View>(['invoice', id])!.version })
+  /** Moves work from one draft to another, or onto one of its own; both are shown as they have become. */
+  async function moved(from: number, sources: Work[], to?: { id: number; version: number }) {
+    const { version } = seen(from)
+    const both = await answered(
+      client.POST('/api/invoices/{id}/move', { params: { path: { id: from } }, body: { version, to, sources } }),
+    )
+    show(both.from)
+    show(both.to)
+    return both
+  }
+  /** Moves work from this draft, remembered with how it comes back. */
+  async function move(sources: Work[], to?: { id: number; version: number }) {
+    const id = invoice().id
+    let last: View
+    const send = async () => {
+      const both = await moved(id, sources, to && (last ? seen(to.id) : to))
+      last = both.to
+      return both.from
+    }
+    const back = async () =>
+      to
+        ? (await moved(to.id, sources, seen(id))).to
+        : answered(
+            client.POST('/api/invoices/{id}/join', { ...on(), body: { version: version(), drafts: [seen(last.id)] } }),
+          )
+    return { view: await send(), send, back }
+  }
+
   const show = (view: View) => queries.setQueryData(['invoice', view.id], view)
   async function run(send: () => Promise<View>) {
     const view = await doing.act(send)
@@ -49,5 +80,5 @@ export function useDraft(invoice: () => View) {
     show(view)
     undo.did({ what, undo: () => void run(back), redo: () => void run(send) })
   }
-  return { ...doing, latest, parts, lines, head, deposit, did }
+  return { ...doing, latest, parts, lines, head, deposit, move, did }
 }
