@@ -656,6 +656,28 @@ func TestADepositIsAskedForPaidAndApplied(t *testing.T) {
 	u.sees("380.00")
 }
 
+// Ready is narrowed by age, and only some kinds of a job are billed: the others stay ready.
+func TestSomeKindsOfWhatHasWaitedAreBilled(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill")
+	rows := func(n int) error {
+		return u.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label="Ready to bill"] tbody tr[data-row]').length === %d`, n))
+	}
+	u.must(u.See(`[aria-label="Ready to bill"]`), rows(4))
+	u.must(u.Type(`input[aria-label="Ready at least"]`, "60000"), rows(1))
+	u.must(u.Click(`[aria-label="Kinds that are billed"] button:nth-child(2)`)) // material
+	u.accessible("what is ready, narrowed")
+	u.must(u.Press("Choose all"))
+	u.sees("1 job chosen", "4,238.47")
+	u.must(u.Press("Make 1 draft"), u.See(".invoice .due"))
+	due, err := u.Text(`[data-total="subtotal"]`)
+	u.must(err)
+	assert.Equal(t, "4,238.47", due)
+	u.open("/bill")
+	u.must(u.See(`[aria-label="Ready to bill"]`))
+	u.sees("4,238.47 of it on a draft", "61,758.00")
+}
+
 // Two drafts of one customer become one, and the next one begins in the detail that the customer was shown last.
 func TestDraftsOfACustomerBecomeOne(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)

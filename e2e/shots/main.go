@@ -146,6 +146,12 @@ func shots(week, paper string) []shot {
 				p.ClickIn(`[aria-label="Not ready yet"] tr`, "Over the limit", "button"), p.See(".held input"),
 				p.Click(".held label:last-child input"))
 		}},
+		{name: "bill-move", asked: true, path: "/bill?list=drafts", see: `[aria-label="What can go on it"] tbody tr[data-row]`, do: func(
+			p *browser.Page,
+		) error {
+			row := `[aria-label="What can go on it"] tbody tr[data-row]:nth-child(`
+			return errors.Join(p.Click(row+`2) input`), p.Click(row+`3) input`), p.Press("Move 2"))
+		}},
 		{name: "bill-credit", asked: true, path: "/bill?list=issued&span=all", see: `.invoice .due`, do: func(p *browser.Page) error {
 			row := `[aria-label="What can be credited"] tbody tr[data-row]`
 			return errors.Join(

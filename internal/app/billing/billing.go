@@ -4,6 +4,7 @@ package billing
 import (
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 
 	"jarvo/internal/app/book"
@@ -17,10 +18,11 @@ import (
 
 // NewDrafts asks for drafts of all that is ready to bill.
 type NewDrafts struct {
-	Key     string  `json:"key" doc:"made by the client, so that a retry makes nothing twice"`
-	Jobs    []int64 `json:"jobs" maxItems:"5000" doc:"ids of the jobs to bill"`
-	Through string  `json:"through" format:"date" doc:"work up to this date, inclusive"`
-	Date    string  `json:"date" format:"date" doc:"the invoices' date"`
+	Key     string   `json:"key" doc:"made by the client, so that a retry makes nothing twice"`
+	Jobs    []int64  `json:"jobs" maxItems:"5000" doc:"ids of the jobs to bill"`
+	Kinds   []string `json:"kinds,omitempty" maxItems:"20" doc:"of what; absent: all, and instalments that have come due"`
+	Through string   `json:"through" format:"date" doc:"work up to this date, inclusive"`
+	Date    string   `json:"date" format:"date" doc:"the invoices' date"`
 }
 
 // MakeDrafts makes a draft a job, or one a customer where the customer wants it so, of all that is
@@ -29,7 +31,10 @@ func MakeDrafts(ctx context.Context, b *book.Book, actor book.Actor, in NewDraft
 	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) ([]DraftRow, error) {
 		return book.Once(s, "drafts", in.Key, in, func() ([]DraftRow, error) {
 			c := s.Checks()
-			run := billRun{through: c.Date("through", in.Through), date: c.Date("date", in.Date), jobs: in.Jobs}
+			run := billRun{through: c.Date("through", in.Through), date: c.Date("date", in.Date), jobs: in.Jobs, kinds: in.Kinds}
+			for i, kind := range in.Kinds {
+				c.OneOf(fmt.Sprintf("kinds[%d]", i), kind, TypedCategories...)
+			}
 			if len(in.Jobs) == 0 {
 				c.Add("jobs", "choose at least one job")
 			}
@@ -92,7 +97,8 @@ func Run(
 
 type billRun struct {
 	through, date calendar.Date
-	jobs          []int64 // nil: every job
+	jobs          []int64  // nil: every job
+	kinds         []string // nil: of all
 }
 
 type readyJob struct {
@@ -156,6 +162,9 @@ func makeDraft(s *book.Session, jobs []readyJob, run billRun) (int64, error) {
 		return 0, err
 	}
 	due, err := dueInstalments(s, ids, run.through)
+	if len(run.kinds) > 0 {
+		sources, due = slices.DeleteFunc(sources, func(src drafting.DraftSource) bool { return !slices.Contains(run.kinds, src.Category) }), nil
+	}
 	if err != nil || len(sources)+len(due) == 0 {
 		return 0, err
 	}

@@ -314,3 +314,22 @@ func TestWorkIsMovedToAnotherDraft(t *testing.T) {
 	assert.Equal(t, total, joined.Total)
 	apptest.Verified(t, d.Book)
 }
+
+// A bill run takes only the kinds that are chosen; the others stay ready.
+func TestSomeKindsAreBilled(t *testing.T) {
+	d := newDesk(t, taxed())
+	run := func(kinds ...string) ([]billing.DraftRow, error) {
+		return billing.MakeDrafts(ctx, d.Book, book.Console, billing.NewDrafts{
+			Jobs: d.jobs, Kinds: kinds, Through: "2027-01-01", Date: "2025-03-31",
+		})
+	}
+	_, err := run("beer")
+	apptest.Refusal(t, err, refuse.KindInvalid, "kinds[0]", "beer")
+	_, err = run("mileage")
+	apptest.Refusal(t, err, refuse.KindConflict, "", "nothing of this is ready")
+	made, err := run("material")
+	require.NoError(t, err)
+	assert.Equal(t, "300.00", made[0].Subtotal)
+	assert.Equal(t, "552.33", d.ready(), "the labour waits")
+	apptest.Verified(t, d.Book)
+}

@@ -4680,6 +4680,8 @@ export interface components {
             jobs: number[] | null;
             /** @description made by the client, so that a retry makes nothing twice */
             key: string;
+            /** @description of what; absent: all, and instalments that have come due */
+            kinds?: string[] | null;
             /**
              * Format: date
              * @description work up to this date, inclusive

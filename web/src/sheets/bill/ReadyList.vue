@@ -1,58 +1,78 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import { useAct } from '@/book/act'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
 import { addressOf } from '@/parts/addresses'
 import Amount from '@/parts/Amount.vue'
+import FigureInput from '@/parts/FigureInput.vue'
 import Ledger from '@/parts/Ledger.vue'
 import { counted, figure, inWords, kindNames, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import DepositList from './DepositList.vue'
 import HeldWork from './HeldWork.vue'
 import RetainedList from './RetainedList.vue'
+import { useBillRun } from './billRun'
 import StageList from './StageList.vue'
 
 /** What is ready to bill, a row a job, and what is not ready with its reason. */
 const props = defineProps<{ bill: Schema['BillSheet'] }>()
 const scope = useScope()
 const footing = useFooting()
-const { busy, said, act, once } = useAct('everything')
-const kinds = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage']
+const kinds = ['labour', 'material', 'equipment', 'subcontract', 'expense', 'mileage'] as const
+type Kind = (typeof kinds)[number]
 const chosen = ref<(string | number)[]>([])
 const ready = computed(() => props.bill.ready ?? [])
-const picked = computed(() => ready.value.filter((r) => chosen.value.includes(r.jobId)))
+/** Only what has waited so long, or comes to so much, is shown. */
+const atLeast = ref({ days: '', amount: '' })
+const shown = computed(() =>
+  ready.value.filter(
+    (r) =>
+      r.ageDays >= (Number(atLeast.value.days) || 0) &&
+      (!atLeast.value.amount || Number(r.total) >= (Number(atLeast.value.amount) || 0)),
+  ),
+)
+const picked = computed(() => shown.value.filter((r) => chosen.value.includes(r.jobId)))
 
+/** Only these kinds are billed; none chosen is all of them, and instalments. */
+const only = ref<Kind[]>([])
+/** What of a job is billed: of the chosen kinds. */
+const toBill = (r: Row) => (only.value.length ? sumOf(only.value.map((k) => r.kinds?.[k] ?? '0')) : r.total)
 watchEffect(() => {
   const some = picked.value.length
   footing.show(some ? `${counted(some, 'job')} chosen` : `${counted(ready.value.length, 'job')} ready`, [
-    { label: 'Ready to bill', value: some ? sumOf(picked.value.map((r) => r.total)) : props.bill.totals.ready },
+    { label: 'Ready to bill', value: some ? sumOf(picked.value.map(toBill)) : props.bill.totals.ready },
     { label: 'On drafts', value: props.bill.totals.drafts },
     { label: 'Issued', value: props.bill.totals.issued },
     { label: 'Balance', value: props.bill.totals.balance },
     { label: 'Overdue', value: props.bill.totals.overdue },
   ])
 })
+const there = computed(() => kinds.filter((k) => ready.value.some((r) => r.kinds?.[k])))
+const toggle = (kind: Kind) =>
+  (only.value = only.value.includes(kind) ? only.value.filter((k) => k !== kind) : [...only.value, kind])
+const run = useBillRun()
+const { busy, said, act } = run
 async function make() {
-  const body = {
-    jobs: jobs.value,
+  const made = await run.make([...picked.value, ...due.value], {
+    kinds: only.value,
     through: scope.to.value || scope.today.value,
     date: scope.today.value,
-  }
-  const drafts = await once(body, (keyed) => answered(client.POST('/api/bill/drafts', { body: keyed })))
-  if (!drafts) return
-  chosen.value = []
-  chosenStages.value = []
-  await scope.change({ list: 'drafts', open: String(drafts.at(-1)?.id ?? '') })
+  })
+  const left = (id: string | number) => !made.jobs.includes(Number(id))
+  chosen.value = chosen.value.filter(left)
+  chosenStages.value = chosenStages.value.filter(left)
+  if (made.all) await scope.change({ list: 'drafts', open: made.last })
 }
 /** Jobs with a fixed price, and what of it comes next. */
 const stages = computed(() => props.bill.stages ?? [])
 const chosenStages = ref<(string | number)[]>([])
-const due = computed(() => stages.value.filter((s) => s.ready && chosenStages.value.includes(s.jobId)))
+const due = computed(() =>
+  stages.value.filter((s) => s.ready && !only.value.length && chosenStages.value.includes(s.jobId)),
+)
 const jobs = computed(() => [...new Set([...picked.value.map((r) => r.jobId), ...due.value.map((s) => s.jobId)])])
 function chooseAll() {
-  chosen.value = ready.value.map((r) => r.jobId)
+  chosen.value = shown.value.map((r) => r.jobId)
   chosenStages.value = stages.value.filter((s) => s.ready).map((s) => s.jobId)
 }
 const letGo = (jobId: number) => act(() => answered(client.POST('/api/holds/let-go', { body: { jobId } })))
@@ -155,6 +175,9 @@ const overKey = computed(() => {
       <v-btn class="go" :loading="busy" :disabled="!jobs.length" @click="make"
         >Make {{ jobs.length || '' }} {{ jobs.length === 1 ? 'draft' : 'drafts' }}</v-btn
       >
+      <span v-if="run.of.value > 1" class="soft" role="status"
+        >{{ run.done.value }} of {{ counted(run.of.value, 'customer') }}</span
+      >
     </Teleport>
     <Ledger
       v-model:chosen="chosen"
@@ -163,11 +186,25 @@ const overKey = computed(() => {
       class="ready"
       of="job"
       :columns="columns"
-      :rows="ready"
+      :rows="shown"
       :row-key="(r) => r.jobId"
       :row-name="(r) => `job ${r.job}`"
       chooses
     >
+      <template #tools>
+        <label class="least"
+          >waiting <FigureInput v-model="atLeast.days" aria-label="Days waiting at least" class="few" /> days</label
+        >
+        <label class="least"
+          >from <FigureInput v-model="atLeast.amount" aria-label="Ready at least" class="few"
+        /></label>
+        <span v-if="there.length > 1" class="words kinds" role="group" aria-label="Kinds that are billed">
+          <button v-for="k in there" :key="k" :aria-pressed="only.includes(k)" @click="toggle(k)">
+            {{ kindNames[k] }}
+          </button>
+          <span class="soft">{{ only.length ? 'only' : 'bills all kinds' }}</span>
+        </span>
+      </template>
       <template #job="{ row }">
         <router-link :to="`/jobs/${row.job}`" class="two"
           ><span
@@ -234,6 +271,20 @@ const overKey = computed(() => {
 .ready {
   flex: 4 0 0;
   min-height: 15.5rem;
+}
+.least {
+  color: var(--ink-soft);
+  white-space: nowrap;
+}
+.few {
+  width: 4rem;
+  height: 1.625rem;
+  border: 0;
+  border-bottom: 1px solid var(--ink-soft);
+  background: none;
+}
+.kinds {
+  gap: 4px 10px;
 }
 .beside {
   margin-left: 12px;
