@@ -697,9 +697,25 @@ func TestDraftsOfACustomerBecomeOne(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, sheet.Drafts, 2, "the one there was, and this")
 
-	// A source is moved to a draft of its own, and comes back.
+	// Two sources are billed at an amount for both, which is taken back.
 	list := `[aria-label="What can go on it"] tbody tr[data-row]`
-	u.must(u.See(list), u.Click(list+`:nth-child(2) input`), u.Press("Move 1"))
+	u.must(u.See(list), u.Click(list+`:nth-child(2) input`), u.Click(list+`:nth-child(3) input`), u.Press("Change 2"))
+	subtotal := func() string {
+		text, err := u.Text(`[data-total="subtotal"]`)
+		u.must(err)
+		return text
+	}
+	whole := subtotal()
+	u.fill("Bill 2 sources", "Bill", "amount")
+	u.fill("Bill 2 sources", "Amount", "100")
+	u.fill("Bill 2 sources", "Why", "a round sum")
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Bill 2 sources"]')`))
+	assert.NotEqual(t, whole, subtotal())
+	u.must(u.Chord(chromedp.ModifierCtrl, "z"))
+	u.must(u.Until(fmt.Sprintf(`document.querySelector('[data-total="subtotal"]').innerText === %q`, whole)))
+
+	// A source is moved to a draft of its own, and comes back.
+	u.must(u.Click(list+`:nth-child(2) input`), u.Press("Move 1"))
 	u.must(u.See(`form[aria-label="Move 1 source"]`))
 	u.accessible("work that is moved")
 	drafted := func(n int) error {

@@ -22,7 +22,7 @@ type PartOf struct {
 	Kind   string `json:"kind"`
 	ID     int64  `json:"id"`
 	Way    string `json:"way" doc:"none: it is not on this draft; hold: nor on the next ones, until it is let go"`
-	Value  string `json:"value,omitempty" doc:"hours, quantity, percent or amount, by the way"`
+	Value  string `json:"value,omitempty" doc:"hours, quantity, percent, amount or rate an hour, by the way"`
 	Rest   string `json:"rest,omitempty" doc:"what becomes of what is left; absent: it waits for a later invoice"`
 	Down   string `json:"down,omitempty" doc:"how much of what is left is written down; absent: all of it"`
 	Reason string `json:"reason,omitempty" doc:"why it is written up or down, or held"`
@@ -30,8 +30,9 @@ type PartOf struct {
 
 // DraftParts change some of the parts that a draft bills, on the version that was seen.
 type DraftParts struct {
-	Version int64    `json:"version" doc:"as it was seen"`
-	Parts   []PartOf `json:"parts" minItems:"1" maxItems:"5000"`
+	Version  int64    `json:"version" doc:"as it was seen"`
+	Parts    []PartOf `json:"parts" minItems:"1" maxItems:"5000"`
+	Together string   `json:"together,omitempty" doc:"an amount for all of them, spread over what there is to bill of each; their way is amount"`
 }
 
 // The kinds of sources, the ways in which work is not on a draft, and what becomes of what is left.
@@ -40,6 +41,7 @@ const (
 	line     = "cost_line"
 	offDraft = "none"
 	onHold   = "hold"
+	atRate   = "rate" // an amount: so much an hour
 	waits    = "later"
 	goesDown = "down"
 )
@@ -49,7 +51,7 @@ var (
 	SourceKinds = []string{hours, line}
 	PartWays    = []string{
 		string(billing.TheRest), string(billing.ByHours), string(billing.ByQuantity), string(billing.ByPercent), string(billing.ByAmount),
-		offDraft, onHold,
+		atRate, offDraft, onHold,
 	}
 	Rests = []string{waits, goesDown}
 )
@@ -60,6 +62,11 @@ func Choose(ctx context.Context, b *book.Book, actor book.Actor, draftID int64, 
 		d := &parting{Session: s, draft: *draft, checks: s.Checks()}
 		if err := d.load(); err != nil {
 			return err
+		}
+		if in.Together != "" {
+			if err := d.spread(in); err != nil {
+				return err
+			}
 		}
 		for i, p := range in.Parts {
 			if err := d.part(fmt.Sprintf("parts[%d].", i), p); err != nil {
@@ -115,6 +122,41 @@ func isOf(p PartOf) func(drafting.DraftSource) bool {
 	}
 }
 
+// find is where a piece of work is on the draft or, below 0 there, among what could be on it.
+func (d *parting) find(p PartOf) (on, free int, err error) {
+	if on = slices.IndexFunc(d.on, isOf(p)); on >= 0 {
+		return on, -1, nil
+	}
+	if d.free == nil {
+		d.free, err = drafting.Offered(d.Session, jobsOf(d.on))
+	}
+	return -1, slices.IndexFunc(d.free, isOf(p)), err
+}
+
+// spread gives each part its share of an amount for all of them, by what there is to bill of each.
+func (d *parting) spread(in DraftParts) error {
+	amount := form.Parsed(d.checks, "together", in.Together, d.checks.Currency.ParseAmount)
+	weights := make([]int64, len(in.Parts))
+	for i, p := range in.Parts {
+		on, free, err := d.find(p)
+		if err != nil {
+			return err
+		}
+		switch {
+		case p.Way != string(billing.ByAmount):
+			d.checks.Add(fmt.Sprintf("parts[%d].way", i), "an amount for all of them is billed of each as an amount")
+		case on >= 0:
+			weights[i] = int64(d.on[on].ToBill())
+		case free >= 0:
+			weights[i] = int64(d.free[free].Left)
+		}
+	}
+	for i, share := range money.Spread(amount, weights) {
+		in.Parts[i].Value = d.Money(share)
+	}
+	return nil
+}
+
 // part changes one part of the draft.
 func (d *parting) part(path string, p PartOf) error {
 	c := d.checks
@@ -126,18 +168,13 @@ func (d *parting) part(path string, p PartOf) error {
 		return nil
 	}
 	d.done = append(d.done, p)
-	at, free := slices.IndexFunc(d.on, isOf(p)), -1
-	if at < 0 {
-		if d.free == nil {
-			var err error
-			if d.free, err = drafting.Offered(d.Session, jobsOf(d.on)); err != nil {
-				return err
-			}
-		}
-		if free = slices.IndexFunc(d.free, isOf(p)); free < 0 {
-			c.Add(path+"way", "this is not ready to bill any more; somebody else may have billed it")
-			return nil
-		}
+	at, free, err := d.find(p)
+	if err != nil {
+		return err
+	}
+	if at < 0 && free < 0 {
+		c.Add(path+"way", "this is not ready to bill any more; somebody else may have billed it")
+		return nil
 	}
 	if p.Way == offDraft || p.Way == onHold {
 		return d.takeOff(p, at, reason)
@@ -201,6 +238,11 @@ func (d *parting) putOn(src drafting.DraftSource) error {
 // choose sets how much of the work of a source the draft bills.
 func (d *parting) choose(path string, p PartOf, src drafting.DraftSource, reason string) error {
 	c := d.checks
+	if p.Way == atRate {
+		if err := d.rated(path, &p, src); err != nil || len(c.Fields) > 0 {
+			return err
+		}
+	}
 	typed := d.typed(path+"value", billing.Way(p.Way), p.Value)
 	if len(c.Fields) > 0 {
 		return nil
@@ -238,6 +280,23 @@ func (d *parting) choose(path string, p PartOf, src drafting.DraftSource, reason
 		"id": src.SourceID, "way": chosen.Way, "typed": chosen.Typed, "amount": part.Amount, "up": chosen.Up, "down": chosen.Down,
 		"all": chosen.AllDown, "reason": chosen.Reason,
 	}).Error
+}
+
+// rated makes an amount of a rate an hour for all the time of an entry.
+func (d *parting) rated(path string, p *PartOf, src drafting.DraftSource) error {
+	c := d.checks
+	rate := form.Parsed(c, path+"value", p.Value, form.ParseRate)
+	if src.EntryID == 0 || src.Others > 0 {
+		c.Add(path+"value", "a rate is typed for hours of which no other invoice bills a part; type an amount")
+		return nil
+	}
+	minutes, err := store.Value[money.Minutes](d.Tx, "SELECT minutes FROM time_entries WHERE id = ?", src.EntryID)
+	if err != nil {
+		return err
+	}
+	amount, err := c.Currency.ForTime(rate, money.One, minutes)
+	p.Way, p.Value = string(billing.ByAmount), d.Money(amount)
+	return err
 }
 
 // typed reads how much was typed, in the unit of the way.
@@ -307,7 +366,7 @@ func (p *PaperSource) chosen(s *book.Session, src drafting.DraftSource) {
 		p.Value = s.Money(money.Amount(src.Typed))
 	case billing.TheRest, billing.AsFits:
 	}
-	toBill := src.Left + src.Was.Amount - src.Was.Up + src.Was.Down
+	toBill := src.ToBill()
 	p.ToBill = s.Money(toBill)
 	p.Later, p.Up, p.Down = orBlank(s, toBill+src.Up-src.Amount-src.Down), orBlank(s, src.Up), orBlank(s, src.Down)
 }

@@ -333,3 +333,31 @@ func TestSomeKindsAreBilled(t *testing.T) {
 	assert.Equal(t, "552.33", d.ready(), "the labour waits")
 	apptest.Verified(t, d.Book)
 }
+
+// A group of sources is billed at an amount for all of it, and hours at a rate: what that is less or more is written down or up.
+func TestAGroupIsBilledAtAnAmountAndHoursAtARate(t *testing.T) {
+	d := newDesk(t, taxed())
+	v := d.draft()
+	parts := make([]billing.PartOf, len(v.Sources))
+	for i, src := range v.Sources {
+		parts[i] = billing.PartOf{Kind: src.Kind, ID: src.ID, Way: "amount", Rest: "down", Reason: "a round sum"}
+	}
+	together := func(amount string) (billing.InvoiceView, error) {
+		return billing.Choose(ctx, d.Book, book.Console, v.ID, billing.DraftParts{Version: v.Version, Parts: parts, Together: amount})
+	}
+	_, err := together("8oo")
+	apptest.Refusal(t, err, refuse.KindInvalid, "together", "8oo")
+	v, err = together("800")
+	require.NoError(t, err)
+	assert.Equal(t, "800.00", v.Subtotal) // of 852.33, by 245.48, 300.00 and 306.85
+	assert.Equal(t, []string{"230.41", "281.58", "288.01"}, []string{v.Sources[0].Amount, v.Sources[1].Amount, v.Sources[2].Amount})
+	assert.Equal(t, []string{"15.07", "18.42", "18.84"}, []string{v.Sources[0].Down, v.Sources[1].Down, v.Sources[2].Down})
+	rate := billing.PartOf{Kind: v.Sources[0].Kind, ID: v.Sources[0].ID, Way: "rate", Value: "65", Reason: "night work"}
+	v, err = d.choose(v, rate)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"260.00", "14.52", "amount"}, []string{v.Sources[0].Amount, v.Sources[0].Up, v.Sources[0].Way})
+	rate.Kind, rate.ID = v.Sources[1].Kind, v.Sources[1].ID
+	_, err = d.choose(v, rate)
+	apptest.Refusal(t, err, refuse.KindInvalid, "parts[0].value", "type an amount")
+	apptest.Verified(t, d.Book)
+}

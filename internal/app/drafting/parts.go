@@ -181,3 +181,6 @@ func writeRuns(runs []billing.Run) string {
 	}
 	return strings.Join(texts, " ")
 }
+
+// ToBill is what there is to bill of the work of a part: what is left of it beside others, as it stood before it followed its work.
+func (d DraftSource) ToBill() money.Amount { return d.Left + d.Was.Amount - d.Was.Up + d.Was.Down }

@@ -3727,6 +3727,8 @@ export interface components {
         };
         DraftParts: {
             parts: components["schemas"]["PartOf"][] | null;
+            /** @description an amount for all of them, spread over what there is to bill of each; their way is amount */
+            together?: string;
             /**
              * Format: int64
              * @description as it was seen
@@ -5260,13 +5262,13 @@ export interface components {
              * @enum {string}
              */
             rest?: "later" | "down";
-            /** @description hours, quantity, percent or amount, by the way */
+            /** @description hours, quantity, percent, amount or rate an hour, by the way */
             value?: string;
             /**
              * @description none: it is not on this draft; hold: nor on the next ones, until it is let go
              * @enum {string}
              */
-            way: "rest" | "hours" | "quantity" | "percent" | "amount" | "none" | "hold";
+            way: "rest" | "hours" | "quantity" | "percent" | "amount" | "rate" | "none" | "hold";
         };
         PayBack: {
             /**

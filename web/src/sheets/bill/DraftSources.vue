@@ -61,12 +61,12 @@ onBeforeUnmount(undo.forget)
 
 const put = draft.parts
 /** How the work was billed before it was changed is remembered. */
-function did(view: Schema['InvoiceView'], parts: Part[]) {
+function did(view: Schema['InvoiceView'], parts: Part[], together = '') {
   const of = rows.value.filter((r) => parts.some((p) => r.typed === undefined && p.kind === r.kind && p.id === r.id))
   const was = of.map(partOf)
   draft.did(view, {
     what: of.length === 1 ? `billing ${of[0]!.text}` : `billing ${counted(of.length, 'source')}`,
-    send: () => put(parts),
+    send: () => put(parts, together),
     back: () => put(was),
   })
   close()

@@ -8,8 +8,11 @@ import { counted } from '@/parts/figures'
 import { partOf, type DraftRow, type Part } from './parts'
 
 /** How much of some work a draft bills, and what becomes of the rest. */
-const props = defineProps<{ rows: DraftRow[]; send: (parts: Part[]) => Promise<Schema['InvoiceView']> }>()
-const emit = defineEmits<{ done: [view: Schema['InvoiceView'], parts: Part[]]; close: [] }>()
+const props = defineProps<{
+  rows: DraftRow[]
+  send: (parts: Part[], together: string) => Promise<Schema['InvoiceView']>
+}>()
+const emit = defineEmits<{ done: [view: Schema['InvoiceView'], parts: Part[], together: string]; close: [] }>()
 
 type Model = {
   way: string
@@ -23,7 +26,8 @@ const ways = computed<[string, string][]>(() => [
   ...((one.value?.kind === 'time_entry' ? [['hours', 'some of the hours']] : []) as [string, string][]),
   ...((one.value?.kind === 'cost_line' ? [['quantity', 'some of the quantity']] : []) as [string, string][]),
   ['percent', 'a percentage'],
-  ...((one.value ? [['amount', 'an amount']] : []) as [string, string][]),
+  ['amount', one.value ? 'an amount' : 'an amount for all of them'],
+  ...((props.rows.every((r) => r.kind === 'time_entry') ? [['rate', 'at a rate an hour']] : []) as [string, string][]),
   ['off', 'nothing: write it off'],
   ['hold', 'nothing: hold it for later'],
   ['none', 'nothing: it stays ready'],
@@ -43,10 +47,12 @@ const form = useForm<Model, Schema['InvoiceView']>({
       reason: was?.reason ?? '',
     }
   },
-  send: (body) => props.send(partsOf(body)),
+  send: (body) => props.send(partsOf(body), together(body)),
   change: 'invoices',
-  done: (view, sent) => emit('done', view, partsOf(sent)),
+  done: (view, sent) => emit('done', view, partsOf(sent), together(sent)),
 })
+/** An amount for many is shared out by what there is to bill of each. */
+const together = (m: Model) => (!one.value && m.way === 'amount' ? m.value : '')
 const partsOf = (m: Model): Part[] =>
   props.rows.map(({ kind, id }) =>
     m.way === 'off'
@@ -55,19 +61,21 @@ const partsOf = (m: Model): Part[] =>
           kind,
           id,
           way: m.way as Part['way'],
-          value: valued(m) ? m.value : '',
+          value: valued(m) && !together(m) ? m.value : '',
           rest: (rested(m) ? m.rest : 'later') as Part['rest'],
           reason: m.reason,
         },
   )
-const valued = (m: Model) => ['hours', 'quantity', 'percent', 'amount'].includes(m.way)
+const valued = (m: Model) => ['hours', 'quantity', 'percent', 'amount', 'rate'].includes(m.way)
 const rested = (m: Model) => valued(m)
 const valueLabel = computed(
-  () => ({ hours: 'Hours', quantity: 'Quantity', percent: 'Percent', amount: 'Amount' })[form.model.way] ?? '',
+  () =>
+    ({ hours: 'Hours', quantity: 'Quantity', percent: 'Percent', amount: 'Amount', rate: 'An hour' })[form.model.way] ??
+    '',
 )
 const valueKind = computed(() => {
-  if (form.model.way === 'percent' || form.model.way === 'amount')
-    return form.model.way === 'amount' ? 'money' : 'percent'
+  if (form.model.way === 'percent') return 'percent'
+  if (form.model.way === 'amount' || form.model.way === 'rate') return 'money'
   return form.model.way === 'quantity' ? 'number' : 'text'
 })
 const why = (field: string) =>
@@ -89,7 +97,7 @@ const why = (field: string) =>
       name="value"
       :kind="valueKind"
       size="short"
-      :wrong="why('value')"
+      :wrong="why('value') || form.wrong.together"
     />
     <FormField
       v-if="rested(form.model)"

@@ -28,8 +28,8 @@ export function useDraft(invoice: () => View) {
   const on = () => ({ params: { path: { id: invoice().id } } })
   const version = () => latest().version
 
-  const parts = (parts: Part[]) =>
-    answered(client.PUT('/api/invoices/{id}/parts', { ...on(), body: { version: version(), parts } }))
+  const parts = (parts: Part[], together = '') =>
+    answered(client.PUT('/api/invoices/{id}/parts', { ...on(), body: { version: version(), parts, together } }))
   const lines = (lines: Typed[]) =>
     answered(client.PUT('/api/invoices/{id}/lines', { ...on(), body: { version: version(), lines } }))
   const head = (head: Head) =>
