@@ -60,7 +60,7 @@ var (
 func Choose(ctx context.Context, b *book.Book, actor book.Actor, draftID int64, in DraftParts) (InvoiceView, error) {
 	return changeDraft(ctx, b, actor, draftID, in.Version, func(s *book.Session, draft *store.Invoice) error {
 		d := &parting{Session: s, draft: *draft, checks: s.Checks()}
-		if err := d.load(); err != nil {
+		if err := d.load(in.Parts); err != nil {
 			return err
 		}
 		if in.Together != "" {
@@ -94,7 +94,8 @@ type parting struct {
 	done   []PartOf               // what was changed so far
 }
 
-func (d *parting) load() (err error) {
+// load reads the parts that are to be changed.
+func (d *parting) load(parts []PartOf) (err error) {
 	asks, err := store.Value[int64](d.Tx, asksForDeposit, d.draft.ID)
 	if err == nil && asks != 0 {
 		err = refuse.Conflict("a deposit is asked for on an invoice of its own; bill the work on another and apply it there")
@@ -102,18 +103,12 @@ func (d *parting) load() (err error) {
 	if err != nil {
 		return err
 	}
-	d.on, err = drafting.SourcesOf(d.Session, d.draft)
-	return err
-}
-
-func jobsOf(sources []drafting.DraftSource) []int64 {
-	var jobs []int64
-	for _, src := range sources {
-		if !slices.Contains(jobs, src.JobID) {
-			jobs = append(jobs, src.JobID)
-		}
+	of := map[string][]int64{}
+	for _, p := range parts {
+		of[p.Kind] = append(of[p.Kind], p.ID)
 	}
-	return jobs
+	d.on, err = drafting.Some(d.Session, d.draft, of[hours], of[line])
+	return err
 }
 
 func isOf(p PartOf) func(drafting.DraftSource) bool {
@@ -128,7 +123,13 @@ func (d *parting) find(p PartOf) (on, free int, err error) {
 		return on, -1, nil
 	}
 	if d.free == nil {
-		d.free, err = drafting.Offered(d.Session, jobsOf(d.on))
+		jobs, err := store.Query[int64](d.Tx, jobsOnInvoice, d.draft.ID)
+		if err != nil {
+			return 0, 0, err
+		}
+		if d.free, err = drafting.Offered(d.Session, jobs); err != nil {
+			return 0, 0, err
+		}
 	}
 	return -1, slices.IndexFunc(d.free, isOf(p)), err
 }
@@ -332,7 +333,7 @@ func WithOffered(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	if err != nil || view.Status != store.Draft || view.IsDeposit {
 		return view, err
 	}
-	on, err := store.Query[int64](s.Tx, "SELECT job_id FROM invoice_jobs WHERE invoice_id = ?", invoiceID)
+	on, err := store.Query[int64](s.Tx, jobsOnInvoice, invoiceID)
 	if err != nil {
 		return view, err
 	}

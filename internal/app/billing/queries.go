@@ -279,6 +279,8 @@ const depositRows = `SELECT d.deposit_id, d.asked, d.credited, d.applied, d.draf
 const draftsApplying = `SELECT a.invoice_id FROM applied_deposits a JOIN invoices i ON i.id = a.invoice_id
   WHERE a.deposit_id = ? AND i.status = 'draft'`
 
+const jobsOnInvoice = `SELECT job_id FROM invoice_jobs WHERE invoice_id = ?`
+
 // asksForDeposit says whether a draft asks for a deposit.
 const asksForDeposit = `SELECT count(*) FROM typed_lines WHERE invoice_id = ? AND kind = 'deposit'`
 

@@ -136,6 +136,19 @@ func SourcesOf(s *book.Session, invoice store.Invoice) ([]DraftSource, error) {
 	if err != nil {
 		return nil, err
 	}
+	return followed(s, invoice, sources)
+}
+
+// Some are those of them that bill some entries or cost lines.
+func Some(s *book.Session, invoice store.Invoice, entries, lines []int64) ([]DraftSource, error) {
+	sources, err := store.Query[DraftSource](s.Tx, someSources, map[string]any{"invoice": invoice.ID, "entries": entries, "lines": lines})
+	if err != nil {
+		return nil, err
+	}
+	return followed(s, invoice, sources)
+}
+
+func followed(s *book.Session, invoice store.Invoice, sources []DraftSource) (_ []DraftSource, err error) {
 	for i := range sources {
 		sources[i].Was = sources[i].kept()
 		sources[i].Was.Charge = sources[i].KeptCharge
@@ -282,29 +295,31 @@ func layLines(s *book.Session, draft *store.Invoice, sources []DraftSource) erro
 	if err != nil {
 		return err
 	}
-	for position, line := range lines {
-		row := store.InvoiceLine{
-			InvoiceID: draft.ID, Position: position + 1, JobID: line.Job, Category: line.Category, Text: line.Text, Minutes: line.Minutes,
+	rows := make([]store.InvoiceLine, len(lines))
+	for at, line := range lines {
+		rows[at] = store.InvoiceLine{
+			InvoiceID: draft.ID, Position: at + 1, JobID: line.Job, Category: line.Category, Text: line.Text, Minutes: line.Minutes,
 			Quantity: line.Quantity, Unit: line.Unit, Rate: line.Rate, Amount: line.Amount,
 		}
 		if len(line.Sources) > 0 {
-			row.TypedLineID = store.Ref(sources[line.Sources[0]].TypedID)
+			rows[at].TypedLineID = store.Ref(sources[line.Sources[0]].TypedID)
 		}
-		if err := s.Create(&row).Error; err != nil {
+	}
+	if len(rows) > 0 {
+		if err := s.CreateInBatches(&rows, 50).Error; err != nil {
 			return err
 		}
-		if row.TypedLineID != nil {
-			continue
-		}
-		ids := make([]int64, len(line.Sources))
-		for i, at := range line.Sources {
-			ids[i] = sources[at].SourceID
-		}
-		for chunk := range slices.Chunk(ids, 500) {
-			if err := s.Exec("UPDATE invoice_sources SET invoice_line_id = ? WHERE id IN ?", row.ID, chunk).Error; err != nil {
-				return err
+	}
+	var on [][]any
+	for at, line := range lines {
+		for _, src := range line.Sources {
+			if sources[src].TypedID == 0 {
+				on = append(on, []any{rows[at].ID, sources[src].SourceID})
 			}
 		}
+	}
+	if err := store.UpdateMany(s.Tx, "invoice_sources", []string{"invoice_line_id"}, []string{"id"}, on); err != nil {
+		return err
 	}
 	for _, src := range sources {
 		if src.TypedID != 0 || src.kept() == src.Was {

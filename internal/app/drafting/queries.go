@@ -28,10 +28,15 @@ const chosenColumns = `SELECT i.id AS source_id, i.charge AS kept_charge, i.amou
   i.all_down, i.reason, i.part,
   (SELECT count(*) FROM invoice_sources o WHERE o.%[1]s = i.%[1]s AND o.released = 0) - 1 AS others, `
 
-var invoiceSources = fmt.Sprintf(chosenColumns, "entry_id") + entrySource + `
-  FROM invoice_sources i JOIN time_entries x ON x.id = i.entry_id` + entryJoins + ` WHERE i.invoice_id = @invoice
-UNION ALL ` + fmt.Sprintf(chosenColumns, "cost_line_id") + lineSource + `
-  FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id` + lineJoins + ` WHERE i.invoice_id = @invoice` + sourceOrder
+// invoiceSources are all that an invoice bills, someSources that of some entries and cost lines.
+var (
+	invoiceSources = hoursOnInvoice + "UNION ALL " + linesOnInvoice + sourceOrder
+	someSources    = hoursOnInvoice + "AND i.entry_id IN @entries UNION ALL " + linesOnInvoice + "AND i.cost_line_id IN @lines" + sourceOrder
+	hoursOnInvoice = fmt.Sprintf(chosenColumns, "entry_id") + entrySource + `
+  FROM invoice_sources i JOIN time_entries x ON x.id = i.entry_id` + entryJoins + ` WHERE i.invoice_id = @invoice `
+	linesOnInvoice = fmt.Sprintf(chosenColumns, "cost_line_id") + lineSource + `
+  FROM invoice_sources i JOIN cost_lines x ON x.id = i.cost_line_id` + lineJoins + ` WHERE i.invoice_id = @invoice `
+)
 
 // typedLines are what was typed on an invoice, discounts apart.
 const typedLines = `SELECT x.id AS typed_id, ` + sourceColumns + `x.phase_id, x.category, i.date, x.amount, x.amount AS charge, x.quantity,
