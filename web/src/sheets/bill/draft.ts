@@ -29,7 +29,12 @@ export function useDraft(invoice: () => View) {
   const version = () => latest().version
 
   const parts = (parts: Part[], together = '') =>
-    answered(client.PUT('/api/invoices/{id}/parts', { ...on(), body: { version: version(), parts, together } }))
+    answered(
+      client.PUT('/api/invoices/{id}/parts', {
+        ...on(),
+        body: { version: version(), parts, ...(together && { together }) },
+      }),
+    )
   const lines = (lines: Typed[]) =>
     answered(client.PUT('/api/invoices/{id}/lines', { ...on(), body: { version: version(), lines } }))
   const head = (head: Head) =>
