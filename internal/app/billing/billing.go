@@ -284,6 +284,13 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 	if err := takeNumber(s, &draft); err != nil {
 		return draft, err
 	}
+	others, err := store.Query[int64](s.Tx, sameDeposits, draft.ID) // the tax on what they apply rests on what is open now
+	if err == nil {
+		err = drafting.RefreshDrafts(s, others)
+	}
+	if err != nil {
+		return draft, err
+	}
 	return draft, s.Record(
 		"issued", "invoice", draft.ID, nil, map[string]string{"number": draft.NumberText(), "dueNow": s.Money(draft.DueNow)},
 	)

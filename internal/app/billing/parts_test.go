@@ -197,7 +197,7 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 // Whatever is chosen on drafts that are made, changed, dropped, issued and credited, the charge of all work is what is billed, drafted,
 // unbilled and written down less what is written up; and all of it is the same in another book.
 func TestRandomPartsLoseNothing(t *testing.T) {
-	dearer, credited, back := 0, 0, 0
+	dearer, credited, back, applied, moved := 0, 0, 0, 0, 0
 	for seed := range uint64(6) {
 		r := rand.New(rand.NewPCG(seed, 35))
 		hours, lines := "ref,worker,date,job,hours\n", "document,line,category,description,quantity,unit_cost,job,markup\n"
@@ -207,8 +207,13 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 		}
 		d := newDesk(t, files(apptest.Files{
 			"time_entries.csv": hours, "cost_documents.csv": "ref,kind,date\nD1,receipt,2025-03-04\n", "cost_lines.csv": lines,
+			"tax_codes.csv": "code,component,percent,applies_to\nT,State,6.25,labour material deposit\n",
+			"jobs.csv":      "number,customer,name,tax_code\n101,HERON,Dock,T\n",
 		}))
-		var issued []int64
+		asked, err := d.ask("900.50")
+		require.NoError(t, err)
+		asked = d.issue(asked)
+		issued := []int64{asked.ID}
 		for range 8 {
 			made, err := billing.MakeDrafts(ctx, d.Book, book.Console, billing.NewDrafts{
 				Jobs: d.jobs, Through: fmt.Sprintf("2025-03-%02d", 2+r.IntN(12)), Date: "2025-03-31",
@@ -221,6 +226,19 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 			for range 10 {
 				if changed, err := d.choose(v, d.anyPart(r, v)); err == nil {
 					v = changed
+				}
+			}
+			if changed, err := d.apply(v, asked.ID, fmt.Sprintf("%d.%02d", r.IntN(300), r.IntN(100))); err == nil {
+				v = changed
+				applied++
+			}
+			if src := v.Sources[r.IntN(len(v.Sources))]; r.IntN(3) == 0 {
+				both, err := billing.MoveSources(ctx, d.Book, book.Console, v.ID, billing.Moving{
+					Version: v.Version, Sources: []billing.LetSource{{Kind: src.Kind, ID: src.ID}},
+				})
+				if err == nil {
+					v = both.From
+					moved++
 				}
 			}
 			if r.IntN(4) == 0 {
@@ -252,6 +270,8 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 	assert.Positive(t, dearer)
 	assert.Positive(t, credited)
 	assert.Positive(t, back)
+	assert.Positive(t, applied)
+	assert.Positive(t, moved)
 }
 
 // anyPart chooses something at random of what is on a draft or could be.

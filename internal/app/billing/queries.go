@@ -281,6 +281,10 @@ const draftsApplying = `SELECT a.invoice_id FROM applied_deposits a JOIN invoice
 
 const jobsOnInvoice = `SELECT job_id FROM invoice_jobs WHERE invoice_id = ?`
 
+// sameDeposits are the drafts that a deposit is applied to which is applied to an invoice too.
+const sameDeposits = `SELECT DISTINCT o.invoice_id FROM applied_deposits a JOIN applied_deposits o ON o.deposit_id = a.deposit_id
+  JOIN invoices i ON i.id = o.invoice_id WHERE a.invoice_id = ? AND i.status = 'draft' ORDER BY 1`
+
 // asksForDeposit says whether a draft asks for a deposit.
 const asksForDeposit = `SELECT count(*) FROM typed_lines WHERE invoice_id = ? AND kind = 'deposit'`
 

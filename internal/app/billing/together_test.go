@@ -88,3 +88,30 @@ func (d *desk) draftOf(id int64) billing.InvoiceView {
 	require.NoError(d.t, err)
 	return v
 }
+
+// Of 200 attempts at once to apply more than half of a deposit to two drafts one succeeds, and so it is with moving the same work.
+func TestADepositIsAppliedOnceAndWorkMovedOnce(t *testing.T) {
+	d := depositDesk(t, "")
+	asked, err := d.ask("700")
+	require.NoError(t, err)
+	asked = d.issue(asked)
+	drafts := []billing.InvoiceView{d.through("2025-03-03"), d.through("2025-03-31")}
+	assert.Equal(t, int64(1), atOnce(func(n int) error {
+		_, err := d.apply(drafts[n%2], asked.ID, "500")
+		return err
+	}))
+	work := d.draftOf(drafts[1].ID)
+	assert.Equal(t, int64(1), atOnce(func(int) error {
+		_, err := billing.MoveSources(ctx, d.Book, book.Console, work.ID, billing.Moving{
+			Version: work.Version, Sources: []billing.LetSource{{Kind: work.Sources[0].Kind, ID: work.Sources[0].ID}},
+		})
+		return err
+	}))
+	apptest.Verified(t, d.Book)
+	for _, id := range []int64{drafts[0].ID, work.ID} {
+		d.issue(d.draftOf(id))
+	}
+	assert.Equal(t, "200.00", d.openDeposits()[0].Open)
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
+}
