@@ -119,6 +119,9 @@ func MoveSources(ctx context.Context, b *book.Book, actor book.Actor, draftID in
 		if err := s.Record("changed a draft", "invoice", to.ID, nil, map[string]string{"total": s.Money(to.Total)}); err != nil {
 			return out, err
 		}
+		if err := refreshOthers(s, to.ID, nil); err != nil {
+			return out, err
+		}
 		out.To, err = WithOffered(s, to.ID)
 		return out, err
 	})

@@ -358,3 +358,23 @@ func TestAPartOfABundleThatIsNotReadIsRefused(t *testing.T) {
 		assert.Contains(t, err.Error(), said)
 	}
 }
+
+// A draft that bills all that is left of some work follows when another lets minutes go that the first one took from it.
+func TestWhatIsLeftFollowsTheOtherDraftAndBack(t *testing.T) {
+	d := newDesk(t, files(apptest.Files{
+		"time_entries.csv": "ref,worker,date,job,hours\nT1,ora,2025-03-03,101,9:33\nT2,ora,2025-03-04,101,1\n",
+	}))
+	first := d.draft()
+	part := billing.PartOf{Kind: "time_entry", ID: first.Sources[0].ID, Way: "amount", Value: "8.60", Reason: "agreed"}
+	_, err := d.choose(first, part)
+	require.NoError(t, err)
+	second := d.draft()
+	part.Way, part.Value, part.Rest = "hours", "4", "down" // what is written down leaves 8.60, so the first draft has the other minutes
+	second, err = d.choose(second, part)
+	require.NoError(t, err)
+	part.Way, part.Value, part.Rest = "rest", "", ""
+	second, err = d.choose(second, part)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"9.55 h", "645.51"}, []string{second.Sources[0].Quantity, second.Sources[0].Amount})
+	apptest.SameInAnotherBook(t, d.Book)
+}

@@ -111,13 +111,18 @@ func layOut(s *book.Session, draft *store.Invoice) error {
 	return err
 }
 
-// refreshOthers brings the drafts up to date that share work with one, or did before it was changed.
+// refreshOthers brings the drafts up to date that share work with one, or did before it was changed; and then that one, since what it holds
+// rests on what they leave.
 func refreshOthers(s *book.Session, draftID int64, before []int64) error {
 	now, err := drafting.Sharers(s, draftID)
 	if err != nil {
 		return err
 	}
-	return drafting.RefreshDrafts(s, slices.Compact(slices.Sorted(slices.Values(append(before, now...)))))
+	others := slices.Compact(slices.Sorted(slices.Values(append(before, now...))))
+	if len(others) == 0 {
+		return nil
+	}
+	return drafting.RefreshDrafts(s, append(others, draftID))
 }
 
 func typeLines(s *book.Session, draft store.Invoice, lines []TypedLine) error {
