@@ -664,7 +664,10 @@ func TestSomeKindsOfWhatHasWaitedAreBilled(t *testing.T) {
 		return u.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label="Ready to bill"] tbody tr[data-row]').length === %d`, n))
 	}
 	u.must(u.See(`[aria-label="Ready to bill"]`), rows(4))
-	u.must(u.Type(`input[aria-label="Ready at least"]`, "60000"), rows(1))
+	u.must(u.Type(`input[aria-label="Days waiting at least"]`, "long"))
+	u.sees("Type a number")
+	u.must(rows(4), u.Click(`input[aria-label="Days waiting at least"]`), u.Chord(chromedp.ModifierCtrl, "a"), u.Keys(kb.Delete))
+	u.must(u.Type(`input[aria-label="Ready at least"]`, "60,000.00"), rows(1))
 	u.must(u.Click(`[aria-label="Kinds that are billed"] button:nth-child(2)`)) // material
 	u.accessible("what is ready, narrowed")
 	u.must(u.Press("Choose all"))

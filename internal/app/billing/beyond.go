@@ -1,6 +1,7 @@
 package billing
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 
@@ -8,6 +9,7 @@ import (
 	"jarvo/internal/app/limits"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
+	"jarvo/internal/store"
 )
 
 // HeldSource is work that a limit holds back, all or some of it, or that was let go beyond it and waits.
@@ -63,7 +65,7 @@ type LettingBeyond struct {
 }
 
 // LetBeyond lets work of a job go beyond its limit: it counts before all other and in full (calculation.md section 7). Said twice it does
-// no more.
+// no more, and a reason that somebody else gave stays.
 func LetBeyond(ctx context.Context, b *book.Book, actor book.Actor, number string, in LettingBeyond) ([]HeldSource, error) {
 	if err := book.Change(ctx, b, actor, book.Bill, func(s *book.Session) error { return letBeyond(s, number, in) }); err != nil {
 		return nil, err
@@ -95,7 +97,7 @@ func letBeyond(s *book.Session, number string, in LettingBeyond) error {
 			return done.Error
 		}
 		if done.RowsAffected == 0 && !in.Back {
-			return refuse.NotFound("work on job " + job.Number)
+			return notLetGo(s, job.Number, src)
 		}
 	}
 	what := "let go beyond the limit"
@@ -103,4 +105,17 @@ func letBeyond(s *book.Session, number string, in LettingBeyond) error {
 		what = "kept within the limit"
 	}
 	return s.Record(what, "job", job.ID, nil, map[string]string{"sources": fmt.Sprint(len(in.Sources)), "reason": note})
+}
+
+// notLetGo says why a piece of work was not let go: it is not on the job, or somebody did so before with another reason.
+func notLetGo(s *book.Session, job string, src LetSource) error {
+	notes, err := store.Query[string](s.Tx, "SELECT note FROM let_beyond WHERE "+columnOf(src.Kind)+" = ?", src.ID)
+	switch {
+	case err != nil:
+		return err
+	case len(notes) == 0:
+		return refuse.NotFound("work on job " + job)
+	default:
+		return refuse.Conflict("some of this was let go by somebody else meanwhile (%s); look at it again", cmp.Or(notes[0], "no reason given"))
+	}
 }

@@ -61,6 +61,8 @@ func TestALimitIsCrossedAndWorkLetGoBeyondIt(t *testing.T) {
 	require.NoError(t, let(true, "", hours), "said twice it does no more")
 	stands("150.00", []string{t3, "300.00", "220.00"})
 	require.NoError(t, let(false, "agreed", hours))
+	require.NoError(t, let(false, "agreed", hours), "nor that")
+	apptest.Refusal(t, let(false, "because I say so", hours), refuse.KindConflict, "", "meanwhile (agreed)")
 	apptest.Refusal(t, let(false, "", billing.HeldSource{Kind: "cost_line", ID: 99}), refuse.KindNotFound, "", "work on job 101")
 	apptest.SameInAnotherBook(t, d.Book)
 

@@ -39,7 +39,12 @@ type deposit struct {
 	Number, Customer, Job, Name             string
 	Date                                    calendar.Date
 	Due, DueCredited, Paid                  money.Amount // with tax
-	Here                                    money.Amount
+	Here, HereTax                           money.Amount // applied to one invoice, and the tax that is deducted with it
+}
+
+// dueBeside is what is due on a draft beside what it takes of this deposit.
+func (d deposit) dueBeside(draft store.Invoice) money.Amount {
+	return draft.DueNow + d.Here + d.HereTax
 }
 
 func (d deposit) row(s *book.Session) DepositRow {
@@ -93,11 +98,11 @@ func deposits(s *book.Session, v *InvoiceView, i InvoiceRow) error {
 			if err != nil {
 				return err
 			}
-			proposed, err := drafting.Proposed(s, d.DepositID, paid, i.Total-i.Retainage)
+			proposed, err := drafting.AtMost(s, d.DepositID, paid, d.dueBeside(i.Invoice))
 			if err != nil {
 				return err
 			}
-			row.Proposed = orBlank(s, proposed)
+			row.Proposed = orBlank(s, proposed.Amount)
 		}
 		v.Deposits = append(v.Deposits, row)
 	}
@@ -126,7 +131,7 @@ func ApplyDeposits(ctx context.Context, b *book.Book, actor book.Actor, draftID 
 	return changeDraft(ctx, b, actor, draftID, in.Version, func(s *book.Session, draft *store.Invoice) error {
 		c := s.Checks()
 		for i, on := range in.Deposits {
-			if err := applyDeposit(s, c, fmt.Sprintf("deposits[%d].", i), *draft, on); err != nil {
+			if err := applyDeposit(s, c, fmt.Sprintf("deposits[%d].", i), draft, on); err != nil {
 				return err
 			}
 		}
@@ -134,7 +139,8 @@ func ApplyDeposits(ctx context.Context, b *book.Book, actor book.Actor, draftID 
 	})
 }
 
-func applyDeposit(s *book.Session, c *form.Checks, path string, draft store.Invoice, on ApplyingDeposit) error {
+// applyDeposit applies one deposit, and leaves on the draft what is due for the next one.
+func applyDeposit(s *book.Session, c *form.Checks, path string, draft *store.Invoice, on ApplyingDeposit) error {
 	asks, err := store.Value[int64](s.Tx, asksForDeposit, draft.ID)
 	if err != nil {
 		return err
@@ -152,18 +158,19 @@ func applyDeposit(s *book.Session, c *form.Checks, path string, draft store.Invo
 		return nil
 	}
 	amount := form.OrZero(c, path+"amount", on.Amount, s.ParseAmount)
-	left := found[0].Open - found[0].Drafted + found[0].Here
+	due, left := found[0].dueBeside(*draft), found[0].Open-found[0].Drafted+found[0].Here
 	if amount < 0 || amount > left {
 		c.Add(path+"amount", "%s of this deposit is open", s.Money(left))
 		return nil
 	}
-	fits, err := drafting.Proposed(s, on.ID, amount, draft.Total-draft.Retainage)
+	fits, err := drafting.AtMost(s, on.ID, amount, due)
 	if err != nil {
 		return err
 	}
-	if fits < amount {
-		c.Add(path+"amount", "with its tax no more than %s can be set against this invoice", s.Money(fits))
+	if fits.Amount < amount {
+		c.Add(path+"amount", "with its tax no more than %s can be set against this invoice", s.Money(fits.Amount))
 		return nil
 	}
+	draft.DueNow = due - fits.Amount - fits.Tax
 	return drafting.ApplyDeposit(s, draft.ID, on.ID, amount)
 }

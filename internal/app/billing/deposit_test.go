@@ -140,6 +140,33 @@ func TestADepositIsAppliedAtMostAsFarAsItIsOpenAndAsIsDue(t *testing.T) {
 	apptest.SameInAnotherBook(t, d.Book)
 }
 
+// What a draft takes of a deposit already does not stand in the way of taking more of it, and what it takes of another does.
+func TestWhatIsDueBesideADepositIsWhatCanBeTakenOfIt(t *testing.T) {
+	d := depositDesk(t, "")
+	var asked []billing.InvoiceView
+	for range 2 {
+		a, err := d.ask("700")
+		require.NoError(t, err)
+		asked = append(asked, d.issue(a))
+		d.paid(asked[len(asked)-1], "743.75")
+	}
+	v := d.through("2025-03-03") // due are 600.00 + 37.50
+	v, err := d.apply(v, asked[0].ID, "500")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"600.00", "100.00"}, []string{v.Deposits[0].Proposed, v.Deposits[1].Proposed})
+	_, err = d.apply(v, asked[1].ID, "100.01")
+	apptest.Refusal(t, err, refuse.KindInvalid, "deposits[0].amount", "no more than 100.00 can be set against this invoice")
+	both := billing.DraftDeposits{Version: v.Version, Deposits: []billing.ApplyingDeposit{
+		{ID: asked[0].ID, Amount: "600"}, {ID: asked[1].ID, Amount: "0.01"},
+	}}
+	_, err = billing.ApplyDeposits(ctx, d.Book, book.Console, v.ID, both)
+	apptest.Refusal(t, err, refuse.KindInvalid, "deposits[1].amount", "no more than 0.00")
+	v, err = d.apply(v, asked[0].ID, "600")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"600.00", "0.00", "0.00"}, []string{v.Prepaid, v.Tax, v.DueNow})
+	apptest.Verified(t, d.Book)
+}
+
 func (d *desk) lineOf(invoiceID int64) int64 {
 	d.t.Helper()
 	rows, err := billing.CreditableOf(ctx, d.Book, book.Console, invoiceID)

@@ -424,12 +424,16 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 		if err != nil {
 			return nil, err
 		}
-		if len(on) > 3 {
-			on = append(on[:3], "others")
+		where := "job " + strings.Join(on, "")
+		switch {
+		case len(on) > 3:
+			where = "jobs " + strings.Join(on[:3], ", ") + " and others"
+		case len(on) > 1:
+			where = "jobs " + strings.Join(on, ", ")
 		}
 		rows = append(rows, NotReadyRow{
 			Reason: "No rate", What: u.Who,
-			Detail: fmt.Sprintf("%s h on job %s; no card has a rate", u.Minutes.Hours(), strings.Join(on, ", ")),
+			Detail: fmt.Sprintf("%s h on %s; no card has a rate", u.Minutes.Hours(), where),
 			Amount: s.Money(u.Cost), AtCost: true, Step: "Add the rate", Link: register.Link{Kind: "labour_rate"},
 		})
 	}

@@ -287,8 +287,8 @@ func (d *parting) choose(path string, p PartOf, src drafting.DraftSource, reason
 func (d *parting) rated(path string, p *PartOf, src drafting.DraftSource) error {
 	c := d.checks
 	rate := form.Parsed(c, path+"value", p.Value, form.ParseRate)
-	if src.EntryID == 0 || src.Others > 0 {
-		c.Add(path+"value", "a rate is typed for hours of which no other invoice bills a part; type an amount")
+	if src.EntryID == 0 || src.ToBill() != src.Charge {
+		c.Add(path+"value", "a rate is typed for hours of which nothing is billed or written down elsewhere; type an amount")
 		return nil
 	}
 	minutes, err := store.Value[money.Minutes](d.Tx, "SELECT minutes FROM time_entries WHERE id = ?", src.EntryID)

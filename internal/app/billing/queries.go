@@ -270,7 +270,8 @@ const laterIssued = `SELECT prefix || number FROM invoices WHERE number = (SELEC
 // depositRows read each deposit, with what is applied of it to one invoice.
 const depositRows = `SELECT d.deposit_id, d.asked, d.credited, d.applied, d.drafted, d.open, i.prefix || i.number AS number,
   i.date, c.name AS customer, j.number AS job, j.name, b.due,
-  b.credited AS due_credited, b.paid, ifnull(a.amount, 0) AS here
+  b.credited AS due_credited, b.paid, ifnull(a.amount, 0) AS here,
+  (SELECT ifnull(-sum(t.amount), 0) FROM invoice_taxes t WHERE t.invoice_id = @invoice AND t.deposit_id = d.deposit_id) AS here_tax
   FROM deposits d JOIN invoices i ON i.id = d.deposit_id JOIN customers c ON c.id = d.customer_id JOIN jobs j ON j.id = d.job_id
   JOIN invoice_balance b ON b.invoice_id = d.deposit_id
   LEFT JOIN applied_deposits a ON a.deposit_id = d.deposit_id AND a.invoice_id = @invoice`
@@ -296,9 +297,9 @@ const taxesOfInvoice = `SELECT t.*, ifnull(d.prefix || d.number, '') AS deposit 
 var (
 	letGoOf = map[string]string{
 		hours: `INSERT INTO let_beyond (entry_id, note, let_by, let_at) SELECT id, @note, @who, @at FROM time_entries
-  WHERE id = @id AND job_id = @job ON CONFLICT DO UPDATE SET note = excluded.note`,
+  WHERE id = @id AND job_id = @job ON CONFLICT DO UPDATE SET note = note WHERE note = excluded.note`,
 		line: `INSERT INTO let_beyond (cost_line_id, note, let_by, let_at) SELECT id, @note, @who, @at FROM cost_lines
-  WHERE id = @id AND job_id = @job ON CONFLICT DO UPDATE SET note = excluded.note`,
+  WHERE id = @id AND job_id = @job ON CONFLICT DO UPDATE SET note = note WHERE note = excluded.note`,
 	}
 	keepWithin = map[string]string{
 		hours: `DELETE FROM let_beyond WHERE entry_id = @id AND id IN (SELECT id FROM jobs_let_beyond WHERE job_id = @job)`,

@@ -359,5 +359,19 @@ func TestAGroupIsBilledAtAnAmountAndHoursAtARate(t *testing.T) {
 	rate.Kind, rate.ID = v.Sources[1].Kind, v.Sources[1].ID
 	_, err = d.choose(v, rate)
 	apptest.Refusal(t, err, refuse.KindInvalid, "parts[0].value", "type an amount")
+
+	// Hours of which a part was billed have no rate of their own any more, also where the rest comes onto a draft anew.
+	rate.Kind, rate.ID, rate.Way, rate.Value = v.Sources[0].Kind, v.Sources[0].ID, "amount", "100"
+	v, err = d.choose(v, rate)
+	require.NoError(t, err)
+	d.issue(v)
+	fee := billing.TypedLine{Kind: "line", Job: "101", Category: "other", Text: "Fee", Amount: "1"}
+	next, err := billing.StartDraft(ctx, d.Book, book.Console, billing.NewDraft{
+		Key: "draft-rate-1", Date: "2025-03-31", Lines: []billing.TypedLine{fee},
+	})
+	require.NoError(t, err)
+	rate.Way, rate.Value = "rate", "65"
+	_, err = d.choose(next, rate)
+	apptest.Refusal(t, err, refuse.KindInvalid, "parts[0].value", "type an amount")
 	apptest.Verified(t, d.Book)
 }

@@ -61,15 +61,14 @@ func ApplyDeposit(s *book.Session, draftID, depositID int64, amount money.Amount
 	return s.Create(&store.AppliedDeposit{InvoiceID: draftID, DepositID: depositID, Amount: amount}).Error
 }
 
-// Proposed is what of a deposit is proposed for a draft on which so much is due: what of it has been paid, is open and not on another
-// draft, at most what is due with its tax.
-func Proposed(s *book.Session, depositID int64, paid, due money.Amount) (money.Amount, error) {
+// AtMost is what an amount of a deposit comes to on a draft where so much is due: no more than what is open and, with its tax, than what is
+// due.
+func AtMost(s *book.Session, depositID int64, amount, due money.Amount) (billing.Applied, error) {
 	left, _, err := Left(s, depositID)
 	if err != nil {
-		return 0, err
+		return billing.Applied{}, err
 	}
-	on, err := left.Apply(paid, due)
-	return on.Amount, err
+	return left.Apply(amount, due)
 }
 
 // IsDeposit says that what is billed is a deposit, on which nothing is retained and which is neither billed nor earned.

@@ -55,6 +55,7 @@ const submit = computed(() => (back.value ? 'Keep within the limit' : 'Let go be
           <b class="n">{{ figure(h.letGo ? h.left : h.held) }}</b>
         </label>
       </fieldset>
+      <p v-if="data?.length === 500" class="soft">These are the first 500; let some go to see more.</p>
       <FormField v-if="!back" label="Why" name="note" size="wide" />
       <template #after
         ><span v-if="mixed" class="said">Choose either what is held or what was let go.</span

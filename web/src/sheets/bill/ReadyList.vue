@@ -25,6 +25,7 @@ const chosen = ref<(string | number)[]>([])
 const ready = computed(() => props.bill.ready ?? [])
 /** Only what has waited so long, or comes to so much, is shown. */
 const atLeast = ref({ days: '', amount: '' })
+const unread = computed(() => Object.values(atLeast.value).some((typed) => Number.isNaN(Number(typed))))
 const shown = computed(() =>
   ready.value.filter(
     (r) =>
@@ -198,6 +199,7 @@ const overKey = computed(() => {
         <label class="least"
           >from <FigureInput v-model="atLeast.amount" aria-label="Ready at least" class="few"
         /></label>
+        <span v-if="unread" class="said" role="alert">Type a number, such as 30.</span>
         <span v-if="there.length > 1" class="words kinds" role="group" aria-label="Kinds that are billed">
           <button v-for="k in there" :key="k" :aria-pressed="only.includes(k)" @click="toggle(k)">
             {{ kindNames[k] }}
