@@ -262,6 +262,11 @@ func shots(week, paper string) []shot {
 			do: func(p *browser.Page) error {
 				return errors.Join(p.Click(`[aria-label="Payments"] tbody tr:nth-child(2) button.lnk`))
 			}},
+		{name: "bill-payment", asked: true, path: "/bill?list=payments&span=all", see: `[aria-label="Payments"]`,
+			do: func(p *browser.Page) error {
+				return errors.Join(p.Press("Record payment"), p.Pick("Customer", "Gannet"),
+					p.Type(`form[aria-label="Record payment"] input[name="amount"]`, "30000"), p.See(`[aria-label="Open invoices"]`))
+			}},
 		{name: "setup-data", asked: true, path: "/setup?part=data", see: `#bring-in`, do: func(p *browser.Page) error {
 			file := filepath.Join(os.TempDir(), "wages.csv")
 			return errors.Join(os.WriteFile(file, []byte("worker,effective_from,rate\nnobody,2026-13-01,x\n"), 0o600),

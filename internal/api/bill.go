@@ -76,5 +76,13 @@ func (s *server) billOperations(api huma.API) {
 		})
 	operate(api, http.MethodGet, "/api/payments", "payments", "Payments received", asksOf(s, collect.Payments))
 	operate(api, http.MethodPost, "/api/payments/{id}/take-back", "takePaymentBack", "Take a payment back", doesTo(s, collect.TakeBack))
-	operate(api, http.MethodPost, "/api/payments", "takePayment", "Take a payment for an invoice", takes(s, collect.TakePayment))
+	operate(api, http.MethodPost, "/api/payments", "takePayment", "Take a payment of a customer",
+		func(ctx context.Context, actor book.Actor, in *tried[collect.NewPayment]) (collect.Taken, error) {
+			ctx = book.Watch(ctx, in.Try, func(*book.Session) {})
+			return collect.TakePayment(ctx, s.Book, actor, in.Body)
+		})
+	operate(api, http.MethodGet, "/api/payments/open/{id}", "openInvoices", "What a customer owes, and how an amount would be set against it",
+		asksOf(s, collect.OpenOf))
+	operate(api, http.MethodPost, "/api/refunds", "refund", "Refund credit of a customer", does(s, collect.Refund))
+	operate(api, http.MethodPost, "/api/credit", "applyCredit", "Set credit of a customer against an invoice", does(s, collect.ApplyCredit))
 }

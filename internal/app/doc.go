@@ -4,7 +4,7 @@
 //	1  form, limits
 //	2  book                                                                       the kernel
 //	3  register, ratebook
-//	4  drafting, scope, holes, history, access, pricelist
+//	4  drafting, receivable, scope, holes, history, access, pricelist
 //	5  costing
 //	6  timesheet, costs, rates, jobs, billing, people, customers, suppliers, company, pages
 //	7  clock, collect, payback, tape, reports, verify, find, daylog

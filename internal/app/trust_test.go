@@ -178,11 +178,11 @@ func TestAPaymentSentOnceMoreIsTheSameAlsoWhenNothingIsLeftToPay(t *testing.T) {
 	require.NoError(t, err)
 	_, err = billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)
 	require.NoError(t, err)
-	payment := collect.NewPayment{Key: "key-of-a-payment", InvoiceID: draft.ID, Amount: "640", Date: "2026-11-23"}
+	payment := collect.NewPayment{Key: "key-of-a-payment", On: []collect.Against{{InvoiceID: draft.ID}}, Amount: "640", Date: "2026-11-23"}
 	for range 2 {
 		paid, err := collect.TakePayment(ctx, c.Book, c.Owner, payment)
 		require.NoError(t, err)
-		assert.Equal(t, []string{"640.00", "0.00"}, []string{paid.Paid, paid.Balance})
+		assert.Equal(t, []string{"640.00", "0.00"}, []string{paid.On[0].Amount, paid.Credit})
 	}
 	payment.Amount = "10"
 	_, err = collect.TakePayment(ctx, c.Book, c.Owner, payment)

@@ -322,9 +322,12 @@ var Tables = []Table{
 	{File: "payments.csv", Doc: ofExport, Columns: []Column{
 		text("ref").key().needed(), text("customer").to("customers.csv").needed(), date("date").needed(), number("amount").needed(),
 		text("note"), text("method").is("how it came"), text("reference"), text("taken_back").is("why it was taken back, where it was"),
+		text("kind").of("payment", "refund").or("payment"), date("taken_back_on").is("by default its date"),
 	}},
 	{File: "payment_allocations.csv", Doc: ofExport, Columns: []Column{
-		text("payment").to("payments.csv").key().needed(), text("invoice").to("invoices.csv").key().needed(), number("amount").needed(),
+		text("payment").to("payments.csv").key().is("blank: from the customer's credit"),
+		text("invoice").to("invoices.csv").key().needed(), integer("entry").or("1").key().is("which of a payment and an invoice"),
+		number("amount").needed().is("below 0: lifted again"), date("date").is("by default the later of the payment's and the invoice's"),
 	}},
 }
 

@@ -86,7 +86,8 @@ func (f *filler) askDeposit(n int, date calendar.Date) error {
 		return err
 	}
 	_, err = collect.TakePayment(f.ctx, f.Book, f.owner, collect.NewPayment{
-		InvoiceID: asked.ID, Amount: asked.Balance, Date: (date + 5).String(), Method: "transfer", Reference: "deposit " + asked.Number,
+		On: []collect.Against{{InvoiceID: asked.ID}}, Amount: asked.Balance, Date: (date + 5).String(),
+		Method: "transfer", Reference: "deposit " + asked.Number,
 	})
 	return err
 }

@@ -731,21 +731,25 @@ type Hold struct {
 
 // Payment is money from a customer.
 type Payment struct {
-	ID         int64
-	Ref        string
-	CustomerID int64
-	Date       calendar.Date
-	Amount     money.Amount
-	Note       string
-	Method     string
-	Reference  string
-	TakenBack  *string // why it was, where it was
+	ID          int64
+	Ref         string
+	Kind        string // Received or Refund
+	CustomerID  int64
+	Date        calendar.Date
+	Amount      money.Amount
+	Note        string
+	Method      string
+	Reference   string
+	TakenBack   *string        // why it was, where it was
+	TakenBackOn *calendar.Date // when
 }
 
-// PaymentAllocation is the part of a payment that settles an invoice.
+// PaymentAllocation is what of a payment, or of the customer's credit, is set against an invoice on a day; below 0 what is lifted again.
 type PaymentAllocation struct {
-	PaymentID int64 `gorm:"primaryKey;autoIncrement:false"`
-	InvoiceID int64 `gorm:"primaryKey;autoIncrement:false"`
+	ID        int64
+	PaymentID *int64 // none: from the credit
+	InvoiceID int64
+	Date      calendar.Date
 	Amount    money.Amount
 }
 

@@ -36,3 +36,9 @@ const (
 	PerHour = "hour"
 	PerWeek = "week"
 )
+
+// Which way the money of a payment went.
+const (
+	Received = "payment"
+	Refund   = "refund" // to the customer
+)

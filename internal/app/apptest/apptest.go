@@ -137,7 +137,7 @@ func PayFirst(t *testing.T, a *book.Book) {
 			continue
 		}
 		_, err := collect.TakePayment(ctx, a, book.Console, collect.NewPayment{
-			InvoiceID: invoice.ID, Amount: amount, Date: "2026-11-20", Note: "by transfer",
+			On: []collect.Against{{InvoiceID: invoice.ID}}, Amount: amount, Date: "2026-11-20", Note: "by transfer",
 		})
 		require.NoError(t, err)
 	}

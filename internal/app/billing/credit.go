@@ -9,6 +9,7 @@ import (
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/receivable"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
@@ -63,7 +64,7 @@ type CreditedInvoice struct {
 	Note   InvoiceView `json:"note"`
 	Before string      `json:"before" format:"decimal" doc:"the balance of the invoice"`
 	After  string      `json:"after" format:"decimal"`
-	Credit string      `json:"credit" format:"decimal" doc:"what of payments becomes the customer's credit"`
+	Credit string      `json:"credit" format:"decimal" doc:"what becomes the customer's credit"`
 	Again  string      `json:"again" format:"decimal" doc:"ready to bill again"`
 	Down   string      `json:"down" format:"decimal" doc:"allowed, so written down"`
 }
@@ -164,7 +165,7 @@ type creditNote struct {
 	credited []creditable // what is
 	totals   billing.Totals
 	taxes    []store.InvoiceTax // of the invoice, of each of its totals
-	freed    money.Amount       // of payments
+	freed    money.Amount       // that becomes the customer's credit
 }
 
 func newNote(s *book.Session, invoiceID int64) (*creditNote, error) {
@@ -348,7 +349,7 @@ func (n *creditNote) settle() error {
 	if err := n.step.Run(); err != nil {
 		return err
 	}
-	if n.freed, err = freePayments(n.Session, n.invoice.ID); err != nil {
+	if n.freed, err = receivable.FreeCredited(n.Session, n.invoice.CustomerID, n.invoice.ID, n.note.Date); err != nil {
 		return err
 	}
 	return n.Record("credited", "invoice", n.invoice.ID, nil, map[string]string{
@@ -384,34 +385,6 @@ func freeCredited(s *book.Session, step *costing.Step, noteID int64) error {
 		}
 	}
 	return err
-}
-
-// freePayments lifts what was paid on an invoice beyond what is owed of it from its newest allocations: it becomes the customer's credit.
-func freePayments(s *book.Session, invoiceID int64) (freed money.Amount, err error) {
-	type state struct{ Due, Credited, Paid money.Amount }
-	now, err := store.Value[state](s.Tx, "SELECT due, credited, paid FROM invoice_balance WHERE invoice_id = ?", invoiceID)
-	if err != nil {
-		return 0, err
-	}
-	over := min(now.Paid, now.Paid+now.Credited-now.Due)
-	parts, err := store.Query[store.PaymentAllocation](s.Tx, newestAllocations, invoiceID)
-	for _, p := range parts {
-		lift := min(over-freed, p.Amount)
-		if lift <= 0 {
-			break
-		}
-		if lift == p.Amount {
-			err = s.Exec("DELETE FROM payment_allocations WHERE payment_id = ? AND invoice_id = ?", p.PaymentID, invoiceID).Error
-		} else {
-			err = s.Exec("UPDATE payment_allocations SET amount = amount - ? WHERE payment_id = ? AND invoice_id = ?",
-				lift, p.PaymentID, invoiceID).Error
-		}
-		if err != nil {
-			return 0, err
-		}
-		freed += lift
-	}
-	return freed, err
 }
 
 func (n *creditNote) view() (out CreditedInvoice, err error) {

@@ -51,7 +51,7 @@ func TestTwoCreditNotesOnATaxedAndRetainedInvoiceAfterAPayment(t *testing.T) {
 		invoice.Subtotal, invoice.Tax, invoice.Retainage, invoice.DueNow,
 	})
 	_, err := collect.TakePayment(ctx, d.Book, book.Console, collect.NewPayment{
-		Key: "payment-1234", InvoiceID: invoice.ID, Amount: "500", Date: "2025-04-10",
+		Key: "payment-1234", On: []collect.Against{{InvoiceID: invoice.ID}}, Amount: "500", Date: "2025-04-10",
 	})
 	require.NoError(t, err)
 
@@ -69,6 +69,11 @@ func TestTwoCreditNotesOnATaxedAndRetainedInvoiceAfterAPayment(t *testing.T) {
 	assert.Equal(t, "110.45", d.ready())
 	assert.Equal(t, "customer,current,days_1_30,days_31_60,days_61_90,over_90,total,credit,retained\n"+
 		"HERON,0.00,0.00,0.00,0.00,0.00,0.00,58.60,40.34\n", apptest.ReportText(t, d.Book, "aging"))
+	assert.Equal(t, "date,customer,payment,invoice,job,amount\n"+
+		"2025-04-10,HERON,P1,1001,101,335.96\n2025-04-10,HERON,P1,1001,102,164.04\n"+
+		"2025-04-30,HERON,,1001,101,-28.54\n2025-04-30,HERON,,1001,102,28.54\n"+ // the first note: 307.42 and 192.58
+		"2025-04-30,HERON,P1,1001,101,32.73\n2025-04-30,HERON,P1,1001,102,-91.33\n", // the second, and what it frees: 340.15 and 101.25
+		apptest.ReportText(t, d.Book, "receipts"))
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }

@@ -33,7 +33,7 @@ func (d *desk) apply(v billing.InvoiceView, deposit int64, amount string) (billi
 func (d *desk) paid(invoice billing.InvoiceView, amount string) {
 	d.t.Helper()
 	_, err := collect.TakePayment(ctx, d.Book, book.Console, collect.NewPayment{
-		Key: fmt.Sprintf("payment-%06d", d.keys.Add(1)), InvoiceID: invoice.ID, Amount: amount, Date: "2025-03-10",
+		Key: fmt.Sprintf("payment-%06d", d.keys.Add(1)), On: []collect.Against{{InvoiceID: invoice.ID}}, Amount: amount, Date: "2025-03-10",
 	})
 	require.NoError(d.t, err)
 }

@@ -133,6 +133,9 @@ type InvoiceView struct {
 	Deposits        []DepositRow  `json:"deposits,omitempty" doc:"applied to it or, of a draft, open; of a deposit itself"`
 	DueNow          string        `json:"dueNow" format:"decimal"`
 	Paid            string        `json:"paid" format:"decimal"`
+	Received        []ReceivedRow `json:"received,omitempty" doc:"what was set against it, and lifted again"`
+	CustomerID      int64         `json:"customerId"`
+	Credit          string        `json:"credit,omitempty" format:"decimal" doc:"of the customer, that can be set against it"`
 	Credited        string        `json:"credited,omitempty" format:"decimal" doc:"off what was due, by credit notes"`
 	Notes           []CreditRow   `json:"notes,omitempty" doc:"the credit notes on it"`
 	Release         bool          `json:"release,omitempty" doc:"it releases retainage: what it asks for stands in no subtotal"`
@@ -599,6 +602,9 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	if err := deposits(s, &v, i); err != nil {
 		return v, err
 	}
+	if err := received(s, &v, i); err != nil {
+		return v, err
+	}
 	if i.Status == store.Draft {
 		later, err := store.Query[string](s.Tx, laterIssued, i.Date)
 		if err != nil {
@@ -616,7 +622,7 @@ func headView(s *book.Session, i InvoiceRow) InvoiceView {
 	printed := func(a money.Amount) string { return s.Money(i.Printed(a)) }
 	v := InvoiceView{
 		ID: i.ID, Version: i.Version, Status: i.Status, CreditOn: i.CreditOn, Number: i.NumberText(), Date: i.Date.String(),
-		Due: i.Due.String(), Title: i.Title, Grouping: i.Grouping, ShowRates: i.ShowRates, Currency: i.Currency,
+		Due: i.Due.String(), Title: i.Title, CustomerID: i.CustomerID, Grouping: i.Grouping, ShowRates: i.ShowRates, Currency: i.Currency,
 		CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
 		CompanyTax: i.CompanyTaxNumber, CompanyLogo: store.Text(i.CompanyLogo),
 		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress,

@@ -136,9 +136,6 @@ UNION SELECT 0, l.id, 0, l.document_id, l.date FROM credits c
   JOIN invoice_sources s ON s.id = c.source_id JOIN cost_lines l ON l.id = s.cost_line_id
   WHERE c.invoice_id = @note AND l.billed = 1 AND NOT EXISTS (SELECT 1 FROM locked_work k WHERE k.cost_line_id = l.id)`
 
-const newestAllocations = `SELECT a.payment_id, a.invoice_id, a.amount FROM settled_parts a WHERE a.invoice_id = ?
-  ORDER BY a.date DESC, a.payment_id DESC`
-
 const creditsOfNote = `SELECT c.*, n.text FROM credits c JOIN invoice_lines n ON n.invoice_id = c.invoice_id AND n.position = c.position
   WHERE c.invoice_id = ? ORDER BY c.position, c.id`
 
@@ -306,3 +303,7 @@ var (
 		line:  `DELETE FROM let_beyond WHERE cost_line_id = @id AND id IN (SELECT id FROM jobs_let_beyond WHERE job_id = @job)`,
 	}
 )
+
+const receivedOf = `SELECT a.date, a.amount, a.payment_id, ifnull(p.method, '') AS method, ifnull(p.reference, '') AS reference,
+  ifnull(p.taken_back, '') AS taken_back FROM payment_allocations a LEFT JOIN payments p ON p.id = a.payment_id
+  WHERE a.invoice_id = ? ORDER BY a.date, a.id`

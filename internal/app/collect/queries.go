@@ -1,15 +1,24 @@
 package collect
 
-// What the payments of a time are chosen by: their date, and a job that is on an invoice they were set against.
-const ofScope = ` p.date BETWEEN @from AND @to AND (@job = 0 OR p.id IN (SELECT a.payment_id FROM payment_allocations a
+// What the entries of a time are chosen by: their date, and a job that is on an invoice they were set against.
+const ofScope = ` WHERE e.date BETWEEN @from AND @to AND (@job = 0 OR e.payment_id IN (SELECT a.payment_id FROM payment_allocations a
   JOIN invoice_jobs b ON b.invoice_id = a.invoice_id WHERE b.job_id = @job))`
 
-const paymentRows = `SELECT p.*, c.name AS customer FROM payments p JOIN customers c ON c.id = p.customer_id WHERE` + ofScope + `
-  ORDER BY p.date DESC, p.id DESC LIMIT @most`
+const entryRows = `SELECT p.*, c.name AS customer, e.date AS on_day, e.back, e.amount AS moved FROM money_entries e
+  JOIN payments p ON p.id = e.payment_id JOIN customers c ON c.id = e.customer_id` + ofScope + `
+  ORDER BY e.date DESC, p.id DESC, e.back DESC LIMIT @most`
 
-const paymentParts = `SELECT a.payment_id, a.invoice_id, i.prefix || i.number AS number, a.amount FROM payments p
-  JOIN payment_allocations a ON a.payment_id = p.id JOIN invoices i ON i.id = a.invoice_id WHERE` + ofScope + `
-  ORDER BY a.payment_id, i.number`
+const entryParts = `SELECT a.payment_id, a.invoice_id, i.prefix || i.number AS number, sum(a.amount) AS amount
+  FROM (SELECT DISTINCT payment_id FROM (SELECT e.payment_id FROM money_entries e` + ofScope + `
+    ORDER BY e.date DESC, e.payment_id DESC, e.back DESC LIMIT @most)) p
+  JOIN payment_allocations a ON a.payment_id = p.payment_id JOIN invoices i ON i.id = a.invoice_id
+  GROUP BY a.payment_id, a.invoice_id HAVING sum(a.amount) <> 0 ORDER BY a.payment_id, i.number`
 
-const paymentSums = `SELECT count(*) AS count, ifnull(sum(CASE WHEN p.taken_back IS NULL THEN p.amount END), 0) AS amount FROM payments p
-  WHERE` + ofScope
+const entrySums = `SELECT count(*) AS count, ifnull(sum(CASE WHEN e.kind = 'payment' THEN e.amount END), 0) AS received,
+  ifnull(-sum(CASE WHEN e.kind = 'refund' THEN e.amount END), 0) AS refunded FROM money_entries e` + ofScope
+
+// customersInCredit are the customers who paid, or were credited, more than is set against their invoices.
+const customersInCredit = `SELECT c.id, c.name AS customer, sum(e.amount) AS credit, max(e.date) AS last,
+  (SELECT count(*) FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id
+    WHERE i.customer_id = c.id AND i.status = 'issued' AND i.credit_of IS NULL AND b."left" > 0) AS open
+  FROM credit_entries e JOIN customers c ON c.id = e.customer_id GROUP BY c.id HAVING sum(e.amount) <> 0 ORDER BY c.name`

@@ -6,6 +6,7 @@ import (
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/drafting"
+	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/worktime"
 	"jarvo/internal/store"
@@ -229,15 +230,18 @@ func (x *exporter) payments() error {
 		return err
 	}
 	for _, p := range payments {
-		x.add("payments.csv", p.Ref, p.Customer, p.Date.String(), x.Money(p.Amount), p.Note, p.Method, p.Reference, store.Text(p.TakenBack))
+		x.add("payments.csv", p.Ref, p.Customer, p.Date.String(), x.Money(p.Amount), p.Note, p.Method, p.Reference, store.Text(p.TakenBack),
+			p.Kind, dayText(p.TakenBackOn))
 	}
 	type allocation struct {
 		Payment, Invoice string
+		Entry            int64
 		Amount           money.Amount
+		Date             *calendar.Date
 	}
 	allocations, err := store.Query[allocation](x.Tx, allocationRows)
 	for _, a := range allocations {
-		x.add("payment_allocations.csv", a.Payment, a.Invoice, x.Money(a.Amount))
+		x.add("payment_allocations.csv", a.Payment, a.Invoice, strconv.FormatInt(a.Entry, 10), x.Money(a.Amount), dayText(a.Date))
 	}
 	return err
 }

@@ -177,7 +177,9 @@ func TestWhatIsOwedAgesFromTheDueDate(t *testing.T) {
 	a := twoHandsBook(t, "2025-03-04") // due on 3 April
 	sheet, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
 	require.NoError(t, err)
-	_, err = collect.TakePayment(ctx, a, book.Console, collect.NewPayment{InvoiceID: sheet.Issued[0].ID, Amount: "400.00", Date: "2025-05-01"})
+	_, err = collect.TakePayment(ctx, a, book.Console, collect.NewPayment{
+		On: []collect.Against{{InvoiceID: sheet.Issued[0].ID}}, Amount: "400.00", Date: "2025-05-01",
+	})
 	require.NoError(t, err)
 	// Hours 1 280.00, goods (90 + 9 and 10 + 1) x 1.2 = 118.80 and 13.20, tax 5 % of 132.00 = 6.60: 1 418.60.
 	for date, want := range map[string][]string{

@@ -179,9 +179,12 @@ const frozenLines = `SELECT l.*, d.ref AS document FROM cost_lines l JOIN cost_d
 const paymentRows = `SELECT p.*, c.code AS customer FROM payments p JOIN customers c ON c.id = p.customer_id
   ORDER BY p.id`
 
-const allocationRows = `SELECT p.ref AS payment, i.prefix || i.number AS invoice, a.amount
-  FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
-  JOIN invoices i ON i.id = a.invoice_id ORDER BY p.id, i.number`
+// allocationRows are in the order in which they were made, numbered by payment and invoice; a date that is the later
+// of theirs is blank.
+const allocationRows = `SELECT ifnull(p.ref, '') AS payment, i.prefix || i.number AS invoice,
+  row_number() OVER (PARTITION BY a.payment_id, a.invoice_id ORDER BY a.id) AS entry, a.amount,
+  nullif(a.date, max(ifnull(p.date, i.date), i.date)) AS date
+  FROM payment_allocations a LEFT JOIN payments p ON p.id = a.payment_id JOIN invoices i ON i.id = a.invoice_id ORDER BY a.id`
 
 const workEntries = `SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
   e.phase_id, e.minutes, e.billed, e.charge, ifnull(e.charge, 0) - e.drafted - e.invoiced - e.written AS "left",
@@ -201,9 +204,16 @@ const keepLineCosts = `UPDATE cost_lines SET status = 'approved', date = (SELECT
 
 const keepHourCosts = "UPDATE time_entries SET overtime_minutes = ?, class = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?"
 
-const openInvoices = `SELECT i.id, i.customer_id, i.prefix || i.number AS ref,
-  (SELECT b."left" FROM invoice_balance b WHERE b.invoice_id = i.id) AS "left" FROM invoices i
-  WHERE i.status = 'issued'`
+const openInvoices = `SELECT i.id, i.customer_id, i.date, i.prefix || i.number AS ref, b."left", b.paid FROM invoices i
+  JOIN invoice_balance b ON b.invoice_id = i.id WHERE i.status = 'issued' AND i.credit_of IS NULL`
+
+// creditedOver are the invoices that were prepaid and credited beyond what was due.
+const creditedOver = `SELECT i.id, b."left", (SELECT max(n.date) FROM invoices n WHERE n.credit_of = i.id) AS date FROM invoices i
+  JOIN invoice_balance b ON b.invoice_id = i.id WHERE b."left" < 0 AND b.paid <= 0`
+
+// overdrawn are the customers who were refunded, or whose invoices are paid with, more than they had.
+const overdrawn = `SELECT c.code, -sum(e.amount) AS over FROM credit_entries e JOIN customers c ON c.id = e.customer_id
+  GROUP BY c.id HAVING sum(e.amount) < 0 ORDER BY c.code`
 
 // keepMark and markRows are what is kept of a piece of work: that it is held, or was let go beyond its limit; to be formatted with the
 // table and its columns of when and by whom.

@@ -31,7 +31,7 @@ var rests = map[string][]restKind{
 		{"open invoice", "owed", `SELECT count(*) AS count, sum(b."left") AS amount, max(i.date) AS last
 			FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id WHERE i.customer_id = @id AND i.status = 'issued' AND NOT b.settled`},
 		{"payment", "paid", `SELECT count(*) AS count, sum(amount) AS amount, max(date) AS last FROM payments
-			WHERE customer_id = @id AND taken_back IS NULL`},
+			WHERE customer_id = @id AND taken_back IS NULL AND kind = 'payment'`},
 	},
 	"worker": {
 		{"time entry", "cost", `SELECT count(*) AS count, sum(minutes) AS minutes, sum(cost) AS amount, max(date) AS last

@@ -19,20 +19,18 @@ const invoiceRows = `SELECT i.*, c.code, b.paid, b.credited, b."left"
 const jobsOfInvoice = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ?
   ORDER BY j.number_order`
 
-const openOnDay = `SELECT c.code, i.due, max(0, i.due_now
+const openOnDay = `SELECT c.code, i.due, i.due_now
   + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.date <= @day)
-  - (SELECT ifnull(sum(a.amount), 0) FROM settled_parts a WHERE a.invoice_id = i.id AND a.date <= @day)) AS balance
+  - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @day) AS balance
   FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.credit_of IS NULL
   AND i.date BETWEEN @from AND @day
   AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
   ORDER BY c.code, i.number`
 
-// besideOpen is, of each customer, what of their payments is set against no invoice, and what they hold back, at the end of a day.
+// besideOpen is, of each customer, their credit and what they hold back, at the end of a day.
 const besideOpen = `SELECT c.code,
-  (SELECT ifnull(sum(p.amount), 0) FROM payments p WHERE @job = 0 AND p.customer_id = c.id AND p.taken_back IS NULL
-    AND p.date BETWEEN @from AND @day)
-  - (SELECT ifnull(sum(a.amount), 0) FROM settled_parts a JOIN payments p ON p.id = a.payment_id
-    WHERE @job = 0 AND p.customer_id = c.id AND a.date BETWEEN @from AND @day) AS credit,
+  (SELECT ifnull(sum(e.amount), 0) FROM credit_entries e WHERE @job = 0 AND e.customer_id = c.id
+    AND e.date BETWEEN @from AND @day) AS credit,
   (SELECT ifnull(sum(b.retainage), 0) FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id
     WHERE i.customer_id = c.id AND i.status = 'issued' AND i.date BETWEEN @from AND @day AND @job IN (0, b.job_id)) AS retained
   FROM customers c ORDER BY c.code`

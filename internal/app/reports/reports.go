@@ -12,6 +12,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/receivable"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
@@ -101,6 +102,7 @@ var reports = map[string]struct {
 		"job,customer,contract,expected,cost,pending_cost,earned,provision,profit,billed,over_billed,under_billed,backlog", wipReport,
 	},
 	"write-downs": {"date,invoice,customer,job,work,kind,amount,taken_back,left,reason", writeDownsReport},
+	"receipts":    {"date,customer,payment,invoice,job,amount", receiptsReport},
 	"aging":       {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total,credit,retained", agingReport},
 }
 
@@ -353,6 +355,16 @@ func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 		if owes {
 			rows = append(rows, append(row, s.Money(total), s.Money(a.Credit), s.Money(a.Retained)))
 		}
+	}
+	return rows, err
+}
+
+// receiptsReport is what each job received of what was paid of its invoices (calculation.md section 12).
+func receiptsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	receipts, err := receivable.Receipts(s, receivable.ReceiptsIn{From: sc.From, To: sc.End(), JobID: sc.Job})
+	rows := make([][]string, len(receipts))
+	for i, r := range receipts {
+		rows[i] = []string{r.Date.String(), r.Customer, r.Payment, r.Invoice, r.Job, s.Money(r.Amount)}
 	}
 	return rows, err
 }

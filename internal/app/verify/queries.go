@@ -75,8 +75,11 @@ var links = []struct{ what, query string }{
 		UNION ALL SELECT supplier_id, number, -documents FROM numbers_entered)
 		GROUP BY supplier_id, number HAVING sum(documents) <> 0)`},
 	{"payments that more is set against than they are", `SELECT count(*) FROM payments p WHERE
-		(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount`},
-	{"invoices that more is set against than was due", "SELECT count(*) FROM invoice_balance WHERE paid > 0 AND paid > due - credited"},
+		(SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) > p.amount
+		OR (p.taken_back IS NOT NULL OR p.kind = 'refund')
+		AND (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.payment_id = p.id) <> 0`},
+	{"invoices that more is set against than was due", `SELECT count(*) FROM invoice_balance WHERE "left" < 0`},
+	{"customers whose credit is below 0", "SELECT count(*) FROM (SELECT 1 FROM credit_entries GROUP BY customer_id HAVING sum(amount) < 0)"},
 	{"payments set against another customer's invoice", `SELECT count(*) FROM payment_allocations a JOIN payments p ON p.id = a.payment_id
 		JOIN invoices i ON i.id = a.invoice_id
 		WHERE p.customer_id <> i.customer_id`},

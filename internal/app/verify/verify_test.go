@@ -62,12 +62,14 @@ var tampered = []struct{ change, said string }{
 	{"UPDATE company SET next_invoice_number = next_invoice_number + 1", "next invoice numbers"},
 	{`INSERT INTO payments (id, ref, customer_id, date, amount) SELECT 900, 'P900', customer_id, date, 1 FROM invoices
 		WHERE number = (SELECT min(number) FROM invoices); ` +
-		`INSERT INTO payment_allocations SELECT 900, id, 2 FROM invoices WHERE number = (SELECT min(number)
-		FROM invoices)`, "payments that more is set against"},
+		`DROP TRIGGER payment_allocations_sound; INSERT INTO payment_allocations (payment_id, invoice_id, date, amount) SELECT 900, id, date, 2
+		FROM invoices WHERE number = (SELECT min(number) FROM invoices)`, "payments that more is set against"},
 	{`INSERT INTO payments (id, ref, customer_id, date, amount) SELECT 900, 'P900', customer_id, date, due_now + 1 FROM invoices
 		WHERE number = (SELECT min(number) FROM invoices); ` +
-		`INSERT INTO payment_allocations SELECT 900, id, due_now + 1 FROM invoices WHERE number = (SELECT min(number)
-		FROM invoices)`, "more is set against than was due"},
+		`DROP TRIGGER payment_allocations_sound; INSERT INTO payment_allocations (payment_id, invoice_id, date, amount)
+		SELECT 900, id, date, due_now + 1 FROM invoices WHERE number = (SELECT min(number) FROM invoices)`, "more is set against than was due"},
+	{`INSERT INTO payments (id, ref, kind, customer_id, date, amount) SELECT 900, 'P900', 'refund', customer_id, date, 1 FROM invoices
+		WHERE number = (SELECT min(number) FROM invoices)`, "credit is below 0"},
 	{`DROP TRIGGER time_entries_stays_billed; UPDATE time_entries SET invoice_id = NULL, billed = 0
 		WHERE id = (SELECT min(id) FROM time_entries
 		WHERE billed = 1)`, "sources whose work does not say so"},

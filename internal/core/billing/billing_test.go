@@ -116,7 +116,7 @@ func TestTheFootOfAnInvoiceAddsUp(t *testing.T) {
 }
 
 func TestAPaymentSettlesTheOldestFirst(t *testing.T) {
-	open := []billing.Open{{Date: 30, Number: 3, Balance: 500}, {Date: 10, Number: 1, Balance: 700}, {Date: 20, Number: 2, Balance: 400}}
+	open := []billing.Open{{Due: 30, Number: 3, Balance: 500}, {Due: 10, Number: 1, Balance: 700}, {Due: 20, Number: 2, Balance: 400}}
 	parts, credit := billing.Allocate(1000, open)
 	assert.Equal(t, []money.Amount{0, 700, 300}, parts)
 	assert.Zero(t, credit)

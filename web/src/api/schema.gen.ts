@@ -908,6 +908,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/credit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set credit of a customer against an invoice
+         * @description Set credit of a customer against an invoice. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
+        post: operations["applyCredit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers": {
         parameters: {
             query?: never;
@@ -1910,10 +1930,30 @@ export interface paths {
         get: operations["payments"];
         put?: never;
         /**
-         * Take a payment for an invoice
-         * @description Take a payment for an invoice. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         * Take a payment of a customer
+         * @description Take a payment of a customer. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
          */
         post: operations["takePayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments/open/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a customer owes, and how an amount would be set against it
+         * @description What a customer owes, and how an amount would be set against it.
+         */
+        get: operations["openInvoices"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1931,7 +1971,7 @@ export interface paths {
         put?: never;
         /**
          * Take a payment back
-         * @description Take a payment back.
+         * @description Take a payment back. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
          */
         post: operations["takePaymentBack"];
         delete?: never;
@@ -2018,6 +2058,26 @@ export interface paths {
          * @description Give an item a price from a date on.
          */
         post: operations["addItemPrice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refunds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Refund credit of a customer
+         * @description Refund credit of a customer. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
+        post: operations["refund"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2872,6 +2932,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Against: {
+            /** @description absent: what is left of the invoice, as far as the payment goes */
+            amount?: string;
+            /** Format: int64 */
+            invoiceId: number;
+        };
         Altered: {
             /** @description of the hours, those of most money, and at the end all of them */
             byWorker?: components["schemas"]["AlteredHours"][] | null;
@@ -2911,6 +2977,17 @@ export interface components {
         };
         Answer: {
             found: components["schemas"]["Thing"][] | null;
+        };
+        AppliedCredit: {
+            amount: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            /** Format: int64 */
+            invoiceId: number;
+            key?: string;
         };
         ApplyingDeposit: {
             /** @description before tax; absent: none of it */
@@ -2969,6 +3046,9 @@ export interface components {
             who: string;
         };
         Back: {
+            /** @description absent: today */
+            date?: string;
+            key?: string;
             reason: string;
         };
         BillSheet: {
@@ -3426,7 +3506,7 @@ export interface components {
             again: components["schemas"]["Decimal"];
             /** @description the balance of the invoice */
             before: components["schemas"]["Decimal"];
-            /** @description what of payments becomes the customer's credit */
+            /** @description what becomes the customer's credit */
             credit: components["schemas"]["Decimal"];
             /** @description allowed, so written down */
             down: components["schemas"]["Decimal"];
@@ -3476,6 +3556,23 @@ export interface components {
              * @description as it was seen
              */
             version: number;
+        };
+        CustomerCredit: {
+            credit: components["schemas"]["Decimal"];
+            customer: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: date
+             * @description when it changed last
+             * @example 2026-11-16
+             */
+            last: string;
+            /**
+             * Format: int64
+             * @description how many of their invoices are not paid
+             */
+            open: number;
         };
         CustomerRow: {
             active: boolean;
@@ -4026,6 +4123,8 @@ export interface components {
             companyTaxNumber?: string;
             /** @description what the work on it cost */
             cost: components["schemas"]["Decimal"];
+            /** @description of the customer, that can be set against it */
+            credit?: components["schemas"]["Decimal"];
             /** @description of a credit note, whose amounts are above 0 here: the number of its invoice */
             creditOn?: string;
             /** @description off what was due, by credit notes */
@@ -4034,6 +4133,8 @@ export interface components {
             credits?: components["schemas"]["CreditRow"][] | null;
             currency: string;
             customerAddress: string;
+            /** Format: int64 */
+            customerId: number;
             customerName: string;
             /**
              * Format: date
@@ -4072,6 +4173,8 @@ export interface components {
             paid: components["schemas"]["Decimal"];
             /** @description deposits applied, before tax */
             prepaid?: components["schemas"]["Decimal"];
+            /** @description what was set against it, and lifted again */
+            received?: components["schemas"]["ReceivedRow"][] | null;
             /** @description it releases retainage: what it asks for stands in no subtotal */
             release?: boolean;
             retainage: components["schemas"]["Decimal"];
@@ -4825,16 +4928,21 @@ export interface components {
         NewPayment: {
             amount: string;
             /**
+             * Format: int64
+             * @description absent: the customer of the first invoice that it is set against
+             */
+            customerId?: number;
+            /**
              * Format: date
              * @example 2026-11-16
              */
             date: string;
-            /** Format: int64 */
-            invoiceId: number;
             key?: string;
             /** @description how it came, such as transfer or cheque */
             method?: string;
             note?: string;
+            /** @description absent: the oldest due date first; what is over becomes credit */
+            on?: components["schemas"]["Against"][] | null;
             /** @description what the bank or the cheque says */
             reference?: string;
         };
@@ -4889,6 +4997,20 @@ export interface components {
              * @description as it was seen
              */
             version?: number;
+        };
+        NewRefund: {
+            amount: string;
+            /** Format: int64 */
+            customerId: number;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            key?: string;
+            method?: string;
+            note?: string;
+            reference?: string;
         };
         NewRelease: {
             date: string;
@@ -5051,6 +5173,37 @@ export interface components {
             value?: string;
             /** @description how it was chosen */
             way: string;
+        };
+        OpenInvoice: {
+            balance: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            /** Format: int64 */
+            daysLate: number;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            due: string;
+            /** Format: int64 */
+            id: number;
+            number: string;
+            /** @description of the amount, the oldest first */
+            proposed?: components["schemas"]["Decimal"];
+            title: string;
+        };
+        OpenInvoices: {
+            /** @description of all of them */
+            balance: components["schemas"]["Decimal"];
+            /** @description what can be set against them */
+            credit: components["schemas"]["Decimal"];
+            /** @description the oldest due date first */
+            invoices: components["schemas"]["OpenInvoice"][] | null;
+            /** @description what of the amount becomes credit */
+            over: components["schemas"]["Decimal"];
         };
         Operand: {
             from?: components["schemas"]["Record"];
@@ -5286,26 +5439,37 @@ export interface components {
         PaymentList: {
             /** Format: int64 */
             count: number;
+            credits: components["schemas"]["CustomerCredit"][] | null;
             /** @description the latest first */
             payments: components["schemas"]["PaymentRow"][] | null;
-            /** @description of those that stand, also those that are not listed */
-            total: components["schemas"]["Decimal"];
+            /** @description less what was taken back, also of what is not listed */
+            received: components["schemas"]["Decimal"];
+            refunded: components["schemas"]["Decimal"];
         };
         PaymentRow: {
+            /** @description below 0 what went to the customer, or was taken back */
             amount: components["schemas"]["Decimal"];
+            /** @description it takes the payment or refund back */
+            back: boolean;
             customer: string;
             /**
              * Format: date
              * @example 2026-11-16
              */
             date: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of the payment or refund
+             */
             id: number;
+            /** @description what it is set against */
             invoices: components["schemas"]["Settled"][] | null;
+            /** @enum {string} */
+            kind: "payment" | "refund";
             method: string;
             note: string;
             reference: string;
-            /** @description why it was taken back: it settles nothing any more */
+            /** @description why it was taken back: it counts for nothing any more */
             takenBack?: string;
         };
         PhaseChoice: {
@@ -5520,6 +5684,19 @@ export interface components {
             total: components["schemas"]["Decimal"];
             /** @description of the limit: billed and on drafts */
             used?: components["schemas"]["Decimal"];
+        };
+        ReceivedRow: {
+            /** @description below 0: lifted again */
+            amount: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            /** @description how it came, or that it was the customer's credit */
+            text: string;
+            /** @description why its payment was taken back */
+            why?: string;
         };
         Recent: {
             costCodes: number[] | null;
@@ -5960,6 +6137,15 @@ export interface components {
             termsDays?: string;
             /** Format: int64 */
             version: number;
+        };
+        Taken: {
+            /** @description what of it became the customer's credit */
+            credit: components["schemas"]["Decimal"];
+            /** Format: int64 */
+            id: number;
+            /** @description what it is set against */
+            on: components["schemas"]["Settled"][] | null;
+            ref: string;
         };
         TakingBack: {
             /** @description absent: all that is left of it */
@@ -11410,6 +11596,120 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    applyCredit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AppliedCredit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17180,7 +17480,10 @@ export interface operations {
     };
     takePayment: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description only say what it would alter, and keep nothing of it */
+                try?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -17197,7 +17500,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["InvoiceView"];
+                    "application/json": components["schemas"]["Taken"];
                 };
             };
             /** @description Bad Request */
@@ -17283,6 +17586,86 @@ export interface operations {
             };
             /** @description Insufficient Storage */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openInvoices: {
+        parameters: {
+            query?: {
+                amount?: string;
+                /** @description what is set by hand, as 12:300.00 of the invoice with the id 12; the others have the rest */
+                set?: string[] | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenInvoices"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17953,6 +18336,120 @@ export interface operations {
             };
         };
     };
+    refund: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRefund"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     report: {
         parameters: {
             query?: {
@@ -17968,7 +18465,7 @@ export interface operations {
             header?: never;
             path: {
                 /** @description which one */
-                name: "aging" | "costs" | "invoices" | "job-profit" | "labour" | "unbilled" | "wip" | "write-downs";
+                name: "aging" | "costs" | "invoices" | "job-profit" | "labour" | "receipts" | "unbilled" | "wip" | "write-downs";
             };
             cookie?: never;
         };

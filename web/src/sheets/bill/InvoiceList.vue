@@ -304,7 +304,7 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
     <section v-if="rows.length" class="desktop">
       <Await v-slot="{ data }" :of="asked" what="the invoice">
         <RecordPayment
-          v-if="data.status === 'issued' && Number(data.balance) > 0"
+          v-if="data.status === 'issued' && !data.creditOn"
           :key="data.id"
           :invoice="data"
           :today="scope.today.value"

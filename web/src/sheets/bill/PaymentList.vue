@@ -3,17 +3,18 @@ import { useQuery } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useFooting } from '@/book/footing'
-import { unkeyed, useForm } from '@/book/form'
+import { useForm } from '@/book/form'
 import { useScope } from '@/book/scope'
-import Amount from '@/parts/Amount.vue'
 import Await from '@/parts/Await.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
 import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import CreditList from './CreditList.vue'
+import PaymentForm from './PaymentForm.vue'
 
-/** Payments received, and what they were set against; one that was wrong is taken back with a reason, and stays in the list. */
+/** Payments and refunds, and what they are set against; one that was wrong is taken back by an entry of its own. Credit stands above. */
 const scope = useScope()
 const footing = useFooting()
 const asked = useQuery({
@@ -21,38 +22,47 @@ const asked = useQuery({
   queryFn: () => answered(client.GET('/api/payments', { params: { query: scope.query.value } })),
 })
 type Row = Schema['PaymentRow']
-const opened = ref<number>()
+const keyOf = (p: Row) => `${p.id}${p.back ? ' back' : ''}`
+const opened = ref<Row>()
+const recording = ref(false)
 const back = useForm({
-  blank: () => ({ reason: '' }),
+  blank: () => ({ reason: '', date: scope.today.value }),
   change: 'invoices',
   send: (body) =>
-    answered(
-      client.POST('/api/payments/{id}/take-back', { params: { path: { id: opened.value! } }, body: unkeyed(body) }),
-    ),
+    answered(client.POST('/api/payments/{id}/take-back', { params: { path: { id: opened.value!.id } }, body })),
   done: () => (opened.value = undefined),
 })
 function open(p: Row) {
-  opened.value = opened.value === p.id ? undefined : p.id
+  opened.value = opened.value?.id === p.id ? undefined : p
   back.reset()
 }
+const kindOf = (p: Row) => (p.back ? `${p.kind} taken back` : p.kind)
 watch(
   () => asked.data.value,
   (list) =>
     list &&
     footing.show('Payments', [
-      { label: 'Payments', value: String(list.count) },
-      { label: 'Received', value: list.total },
+      { label: 'Received', value: list.received },
+      { label: 'Refunded', value: list.refunded },
     ]),
   { immediate: true },
 )
 const columns: Column<Row>[] = [
-  { id: 'date', label: 'Received', kind: 'date', width: 130, value: (p) => p.date },
-  { id: 'customer', label: 'Customer', value: (p) => p.customer, tone: 'strong' },
-  { id: 'invoices', label: 'Invoice', width: 130, value: (p) => p.invoices?.map((i) => i.number).join(', ') },
-  { id: 'method', label: 'Method', width: 110, value: (p) => p.method },
+  { id: 'date', label: 'Date', kind: 'date', width: 130, value: (p) => p.date },
+  { id: 'customer', label: 'Customer', value: (p) => p.customer, tone: 'strong', sub: (p) => p.note },
+  {
+    id: 'kind',
+    label: 'Entry',
+    width: 150,
+    value: kindOf,
+    sub: (p) => (p.back ? (p.takenBack ?? '') : ''),
+    tone: (p) => (p.back ? 'warnword' : ''),
+    hideBelow: 1000,
+  },
+  { id: 'invoices', label: 'Set against', width: 150, value: (p) => p.invoices?.map((i) => i.number).join(', ') },
+  { id: 'method', label: 'Method', width: 100, value: (p) => p.method, hideBelow: 1100 },
   { id: 'reference', label: 'Reference', width: 150, value: (p) => p.reference, tone: 'soft' },
-  { id: 'state', label: 'Taken back', width: 190, value: (p) => p.takenBack, tone: () => 'warnword', hideBelow: 1000 },
-  { id: 'amount', label: 'Amount', kind: 'money', width: 120, value: (p) => p.amount, rule: true },
+  { id: 'amount', label: 'Amount', kind: 'money', width: 120, value: (p) => p.amount, rule: true, total: true },
   { id: 'acts', label: 'Change', width: 110, value: () => '', acts: true },
 ]
 </script>
@@ -60,15 +70,24 @@ const columns: Column<Row>[] = [
 <template>
   <Await v-slot="{ data }" :of="asked" what="the payments">
     <section class="listing">
+      <PaymentForm v-if="recording" :today="scope.today.value" @done="recording = false" @close="recording = false" />
+      <CreditList v-if="data.credits?.length" :rows="data.credits" :today="scope.today.value" />
       <Ledger
         name="payments"
         label="Payments"
-        of="payment"
+        of="entry"
         :columns="columns"
         :rows="data.payments ?? []"
-        :row-key="(p) => p.id"
-        :opened="opened"
+        :row-key="keyOf"
+        :row-name="(p) => `${kindOf(p)} of ${p.customer}`"
+        :opened="opened && keyOf(opened)"
       >
+        <template #tools
+          ><h2 class="strong">Payments</h2>
+          <v-btn class="small" :aria-expanded="recording" @click="recording = !recording"
+            >Record payment</v-btn
+          ></template
+        >
         <template #invoices="{ row }"
           ><router-link
             v-for="i in row.invoices"
@@ -78,31 +97,48 @@ const columns: Column<Row>[] = [
             >{{ i.number }}</router-link
           ></template
         >
-        <template #amount="{ row }"
-          ><s v-if="row.takenBack"><Amount :of="row.amount" /></s><Amount v-else :of="row.amount"
-        /></template>
         <template #acts="{ row }"
-          ><button v-if="!row.takenBack" class="lnk" @click="open(row)">Take back</button></template
+          ><button
+            v-if="!row.takenBack"
+            class="lnk"
+            :aria-label="`Take back the ${row.kind} of ${row.customer}`"
+            @click="open(row)"
+          >
+            Take back</button
+          ><span v-else-if="!row.back" class="soft">taken back</span></template
         >
         <template #below="{ row }">
           <FormCard
             :form="back"
-            :label="`Take back the payment of ${row.customer}`"
-            submit="Take payment back"
+            :label="`Take back the ${row.kind} of ${row.customer}`"
+            :submit="`Take ${row.kind} back`"
             cancel="Cancel"
             @cancel="opened = undefined"
           >
-            <FormField label="Reason" name="reason" size="wide" :list="['typed twice', 'bounced', 'another invoice']" />
-            <template #after><span class="soft">Its invoice is owed again.</span></template>
+            <FormField
+              label="Reason"
+              name="reason"
+              size="wide"
+              :list="['typed twice', 'bounced', 'another invoice']"
+              focus
+            />
+            <FormField label="On" name="date" kind="date" />
+            <template #after
+              ><span class="soft">{{
+                row.kind === 'refund'
+                  ? 'It becomes the customer’s credit again.'
+                  : 'Its invoices are owed again; where its credit was used, the newest invoices that were paid from it too.'
+              }}</span></template
+            >
           </FormCard>
         </template>
         <template #empty
-          >No payment in this time. One is recorded beside its invoice, under
+          >No payment in this time. One is recorded here, or beside its invoice, under
           <router-link class="lnk" to="/bill?list=issued&span=all">Issued</router-link>.</template
         >
         <template #key
           ><p v-if="(data.count ?? 0) > (data.payments?.length ?? 0)" class="key">
-            {{ counted(data.count ?? 0, 'payment') }}, the newest {{ data.payments?.length }} are listed.
+            {{ counted(data.count ?? 0, 'entry') }}, the newest {{ data.payments?.length }} are listed.
           </p></template
         >
       </Ledger>

@@ -3,7 +3,7 @@ import { nextTick } from 'vue'
 import type { Schema } from '@/api/client'
 import { bookThat, mounted, refusal } from '@/testing/app'
 import DraftSources from './DraftSources.vue'
-import { partOf, rowsOf, told } from './parts'
+import { againstOf, partOf, rowsOf, told } from './parts'
 
 beforeEach(() => localStorage.clear())
 afterEach(() => vi.unstubAllGlobals())
@@ -90,4 +90,14 @@ describe('the work on a draft', () => {
       parts: [{ kind: 'time_entry', id: 1, way: 'hours', value: '11', rest: 'later', reason: '' }],
     })
   })
+})
+
+describe('a payment over open invoices', () => {
+  const open = [{ id: 7, proposed: '100.00' }, { id: 8, proposed: '20.00' }, { id: 9 }] as Schema['OpenInvoice'][]
+  it('is set against the oldest first where nothing is typed', () => expect(againstOf(open, {})).toBeUndefined())
+  it('is set as typed, and as proposed beside that', () =>
+    expect(againstOf(open, { 8: '', 9: '5' })).toEqual([
+      { invoiceId: 7, amount: '100.00' },
+      { invoiceId: 9, amount: '5' },
+    ]))
 })

@@ -78,3 +78,18 @@ export function told(row: DraftRow): string {
   if (row.later) return 'a part, the rest waits'
   return row.way === 'rest' ? '' : 'a part'
 }
+
+/** How payments come, for a start. */
+export const paymentMethods = ['transfer', 'cheque', 'card', 'cash']
+
+/**
+ * What a payment is set against, where amounts were typed for some of the open invoices; the others are as proposed.
+ * Nothing where none was: the oldest first.
+ */
+export function againstOf(
+  open: Schema['OpenInvoice'][],
+  typed: Record<number, string>,
+): Schema['Against'][] | undefined {
+  if (!Object.keys(typed).length) return undefined
+  return open.map((o) => ({ invoiceId: o.id, amount: typed[o.id] ?? o.proposed ?? '' })).filter((a) => a.amount)
+}
