@@ -608,6 +608,14 @@ func TestRetainageHeldAndReleased(t *testing.T) {
 	u.must(u.Press("Issue invoice"), u.Press("Issue invoice"))
 	u.must(u.SeeText("Issued:"))
 	assert.Equal(t, was.Held, add(t, held().Held, "100"))
+
+	u.must(u.Click(".told-of button"), u.See(`form[aria-label="Record payment"]`), u.Press("Credit note"))
+	u.must(u.See(`[aria-label="What can be credited"]`), u.ClickIn(`[aria-label="What can be credited"] tr`, was.Job, "button.lnk"))
+	u.fill("Credit "+was.Job+" "+was.Name, "Amount", "30")
+	u.must(u.Press("Credit it"), u.SeeText("Retainage held again"))
+	u.accessible("a credit note on a release")
+	u.must(u.Press("Issue credit note"), u.Press("Issue credit note"), u.Until(`!document.querySelector('.credit')`))
+	assert.Equal(t, was.Held, add(t, held().Held, "70"))
 }
 
 // A deposit is asked for and paid, and set against a draft of work: as proposed, taken back, and as an amount that is typed.

@@ -19,15 +19,16 @@ import (
 
 // What of an invoice can be credited, and what becomes of it.
 const (
-	creditSource  = "source" // a part of work that it billed
-	creditLine    = "line"   // a line that was typed on it
+	creditSource  = "source"  // a part of work that it billed
+	creditLine    = "line"    // a line that was typed on it
+	creditRelease = "release" // of a release, what it released of a job; it is held again
 	creditAgain   = "again"
 	creditAllowed = "allowed"
 )
 
 // CreditKinds and Becomes are the words of a [CreditLine].
 var (
-	CreditKinds = []string{creditSource, creditLine}
+	CreditKinds = []string{creditSource, creditLine, creditRelease}
 	Becomes     = []string{creditAgain, creditAllowed}
 )
 
@@ -85,6 +86,7 @@ type Creditable struct {
 // creditable is a part or a line of an invoice that can be credited.
 type creditable struct {
 	SourceID, LineID       *int64
+	Released               bool // it released retainage of its job
 	EntryID, DocumentID    int64
 	WorkerID               int64
 	JobID                  int64
@@ -113,6 +115,8 @@ func CreditableOf(ctx context.Context, b *book.Book, actor book.Actor, invoiceID
 				Left:   s.Money(r.Left),
 			}
 			switch {
+			case r.Released:
+				c.Kind, c.ID = creditRelease, r.JobID
 			case r.LineID != nil:
 				c.Kind, c.ID = creditLine, *r.LineID
 			case r.Minutes != 0:
@@ -164,8 +168,9 @@ type creditNote struct {
 	rows     []creditable // all that can be credited
 	credited []creditable // what is
 	totals   billing.Totals
-	taxes    []store.InvoiceTax // of the invoice, of each of its totals
-	freed    money.Amount       // that becomes the customer's credit
+	taxes    []store.InvoiceTax               // of the invoice, of each of its totals
+	from     map[int64]map[int64]money.Amount // of a note on a release: what is taken from invoices, below 0
+	freed    money.Amount                     // that becomes the customer's credit
 }
 
 func newNote(s *book.Session, invoiceID int64) (*creditNote, error) {
@@ -201,7 +206,13 @@ func (n *creditNote) read(in NewCredit) error {
 func (n *creditNote) readLine(c *form.Checks, path string, l CreditLine) {
 	c.OneOf(path+"becomes", l.Becomes, Becomes...)
 	is := func(r creditable) bool {
-		return l.Kind == creditSource && store.ID(r.SourceID) == l.ID || l.Kind == creditLine && store.ID(r.LineID) == l.ID
+		switch l.Kind {
+		case creditSource:
+			return store.ID(r.SourceID) == l.ID
+		case creditLine:
+			return store.ID(r.LineID) == l.ID
+		}
+		return l.Kind == creditRelease && r.Released && r.JobID == l.ID
 	}
 	at := slices.IndexFunc(n.rows, is)
 	switch {
@@ -228,6 +239,9 @@ func (n *creditNote) readLine(c *form.Checks, path string, l CreditLine) {
 
 // total works the note out: subtotal, tax as it was invoiced, and retainage given back.
 func (n *creditNote) total() (err error) {
+	if n.isRelease() {
+		return n.totalRelease()
+	}
 	var left billing.Invoiced
 	if left, n.taxes, err = drafting.Left(n.Session, n.invoice.ID); err != nil {
 		return err
@@ -241,6 +255,9 @@ func (n *creditNote) total() (err error) {
 	}
 	return nil
 }
+
+// isRelease says that the note is on a release of retainage.
+func (n *creditNote) isRelease() bool { return len(n.credited) > 0 && n.credited[0].Released }
 
 // save keeps the note with all that is under it, and gives it its number.
 func (n *creditNote) save() error {
@@ -258,7 +275,11 @@ func (n *creditNote) save() error {
 	if err := n.Create(&n.note).Error; err != nil {
 		return err
 	}
-	if err := n.saveLines(); err != nil {
+	lines := n.saveLines
+	if n.isRelease() {
+		lines = n.saveRelease
+	}
+	if err := lines(); err != nil {
 		return err
 	}
 	for at, tax := range t.Taxes {
@@ -281,9 +302,12 @@ func (n *creditNote) save() error {
 			return err
 		}
 	}
-	parts := make([]drafting.DraftSource, len(n.credited))
-	for at, r := range n.credited {
-		parts[at] = drafting.DraftSource{JobID: r.JobID, PhaseID: r.PhaseID, Category: r.Category, Amount: -r.credit.Amount}
+	var parts []drafting.DraftSource
+	for _, r := range n.credited {
+		if r.Released {
+			continue // it was billed before
+		}
+		parts = append(parts, drafting.DraftSource{JobID: r.JobID, PhaseID: r.PhaseID, Category: r.Category, Amount: -r.credit.Amount})
 	}
 	if err := drafting.LayParts(n.Session, n.note.ID, parts); err != nil {
 		return err
@@ -390,9 +414,11 @@ func freeCredited(s *book.Session, step *costing.Step, noteID int64) error {
 func (n *creditNote) view() (out CreditedInvoice, err error) {
 	var again, down money.Amount
 	for _, r := range n.credited {
-		if r.credit.Again {
+		switch {
+		case r.Released:
+		case r.credit.Again:
 			again += r.credit.Ready()
-		} else if r.SourceID != nil {
+		case r.SourceID != nil:
 			down += r.credit.Amount - r.credit.Up
 		}
 	}

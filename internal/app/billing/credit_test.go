@@ -17,8 +17,12 @@ import (
 )
 
 func (d *desk) credit(invoiceID int64, lines ...billing.CreditLine) (billing.CreditedInvoice, error) {
+	return d.creditOn("2025-04-30", invoiceID, lines...)
+}
+
+func (d *desk) creditOn(day string, invoiceID int64, lines ...billing.CreditLine) (billing.CreditedInvoice, error) {
 	return billing.CreditInvoice(ctx, d.Book, book.Console, invoiceID, billing.NewCredit{
-		Key: fmt.Sprintf("credit-%06d", d.keys.Add(1)), Date: "2025-04-30", Text: "as agreed", Lines: lines,
+		Key: fmt.Sprintf("credit-%06d", d.keys.Add(1)), Date: day, Text: "as agreed", Lines: lines,
 	})
 }
 

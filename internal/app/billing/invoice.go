@@ -787,6 +787,9 @@ func releases(s *book.Session, v *InvoiceView) error {
 	v.Release = true
 	part, sum := PaperPart{Title: "Retainage released"}, money.Amount(0)
 	for _, r := range rows {
+		if r.Amount < 0 {
+			part.Title, r.Amount = "Retainage held again", -r.Amount
+		}
 		sum += r.Amount
 		part.Lines = append(part.Lines, PaperLine{Text: r.Number + " " + r.Name, Amount: s.Money(r.Amount)})
 	}

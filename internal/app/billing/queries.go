@@ -110,18 +110,26 @@ const creditables = `SELECT s.id AS source_id, NULL AS line_id, ifnull(s.entry_i
   CASE WHEN e.id IS NULL THEN d.supplier ELSE ifnull(t.name, '') END AS detail, s.amount, k."left", k.up,
   CASE WHEN s.way = 'rest' AND s.typed = 0 AND s.runs = '' THEN ifnull(e.minutes, 0) ELSE 0 END AS minutes,
   CASE WHEN s.way = 'rest' AND s.typed = 0 THEN ifnull(l.quantity, 0) WHEN s.way = 'quantity' THEN s.typed ELSE 0 END AS quantity,
-  ifnull(l.unit, 'h') AS unit
+  ifnull(l.unit, 'h') AS unit, 0 AS released
   FROM invoice_sources s JOIN credit_left k ON k.source_id = s.id JOIN invoice_lines n ON n.id = s.invoice_line_id
   LEFT JOIN time_entries e ON e.id = s.entry_id LEFT JOIN workers w ON w.id = e.worker_id LEFT JOIN trades t ON t.id = w.trade_id
   LEFT JOIN cost_lines l ON l.id = s.cost_line_id LEFT JOIN papers d ON d.id = l.document_id
   JOIN invoice_jobs b ON b.invoice_id = s.invoice_id AND b.job_id = ifnull(e.job_id, l.job_id)
   WHERE s.invoice_id = @invoice
 UNION ALL SELECT NULL, n.id, 0, 0, 0, n.job_id, t.phase_id, n.category, b.tax_code, i.date, n.position, n.text, n.text, '', n.amount,
-  k."left", 0, n.minutes, n.quantity, n.unit
+  k."left", 0, n.minutes, n.quantity, n.unit, 0
   FROM invoice_lines n JOIN credit_left k ON k.line_id = n.id JOIN typed_lines t ON t.id = n.typed_line_id
   JOIN invoices i ON i.id = n.invoice_id JOIN invoice_jobs b ON b.invoice_id = n.invoice_id AND b.job_id = n.job_id
   WHERE n.invoice_id = @invoice
-ORDER BY 11, 10, 1`
+UNION ALL SELECT NULL, NULL, 0, 0, 0, r.job_id, NULL, '', b.tax_code, i.date, 0, 'Retainage released', j.number || ' ' || j.name, '', r.released,
+  r."left", 0, 0, 0, '', 1
+  FROM released_left r JOIN invoices i ON i.id = r.invoice_id JOIN jobs j ON j.id = r.job_id
+  JOIN invoice_jobs b ON b.invoice_id = r.invoice_id AND b.job_id = r.job_id WHERE r.invoice_id = @invoice
+ORDER BY 11, 10, 1, 13`
+
+// releasePartsLeft is what is left of a release of each job by the invoice that it was taken from, the newest first.
+const releasePartsLeft = `SELECT p.job_id, p.from_id, p."left" FROM release_parts_left p JOIN invoices f ON f.id = p.from_id
+  WHERE p.invoice_id = ? ORDER BY f.date DESC, f.number DESC`
 
 // releaseCredited releases the parts that a note credited wholly, some of it to bill again.
 const releaseCredited = `UPDATE invoice_sources SET released = 1 WHERE released = 0 AND id IN (SELECT c.source_id FROM credits c

@@ -84,3 +84,52 @@ func TestACreditNoteBetweenReleases(t *testing.T) {
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
+
+// What a credit note gives back of a release is held again, the newest first, and where the tax is due on release it is due no more.
+func TestACreditNoteOnARelease(t *testing.T) {
+	d := newDesk(t, files(apptest.Files{
+		"tax_codes.csv":    "code,component,percent,applies_to,retainage_tax\nT,State,8.125,labour,on_release\n",
+		"jobs.csv":         "number,customer,name,tax_code,retainage\n101,HERON,Dock,T,10\n",
+		"labour_rates.csv": "card,effective_from,trade,method,value\nSTD,2025-01-01,carp,hourly,1000.10\n",
+		"time_entries.csv": "ref,worker,date,job,hours\nT1,ora,2025-03-03,101,1\nT2,ora,2025-03-04,101,2\n",
+	}))
+	v := d.draft()
+	v, err := d.choose(v, billing.PartOf{Kind: "time_entry", ID: v.Sources[1].ID, Way: "none"})
+	require.NoError(t, err)
+	d.issue(v)
+	second := d.issue(d.draft())
+	require.Equal(t, "200.02", second.Retainage)
+	release, err := d.release("250")
+	require.NoError(t, err)
+	release = d.issue(release) // 100.01 of the first, 149.99 of the second
+	require.Equal(t, []string{"20.32", "270.32"}, []string{release.Tax, release.DueNow})
+	rows, err := billing.CreditableOf(ctx, d.Book, book.Console, release.ID)
+	require.NoError(t, err)
+	require.Equal(t, []string{"release", "250.00", "250.00"}, []string{rows[0].Kind, rows[0].Amount, rows[0].Left})
+	line := billing.CreditLine{Kind: "release", ID: rows[0].ID, Amount: "250.01", Becomes: "again"}
+	_, err = d.creditOn("2025-07-10", release.ID, line)
+	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].amount", "250.00 of it is left to credit")
+	line.Amount = "160"
+	note, err := d.creditOn("2025-07-10", release.ID, line)
+	require.NoError(t, err)
+	// 149.99 of the second is held again: T(200.02) - T(50.03) = 16.25 - 4.06; 10.01 of the first: T(10.01) = 0.81, rounded each.
+	assert.Equal(t, []string{"0.00", "13.00", "-160.00", "173.00", "97.32"}, []string{
+		note.Note.Subtotal, note.Note.Tax, note.Note.Retainage, note.Note.DueNow, note.After,
+	})
+	assert.Equal(t, "210.03", d.held()[0].Held)
+	apptest.SameInAnotherBook(t, d.Book)
+	line.Amount = ""
+	note, err = d.creditOn("2025-07-10", release.ID, line)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"7.32", "-90.00", "0.00"}, []string{note.Note.Tax, note.Note.Retainage, note.After}, "all that was charged is given back")
+	_, err = d.creditOn("2025-07-10", release.ID, line)
+	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].amount", "0.00 of it is left")
+	all, err := billing.ReleaseRetainage(ctx, d.Book, book.Console, billing.NewRelease{
+		Key: "release-once-more", Date: "2025-07-31", Jobs: []billing.ReleaseOf{{JobID: d.jobs[0]}},
+	})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"24.38", "324.41"}, []string{d.issue(all).Tax, all.DueNow})
+	assert.Empty(t, d.held())
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
+}

@@ -87,8 +87,16 @@ func layRelease(s *book.Session, draft *store.Invoice) (bool, error) {
 		draft.Retainage -= j.Amount
 		names = append(names, j.Number+" "+j.Name)
 	}
-	if draft.Tax, err = layReleaseTaxes(s, draft.ID, from); err != nil {
+	taxes, err := ReleaseTaxes(s, from)
+	if err != nil {
 		return true, err
+	}
+	for _, t := range taxes {
+		t.InvoiceID = draft.ID
+		if err := s.Create(&t).Error; err != nil {
+			return true, err
+		}
+		draft.Tax += t.Amount
 	}
 	draft.Total = draft.Tax
 	draft.DueNow = draft.Total - draft.Retainage
@@ -130,22 +138,25 @@ func releaseOf(s *book.Session, draft *store.Invoice, j released, from map[int64
 		}
 		from[row.FromID][j.JobID] += part
 	}
+	code, err := store.Value[string](s.Tx, codeHeldBy, map[string]any{"job": j.JobID, "invoice": draft.ID})
+	if err != nil {
+		return err
+	}
 	return s.Create(&store.InvoiceJob{
-		InvoiceID: draft.ID, JobID: j.JobID, RetainagePercent: j.Percent, Retainage: -j.Amount,
+		InvoiceID: draft.ID, JobID: j.JobID, RetainagePercent: j.Percent, Retainage: -j.Amount, TaxCode: code,
 	}).Error
 }
 
-// layReleaseTaxes lays the taxes out that become due with what is released, a row a component.
-func layReleaseTaxes(s *book.Session, draftID int64, from map[int64]map[int64]money.Amount) (sum money.Amount, err error) {
-	var rows []store.InvoiceTax
+// ReleaseTaxes are the taxes that become due with what is released by invoice and job, a row a component; below 0 where it is held again.
+func ReleaseTaxes(s *book.Session, from map[int64]map[int64]money.Amount) (rows []store.InvoiceTax, _ error) {
 	for invoice, amounts := range from {
 		left, taxes, err := Left(s, invoice)
 		if err != nil {
-			return 0, err
+			return nil, err
 		}
 		due, err := left.Release(amounts)
 		if err != nil {
-			return 0, err
+			return nil, err
 		}
 		for _, t := range due {
 			was := taxes[t.Component.Code]
@@ -155,11 +166,10 @@ func layReleaseTaxes(s *book.Session, draftID int64, from map[int64]map[int64]mo
 			if at < 0 {
 				at = len(rows)
 				rows = append(rows, store.InvoiceTax{
-					InvoiceID: draftID, TaxCode: was.TaxCode, Component: was.Component, Percent: was.Percent, AppliesTo: was.AppliesTo, OnRelease: true,
+					TaxCode: was.TaxCode, Component: was.Component, Percent: was.Percent, AppliesTo: was.AppliesTo, OnRelease: true,
 				})
 			}
 			rows[at].Amount += t.Tax
-			sum += t.Tax
 		}
 	}
 	slices.SortFunc(rows, func(a, b store.InvoiceTax) int {
@@ -167,9 +177,6 @@ func layReleaseTaxes(s *book.Session, draftID int64, from map[int64]map[int64]mo
 	})
 	for i := range rows {
 		rows[i].Position = i + 1
-		if err := s.Create(&rows[i]).Error; err != nil {
-			return 0, err
-		}
 	}
-	return sum, nil
+	return rows, nil
 }

@@ -486,7 +486,7 @@ func (i *invoiceIn) addsUp() {
 	sum("what is applied of deposits", i.Prepaid, i.prepaid())
 	sum("total less retainage and what is prepaid", i.DueNow, i.Total-i.Retainage-i.Prepaid)
 	switch {
-	case i.on != "" && (i.Subtotal >= 0 || i.DueNow > 0 || len(i.sources)+len(i.typed) > 0):
+	case i.on != "" && (i.Subtotal > 0 || i.Subtotal == 0 && len(i.release) == 0 || i.DueNow > 0 || len(i.sources)+len(i.typed) > 0):
 		i.wrong("", "a credit note credits what is on its invoice, with amounts below 0")
 	case len(i.release) > 0 && (i.Subtotal != 0 || i.Retainage != -i.released()):
 		i.wrong("", "invoice %s does not ask for just what it releases", i.ref)

@@ -15,10 +15,11 @@ type releaseIn struct {
 
 func (in *billedIn) release(c cell) {
 	r := releaseIn{cell: c, job: store.ID(c.refer("job", "jobs")), from: c.Get("from"), amount: c.amount("amount")}
-	if r.from == "" && r.amount <= 0 {
-		c.wrong("amount", "what is released is more than 0")
+	i := in.under(c)
+	if r.from == "" && i != nil && (r.amount < 0) != (i.on != "") || r.amount == 0 {
+		c.wrong("amount", "what is released is more than 0, and below 0 on a credit note")
 	}
-	if i := in.under(c); i != nil {
+	if i != nil {
 		i.release = append(i.release, r)
 	}
 }

@@ -32,6 +32,20 @@ func Release(amount money.Amount, held []money.Amount) ([]money.Amount, error) {
 	return parts, nil
 }
 
+// HoldAgain parts an amount that a credit note gives back of a release over the invoices that it was taken from, the newest first as they
+// are given. All that is left of it gives back each part, also those below 0 (calculation.md section 12).
+func HoldAgain(amount money.Amount, left []money.Amount) []money.Amount {
+	var all money.Amount
+	for _, l := range left {
+		all += l
+	}
+	if amount == all {
+		return left
+	}
+	parts, _ := Lift(amount, left)
+	return parts
+}
+
 // Release is the tax that becomes due when so much is released of what is held on an invoice: of each component that is due on release,
 // what its tax on what is not held changes by.
 func (i Invoiced) Release(released map[int64]money.Amount) ([]Tax, error) {

@@ -3458,7 +3458,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             /** @enum {string} */
-            kind: "source" | "line";
+            kind: "source" | "line" | "release";
             reason?: string;
         };
         CreditRow: {
@@ -3492,7 +3492,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             /** @enum {string} */
-            kind: "source" | "line";
+            kind: "source" | "line" | "release";
             /** @description less what was credited */
             left: components["schemas"]["Decimal"];
             /** @description the line of the invoice that it is on */

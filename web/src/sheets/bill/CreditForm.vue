@@ -9,15 +9,16 @@ import { becomesNames, type Creditable, type Line } from './credit'
 const props = defineProps<{
   row: Creditable
   line?: Line
-  /** Of a deposit nothing was billed, so nothing becomes of it. */
-  deposit?: boolean
+  /** Of a deposit and of a release nothing was billed, so nothing becomes of it. */
+  nothing?: boolean
   tried: (line: Line) => Promise<unknown>
 }>()
 const emit = defineEmits<{ done: [line: Line]; clear: []; close: [] }>()
 const form = useForm({
   blank: () => ({
     amount: props.line?.amount || props.row.left,
-    becomes: (props.line?.becomes ?? (props.deposit ? 'allowed' : 'again')) as Line['becomes'],
+    becomes: (props.line?.becomes ??
+      (props.nothing && props.row.kind !== 'release' ? 'allowed' : 'again')) as Line['becomes'],
     reason: props.line?.reason ?? '',
   }),
   change: 'nothing',
@@ -39,8 +40,8 @@ const why = (field: string) =>
 <template>
   <FormCard :form="form" :label="`Credit ${row.text}`" submit="Credit it" cancel="Close" @cancel="emit('close')">
     <FormField label="Amount" name="amount" kind="money" size="short" :wrong="why('amount')" focus />
-    <FormField v-if="!deposit" label="What becomes of it" name="becomes" kind="choice" :options="options" />
-    <FormField label="Why" name="reason" size="wide" :wrong="why('reason')" />
+    <FormField v-if="!nothing" label="What becomes of it" name="becomes" kind="choice" :options="options" />
+    <FormField v-if="row.kind !== 'release'" label="Why" name="reason" size="wide" :wrong="why('reason')" />
     <template #after
       ><span class="soft">{{ figure(row.left) }} can be credited</span
       ><button v-if="line" type="button" class="lnk" @click="emit('clear')">Do not credit it</button></template

@@ -82,6 +82,8 @@ const amount = (r: Creditable) => {
   const line = of(r)
   return line ? line.amount || r.left : ''
 }
+/** Of a deposit and of a release nothing was billed, so nothing becomes of it. */
+const nothing = props.invoice.isDeposit || props.invoice.release
 const partly = computed(() => rows.value.some((r) => r.left !== r.amount))
 const columns = computed<Column<Creditable>[]>(() => [
   {
@@ -100,7 +102,7 @@ const columns = computed<Column<Creditable>[]>(() => [
     id: 'becomes',
     label: 'What becomes of it',
     width: 130,
-    value: (r) => (of(r) && !props.invoice.isDeposit ? becomesNames[of(r)!.becomes] : ''),
+    value: (r) => (of(r) && !nothing ? becomesNames[of(r)!.becomes] : ''),
     hideBelow: 1100,
   },
   { id: 'acts', label: 'Change', width: 76, value: () => '', acts: true },
@@ -110,10 +112,15 @@ const balance = computed(() => {
   if (!n) return []
   return [
     { what: `Balance of ${props.invoice.number} now`, texts: [figure(n.before)] },
-    { what: 'credited, before tax', texts: [figure(less(n.note.subtotal))] },
+    ...(Number(n.note.subtotal) ? [{ what: 'credited, before tax', texts: [figure(less(n.note.subtotal))] }] : []),
     ...(Number(n.note.tax) ? [{ what: 'tax on it, as it was charged', texts: [figure(less(n.note.tax))] }] : []),
     ...(Number(n.note.retainage)
-      ? [{ what: 'retainage that is held no more', texts: [figure(n.note.retainage)] }]
+      ? [
+          {
+            what: props.invoice.release ? 'retainage that is held again' : 'retainage that is held no more',
+            texts: [figure(n.note.retainage)],
+          },
+        ]
       : []),
     ...(Number(n.credit) ? [{ what: 'paid beyond that: the customer’s credit', texts: [figure(n.credit)] }] : []),
     { what: 'Balance after', texts: [figure(n.after)], sum: true },
@@ -178,7 +185,7 @@ const balance = computed(() => {
               v-if="Number(row.left)"
               :row="row"
               :line="of(row)"
-              :deposit="invoice.isDeposit"
+              :nothing="nothing"
               :tried="(line) => tried(withLine(lines, row, line))"
               @done="(line) => set(row, line)"
               @clear="set(row)"

@@ -191,9 +191,7 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
           <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf?backup=yes`" target="_blank">PDF with backup</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/csv`" download>CSV</v-btn>
-          <v-btn v-if="invoice.status === 'issued' && !invoice.creditOn && !invoice.release" @click="crediting = true"
-            >Credit note</v-btn
-          >
+          <v-btn v-if="invoice.status === 'issued' && !invoice.creditOn" @click="crediting = true">Credit note</v-btn>
           <template v-if="invoice.status === 'draft'">
             <SureButton label="Drop draft" sure="Its work is ready to bill again." :disabled="busy" @sure="drop" />
             <SureButton
