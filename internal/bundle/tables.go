@@ -273,6 +273,8 @@ var Tables = []Table{
 		text("invoice").to("invoices.csv").key().needed(), text("job").to("jobs.csv").key().needed(), number("subtotal").needed(),
 		number("retainage_percent").or("0"), number("retainage").or("0"),
 		text("tax_code").is("that its work is taxed by"),
+		number("contract").is("agreed of its fixed work, as it was issued"), number("billed_to_date").is("of that"),
+		number("held_to_date").is("retained of the job"),
 	}},
 	{File: "invoice_sources.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("time_entry").to("time_entries.csv").key(),

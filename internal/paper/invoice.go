@@ -294,10 +294,25 @@ func totals(m core.Maroto, v billing.InvoiceView) {
 		due = "Credited to " + v.CreditOn
 	}
 	sum(due+", "+v.Currency, v.DueNow, bold)
+	for _, s := range v.Stands {
+		stands(m, s)
+	}
 	typed(m, v.Closing)
 	for _, note := range v.TaxNotes {
 		m.AddAutoRow(cell(12, note, func(p *props.Text) { p.Top = 3 }))
 	}
+}
+
+// stands says where a job stands with the invoice.
+func stands(m core.Maroto, s billing.StandRow) {
+	var parts []string
+	if s.Contract != "" {
+		parts = append(parts, "contract "+s.Contract, "billed to date "+s.BilledToDate, "left "+s.Left)
+	}
+	if s.HeldToDate != "" {
+		parts = append(parts, "retained to date "+s.HeldToDate)
+	}
+	m.AddAutoRow(cell(12, s.Job+": "+strings.Join(parts, ", "), func(p *props.Text) { p.Top = 3 }))
 }
 
 // Invoices write an invoice by the name of its format.

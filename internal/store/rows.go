@@ -675,6 +675,10 @@ type InvoiceJob struct {
 	RetainagePercent money.Percent
 	Retainage        money.Amount
 	TaxCode          string // its work is taxed by, as the invoice was issued
+	// Where the job stood as the invoice was issued: of its fixed price, where the invoice bills of that, and what was retained of it.
+	Contract     *money.Amount
+	BilledToDate *money.Amount
+	HeldToDate   *money.Amount
 }
 
 // Credit is what a credit note credits: an amount of a part that the invoice billed, or of a line that was typed on it.

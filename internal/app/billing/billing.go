@@ -281,6 +281,9 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 	if err := s.Exec(dropIdle, draft.ID).Error; err != nil {
 		return draft, err
 	}
+	if err := freezeStands(s, draft.ID); err != nil {
+		return draft, err
+	}
 	if err := takeNumber(s, &draft); err != nil {
 		return draft, err
 	}

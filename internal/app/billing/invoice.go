@@ -128,6 +128,7 @@ type InvoiceView struct {
 	Total           string        `json:"total" format:"decimal"`
 	Retainage       string        `json:"retainage" format:"decimal"`
 	HasRetainage    bool          `json:"hasRetainage"`
+	Stands          []StandRow    `json:"stands,omitempty" doc:"where its jobs stand with it: what is billed of a fixed price, and held"`
 	Prepaid         string        `json:"prepaid,omitempty" format:"decimal" doc:"deposits applied, before tax"`
 	IsDeposit       bool          `json:"isDeposit,omitempty" doc:"it asks for a deposit: nothing of it is billed"`
 	Deposits        []DepositRow  `json:"deposits,omitempty" doc:"applied to it or, of a draft, open; of a deposit itself"`
@@ -594,6 +595,9 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		return v, err
 	}
 	if err := releases(s, &v); err != nil {
+		return v, err
+	}
+	if err := stands(s, &v); err != nil {
 		return v, err
 	}
 	if err := credited(s, &v); err != nil {

@@ -106,6 +106,11 @@ func TestPercentCompleteOverThreeMonthsWithAChangeOrder(t *testing.T) {
 	require.NoError(t, err)
 	third := d.issued(march.DraftID)
 	assert.Equal(t, []string{"11472.33", "1147.23", "10325.10"}, []string{third.Subtotal, third.Retainage, third.DueNow})
+	paper, err := billing.Invoice(ctx, d.Book, book.Console, second.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []billing.StandRow{
+		{Job: "101 Jetty", Contract: "78333.33", BilledToDate: "44861.00", Left: "33472.33", HeldToDate: "4486.10"},
+	}, paper.Stands, "as it stood then")
 	now = d.values()
 	assert.Equal(t, []string{"56333.33", "22000.00", "71.91"}, []string{now.Before, now.Left, now.Done})
 	apptest.Verified(t, d.Book)

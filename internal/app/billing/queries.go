@@ -121,8 +121,8 @@ UNION ALL SELECT NULL, n.id, 0, 0, 0, n.job_id, t.phase_id, n.category, b.tax_co
   FROM invoice_lines n JOIN credit_left k ON k.line_id = n.id JOIN typed_lines t ON t.id = n.typed_line_id
   JOIN invoices i ON i.id = n.invoice_id JOIN invoice_jobs b ON b.invoice_id = n.invoice_id AND b.job_id = n.job_id
   WHERE n.invoice_id = @invoice
-UNION ALL SELECT NULL, NULL, 0, 0, 0, r.job_id, NULL, '', b.tax_code, i.date, 0, 'Retainage released', j.number || ' ' || j.name, '', r.released,
-  r."left", 0, 0, 0, '', 1
+UNION ALL SELECT NULL, NULL, 0, 0, 0, r.job_id, NULL, '', b.tax_code, i.date, 0, 'Retainage released', j.number || ' ' || j.name, '',
+  r.released, r."left", 0, 0, 0, '', 1
   FROM released_left r JOIN invoices i ON i.id = r.invoice_id JOIN jobs j ON j.id = r.job_id
   JOIN invoice_jobs b ON b.invoice_id = r.invoice_id AND b.job_id = r.job_id WHERE r.invoice_id = @invoice
 ORDER BY 11, 10, 1, 13`
@@ -315,3 +315,13 @@ var (
 const receivedOf = `SELECT a.date, a.amount, a.payment_id, ifnull(p.method, '') AS method, ifnull(p.reference, '') AS reference,
   ifnull(p.taken_back, '') AS taken_back FROM payment_allocations a LEFT JOIN payments p ON p.id = a.payment_id
   WHERE a.invoice_id = ? ORDER BY a.date, a.id`
+
+// keepStands keeps where the jobs of a draft stand; standsNow and standsIssued read it, of a draft and of an issued invoice.
+const (
+	keepStands = `UPDATE invoice_jobs SET (contract, billed_to_date, held_to_date) = (SELECT contract, billed_to_date, held_to_date
+  FROM job_stands x WHERE x.invoice_id = invoice_jobs.invoice_id AND x.job_id = invoice_jobs.job_id) WHERE invoice_id = @invoice`
+	standsNow = `SELECT j.number, j.name, x.contract, x.billed_to_date, x.held_to_date FROM job_stands x JOIN jobs j ON j.id = x.job_id
+  WHERE x.invoice_id = ? AND (x.contract IS NOT NULL OR x.held_to_date IS NOT NULL) ORDER BY j.number_order`
+	standsIssued = `SELECT j.number, j.name, x.contract, x.billed_to_date, x.held_to_date FROM invoice_jobs x JOIN jobs j ON j.id = x.job_id
+  WHERE x.invoice_id = ? AND (x.contract IS NOT NULL OR x.held_to_date IS NOT NULL) ORDER BY j.number_order`
+)

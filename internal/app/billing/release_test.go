@@ -121,7 +121,8 @@ func TestACreditNoteOnARelease(t *testing.T) {
 	line.Amount = ""
 	note, err = d.creditOn("2025-07-10", release.ID, line)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"7.32", "-90.00", "0.00"}, []string{note.Note.Tax, note.Note.Retainage, note.After}, "all that was charged is given back")
+	got := []string{note.Note.Tax, note.Note.Retainage, note.After}
+	assert.Equal(t, []string{"7.32", "-90.00", "0.00"}, got, "all that was charged is given back")
 	_, err = d.creditOn("2025-07-10", release.ID, line)
 	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].amount", "0.00 of it is left")
 	all, err := billing.ReleaseRetainage(ctx, d.Book, book.Console, billing.NewRelease{

@@ -148,5 +148,6 @@ UNION ALL ` + pricedHours + `g.class, g.minutes, g.charge` + ofDraft + ` JOIN la
 )
 
 // codeHeldBy is the tax code of a job on the newest invoice that a release takes from.
-const codeHeldBy = `SELECT ifnull((SELECT b.tax_code FROM release_parts p JOIN invoice_jobs b ON b.invoice_id = p.from_id AND b.job_id = p.job_id
+const codeHeldBy = `SELECT ifnull((SELECT b.tax_code FROM release_parts p
+  JOIN invoice_jobs b ON b.invoice_id = p.from_id AND b.job_id = p.job_id
   JOIN invoices i ON i.id = p.from_id WHERE p.invoice_id = @invoice AND p.job_id = @job ORDER BY i.number DESC LIMIT 1), '')`

@@ -172,6 +172,15 @@ func (in *billedIn) loadWork() error {
 
 func (c cell) amount(column string) money.Amount { return read(c, column, c.ParseAmount) }
 
+// some reads an amount that may be absent.
+func (c cell) some(column string) *money.Amount {
+	if c.Get(column) == "" {
+		return nil
+	}
+	amount := c.amount(column)
+	return &amount
+}
+
 func (in *billedIn) head(c cell) {
 	i := &invoiceIn{cell: c, ref: c.Get("ref"), Invoice: store.Invoice{
 		Status: c.oneOf("status", store.Draft, store.Issued), Prefix: c.Get("prefix"), CustomerID: store.ID(c.refer("customer", "customers")),
@@ -256,7 +265,8 @@ func (in *billedIn) share(c cell) {
 	share := store.InvoiceJob{
 		JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"),
 		RetainagePercent: read(c, "retainage_percent", form.ParsePercent), Retainage: c.amount("retainage"),
-		TaxCode: c.Get("tax_code"),
+		TaxCode: c.Get("tax_code"), Contract: c.some("contract"), BilledToDate: c.some("billed_to_date"),
+		HeldToDate: c.some("held_to_date"),
 	}
 	if i := in.under(c); i != nil {
 		i.shares = append(i.shares, share)

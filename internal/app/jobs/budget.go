@@ -11,6 +11,7 @@ import (
 	"jarvo/internal/app/limits"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/billing"
+	"jarvo/internal/core/money"
 	"jarvo/internal/core/pricing"
 	"jarvo/internal/core/profit"
 	"jarvo/internal/store"
@@ -68,6 +69,7 @@ type PlanPart struct {
 	Billed     string `json:"billed" format:"decimal"`
 	OverBilled string `json:"overBilled" format:"decimal" doc:"below 0: under-billed"`
 	Unmeasured bool   `json:"unmeasured,omitempty"`
+	Done       string `json:"done,omitempty" doc:"percent that is done as the cost says: earned of the contract; absent where it is not measured"`
 }
 
 // PlanLimit is a limit of time and materials and what of it is used.
@@ -235,6 +237,11 @@ func planPart(s *book.Session, p profit.Part, parts int, names map[int64]string)
 	}
 	if !r.Unmeasured {
 		out.Expected = s.Money(r.Expected)
+		if p.Contract != nil {
+			if done, ok := money.Share(r.Earned, *p.Contract); ok {
+				out.Done = done.Places2()
+			}
+		}
 	}
 	return out, err
 }

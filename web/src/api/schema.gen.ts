@@ -4182,6 +4182,8 @@ export interface components {
             /** @description hours with their rate, where the grouping shows them */
             showRates: boolean;
             sources: components["schemas"]["PaperSource"][] | null;
+            /** @description where its jobs stand with it: what is billed of a fixed price, and held */
+            stands?: components["schemas"]["StandRow"][] | null;
             /** @enum {string} */
             status: "draft" | "issued";
             subtotal: components["schemas"]["Decimal"];
@@ -5527,6 +5529,8 @@ export interface components {
             /** @description absent: none is known */
             contract?: components["schemas"]["Decimal"];
             cost: components["schemas"]["Decimal"];
+            /** @description percent that is done as the cost says: earned of the contract; absent where it is not measured */
+            done?: string;
             earned: components["schemas"]["Decimal"];
             /** @description cost at completion; absent where there is nothing to measure it by */
             expected?: components["schemas"]["Decimal"];
@@ -6091,6 +6095,15 @@ export interface components {
             /** Format: int64 */
             version?: number;
             who: string;
+        };
+        StandRow: {
+            /** @description with this invoice */
+            billedToDate?: components["schemas"]["Decimal"];
+            contract?: components["schemas"]["Decimal"];
+            /** @description retained of the job, with this invoice */
+            heldToDate?: components["schemas"]["Decimal"];
+            job: string;
+            left?: components["schemas"]["Decimal"];
         };
         Step: {
             /** @description regular, overtime or double for a part in that pay class */

@@ -108,6 +108,21 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
         </tr>
       </tbody>
     </table>
+    <dl v-for="s in invoice.stands" :key="s.job" class="stands">
+      <dt class="of">{{ s.job }}</dt>
+      <template v-if="s.contract">
+        <dt>Contract</dt>
+        <dd>{{ figure(s.contract) }}</dd>
+        <dt>Billed to date</dt>
+        <dd>{{ figure(s.billedToDate) }}</dd>
+        <dt>Left</dt>
+        <dd>{{ figure(s.left) }}</dd>
+      </template>
+      <template v-if="s.heldToDate">
+        <dt>Retained to date</dt>
+        <dd>{{ figure(s.heldToDate) }}</dd>
+      </template>
+    </dl>
     <p v-if="invoice.closing" class="typed below">{{ invoice.closing }}</p>
     <p v-for="note in invoice.taxNotes" :key="note" class="tax-note">{{ note }}</p>
   </article>
@@ -202,6 +217,18 @@ tbody td:first-child {
   font-weight: 680;
   border-bottom-color: var(--rule-strong);
   padding-top: 7px;
+}
+.stands {
+  grid-template-columns: 1fr auto;
+  width: 12.5rem;
+  margin: 12px 0 0 auto;
+}
+.stands .of {
+  grid-column: 1 / -1;
+  color: var(--ink);
+}
+.stands dd {
+  text-align: right;
 }
 .typed {
   white-space: pre-line;

@@ -35,6 +35,20 @@ const draft = useQuery({
   queryFn: () => answered(client.GET('/api/invoices/{id}', { params: { path: { id: draftId.value! } } })),
   enabled: () => !!draftId.value,
 })
+/** How far the work is by what it cost, part by part. */
+const folder = useQuery({
+  queryKey: ['jobs', job],
+  queryFn: () => answered(client.GET('/api/jobs/{number}', { params: { path: { number: job.value } } })),
+  enabled: () => !!job.value,
+})
+const costSays = computed(() =>
+  (folder.data.value?.plan.parts ?? []).map((p) => ({
+    name: p.name,
+    text: p.done
+      ? `${figure(p.done)} % done: ${figure(p.cost)} of ${figure(p.expected)} expected is spent`
+      : 'not measured, it has no budget',
+  })),
+)
 type Row = Schema['ScheduleRow']
 const form = ref<'schedule' | 'instalments'>()
 function show(now: Schema['Schedule']) {
@@ -202,6 +216,9 @@ const instalments: Column<Instalment>[] = [
               />
             </p>
             <p v-else-if="said && !why" class="said padded" role="alert">{{ said }}</p>
+            <p v-for="p in costSays" :key="p.name" class="padded soft">
+              By its cost{{ costSays.length > 1 ? `, ${p.name},` : '' }} the work is {{ p.text }}.
+            </p>
           </template>
           <template #bar="{ row }"><ProgressBar :before="row.before" :now="row.now" :all="row.amount" /></template>
           <template #complete="{ row }"
