@@ -220,7 +220,7 @@ var Tables = []Table{
 		text("document").to("cost_documents.csv").key().needed(), text("ref").needed(), date("date").needed(), text("note"),
 	}},
 	{File: "dismissals.csv", Doc: "Loose ends that were set aside.", Columns: []Column{
-		text("kind").of("hole", "twice", "over", "below", "limit", "no_budget", "short").key().needed(),
+		text("kind").of("hole", "twice", "over", "below", "limit", "no_budget", "short", "otherwise").key().needed(),
 		text("subject").is("a worker's code and a date, a supplier and a number, or a job's number").key().needed(),
 		text("reason").needed(), text("at"), text("who"),
 	}},

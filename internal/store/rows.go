@@ -757,6 +757,16 @@ type PaymentAllocation struct {
 	Amount    money.Amount
 }
 
+// ChargedOtherwise is what locked work would be charged today, where that is not what it was.
+type ChargedOtherwise struct {
+	EntryID    *int64
+	CostLineID *int64
+	Charge     money.Amount
+}
+
+// TableName is the table of a [ChargedOtherwise].
+func (ChargedOtherwise) TableName() string { return "charged_otherwise" }
+
 // Attachment is a scan or a photo of a cost document; its data is in the table scans, under its checksum.
 type Attachment struct {
 	ID         int64

@@ -143,23 +143,36 @@ func PayFirst(t *testing.T, a *book.Book) {
 	}
 }
 
+// Copied is another book with the bundle of a book.
+func Copied(t *testing.T, a *book.Book) *book.Book {
+	t.Helper()
+	other, _ := copied(t, a, 1)
+	return other
+}
+
 // SameInAnotherBook takes a book out as a bundle and brings it into an empty one, and twice into itself: nothing differs.
 func SameInAnotherBook(t *testing.T, a *book.Book) {
+	t.Helper()
+	other, data := copied(t, a, 2)
+	again, err := exchange.Export(ctx, other, book.Console)
+	require.NoError(t, err)
+	assert.Equal(t, data, again)
+}
+
+func copied(t *testing.T, a *book.Book, times int) (*book.Book, bundle.Data) {
 	t.Helper()
 	data, err := exchange.Export(ctx, a, book.Console)
 	require.NoError(t, err)
 	name := filepath.Join(t.TempDir(), "book.zip")
 	require.NoError(t, bundle.Write(name, data, func(file string) ([]byte, error) { return exchange.ExportScan(ctx, a, book.Console, file) }))
 	other := NewBook(t)
-	for range 2 {
+	for range times {
 		b, err := bundle.Read(name)
 		require.NoError(t, err)
 		_, err = exchange.Import(ctx, other, book.Console, b)
 		require.NoError(t, errors.Join(err, b.Close()))
 	}
-	again, err := exchange.Export(ctx, other, book.Console)
-	require.NoError(t, err)
-	assert.Equal(t, data, again)
+	return other, data
 }
 
 // TextFiles writes files into a folder of their own.

@@ -176,6 +176,13 @@ func recostWorker(s *book.Session, workerID int64, changed calendar.Span, drafts
 	if err != nil {
 		return err
 	}
+	var locked otherwise
+	if err := locked.hours(s, terms, entries, earned); err != nil {
+		return err
+	}
+	if err := locked.save(s.Tx); err != nil {
+		return err
+	}
 	var costs costsOfHours
 	effect := EffectOf(s)
 	for i, e := range entries {
@@ -475,12 +482,16 @@ func recostDocuments(s *book.Session, documentIDs []int64, drafts map[int64]bool
 		return err
 	}
 	var costs [][]any
+	var locked otherwise
 	for _, d := range documents {
-		changed, err := recostDocument(s, d, lines[d.ID], drafts)
+		changed, err := recostDocument(s, d, lines[d.ID], drafts, &locked)
 		if err != nil {
 			return err
 		}
 		costs = append(costs, changed...)
+	}
+	if err := locked.save(s.Tx); err != nil {
+		return err
 	}
 	return store.UpdateMany(
 		s.Tx, "cost_lines", []string{"status", "date", "base", "freight", "tax", "landed", "charge", "unmarked"}, []string{"id"}, costs,
@@ -488,7 +499,9 @@ func recostDocuments(s *book.Session, documentIDs []int64, drafts map[int64]bool
 }
 
 // recostDocument works the lines of a document out, and returns what of them has changed.
-func recostDocument(s *book.Session, document store.CostDocument, lines []PricedLine, drafts map[int64]bool) (changed [][]any, err error) {
+func recostDocument(
+	s *book.Session, document store.CostDocument, lines []PricedLine, drafts map[int64]bool, locked *otherwise,
+) (changed [][]any, err error) {
 	costed, err := CostLinesOf(s, document, lines)
 	if err != nil {
 		return nil, err
@@ -499,6 +512,9 @@ func recostDocument(s *book.Session, document store.CostDocument, lines []Priced
 		l.Total(document, costed[i])
 		same := l.Status == had.Status && l.Date == had.Date && l.Base == had.Base && l.Freight == had.Freight &&
 			l.Tax == had.Tax && l.Landed == had.Landed && store.Same(l.Charge, had.Charge) && l.Unmarked == had.Unmarked
+		if l.Billed {
+			locked.line(had, l)
+		}
 		if l.Billed || same {
 			continue
 		}
@@ -524,6 +540,11 @@ func (l *PricedLine) Total(document store.CostDocument, c CostedLine) {
 // Hours marks all hours that match a condition (of e, time_entries; w, workers; j, jobs) and are not billed: a wage or a rate that they
 // rest on has changed.
 func (t *Step) Hours(condition string, args ...any) error {
+	return t.PricedHours("e.billed = 0 AND "+condition, args...)
+}
+
+// PricedHours marks all hours that match a condition, also those that are billed: what they are charged by has changed.
+func (t *Step) PricedHours(condition string, args ...any) error {
 	type changed struct {
 		WorkerID int64
 		From, To calendar.Date
@@ -537,6 +558,11 @@ func (t *Step) Hours(condition string, args ...any) error {
 
 // Lines marks all cost lines (l, cost_lines; j, jobs) that match a condition and are not billed.
 func (t *Step) Lines(condition string, args ...any) error {
+	return t.PricedLines("l.billed = 0 AND "+condition, args...)
+}
+
+// PricedLines marks all cost lines that match a condition, also those that are billed: what they are charged by has changed.
+func (t *Step) PricedLines(condition string, args ...any) error {
 	documents, err := store.Query[int64](t.Tx, fmt.Sprintf(changedLines, condition), args...)
 	for _, d := range documents {
 		t.documents[d] = true

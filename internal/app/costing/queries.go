@@ -12,12 +12,12 @@ const earnedBetween = `SELECT ifnull(sum(gross), 0) AS gross, ifnull(sum(iif(cla
 const splitHours = `SELECT g.* FROM time_entries e JOIN labour_segments g ON g.entry_id = e.id
   WHERE e.worker_id = ? AND e.date BETWEEN ? AND ? AND e.class IS NULL ORDER BY g.entry_id, g.class`
 
-// changedHours and changedLines are what is not billed of what a condition finds; to be formatted with it.
+// changedHours and changedLines are what a condition finds; to be formatted with it.
 const (
 	changedHours = `SELECT e.worker_id, min(e.date) AS "from", max(e.date) AS "to" FROM time_entries e
-	JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE e.billed = 0 AND %s GROUP BY e.worker_id`
+	JOIN workers w ON w.id = e.worker_id JOIN jobs j ON j.id = e.job_id WHERE %s GROUP BY e.worker_id`
 
-	changedLines = `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id WHERE l.billed = 0 AND %s`
+	changedLines = `SELECT DISTINCT l.document_id FROM cost_lines l LEFT JOIN jobs j ON j.id = l.job_id WHERE %s`
 )
 
 // CostedEntriesOf reads each [CostedEntry]; a condition on e, the entry, follows it.

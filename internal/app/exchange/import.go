@@ -493,10 +493,10 @@ func (im *importer) costAdded() error {
 		return err
 	}
 	if im.all {
-		if err := im.step.Hours("1 = 1"); err != nil {
+		if err := im.step.PricedHours("1 = 1"); err != nil {
 			return err
 		}
-		if err := im.step.Lines("1 = 1"); err != nil {
+		if err := im.step.PricedLines("1 = 1"); err != nil {
 			return err
 		}
 		if err := im.step.DraftsOf("1 = 1"); err != nil {

@@ -687,7 +687,7 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	return in.saveWriteBacks(i)
 }
 
-// keepCosts gives billed work what it was costed and charged at.
+// keepCosts gives billed work what it was costed and charged at, and notes where it would be charged otherwise now.
 func (in *billedIn) keepCosts(w *sourceWork) error {
 	if w.kept || w.Billed {
 		return nil
@@ -695,6 +695,9 @@ func (in *billedIn) keepCosts(w *sourceWork) error {
 	w.kept = true
 	if w.landed != nil {
 		l := w.landed
+		if err := in.Run(lineOtherwise, w.ID, l.Charge); err != nil {
+			return err
+		}
 		return in.Run(keepLineCosts,
 			l.Base, l.Freight, l.Tax, l.Landed, l.Charge, l.ID)
 	}
@@ -706,5 +709,8 @@ func (in *billedIn) keepCosts(w *sourceWork) error {
 	}
 	var e costing.CostedEntry
 	e.Total(w.segments)
+	if err := in.Run(hoursOtherwise, w.ID, e.Charge); err != nil {
+		return err
+	}
 	return in.Run(keepHourCosts, e.OvertimeMinutes, e.Class, e.Straight, e.Gross, e.Cost, e.Charge, w.ID)
 }

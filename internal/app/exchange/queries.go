@@ -204,6 +204,12 @@ const keepLineCosts = `UPDATE cost_lines SET status = 'approved', date = (SELECT
 
 const keepHourCosts = "UPDATE time_entries SET overtime_minutes = ?, class = ?, straight = ?, gross = ?, cost = ?, charge = ? WHERE id = ?"
 
+// hoursOtherwise and lineOtherwise note what work that comes in billed would be charged now, where that is not what it was.
+const (
+	hoursOtherwise = "INSERT INTO charged_otherwise (entry_id, charge) SELECT id, charge FROM time_entries WHERE id = ? AND charge <> ?"
+	lineOtherwise  = "INSERT INTO charged_otherwise (cost_line_id, charge) SELECT id, charge FROM cost_lines WHERE id = ? AND charge <> ?"
+)
+
 const openInvoices = `SELECT i.id, i.customer_id, i.date, i.prefix || i.number AS ref, b."left", b.paid FROM invoices i
   JOIN invoice_balance b ON b.invoice_id = i.id WHERE i.status = 'issued' AND i.credit_of IS NULL`
 

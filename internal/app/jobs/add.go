@@ -221,7 +221,7 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, number string, 
 		}
 		step := costing.Begin(s)
 		if err := errors.Join(
-			step.Hours("e.job_id = ?", had.ID), step.Lines("l.job_id = ?", had.ID),
+			step.PricedHours("e.job_id = ?", had.ID), step.PricedLines("l.job_id = ?", had.ID),
 			step.DraftsOf("i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)", had.ID),
 		); err != nil {
 			return err

@@ -184,6 +184,15 @@ var looseKinds = []looseKind{
 			  AND j.status <> 'closed'` + fmt.Sprintf(holes.NotAside, "below", "j.number") + ` GROUP BY j.id) WHERE cost > sold`,
 	},
 	{
+		name: "otherwise", title: "Billed at another price", why: "its price has changed since", step: "Credit it", link: "invoice", aside: true,
+		ofJob: true,
+		rows: `SELECT i.prefix || i.number || ' ' || j.number AS subject, i.id AS key, 'invoice ' || i.prefix || i.number || ', job '
+			|| j.number AS "where", iif(o.difference < 0, 'today it would be charged less', 'today it would be charged more') AS detail,
+			o.first, abs(o.difference) AS stake, j.id AS job_id
+			FROM otherwise_by_invoice o JOIN invoices i ON i.id = o.invoice_id JOIN jobs j ON j.id = o.job_id
+			WHERE 1 = 1` + fmt.Sprintf(holes.NotAside, "otherwise", "i.prefix || i.number || ' ' || j.number"),
+	},
+	{
 		name: "twice", title: "Entered twice", why: "same supplier, number", step: "Compare", link: "cost_document", aside: true,
 		rows: `SELECT g.title AS subject, g.title AS "where", 'entered ' || g.n || ' times' AS detail, g.last AS key, (SELECT min(d.date)
 			FROM cost_documents d WHERE d.supplier_id = g.supplier_id AND d.number = g.number AND d.void = '') AS first, NULL AS stake

@@ -207,6 +207,37 @@ func TestAJobOverItsContractOrSoldBelowCostIsALooseEnd(t *testing.T) {
 	apptest.SameInAnotherBook(t, c.Book)
 }
 
+// What is billed stays as it was; where a rate of its day or a card was added since it is said by how much it would be charged otherwise.
+func TestLockedWorkThatWouldBeChargedOtherwise(t *testing.T) {
+	c := apptest.NewCrew(t)
+	_, err := c.Save(c.Edit("8"))
+	require.NoError(t, err)
+	d := c.Paper(t, "56", c.Board())
+	c.Approve(t)
+	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
+	draft, err := c.Draft(t)
+	require.NoError(t, err)
+	_, err = billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)
+	require.NoError(t, err)
+	assert.NotContains(t, c.LooseEnds(t), "otherwise")
+	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.Owner, rates.NewLabourRate{
+		From: "2026-11-01", Trade: "driver", Method: "hourly", Value: "85",
+	}))
+	end := endOf(c, t, "otherwise")
+	assert.Equal(t, []string{"40.00", "1001 101", "invoice 1001, job 101"}, []string{end.AtStake, end.Subject, end.Where})
+	require.NoError(t, rates.AddMarkup(ctx, c.Book, c.Owner, rates.NewMarkup{From: "2026-11-01", Category: "material", Percent: "30"}))
+	with := c.LooseEnds(t)["otherwise"]
+	assert.NotEqual(t, "40.00", with, "the board too")
+	other := apptest.Copied(t, c.Book)
+	assert.Equal(t, with, (&apptest.Crew{Book: other, Owner: book.Console}).LooseEnds(t)["otherwise"], "also in another book")
+	require.NoError(t, looseends.PutAside(ctx, c.Book, c.Owner, looseends.SetAside{
+		Kind: "otherwise", Subject: end.Subject, Reason: "agreed with the customer",
+	}))
+	assert.NotContains(t, c.LooseEnds(t), "otherwise")
+	apptest.Verified(t, c.Book)
+	apptest.SameInAnotherBook(t, c.Book)
+}
+
 func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	c := apptest.NewCrew(t)
 	coded, err := jobs.Add(ctx, c.Book, c.Owner, jobs.NewJob{Name: "Pier", CustomerID: 1, Basis: "tm", NeedsCode: true})
