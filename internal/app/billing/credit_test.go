@@ -78,6 +78,7 @@ func TestTwoCreditNotesOnATaxedAndRetainedInvoiceAfterAPayment(t *testing.T) {
 		"2025-04-30,HERON,,1001,101,-28.54\n2025-04-30,HERON,,1001,102,28.54\n"+ // the first note: 307.42 and 192.58
 		"2025-04-30,HERON,P1,1001,101,32.73\n2025-04-30,HERON,P1,1001,102,-91.33\n", // the second, and what it frees: 340.15 and 101.25
 		apptest.ReportText(t, d.Book, "receipts"))
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
@@ -100,6 +101,7 @@ func TestWhatIsCreditedIsBilledAgain(t *testing.T) {
 	assert.Equal(t, "150.00", d.ready(), "still frozen")
 	d.credited(second.ID, 0, "", "again")
 	assert.Equal(t, "260.00", d.ready(), "nothing of it is billed any more: it is computed anew")
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 	require.NoError(t, d.Store.Write(ctx, func(tx *store.Tx) error {
@@ -109,6 +111,7 @@ func TestWhatIsCreditedIsBilledAgain(t *testing.T) {
 	}))
 	last := d.issue(d.draft())
 	assert.Equal(t, []string{"1006", "260.00", "4.00 h"}, []string{last.Number, last.Subtotal, last.Sources[0].Quantity})
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
@@ -151,6 +154,7 @@ func TestWhatACreditNoteRefuses(t *testing.T) {
 	apptest.Refusal(t, err, refuse.KindInvalid, "lines[0].amount", "0.00 of it is left")
 	_, err = d.credit(note.Note.ID, line)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "is a credit note itself")
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }

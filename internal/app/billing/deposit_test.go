@@ -92,6 +92,7 @@ func TestADepositIsAskedForTaxedAndAppliedOverTwoInvoices(t *testing.T) {
 	list, err := jobs.List(ctx, d.Book, book.Console, true)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"1500.00", "1500.00", "0.00"}, []string{list.Jobs[0].Billed, list.Jobs[0].Earned, list.Jobs[0].Unbilled})
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
@@ -122,6 +123,7 @@ func TestADepositIsAppliedAtMostAsFarAsItIsOpenAndAsIsDue(t *testing.T) {
 		billing.PartOf{Kind: "time_entry", ID: second.Sources[1].ID, Way: "none"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"9.06", "0.00"}, []string{second.Prepaid, second.DueNow})
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	d.issue(first)
 	second = d.draftOf(second.ID)
@@ -136,6 +138,7 @@ func TestADepositIsAppliedAtMostAsFarAsItIsOpenAndAsIsDue(t *testing.T) {
 	assert.Equal(t, "6.47", second.Prepaid)
 	d.issue(second)
 	assert.Empty(t, d.openDeposits())
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
@@ -164,6 +167,7 @@ func TestWhatIsDueBesideADepositIsWhatCanBeTakenOfIt(t *testing.T) {
 	v, err = d.apply(v, asked[0].ID, "600")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"600.00", "0.00", "0.00"}, []string{v.Prepaid, v.Tax, v.DueNow})
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 }
 
@@ -197,5 +201,6 @@ func TestADepositStandsAlone(t *testing.T) {
 	apptest.Refusal(t, err, refuse.KindConflict, "", "bill the work on another")
 	_, err = d.apply(asked, asked.ID, "1")
 	apptest.Refusal(t, err, refuse.KindConflict, "", "a deposit is not paid with another")
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 }

@@ -13,6 +13,7 @@ import (
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/collect"
 	"jarvo/internal/app/rates"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/scope"
@@ -197,7 +198,7 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 // Whatever is chosen on drafts that are made, changed, dropped, issued and credited, the charge of all work is what is billed, drafted,
 // unbilled and written down less what is written up; and all of it is the same in another book.
 func TestRandomPartsLoseNothing(t *testing.T) {
-	dearer, credited, back, applied, moved := 0, 0, 0, 0, 0
+	dearer, credited, back, applied, moved, released := 0, 0, 0, 0, 0, 0
 	for seed := range uint64(6) {
 		r := rand.New(rand.NewPCG(seed, 35))
 		hours, lines := "ref,worker,date,job,hours\n", "document,line,category,description,quantity,unit_cost,job,markup\n"
@@ -207,8 +208,9 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 		}
 		d := newDesk(t, files(apptest.Files{
 			"time_entries.csv": hours, "cost_documents.csv": "ref,kind,date\nD1,receipt,2025-03-04\n", "cost_lines.csv": lines,
-			"tax_codes.csv": "code,component,percent,applies_to\nT,State,6.25,labour material deposit\n",
-			"jobs.csv":      "number,customer,name,tax_code\n101,HERON,Dock,T\n",
+			"tax_codes.csv": "code,component,percent,applies_to,retainage_tax\nT,State,6.25,labour material deposit," +
+				[]string{"with_invoice", "on_release"}[seed%2] + "\n",
+			"jobs.csv": fmt.Sprintf("number,customer,name,tax_code,retainage\n101,HERON,Dock,T,%d\n", seed%3*5),
 		}))
 		asked, err := d.ask("900.50")
 		require.NoError(t, err)
@@ -254,6 +256,11 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 			if len(issued) > 0 && d.creditSome(r, issued[r.IntN(len(issued))]) {
 				credited++
 			}
+			if id, done := d.releaseSome(r); done {
+				issued = append(issued, id)
+				released++
+			}
+			d.paySome(r)
 			if r.IntN(2) == 0 { // what is not billed is charged otherwise, and drafts follow; on or before billed work it is refused
 				if rates.AddLabourRate(ctx, d.Book, book.Console, rates.NewLabourRate{
 					Card: "STD", From: fmt.Sprintf("2025-03-%02d", 1+r.IntN(12)), Trade: "Carpenter", Method: "hourly",
@@ -264,6 +271,7 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 			}
 			d.nothingLost()
 		}
+		papersAgree(t, d.Book)
 		apptest.Verified(t, d.Book)
 		apptest.SameInAnotherBook(t, d.Book)
 	}
@@ -272,6 +280,31 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 	assert.Positive(t, back)
 	assert.Positive(t, applied)
 	assert.Positive(t, moved)
+	assert.Positive(t, released)
+}
+
+// releaseSome releases some of what is held, now and then, and gives the invoice that asks for it.
+func (d *desk) releaseSome(r *rand.Rand) (id int64, done bool) {
+	rows := d.held()
+	if len(rows) == 0 || r.IntN(3) > 0 {
+		return 0, false
+	}
+	v, err := billing.ReleaseRetainage(ctx, d.Book, book.Console, billing.NewRelease{
+		Key: fmt.Sprintf("release-%06d", d.keys.Add(1)), Date: "2025-03-31",
+		Jobs: []billing.ReleaseOf{{JobID: rows[0].JobID, Amount: []string{"", "5.55"}[r.IntN(2)]}},
+	})
+	if err != nil {
+		return 0, false
+	}
+	return d.issue(v).ID, true
+}
+
+// paySome pays something, the oldest invoice first.
+func (d *desk) paySome(r *rand.Rand) {
+	_, err := collect.TakePayment(ctx, d.Book, book.Console, collect.NewPayment{
+		CustomerID: 1, Amount: fmt.Sprintf("%d.%02d", 1+r.IntN(400), r.IntN(100)), Date: "2025-04-02",
+	})
+	require.NoError(d.t, err)
 }
 
 // anyPart chooses something at random of what is on a draft or could be.

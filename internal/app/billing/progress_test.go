@@ -113,6 +113,7 @@ func TestPercentCompleteOverThreeMonthsWithAChangeOrder(t *testing.T) {
 	}, paper.Stands, "as it stood then")
 	now = d.values()
 	assert.Equal(t, []string{"56333.33", "22000.00", "71.91"}, []string{now.Before, now.Left, now.Done})
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 
@@ -120,6 +121,7 @@ func TestPercentCompleteOverThreeMonthsWithAChangeOrder(t *testing.T) {
 	assert.Equal(t, "55833.33", d.values().Before, "what is credited to bill again is billed by the percentage once more")
 	d.credited(third.ID, 1, "100", "allowed")
 	assert.Equal(t, "55833.33", d.values().Before, "what is allowed counts as billed")
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
@@ -198,6 +200,7 @@ func TestInstalmentsThatComeDue(t *testing.T) {
 	assert.Nil(t, run("2025-04-30"), "the rest comes to nothing, and makes no invoice of 0")
 	_, err = d.schedule(billing.NewScheduleLine{Text: "All", Amount: "11250.55"})
 	apptest.Refusal(t, err, refuse.KindInvalid, "lines", "the lines come to")
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
@@ -232,6 +235,7 @@ func TestABeyondTheContractIsSaid(t *testing.T) {
 	})
 	_, err = d.schedule(billing.NewScheduleLine{ID: now.Lines[1].ID, Text: "Rails", Amount: "10000"})
 	apptest.Refusal(t, err, refuse.KindInvalid, "lines", "stays a line of it")
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
@@ -250,6 +254,7 @@ func TestAFixedPriceGoesOnThePaperOfWorkOfItsJob(t *testing.T) {
 	folder, err := jobs.Folder(ctx, d.Book, book.Console, "101")
 	require.NoError(t, err)
 	assert.Equal(t, "2122.74", folder.Billed)
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }

@@ -58,6 +58,7 @@ func TestRetainageIsReleased(t *testing.T) {
 		assert.Equal(t, want[2], []string{last.Tax, last.DueNow}, way)
 		d.issue(last)
 		assert.Empty(t, d.held())
+		papersAgree(t, d.Book)
 		apptest.Verified(t, d.Book)
 		apptest.SameInAnotherBook(t, d.Book)
 	}
@@ -81,6 +82,7 @@ func TestACreditNoteBetweenReleases(t *testing.T) {
 		note.Note.Subtotal, note.Note.Retainage, note.Note.Tax, note.Note.DueNow,
 	})
 	assert.Empty(t, d.held())
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }
@@ -131,6 +133,7 @@ func TestACreditNoteOnARelease(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"24.38", "324.41"}, []string{d.issue(all).Tax, all.DueNow})
 	assert.Empty(t, d.held())
+	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
 }

@@ -92,7 +92,8 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, customerID int6
 		}
 		step := costing.Begin(s)
 		if err := errors.Join(
-			step.PricedHours("j.customer_id = ?", customerID), step.PricedLines("j.customer_id = ?", customerID), step.DraftsOf("i.customer_id = ?", customerID),
+			step.PricedHours("j.customer_id = ?", customerID), step.PricedLines("j.customer_id = ?", customerID),
+			step.DraftsOf("i.customer_id = ?", customerID),
 		); err != nil {
 			return err
 		}

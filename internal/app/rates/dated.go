@@ -43,7 +43,8 @@ var (
 		id: func(r *store.LabourRate) *int64 { return &r.ID }, version: func(r *store.LabourRate) *int64 { return &r.Version },
 		marks: func(t *costing.Step, r store.LabourRate) error {
 			worker, trade := store.ID(r.WorkerID), store.ID(r.TradeID)
-			return t.PricedHours("e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)", r.EffectiveFrom, worker, worker, trade, trade)
+			return t.PricedHours("e.date >= ? AND (? = 0 OR e.worker_id = ?) AND (? = 0 OR w.trade_id = ?)",
+				r.EffectiveFrom, worker, worker, trade, trade)
 		},
 	}
 	markups = dated[store.Markup]{
