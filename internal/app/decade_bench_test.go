@@ -96,6 +96,8 @@ func copies(tx *store.Tx) (statements []string, err error) {
 					values[i] = fmt.Sprintf("id + %d", n*last[table])
 				case of != "":
 					values[i] = fmt.Sprintf("%s + %d", c, n*last[of])
+				case c == "status" && table != "jobs": // what is that old has been approved
+					values[i] = "'approved'"
 				case c == "date":
 					values[i] = fmt.Sprintf("date - %d", n*specimen.Large.Days)
 				case c == "ref", c == "number" && table == "jobs", c == "number_order":

@@ -1,6 +1,7 @@
 package billing
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -16,6 +17,7 @@ import (
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/pricing"
 	"jarvo/internal/core/words"
 	"jarvo/internal/face"
 	"jarvo/internal/store"
@@ -263,25 +265,32 @@ func Sheet(ctx context.Context, b *book.Book, actor book.Actor, q scope.ScopeQue
 }
 
 type jobHead struct {
-	JobID                     int64
-	Number, Name, Customer    string
-	Billed, OnDraft, Retained money.Amount
+	JobID                  int64
+	Number, Name, Customer string
+	Billed, OnDraft        money.Amount
 }
 
 func ready(s *book.Session, sheet *BillSheet, sc scope.Scope, uses []limits.Use) error {
 	// Ready to bill asks up to when, not since when: what waits longest must not fall out of sight.
-	sums, err := store.Query[KindSum](s.Tx, readyKinds, map[string]any{"through": sc.End(), "job": sc.Job})
+	sums, err := readySums(s, sc)
 	if err != nil {
 		return err
 	}
 	if sums, err = withoutHeld(s, sums, sc); err != nil {
 		return err
 	}
-	byJob := map[int64][]KindSum{}
-	for _, k := range sums {
-		byJob[k.JobID] = append(byJob[k.JobID], k)
+	slices.SortStableFunc(sums, func(a, b KindSum) int { return cmp.Compare(a.JobID, b.JobID) })
+	byJob := make(map[int64][]KindSum, len(sums)/2)
+	for from := 0; from < len(sums); {
+		to := from + 1
+		for to < len(sums) && sums[to].JobID == sums[from].JobID {
+			to++
+		}
+		byJob[sums[from].JobID] = sums[from:to]
+		from = to
 	}
-	heads, err := store.Query[jobHead](s.Tx, jobHeads)
+	sheet.Ready = make([]ReadyRow, 0, len(byJob))
+	heads, err := store.Query[jobHead](s.Tx, jobHeads, map[string]any{"job": sc.Job})
 	if err != nil {
 		return err
 	}
@@ -298,7 +307,8 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope, uses []limits.Use)
 			continue
 		}
 		row := ReadyRow{
-			JobID: h.JobID, Job: h.Number, Name: h.Name, Customer: h.Customer, Kinds: map[string]string{}, BilledSoFar: s.Money(h.Billed),
+			JobID: h.JobID, Job: h.Number, Name: h.Name, Customer: h.Customer, Kinds: make(map[string]string, len(kinds)),
+			BilledSoFar: s.Money(h.Billed),
 		}
 		if h.OnDraft != 0 {
 			row.OnDraft = s.Money(h.OnDraft)
@@ -307,7 +317,9 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope, uses []limits.Use)
 		var total money.Amount
 		oldest := kinds[0].Oldest
 		for _, k := range kinds {
-			row.Kinds[k.Category] = s.Money(k.Charge)
+			if k.Charge != 0 {
+				row.Kinds[k.Category] = s.Money(k.Charge)
+			}
 			totals[k.Category] += k.Charge
 			total += k.Charge
 			oldest = min(oldest, k.Oldest)
@@ -323,6 +335,26 @@ func ready(s *book.Session, sheet *BillSheet, sc scope.Scope, uses []limits.Use)
 		sheet.Totals.Kinds[k] = s.Money(v)
 	}
 	return nil
+}
+
+// readySums is what is ready by job and kind.
+func readySums(s *book.Session, sc scope.Scope) ([]KindSum, error) {
+	type jobSum struct {
+		JobID                                                      int64
+		Oldest                                                     calendar.Date
+		Labour, Material, Equipment, Subcontract, Expense, Mileage money.Amount
+	}
+	rows, err := store.Query[jobSum](s.Tx, readyKinds, map[string]any{"through": sc.End(), "job": sc.Job})
+	sums := make([]KindSum, 0, 4*len(rows))
+	for _, r := range rows {
+		sums = append(sums, KindSum{r.JobID, billing.Labour, r.Labour, r.Oldest})
+		for i, charge := range []money.Amount{r.Material, r.Equipment, r.Subcontract, r.Expense, r.Mileage} {
+			if charge != 0 {
+				sums = append(sums, KindSum{r.JobID, pricing.Categories[i], charge, r.Oldest})
+			}
+		}
+	}
+	return sums, err
 }
 
 // withoutHeld leaves out what is held for later.
@@ -361,11 +393,15 @@ func heldBack(s *book.Session, uses []limits.Use) ([]NotReadyRow, error) {
 	for i, u := range uses {
 		ids[i] = u.JobID
 	}
-	names, err := store.All[store.Job](s.Tx, "id", "id IN ?", ids)
+	type name struct {
+		ID           int64
+		Number, Name string
+	}
+	names, err := store.Query[name](s.Tx, "SELECT id, number, name FROM jobs WHERE id IN ?", ids)
 	if err != nil {
 		return nil, err
 	}
-	byID := make(map[int64]store.Job, len(names))
+	byID := make(map[int64]name, len(names))
 	for _, j := range names {
 		byID[j.ID] = j
 	}

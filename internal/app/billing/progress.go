@@ -709,11 +709,11 @@ type StageRow struct {
 // stages are the jobs with a fixed price of which something is left to bill, and what comes next of each.
 func stages(s *book.Session, jobID int64, through calendar.Date) ([]StageRow, error) {
 	type row struct {
-		store.Job
-		Agreed          money.Amount
-		Customer        string
-		Lines, Planned  int64
-		Billed, Drafted money.Amount
+		ID, Version            int64
+		Number, Name, Customer string
+		Agreed                 money.Amount
+		Lines, Planned         int64
+		Billed, Drafted        money.Amount
 	}
 	rows, err := store.Query[row](s.Tx, fixedToBill, map[string]any{"job": jobID})
 	if err != nil {
@@ -734,7 +734,11 @@ func stages(s *book.Session, jobID int64, through calendar.Date) ([]StageRow, er
 		}
 		var instalments []InstalmentRow
 		if r.Planned > 0 {
-			if instalments, err = instalmentsOf(s, fixedJob{r.Job, &r.Agreed, r.Customer}); err != nil {
+			job, err := fixedJobAt(s, r.Number)
+			if err != nil {
+				return nil, err
+			}
+			if instalments, err = instalmentsOf(s, job); err != nil {
 				return nil, err
 			}
 		}

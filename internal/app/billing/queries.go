@@ -5,12 +5,12 @@ const readyJobs = `SELECT DISTINCT j.id AS job_id, j.customer_id, c.invoice_per,
   UNION ALL SELECT job_id FROM (` + instalmentsDue + `)
   ) r JOIN jobs j ON j.id = r.job_id JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
 
-const jobHeads = `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer,
-  (SELECT ifnull(sum(b.amount), 0) FROM invoice_phases b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
-  AND i.status = 'issued') AS billed,
-  (SELECT ifnull(sum(b.amount), 0) FROM invoice_phases b JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id
-  AND i.status = 'draft') AS on_draft
-  FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id ORDER BY j.number_order`
+const jobHeads = `SELECT j.id AS job_id, j.number, j.name, ifnull(c.name, '') AS customer, ifnull(b.billed, 0) AS billed,
+  ifnull(b.on_draft, 0) AS on_draft
+  FROM jobs j LEFT JOIN customers c ON c.id = j.customer_id LEFT JOIN (
+    SELECT b.job_id, sum(iif(i.status = 'issued', b.amount, 0)) AS billed, sum(iif(i.status = 'draft', b.amount, 0)) AS on_draft
+    FROM invoice_phases b JOIN invoices i ON i.id = b.invoice_id WHERE @job IN (0, b.job_id) GROUP BY b.job_id) b ON b.job_id = j.id
+  WHERE @job IN (0, j.id) ORDER BY j.number_order`
 
 // What can't be billed up to a date, of a job or of all (0): hours and papers that nobody has approved, and hours without a rate.
 const (
@@ -70,8 +70,8 @@ UNION ALL SELECT l.landed, ifnull(l.charge, 0), i.amount,
   AND b.part < i.part)
   FROM invoice_sources i JOIN cost_lines l ON l.id = i.cost_line_id WHERE i.invoice_id = @invoice`
 
-// readyKinds sums what is ready by job and kind through a day: all of it, which is kept added up, less what is later: of later spans of
-// four weeks as it is added up too, of the span of the day itself from the work.
+// readyKinds sums what is ready by job and kind through a day, a row a job: all of it, which is kept added up, less what is later:
+// of later spans of four weeks as it is added up too, of the span of the day itself from the work.
 const readyKinds = `WITH later AS (SELECT job_id, category, sum(works) AS works, sum(charge) AS charge FROM (
   SELECT job_id, category, works, charge FROM ready_sums WHERE span > @through / 28 AND @job IN (0, job_id)
   UNION ALL SELECT r.job_id, r.category, 1, h.ready FROM ready_sums r CROSS JOIN ready_hours h
@@ -81,9 +81,13 @@ const readyKinds = `WITH later AS (SELECT job_id, category, sum(works) AS works,
     WHERE r.span = @through / 28 AND h.job_id = r.job_id AND h.category = r.category AND h.date > @through AND h.date < r.span * 28 + 28
     AND @job IN (0, r.job_id)
   ) GROUP BY job_id, category)
-SELECT t.job_id, t.category, t.charge - ifnull(l.charge, 0) AS charge, t.oldest
-  FROM ready_totals t LEFT JOIN later l ON l.job_id = t.job_id AND l.category = t.category
-  WHERE @job IN (0, t.job_id) AND t.works > ifnull(l.works, 0)`
+SELECT job_id, min(oldest) AS oldest, sum(iif(category = 'labour', charge, 0)) AS labour,
+  sum(iif(category = 'material', charge, 0)) AS material, sum(iif(category = 'equipment', charge, 0)) AS equipment,
+  sum(iif(category = 'subcontract', charge, 0)) AS subcontract, sum(iif(category = 'expense', charge, 0)) AS expense,
+  sum(iif(category = 'mileage', charge, 0)) AS mileage FROM (
+  SELECT t.job_id, t.category, t.charge - ifnull(l.charge, 0) AS charge, t.oldest
+    FROM ready_totals t LEFT JOIN later l ON l.job_id = t.job_id AND l.category = t.category
+    WHERE @job IN (0, t.job_id) AND t.works > ifnull(l.works, 0)) GROUP BY job_id`
 
 // unheldKinds are the same, of the jobs of which some work is held, without that.
 const unheldKinds = `
@@ -195,7 +199,8 @@ const instalmentsDue = `SELECT n.* FROM instalments n JOIN jobs j ON j.id = n.jo
   AND (n.amount < 0 OR f.contract > (SELECT ifnull(sum(b.billed + b.drafted), 0) FROM fixed_billed b WHERE b.job_id = n.job_id))`
 
 // fixedToBill are the jobs with a fixed price of which something is left to bill.
-const fixedToBill = `SELECT * FROM (SELECT j.*, f.contract AS agreed, ifnull(c.name, '') AS customer,
+const fixedToBill = `SELECT id, version, number, name, customer, agreed, lines, planned, billed, drafted FROM (
+  SELECT j.id, j.version, j.number, j.number_order, j.name, f.contract AS agreed, ifnull(c.name, '') AS customer,
   (SELECT count(*) FROM schedule_lines l WHERE l.job_id = j.id) AS lines,
   (SELECT count(*) FROM instalments n WHERE n.job_id = j.id) AS planned,
   (SELECT ifnull(sum(b.billed), 0) FROM fixed_billed b WHERE b.job_id = j.id) AS billed,

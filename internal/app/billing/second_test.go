@@ -313,7 +313,8 @@ func (s *second) heldAgain(on *secondPaper, releases []map[string]string) (subto
 			all += f.amount
 		}
 		slices.SortFunc(from, func(a, b heldFrom) int {
-			return cmp.Or(cmp.Compare(b.paper.row["date"], a.paper.row["date"]), cmp.Compare(whole(b.paper.row["number"]), whole(a.paper.row["number"])))
+			return cmp.Or(cmp.Compare(b.paper.row["date"], a.paper.row["date"]),
+				cmp.Compare(whole(b.paper.row["number"]), whole(a.paper.row["number"])))
 		})
 		whole := left == all
 		for i, f := range from {
