@@ -51,7 +51,8 @@ var (
 
 // settingKeys are what settings.csv can hold.
 const settingKeys = "company_name, address (the lines above the place), post_code, city, region, country, logo (a file of the folder " +
-	"attachments: PNG or JPEG), tax_number, phone, days_ahead, missing_days, email, " +
+	"attachments: PNG or JPEG), tax_number, phone, licence, payee, bank, account, bank_code, pay_note, paper_size (a4 or letter), " +
+	"accent (a colour as #2f4575), days_ahead, missing_days, email, " +
 	"currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
 	"double_daily_hours, overtime_days, double_days, holiday_class (double, overtime or regular), overtime_factor, " +
 	"double_factor, purchase_tax, distance_unit, " +
@@ -244,6 +245,8 @@ var Tables = []Table{
 		text("credit_of").to("invoices.csv").is("of a credit note, whose amounts are below 0: the invoice"),
 		number("prepaid").is("deposits applied").or("0"),
 		yesNo("show_rates").is("hours with their rate, where the grouping shows them").or("no"),
+		text("company_phone"), text("company_country"), text("licence"), text("payee"), text("bank"), text("account"), text("bank_code"),
+		text("pay_note"), text("paper_size").is("a4, which blank is too, or letter"), text("accent"),
 	}},
 	{File: "typed_lines.csv", Doc: "What was typed on invoices: lines that no work stands behind, and discounts.", Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(),
@@ -274,7 +277,7 @@ var Tables = []Table{
 		number("retainage_percent").or("0"), number("retainage").or("0"),
 		text("tax_code").is("that its work is taxed by"),
 		number("contract").is("agreed of its fixed work, as it was issued"), number("billed_to_date").is("of that"),
-		number("held_to_date").is("retained of the job"),
+		number("held_to_date").is("retained of the job"), text("site").is("of the job, as it was issued"),
 	}},
 	{File: "invoice_sources.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("time_entry").to("time_entries.csv").key(),

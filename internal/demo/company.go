@@ -152,3 +152,9 @@ var demoRates = []rate{
 	{"DIESEL", "Diesel, red", "material", "l", "1.33", ""},
 	{"FENDER-D150", "Fender strip, D 150", "material", "m", "52.10", "49.00"},
 }
+
+// sites are where some of the jobs are.
+var sites = map[string]string{
+	"1193": "Corran Reach, fuel berth", "1195": "Corran Reach, north basin", "1196": "Gannet Point, east pier",
+	"1189": "Sable Bar, inner harbour",
+}

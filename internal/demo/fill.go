@@ -113,6 +113,9 @@ func (f *filler) itself() error {
 	}
 	in.Address, in.City, in.Country = "Slip 4, Tannery Quay", "Brackwater", "US"
 	in.Email, in.Phone, in.TaxNumber = "accounts@brackwater.example", "555 0144", "47-0000000"
+	in.Licence, in.Bank, in.Payee, in.Account, in.BankCode = "MC 20-4471", "Quay Bank, Brackwater",
+		"Brackwater Dock & Pile LLC", "2200 4418", "091 000 555"
+	in.Accent = "#1e2f55"
 	if err := company.Change(f.ctx, f.Book, f.owner, in); err != nil {
 		return err
 	}
@@ -197,7 +200,7 @@ func (f *filler) openJobs() error {
 	}
 	for _, j := range demoJobs {
 		in := jobs.NewJob{
-			Number: j.number, Name: j.name, Basis: j.basis, Contract: j.contract, Retainage: j.retainage, Status: j.status,
+			Number: j.number, Name: j.name, Site: sites[j.number], Basis: j.basis, Contract: j.contract, Retainage: j.retainage, Status: j.status,
 			NeedsCode: j.number == "1195", Start: (f.monday - 7*weeks).String(),
 		}
 		if j.customer >= 0 {

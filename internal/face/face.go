@@ -7,56 +7,73 @@ import (
 	"sync"
 	"unicode"
 
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
+	"github.com/go-fonts/dejavu/dejavusans"
+	"github.com/go-fonts/dejavu/dejavusansbold"
+	"github.com/go-fonts/liberation/liberationsansbold"
+	"github.com/go-fonts/liberation/liberationsansregular"
 	"golang.org/x/image/font/sfnt"
 	"golang.org/x/text/unicode/norm"
 )
 
-// Regular and Bold are the font files.
+// Regular and Bold are the font files. Other and OtherBold have signs that these lack, such as some currencies'.
 var (
-	Regular = goregular.TTF
-	Bold    = gobold.TTF
+	Regular   = liberationsansregular.TTF
+	Bold      = liberationsansbold.TTF
+	Other     = dejavusans.TTF
+	OtherBold = dejavusansbold.TTF
 )
 
 // substitute stands for a character that the face does not have. A paper with it is printed all the same: no text stops a paper.
 const substitute = '?'
 
-// inNeither knows of each character that was asked for whether one of the two fonts lacks it.
-var inNeither = sync.OnceValue(func() func(rune) bool {
-	regular, err := sfnt.Parse(Regular)
-	if err != nil {
-		panic("the regular font can't be read: " + err.Error()) // it is in the binary
-	}
-	bold, err := sfnt.Parse(Bold)
-	if err != nil {
-		panic("the bold font can't be read: " + err.Error())
-	}
-	var mu sync.Mutex
-	var buffer sfnt.Buffer
-	known := map[rune]bool{}
-	return func(r rune) bool {
-		mu.Lock()
-		defer mu.Unlock()
-		lacks, asked := known[r]
-		if !asked {
-			for _, font := range []*sfnt.Font{regular, bold} {
-				glyph, err := font.GlyphIndex(&buffer, r)
-				lacks = lacks || err != nil || glyph == 0
+// has knows of each character that was asked for whether both weights of a font have it.
+func has(files ...[]byte) func(rune) bool {
+	return sync.OnceValue(func() func(rune) bool {
+		var fonts []*sfnt.Font
+		for _, file := range files {
+			font, err := sfnt.Parse(file)
+			if err != nil {
+				panic("a font can't be read: " + err.Error()) // it is in the binary
 			}
-			known[r] = lacks
+			fonts = append(fonts, font)
 		}
-		return lacks
-	}
-})
+		var mu sync.Mutex
+		var buffer sfnt.Buffer
+		known := map[rune]bool{}
+		return func(r rune) bool {
+			mu.Lock()
+			defer mu.Unlock()
+			there, asked := known[r]
+			if !asked {
+				there = true
+				for _, font := range fonts {
+					glyph, err := font.GlyphIndex(&buffer, r)
+					there = there && err == nil && glyph != 0
+				}
+				known[r] = there
+			}
+			return there
+		}
+	})()
+}
+
+var (
+	inMain  = sync.OnceValue(func() func(rune) bool { return has(Regular, Bold) })
+	inOther = sync.OnceValue(func() func(rune) bool { return has(Other, OtherBold) })
+)
 
 // unseen are characters that print nothing and are left out: they join, direct or vary others.
 func unseen(r rune) bool {
 	return r == '\u200d' || unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Variation_Selector, r) || unicode.IsControl(r) && r != '\n'
 }
 
-// lacks says that the face has no sign for a character; beyond U+FFFF a PDF of ours has none at all.
-func lacks(r rune) bool { return r > 0xFFFF || inNeither()(r) }
+// lacks says that neither font has a sign for a character; beyond U+FFFF a PDF of ours has none at all.
+func lacks(r rune) bool { return r > 0xFFFF || !inMain()(r) && !inOther()(r) }
+
+// NeedsOther says that a text has signs that only the other font has.
+func NeedsOther(text string) bool {
+	return strings.ContainsFunc(text, func(r rune) bool { return r != '\n' && r <= 0xFFFF && !inMain()(r) && inOther()(r) })
+}
 
 // Missing are the characters of a text that the face does not have, each once, in their order.
 func Missing(text string) []rune {

@@ -4,125 +4,498 @@ package paper
 
 import (
 	"bytes"
+	"cmp"
+	"fmt"
+	"image/png"
 	"net/http"
-	"slices"
 	"strings"
 
-	"github.com/johnfercher/maroto/v2"
-	"github.com/johnfercher/maroto/v2/pkg/components/col"
-	"github.com/johnfercher/maroto/v2/pkg/components/image"
-	"github.com/johnfercher/maroto/v2/pkg/components/line"
-	"github.com/johnfercher/maroto/v2/pkg/components/page"
-	"github.com/johnfercher/maroto/v2/pkg/components/row"
-	"github.com/johnfercher/maroto/v2/pkg/components/text"
-	"github.com/johnfercher/maroto/v2/pkg/config"
-	"github.com/johnfercher/maroto/v2/pkg/consts/align"
-	"github.com/johnfercher/maroto/v2/pkg/consts/extension"
-	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
-	"github.com/johnfercher/maroto/v2/pkg/consts/pagesize"
-	"github.com/johnfercher/maroto/v2/pkg/core"
-	"github.com/johnfercher/maroto/v2/pkg/core/entity"
-	"github.com/johnfercher/maroto/v2/pkg/props"
-	"github.com/johnfercher/maroto/v2/pkg/repository"
+	"codeberg.org/go-pdf/fpdf"
+	"github.com/boombuler/barcode"
+	"github.com/boombuler/barcode/qr"
 
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/reports"
 	"jarvo/internal/app/tape"
+	"jarvo/internal/core/iban"
 	"jarvo/internal/core/workings"
-	"jarvo/internal/face"
 )
 
+// The columns of the lines of an invoice, from the right edge, in millimetres.
 const (
-	faceName = "go"
-	body     = 9.0
-	rowTall  = 5.5
-	partTall = 8.0
-
-	bodyTall    = 3.2 // a line of the body
-	longestWord = 34  // characters; a longer word is broken
+	amountWide   = 28.0
+	rateWide     = 24.0
+	unitWide     = 14.0
+	quantityWide = 24.0
 )
 
-var (
-	soft    = &props.Color{Red: 92, Green: 98, Blue: 112}
-	rule    = &props.Color{Red: 185, Green: 173, Blue: 148}
-	inkLine = &props.Color{Red: 34, Green: 38, Blue: 47}
-)
-
-func plain() props.Text {
-	return props.Text{Family: faceName, Size: body, Top: 1, Bottom: rowTall - bodyTall - 1}
-}
-
-// printed is a text as it can be printed: in the characters of the face, with its long words broken, so that none runs over its column.
-func printed(s string) string {
-	words := strings.Split(face.Printable(s), " ")
-	for i, word := range words {
-		var parts []string
-		for part := range slices.Chunk([]rune(word), longestWord) {
-			parts = append(parts, string(part))
-		}
-		words[i] = strings.Join(parts, " ")
-	}
-	return strings.Join(words, " ")
-}
-
-func styled(change func(*props.Text)) props.Text {
-	p := plain()
-	change(&p)
-	return p
-}
-
-var (
-	right = func(p *props.Text) { p.Align = align.Right }
-	bold  = func(p *props.Text) { p.Style = fontstyle.Bold }
-	quiet = func(p *props.Text) { p.Color = soft }
-)
-
-func cell(width int, s string, changes ...func(*props.Text)) core.Col {
-	p := plain()
-	for _, change := range changes {
-		change(&p)
-	}
-	return text.NewCol(width, printed(s), p)
-}
-
-func paperFonts() ([]*entity.CustomFont, error) {
-	return repository.New().AddUTF8FontFromBytes(
-		faceName, fontstyle.Normal, face.Regular,
-	).AddUTF8FontFromBytes(faceName, fontstyle.Bold, face.Bold).Load()
-}
-
-// paperOn is a paper in the house's face, with its pages numbered.
-func paperOn(fonts []*entity.CustomFont, title, company string) config.Builder {
-	return config.NewBuilder().
-		WithPageSize(pagesize.A4).WithLeftMargin(12).WithRightMargin(12).WithTopMargin(12).WithBottomMargin(16).
-		WithCustomFonts(fonts).WithDefaultFont(&props.Font{Family: faceName, Size: body}).
-		WithPageNumber(props.PageNumber{Pattern: "page {current} of {total}", Place: props.RightBottom, Family: faceName, Size: 7, Color: soft}).
-		WithTitle(face.Printable(title), true).WithAuthor(face.Printable(company), true).WithCreator("Jarvo", true).WithCompression(true)
+// invoicePaper is an invoice while it is drawn.
+type invoicePaper struct {
+	*sheet
+	locale
+	v     billing.InvoiceView
+	sum   plainSum // of the lines so far
+	lines bool     // it is at its lines, which are carried forward
+	job   string   // that it is at
 }
 
 // InvoicePDF is an invoice as a PDF page or pages, and behind it, where there is any, its backup: the hours and
 // receipts that it bills, with how each was charged. A draft says that it is one.
 func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
-	fonts, err := paperFonts()
-	if err != nil {
-		return nil, err
+	p := &invoicePaper{
+		sheet: newSheet(v.PaperSize, titleOf(v)+" "+orDraft(v.Number), v.CompanyName), locale: localeOf(v.CompanyCountry), v: v,
 	}
-	m := maroto.New(
-		paperOn(fonts, titleOf(v)+" "+orDraft(v.Number), v.CompanyName).WithLeftMargin(20).WithRightMargin(20).WithTopMargin(18).Build(),
-	)
-	head(m, v)
+	p.inAccent(v.Accent)
+	p.SetSubject(printed(v.Title), true)
+	p.SetFooterFunc(p.foot)
+	p.onPage, p.before = p.headAgain, p.carryForward
+	p.page()
+	p.stampDraft()
+	p.head()
 	for _, part := range v.Sections {
-		section(m, part)
+		p.section(part)
 	}
-	totals(m, v)
+	p.jobEnds()
+	p.lines = false
+	p.end()
 	if len(backup) > 0 {
-		m.AddPages(backupPage(v, backup))
+		p.backup(backup)
 	}
-	document, err := m.Generate()
+	return p.bytes()
+}
+
+func (p *invoicePaper) stampDraft() {
+	if p.v.Status == "draft" {
+		p.stamp("DRAFT")
+	}
+}
+
+// foot stands at the foot of every page.
+func (p *invoicePaper) foot() {
+	y := p.tall - marginBottom + 8
+	p.rule(marginSide, p.right(), y, 0.15)
+	who := joined(cmp.Or(p.v.Payee, p.v.CompanyName), p.v.CompanyAddress, taxNumber(p.v), licence(p.v))
+	if broken := p.sheet.lines(who, p.across()-40, typeSmall, quietly); len(broken) > 1 {
+		who = broken[0] + " …"
+	}
+	p.put(marginSide, y+1, p.across()-40, who, typeSmall, quietly, toLeft)
+	p.put(p.right()-60, y+1, 56, fmt.Sprintf("%s · page %d of ", cmp.Or(p.v.Number, "draft"), p.PageNo()), typeSmall, quietly, toRight)
+	p.put(p.right()-5, y+1, 6, pageCount, typeSmall, quietly, toLeft)
+}
+
+// headAgain is the head of each page after the first: what it goes on with, and what it brings forward.
+func (p *invoicePaper) headAgain() {
+	p.stampDraft()
+	what := fmt.Sprintf("%s %s to %s, %s", titleOf(p.v), orDraft(p.v.Number), p.v.CustomerName, p.day(p.v.Date))
+	p.put(marginSide, p.y, p.across(), p.sheet.lines(what, p.across(), typeBody, boldly)[0], typeBody, boldly, toLeft)
+	p.y += 8
+	if !p.lines {
+		return
+	}
+	p.columns()
+	p.put(marginSide, p.y, 100, fmt.Sprintf("Brought forward from page %d", p.PageNo()-1), typeBody, quietly, toLeft)
+	p.put(p.right()-amountWide, p.y, amountWide, p.figure(p.sum.String()), typeBody, quietly, toRight)
+	p.y += lineTall + 1
+}
+
+func (p *invoicePaper) carryForward() {
+	if !p.lines {
+		return
+	}
+	p.rule(marginSide, p.right(), p.y+0.6, 0.15)
+	p.put(marginSide, p.y+1, 100, fmt.Sprintf("Carried forward to page %d", p.PageNo()+1), typeBody, quietly, toLeft)
+	p.put(p.right()-amountWide, p.y+1, amountWide, p.figure(p.sum.String()), typeBody, quietly, toRight)
+}
+
+// head is who sends it, to whom, and what it is.
+func (p *invoicePaper) head() {
+	v, left, half := p.v, marginSide, p.across()/2
+	if len(v.Mark) > 0 {
+		left += p.mark(left)
+	}
+	p.inColour(func() { p.put(left, p.y+1, p.right()-left-60, v.CompanyName, 15, boldly, toLeft) })
+	sender := strings.Join(given(v.CompanyAddress, v.CompanyPhone, v.CompanyEmail, taxNumber(v), licence(v)), "\n")
+	end := p.block(p.right()-60, p.y, 60, sender, typeSmall+0.4, quietly, toRight)
+	p.y = max(end, p.y+16) + 8
+	p.put(marginSide, p.y, half, joined(v.CompanyName, v.CompanyAddress), typeSmall-1, quietly, toLeft)
+	p.rule(marginSide, marginSide+half-14, p.y+lineTall, 0.1)
+	y := p.block(marginSide, p.y+lineTall+1, half-14, v.CustomerName, typeBody+1, boldly, toLeft)
+	y = p.block(marginSide, y, half-14, v.CustomerAddress, typeBody, plainly, toLeft)
+	at := p.y
+	for _, fact := range p.facts() {
+		p.put(marginSide+half, at, 24, fact[0], typeBody, quietly, toLeft)
+		at = p.block(marginSide+half+24, at, half-24, fact[1], typeBody, plainly, toLeft)
+	}
+	p.y = max(y, at) + 7
+	p.inColour(func() {
+		p.put(marginSide, p.y, p.across(), titleOf(v)+" "+v.Number, 19, boldly, toLeft)
+	})
+	p.y += 9
+	p.y = p.block(marginSide, p.y, p.across(), v.Title, typeBody+1.5, plainly, toLeft) + 2
+	p.typed(v.Opening)
+	p.columns()
+	p.lines = true
+}
+
+func (p *invoicePaper) inColour(draw func()) {
+	if p.v.Accent != "" {
+		p.tint = true
+		defer func() { p.tint = false }()
+	}
+	draw()
+}
+
+// mark draws the company's picture, and gives how much room it takes.
+func (p *invoicePaper) mark(x float64) float64 {
+	kind := "PNG"
+	if http.DetectContentType(p.v.Mark) == "image/jpeg" {
+		kind = "JPG"
+	}
+	info := p.RegisterImageOptionsReader("mark", fpdf.ImageOptions{ImageType: kind}, bytes.NewReader(p.v.Mark))
+	if p.Err() || info.Height() == 0 {
+		p.ClearError() // a paper without its picture is a paper
+		return 0
+	}
+	tall := 14.0
+	wide := min(tall*info.Width()/info.Height(), 45)
+	p.ImageOptions("mark", x, p.y, wide, 0, false, fpdf.ImageOptions{ImageType: kind}, 0, "")
+	return wide + 4
+}
+
+func (p *invoicePaper) facts() [][2]string {
+	v := p.v
+	facts := [][2]string{{titleOf(v), orDraft(v.Number)}, {"Date", p.day(v.Date)}}
+	if v.CreditOn != "" {
+		facts = append(facts, [2]string{"On invoice", v.CreditOn})
+	} else {
+		facts = append(facts, [2]string{"Due", p.day(v.Due)}, [2]string{"Terms", v.Terms})
+	}
+	if v.OrderNumber != "" {
+		facts = append(facts, [2]string{"Your order", v.OrderNumber})
+	}
+	if spoken := strings.ReplaceAll(v.CustomerCode, "-", " "); spoken != "" && !strings.EqualFold(spoken, v.CustomerName) { // made of the name
+		facts = append(facts, [2]string{"Your number", v.CustomerCode})
+	}
+	from, through := "", ""
+	for _, place := range v.Places {
+		if from == "" || place.From != "" && place.From < from {
+			from = place.From
+		}
+		through = max(through, place.Through)
+	}
+	if from != "" {
+		facts = append(facts, [2]string{"Period", p.span(from, through)})
+	}
+	return facts
+}
+
+// columns are the heads over the lines.
+func (p *invoicePaper) columns() {
+	p.put(p.right()-amountWide, p.y, amountWide, "Amount, "+p.v.Currency, typeSmall, quietly, toRight)
+	if p.v.HasRates() {
+		p.put(p.right()-amountWide-rateWide, p.y, rateWide, "Rate", typeSmall, quietly, toRight)
+	}
+	p.put(p.quantityAt(), p.y, quantityWide, "Quantity", typeSmall, quietly, toRight)
+	p.y += lineTall
+	p.rule(marginSide, p.right(), p.y, 0.3)
+	p.y++
+}
+
+// quantityAt is where the column of quantities begins.
+func (p *invoicePaper) quantityAt() float64 {
+	at := p.right() - amountWide - unitWide - quantityWide
+	if p.v.HasRates() {
+		at -= rateWide
+	}
+	return at
+}
+
+// typed writes what was typed above or below the lines.
+func (p *invoicePaper) typed(words string) {
+	if words == "" {
+		return
+	}
+	for _, line := range p.sheet.lines(words, p.across(), typeBody, plainly) {
+		p.need(lineTall)
+		p.put(marginSide, p.y, p.across(), line, typeBody, plainly, toLeft)
+		p.y += lineTall
+	}
+	p.y += 2.5
+}
+
+// section is the lines of a kind, under the head of their job where there are several or it says where it is.
+func (p *invoicePaper) section(part billing.PaperPart) {
+	v := p.v
+	if part.Job != p.job {
+		p.jobEnds()
+		p.job = part.Job
+		p.jobBegins()
+	}
+	title := part.Kind
+	if title == "" {
+		title = part.Title
+	}
+	p.need(3 * lineTall)
+	p.y += 1.2
+	p.put(marginSide, p.y, p.quantityAt()-marginSide, title, typeBody, boldly, toLeft)
+	p.put(p.right()-amountWide, p.y, amountWide, p.figure(part.Amount), typeBody, boldly, toRight)
+	p.y += lineTall
+	for _, l := range part.Lines {
+		text := p.sheet.lines(l.Text, p.quantityAt()-marginSide-2, typeBody, plainly)
+		p.need(float64(len(text))*lineTall + lineTall) // and what is carried forward
+		for i, line := range text {
+			p.put(marginSide, p.y+float64(i)*lineTall, p.quantityAt()-marginSide, line, typeBody, plainly, toLeft)
+		}
+		p.put(p.quantityAt(), p.y, quantityWide, p.figure(l.Quantity), typeBody, plainly, toRight)
+		p.put(p.quantityAt()+quantityWide+1, p.y, unitWide, l.Unit, typeBody, plainly, toLeft)
+		if v.HasRates() {
+			p.put(p.right()-amountWide-rateWide, p.y, rateWide, p.figure(l.Rate), typeBody, plainly, toRight)
+		}
+		p.put(p.right()-amountWide, p.y, amountWide, p.figure(l.Amount), typeBody, plainly, toRight)
+		p.y += float64(len(text)) * lineTall
+		p.sum.add(l.Amount)
+	}
+}
+
+func (p *invoicePaper) place() (of billing.JobPlace) {
+	for _, place := range p.v.Places {
+		if place.Job == p.job {
+			return place
+		}
+	}
+	return of
+}
+
+func (p *invoicePaper) jobBegins() {
+	place := p.place()
+	if len(p.v.Places) < 2 && place.Site == "" {
+		return
+	}
+	p.need(5 * lineTall)
+	p.y += 2
+	said := given(place.Site)
+	if place.From != "" && len(p.v.Places) > 1 {
+		said = append(said, p.span(place.From, place.Through))
+	}
+	p.put(marginSide, p.y, p.across(), p.job, typeBody+1, boldly, toLeft)
+	p.put(marginSide+p.GetStringWidth(printed(p.job))+3, p.y, p.across(), strings.Join(said, " · "), typeSmall+0.5, quietly, toLeft)
+	p.y += lineTall + 0.6
+	p.rule(marginSide, p.right(), p.y, 0.1)
+}
+
+// jobEnds foots a job, where there are several.
+func (p *invoicePaper) jobEnds() {
+	if p.job == "" || len(p.v.Places) < 2 {
+		return
+	}
+	p.need(lineTall + 2)
+	p.rule(p.right()-amountWide, p.right(), p.y+0.3, 0.1)
+	p.put(marginSide, p.y+0.6, p.across()-amountWide, p.job, typeBody, boldly, toLeft)
+	p.put(p.right()-amountWide, p.y+0.6, amountWide, p.figure(p.place().Amount), typeBody, boldly, toRight)
+	p.y += lineTall + 1.6
+}
+
+// total is a row of what an invoice comes to; thick is under and over what is due.
+type total struct {
+	label, amount string
+	weight        weight
+	due           bool
+}
+
+func (p *invoicePaper) totals() (rows []total) {
+	v := p.v
+	add := func(label, amount string, w weight) {
+		rows = append(rows, total{label: label, amount: p.figure(amount), weight: w})
+	}
+	if !v.Release {
+		add("Subtotal", v.Subtotal, boldly)
+	}
+	for _, t := range v.Taxes {
+		label := t.Label
+		if t.Base != "" {
+			label = strings.Replace(label, " of "+t.Base, " of "+p.figure(t.Base), 1)
+		}
+		add(label, t.Amount, plainly)
+	}
+	if (v.HasRetainage || v.Prepaid != "") && !v.Release {
+		add("Total", v.Total, plainly)
+	}
+	if v.HasRetainage && !v.Release {
+		label := "Retainage held back"
+		if v.CreditOn != "" {
+			label = "Retainage, held no more"
+		}
+		add(label, less(v.Retainage), plainly)
+	}
+	for _, d := range v.Applied() {
+		add("Prepaid by deposit "+d.Number, less(d.Here), plainly)
+	}
+	due := "Due " + p.day(v.Due)
+	if v.CreditOn != "" {
+		due = "Credited to " + v.CreditOn
+	}
+	return append(rows, total{label: due + ", " + v.Currency, amount: p.figure(v.DueNow), weight: boldly, due: true})
+}
+
+// end is what an invoice comes to and how it is paid: together on the last page.
+func (p *invoicePaper) end() {
+	rows := p.totals()
+	left := p.wide / 2
+	wide := p.right() - left - amountWide
+	tall := 8.0
+	broken := make([][]string, len(rows))
+	for i, r := range rows {
+		broken[i] = p.sheet.lines(r.label, wide, typeBody, r.weight)
+		tall += float64(len(broken[i]))*lineTall + 1
+	}
+	tall += float64(max(len(p.v.HowToPay), 3*len(p.v.Stands))+3) * lineTall
+	p.lines = true
+	p.need(min(tall, p.bottom()-marginTop-30))
+	p.lines = false
+	p.y += 4
+	for i, r := range rows {
+		size := typeBody
+		if r.due {
+			size = typeBody + 2.5
+			p.y++
+			p.rule(left, p.right(), p.y, 0.3)
+			p.y++
+		}
+		for n, line := range broken[i] {
+			p.put(left, p.y, wide+amountWide, line, size, r.weight, toLeft)
+			if n == len(broken[i])-1 {
+				p.put(p.right()-amountWide, p.y, amountWide, r.amount, size, r.weight, toRight)
+			}
+			p.y += lineTall
+		}
+		if r.due {
+			p.y++
+			p.rule(left, p.right(), p.y, 0.2)
+			p.rule(left, p.right(), p.y+0.7, 0.2)
+		}
+	}
+	p.y += 8
+	top := p.y
+	p.howToPay()
+	end := p.y
+	p.y = top
+	p.stands(left + 10)
+	p.y = max(p.y, end) + 3
+	p.typed(p.v.Closing)
+	for _, note := range p.v.TaxNotes {
+		p.typed(note)
+	}
+}
+
+// howToPay says to which account and with which reference; where the currency has a standard for it, also as a code that a bank reads.
+func (p *invoicePaper) howToPay() {
+	if len(p.v.HowToPay) == 0 {
+		return
+	}
+	p.put(marginSide, p.y, 60, "How to pay", typeBody+0.5, boldly, toLeft)
+	p.y += lineTall + 1
+	wide := p.wide/2 - marginSide - 22
+	if code := p.payCode(); code != nil {
+		p.RegisterImageOptionsReader("code", fpdf.ImageOptions{ImageType: "PNG"}, bytes.NewReader(code))
+		p.ImageOptions("code", p.wide/2-26, p.y, 24, 24, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
+		wide -= 26
+	}
+	for _, fact := range p.v.HowToPay {
+		p.put(marginSide, p.y, 22, fact.What, typeBody, quietly, toLeft)
+		p.y = p.block(marginSide+22, p.y, wide, fact.Text, typeBody, plainly, toLeft)
+	}
+}
+
+// payCode is the code of the European Payments Council for a transfer in euros (EPC069-12), as a PNG; nil where there is no standard.
+func (p *invoicePaper) payCode() []byte {
+	v := p.v
+	if v.Currency != "EUR" || !iban.Is(v.Account) || v.Number == "" || strings.HasPrefix(v.DueNow, "-") || strings.Trim(v.DueNow, "0.") == "" {
+		return nil
+	}
+	text := strings.Join([]string{
+		"BCD", "002", "1", "SCT", strings.ReplaceAll(v.BankCode, " ", ""), shortened(v.Payee, 70), strings.ReplaceAll(v.Account, " ", ""),
+		"EUR" + v.DueNow, "", "", shortened(v.Number, 140),
+	}, "\n")
+	code, err := qr.Encode(text, qr.M, qr.Unicode)
 	if err != nil {
-		return nil, err
+		return nil
 	}
-	return document.GetBytes(), nil
+	if code, err = barcode.Scale(code, 240, 240); err != nil {
+		return nil
+	}
+	var out bytes.Buffer
+	if png.Encode(&out, code) != nil {
+		return nil
+	}
+	return out.Bytes()
+}
+
+func shortened(text string, most int) string {
+	if runes := []rune(text); len(runes) > most {
+		return string(runes[:most])
+	}
+	return text
+}
+
+// stands says where the contract of each job stands, and what is held of it.
+func (p *invoicePaper) stands(x float64) {
+	for _, s := range p.v.Stands {
+		p.put(x, p.y, p.right()-x, s.Job, typeBody, boldly, toLeft)
+		p.y += lineTall
+		for _, row := range [][2]string{
+			{"Contract", s.Contract}, {"Billed to date", s.BilledToDate}, {"Left", s.Left}, {"Retained to date", s.HeldToDate},
+		} {
+			if row[1] == "" {
+				continue
+			}
+			p.put(x, p.y, 40, row[0], typeBody, quietly, toLeft)
+			p.put(p.right()-amountWide, p.y, amountWide, p.figure(row[1]), typeBody, plainly, toRight)
+			p.y += lineTall
+		}
+		p.y++
+	}
+}
+
+// backup is the hours and receipts behind an invoice, over as many pages as it needs.
+func (p *invoicePaper) backup(backup []tape.Backup) {
+	columns := func() {
+		p.put(marginSide, p.y, 24, "Date", typeSmall, quietly, toLeft)
+		p.put(marginSide+24, p.y, 100, "What, and how it was charged", typeSmall, quietly, toLeft)
+		p.put(p.right()-amountWide, p.y, amountWide, "Charge", typeSmall, quietly, toRight)
+		p.y += lineTall
+		p.rule(marginSide, p.right(), p.y, 0.3)
+		p.y++
+	}
+	again := p.headAgain
+	p.onPage = func() { again(); columns() }
+	p.page()
+	p.stampDraft()
+	p.put(marginSide, p.y, p.across(), "Hours and receipts of "+strings.ToLower(titleOf(p.v))+" "+orDraft(p.v.Number), 12, boldly, toLeft)
+	p.y += 9
+	columns()
+	wide := p.across() - 24 - amountWide - 2
+	for _, b := range backup {
+		what := p.sheet.lines(b.What, wide, typeBody, plainly)
+		detail := p.sheet.lines(b.Detail, wide, typeSmall, quietly)
+		var steps [][2]string
+		if b.Charge != nil {
+			steps = charged(*b.Charge)
+		}
+		p.need(float64(len(what)+len(detail)+len(steps))*lineTall + 1.5)
+		p.put(marginSide, p.y, 24, p.day(b.Date), typeBody, plainly, toLeft)
+		p.put(p.right()-amountWide, p.y, amountWide, p.figure(b.Amount), typeBody, plainly, toRight)
+		p.y = p.block(marginSide+24, p.y, wide, b.What, typeBody, plainly, toLeft)
+		if b.Detail != "" {
+			p.y = p.block(marginSide+24, p.y, wide, b.Detail, typeSmall, quietly, toLeft)
+		}
+		for _, step := range steps {
+			p.put(marginSide+24, p.y, wide-24, step[0], typeSmall, quietly, toLeft)
+			p.put(p.right()-2*amountWide, p.y, amountWide-2, step[1], typeSmall, quietly, toRight)
+			p.y += lineTall * typeSmall / typeBody
+		}
+		p.rule(marginSide, p.right(), p.y+0.3, 0.05)
+		p.y += 1.2
+	}
 }
 
 // titleOf is what an invoice is: a credit note, or an invoice.
@@ -159,80 +532,21 @@ func taxNumber(v billing.InvoiceView) string {
 	return "Tax number " + v.CompanyTax
 }
 
-func head(m core.Maroto, v billing.InvoiceView) {
-	if len(v.Mark) > 0 {
-		as := extension.Png
-		if http.DetectContentType(v.Mark) == "image/jpeg" {
-			as = extension.Jpg
-		}
-		m.AddRow(16, image.NewFromBytesCol(4, v.Mark, as, props.Rect{Percent: 90}))
+func licence(v billing.InvoiceView) string {
+	if v.Licence == "" {
+		return ""
 	}
-	m.AddAutoRow(cell(12, v.CompanyName, bold, func(p *props.Text) { p.Size, p.Bottom = 15, 2.5 }))
-	m.AddAutoRow(cell(12, joined(v.CompanyAddress, v.CompanyEmail), quiet, func(p *props.Text) { p.Bottom = 1 }))
-	m.AddAutoRow(cell(12, taxNumber(v), quiet, func(p *props.Text) { p.Bottom = 5.5 }))
-	facts := [][2]string{{titleOf(v), orDraft(v.Number)}, {"Date", v.Date}, {"Due", v.Due}, {"Currency", v.Currency}}
-	if v.CreditOn != "" {
-		facts[2] = [2]string{"On invoice", v.CreditOn}
-	}
-	if v.OrderNumber != "" {
-		facts = append(facts, [2]string{"Your order", v.OrderNumber})
-	}
-	to := append([]string{v.CustomerName}, strings.Split(v.CustomerAddress, "\n")...)
-	m.AddAutoRow(cell(6, "To", quiet), cell(6, ""))
-	for i := range max(len(facts), len(to)) {
-		left, fact := "", [2]string{}
-		if i < len(to) {
-			left = to[i]
-		}
-		if i < len(facts) {
-			fact = facts[i]
-		}
-		weight := func(*props.Text) {}
-		if i == 0 {
-			weight = bold
-		}
-		m.AddAutoRow(cell(6, left, weight), cell(2, fact[0], quiet), cell(4, fact[1]))
-	}
-	m.AddAutoRow(cell(12, v.Title, func(p *props.Text) { p.Size, p.Top, p.Bottom = 12, 6, 3.5 }))
-	typed(m, v.Opening)
-	rate := ""
-	if v.HasRates() {
-		rate = "Rate"
-	}
-	m.AddAutoRow(cell(5, ""), cell(3, "Quantity", quiet, right), cell(2, rate, quiet, right), cell(2, "Amount", quiet, right))
-	m.AddRows(ruled(inkLine))
+	return "Licence " + v.Licence
 }
 
-// typed writes what was typed above or below the lines, a paragraph a line.
-func typed(m core.Maroto, words string) {
-	if words == "" {
-		return
-	}
-	for line := range strings.SplitSeq(words, "\n") {
-		m.AddAutoRow(cell(12, line))
-	}
-	m.AddRow(3)
-}
-
-// backupPage goes on over as many sheets as it needs.
-func backupPage(v billing.InvoiceView, backup []tape.Backup) core.Page {
-	rows := []core.Row{
-		row.New().Add(cell(12, "Hours and receipts of invoice "+orDraft(v.Number), bold, func(p *props.Text) { p.Size, p.Bottom = 12, 4.5 })),
-		row.New().Add(cell(2, "Date", quiet), cell(8, "What, and how it was charged", quiet), cell(2, "Charge", quiet, right)),
-		ruled(inkLine),
-	}
-	for _, b := range backup {
-		rows = append(
-			rows, row.New().Add(cell(2, b.Date), cell(8, b.What), cell(2, b.Amount, right)), row.New().Add(cell(2, ""), cell(10, b.Detail, quiet)),
-		)
-		if b.Charge != nil {
-			for _, step := range charged(*b.Charge) {
-				rows = append(rows, row.New().Add(cell(2, ""), cell(7, step[0], quiet), cell(1, step[1], quiet, right)))
-			}
+// given are the texts that are not blank.
+func given(texts ...string) (out []string) {
+	for _, t := range texts {
+		if t != "" {
+			out = append(out, t)
 		}
-		rows = append(rows, ruled(rule))
 	}
-	return page.New().Add(rows...)
+	return out
 }
 
 // charged are the parts of a charge, each with its formula and what it comes to.
@@ -252,67 +566,6 @@ func joined(parts ...string) string {
 		}
 	}
 	return strings.Join(said, ", ")
-}
-
-func ruled(color *props.Color) core.Row {
-	return row.New(1).Add(line.NewCol(12, props.Line{Color: color, Thickness: 0.2, SizePercent: 100}))
-}
-
-func section(m core.Maroto, part billing.PaperPart) {
-	heading := func(p *props.Text) { p.Top, p.Bottom = 3, partTall-bodyTall-3 }
-	m.AddAutoRow(cell(10, part.Title, bold, heading), cell(2, part.Amount, bold, right, heading))
-	m.AddRows(ruled(rule))
-	for _, l := range part.Lines {
-		m.AddAutoRow(cell(5, l.Text), cell(2, l.Quantity, right), cell(1, " "+l.Unit), cell(2, l.Rate, right), cell(2, l.Amount, right))
-	}
-}
-
-func totals(m core.Maroto, v billing.InvoiceView) {
-	sum := func(label, amount string, changes ...func(*props.Text)) {
-		m.AddAutoRow(cell(4, ""), cell(6, label, changes...), cell(2, amount, append(changes, right)...))
-	}
-	m.AddRow(4)
-	m.AddRows(ruled(inkLine))
-	if !v.Release {
-		sum("Subtotal", v.Subtotal)
-	}
-	for _, t := range v.Taxes {
-		sum(t.Label, t.Amount)
-	}
-	if (v.HasRetainage || v.Prepaid != "") && !v.Release {
-		sum("Total", v.Total)
-	}
-	if v.HasRetainage && !v.Release {
-		sum("Retainage held back", less(v.Retainage))
-	}
-	for _, d := range v.Applied() {
-		sum("Prepaid by deposit "+d.Number, less(d.Here))
-	}
-	m.AddRows(row.New(1).Add(col.New(4), line.NewCol(8, props.Line{Color: inkLine, Thickness: 0.2, SizePercent: 100})))
-	due := "Due now"
-	if v.CreditOn != "" {
-		due = "Credited to " + v.CreditOn
-	}
-	sum(due+", "+v.Currency, v.DueNow, bold)
-	for _, s := range v.Stands {
-		stands(m, s)
-	}
-	typed(m, v.Closing)
-	for _, note := range v.TaxNotes {
-		m.AddAutoRow(cell(12, note, func(p *props.Text) { p.Top = 3 }))
-	}
-}
-
-// stands says where a job stands with the invoice.
-func stands(m core.Maroto, s billing.StandRow) {
-	var parts []string
-	if s.Contract != "" {
-		parts = append(parts, "contract "+s.Contract, "billed to date "+s.BilledToDate, "left "+s.Left)
-	}
-	if s.HeldToDate != "" {
-		parts = append(parts, "retained to date "+s.HeldToDate)
-	}
-	m.AddAutoRow(cell(12, s.Job+": "+strings.Join(parts, ", "), func(p *props.Text) { p.Top = 3 }))
 }
 
 // Invoices write an invoice by the name of its format.

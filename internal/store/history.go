@@ -66,6 +66,9 @@ func (i Invoice) Sealed() string {
 	if i.Prepaid != 0 {
 		told = append(told, "prepaid", i.Prepaid)
 	}
+	if i.CompanyPhone != "" || i.CompanyCountry != "" || i.Remittance != (Remittance{}) {
+		told = append(told, "remittance", i.CompanyPhone, i.CompanyCountry, i.Remittance)
+	}
 	return hashOf(told...)
 }
 

@@ -44,13 +44,26 @@ type Company struct {
 	DaysAhead             int64  // how many days ahead hours and papers may be dated: further is a slip of the year
 	MissingDays           int64  // how many days back a day without hours is asked about
 	Logo                  *string
-	HolidayClass          string // of work on a holiday: double, overtime or regular
-	Recost                bool   // what is not billed is to be worked out anew, since the rules have changed
-	Version               int64
+	Remittance
+	HolidayClass string // of work on a holiday: double, overtime or regular
+	Recost       bool   // what is not billed is to be worked out anew, since the rules have changed
+	Version      int64
 }
 
 // TableName is company, which holds one row.
 func (Company) TableName() string { return "company" }
+
+// Remittance is how the company is paid, its licence, and how its papers look; an issued invoice keeps its own.
+type Remittance struct {
+	Licence   string
+	Payee     string // blank: the company's name
+	Bank      string
+	Account   string // an IBAN, or a number of the country's own
+	BankCode  string // a BIC, or a routing or sort code
+	PayNote   string // how else to pay
+	PaperSize string // a4 or letter
+	Accent    string // the colour of papers, as #2f4575; blank: black
+}
 
 // Holiday is a day that the company keeps; what work on it is paid is said by the company.
 type Holiday struct {
@@ -501,15 +514,18 @@ type Invoice struct {
 	CompanyAddress   string
 	CompanyEmail     string
 	CompanyTaxNumber string
+	CompanyPhone     string
+	CompanyCountry   string
 	CompanyLogo      *string // a checksum of logos
-	CustomerName     string
-	CustomerAddress  string
-	OrderNumber      string // the customer's
-	Opening          string // above the lines
-	Closing          string // below them
-	IssuedAt         *int64
-	Seal             string // a hash of the head as it was issued
-	Version          int64
+	Remittance
+	CustomerName    string
+	CustomerAddress string
+	OrderNumber     string // the customer's
+	Opening         string // above the lines
+	Closing         string // below them
+	IssuedAt        *int64
+	Seal            string // a hash of the head as it was issued
+	Version         int64
 }
 
 // NumberText is the number of an invoice with its prefix, blank for a draft.
@@ -679,6 +695,7 @@ type InvoiceJob struct {
 	Contract     *money.Amount
 	BilledToDate *money.Amount
 	HeldToDate   *money.Amount
+	Site         string // of the job, as it was issued
 }
 
 // Credit is what a credit note credits: an amount of a part that the invoice billed, or of a line that was typed on it.

@@ -200,6 +200,8 @@ func address(s *book.Session, draft *store.Invoice, customer store.Customer) {
 	co := s.Company
 	draft.CompanyName, draft.CompanyAddress, draft.CompanyEmail = co.CompanyName, register.CompanyAddress(co), co.Email
 	draft.CompanyTaxNumber, draft.CompanyLogo = co.TaxNumber, co.Logo
+	draft.CompanyPhone, draft.CompanyCountry, draft.Remittance = co.Phone, co.Country, co.Remittance
+	draft.PaperSize = paperSize(co)
 	draft.CustomerName, draft.CustomerAddress = customer.Name, customer.Address
 }
 

@@ -115,6 +115,18 @@ type InvoiceView struct {
 	CompanyAddress  string        `json:"companyAddress"`
 	CompanyEmail    string        `json:"companyEmail"`
 	CompanyTax      string        `json:"companyTaxNumber,omitempty"`
+	CompanyPhone    string        `json:"companyPhone,omitempty"`
+	CompanyCountry  string        `json:"companyCountry,omitempty" doc:"ISO 3166: figures and dates are written as there"`
+	Licence         string        `json:"licence,omitempty"`
+	Accent          string        `json:"accent,omitempty" doc:"the colour of the paper, as #2f4575"`
+	PaperSize       string        `json:"paperSize" doc:"a4 or letter"`
+	Terms           string        `json:"terms,omitempty"`
+	HowToPay        []PayFact     `json:"howToPay,omitempty"`
+	Account         string        `json:"-"` // and what a code to pay by needs with it
+	BankCode        string        `json:"-"`
+	Payee           string        `json:"-"`
+	CustomerCode    string        `json:"customerCode" doc:"their number"`
+	Places          []JobPlace    `json:"places,omitempty" doc:"its jobs, with where and when the work was"`
 	CompanyLogo     string        `json:"companyLogo,omitempty" doc:"the checksum of the mark on it"`
 	Mark            []byte        `json:"-"` // the picture itself, where it is drawn on paper
 	CustomerName    string        `json:"customerName"`
@@ -160,6 +172,8 @@ type InvoiceView struct {
 // PaperPart is the lines of one job and kind of cost, with their sum.
 type PaperPart struct {
 	Title  string      `json:"title"`
+	Job    string      `json:"job"`
+	Kind   string      `json:"kind"`
 	Amount string      `json:"amount" format:"decimal"`
 	Lines  []PaperLine `json:"lines"`
 }
@@ -484,6 +498,7 @@ func notReady(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
 type InvoiceRow struct {
 	store.Invoice
 	Customer             string
+	CustomerCode         string
 	Paid, Credited, Left money.Amount
 	Settled              bool
 	CreditOn             string // the number of the invoice that it is a credit note on
@@ -633,6 +648,9 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 	if err := releases(s, &v); err != nil {
 		return v, err
 	}
+	if err := remit(s, &v, i); err != nil {
+		return v, err
+	}
 	if err := stands(s, &v); err != nil {
 		return v, err
 	}
@@ -664,6 +682,8 @@ func headView(s *book.Session, i InvoiceRow) InvoiceView {
 		ID: i.ID, Version: i.Version, Status: i.Status, CreditOn: i.CreditOn, Number: i.NumberText(), Date: i.Date.String(),
 		Due: i.Due.String(), Title: i.Title, CustomerID: i.CustomerID, Grouping: i.Grouping, ShowRates: i.ShowRates, Currency: i.Currency,
 		CompanyName: i.CompanyName, CompanyAddress: i.CompanyAddress, CompanyEmail: i.CompanyEmail,
+		CompanyPhone: i.CompanyPhone, CompanyCountry: i.CompanyCountry, Licence: i.Licence, Accent: i.Accent, PaperSize: i.PaperSize,
+		Account: i.Account, BankCode: i.BankCode, Payee: payee(i), CustomerCode: i.CustomerCode,
 		CompanyTax: i.CompanyTaxNumber, CompanyLogo: store.Text(i.CompanyLogo),
 		CustomerName: i.CustomerName, CustomerAddress: i.CustomerAddress,
 		OrderNumber: i.OrderNumber, Opening: i.Opening, Closing: i.Closing,
@@ -728,7 +748,9 @@ func paperLines(s *book.Session, v *InvoiceView, printed func(money.Amount) mone
 			title = l.JobNumber + " " + l.JobName + ": " + title
 		}
 		if i == 0 || title != last {
-			v.Sections = append(v.Sections, PaperPart{Title: title})
+			v.Sections = append(v.Sections, PaperPart{
+				Title: title, Job: l.JobNumber + " " + l.JobName, Kind: drafting.CategoryTitles[l.Category],
+			})
 			sum, last = 0, title
 		}
 		section := &v.Sections[len(v.Sections)-1]

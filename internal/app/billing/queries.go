@@ -102,7 +102,7 @@ const heldJobs = `SELECT h.job_id, j.number, j.name, count(*) AS n, max(h.note) 
   ORDER BY j.number_order`
 
 // InvoiceRows reads each [InvoiceRow].
-const InvoiceRows = `SELECT i.*, c.name AS customer, b.paid, b.credited, b."left", b.settled,
+const InvoiceRows = `SELECT i.*, c.name AS customer, c.code AS customer_code, b.paid, b.credited, b."left", b.settled,
   ifnull((SELECT o.prefix || o.number FROM invoices o WHERE o.id = i.credit_of), '') AS credit_on
   FROM invoices i JOIN customers c ON c.id = i.customer_id JOIN invoice_balance b ON b.invoice_id = i.id`
 
@@ -323,10 +323,22 @@ const receivedOf = `SELECT a.date, a.amount, a.payment_id, ifnull(p.method, '') 
 
 // keepStands keeps where the jobs of a draft stand; standsNow and standsIssued read it, of a draft and of an issued invoice.
 const (
-	keepStands = `UPDATE invoice_jobs SET (contract, billed_to_date, held_to_date) = (SELECT contract, billed_to_date, held_to_date
-  FROM job_stands x WHERE x.invoice_id = invoice_jobs.invoice_id AND x.job_id = invoice_jobs.job_id) WHERE invoice_id = @invoice`
+	keepStands = `UPDATE invoice_jobs SET (contract, billed_to_date, held_to_date, site) =
+  (SELECT x.contract, x.billed_to_date, x.held_to_date, j.site
+  FROM job_stands x JOIN jobs j ON j.id = x.job_id
+  WHERE x.invoice_id = invoice_jobs.invoice_id AND x.job_id = invoice_jobs.job_id) WHERE invoice_id = @invoice`
 	standsNow = `SELECT j.number, j.name, x.contract, x.billed_to_date, x.held_to_date FROM job_stands x JOIN jobs j ON j.id = x.job_id
   WHERE x.invoice_id = ? AND (x.contract IS NOT NULL OR x.held_to_date IS NOT NULL) ORDER BY j.number_order`
 	standsIssued = `SELECT j.number, j.name, x.contract, x.billed_to_date, x.held_to_date FROM invoice_jobs x JOIN jobs j ON j.id = x.job_id
   WHERE x.invoice_id = ? AND (x.contract IS NOT NULL OR x.held_to_date IS NOT NULL) ORDER BY j.number_order`
 )
+
+// placesOf are the jobs of an invoice, where each is, and when its work on the invoice was done.
+const placesOf = `SELECT j.number, j.name, iif(i.status = 'issued', b.site, j.site) AS site, b.subtotal,
+  (SELECT min(d.date) FROM (` + datesOnInvoice + `) d) AS "from", (SELECT max(d.date) FROM (` + datesOnInvoice + `) d) AS through
+  FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id JOIN invoices i ON i.id = b.invoice_id WHERE b.invoice_id = ? ORDER BY j.number_order`
+
+const datesOnInvoice = `SELECT e.date FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
+    WHERE s.invoice_id = b.invoice_id AND e.job_id = b.job_id
+  UNION ALL SELECT l.date FROM invoice_sources s JOIN cost_lines l ON l.id = s.cost_line_id
+    WHERE s.invoice_id = b.invoice_id AND l.job_id = b.job_id`

@@ -18,6 +18,7 @@ import (
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/iban"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/postal"
 	"jarvo/internal/core/worktime"
@@ -38,6 +39,14 @@ type Settings struct {
 	Email             string    `json:"email"`
 	Phone             string    `json:"phone"`
 	TaxNumber         string    `json:"taxNumber"`
+	Licence           string    `json:"licence,omitempty" doc:"its number, as it stands on papers"`
+	Payee             string    `json:"payee,omitempty" doc:"to whom it is paid; blank: the company"`
+	Bank              string    `json:"bank,omitempty"`
+	Account           string    `json:"account,omitempty" doc:"an IBAN, or a number of the country's own"`
+	BankCode          string    `json:"bankCode,omitempty" doc:"a BIC, or a routing or sort code"`
+	PayNote           string    `json:"payNote,omitempty" doc:"how else to pay"`
+	PaperSize         string    `json:"paperSize,omitempty" doc:"a4 or letter; blank: as in its country"`
+	Accent            string    `json:"accent,omitempty" doc:"the colour of papers, as #2f4575; blank: black"`
 	Currency          string    `json:"currency" readOnly:"true" doc:"for good"`
 	TimeZone          string    `json:"timeZone" doc:"IANA name, such as America/Chicago; blank: the server's"`
 	WeekStart         string    `json:"weekStart" doc:"a weekday in lower case"`
@@ -86,6 +95,8 @@ func typed(s *book.Session) (Settings, error) {
 		Version: co.Version, Name: co.CompanyName, Address: co.Address, PostCode: co.PostCode, City: co.City, Region: co.Region,
 		Country: co.Country, Printed: register.CompanyAddress(co), Logo: store.Text(co.Logo), DaysAhead: strconv.FormatInt(co.DaysAhead, 10),
 		MissingDays: strconv.FormatInt(co.MissingDays, 10), Email: co.Email, Phone: co.Phone, TaxNumber: co.TaxNumber,
+		Licence: co.Licence, Payee: co.Payee, Bank: co.Bank, Account: co.Account, BankCode: co.BankCode, PayNote: co.PayNote,
+		PaperSize: co.PaperSize, Accent: co.Accent,
 		Currency: co.Currency, TimeZone: co.TimeZone, WeekStart: co.WeekStart, TermsDays: strconv.FormatInt(co.TermsDays, 10),
 		UnbilledAlertDays: strconv.FormatInt(co.UnbilledAlertDays, 10), InvoicePrefix: co.InvoicePrefix,
 		NextInvoiceNumber: strconv.FormatInt(co.NextInvoiceNumber, 10), NextJobNumber: strconv.FormatInt(co.NextJobNumber, 10),
@@ -174,6 +185,7 @@ func (in Settings) read(s *book.Session) (store.Company, []store.Holiday, error)
 	co.DaysAhead = form.Parsed(c, "daysAhead", in.DaysAhead, form.DaysUpTo(0, MostDaysAhead))
 	co.MissingDays = form.Parsed(c, "missingDays", in.MissingDays, form.DaysUpTo(1, MostMissingDays))
 	co.Email, co.Phone, co.TaxNumber = c.Text("email", in.Email), c.Text("phone", in.Phone), c.Text("taxNumber", in.TaxNumber)
+	co.Remittance = in.remittance(c)
 	co.TimeZone, co.WeekStart = c.Zone("timeZone", in.TimeZone), c.OneOf("weekStart", in.WeekStart, form.Weekdays...)
 	co.TermsDays = form.Parsed(c, "termsDays", in.TermsDays, form.WholeDays)
 	co.UnbilledAlertDays = form.Parsed(c, "unbilledAlertDays", in.UnbilledAlertDays, form.WholeDays)
@@ -212,6 +224,21 @@ func (in Settings) read(s *book.Session) (store.Company, []store.Holiday, error)
 	}
 	co.TaxCodeID, err = register.Existing(s, "tax_codes", "taxCode", in.TaxCode)
 	return co, holidays, err
+}
+
+// PaperSizes are what papers are printed on; blank is what is usual in the country.
+var PaperSizes = []string{"", "a4", "letter"}
+
+// remittance reads how the company is paid and how its papers look.
+func (in Settings) remittance(c *form.Checks) store.Remittance {
+	out := store.Remittance{
+		Licence: c.Text("licence", in.Licence), Payee: c.Text("payee", in.Payee), Bank: c.Text("bank", in.Bank),
+		BankCode: c.Text("bankCode", in.BankCode), PayNote: c.Text("payNote", in.PayNote),
+	}
+	out.Account = form.Parsed(c, "account", in.Account, iban.Account)
+	out.Accent = form.Parsed(c, "accent", in.Accent, form.Colour)
+	out.PaperSize = c.OneOf("paperSize", in.PaperSize, PaperSizes...)
+	return out
 }
 
 func weekdays(c *form.Checks, path string, days []string) string {

@@ -101,6 +101,8 @@ func (x *exporter) settings() error {
 	for _, kv := range [][2]string{
 		{"company_name", c.CompanyName}, {"address", c.Address}, {"post_code", c.PostCode}, {"city", c.City},
 		{"region", c.Region}, {"country", c.Country}, {"logo", logo}, {"email", c.Email}, {"phone", c.Phone}, {"tax_number", c.TaxNumber},
+		{"licence", c.Licence}, {"payee", c.Payee}, {"bank", c.Bank}, {"account", c.Account}, {"bank_code", c.BankCode}, {"pay_note", c.PayNote},
+		{"paper_size", c.PaperSize}, {"accent", c.Accent},
 		{"currency", c.Currency}, {"week_start", c.WeekStart},
 		{"overtime_weekly_hours", hoursLimit(c.OvertimeWeeklyMinutes)}, {"overtime_daily_hours", hoursLimit(c.OvertimeDailyMinutes)},
 		{"double_daily_hours", hoursLimit(c.DoubleDailyMinutes)},

@@ -41,7 +41,8 @@ func (x *exporter) invoiceHeads() error {
 			i.CompanyName, i.CompanyAddress, i.CompanyEmail, i.CustomerName,
 			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued,
 			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo), i.TaxNotes,
-			i.OrderNumber, i.Opening, i.Closing, i.CreditOn, x.Money(i.Prepaid), yesNo(i.ShowRates))
+			i.OrderNumber, i.Opening, i.Closing, i.CreditOn, x.Money(i.Prepaid), yesNo(i.ShowRates), i.CompanyPhone,
+			i.CompanyCountry, i.Licence, i.Payee, i.Bank, i.Account, i.BankCode, i.PayNote, i.PaperSize, i.Accent)
 	}
 	return err
 }
@@ -103,7 +104,7 @@ func (x *exporter) invoiceTaxes() error {
 	shares, err := store.Query[share](x.Tx, invoiceRefs+invoiceJobRows)
 	for _, s := range shares {
 		x.add("invoice_jobs.csv", s.Ref, s.Job, x.Money(s.Subtotal), s.RetainagePercent.String(), x.Money(s.Retainage), s.TaxCode,
-			x.Maybe(s.Contract), x.Maybe(s.BilledToDate), x.Maybe(s.HeldToDate))
+			x.Maybe(s.Contract), x.Maybe(s.BilledToDate), x.Maybe(s.HeldToDate), s.Site)
 	}
 	return err
 }

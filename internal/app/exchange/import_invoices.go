@@ -9,6 +9,7 @@ import (
 	"time"
 
 	billed "jarvo/internal/app/billing"
+	"jarvo/internal/app/company"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
@@ -192,6 +193,10 @@ func (in *billedIn) head(c cell) {
 		OrderNumber: c.Get("order_number"), Opening: c.Get("opening"), Closing: c.Get("closing"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
 		DueNow: c.amount("due_now"), Prepaid: c.amount("prepaid"), ShowRates: c.yes("show_rates"),
+		CompanyPhone: c.Get("company_phone"), CompanyCountry: c.Get("company_country"), Remittance: store.Remittance{
+			Licence: c.Get("licence"), Payee: c.Get("payee"), Bank: c.Get("bank"), Account: c.Get("account"), BankCode: c.Get("bank_code"),
+			PayNote: c.Get("pay_note"), PaperSize: c.oneOf("paper_size", company.PaperSizes...), Accent: c.Get("accent"),
+		},
 	}, on: c.Get("credit_of")}
 	if !slices.Contains(billing.Groupings, billing.Grouping(i.Grouping)) {
 		c.wrong("grouping", "%q is not a grouping", i.Grouping)
@@ -266,7 +271,7 @@ func (in *billedIn) share(c cell) {
 		JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"),
 		RetainagePercent: read(c, "retainage_percent", form.ParsePercent), Retainage: c.amount("retainage"),
 		TaxCode: c.Get("tax_code"), Contract: c.some("contract"), BilledToDate: c.some("billed_to_date"),
-		HeldToDate: c.some("held_to_date"),
+		HeldToDate: c.some("held_to_date"), Site: c.Get("site"),
 	}
 	if i := in.under(c); i != nil {
 		i.shares = append(i.shares, share)

@@ -13,6 +13,7 @@ import (
 	"jarvo/internal/app/jobs"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/iban"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/postal"
 	"jarvo/internal/core/pricing"
@@ -418,10 +419,6 @@ func (im *importer) setting(c cell, value string) {
 		co.MissingDays = read(c, "value", form.DaysUpTo(1, company.MostMissingDays))
 	case "logo":
 		co.Logo = c.logo("value")
-	case "country":
-		if co.Country = ""; value != "" {
-			co.Country = read(c, "value", postal.Country)
-		}
 	case "currency":
 		if _, err := book.ParseCurrency(value); err != nil {
 			c.wrong("value", "%s", err)
@@ -481,6 +478,26 @@ func (im *importer) setting(c cell, value string) {
 	case "unbilled_alert_days":
 		co.UnbilledAlertDays = read(c, "value", form.WholeDays)
 	default:
+		im.paperSetting(c, key, value)
+	}
+}
+
+// textSetting is where a setting that can be any text is kept, nil where there is none of that name.
+// paperSetting reads a setting that stands on papers.
+func (im *importer) paperSetting(c cell, key, value string) {
+	co := &im.Company
+	switch key {
+	case "account":
+		co.Account = read(c, "value", iban.Account)
+	case "accent":
+		co.Accent = read(c, "value", form.Colour)
+	case "paper_size":
+		co.PaperSize = c.oneOf("value", company.PaperSizes...)
+	case "country":
+		if co.Country = ""; value != "" {
+			co.Country = read(c, "value", postal.Country)
+		}
+	default:
 		text := im.textSetting(key)
 		if text == nil {
 			c.wrong("key", "there is no setting %q", key)
@@ -490,12 +507,12 @@ func (im *importer) setting(c cell, value string) {
 	}
 }
 
-// textSetting is where a setting that can be any text is kept, nil where there is none of that name.
 func (im *importer) textSetting(key string) *string {
 	co := &im.Company
 	return map[string]*string{
 		"company_name": &co.CompanyName, "address": &co.Address, "post_code": &co.PostCode, "city": &co.City, "region": &co.Region,
 		"email": &co.Email, "phone": &co.Phone, "tax_number": &co.TaxNumber, "invoice_prefix": &co.InvoicePrefix,
+		"licence": &co.Licence, "payee": &co.Payee, "bank": &co.Bank, "bank_code": &co.BankCode, "pay_note": &co.PayNote,
 	}[key]
 }
 

@@ -1,6 +1,7 @@
 package form
 
 import (
+	"encoding/hex"
 	"fmt"
 	"strconv"
 	"strings"
@@ -129,4 +130,16 @@ func Days(n *int64) string {
 		return ""
 	}
 	return strconv.FormatInt(*n, 10)
+}
+
+// Colour reads a colour such as #2f4575; blank is none.
+func Colour(s string) (string, error) {
+	colour := strings.ToLower(strings.TrimSpace(s))
+	if colour == "" {
+		return "", nil
+	}
+	if _, err := hex.DecodeString(strings.TrimPrefix(colour, "#")); err != nil || len(colour) != 7 || colour[0] != '#' {
+		return "", &refuse.Error{Message: "a colour is written as #2f4575"}
+	}
+	return colour, nil
 }

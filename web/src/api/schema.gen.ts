@@ -4112,14 +4112,19 @@ export interface components {
             value?: string;
         };
         InvoiceView: {
+            /** @description the colour of the paper, as #2f4575 */
+            accent?: string;
             balance: components["schemas"]["Decimal"];
             /** @description text below them */
             closing?: string;
             companyAddress: string;
+            /** @description ISO 3166: figures and dates are written as there */
+            companyCountry?: string;
             companyEmail: string;
             /** @description the checksum of the mark on it */
             companyLogo?: string;
             companyName: string;
+            companyPhone?: string;
             companyTaxNumber?: string;
             /** @description what the work on it cost */
             cost: components["schemas"]["Decimal"];
@@ -4133,6 +4138,8 @@ export interface components {
             credits?: components["schemas"]["CreditRow"][] | null;
             currency: string;
             customerAddress: string;
+            /** @description their number */
+            customerCode: string;
             /** Format: int64 */
             customerId: number;
             customerName: string;
@@ -4154,12 +4161,14 @@ export interface components {
             grouping: "trade" | "worker" | "day" | "phase" | "cost_code" | "entry" | "category" | "one";
             hasRetainage: boolean;
             hours: components["schemas"]["Decimal"];
+            howToPay?: components["schemas"]["PayFact"][] | null;
             /** Format: int64 */
             id: number;
             /** @description it asks for a deposit: nothing of it is billed */
             isDeposit?: boolean;
             /** @description the numbers of its jobs */
             jobs: string[] | null;
+            licence?: string;
             /** Format: int64 */
             more?: number;
             /** @description the credit notes on it */
@@ -4171,6 +4180,10 @@ export interface components {
             /** @description the customer's */
             orderNumber?: string;
             paid: components["schemas"]["Decimal"];
+            /** @description a4 or letter */
+            paperSize: string;
+            /** @description its jobs, with where and when the work was */
+            places?: components["schemas"]["JobPlace"][] | null;
             /** @description deposits applied, before tax */
             prepaid?: components["schemas"]["Decimal"];
             /** @description what was set against it, and lifted again */
@@ -4191,6 +4204,7 @@ export interface components {
             /** @description what the tax codes say, as why there is no tax */
             taxNotes?: string[] | null;
             taxes: components["schemas"]["PaperTax"][] | null;
+            terms?: string;
             title: string;
             total: components["schemas"]["Decimal"];
             /** @description what is typed on it */
@@ -4382,6 +4396,21 @@ export interface components {
             /** @description ready to bill */
             unbilled: components["schemas"]["Decimal"];
             unmeasured?: boolean;
+        };
+        JobPlace: {
+            amount: components["schemas"]["Decimal"];
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            from?: string;
+            job: string;
+            site?: string;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            through?: string;
         };
         JobRow: {
             /** Format: int64 */
@@ -5359,6 +5388,8 @@ export interface components {
         };
         PaperPart: {
             amount: components["schemas"]["Decimal"];
+            job: string;
+            kind: string;
             lines: components["schemas"]["PaperLine"][] | null;
             title: string;
         };
@@ -5437,6 +5468,10 @@ export interface components {
             note?: string;
             /** Format: int64 */
             workerId: number;
+        };
+        PayFact: {
+            text: string;
+            what: string;
         };
         PaymentList: {
             /** Format: int64 */
@@ -5880,8 +5915,15 @@ export interface components {
             subject: string;
         };
         Settings: {
+            /** @description the colour of papers, as #2f4575; blank: black */
+            accent?: string;
+            /** @description an IBAN, or a number of the country's own */
+            account?: string;
             /** @description the lines above the place, as they stand on every paper */
             address: string;
+            bank?: string;
+            /** @description a BIC, or a routing or sort code */
+            bankCode?: string;
             /** @description name of the rate card that is asked last; made where there is none */
             card: string;
             city: string;
@@ -5903,6 +5945,8 @@ export interface components {
             holidayClass: string;
             holidays: components["schemas"]["Holiday"][] | null;
             invoicePrefix: string;
+            /** @description its number, as it stands on papers */
+            licence?: string;
             /** @description the checksum of the mark on papers */
             readonly logo?: string;
             /** @description how many days back a day without hours is asked about */
@@ -5919,6 +5963,12 @@ export interface components {
             overtimeFactor: string;
             /** @description hours, blank for no weekly limit */
             overtimeWeekly: string;
+            /** @description a4 or letter; blank: as in its country */
+            paperSize?: string;
+            /** @description how else to pay */
+            payNote?: string;
+            /** @description to whom it is paid; blank: the company */
+            payee?: string;
             phone: string;
             postCode: string;
             /** @description the address as it stands on paper */

@@ -17,11 +17,13 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
 
 <template>
   <article class="paper invoice" :aria-label="invoice.number ? `${title} ${invoice.number}` : 'Draft invoice'">
-    <header>
+    <header :style="invoice.accent ? { color: invoice.accent } : undefined">
       <img v-if="invoice.companyLogo" :src="`/api/logos/${invoice.companyLogo}`" alt="" />
       <b>{{ invoice.companyName }}</b><small
         >{{ invoice.companyAddress }}<br v-if="invoice.companyAddress" />{{ invoice.companyEmail
-        }}<template v-if="invoice.companyTaxNumber"><br />Tax number {{ invoice.companyTaxNumber }}</template></small
+        }}<template v-if="invoice.companyPhone"><br />{{ invoice.companyPhone }}</template
+        ><template v-if="invoice.companyTaxNumber"><br />Tax number {{ invoice.companyTaxNumber }}</template
+        ><template v-if="invoice.licence"><br />Licence {{ invoice.licence }}</template></small
       >
     </header>
     <div class="facts">
@@ -43,6 +45,10 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
         <template v-else>
           <dt>Due</dt>
           <dd>{{ longDay(invoice.due) }}</dd>
+          <template v-if="invoice.terms">
+            <dt>Terms</dt>
+            <dd>{{ invoice.terms }}</dd>
+          </template>
         </template>
         <template v-if="invoice.orderNumber">
           <dt>Your order</dt>
@@ -123,6 +129,15 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
         <dd>{{ figure(s.heldToDate) }}</dd>
       </template>
     </dl>
+    <template v-if="invoice.howToPay">
+      <h4>How to pay</h4>
+      <dl>
+        <template v-for="f in invoice.howToPay" :key="f.what">
+          <dt>{{ f.what }}</dt>
+          <dd>{{ f.text }}</dd>
+        </template>
+      </dl>
+    </template>
     <p v-if="invoice.closing" class="typed below">{{ invoice.closing }}</p>
     <p v-for="note in invoice.taxNotes" :key="note" class="tax-note">{{ note }}</p>
   </article>
@@ -186,6 +201,10 @@ h3 {
   font-weight: 300;
   font-stretch: 108%;
   margin-bottom: 12px;
+}
+h4 {
+  margin: 16px 0 2px;
+  font-weight: 680;
 }
 table {
   border-collapse: collapse;

@@ -97,7 +97,26 @@ const asPaid = [
     <FormField label="E-mail" name="email" kind="email" size="wide" />
     <FormField label="Phone" name="phone" />
     <FormField label="Tax number, on invoices" name="taxNumber" />
+    <FormField label="Licence number, on invoices" name="licence" />
     <LogoField :settings="edit.row.value" @set="marked" />
+
+    <h2>How customers pay</h2>
+    <FormField label="Bank" name="bank" size="wide" />
+    <FormField label="Payee, if not the company" name="payee" size="wide" />
+    <FormField label="Account, or IBAN" name="account" size="wide" />
+    <FormField label="Bank code: BIC, routing or sort code" name="bankCode" />
+    <FormField label="Or how else" name="payNote" size="wide" />
+    <FormField
+      label="Papers are printed on"
+      name="paperSize"
+      kind="choice"
+      :options="[
+        ['', 'as in its country'],
+        ['a4', 'A4'],
+        ['letter', 'Letter'],
+      ]"
+    />
+    <FormField label="Colour of papers" name="accent" size="short" hint="#1e2f55" />
 
     <h2>When</h2>
     <FormField label="Time zone, says what day today is" name="timeZone" :list="zones" size="wide" />

@@ -22,7 +22,7 @@ const rows = computed(() => {
 })
 /** When a change of each applies. */
 const applies = computed(() => [
-  ['name, address, tax number, logo', 'on papers made from now on; issued ones keep theirs'],
+  ['name, address, bank, licence, logo', 'on papers made from now on; issued ones keep theirs'],
   ['time zone', 'from now on: it moves no hours that are booked'],
   ['terms', 'on drafts made from now on'],
   ['invoice numbers', 'upwards, without a gap, none used twice'],

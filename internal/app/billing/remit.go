@@ -1,0 +1,96 @@
+package billing
+
+import (
+	"fmt"
+	"slices"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/money"
+	"jarvo/internal/store"
+)
+
+// PayFact is one thing that who pays an invoice has to know.
+type PayFact struct {
+	What string `json:"what"`
+	Text string `json:"text"`
+}
+
+// JobPlace is a job of an invoice: where it is, and when its work was done.
+type JobPlace struct {
+	Job     string `json:"job"`
+	Site    string `json:"site,omitempty"`
+	From    string `json:"from,omitempty" format:"date"`
+	Through string `json:"through,omitempty" format:"date"`
+	Amount  string `json:"amount" format:"decimal"`
+}
+
+// remit says how an invoice is paid and by when, and where and when the work on it was.
+func remit(s *book.Session, v *InvoiceView, i InvoiceRow) error {
+	if i.CreditOf == nil {
+		v.Terms = terms(i.Due - i.Date)
+		v.HowToPay = howToPay(i)
+	}
+	type row struct {
+		Number, Name, Site string
+		Subtotal           money.Amount
+		From, Through      *calendar.Date
+	}
+	rows, err := store.Query[row](s.Tx, placesOf, i.ID)
+	for _, r := range rows {
+		place := JobPlace{Job: r.Number + " " + r.Name, Site: r.Site, Amount: s.Money(i.Printed(r.Subtotal))}
+		if r.From != nil {
+			place.From, place.Through = r.From.String(), r.Through.String()
+		}
+		v.Places = append(v.Places, place)
+	}
+	return err
+}
+
+// terms are the days until an invoice is due, in words.
+func terms(days calendar.Date) string {
+	switch {
+	case days <= 0:
+		return "due at once"
+	case days == 1:
+		return "1 day, net"
+	}
+	return fmt.Sprintf("%d days, net", days)
+}
+
+func howToPay(i InvoiceRow) (facts []PayFact) {
+	add := func(what, text string) {
+		if text != "" {
+			facts = append(facts, PayFact{what, text})
+		}
+	}
+	add("Bank", i.Bank)
+	if i.Account != "" {
+		add("Payee", payee(i))
+	}
+	add("Account", i.Account)
+	add("Bank code", i.BankCode)
+	if len(facts) > 0 && i.Number != nil {
+		add("Reference", i.NumberText())
+	}
+	add("Or", i.PayNote)
+	return facts
+}
+
+func payee(i InvoiceRow) string {
+	if i.Payee != "" {
+		return i.Payee
+	}
+	return i.CompanyName
+}
+
+// paperSize is what the company prints on: as it says, else as it is usual where it is.
+func paperSize(co store.Company) string {
+	switch {
+	case co.PaperSize != "":
+		return co.PaperSize
+	case slices.Contains([]string{"US", "CA", "MX", "CL", "CO", "PH"}, co.Country), co.Country == "" && co.Currency == "USD":
+		return "letter"
+	}
+	return "a4"
+}
