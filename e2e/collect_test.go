@@ -1,8 +1,12 @@
 package e2e
 
 import (
+	"bytes"
 	"fmt"
+	"os"
+	"path/filepath"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -13,7 +17,9 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/collect"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/core/calendar"
 	"jarvo/internal/demo"
+	"jarvo/internal/statement"
 )
 
 // One payment settles three invoices and is more than they come to; what is over is credit, refunded in part. Both are taken back.
@@ -87,4 +93,77 @@ func TestCreditIsSetAgainstAnInvoice(t *testing.T) {
 	after, err := billing.Invoice(ctx, u.book.Book, book.Console, invoice.ID)
 	require.NoError(t, err)
 	assert.Equal(t, invoice.Balance, add(t, after.Balance, "4"))
+}
+
+// A statement with twenty receipts is read: fourteen are sure and recorded in one step, the others one by one, and what pays no invoice is
+// set aside. Read once more it brings nothing new.
+func TestAStatementOfTheBankWithTwentyReceipts(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	var lines []statement.Line
+	add := func(amount, name, text string) {
+		lines = append(lines, statement.Line{
+			Date: calendar.On(2026, 11, 20), Amount: amount, Name: name, Text: text, Ref: fmt.Sprint("B", len(lines)),
+		})
+	}
+	for i := range 16 {
+		v, err := billing.StartDraft(ctx, u.book.Book, book.Console, billing.NewDraft{
+			Key: fmt.Sprintf("bank-%04d", i), Date: "2026-11-18",
+			Lines: []billing.TypedLine{{Kind: "line", Job: "1195", Category: "other", Text: "Berth", Amount: fmt.Sprintf("%d.11", 300+i)}},
+		})
+		require.NoError(t, err)
+		v, err = billing.Issue(ctx, u.book.Book, book.Console, v.ID, v.Version)
+		require.NoError(t, err)
+		switch {
+		case i < 14:
+			add(v.Balance, "Corran Reach Yacht Club", "your invoice "+v.Number)
+		case i == 14:
+			add("100.00", "Corran Reach Yacht Club", "your invoice "+v.Number)
+		default:
+			add(v.Balance, "Harbour Pay", "settlement")
+		}
+	}
+	add("1.07", "Quay Bank", "Interest")
+	add("12.34", "Quay Bank", "Correction")
+	add("5.00", "Somebody", "")
+	add("77.00", "Gannet Point Ferries", "on account")
+	add("-12.50", "Quay Bank", "Fee")
+	file := filepath.Join(t.TempDir(), "statement.xml")
+	var data bytes.Buffer
+	require.NoError(t, statement.WriteCamt(&data, "2200 4418", "USD", lines))
+	require.NoError(t, os.WriteFile(file, data.Bytes(), 0o600))
+
+	u.open("/bill?list=bank&span=all")
+	u.sees("Read a statement of the bank")
+	read := func() { u.must(u.Upload(`input[aria-label="Read a statement"]`, file)) }
+	read()
+	u.sees("21 new movements.")
+	u.accessible("receipts in the bank")
+	bank := func() collect.BankSheet {
+		b, err := collect.Bank(ctx, u.book.Book, book.Console)
+		require.NoError(t, err)
+		return b
+	}
+	assert.Equal(t, []int{20, 14}, []int{len(bank().Slips), bank().Sure})
+	u.must(u.Press("Record 14 payments, "+shown(bank().SureSum)), u.SeeText("14 payments recorded."))
+	assert.Len(t, bank().Slips, 6)
+	u.must(u.ClickIn(`[aria-label="Receipts in the bank"] tr`, "on account", "button.lnk"), u.SeeText("1 payment recorded."))
+	u.must(u.Click(`[aria-label="Receipts in the bank"] tr[data-row] button.lnk:last-child`), u.See(`form[aria-label="Set aside"]`))
+	u.must(u.Click(`form[aria-label="Set aside"] button[type="submit"]`))
+	u.sees("a reason is needed")
+	u.accessible("a receipt that is set aside")
+	u.must(u.Type(`form[aria-label="Set aside"] input[name="reason"]`, "interest\r"))
+	u.must(u.Until(`!document.querySelector('form[aria-label="Set aside"]')`))
+	assert.Len(t, bank().Slips, 4)
+	read()
+	u.sees("0 new movements, 21 were read before.")
+	apptest.Verified(t, u.book.Book)
+}
+
+// shown is an amount as the screen has it.
+func shown(plain string) string {
+	whole, cents, _ := strings.Cut(plain, ".")
+	if len(whole) > 3 {
+		whole = whole[:len(whole)-3] + "," + whole[len(whole)-3:]
+	}
+	return whole + "." + cents
 }

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"errors"
@@ -23,6 +24,7 @@ import (
 	"jarvo/internal/app/verify"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/demo"
 	"jarvo/internal/paper"
 	"jarvo/internal/store"
 )
@@ -227,6 +229,31 @@ func (c *commands) invoice() *cobra.Command {
 	}
 	cmd.Flags().StringVar(&format, "format", "pdf", "pdf, ubl, csv or xlsx")
 	cmd.Flags().BoolVar(&backup, "backup", false, "with a pdf: the hours and receipts behind it, and how each was charged")
+	cmd.Flags().StringVar(&out, "out", "", "the file to write")
+	return cmd
+}
+
+func (c *commands) statement() *cobra.Command {
+	var format, out string
+	cmd := &cobra.Command{
+		Use: "statement --out FILE", Short: "Write a statement as a bank would, its stand-in, in which the open invoices are paid",
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if format != "camt053" && format != "csv" {
+				return usageError{fmt.Errorf("--format is camt053 or csv, not %q", format)}
+			}
+			if out == "" {
+				return usageError{errors.New("statement: --out FILE is needed")}
+			}
+			return c.looking(func(a *book.Book) error {
+				var file bytes.Buffer
+				if err := demo.WriteStatement(cmd.Context(), a, &file, format == "csv"); err != nil {
+					return err
+				}
+				return os.WriteFile(out, file.Bytes(), 0o600)
+			})
+		},
+	}
+	cmd.Flags().StringVar(&format, "format", "camt053", "camt053 or csv")
 	cmd.Flags().StringVar(&out, "out", "", "the file to write")
 	return cmd
 }

@@ -69,7 +69,8 @@ func rootCommand() *cobra.Command {
 	root.PersistentFlags().StringVar(&c.file, "db", "jarvo.db", "the file that holds the book")
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
 	root.AddCommand(
-		c.serve(), c.demo(), c.importBundle(), c.export(), c.template(), c.bill(), c.report(), c.invoice(), c.verify(), c.backup(), openAPI(),
+		c.serve(), c.demo(), c.importBundle(), c.export(), c.template(), c.bill(), c.report(), c.invoice(), c.statement(), c.verify(),
+		c.backup(), openAPI(),
 	)
 	for _, sub := range root.Commands() {
 		args := sub.Args

@@ -2,6 +2,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"flag"
@@ -36,7 +37,7 @@ func showWorkings(p *browser.Page) error {
 
 func openWorkings(p *browser.Page) error { return errors.Join(p.Press("Workings"), p.See(".tape")) }
 
-func shots(week, paper string) []shot {
+func shots(bank *book.Book, week, paper string) []shot {
 	return []shot{
 		{name: "today", path: "/", see: `[aria-label="Loose ends"]`},
 		{name: "today-job", asked: true, path: "/?job=1193", see: `[aria-label="Loose ends"]`},
@@ -262,6 +263,13 @@ func shots(week, paper string) []shot {
 			do: func(p *browser.Page) error {
 				return errors.Join(p.Click(`[aria-label="Payments"] tbody tr:nth-child(2) button.lnk`))
 			}},
+		{name: "bill-bank", asked: true, path: "/bill?list=bank&span=all", see: `[aria-label="Receipts in the bank"]`,
+			do: func(p *browser.Page) error {
+				file := filepath.Join(os.TempDir(), "statement.xml")
+				var data bytes.Buffer
+				return errors.Join(demo.WriteStatement(context.Background(), bank, &data, false), os.WriteFile(file, data.Bytes(), 0o600),
+					p.Upload(`input[aria-label="Read a statement"]`, file), p.See(`[aria-label="Sure"]`))
+			}},
 		{name: "bill-payment", asked: true, path: "/bill?list=payments&span=all", see: `[aria-label="Payments"]`,
 			do: func(p *browser.Page) error {
 				return errors.Join(p.Press("Record payment"), p.Pick("Customer", "Gannet"),
@@ -352,7 +360,7 @@ func (c *camera) run(ctx context.Context) error {
 		return err
 	}
 	week := today.WeekStart(time.Monday) - 7
-	for _, s := range shots(week.String(), paperWithoutJob(ctx, book.Book)) {
+	for _, s := range shots(book.Book, week.String(), paperWithoutJob(ctx, book.Book)) {
 		if err := c.take(book.URL, s); err != nil {
 			return err
 		}

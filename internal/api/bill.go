@@ -85,4 +85,9 @@ func (s *server) billOperations(api huma.API) {
 		asksOf(s, collect.OpenOf))
 	operate(api, http.MethodPost, "/api/refunds", "refund", "Refund credit of a customer", does(s, collect.Refund))
 	operate(api, http.MethodPost, "/api/credit", "applyCredit", "Set credit of a customer against an invoice", does(s, collect.ApplyCredit))
+	operate(api, http.MethodGet, "/api/bank", "bank", "Receipts in the bank that are not recorded yet", asks(s, collect.Bank))
+	operate(api, http.MethodPost, "/api/bank/statement", "readStatement", "Read a statement of the bank", takes(s, collect.ReadStatement))
+	operate(api, http.MethodPost, "/api/bank/take", "takeSlips", "Record receipts of the bank as payments", does(s, collect.TakeSlips))
+	operate(api, http.MethodPost, "/api/bank/{id}/aside", "setSlipAside", "Set a receipt of the bank aside, or bring it back",
+		doesTo(s, collect.SetSlipAside))
 }

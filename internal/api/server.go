@@ -57,11 +57,12 @@ type server struct {
 }
 
 const (
-	sessionLife  = 14 * 24 * time.Hour
-	accountTries = 10 // wrong passwords for a name
-	addressTries = 30 // and from an address
-	triesSpan    = 15 * time.Minute
-	largestBody  = 4 << 20
+	sessionLife      = 14 * 24 * time.Hour
+	accountTries     = 10 // wrong passwords for a name
+	addressTries     = 30 // and from an address
+	triesSpan        = 15 * time.Minute
+	largestBody      = 4 << 20
+	largestStatement = 16 << 20 // of a bank, in base64
 
 	userInSession       = "user"
 	generationInSession = "generation"
@@ -214,6 +215,8 @@ func sized(next http.Handler) http.Handler {
 			most = costs.LargestScan + 1
 		case r.URL.Path == "/api/company/logo":
 			most = company.LargestLogo + 1
+		case r.URL.Path == "/api/bank/statement":
+			most = largestStatement
 		case r.URL.Path == "/api/book/bring-in":
 			most = largestBundle
 		}

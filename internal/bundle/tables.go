@@ -334,6 +334,11 @@ var Tables = []Table{
 		text("invoice").to("invoices.csv").key().needed(), integer("entry").or("1").key().is("which of a payment and an invoice"),
 		number("amount").needed().is("below 0: lifted again"), date("date").is("by default the later of the payment's and the invoice's"),
 	}},
+	{File: "bank_lines.csv", Doc: "What the bank told of the company's account, each movement once.", Columns: []Column{
+		text("ref").key().needed(), text("account"), date("date").needed(), number("amount").needed().is("below 0: it went out"),
+		text("name"), text("text"), text("bank_ref"), text("payment").to("payments.csv").is("that it was recorded as"),
+		text("aside").is("why it was set aside"),
+	}},
 }
 
 // attachments lists the scans of papers; its column file names each in the folder [ScanFolder].

@@ -774,6 +774,33 @@ type PaymentAllocation struct {
 	Amount    money.Amount
 }
 
+// BankLine is what the bank tells of one movement on the company's account.
+type BankLine struct {
+	ID        int64
+	Ref       string // a hash of what the bank says, and of which it is among its equals
+	Account   string
+	Date      calendar.Date
+	Amount    money.Amount // below 0: it went out
+	Name      string
+	Text      string
+	BankRef   string
+	PaymentID *int64 // that it was recorded as
+	Aside     string // why it is set aside
+}
+
+// BankFormat is how a bank's table is read: in which column each thing stands, by the heads of all of them.
+type BankFormat struct {
+	Head     string `gorm:"primaryKey"`
+	Date     string
+	Amount   string
+	In       string
+	Out      string
+	Name     string
+	Text     string
+	BankRef  string
+	DayOrder string // ymd, dmy or mdy
+}
+
 // ChargedOtherwise is what locked work would be charged today, where that is not what it was.
 type ChargedOtherwise struct {
 	EntryID    *int64

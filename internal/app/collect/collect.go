@@ -34,6 +34,7 @@ type NewPayment struct {
 	Note       string    `json:"note,omitempty"`
 	Method     string    `json:"method,omitempty" doc:"how it came, such as transfer or cheque"`
 	Reference  string    `json:"reference,omitempty" doc:"what the bank or the cheque says"`
+	BankLineID int64     `json:"bankLineId,omitempty" doc:"the receipt in the bank that it records"`
 	On         []Against `json:"on,omitempty" maxItems:"1000" doc:"absent: the oldest due date first; what is over becomes credit"`
 }
 
@@ -84,6 +85,11 @@ func takePayment(s *book.Session, in NewPayment) (out Taken, _ error) {
 	}
 	if err := book.Add(s, "payments", "P", &payment, &payment.ID, &payment.Ref); err != nil {
 		return out, err
+	}
+	if in.BankLineID != 0 {
+		if err := recordLine(s, in.BankLineID, payment.ID); err != nil {
+			return out, err
+		}
 	}
 	out = Taken{ID: payment.ID, Ref: payment.Ref, On: []Settled{}, Credit: s.Money(credit)}
 	for i, part := range parts {

@@ -22,3 +22,17 @@ const customersInCredit = `SELECT c.id, c.name AS customer, sum(e.amount) AS cre
   (SELECT count(*) FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id
     WHERE i.customer_id = c.id AND i.status = 'issued' AND i.credit_of IS NULL AND b."left" > 0) AS open
   FROM credit_entries e JOIN customers c ON c.id = e.customer_id GROUP BY c.id HAVING sum(e.amount) <> 0 ORDER BY c.name`
+
+const bankSums = `SELECT count(*) AS lines, ifnull(sum(max(amount, 0)), 0) AS came_in, ifnull(-sum(min(amount, 0)), 0) AS went_out,
+  ifnull(sum(iif(payment_id IS NOT NULL, amount, 0)), 0) AS recorded, ifnull(sum(iif(aside <> '', max(amount, 0), 0)), 0) AS aside,
+  ifnull(sum(iif(payment_id IS NULL AND aside = '', max(amount, 0), 0)), 0) AS waiting FROM bank_lines`
+
+// matchable are the open invoices that receipts are matched with.
+const matchable = `SELECT i.id, i.customer_id AS customer, i.prefix || i.number AS number, i.number AS "order", i.due, b."left" AS balance
+  FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id
+  WHERE i.status = 'issued' AND i.credit_of IS NULL AND b."left" > 0 ORDER BY i.due, i.number`
+
+// notInBank are the payments since a day that no line of the bank is recorded as.
+const notInBank = `SELECT p.id, p.customer_id, c.name AS customer, p.date, p.amount FROM payments p JOIN customers c ON c.id = p.customer_id
+  WHERE p.kind = 'payment' AND p.taken_back IS NULL AND p.date >= @from AND p.method IN ('', 'transfer')
+  AND NOT EXISTS (SELECT 1 FROM bank_lines l WHERE l.payment_id = p.id) ORDER BY p.date, p.id`

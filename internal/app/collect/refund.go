@@ -164,6 +164,9 @@ func takeBack(s *book.Session, paymentID int64, in Back) error {
 			return err
 		}
 	}
+	if err := s.Exec("UPDATE bank_lines SET payment_id = NULL WHERE payment_id = ?", had.ID).Error; err != nil {
+		return err
+	}
 	if err := s.Model(&had).Updates(map[string]any{"taken_back": reason, "taken_back_on": day}).Error; err != nil {
 		return err
 	}

@@ -17,7 +17,7 @@ import (
 func (x *exporter) invoices() error {
 	for _, step := range []func() error{
 		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.releases, x.appliedDeposits, x.credits, x.writeBacks,
-		x.billedHours, x.billedLines, x.payments,
+		x.billedHours, x.billedLines, x.payments, x.bankLines,
 	} {
 		if err := step(); err != nil {
 			return err
@@ -244,6 +244,19 @@ func (x *exporter) payments() error {
 	allocations, err := store.Query[allocation](x.Tx, allocationRows)
 	for _, a := range allocations {
 		x.add("payment_allocations.csv", a.Payment, a.Invoice, strconv.FormatInt(a.Entry, 10), x.Money(a.Amount), dayText(a.Date))
+	}
+	return err
+}
+
+// bankLines are what the bank told.
+func (x *exporter) bankLines() error {
+	type line struct {
+		store.BankLine
+		Payment string
+	}
+	lines, err := store.Query[line](x.Tx, bankRows)
+	for _, l := range lines {
+		x.add("bank_lines.csv", l.Ref, l.Account, l.Date.String(), x.Money(l.Amount), l.Name, l.Text, l.BankRef, l.Payment, l.Aside)
 	}
 	return err
 }

@@ -26,7 +26,7 @@ import (
 var invoiceFiles = []string{
 	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv",
 	"releases.csv", "applied_deposits.csv", "credits.csv", "write_backs.csv",
-	"labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv",
+	"labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv", "bank_lines.csv",
 }
 
 // billedIn is the invoices of a bundle on their way in.

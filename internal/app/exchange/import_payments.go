@@ -55,10 +55,42 @@ func (in *billedIn) payments() error {
 			r.last.wrong("amount", "%s more is set against invoice %s than is due", in.Money(-r.Left), r.Ref)
 		}
 	}
-	if len(in.problems) > 0 {
-		return nil
+	if err := in.bankLines(made); err != nil || len(in.problems) > 0 {
+		return err
 	}
 	return in.settled()
+}
+
+// bankLines brings in what the bank told, and as which of the new payments it was recorded.
+func (in *billedIn) bankLines(made map[string]*paidIn) error {
+	for _, row := range in.bundle.Rows("bank_lines.csv") {
+		c, before := cell{in.importer, row}, in.faults
+		if in.same(c) {
+			continue
+		}
+		l := store.BankLine{
+			Ref: c.Get("ref"), Account: c.Get("account"), Date: read(c, "date", calendar.Parse), Amount: c.amount("amount"),
+			Name: c.Get("name"), Text: c.Get("text"), BankRef: c.Get("bank_ref"), Aside: c.Get("aside"),
+		}
+		if ref := c.Get("payment"); ref != "" {
+			p := made[ref]
+			switch {
+			case p == nil:
+				c.wrong("payment", "there is no new payment %q", ref)
+			case p.Kind != store.Received || p.TakenBack != nil || p.Amount != l.Amount || l.Aside != "":
+				c.wrong("payment", "payment %s is not of this amount, or does not stand", ref)
+			default:
+				l.PaymentID = &p.ID
+			}
+		}
+		if c.good(before) != nil {
+			continue
+		}
+		if err := in.Create(&l).Error; err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (in *billedIn) payment(c cell, made map[string]*paidIn) error {

@@ -186,6 +186,8 @@ const allocationRows = `SELECT ifnull(p.ref, '') AS payment, i.prefix || i.numbe
   nullif(a.date, max(ifnull(p.date, i.date), i.date)) AS date
   FROM payment_allocations a LEFT JOIN payments p ON p.id = a.payment_id JOIN invoices i ON i.id = a.invoice_id ORDER BY a.id`
 
+const bankRows = `SELECT l.*, ifnull(p.ref, '') AS payment FROM bank_lines l LEFT JOIN payments p ON p.id = l.payment_id ORDER BY l.id`
+
 const workEntries = `SELECT e.id, e.id AS entry_id, e.ref AS key, e.job_id, ifnull(j.customer_id, 0) AS customer_id, e.status,
   e.phase_id, e.minutes, e.billed, e.charge, ifnull(e.charge, 0) - e.drafted - e.invoiced - e.written AS "left",
   (SELECT ifnull(max(s.part), 0) FROM invoice_sources s WHERE s.entry_id = e.id) AS parts

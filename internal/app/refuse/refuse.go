@@ -75,6 +75,20 @@ func Invalid(path, format string, args ...any) *Error {
 	return Refused(FieldError{path, fmt.Sprintf(format, args...)})
 }
 
+// Under puts what is said of fields under a path, such as that of a row; any other error stays as it is.
+func Under(path string, err error) error {
+	told, is := AsError(err)
+	if !is || len(told.Fields) == 0 {
+		return err
+	}
+	under := *told
+	under.Fields = make([]FieldError, len(told.Fields))
+	for i, f := range told.Fields {
+		under.Fields[i] = FieldError{path + f.Path, f.Message}
+	}
+	return &under
+}
+
 // Guarded turns a refusal of the database into a conflict, and what keeps the book from working into a sentence.
 func Guarded(err error) error {
 	if reason, ok := store.IsGuard(err); ok {

@@ -52,3 +52,19 @@ func Texts[T ~string](values []T) []string {
 	}
 	return texts
 }
+
+// Within is the beginning of a text, at most so many characters of it.
+func Within(s string, most int) string {
+	if runes := []rune(s); len(runes) > most {
+		return string(runes[:most])
+	}
+	return s
+}
+
+// Listed are texts in a sentence: one, one and two, one, two and three.
+func Listed(texts []string) string {
+	if len(texts) < 2 {
+		return strings.Join(texts, "")
+	}
+	return strings.Join(texts[:len(texts)-1], ", ") + " and " + texts[len(texts)-1]
+}

@@ -92,6 +92,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Receipts in the bank that are not recorded yet
+         * @description Receipts in the bank that are not recorded yet.
+         */
+        get: operations["bank"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read a statement of the bank
+         * @description Read a statement of the bank.
+         */
+        post: operations["readStatement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Record receipts of the bank as payments
+         * @description Record receipts of the bank as payments. With the same key and the same content it is done once, however often it is sent; with other content it is refused with 409.
+         */
+        post: operations["takeSlips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/{id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set a receipt of the bank aside, or bring it back
+         * @description Set a receipt of the bank aside, or bring it back.
+         */
+        post: operations["setSlipAside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bill": {
         parameters: {
             query?: never;
@@ -3051,6 +3131,58 @@ export interface components {
             key?: string;
             reason: string;
         };
+        BankAsk: {
+            guess: components["schemas"]["BankColumns"];
+            heads: string[] | null;
+            /** @description the first of them */
+            rows: (string[] | null)[] | null;
+        };
+        BankColumns: {
+            /** @description or what came in and what went out */
+            amount?: string;
+            date: string;
+            in?: string;
+            name?: string;
+            /** @description how dates are written: the year, the day or the month first */
+            order: string;
+            out?: string;
+            ref?: string;
+            text?: string;
+        };
+        BankFile: {
+            columns?: components["schemas"]["BankColumns"];
+            content: string;
+        };
+        BankRead: {
+            ask?: components["schemas"]["BankAsk"];
+            /**
+             * Format: int64
+             * @description that were there already
+             */
+            known: number;
+            /** Format: int64 */
+            new: number;
+        };
+        BankSheet: {
+            aside: components["schemas"]["Decimal"];
+            /** @description that came in */
+            in: components["schemas"]["Decimal"];
+            /**
+             * Format: int64
+             * @description of all statements
+             */
+            lines: number;
+            /** @description of all slips */
+            open: components["schemas"]["Decimal"];
+            /** @description that went out */
+            out: components["schemas"]["Decimal"];
+            recorded: components["schemas"]["Decimal"];
+            /** @description the oldest first */
+            slips: components["schemas"]["Slip"][] | null;
+            /** Format: int64 */
+            sure: number;
+            sureSum: components["schemas"]["Decimal"];
+        };
         BillSheet: {
             /** @description deposits of which something is open */
             deposits: components["schemas"]["DepositRow"][] | null;
@@ -4960,6 +5092,11 @@ export interface components {
             amount: string;
             /**
              * Format: int64
+             * @description the receipt in the bank that it records
+             */
+            bankLineId?: number;
+            /**
+             * Format: int64
              * @description absent: the customer of the first invoice that it is set against
              */
             customerId?: number;
@@ -6076,6 +6213,43 @@ export interface components {
             password: string;
             signIn: string;
         };
+        Slip: {
+            amount: components["schemas"]["Decimal"];
+            /** @description whose it is proposed to be */
+            customer?: string;
+            /** Format: int64 */
+            customerId?: number;
+            /**
+             * Format: date
+             * @example 2026-11-16
+             */
+            date: string;
+            /** Format: int64 */
+            id: number;
+            name?: string;
+            /** @description of these invoices */
+            numbers?: string[] | null;
+            on?: components["schemas"]["Against"][] | null;
+            /** @description what would become credit */
+            over?: components["schemas"]["Decimal"];
+            /**
+             * Format: int64
+             * @description a payment that was recorded before the bank told of it
+             */
+            paymentId?: number;
+            /** @description what would stay open of these invoices */
+            stays?: components["schemas"]["Decimal"];
+            sure: boolean;
+            text?: string;
+            /** @description in words */
+            why: string;
+            /** @description of its text, that gave it away */
+            words?: string[] | null;
+        };
+        SlipAside: {
+            back?: boolean;
+            reason?: string;
+        };
         SplitLine: {
             /**
              * Format: date
@@ -6210,12 +6384,26 @@ export interface components {
             on: components["schemas"]["Settled"][] | null;
             ref: string;
         };
+        TakenSlip: {
+            /** Format: int64 */
+            customerId?: number;
+            /** Format: int64 */
+            id: number;
+            /** @description absent: the oldest due date first */
+            on?: components["schemas"]["Against"][] | null;
+            /** Format: int64 */
+            paymentId?: number;
+        };
         TakingBack: {
             /** @description absent: all that is left of it */
             amount?: string;
             /** @description made by the client, so that a retry makes nothing twice */
             key: string;
             note?: string;
+        };
+        TakingSlips: {
+            key?: string;
+            slips: components["schemas"]["TakenSlip"][] | null;
         };
         Tape: {
             /** @description what it is of, a line each */
@@ -7062,6 +7250,424 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readStatement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BankFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeSlips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakingSlips"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setSlipAside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipAside"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

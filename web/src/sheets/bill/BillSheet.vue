@@ -5,6 +5,7 @@ import { answered, client } from '@/api/client'
 import Await from '@/parts/Await.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import { useScope } from '@/book/scope'
+import BankList from './BankList.vue'
 import InvoiceList from './InvoiceList.vue'
 import PaymentList from './PaymentList.vue'
 import ReadyList from './ReadyList.vue'
@@ -19,7 +20,8 @@ const asked = useQuery({
 })
 const { data } = asked
 const list = computed(
-  () => ['drafts', 'issued', 'payments', 'recurring', 'values'].find((l) => l === scope.text('list')) ?? 'ready',
+  () =>
+    ['drafts', 'issued', 'payments', 'bank', 'recurring', 'values'].find((l) => l === scope.text('list')) ?? 'ready',
 )
 /** Invoices have a When of their own: all dates, as long as none were chosen. */
 function show(name: string) {
@@ -42,12 +44,14 @@ const counts = computed(() => ({
           {{ titles[name] }} {{ n }}
         </button>
         <button :aria-pressed="list === 'payments'" @click="show('payments')">Payments</button>
+        <button :aria-pressed="list === 'bank'" @click="show('bank')">Bank</button>
         <button :aria-pressed="list === 'recurring'" @click="show('recurring')">Recurring</button>
         <button v-if="list === 'values'" aria-pressed="true">Fixed price</button>
       </span>
       <template #acts><span id="bill-acts" class="acts"></span></template>
     </SheetHead>
     <PaymentList v-if="list === 'payments'" />
+    <BankList v-else-if="list === 'bank'" />
     <RecurringList v-else-if="list === 'recurring'" />
     <ValuesSheet v-else-if="list === 'values'" />
     <Await v-else v-slot="{ data: bill }" :of="asked" what="what is to bill">

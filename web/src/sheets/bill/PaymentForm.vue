@@ -15,7 +15,11 @@ import type { Column } from '@/parts/ledger'
 import { againstOf, paymentMethods } from './parts'
 
 /** A payment of a customer over their open invoices: the oldest first, unless amounts are typed. */
-const props = defineProps<{ today: string; customer?: number }>()
+const props = defineProps<{
+  today: string
+  /** The receipt in the bank that it records: its amount and its day are the bank's. */
+  slip?: Schema['Slip']
+}>()
 const emit = defineEmits<{ done: []; close: [] }>()
 type Open = Schema['OpenInvoice']
 const { data: choices } = useChoices()
@@ -23,20 +27,22 @@ const customers = computed(() =>
   (choices.value?.customers ?? []).map((c) => ({ id: c.id, title: c.name, sub: c.code, retired: c.retired })),
 )
 /** What is typed for an invoice, by its id; the others are as proposed. */
-const hand = ref<Record<number, string>>({})
+const proposed = () => Object.fromEntries((props.slip?.on ?? []).map((a) => [a.invoiceId, a.amount ?? '']))
+const hand = ref<Record<number, string>>(proposed())
 const on = computed(() => againstOf(asked.data.value?.invoices ?? [], hand.value))
 const form = useForm({
   blank: () => ({
-    customerId: props.customer as number | undefined,
-    amount: '',
-    date: props.today,
-    method: '',
-    reference: '',
+    customerId: props.slip?.customerId,
+    amount: props.slip?.amount ?? '',
+    date: props.slip?.date ?? props.today,
+    method: props.slip ? 'transfer' : '',
+    reference: props.slip?.text?.slice(0, 140) ?? '',
     note: '',
   }),
   keep: ['date', 'method'],
   change: 'invoices',
-  send: (body) => answered(client.POST('/api/payments', { body: { ...body, on: on.value } })),
+  send: (body) =>
+    answered(client.POST('/api/payments', { body: { ...body, bankLineId: props.slip?.id, on: on.value } })),
   done: () => emit('done'),
 })
 const amount = refDebounced(
@@ -60,7 +66,7 @@ const asked: UseQueryReturnType<Schema['OpenInvoices'], Error> = useQuery({
 })
 watch(
   () => form.model.customerId,
-  () => (hand.value = {}),
+  (id) => (hand.value = id === props.slip?.customerId ? proposed() : {}),
 )
 const rows = computed(() => (form.model.customerId ? (asked.data.value?.invoices ?? []) : []))
 /** What would be left over, as the book works it out. */
@@ -110,7 +116,7 @@ const columns: Column<Open>[] = [
 <template>
   <FormCard
     :form="form"
-    label="Record payment"
+    :label="slip ? `Record receipt of ${slip.amount}` : 'Record payment'"
     submit="Record payment"
     cancel="Close"
     :idle="!form.model.customerId"
@@ -123,8 +129,10 @@ const columns: Column<Open>[] = [
       :said="form.wrong.customerId"
       class="wide"
     />
-    <FormField label="Amount" name="amount" kind="money" />
-    <FormField label="Received on" name="date" kind="date" />
+    <template v-if="!slip">
+      <FormField label="Amount" name="amount" kind="money" />
+      <FormField label="Received on" name="date" kind="date" />
+    </template>
     <FormField label="Method" name="method" size="short" :list="paymentMethods" />
     <FormField label="Reference" name="reference" />
     <FormField label="Note" name="note" />
