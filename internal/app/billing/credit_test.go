@@ -78,6 +78,7 @@ func TestTwoCreditNotesOnATaxedAndRetainedInvoiceAfterAPayment(t *testing.T) {
 		"2025-04-30,HERON,,1001,101,-28.54\n2025-04-30,HERON,,1001,102,28.54\n"+ // the first note: 307.42 and 192.58
 		"2025-04-30,HERON,P1,1001,101,32.73\n2025-04-30,HERON,P1,1001,102,-91.33\n", // the second, and what it frees: 340.15 and 101.25
 		apptest.ReportText(t, d.Book, "receipts"))
+	assert.Equal(t, "tax_code,component,percent,base,tax,papers\nT,State,6.25,453.40,28.34,3\n", apptest.ReportText(t, d.Book, "tax"))
 	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)

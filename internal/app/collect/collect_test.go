@@ -15,6 +15,7 @@ import (
 	"jarvo/internal/app/collect"
 	"jarvo/internal/app/receivable"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/reports"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -183,6 +184,12 @@ func TestReceiptsByJobWithOneJobRetained(t *testing.T) {
 		"2026-03-10,HERON,P2,1001,101,321.42\n2026-03-10,HERON,P2,1001,102,178.58\n"+
 		"2026-03-10,HERON,P3,1001,101,257.15\n2026-03-10,HERON,P3,1001,102,142.86\n", apptest.ReportText(t, d.Book, "receipts"))
 	assert.Equal(t, []string{"0.00", "0.00", "1400.01", "0.00"}, d.stands())
+	assert.Equal(t, "customer,job,current,days_1_30,days_31_60,days_61_90,over_90,total,retained\n"+
+		"HERON,101,0.00,0.00,0.00,0.00,0.00,0.00,100.00\n", apptest.ReportText(t, d.Book, "aging-jobs"))
+	through := reports.ReportQuery{Through: calendar.On(2026, 4, 5)}
+	assert.Contains(t, apptest.ReportOf(t, d.Book, "aging-jobs", reports.ReportQuery{Through: calendar.On(2026, 3, 9)}),
+		"HERON,101,900.00,0.00,0.00,0.00,0.00,900.00,100.00\nHERON,102,500.01,0.00,0.00,0.00,0.00,500.01,0.00\n", "before it was paid")
+	assert.Contains(t, apptest.ReportOf(t, d.Book, "tax", through), ",,0,1500.01,0.00,1\n")
 }
 
 // One payment settles three invoices, the oldest due date first, or as the bookkeeper says; what is over is credit.
@@ -299,7 +306,7 @@ func (d *till) something(r *rand.Rand, day calendar.Date) {
 	}
 }
 
-// receiptsAddUp compares what jobs received of each invoice with what was paid of it.
+// receiptsAddUp compares what jobs received of each invoice with what was paid of it, and what is owed of jobs with its balance.
 func (d *till) receiptsAddUp() {
 	d.t.Helper()
 	d.read(func(s *book.Session) {
@@ -319,6 +326,17 @@ func (d *till) receiptsAddUp() {
 		require.NoError(d.t, err)
 		for _, i := range invoices {
 			assert.Equal(d.t, i.Paid, got[i.Number], "invoice %s", i.Number)
+		}
+		owed, err := receivable.OwedByJob(s, receivable.ReceiptsIn{To: calendar.On(2100, 1, 1)})
+		require.NoError(d.t, err)
+		left := map[int64]money.Amount{}
+		for _, o := range owed {
+			left[o.InvoiceID] += o.Amount
+		}
+		for id, sum := range left {
+			balance, err := store.Value[money.Amount](s.Tx, `SELECT "left" FROM invoice_balance WHERE invoice_id = ?`, id)
+			require.NoError(d.t, err)
+			assert.Equal(d.t, balance, sum)
 		}
 	})
 }

@@ -24,29 +24,41 @@ const setOfPayment = `SELECT a.payment_id, a.invoice_id, i.prefix || i.number AS
   FROM payment_allocations a JOIN invoices i ON i.id = a.invoice_id WHERE a.payment_id = @payment
   GROUP BY a.invoice_id HAVING sum(a.amount) > 0 ORDER BY i.number`
 
-// touched are the invoices that anything was received of in a time: they were paid, or credited.
-const touched = `WITH touched AS (SELECT DISTINCT a.invoice_id AS id FROM payment_allocations a
+// Which invoices are asked about: those that anything was received of in a time, since they were paid or credited, or those that are not
+// paid at the end of a day.
+const (
+	touched = `WITH chosen AS (SELECT DISTINCT a.invoice_id AS id FROM payment_allocations a
     WHERE a.date BETWEEN @from AND @to OR a.invoice_id IN (SELECT n.credit_of FROM invoices n
       WHERE n.credit_of IS NOT NULL AND n.status = 'issued' AND n.date BETWEEN @from AND @to)),
-  these AS (SELECT t.id FROM touched t JOIN invoices i ON i.id = t.id
+` + these
+	notPaid = `WITH chosen AS (SELECT i.id FROM invoices i WHERE i.status = 'issued' AND i.credit_of IS NULL AND i.date BETWEEN @from AND @to
+    AND i.due_now + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.status = 'issued' AND n.date <= @to)
+      <> (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @to)),
+` + these
+	these = `  these AS (SELECT t.id FROM chosen t JOIN invoices i ON i.id = t.id
     WHERE @customer IN (0, i.customer_id) AND (@job = 0 OR t.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)))
 `
+)
 
 // What those invoices and the notes on them are of each job; what of it is taxable, by category; and the tax of each component.
 const (
-	jobsOfTouched = touched + `SELECT ifnull(n.credit_of, n.id) AS invoice_id, n.id AS paper_id, n.date, b.job_id, j.number AS job, b.tax_code,
+	jobsOfThese = `SELECT ifnull(n.credit_of, n.id) AS invoice_id, n.id AS paper_id, n.date, b.job_id, j.number AS job, b.tax_code,
     b.subtotal, b.retainage FROM these t JOIN invoices n ON n.id = t.id OR n.credit_of = t.id JOIN invoice_jobs b ON b.invoice_id = n.id
     JOIN jobs j ON j.id = b.job_id ORDER BY 1, 2, j.number_order`
-	basesOfTouched = touched + `SELECT n.id AS paper_id, l.job_id, l.category, sum(l.amount) AS amount FROM these t
+	basesOfThese = `SELECT n.id AS paper_id, l.job_id, l.category, sum(l.amount) AS amount FROM these t
     JOIN invoices n ON n.id = t.id OR n.credit_of = t.id JOIN invoice_bases l ON l.invoice_id = n.id
     WHERE EXISTS (SELECT 1 FROM invoice_taxes x WHERE x.invoice_id = n.id) GROUP BY 1, 2, 3`
-	taxesOfTouched = touched + `SELECT n.id AS paper_id, x.tax_code, x.component, x.applies_to, x.amount FROM these t
+	taxesOfThese = `SELECT n.id AS paper_id, x.tax_code, x.component, x.applies_to, x.amount FROM these t
     JOIN invoices n ON n.id = t.id OR n.credit_of = t.id JOIN invoice_taxes x ON x.invoice_id = n.id
     WHERE x.deposit_id IS NULL ORDER BY 1, x.position`
-	paidOfTouched = touched + `SELECT a.id, a.invoice_id, a.date, a.amount, i.prefix || i.number AS number, c.code AS customer,
+	paidOfThese = `SELECT a.id, a.invoice_id, a.date, a.amount, i.prefix || i.number AS number, c.code AS customer,
     ifnull(p.ref, '') AS payment FROM these t JOIN payment_allocations a ON a.invoice_id = t.id JOIN invoices i ON i.id = t.id
     JOIN customers c ON c.id = i.customer_id LEFT JOIN payments p ON p.id = a.payment_id ORDER BY a.invoice_id, a.date, a.id`
-	notesOfTouched = touched + `SELECT n.id, n.credit_of AS invoice_id, n.date, i.prefix || i.number AS number, c.code AS customer
+	notesOfThese = `SELECT n.id, n.credit_of AS invoice_id, n.date, i.prefix || i.number AS number, c.code AS customer
     FROM these t JOIN invoices n ON n.credit_of = t.id JOIN invoices i ON i.id = t.id JOIN customers c ON c.id = i.customer_id
     ORDER BY n.credit_of, n.date, n.number`
+	balancesOfThese = `SELECT i.id, i.due_now
+    + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.status = 'issued' AND n.date <= @to)
+    - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @to) AS balance
+    FROM these t JOIN invoices i ON i.id = t.id ORDER BY i.number`
 )

@@ -55,41 +55,55 @@ type event struct {
 	note                      bool
 }
 
+// loaded are some invoices with the notes on them and what was paid, by invoice.
+type loaded struct {
+	jobs   map[int64][]paperJob
+	bases  map[int64][]paperBase
+	taxes  map[int64][]paperTax
+	events map[int64][]event
+}
+
+func load(s *book.Session, which string, in ReceiptsIn) (loaded, error) {
+	args := map[string]any{"from": in.From, "to": in.To, "customer": in.Customer, "job": in.JobID}
+	var out loaded
+	jobs, err := store.Query[paperJob](s.Tx, which+jobsOfThese, args)
+	if err != nil {
+		return out, err
+	}
+	bases, err := store.Query[paperBase](s.Tx, which+basesOfThese, args)
+	if err != nil {
+		return out, err
+	}
+	taxes, err := store.Query[paperTax](s.Tx, which+taxesOfThese, args)
+	if err != nil {
+		return out, err
+	}
+	paid, err := store.Query[event](s.Tx, which+paidOfThese, args)
+	if err != nil {
+		return out, err
+	}
+	notes, err := store.Query[event](s.Tx, which+notesOfThese, args)
+	if err != nil {
+		return out, err
+	}
+	out.jobs = grouped(jobs, func(j paperJob) int64 { return j.InvoiceID })
+	out.bases = grouped(bases, func(b paperBase) int64 { return b.PaperID })
+	out.taxes = grouped(taxes, func(t paperTax) int64 { return t.PaperID })
+	out.events = grouped(paid, func(e event) int64 { return e.InvoiceID })
+	for _, n := range notes {
+		n.note = true
+		out.events[n.InvoiceID] = append(out.events[n.InvoiceID], n)
+	}
+	return out, nil
+}
+
 // Receipts are what jobs received in a time, by date and invoice: what was paid of an invoice by then, spread over what is due of each of
 // its jobs, less what it had received before.
 func Receipts(s *book.Session, in ReceiptsIn) ([]Receipt, error) {
-	args := map[string]any{"from": in.From, "to": in.To, "customer": in.Customer, "job": in.JobID}
-	jobs, err := store.Query[paperJob](s.Tx, jobsOfTouched, args)
-	if err != nil {
-		return nil, err
-	}
-	bases, err := store.Query[paperBase](s.Tx, basesOfTouched, args)
-	if err != nil {
-		return nil, err
-	}
-	taxes, err := store.Query[paperTax](s.Tx, taxesOfTouched, args)
-	if err != nil {
-		return nil, err
-	}
-	paid, err := store.Query[event](s.Tx, paidOfTouched, args)
-	if err != nil {
-		return nil, err
-	}
-	notes, err := store.Query[event](s.Tx, notesOfTouched, args)
-	if err != nil {
-		return nil, err
-	}
-	ofInvoice := grouped(jobs, func(j paperJob) int64 { return j.InvoiceID })
-	basesOf := grouped(bases, func(b paperBase) int64 { return b.PaperID })
-	taxesOf := grouped(taxes, func(t paperTax) int64 { return t.PaperID })
-	events := grouped(paid, func(e event) int64 { return e.InvoiceID })
-	for _, n := range notes {
-		n.note = true
-		events[n.InvoiceID] = append(events[n.InvoiceID], n)
-	}
+	l, err := load(s, touched, in)
 	var out []Receipt
-	for id, of := range events {
-		r := &received{jobs: ofInvoice[id], bases: basesOf, taxes: taxesOf}
+	for id, of := range l.events {
+		r := &received{jobs: l.jobs[id], bases: l.bases, taxes: l.taxes}
 		for _, receipt := range r.walk(id, of) {
 			if receipt.Date >= in.From && receipt.Date <= in.To && (in.JobID == 0 || receipt.JobID == in.JobID) {
 				out = append(out, receipt)
@@ -99,6 +113,44 @@ func Receipts(s *book.Session, in ReceiptsIn) ([]Receipt, error) {
 	slices.SortStableFunc(out, func(a, b Receipt) int {
 		return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.Invoice, b.Invoice))
 	})
+	return out, err
+}
+
+// Owed is what is not paid of a job on one invoice.
+type Owed struct {
+	InvoiceID, JobID int64
+	Job              string
+	Amount           money.Amount
+}
+
+// OwedByJob is what is not paid of each job at the end of a day, invoice by invoice: what is due of it there less what it has received.
+// What was prepaid is spread over them, so that the jobs of an invoice come to its balance.
+func OwedByJob(s *book.Session, in ReceiptsIn) ([]Owed, error) {
+	l, err := load(s, notPaid, in)
+	if err != nil {
+		return nil, err
+	}
+	balances, err := store.Query[struct {
+		ID      int64
+		Balance money.Amount
+	}](s.Tx, notPaid+balancesOfThese, map[string]any{"from": in.From, "to": in.To, "customer": in.Customer, "job": in.JobID})
+	if err != nil {
+		return nil, err
+	}
+	var out []Owed
+	for _, b := range balances {
+		r := &received{jobs: l.jobs[b.ID], bases: l.bases, taxes: l.taxes}
+		r.walk(b.ID, slices.DeleteFunc(slices.Clone(l.events[b.ID]), func(e event) bool { return e.Date > in.To }))
+		left := r.due()
+		for i := range left {
+			left[i] -= r.had[i]
+		}
+		for i, amount := range billing.Receipts(b.Balance, left) {
+			if amount != 0 && (in.JobID == 0 || r.shown[i].JobID == in.JobID) {
+				out = append(out, Owed{b.ID, r.shown[i].JobID, r.shown[i].Job, amount})
+			}
+		}
+	}
 	return out, nil
 }
 

@@ -54,3 +54,17 @@ const readyBetween = `
 SELECT job_id, 'labour' AS category, sum(ready) AS charge, min(date) AS oldest FROM ready_hours
   WHERE date BETWEEN ? AND ? GROUP BY job_id
 UNION ALL SELECT job_id, category, sum(ready), min(date) FROM ready_lines WHERE date BETWEEN ? AND ? GROUP BY job_id, category`
+
+// retainedByJob are the jobs with what is held back of each at the end of a day, by customer.
+const retainedByJob = `SELECT j.id, j.number, c.code, (SELECT ifnull(sum(b.retainage), 0) FROM invoice_jobs b
+    JOIN invoices i ON i.id = b.invoice_id WHERE b.job_id = j.id AND i.status = 'issued' AND i.date BETWEEN @from AND @day) AS retained
+  FROM jobs j JOIN customers c ON c.id = j.customer_id WHERE @job IN (0, j.id) ORDER BY c.code, j.number_order`
+
+const taxRows = `SELECT tax_code, component, percent, sum(base) AS base, sum(tax) AS tax, count(DISTINCT paper) AS papers FROM (
+  SELECT x.tax_code, x.component, x.percent, x.base, x.amount AS tax, i.id AS paper, i.date FROM invoice_taxes x
+    JOIN invoices i ON i.id = x.invoice_id WHERE i.status = 'issued'
+  UNION ALL SELECT b.tax_code, '', 0, b.subtotal, 0, i.id, i.date FROM invoice_jobs b JOIN invoices i ON i.id = b.invoice_id
+    WHERE i.status = 'issued' AND b.subtotal <> 0
+    AND NOT EXISTS (SELECT 1 FROM invoice_taxes x WHERE x.invoice_id = i.id AND x.tax_code = b.tax_code)
+  ) WHERE date BETWEEN @from AND @to AND (@job = 0 OR paper IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
+  GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`

@@ -103,6 +103,8 @@ var reports = map[string]struct {
 	},
 	"write-downs": {"date,invoice,customer,job,work,kind,amount,taken_back,left,reason", writeDownsReport},
 	"receipts":    {"date,customer,payment,invoice,job,amount", receiptsReport},
+	"aging-jobs":  {"customer,job,current,days_1_30,days_31_60,days_61_90,over_90,total,retained", agingJobsReport},
+	"tax":         {"tax_code,component,percent,base,tax,papers", taxReport},
 	"aging":       {"customer,current,days_1_30,days_31_60,days_61_90,over_90,total,credit,retained", agingReport},
 }
 
@@ -365,6 +367,77 @@ func receiptsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	rows := make([][]string, len(receipts))
 	for i, r := range receipts {
 		rows[i] = []string{r.Date.String(), r.Customer, r.Payment, r.Invoice, r.Job, s.Money(r.Amount)}
+	}
+	return rows, err
+}
+
+// agingJobsReport is what is owed of each job, by how long it is overdue, and what is held back of it.
+func agingJobsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	asOf := sc.To
+	if asOf == 0 {
+		asOf = s.Today()
+	}
+	owed, err := receivable.OwedByJob(s, receivable.ReceiptsIn{From: sc.From, To: asOf, JobID: sc.Job})
+	if err != nil {
+		return nil, err
+	}
+	type job struct {
+		ID           int64
+		Number, Code string
+		Retained     money.Amount
+		due          [5]money.Amount
+		total        money.Amount
+		hasOpen      bool
+	}
+	jobs, err := store.Query[job](s.Tx, retainedByJob, map[string]any{"from": sc.From, "day": asOf, "job": sc.Job})
+	if err != nil {
+		return nil, err
+	}
+	at := map[int64]*job{}
+	for i := range jobs {
+		at[jobs[i].ID] = &jobs[i]
+	}
+	dues := map[int64]calendar.Date{}
+	for _, o := range owed {
+		if _, known := dues[o.InvoiceID]; !known {
+			invoice, _, err := store.One[store.Invoice](s.Tx, o.InvoiceID)
+			if err != nil {
+				return nil, err
+			}
+			dues[o.InvoiceID] = invoice.Due
+		}
+		j := at[o.JobID]
+		j.due[billed.Aged(asOf-dues[o.InvoiceID])] += o.Amount
+		j.total += o.Amount
+		j.hasOpen = true
+	}
+	var rows [][]string
+	for _, j := range jobs {
+		if !j.hasOpen && j.Retained == 0 {
+			continue
+		}
+		row := []string{j.Code, j.Number}
+		for _, due := range j.due {
+			row = append(row, s.Money(due))
+		}
+		rows = append(rows, append(row, s.Money(j.total), s.Money(j.Retained)))
+	}
+	return rows, nil
+}
+
+// taxReport is what was charged of each component of each tax code, and what was billed under codes without any, by the date of invoice or
+// credit note.
+func taxReport(s *book.Session, sc scope.Scope) ([][]string, error) {
+	type row struct {
+		TaxCode, Component string
+		Percent            money.Percent
+		Base, Tax          money.Amount
+		Papers             int64
+	}
+	found, err := store.Query[row](s.Tx, taxRows, map[string]any{"from": sc.From, "to": sc.End(), "job": sc.Job})
+	rows := make([][]string, len(found))
+	for i, r := range found {
+		rows[i] = []string{r.TaxCode, r.Component, r.Percent.String(), s.Money(r.Base), s.Money(r.Tax), strconv.FormatInt(r.Papers, 10)}
 	}
 	return rows, err
 }
