@@ -12,10 +12,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jarvo/e2e/browser"
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/collect"
+	"jarvo/internal/app/reports"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/demo"
@@ -166,4 +168,25 @@ func shown(plain string) string {
 		whole = whole[:len(whole)-3] + "," + whole[len(whole)-3:]
 	}
 	return whole + "." + cents
+}
+
+// The page of a customer says where they stand: what is owed, retained and credit, as the aging report and the payments say it.
+func TestTheCustomersPageAddsUp(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	aging, err := reports.Make(ctx, u.book.Book, book.Console, "aging", reports.ReportQuery{})
+	require.NoError(t, err)
+	at := slices.IndexFunc(aging.Rows, func(row []string) bool { return row[0] == "gannet-point-ferries" })
+	row := aging.Rows[at]
+	u.open("/page/customer/1")
+	u.must(u.See(".account .equation"))
+	stands, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('.account .equation dd')].map(d => d.innerText)`)
+	u.must(err)
+	total := add(t, row[6], row[8])
+	assert.Equal(t, []string{shown(row[6]), shown(row[8]), shown(row[7]), shown(total)}, stands[:4])
+	ages, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('.account .ages b')].map(b => b.innerText.replace('–', '0.00'))`)
+	u.must(err)
+	for i, age := range row[1:6] {
+		assert.Equal(t, shown(age), ages[i], aging.Columns[i+1])
+	}
+	u.accessible("the page of a customer")
 }

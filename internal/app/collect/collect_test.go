@@ -13,6 +13,7 @@ import (
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/collect"
+	"jarvo/internal/app/pages"
 	"jarvo/internal/app/receivable"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/reports"
@@ -309,6 +310,11 @@ func (d *till) something(r *rand.Rand, day calendar.Date) {
 // receiptsAddUp compares what jobs received of each invoice with what was paid of it, and what is owed of jobs with its balance.
 func (d *till) receiptsAddUp() {
 	d.t.Helper()
+	page, err := pages.Of(ctx, d.Book, book.Console, pages.Asked{Kind: "customer", ID: d.heron()})
+	require.NoError(d.t, err)
+	stands, aging := d.stands(), apptest.ReportText(d.t, d.Book, "aging")
+	assert.Equal(d.t, stands[:2], []string{page.Account.Owed, page.Account.Credit}, "the customer's page")
+	assert.Contains(d.t, aging, fmt.Sprintf("%s,%s,%s\n", page.Account.Owed, page.Account.Credit, page.Account.Retained))
 	d.read(func(s *book.Session) {
 		receipts, err := receivable.Receipts(s, receivable.ReceiptsIn{To: calendar.On(2100, 1, 1)})
 		require.NoError(d.t, err)

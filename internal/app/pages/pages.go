@@ -32,6 +32,7 @@ type Page struct {
 	Rests   []Rest                `json:"rests" doc:"what rests on it, in all"`
 	Rows    []Row                 `json:"rows" doc:"what of it is newest"`
 	History []history.HistoryLine `json:"history"`
+	Account *Account              `json:"account,omitempty" doc:"of a customer"`
 }
 
 // Fact is one thing that is known of a record.
@@ -81,6 +82,11 @@ func Of(ctx context.Context, b *book.Book, actor book.Actor, asked Asked) (Page,
 		}
 		for _, r := range rows {
 			p.Rows = append(p.Rows, r.row(s))
+		}
+		if asked.Kind == "customer" {
+			if p.Account, err = accountOf(s, asked.ID); err != nil {
+				return p, err
+			}
 		}
 		p.History, err = history.OfRecord(s, asked.Kind, asked.ID)
 		return p, err

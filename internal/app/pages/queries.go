@@ -55,6 +55,9 @@ var rowsOf = map[string]string{
 		  iif(i.credit_of IS NULL, 'Invoice ', 'Credit note ') || i.prefix || i.number AS title,
 		  CASE WHEN i.credit_of IS NOT NULL THEN '' WHEN b.settled THEN 'paid' ELSE 'open' END AS detail, i.total AS amount
 		FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id WHERE i.customer_id = @id AND i.status = 'issued'
+		UNION ALL SELECT 'payments', '', e.date, CASE WHEN e.kind = 'refund' THEN 'Refund' ELSE 'Payment' END
+		  || iif(e.back, ' taken back', ''), trim(p.method || ' ' || p.reference), e.amount
+		FROM money_entries e JOIN payments p ON p.id = e.payment_id WHERE e.customer_id = @id
 		UNION ALL SELECT 'job', j.number, j.start, 'Job ' || j.number || ' ' || j.name, j.status, NULL FROM jobs j WHERE j.customer_id = @id)
 		ORDER BY date DESC LIMIT @newest`,
 	"worker": `SELECT 'crew_week' AS kind, w.crew, e.week AS date, 'Week of hours' AS title, sum(e.minutes) AS minutes, sum(e.cost) AS amount
@@ -65,3 +68,18 @@ var rowsOf = map[string]string{
 		l.quantity, l.unit AS detail, l.unit_cost AS rate
 		FROM cost_lines l JOIN papers d ON d.id = l.document_id WHERE l.item_id = @id ORDER BY l.date DESC, l.id DESC LIMIT @newest`,
 }
+
+// accountSums are what a customer holds back, what is not invoiced yet, and how many days they take to pay, weighed by what they paid.
+const accountSums = `SELECT
+  (SELECT ifnull(sum(retainage), 0) FROM invoices WHERE customer_id = @id AND status = 'issued') AS retained,
+  (SELECT ifnull(sum(b.waiting_charge), 0) FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.customer_id = @id) AS waiting,
+  (SELECT ifnull(sum(b.ready), 0) FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.customer_id = @id) AS ready,
+  (SELECT ifnull(sum(subtotal), 0) FROM invoices WHERE customer_id = @id AND status = 'draft') AS drafted,
+  (SELECT CAST(round(1.0 * sum((a.date - i.date) * a.amount) / nullif(sum(a.amount), 0)) AS INTEGER) FROM invoices i JOIN payment_allocations a ON a.invoice_id = i.id
+    WHERE i.customer_id = @id AND a.date BETWEEN @from AND @today) AS days`
+
+// incomeByMonth is what was billed to a customer and what drafts hold, before tax, by month; what asks for a deposit is no income.
+const incomeByMonth = `SELECT strftime('%Y-%m', date * 86400, 'unixepoch') AS month,
+  sum(iif(status = 'issued', subtotal, 0)) AS billed, sum(iif(status = 'draft', subtotal, 0)) AS drafted
+  FROM invoices i WHERE customer_id = @id AND date BETWEEN @from AND @today
+  AND NOT EXISTS (SELECT 1 FROM typed_lines t WHERE t.invoice_id IN (i.id, i.credit_of) AND t.kind = 'deposit') GROUP BY 1`

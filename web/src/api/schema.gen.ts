@@ -3012,11 +3012,35 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Account: {
+            /** @description of what is owed, by how long it is overdue */
+            ages: components["schemas"]["Age"][] | null;
+            credit: components["schemas"]["Decimal"];
+            /** @description of twelve months, the last is this one */
+            income: components["schemas"]["Income"][] | null;
+            /** @description before tax */
+            onDrafts: components["schemas"]["Decimal"];
+            owed: components["schemas"]["Decimal"];
+            /** @description days from invoice to payment on average, of the last year */
+            paysAfter?: string;
+            /** @description to bill */
+            ready: components["schemas"]["Decimal"];
+            retained: components["schemas"]["Decimal"];
+            total: components["schemas"]["Decimal"];
+            /** @description the charge of work that is not approved */
+            waiting: components["schemas"]["Decimal"];
+            /** @description what they come to */
+            year: components["schemas"]["Decimal"];
+        };
         Against: {
             /** @description absent: what is left of the invoice, as far as the payment goes */
             amount?: string;
             /** Format: int64 */
             invoiceId: number;
+        };
+        Age: {
+            amount: components["schemas"]["Decimal"];
+            label: string;
         };
         Altered: {
             /** @description of the hours, those of most money, and at the end all of them */
@@ -4224,6 +4248,13 @@ export interface components {
             read: string[] | null;
             /** @description what is wrong with it, in sentences */
             wrong: string[] | null;
+        };
+        Income: {
+            billed: components["schemas"]["Decimal"];
+            /** @description what drafts dated in it hold */
+            drafted?: components["schemas"]["Decimal"];
+            /** @description as 2026-11 */
+            month: string;
         };
         InstalmentRow: {
             /** @description answered: what it comes to as the contract stands */
@@ -5486,6 +5517,8 @@ export interface components {
             week: string;
         };
         Page: {
+            /** @description of a customer */
+            account?: components["schemas"]["Account"];
             /** @description what it is */
             facts: components["schemas"]["Fact"][] | null;
             history: components["schemas"]["HistoryLine"][] | null;
@@ -19134,7 +19167,7 @@ export interface operations {
             header?: never;
             path: {
                 /** @description which one */
-                name: "aging" | "costs" | "invoices" | "job-profit" | "labour" | "receipts" | "unbilled" | "wip" | "write-downs";
+                name: "aging" | "aging-jobs" | "costs" | "invoices" | "job-profit" | "labour" | "receipts" | "tax" | "unbilled" | "wip" | "write-downs";
             };
             cookie?: never;
         };

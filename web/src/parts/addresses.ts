@@ -40,6 +40,8 @@ export function addressOf({ kind, id = '', crew = '' }: Link): string {
       return `/time?crew=${encodeURIComponent(crew)}`
     case 'invoice':
       return `/bill?list=issued&span=all&open=${key}`
+    case 'payments':
+      return '/bill?list=payments&span=all'
     case 'draft':
       return `/bill?list=drafts&span=all&open=${key}`
     case 'supplier':

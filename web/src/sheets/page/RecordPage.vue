@@ -11,6 +11,7 @@ import Ledger from '@/parts/Ledger.vue'
 import { addressOf } from '@/parts/addresses'
 import { capital, counted, figure, inWords, kindNames, longDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import CustomerAccount from './CustomerAccount.vue'
 
 /** The page of a supplier, a customer, a worker or an item: what it is, what rests on it, what is newest of it, and its history. */
 const props = defineProps<{ kind: Schema['Page']['kind']; id: string }>()
@@ -72,54 +73,65 @@ watchEffect(() => {
           >Change in Setup</router-link
         >
       </div>
-      <div class="split page">
-        <section class="about">
-          <h2 v-if="page.facts?.length">What it is</h2>
-          <dl>
-            <div v-for="f in page.facts" :key="f.what">
-              <dt class="soft">{{ inWords(f.what) }}</dt>
-              <dd>{{ words(f.text) }}</dd>
+      <div class="record">
+        <CustomerAccount v-if="page.account" :account="page.account" />
+        <div class="split page">
+          <section class="about">
+            <h2 v-if="page.facts?.length">What it is</h2>
+            <dl>
+              <div v-for="f in page.facts" :key="f.what">
+                <dt class="soft">{{ inWords(f.what) }}</dt>
+                <dd>{{ words(f.text) }}</dd>
+              </div>
+            </dl>
+            <div class="rests">
+              <Ledger
+                name="page-rests"
+                label="What rests on it"
+                of="kind"
+                bare
+                :columns="rests"
+                :rows="page.rests ?? []"
+                :row-key="restKey"
+              >
+                <template #empty>Nothing rests on it yet, so it can be deleted in Setup.</template>
+              </Ledger>
             </div>
-          </dl>
-          <div class="rests">
+            <h2>History</h2>
+            <div class="told"><HistoryList :lines="page.history ?? []" /></div>
+          </section>
+          <section>
             <Ledger
-              name="page-rests"
-              label="What rests on it"
-              of="kind"
-              bare
-              :columns="rests"
-              :rows="page.rests ?? []"
-              :row-key="restKey"
+              name="page-newest"
+              :label="`Newest: ${about[2]}s`"
+              :of="about[2]"
+              :columns="newest"
+              :rows="page.rows ?? []"
+              :row-key="(r) => `${r.link.kind}${r.link.id}${r.date ?? ''}${r.title}${r.amount ?? ''}`"
             >
-              <template #empty>Nothing rests on it yet, so it can be deleted in Setup.</template>
+              <template #title="{ row }"
+                ><router-link class="lnk" :to="addressOf(row.link)">{{ inWords(row.title) }}</router-link></template
+              >
+              <template #date="{ row }">{{ row.date ? longDay(row.date) : '' }}</template>
+              <template #amount="{ row }">{{ figure(row.amount) }}</template>
+              <template #empty>Nothing yet.</template>
             </Ledger>
-          </div>
-          <h2>History</h2>
-          <div class="told"><HistoryList :lines="page.history ?? []" /></div>
-        </section>
-        <section>
-          <Ledger
-            name="page-newest"
-            :label="`Newest: ${about[2]}s`"
-            :of="about[2]"
-            :columns="newest"
-            :rows="page.rows ?? []"
-            :row-key="(r) => `${r.link.kind}${r.link.id}${r.date ?? ''}${r.title}${r.amount ?? ''}`"
-          >
-            <template #title="{ row }"
-              ><router-link class="lnk" :to="addressOf(row.link)">{{ inWords(row.title) }}</router-link></template
-            >
-            <template #date="{ row }">{{ row.date ? longDay(row.date) : '' }}</template>
-            <template #amount="{ row }">{{ figure(row.amount) }}</template>
-            <template #empty>Nothing yet.</template>
-          </Ledger>
-        </section>
+          </section>
+        </div>
       </div>
     </Await>
   </div>
 </template>
 
 <style scoped>
+.record {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.record > .page {
+  flex: 1;
+}
 .page {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
 }
