@@ -183,7 +183,8 @@ func TestTheCustomersPageAddsUp(t *testing.T) {
 	u.must(err)
 	total := add(t, row[6], row[8])
 	assert.Equal(t, []string{shown(row[6]), shown(row[8]), shown(row[7]), shown(total)}, stands[:4])
-	ages, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('.account .ages b')].map(b => b.innerText.replace('–', '0.00'))`)
+	ages, err := browser.Eval[[]string](u.Page,
+		`[...document.querySelectorAll('.account .ages b')].map(b => b.innerText.replace('–', '0.00'))`)
 	u.must(err)
 	for i, age := range row[1:6] {
 		assert.Equal(t, shown(age), ages[i], aging.Columns[i+1])

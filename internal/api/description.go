@@ -289,6 +289,11 @@ func describeFiles(o *huma.OpenAPI) {
 			param("blank", "query", "yes for one to fill in", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}}),
 		},
 	})
+	o.AddOperation(&huma.Operation{
+		OperationID: "accountStatement", Method: http.MethodGet, Path: "/api/customers/{id}/statement",
+		Summary: "A statement of account, of the last quarter", Responses: file(paper.Invoices["pdf"].Media),
+		Parameters: []*huma.Param{param("id", "path", "of the customer", number)},
+	})
 	logos := []string{"image/jpeg", "image/png"}
 	o.AddOperation(&huma.Operation{
 		OperationID: "setLogo", Method: http.MethodPost, Path: "/api/company/logo", Summary: "Set the mark on papers, or take it away",

@@ -14,6 +14,7 @@ import (
 
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/collect"
 	"jarvo/internal/app/company"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/refuse"
@@ -30,6 +31,7 @@ func (s *server) files(r chi.Router) {
 		r.Get("/api/invoices/{id}/"+name, s.download(format))
 	}
 	r.Get("/api/reports/{name}", s.report)
+	r.Get("/api/customers/{id}/statement", s.accountStatement)
 	r.Get("/api/time/paper", s.crewPaper)
 	r.Post("/api/costs/{id}/attachments", s.attach)
 	r.Get("/api/attachments/{id}", s.attachment)
@@ -196,6 +198,29 @@ func (s *server) download(format paper.Format) http.HandlerFunc {
 		w.Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", name+"."+format.Ending))
 		_, _ = w.Write(data)
 	}
+}
+
+// accountStatement is a statement of account of a customer as a PDF.
+func (s *server) accountStatement(w http.ResponseWriter, r *http.Request) {
+	actor, ok := s.signedIn(w, r)
+	if !ok {
+		return
+	}
+	id, _ := strconv.ParseInt(chi.URLParam(r, "id"), 10, 64)
+	of, err := collect.StatementOf(r.Context(), s.Book, actor, id, 0, 0)
+	if err == nil {
+		of.Head, err = billing.Marked(r.Context(), s.Book, actor, of.Head)
+	}
+	var data []byte
+	if err == nil {
+		data, err = paper.AccountPDF(of)
+	}
+	if !s.wrote(w, r, err) {
+		return
+	}
+	w.Header().Set("Content-Type", paper.Invoices["pdf"].Media)
+	w.Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", "statement-"+of.Head.CustomerCode+".pdf"))
+	_, _ = w.Write(data)
 }
 
 func (s *server) report(w http.ResponseWriter, r *http.Request) {

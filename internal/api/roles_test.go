@@ -49,7 +49,7 @@ var needs = map[book.Permission][]string{
 		"saveInstalments", "reachInstalment", "releaseRetainage", "takeWriteDownBack", "joinDrafts", "applyDeposits", "heldByLimits", "letBeyond",
 		"moveSources",
 		"recurring", "saveRecurring", "makeRecurring", "deleteRecurring",
-		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack", "openInvoices", "refund", "applyCredit",
+		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack", "openInvoices", "refund", "applyCredit", "accountStatement",
 		"bank", "readStatement", "takeSlips", "setSlipAside",
 	},
 	ownerOnly:     {"users", "addUser", "changeUser", "backup"},

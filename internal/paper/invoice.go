@@ -52,8 +52,8 @@ func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 	p.page()
 	p.stampDraft()
 	p.head()
-	for _, part := range v.Sections {
-		p.section(part)
+	for n, part := range v.Sections {
+		p.section(part, n == len(v.Sections)-1)
 	}
 	p.jobEnds()
 	p.lines = false
@@ -109,14 +109,8 @@ func (p *invoicePaper) carryForward() {
 
 // head is who sends it, to whom, and what it is.
 func (p *invoicePaper) head() {
-	v, left, half := p.v, marginSide, p.across()/2
-	if len(v.Mark) > 0 {
-		left += p.mark(left)
-	}
-	p.inColour(func() { p.put(left, p.y+1, p.right()-left-60, v.CompanyName, 15, boldly, toLeft) })
-	sender := strings.Join(given(v.CompanyAddress, v.CompanyPhone, v.CompanyEmail, taxNumber(v), licence(v)), "\n")
-	end := p.block(p.right()-60, p.y, 60, sender, typeSmall+0.4, quietly, toRight)
-	p.y = max(end, p.y+16) + 8
+	p.sender()
+	v, half := p.v, p.across()/2
 	p.put(marginSide, p.y, half, joined(v.CompanyName, v.CompanyAddress), typeSmall-1, quietly, toLeft)
 	p.rule(marginSide, marginSide+half-14, p.y+lineTall, 0.1)
 	y := p.block(marginSide, p.y+lineTall+1, half-14, v.CustomerName, typeBody+1, boldly, toLeft)
@@ -135,6 +129,18 @@ func (p *invoicePaper) head() {
 	p.typed(v.Opening)
 	p.columns()
 	p.lines = true
+}
+
+// sender is who sends a paper.
+func (p *invoicePaper) sender() {
+	v, left := p.v, marginSide
+	if len(v.Mark) > 0 {
+		left += p.mark(left)
+	}
+	p.inColour(func() { p.put(left, p.y+1, p.right()-left-60, v.CompanyName, 15, boldly, toLeft) })
+	sender := strings.Join(given(v.CompanyAddress, v.CompanyPhone, v.CompanyEmail, taxNumber(v), licence(v)), "\n")
+	end := p.block(p.right()-60, p.y, 60, sender, typeSmall+0.4, quietly, toRight)
+	p.y = max(end, p.y+16) + 8
 }
 
 func (p *invoicePaper) inColour(draw func()) {
@@ -224,7 +230,7 @@ func (p *invoicePaper) typed(words string) {
 }
 
 // section is the lines of a kind, under the head of their job where there are several or it says where it is.
-func (p *invoicePaper) section(part billing.PaperPart) {
+func (p *invoicePaper) section(part billing.PaperPart, last bool) {
 	v := p.v
 	if part.Job != p.job {
 		p.jobEnds()
@@ -240,9 +246,13 @@ func (p *invoicePaper) section(part billing.PaperPart) {
 	p.put(marginSide, p.y, p.quantityAt()-marginSide, title, typeBody, boldly, toLeft)
 	p.put(p.right()-amountWide, p.y, amountWide, p.figure(part.Amount), typeBody, boldly, toRight)
 	p.y += lineTall
-	for _, l := range part.Lines {
+	for n, l := range part.Lines {
 		text := p.sheet.lines(l.Text, p.quantityAt()-marginSide-2, typeBody, plainly)
-		p.need(float64(len(text))*lineTall + lineTall) // and what is carried forward
+		tall := float64(len(text))*lineTall + lineTall // and what is carried forward
+		if last && n == len(part.Lines)-1 {
+			tall += p.endTall() // what is due never stands on a page alone
+		}
+		p.need(min(tall, p.bottom()-marginTop-30))
 		for i, line := range text {
 			p.put(marginSide, p.y+float64(i)*lineTall, p.quantityAt()-marginSide, line, typeBody, plainly, toLeft)
 		}
@@ -337,23 +347,27 @@ func (p *invoicePaper) totals() (rows []total) {
 	return append(rows, total{label: due + ", " + v.Currency, amount: p.figure(v.DueNow), weight: boldly, due: true})
 }
 
+// endTall is how tall what an invoice comes to is, and how it is paid.
+func (p *invoicePaper) endTall() float64 {
+	tall := 12.0
+	for _, r := range p.totals() {
+		tall += float64(len(p.sheet.lines(r.label, p.labelWide(), typeBody, r.weight)))*lineTall + 1
+	}
+	return tall + float64(max(len(p.v.HowToPay), 4*len(p.v.Stands))+3)*lineTall
+}
+
+// labelWide is how wide what stands before a total may be.
+func (p *invoicePaper) labelWide() float64 { return p.right() - p.wide/2 - amountWide }
+
 // end is what an invoice comes to and how it is paid: together on the last page.
 func (p *invoicePaper) end() {
 	rows := p.totals()
-	left := p.wide / 2
-	wide := p.right() - left - amountWide
-	tall := 8.0
-	broken := make([][]string, len(rows))
-	for i, r := range rows {
-		broken[i] = p.sheet.lines(r.label, wide, typeBody, r.weight)
-		tall += float64(len(broken[i]))*lineTall + 1
-	}
-	tall += float64(max(len(p.v.HowToPay), 3*len(p.v.Stands))+3) * lineTall
+	left, wide := p.wide/2, p.labelWide()
 	p.lines = true
-	p.need(min(tall, p.bottom()-marginTop-30))
+	p.need(min(p.endTall(), p.bottom()-marginTop-30))
 	p.lines = false
 	p.y += 4
-	for i, r := range rows {
+	for _, r := range rows {
 		size := typeBody
 		if r.due {
 			size = typeBody + 2.5
@@ -361,9 +375,10 @@ func (p *invoicePaper) end() {
 			p.rule(left, p.right(), p.y, 0.3)
 			p.y++
 		}
-		for n, line := range broken[i] {
+		broken := p.sheet.lines(r.label, wide, typeBody, r.weight)
+		for n, line := range broken {
 			p.put(left, p.y, wide+amountWide, line, size, r.weight, toLeft)
-			if n == len(broken[i])-1 {
+			if n == len(broken)-1 {
 				p.put(p.right()-amountWide, p.y, amountWide, r.amount, size, r.weight, toRight)
 			}
 			p.y += lineTall

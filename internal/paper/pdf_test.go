@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/internal/app/billing"
+	"jarvo/internal/app/collect"
 	"jarvo/internal/app/tape"
 	"jarvo/internal/paper"
 )
@@ -103,6 +104,19 @@ func TestALongInvoiceGoesOnFromPageToPage(t *testing.T) {
 	assert.Contains(t, pages[0], "CorranReach,northbasin·Nov9toNov22,2026")
 }
 
+// However many lines there are, at least one stands on the page with what is due.
+func TestWhatIsDueNeverStandsOnAPageAlone(t *testing.T) {
+	for lines := 40; lines < 140; lines += 2 {
+		data, err := paper.InvoicePDF(long(lines), nil)
+		require.NoError(t, err)
+		pages := pagesOf(t, data)
+		last := pages[len(pages)-1]
+		assert.Contains(t, last, fmt.Sprintf("Carpenter2.%d", lines/2), "%d lines", lines)
+		assert.Contains(t, last, "20,137.66")
+		assert.Contains(t, last, "Howtopay")
+	}
+}
+
 func TestAnInvoiceOfThousandsWithItsBackup(t *testing.T) {
 	backup := make([]tape.Backup, 2000)
 	for i := range backup {
@@ -116,6 +130,28 @@ func TestAnInvoiceOfThousandsWithItsBackup(t *testing.T) {
 	pages := pagesOf(t, data)
 	assert.True(t, slices.ContainsFunc(pages, func(page string) bool { return strings.HasPrefix(page, "Hoursandreceiptsofinvoice2622") }))
 	assert.Contains(t, pages[len(pages)-1], "AldoRenn,8h,1999")
+}
+
+// A statement of account goes on from page to page, and ends with what is owed, how old it is, and how to pay.
+func TestAStatementOfAccountOfManyEntries(t *testing.T) {
+	of := collect.AccountStatement{
+		Head: long(2), From: "2026-09-01", Through: "2026-11-24", Opening: "1000.00", Closing: "-20.50", Retained: "593.21", Credit: "20.50",
+		Ages: [5]string{"0.00", "0.00", "0.00", "0.00", "0.00"},
+	}
+	for i := range 90 {
+		of.Lines = append(of.Lines, collect.StatementLine{
+			Date: "2026-10-01", What: fmt.Sprintf("Invoice %d", i), Due: "2026-10-31", Charge: "10.00", Balance: "1010.00",
+		})
+	}
+	data, err := paper.AccountPDF(of)
+	require.NoError(t, err)
+	pages := pagesOf(t, data)
+	require.Len(t, pages, 3)
+	assert.Contains(t, pages[2], read("Invoice 89"), "what is owed never stands on a page alone")
+	assert.Contains(t, pages[1], read("Statement of account of Corran Reach Yacht Club, Nov 24, 2026"))
+	for _, said := range []string{"In credit on Nov 24, 2026, USD 20.50", "Retained, and not due yet 593.21", "How to pay", "page 3 of 3"} {
+		assert.Contains(t, pages[2], read(said))
+	}
 }
 
 // What accountants type is printed: accents, Vietnamese, Greek, Cyrillic, signs of currencies; long names break.

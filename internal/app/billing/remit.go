@@ -94,3 +94,13 @@ func paperSize(co store.Company) string {
 	}
 	return "a4"
 }
+
+// SenderOf is the head of a paper of the company that is no invoice.
+func SenderOf(co store.Company) InvoiceView {
+	i := InvoiceRow{Invoice: store.Invoice{CompanyName: co.CompanyName, Remittance: co.Remittance}}
+	return InvoiceView{
+		Status: store.Issued, CompanyName: co.CompanyName, CompanyEmail: co.Email, CompanyPhone: co.Phone, CompanyCountry: co.Country,
+		CompanyTax: co.TaxNumber, Licence: co.Licence, Accent: co.Accent, PaperSize: paperSize(co), Currency: co.Currency,
+		CompanyLogo: store.Text(co.Logo), Payee: payee(i), HowToPay: howToPay(i),
+	}
+}

@@ -3,6 +3,7 @@ package collect_test
 import (
 	"context"
 	"fmt"
+	"math/big"
 	"math/rand/v2"
 	"testing"
 
@@ -315,6 +316,19 @@ func (d *till) receiptsAddUp() {
 	stands, aging := d.stands(), apptest.ReportText(d.t, d.Book, "aging")
 	assert.Equal(d.t, stands[:2], []string{page.Account.Owed, page.Account.Credit}, "the customer's page")
 	assert.Contains(d.t, aging, fmt.Sprintf("%s,%s,%s\n", page.Account.Owed, page.Account.Credit, page.Account.Retained))
+	statement, err := collect.StatementOf(ctx, d.Book, book.Console, d.heron(), calendar.On(2026, 2, 1), calendar.On(2100, 1, 1))
+	require.NoError(d.t, err)
+	owed := new(big.Rat)
+	for sign, text := range map[int64]string{1: stands[0], -1: stands[1]} {
+		v, ok := new(big.Rat).SetString(text)
+		require.True(d.t, ok)
+		owed.Add(owed, v.Mul(v, big.NewRat(sign, 1)))
+	}
+	assert.Equal(d.t, owed.FloatString(2), statement.Closing, "the statement of account")
+	assert.Equal(d.t, []string{stands[1], page.Account.Retained}, []string{statement.Credit, statement.Retained})
+	if len(statement.Lines) > 0 {
+		assert.Equal(d.t, statement.Closing, statement.Lines[len(statement.Lines)-1].Balance)
+	}
 	d.read(func(s *book.Session) {
 		receipts, err := receivable.Receipts(s, receivable.ReceiptsIn{To: calendar.On(2100, 1, 1)})
 		require.NoError(d.t, err)

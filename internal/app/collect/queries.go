@@ -36,3 +36,18 @@ const matchable = `SELECT i.id, i.customer_id AS customer, i.prefix || i.number 
 const notInBank = `SELECT p.id, p.customer_id, c.name AS customer, p.date, p.amount FROM payments p JOIN customers c ON c.id = p.customer_id
   WHERE p.kind = 'payment' AND p.taken_back IS NULL AND p.date >= @from AND p.method IN ('', 'transfer')
   AND NOT EXISTS (SELECT 1 FROM bank_lines l WHERE l.payment_id = p.id) ORDER BY p.date, p.id`
+
+// What changes the account of a customer: invoices and credit notes with what is due of them, and money that came or went back.
+const accountEntries = `SELECT i.date, iif(i.credit_of IS NULL, i.due, 0) AS due, iif(i.credit_of IS NULL, 'Invoice ', 'Credit note ')
+    || i.prefix || i.number AS what, i.due_now AS amount, 0 AS rank, i.number AS "order"
+    FROM invoices i WHERE i.customer_id = @customer AND i.status = 'issued' AND i.due_now <> 0
+  UNION ALL SELECT e.date, 0, trim(iif(e.kind = 'refund', 'Refund', 'Payment') || iif(e.back, ' taken back', '') || ' ' || p.reference),
+    -e.amount, 1, p.id FROM money_entries e JOIN payments p ON p.id = e.payment_id WHERE e.customer_id = @customer`
+
+const owedBefore = `SELECT ifnull(sum(amount), 0) FROM (` + accountEntries + `) WHERE date < @from`
+
+const statementRows = `SELECT date, due, what, amount FROM (` + accountEntries + `) WHERE date BETWEEN @from AND @to
+  ORDER BY date, rank, "order"`
+
+const besideOwed = `SELECT (SELECT ifnull(sum(amount), 0) FROM credit_entries WHERE customer_id = @customer AND date <= @to) AS credit,
+  (SELECT ifnull(sum(retainage), 0) FROM invoices WHERE customer_id = @customer AND status = 'issued' AND date <= @to) AS retained`

@@ -75,7 +75,8 @@ const accountSums = `SELECT
   (SELECT ifnull(sum(b.waiting_charge), 0) FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.customer_id = @id) AS waiting,
   (SELECT ifnull(sum(b.ready), 0) FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.customer_id = @id) AS ready,
   (SELECT ifnull(sum(subtotal), 0) FROM invoices WHERE customer_id = @id AND status = 'draft') AS drafted,
-  (SELECT CAST(round(1.0 * sum((a.date - i.date) * a.amount) / nullif(sum(a.amount), 0)) AS INTEGER) FROM invoices i JOIN payment_allocations a ON a.invoice_id = i.id
+  (SELECT CAST(round(1.0 * sum((a.date - i.date) * a.amount) / nullif(sum(a.amount), 0)) AS INTEGER)
+    FROM invoices i JOIN payment_allocations a ON a.invoice_id = i.id
     WHERE i.customer_id = @id AND a.date BETWEEN @from AND @today) AS days`
 
 // incomeByMonth is what was billed to a customer and what drafts hold, before tax, by month; what asks for a deposit is no income.

@@ -62,3 +62,9 @@ const (
     - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @to) AS balance
     FROM these t JOIN invoices i ON i.id = t.id ORDER BY i.number`
 )
+
+// openThen are the invoices that were not paid at the end of a day.
+const openThen = notPaid + `SELECT i.id, i.prefix || i.number AS number_text, i.number, i.title, i.date, i.due, i.due_now
+    + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.status = 'issued' AND n.date <= @to)
+    - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @to) AS "left"
+    FROM these t JOIN invoices i ON i.id = t.id ORDER BY i.due, i.number`

@@ -36,6 +36,11 @@ func OpenOf(s *book.Session, customerID int64) ([]Open, error) {
 	return store.Query[Open](s.Tx, openInvoices, map[string]any{"customer": customerID})
 }
 
+// OpenOn are the invoices of a customer that were not paid at the end of a day.
+func OpenOn(s *book.Session, customerID int64, day calendar.Date) ([]Open, error) {
+	return store.Query[Open](s.Tx, openThen, map[string]any{"from": 0, "to": day, "customer": customerID, "job": 0})
+}
+
 // Proposed sets a payment against open invoices, the oldest first: the part of each, and what is left over.
 func Proposed(amount money.Amount, open []Open) ([]money.Amount, money.Amount) {
 	invoices := make([]billing.Open, len(open))

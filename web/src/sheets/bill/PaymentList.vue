@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useFooting } from '@/book/footing'
 import { useForm } from '@/book/form'
@@ -22,6 +22,11 @@ const asked = useQuery({
   queryFn: () => answered(client.GET('/api/payments', { params: { query: scope.query.value } })),
 })
 type Row = Schema['PaymentRow']
+/** The dates of the reports, where some are chosen. */
+const dates = computed(() => {
+  const { from, to } = scope.query.value
+  return from && to ? `?from=${from}&through=${to}` : ''
+})
 const keyOf = (p: Row) => `${p.id}${p.back ? ' back' : ''}`
 const opened = ref<Row>()
 const recording = ref(false)
@@ -70,6 +75,12 @@ const columns: Column<Row>[] = [
 <template>
   <Await v-slot="{ data }" :of="asked" what="the payments">
     <section class="listing">
+      <Teleport defer to="#bill-acts">
+        <v-btn :href="`/api/reports/receipts${dates}`" download>Receipts by job</v-btn>
+        <v-btn href="/api/reports/aging" download>Aging</v-btn>
+        <v-btn href="/api/reports/aging-jobs" download>Aging by job</v-btn>
+        <v-btn :href="`/api/reports/tax${dates}`" download>Tax</v-btn>
+      </Teleport>
       <PaymentForm v-if="recording" :today="scope.today.value" @done="recording = false" @close="recording = false" />
       <CreditList v-if="data.credits?.length" :rows="data.credits" :today="scope.today.value" />
       <Ledger

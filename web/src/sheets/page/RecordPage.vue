@@ -66,9 +66,13 @@ watchEffect(() => {
           ><span class="label">{{ about[0] }}</span></span
         >
         <h1>{{ page.title }}<span v-if="page.retired" class="soft"> retired</span></h1>
+        <v-btn v-if="page.account" class="change" :href="`/api/customers/${id}/statement`" target="_blank"
+          >Statement of account</v-btn
+        >
         <router-link
           v-if="session.can('setup')"
-          class="lnk change"
+          class="lnk"
+          :class="{ change: !page.account }"
           :to="{ path: '/setup', query: { ...scope.kept.value, part: about[1], find: page.title } }"
           >Change in Setup</router-link
         >
