@@ -261,7 +261,7 @@ func (u user) billIt() {
 	u.pdfSays("PDF with backup", "8.00 h x 96.00 x 1", "2.50 h x 96.00 x 1.5", "20 % of 145.19")
 	u.pdfSays("PDF", "Two Hands Marine", "Slip 9", "04999 Sable Bar", "Tax number 47-1")
 	u.pdfSays("PDF", "Gannet Point Ferries", "1001", "pile driver, overtime",
-		"16.00", "96.00", "2.50", "144.00", "1536.00", "360.00", "174.23", "362.40", "2258.40")
+		"16.00", "96.00", "2.50", "144.00", "1,536.00", "360.00", "174.23", "362.40", "2,258.40")
 }
 
 // pdfSays downloads what a link of the open invoice gives and reads its text.

@@ -195,7 +195,7 @@ const balance = computed(() => {
       </Await>
       <SumTable v-if="note" :rows="balance" label="What it does to the balance" class="does" />
     </section>
-    <section class="desktop">
+    <section class="desktop" tabindex="0" aria-label="As the customer will read it">
       <template v-if="note">
         <p class="bar soft">
           The note as the customer will read it.

@@ -262,7 +262,7 @@ const instalments: Column<Instalment>[] = [
         </Ledger>
       </Await>
     </section>
-    <section class="desktop">
+    <section class="desktop" tabindex="0" aria-label="As the customer will read it">
       <p class="bar soft">
         {{
           draftId ? 'The draft as the customer will read it.' : 'Type how far a line has come; the draft is shown here.'
