@@ -248,31 +248,6 @@ const booked: Column<Booked>[] = [
   padding: 9px 16px;
   border-bottom: 1px solid var(--ink);
 }
-.equation :is(dt, span.soft) {
-  display: block;
-  font-size: var(--t-sub);
-  line-height: 0.9375rem;
-  color: var(--ink-soft);
-}
-.equation :is(b, dd) {
-  font-size: 1.125rem;
-  line-height: 1.5625rem;
-  font-weight: 600;
-}
-.equation [data-op] {
-  position: relative;
-  padding-left: 24px;
-}
-.equation [data-op]::before {
-  content: attr(data-op);
-  position: absolute;
-  left: 0;
-  bottom: 0;
-  font-size: 1.125rem;
-  line-height: 1.5625rem;
-  font-weight: 300;
-  color: var(--ink-soft);
-}
 .equation dl {
   display: flex;
   gap: 12px;

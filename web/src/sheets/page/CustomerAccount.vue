@@ -74,30 +74,6 @@ const rows = computed(() => [
   padding: 9px 16px;
   border-bottom: 1px solid var(--rule-strong);
 }
-dt {
-  font-size: var(--t-sub);
-  color: var(--ink-soft);
-}
-dd {
-  margin: 0;
-  font-size: 1.125rem;
-  line-height: 1.5625rem;
-  font-weight: 600;
-}
-[data-op] {
-  position: relative;
-  padding-left: 24px;
-}
-[data-op]::before {
-  content: attr(data-op);
-  position: absolute;
-  left: 0;
-  bottom: 0;
-  font-size: 1.125rem;
-  line-height: 1.5625rem;
-  font-weight: 300;
-  color: var(--ink-soft);
-}
 .apart {
   margin-left: auto;
 }
