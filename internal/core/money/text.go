@@ -39,23 +39,29 @@ func digitsOnly(s string) bool {
 
 // fixed writes n of 1/10^places with at least keep decimals, dropping further zeros.
 func fixed(n int64, places, keep int) string {
-	sign := ""
+	var room, out [40]byte // no more than 20 digits, the zeros before them, a sign and a point
+	text := out[:0]
 	if n < 0 {
-		sign, n = "-", -n
+		text, n = append(text, '-'), -n
 	}
-	s := strconv.FormatInt(n, 10)
-	if short := places + 1 - len(s); short > 0 {
-		s = strings.Repeat("0", short) + s
+	digits := strconv.AppendInt(room[:0], n, 10)
+	if short := places + 1 - len(digits); short > 0 {
+		digits = append(digits, zeros[:short]...)
+		copy(digits[short:], digits[:len(digits)-short])
+		copy(digits, zeros[:short])
 	}
-	whole, fraction := s[:len(s)-places], s[len(s)-places:]
-	for len(fraction) > keep && strings.HasSuffix(fraction, "0") {
+	whole, fraction := digits[:len(digits)-places], digits[len(digits)-places:]
+	for len(fraction) > keep && fraction[len(fraction)-1] == '0' {
 		fraction = fraction[:len(fraction)-1]
 	}
-	if fraction == "" {
-		return sign + whole
+	text = append(text, whole...)
+	if len(fraction) > 0 {
+		text = append(append(text, '.'), fraction...)
 	}
-	return sign + whole + "." + fraction
+	return string(text)
 }
+
+const zeros = "0000000000"
 
 // ParseAmount reads money such as "1234.50" in the currency's digits.
 func (c Currency) ParseAmount(s string) (Amount, error) {
