@@ -45,6 +45,15 @@ func TestOnePaymentOverThreeInvoicesOverpaidAndRefunded(t *testing.T) {
 	u.must(u.Type(`[aria-label="Paid of invoice 2614"]`, "11642.01"))
 	u.sees("only 11,642.00 is left to pay on invoice 2614")
 	u.must(u.Press("Oldest first again"), u.Until(`!document.body.innerText.includes('is left to pay')`))
+	paidOf := `[aria-label="Open invoices"] input[aria-label^="Paid of invoice"]`
+	labels, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('`+paidOf+`')].map(field => field.ariaLabel)`)
+	u.must(err)
+	require.Len(t, labels, 3)
+	u.must(u.Type(`[aria-label="`+labels[0]+`"]`, "0"), u.Type(`[aria-label="`+labels[1]+`"]`, "0"))
+	u.fill(form, "Amount", "10")
+	u.must(u.Until(`document.querySelector('[aria-label="` + labels[2] + `"]').value === '10.00'`)) // the two that are typed have none of it
+	u.fill(form, "Amount", "90000")
+	u.must(u.Press("Oldest first again"))
 	u.must(u.Type(`form[aria-label="Record payment"] input[name="reference"]`, "\r"), u.See(`[aria-label="Refund Gannet Point Ferries"]`))
 	paid := list().Payments[0]
 	assert.Equal(t, []string{"90000.00", "GPF 4471"}, []string{paid.Amount, paid.Reference})
@@ -95,6 +104,17 @@ func TestCreditIsSetAgainstAnInvoice(t *testing.T) {
 	after, err := billing.Invoice(ctx, u.book.Book, book.Console, invoice.ID)
 	require.NoError(t, err)
 	assert.Equal(t, invoice.Balance, add(t, after.Balance, "4"))
+
+	// A part of it is paid: what is left stands in the form then. What was paid in another window meanwhile is said.
+	u.fill("Record payment", "Amount", "2")
+	u.must(u.Press("Record payment"), u.Until(`document.querySelector('form[aria-label="Record payment"] input[name="amount"]')?.value === '`+
+		shown(add(t, after.Balance, "-2"))+`'`))
+	_, err = collect.TakePayment(ctx, u.book.Book, book.Console, collect.NewPayment{
+		Amount: add(t, after.Balance, "-2"), Date: invoice.Date, On: []collect.Against{{InvoiceID: invoice.ID}},
+	})
+	require.NoError(t, err)
+	u.must(u.Press("Record payment"))
+	u.sees("nothing is left to pay on invoice " + invoice.Number)
 }
 
 // A statement with twenty receipts is read: fourteen are sure and recorded in one step, the others one by one, and what pays no invoice is
@@ -156,6 +176,13 @@ func TestAStatementOfTheBankWithTwentyReceipts(t *testing.T) {
 	u.must(u.Type(`form[aria-label="Set aside"] input[name="reason"]`, "interest\r"))
 	u.must(u.Until(`!document.querySelector('form[aria-label="Set aside"]')`))
 	assert.Len(t, bank().Slips, 4)
+	u.must(u.ClickIn(`table[aria-label="Set aside"] tr`, "interest", "button.lnk"))
+	u.must(u.Until(`!document.querySelector('table[aria-label="Set aside"]')`))
+	assert.Len(t, bank().Slips, 5)
+	wrong := filepath.Join(t.TempDir(), "photo.xml")
+	require.NoError(t, os.WriteFile(wrong, []byte("<photo/>"), 0o600))
+	u.must(u.Upload(`input[aria-label="Read a statement"]`, wrong))
+	u.sees("neither a camt.053 statement nor a table")
 	read()
 	u.sees("0 new movements, 21 were read before.")
 	apptest.Verified(t, u.book.Book)

@@ -28,8 +28,7 @@ type accountPaper struct {
 func AccountPDF(of collect.AccountStatement) ([]byte, error) {
 	v := of.Head
 	title := "Statement of account " + v.CustomerName
-	p := &accountPaper{&invoicePaper{sheet: newSheet(v.PaperSize, title, v.CompanyName), locale: localeOf(v.CompanyCountry), v: v}, of}
-	p.inAccent(v.Accent)
+	p := &accountPaper{newInvoicePaper(v, title), of}
 	p.SetFooterFunc(p.foot)
 	p.onPage = p.again
 	p.page()

@@ -39,13 +39,17 @@ type invoicePaper struct {
 	job   string   // that it is at
 }
 
+// newInvoicePaper is a paper with the head and in the accent of an invoice, as its company's country writes.
+func newInvoicePaper(v billing.InvoiceView, title string) *invoicePaper {
+	p := &invoicePaper{sheet: newSheet(v.PaperSize, title, v.CompanyName), locale: localeOf(v.CompanyCountry, v.Currency), v: v}
+	p.inAccent(v.Accent)
+	return p
+}
+
 // InvoicePDF is an invoice as a PDF page or pages, and behind it, where there is any, its backup: the hours and
 // receipts that it bills, with how each was charged. A draft says that it is one.
 func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
-	p := &invoicePaper{
-		sheet: newSheet(v.PaperSize, titleOf(v)+" "+orDraft(v.Number), v.CompanyName), locale: localeOf(v.CompanyCountry), v: v,
-	}
-	p.inAccent(v.Accent)
+	p := newInvoicePaper(v, titleOf(v)+" "+orDraft(v.Number))
 	p.SetSubject(printed(v.Title), true)
 	p.SetFooterFunc(p.foot)
 	p.onPage, p.before = p.headAgain, p.carryForward

@@ -10,6 +10,7 @@ import (
 	"golang.org/x/text/number"
 
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/postal"
 )
 
 // locale writes figures and dates as they are written in a country, in English.
@@ -20,7 +21,9 @@ type locale struct {
 	days    string // how a date is written, as Go has it
 }
 
-func localeOf(country string) locale {
+// localeOf is that of a company: of its country, else of its currency.
+func localeOf(country, currency string) locale {
+	country = postal.Assumed(country, currency)
 	tag := language.English
 	if region, err := language.ParseRegion(country); err == nil {
 		if made, err := language.Compose(language.English, region); err == nil {
@@ -31,7 +34,7 @@ func localeOf(country string) locale {
 	if half := l.printer.Sprint(number.Decimal(0.5)); len(half) > 2 {
 		l.point = strings.Trim(half, "05")
 	}
-	if country == "US" || country == "" {
+	if postal.MonthFirst(country) {
 		l.days = "Jan 2, 2006"
 	}
 	return l

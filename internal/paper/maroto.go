@@ -18,10 +18,11 @@ import (
 )
 
 const (
-	faceName = "go"
-	body     = 9.0
-	rowTall  = 5.5
-	partTall = 8.0
+	faceName  = "go"
+	otherName = "other" // for texts with signs that the face lacks
+	body      = 9.0
+	rowTall   = 5.5
+	partTall  = 8.0
 
 	bodyTall    = 3.2 // a line of the body
 	longestWord = 34  // characters; a longer word is broken
@@ -67,13 +68,17 @@ func cell(width int, s string, changes ...func(*props.Text)) core.Col {
 	for _, change := range changes {
 		change(&p)
 	}
+	if face.NeedsOther(s) {
+		p.Family = otherName
+	}
 	return text.NewCol(width, printed(s), p)
 }
 
 func paperFonts() ([]*entity.CustomFont, error) {
 	return repository.New().AddUTF8FontFromBytes(
 		faceName, fontstyle.Normal, face.Regular,
-	).AddUTF8FontFromBytes(faceName, fontstyle.Bold, face.Bold).Load()
+	).AddUTF8FontFromBytes(faceName, fontstyle.Bold, face.Bold).
+		AddUTF8FontFromBytes(otherName, fontstyle.Normal, face.Other).AddUTF8FontFromBytes(otherName, fontstyle.Bold, face.OtherBold).Load()
 }
 
 // paperOn is a paper in the house's face, with its pages numbered.

@@ -201,6 +201,16 @@ func TestACrewSheetIsPrintedFilledAndBlank(t *testing.T) {
 	}
 }
 
+// Letters that only the other font has are drawn with it: its shapes of them are in the file.
+func TestACrewSheetHasTheLettersOfTheOtherFont(t *testing.T) {
+	of := func(worker string) int {
+		data, err := paper.CrewPDF(timesheet.CrewPaper{Lines: []timesheet.CrewPaperLine{{Worker: worker, Hours: []string{"8"}}}}, false)
+		require.NoError(t, err)
+		return len(data)
+	}
+	assert.Greater(t, of("ანა ბერიძე"), of("???")+1000)
+}
+
 // No text stops a paper: what the face lacks has a substitute, what is long wraps, and a long word is broken.
 func TestNoTextStopsAPaper(t *testing.T) {
 	for _, text := range []string{

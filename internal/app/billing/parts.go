@@ -32,7 +32,7 @@ type PartOf struct {
 type DraftParts struct {
 	Version  int64    `json:"version" doc:"as it was seen"`
 	Parts    []PartOf `json:"parts" minItems:"1" maxItems:"5000"`
-	Together string   `json:"together,omitempty" doc:"an amount for all of them, spread over what there is to bill of each; their way is amount"`
+	Together string   `json:"together,omitempty" doc:"an amount for all of them, spread over what there is of each; their way is amount"`
 }
 
 // The kinds of sources, the ways in which work is not on a draft, and what becomes of what is left.

@@ -1,12 +1,13 @@
 package billing
 
 import (
+	"cmp"
 	"fmt"
-	"slices"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/postal"
 	"jarvo/internal/store"
 )
 
@@ -86,13 +87,7 @@ func payee(i InvoiceRow) string {
 
 // paperSize is what the company prints on: as it says, else as it is usual where it is.
 func paperSize(co store.Company) string {
-	switch {
-	case co.PaperSize != "":
-		return co.PaperSize
-	case slices.Contains([]string{"US", "CA", "MX", "CL", "CO", "PH"}, co.Country), co.Country == "" && co.Currency == "USD":
-		return "letter"
-	}
-	return "a4"
+	return cmp.Or(co.PaperSize, postal.PaperSize(postal.Assumed(co.Country, co.Currency)))
 }
 
 // SenderOf is the head of a paper of the company that is no invoice.

@@ -4,7 +4,6 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -14,6 +13,7 @@ import (
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/matching"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/postal"
 	"jarvo/internal/core/words"
 	"jarvo/internal/statement"
 	"jarvo/internal/store"
@@ -145,7 +145,7 @@ func readFile(s *book.Session, in BankFile) ([]statement.Line, *BankAsk, error) 
 	default:
 		return nil, &BankAsk{
 			Heads: table.Head, Rows: table.Rows[:min(rowsShown, len(table.Rows))],
-			Guess: BankColumns(table.Guess(s.Company.Country == "US" || s.Company.Country == "" && s.Company.Currency == "USD")),
+			Guess: BankColumns(table.Guess(postal.MonthFirst(postal.Assumed(s.Company.Country, s.Company.Currency)))),
 		}, nil
 	}
 	lines, err := table.Lines(columns)
@@ -156,10 +156,6 @@ func readFile(s *book.Session, in BankFile) ([]statement.Line, *BankAsk, error) 
 func refusedFile(err error) error {
 	if err == nil {
 		return nil
-	}
-	var told *refuse.Error
-	if errors.As(err, &told) {
-		return err
 	}
 	return refuse.Invalid("content", "%s", err)
 }
@@ -177,7 +173,7 @@ type Slip struct {
 	CustomerID int64     `json:"customerId,omitempty"`
 	On         []Against `json:"on,omitempty"`
 	Numbers    []string  `json:"numbers,omitempty" doc:"of these invoices"`
-	Why        string    `json:"why" doc:"in words"`
+	Why        string    `json:"why" doc:"in words; of one that is set aside its reason"`
 	Over       string    `json:"over,omitempty" format:"decimal" doc:"what would become credit"`
 	Stays      string    `json:"stays,omitempty" format:"decimal" doc:"what would stay open of these invoices"`
 	PaymentID  int64     `json:"paymentId,omitempty" doc:"a payment that was recorded before the bank told of it"`
@@ -187,6 +183,7 @@ type Slip struct {
 // BankSheet is what the bank tells: the receipts that are not recorded yet, and what has become of the others.
 type BankSheet struct {
 	Slips    []Slip `json:"slips" doc:"the oldest first"`
+	SetAside []Slip `json:"setAside" doc:"the latest first, each with its reason; the sums count older ones too"`
 	Sure     int    `json:"sure"`
 	SureSum  string `json:"sureSum" format:"decimal"`
 	Open     string `json:"open" format:"decimal" doc:"of all slips"`
@@ -215,6 +212,9 @@ func Bank(ctx context.Context, b *book.Book, actor book.Actor) (BankSheet, error
 		if err != nil {
 			return out, err
 		}
+		if out.SetAside, err = slipsAside(s); err != nil {
+			return out, err
+		}
 		var sure money.Amount
 		for _, slip := range slips {
 			if slip.Sure {
@@ -226,6 +226,18 @@ func Bank(ctx context.Context, b *book.Book, actor book.Actor) (BankSheet, error
 		out.SureSum = s.Money(sure)
 		return out, nil
 	})
+}
+
+// asideShown is how many of the receipts that are set aside are listed.
+const asideShown = 100
+
+func slipsAside(s *book.Session) ([]Slip, error) {
+	lines, err := store.Query[store.BankLine](s.Tx, latestAside, asideShown)
+	out := make([]Slip, len(lines))
+	for i, l := range lines {
+		out[i] = Slip{ID: l.ID, Date: l.Date.String(), Amount: s.Money(l.Amount), Name: l.Name, Text: l.Text, Why: l.Aside}
+	}
+	return out, err
 }
 
 type openSlip struct {

@@ -199,7 +199,7 @@ func recordMoney(s *book.Session, did string, p store.Payment) error {
 type OpenAsked struct {
 	ID     int64    `path:"id" minimum:"1"`
 	Amount string   `query:"amount"`
-	Set    []string `query:"set" doc:"what is set by hand, as 12:300.00 of the invoice with the id 12; the others have the rest"`
+	Set    []string `query:"set,explode" doc:"what is set by hand, as 12:300.00 of the invoice with the id 12; the others have the rest"`
 }
 
 // OpenInvoices are what a customer owes, invoice by invoice.

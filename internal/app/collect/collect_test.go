@@ -330,7 +330,7 @@ func (d *till) receiptsAddUp() {
 		assert.Equal(d.t, statement.Closing, statement.Lines[len(statement.Lines)-1].Balance)
 	}
 	d.read(func(s *book.Session) {
-		receipts, err := receivable.Receipts(s, receivable.ReceiptsIn{To: calendar.On(2100, 1, 1)})
+		receipts, err := receivable.Receipts(s, receivable.InvoicesOf{To: calendar.On(2100, 1, 1)})
 		require.NoError(d.t, err)
 		require.NotEmpty(d.t, receipts)
 		got := map[string]money.Amount{}
@@ -347,7 +347,7 @@ func (d *till) receiptsAddUp() {
 		for _, i := range invoices {
 			assert.Equal(d.t, i.Paid, got[i.Number], "invoice %s", i.Number)
 		}
-		owed, err := receivable.OwedByJob(s, receivable.ReceiptsIn{To: calendar.On(2100, 1, 1)})
+		owed, err := receivable.OwedByJob(s, receivable.InvoicesOf{To: calendar.On(2100, 1, 1)})
 		require.NoError(d.t, err)
 		left := map[int64]money.Amount{}
 		for _, o := range owed {

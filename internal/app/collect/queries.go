@@ -27,6 +27,8 @@ const bankSums = `SELECT count(*) AS lines, ifnull(sum(max(amount, 0)), 0) AS ca
   ifnull(sum(iif(payment_id IS NOT NULL, amount, 0)), 0) AS recorded, ifnull(sum(iif(aside <> '', max(amount, 0), 0)), 0) AS aside,
   ifnull(sum(iif(payment_id IS NULL AND aside = '', max(amount, 0), 0)), 0) AS waiting FROM bank_lines`
 
+const latestAside = `SELECT * FROM bank_lines WHERE aside <> '' ORDER BY date DESC, id DESC LIMIT ?`
+
 // matchable are the open invoices that receipts are matched with.
 const matchable = `SELECT i.id, i.customer_id AS customer, i.prefix || i.number AS number, i.number AS "order", i.due, b."left" AS balance
   FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id

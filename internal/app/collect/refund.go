@@ -189,16 +189,10 @@ func liftPayment(s *book.Session, c *form.Checks, p store.Payment, day calendar.
 	if err != nil {
 		return err
 	}
-	amounts := func(set []receivable.Set) (out []money.Amount, sum money.Amount) {
-		for _, a := range set {
-			out = append(out, a.Amount)
-			sum += a.Amount
-		}
-		return out, sum
-	}
-	ownLifted, ownSum := amounts(own)
-	set, otherSum := amounts(others)
-	lifted, over := billing.Lift(max(0, p.Amount-ownSum-credit), set)
+	ownLifted, ownSum := receivable.Amounts(own)
+	set, otherSum := receivable.Amounts(others)
+	became := p.Amount - ownSum // the customer's credit
+	lifted, over := billing.Lift(max(0, became-credit), set)
 	if over > 0 {
 		return refuse.Conflict("%s of this payment was refunded: take the refund back first. Of %s only %s is there",
 			s.Money(over), s.Money(p.Amount), s.Money(ownSum+credit+otherSum))
@@ -209,7 +203,7 @@ func liftPayment(s *book.Session, c *form.Checks, p store.Payment, day calendar.
 			return c.Err()
 		}
 	}
-	if err := enoughFrom(s, c, p, day, p.Amount-ownSum-max(0, p.Amount-ownSum-credit)); err != nil {
+	if err := enoughFrom(s, c, p, day, min(became, credit)); err != nil {
 		return err
 	}
 	if err := receivable.LiftSet(s, own, ownLifted, day); err != nil {

@@ -96,7 +96,7 @@ func StatementOf(
 // stands says how old what is owed is at the end of a day, and what is retained and credit.
 func stands(s *book.Session, out *AccountStatement, customerID int64, day calendar.Date) error {
 	var ages [5]money.Amount
-	open, err := receivable.OpenOn(s, customerID, day)
+	open, err := receivable.OpenOn(s, receivable.InvoicesOf{To: day, CustomerID: customerID})
 	if err != nil {
 		return err
 	}

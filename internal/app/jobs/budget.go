@@ -69,7 +69,7 @@ type PlanPart struct {
 	Billed     string `json:"billed" format:"decimal"`
 	OverBilled string `json:"overBilled" format:"decimal" doc:"below 0: under-billed"`
 	Unmeasured bool   `json:"unmeasured,omitempty"`
-	Done       string `json:"done,omitempty" doc:"percent that is done as the cost says: earned of the contract; absent where it is not measured"`
+	Done       string `json:"done,omitempty" doc:"percent, as the cost says: earned of the contract; absent where it is not measured"`
 }
 
 // PlanLimit is a limit of time and materials and what of it is used.

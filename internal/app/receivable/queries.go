@@ -24,6 +24,11 @@ const setOfPayment = `SELECT a.payment_id, a.invoice_id, i.prefix || i.number AS
   FROM payment_allocations a JOIN invoices i ON i.id = a.invoice_id WHERE a.payment_id = @payment
   GROUP BY a.invoice_id HAVING sum(a.amount) > 0 ORDER BY i.number`
 
+// balanceThen is the balance of an invoice i at the end of a day.
+const balanceThen = `i.due_now
+    + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.status = 'issued' AND n.date <= @to)
+    - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @to)`
+
 // Which invoices are asked about: those that anything was received of in a time, since they were paid or credited, or those that are not
 // paid at the end of a day.
 const (
@@ -32,8 +37,7 @@ const (
       WHERE n.credit_of IS NOT NULL AND n.status = 'issued' AND n.date BETWEEN @from AND @to)),
 ` + these
 	notPaid = `WITH chosen AS (SELECT i.id FROM invoices i WHERE i.status = 'issued' AND i.credit_of IS NULL AND i.date BETWEEN @from AND @to
-    AND i.due_now + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.status = 'issued' AND n.date <= @to)
-      <> (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @to)),
+    AND ` + balanceThen + ` <> 0),
 ` + these
 	these = `  these AS (SELECT t.id FROM chosen t JOIN invoices i ON i.id = t.id
     WHERE @customer IN (0, i.customer_id) AND (@job = 0 OR t.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job)))
@@ -57,14 +61,9 @@ const (
 	notesOfThese = `SELECT n.id, n.credit_of AS invoice_id, n.date, i.prefix || i.number AS number, c.code AS customer
     FROM these t JOIN invoices n ON n.credit_of = t.id JOIN invoices i ON i.id = t.id JOIN customers c ON c.id = i.customer_id
     ORDER BY n.credit_of, n.date, n.number`
-	balancesOfThese = `SELECT i.id, i.due_now
-    + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.status = 'issued' AND n.date <= @to)
-    - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @to) AS balance
-    FROM these t JOIN invoices i ON i.id = t.id ORDER BY i.number`
 )
 
 // openThen are the invoices that were not paid at the end of a day.
-const openThen = notPaid + `SELECT i.id, i.prefix || i.number AS number_text, i.number, i.title, i.date, i.due, i.due_now
-    + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.status = 'issued' AND n.date <= @to)
-    - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @to) AS "left"
-    FROM these t JOIN invoices i ON i.id = t.id ORDER BY i.due, i.number`
+const openThen = notPaid + `SELECT i.id, i.prefix || i.number AS number_text, i.number, i.title, i.date, i.due, c.code AS customer,
+    ` + balanceThen + ` AS "left"
+    FROM these t JOIN invoices i ON i.id = t.id JOIN customers c ON c.id = i.customer_id ORDER BY i.due, i.number`

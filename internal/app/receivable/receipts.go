@@ -20,10 +20,14 @@ type Receipt struct {
 	Amount                          money.Amount
 }
 
-// ReceiptsIn says what receipts are asked for: of a time, and of a customer or a job, 0 of all.
-type ReceiptsIn struct {
-	From, To        calendar.Date
-	Customer, JobID int64
+// InvoicesOf says which invoices are asked about: of a time, and of a customer or a job, 0 of all.
+type InvoicesOf struct {
+	From, To          calendar.Date
+	CustomerID, JobID int64
+}
+
+func (of InvoicesOf) args() map[string]any {
+	return map[string]any{"from": of.From, "to": of.To, "customer": of.CustomerID, "job": of.JobID}
 }
 
 // paperJob is what an invoice, or a note on it, is of a job.
@@ -63,8 +67,8 @@ type loaded struct {
 	events map[int64][]event
 }
 
-func load(s *book.Session, which string, in ReceiptsIn) (loaded, error) {
-	args := map[string]any{"from": in.From, "to": in.To, "customer": in.Customer, "job": in.JobID}
+func load(s *book.Session, which string, in InvoicesOf) (loaded, error) {
+	args := in.args()
 	var out loaded
 	jobs, err := store.Query[paperJob](s.Tx, which+jobsOfThese, args)
 	if err != nil {
@@ -99,7 +103,7 @@ func load(s *book.Session, which string, in ReceiptsIn) (loaded, error) {
 
 // Receipts are what jobs received in a time, by date and invoice: what was paid of an invoice by then, spread over what is due of each of
 // its jobs, less what it had received before.
-func Receipts(s *book.Session, in ReceiptsIn) ([]Receipt, error) {
+func Receipts(s *book.Session, in InvoicesOf) ([]Receipt, error) {
 	l, err := load(s, touched, in)
 	var out []Receipt
 	for id, of := range l.events {
@@ -120,34 +124,32 @@ func Receipts(s *book.Session, in ReceiptsIn) ([]Receipt, error) {
 type Owed struct {
 	InvoiceID, JobID int64
 	Job              string
+	Due              calendar.Date
 	Amount           money.Amount
 }
 
 // OwedByJob is what is not paid of each job at the end of a day, invoice by invoice: what is due of it there less what it has received.
 // What was prepaid is spread over them, so that the jobs of an invoice come to its balance.
-func OwedByJob(s *book.Session, in ReceiptsIn) ([]Owed, error) {
+func OwedByJob(s *book.Session, in InvoicesOf) ([]Owed, error) {
 	l, err := load(s, notPaid, in)
 	if err != nil {
 		return nil, err
 	}
-	balances, err := store.Query[struct {
-		ID      int64
-		Balance money.Amount
-	}](s.Tx, notPaid+balancesOfThese, map[string]any{"from": in.From, "to": in.To, "customer": in.Customer, "job": in.JobID})
+	open, err := OpenOn(s, in)
 	if err != nil {
 		return nil, err
 	}
 	var out []Owed
-	for _, b := range balances {
-		r := &received{jobs: l.jobs[b.ID], bases: l.bases, taxes: l.taxes}
-		r.walk(b.ID, slices.DeleteFunc(slices.Clone(l.events[b.ID]), func(e event) bool { return e.Date > in.To }))
+	for _, o := range open {
+		r := &received{jobs: l.jobs[o.ID], bases: l.bases, taxes: l.taxes}
+		r.walk(o.ID, slices.DeleteFunc(slices.Clone(l.events[o.ID]), func(e event) bool { return e.Date > in.To }))
 		left := r.due()
 		for i := range left {
 			left[i] -= r.had[i]
 		}
-		for i, amount := range billing.Receipts(b.Balance, left) {
+		for i, amount := range billing.Receipts(o.Left, left) {
 			if amount != 0 && (in.JobID == 0 || r.shown[i].JobID == in.JobID) {
-				out = append(out, Owed{b.ID, r.shown[i].JobID, r.shown[i].Job, amount})
+				out = append(out, Owed{o.ID, r.shown[i].JobID, r.shown[i].Job, o.Due, amount})
 			}
 		}
 	}

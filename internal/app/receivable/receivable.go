@@ -29,6 +29,7 @@ type Open struct {
 	Title      string
 	Date, Due  calendar.Date
 	Left       money.Amount
+	Customer   string // by its code, where all customers are asked for
 }
 
 // OpenOf are the open invoices of a customer, the oldest due date first.
@@ -36,9 +37,9 @@ func OpenOf(s *book.Session, customerID int64) ([]Open, error) {
 	return store.Query[Open](s.Tx, openInvoices, map[string]any{"customer": customerID})
 }
 
-// OpenOn are the invoices of a customer that were not paid at the end of a day.
-func OpenOn(s *book.Session, customerID int64, day calendar.Date) ([]Open, error) {
-	return store.Query[Open](s.Tx, openThen, map[string]any{"from": 0, "to": day, "customer": customerID, "job": 0})
+// OpenOn are the invoices of a time that were not paid at its end, the oldest due date first, each with its customer's code.
+func OpenOn(s *book.Session, in InvoicesOf) ([]Open, error) {
+	return store.Query[Open](s.Tx, openThen, in.args())
 }
 
 // Proposed sets a payment against open invoices, the oldest first: the part of each, and what is left over.
@@ -57,6 +58,15 @@ type Set struct {
 	NumberText string
 	Amount     money.Amount
 	Last       calendar.Date // when it was set last
+}
+
+// Amounts are the amounts that are set, and their sum.
+func Amounts(set []Set) (amounts []money.Amount, sum money.Amount) {
+	for _, a := range set {
+		amounts = append(amounts, a.Amount)
+		sum += a.Amount
+	}
+	return amounts, sum
 }
 
 // SetOf is what of a payment is set against invoices.
@@ -98,10 +108,7 @@ func FreeCredited(s *book.Session, customerID, invoiceID int64, day calendar.Dat
 	if err != nil {
 		return 0, err
 	}
-	amounts := make([]money.Amount, len(set))
-	for i, a := range set {
-		amounts[i] = a.Amount
-	}
+	amounts, _ := Amounts(set)
 	lifted, over := billing.Lift(-left, amounts)
 	if err := LiftSet(s, set, lifted, day); err != nil {
 		return 0, err

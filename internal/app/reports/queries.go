@@ -19,14 +19,6 @@ const invoiceRows = `SELECT i.*, c.code, b.paid, b.credited, b."left"
 const jobsOfInvoice = `SELECT j.number FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ?
   ORDER BY j.number_order`
 
-const openOnDay = `SELECT c.code, i.due, i.due_now
-  + (SELECT ifnull(sum(n.due_now), 0) FROM invoices n WHERE n.credit_of = i.id AND n.date <= @day)
-  - (SELECT ifnull(sum(a.amount), 0) FROM payment_allocations a WHERE a.invoice_id = i.id AND a.date <= @day) AS balance
-  FROM invoices i JOIN customers c ON c.id = i.customer_id WHERE i.status = 'issued' AND i.credit_of IS NULL
-  AND i.date BETWEEN @from AND @day
-  AND (@job = 0 OR i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = @job))
-  ORDER BY c.code, i.number`
-
 // besideOpen is, of each customer, their credit and what they hold back, at the end of a day.
 const besideOpen = `SELECT c.code,
   (SELECT ifnull(sum(e.amount), 0) FROM credit_entries e WHERE @job = 0 AND e.customer_id = c.id

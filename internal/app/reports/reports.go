@@ -2,6 +2,7 @@
 package reports
 
 import (
+	"cmp"
 	"context"
 	"math/big"
 	"slices"
@@ -317,32 +318,23 @@ func wipReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 // agingReport is what customers owe at the end of a day, the last of the scope or today, by how long it is overdue, with what they have
 // as credit and hold back.
 func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
-	type open struct {
-		Code    string
-		Due     calendar.Date
-		Balance money.Amount
-	}
 	type aside struct {
 		Code             string
 		Credit, Retained money.Amount
 	}
-	asOf := sc.To
-	if asOf == 0 {
-		asOf = s.Today()
-	}
-	args := map[string]any{"job": sc.Job, "from": sc.From, "day": asOf}
-	invoices, err := store.Query[open](s.Tx, openOnDay, args)
+	asOf := cmp.Or(sc.To, s.Today())
+	invoices, err := receivable.OpenOn(s, receivable.InvoicesOf{From: sc.From, To: asOf, JobID: sc.Job})
 	if err != nil {
 		return nil, err
 	}
 	sums := map[string]*[5]money.Amount{}
 	for _, i := range invoices {
-		if sums[i.Code] == nil {
-			sums[i.Code] = &[5]money.Amount{}
+		if sums[i.Customer] == nil {
+			sums[i.Customer] = &[5]money.Amount{}
 		}
-		sums[i.Code][billed.Aged(asOf-i.Due)] += i.Balance
+		sums[i.Customer][billed.Aged(asOf-i.Due)] += i.Left
 	}
-	asides, err := store.Query[aside](s.Tx, besideOpen, args)
+	asides, err := store.Query[aside](s.Tx, besideOpen, map[string]any{"job": sc.Job, "from": sc.From, "day": asOf})
 	var rows [][]string
 	for _, a := range asides {
 		if sums[a.Code] == nil {
@@ -363,7 +355,7 @@ func agingReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 
 // receiptsReport is what each job received of what was paid of its invoices (calculation.md section 12).
 func receiptsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
-	receipts, err := receivable.Receipts(s, receivable.ReceiptsIn{From: sc.From, To: sc.End(), JobID: sc.Job})
+	receipts, err := receivable.Receipts(s, receivable.InvoicesOf{From: sc.From, To: sc.End(), JobID: sc.Job})
 	rows := make([][]string, len(receipts))
 	for i, r := range receipts {
 		rows[i] = []string{r.Date.String(), r.Customer, r.Payment, r.Invoice, r.Job, s.Money(r.Amount)}
@@ -373,11 +365,8 @@ func receiptsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 
 // agingJobsReport is what is owed of each job, by how long it is overdue, and what is held back of it.
 func agingJobsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
-	asOf := sc.To
-	if asOf == 0 {
-		asOf = s.Today()
-	}
-	owed, err := receivable.OwedByJob(s, receivable.ReceiptsIn{From: sc.From, To: asOf, JobID: sc.Job})
+	asOf := cmp.Or(sc.To, s.Today())
+	owed, err := receivable.OwedByJob(s, receivable.InvoicesOf{From: sc.From, To: asOf, JobID: sc.Job})
 	if err != nil {
 		return nil, err
 	}
@@ -397,17 +386,9 @@ func agingJobsReport(s *book.Session, sc scope.Scope) ([][]string, error) {
 	for i := range jobs {
 		at[jobs[i].ID] = &jobs[i]
 	}
-	dues := map[int64]calendar.Date{}
 	for _, o := range owed {
-		if _, known := dues[o.InvoiceID]; !known {
-			invoice, _, err := store.One[store.Invoice](s.Tx, o.InvoiceID)
-			if err != nil {
-				return nil, err
-			}
-			dues[o.InvoiceID] = invoice.Due
-		}
 		j := at[o.JobID]
-		j.due[billed.Aged(asOf-dues[o.InvoiceID])] += o.Amount
+		j.due[billed.Aged(asOf-o.Due)] += o.Amount
 		j.total += o.Amount
 		j.hasOpen = true
 	}

@@ -1,4 +1,4 @@
-// Package postal writes an address as it stands on paper.
+// Package postal knows how a country writes an address and a date, and what it prints on.
 package postal
 
 import (
@@ -42,6 +42,29 @@ func (a Address) String() string {
 func joined(by string, texts ...string) string {
 	return strings.Join(slices.DeleteFunc(texts, func(t string) bool { return t == "" }), by)
 }
+
+// Assumed is the country that a company writes and prints as: its own, else, where it has not said, that of its currency, if that is the
+// dollar of one.
+func Assumed(country, currency string) string {
+	if country == "" && currency == "USD" {
+		return "US"
+	}
+	return country
+}
+
+// onLetter are the countries that print on letter paper.
+var onLetter = []string{"US", "CA", "MX", "CL", "CO", "PH"}
+
+// PaperSize is what a country prints on.
+func PaperSize(country string) string {
+	if slices.Contains(onLetter, country) {
+		return "letter"
+	}
+	return "a4"
+}
+
+// MonthFirst says that a country writes the month of a date before its day.
+func MonthFirst(country string) bool { return country == "US" }
 
 // ErrCountry is what a text is that is no country.
 var ErrCountry = errors.New("a country is two letters by ISO 3166, such as US or DE")

@@ -8,6 +8,20 @@ import (
 	"jarvo/internal/core/postal"
 )
 
+func TestACompanyWithoutACountryWritesAsItsCurrencySays(t *testing.T) {
+	for _, c := range []struct {
+		country, currency, size string
+		monthFirst              bool
+	}{
+		{"", "USD", "letter", true}, {"", "EUR", "a4", false},
+		{"DE", "USD", "a4", false}, {"US", "EUR", "letter", true}, {"CA", "CAD", "letter", false},
+	} {
+		assumed := postal.Assumed(c.country, c.currency)
+		assert.Equal(t, c.size, postal.PaperSize(assumed), "%s %s", c.country, c.currency)
+		assert.Equal(t, c.monthFirst, postal.MonthFirst(assumed), "%s %s", c.country, c.currency)
+	}
+}
+
 func TestAnAddressStandsAsItsCountryWritesIt(t *testing.T) {
 	street := "Slip 4\nTannery Quay"
 	for _, c := range []struct {

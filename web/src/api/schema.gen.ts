@@ -3221,6 +3221,8 @@ export interface components {
             /** @description that went out */
             out: components["schemas"]["Decimal"];
             recorded: components["schemas"]["Decimal"];
+            /** @description the latest first, each with its reason; the sums count older ones too */
+            setAside: components["schemas"]["Slip"][] | null;
             /** @description the oldest first */
             slips: components["schemas"]["Slip"][] | null;
             /** Format: int64 */
@@ -4000,7 +4002,7 @@ export interface components {
         };
         DraftParts: {
             parts: components["schemas"]["PartOf"][] | null;
-            /** @description an amount for all of them, spread over what there is to bill of each; their way is amount */
+            /** @description an amount for all of them, spread over what there is of each; their way is amount */
             together?: string;
             /**
              * Format: int64
@@ -5754,7 +5756,7 @@ export interface components {
             /** @description absent: none is known */
             contract?: components["schemas"]["Decimal"];
             cost: components["schemas"]["Decimal"];
-            /** @description percent that is done as the cost says: earned of the contract; absent where it is not measured */
+            /** @description percent, as the cost says: earned of the contract; absent where it is not measured */
             done?: string;
             earned: components["schemas"]["Decimal"];
             /** @description cost at completion; absent where there is nothing to measure it by */
@@ -6294,7 +6296,7 @@ export interface components {
             stays?: components["schemas"]["Decimal"];
             sure: boolean;
             text?: string;
-            /** @description in words */
+            /** @description in words; of one that is set aside its reason */
             why: string;
             /** @description of its text, that gave it away */
             words?: string[] | null;

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
 import { useFooting } from '@/book/footing'
-import { useForm } from '@/book/form'
+import { unkeyed, useForm } from '@/book/form'
 import { useScope } from '@/book/scope'
 import Await from '@/parts/Await.vue'
 import FormCard from '@/parts/FormCard.vue'
@@ -13,15 +13,17 @@ import Ledger from '@/parts/Ledger.vue'
 import { counted, figure, shortDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import PaymentForm from './PaymentForm.vue'
+import SaidByBank from './SaidByBank.vue'
 import { base64, pays, sureOf, takenAs } from './bank'
 
 /** Receipts in the bank: what is sure is recorded in one step, the others one by one, with what is proposed and why. */
 const scope = useScope()
 const footing = useFooting()
-const queries = useQueryClient()
 type Slip = Schema['Slip']
 const asked = useQuery({ queryKey: ['bill', 'bank'], queryFn: () => answered(client.GET('/api/bank')) })
-const { busy, said, once, act } = useAct('invoices')
+const { busy, said, wrong, once, act } = useAct('invoices')
+/** What is wrong with a statement, or with one of the receipts that were taken together. */
+const refused = computed(() => Object.values(wrong.value)[0] ?? said.value)
 const told = ref('')
 const opened = ref<number>()
 const aside = ref(false)
@@ -34,10 +36,7 @@ async function read(field: HTMLInputElement) {
   told.value = ''
   content = await base64(file)
   field.value = '' // so that the same file can be chosen once more
-  await send()
-}
-async function send(columns?: Schema['BankColumns']) {
-  const out = await act(() => answered(client.POST('/api/bank/statement', { body: { content, columns } })))
+  const out = await act(() => answered(client.POST('/api/bank/statement', { body: { content } })))
   if (out) show(out)
 }
 function show(out: Schema['BankRead']) {
@@ -48,19 +47,12 @@ function show(out: Schema['BankRead']) {
 const columns = useForm({
   blank: (): Schema['BankColumns'] => ask.value?.guess ?? { date: '', order: 'ymd' },
   change: 'invoices',
-  send: (body) =>
-    answered(
-      client.POST('/api/bank/statement', {
-        body: {
-          content,
-          columns: Object.fromEntries(Object.entries(body).filter(([k]) => k !== 'key')) as typeof body,
-        },
-      }),
-    ),
+  send: (body) => answered(client.POST('/api/bank/statement', { body: { content, columns: unkeyed(body) } })),
   done: show,
 })
 const heads = computed(() => [['', 'none'] as const, ...(ask.value?.heads ?? []).map((h) => [h, h] as const)])
 const sure = computed(() => sureOf(asked.data.value))
+const setAside = computed(() => asked.data.value?.setAside ?? [])
 const others = computed(() => (asked.data.value?.slips ?? []).filter((s) => !s.sure))
 async function take(slips: Slip[]) {
   const body = { slips: slips.map(takenAs) }
@@ -77,6 +69,8 @@ const form = useForm({
     answered(client.POST('/api/bank/{id}/aside', { params: { path: { id: opened.value! } }, body: { reason } })),
   done: () => (opened.value = undefined),
 })
+const back = (s: Slip) =>
+  act(() => answered(client.POST('/api/bank/{id}/aside', { params: { path: { id: s.id } }, body: { back: true } })))
 function open(s: Slip, setAside = false) {
   const same = opened.value === s.id && aside.value === setAside
   opened.value = same ? undefined : s.id
@@ -94,10 +88,6 @@ watchEffect(() => {
     { label: 'Went out', value: b?.out ?? '0' },
   ])
 })
-const recorded = () => {
-  opened.value = undefined
-  void queries.invalidateQueries({ queryKey: ['bill', 'bank'] })
-}
 const list: Column<Slip>[] = [
   { id: 'date', label: 'Date', kind: 'date', width: 96, value: (s) => s.date, text: (s) => shortDay(s.date) },
   {
@@ -109,6 +99,9 @@ const list: Column<Slip>[] = [
   { id: 'pays', label: 'Pays', width: 340, value: pays, sub: (s) => s.why },
   { id: 'amount', label: 'Amount', kind: 'money', width: 110, value: (s) => s.amount, total: true, rule: true },
 ]
+const reasons = list.map((c) =>
+  c.id === 'pays' ? { id: 'why', label: 'Reason', width: 340, value: (s: Slip) => s.why } : c,
+)
 const acts: Column<Slip> = { id: 'acts', label: 'Next step', width: 250, value: () => '', acts: true }
 </script>
 
@@ -116,7 +109,7 @@ const acts: Column<Slip> = { id: 'acts', label: 'Next step', width: 250, value: 
   <Await v-slot="{ data }" :of="asked" what="the bank">
     <section class="listing">
       <Teleport defer to="#bill-acts">
-        <span class="said" role="alert">{{ said }}</span>
+        <span class="said" role="alert">{{ refused }}</span>
         <label class="v-btn file" :class="{ busy }"
           >Read a statement<input
             class="sr"
@@ -176,6 +169,7 @@ const acts: Column<Slip> = { id: 'acts', label: 'Next step', width: 250, value: 
             >Record {{ counted(sure.length, 'payment') }}, {{ figure(data.sureSum) }}</v-btn
           ></template
         >
+        <template #from="{ row }"><SaidByBank :slip="row" /></template>
       </Ledger>
       <Ledger
         name="bank"
@@ -190,14 +184,15 @@ const acts: Column<Slip> = { id: 'acts', label: 'Next step', width: 250, value: 
         @open="(s) => open(s)"
       >
         <template #tools
-          ><h2 class="strong">To look at</h2>
+          ><h2 class="strong">To check</h2>
           <span class="soft">one by one</span></template
         >
+        <template #from="{ row }"><SaidByBank :slip="row" /></template>
         <template #acts="{ row }"
           ><span class="steps"
             ><button v-if="row.customerId" class="lnk" :disabled="busy" @click.stop="take([row])">
-              {{ row.paymentId ? 'It is the same' : 'Record it so' }}</button
-            ><button class="lnk" @click.stop="open(row)">Otherwise</button
+              {{ row.paymentId ? 'Already recorded' : 'Record' }}</button
+            ><button class="lnk" @click.stop="open(row)">{{ row.customerId ? 'Change' : 'Choose customer' }}</button
             ><button class="lnk" @click.stop="open(row, true)">Set aside</button></span
           ></template
         >
@@ -223,7 +218,7 @@ const acts: Column<Slip> = { id: 'acts', label: 'Next step', width: 250, value: 
             :key="row.id"
             :slip="row"
             :today="scope.today.value"
-            @done="recorded"
+            @done="opened = undefined"
             @close="opened = undefined"
           />
         </template>
@@ -232,6 +227,19 @@ const acts: Column<Slip> = { id: 'acts', label: 'Next step', width: 250, value: 
             ? 'All receipts are recorded.'
             : 'Read a statement of the bank: camt.053, or a table with a date and an amount. Each movement comes in once.'
         }}</template>
+      </Ledger>
+      <Ledger
+        v-if="setAside.length"
+        name="bank-aside"
+        label="Set aside"
+        of="receipt"
+        :columns="[...reasons, acts]"
+        :rows="setAside"
+        :row-key="(s) => s.id"
+        flat
+      >
+        <template #tools><h2 class="strong">Set aside</h2></template>
+        <template #acts="{ row }"><button class="lnk" :disabled="busy" @click="back(row)">Bring back</button></template>
       </Ledger>
     </section>
   </Await>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery, type UseQueryReturnType } from '@tanstack/vue-query'
+import { useQuery, type UseQueryReturnType } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { answered, client, Refusal, type Schema } from '@/api/client'
@@ -62,7 +62,8 @@ const asked: UseQueryReturnType<Schema['OpenInvoices'], Error> = useQuery({
       }),
     ),
   enabled: () => !!form.model.customerId,
-  placeholderData: keepPreviousData,
+  // While an amount is typed the rows stay; another customer's do not.
+  placeholderData: (had, of) => (of?.queryKey[2] === form.model.customerId ? had : undefined),
 })
 watch(
   () => form.model.customerId,
@@ -119,7 +120,7 @@ const columns: Column<Open>[] = [
     :label="slip ? `Record receipt of ${slip.amount}` : 'Record payment'"
     submit="Record payment"
     cancel="Close"
-    :idle="!form.model.customerId"
+    :idle="!form.model.customerId || !asked.data.value"
     @cancel="emit('close')"
   >
     <Pick

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
@@ -18,6 +18,12 @@ const form = useForm({
     if (Number(taken.credit)) became.value = taken.credit
   },
 })
+watch(
+  () => props.invoice.balance,
+  () => {
+    if (!form.dirty) form.reset({ date: form.model.date, method: form.model.method })
+  },
+)
 /** What of the last payment became credit. */
 const became = ref('')
 const applying = ref(false)
@@ -37,7 +43,7 @@ function apply() {
   <div class="payment">
     <p v-for="(r, i) in invoice.received" :key="i" class="strip">
       <span>{{ longDay(r.date) }}</span><span
-        >{{ Number(r.amount) < 0 ? 'lifted: ' : '' }}{{ r.text
+        >{{ Number(r.amount) < 0 ? 'taken off: ' : '' }}{{ r.text
         }}<span v-if="r.why" class="warnword">, taken back: {{ r.why }}</span></span
       ><b class="num">{{ figure(r.amount) }}</b>
     </p>
@@ -58,11 +64,22 @@ function apply() {
         cancel="Cancel"
         @cancel="applying = false"
       >
-        <FormField label="Credit to apply" name="amount" kind="money" focus />
+        <FormField
+          label="Credit to apply"
+          name="amount"
+          kind="money"
+          :wrong="credit.wrong.amount ?? credit.wrong.invoiceId"
+          focus
+        />
         <FormField label="On" name="date" kind="date" />
       </FormCard>
       <FormCard v-else :form="form" label="Record payment" submit="Record payment">
-        <FormField label="Amount" name="amount" kind="money" />
+        <FormField
+          label="Amount"
+          name="amount"
+          kind="money"
+          :wrong="form.wrong.amount ?? form.wrong['on[0].invoiceId'] ?? form.wrong['on[0].amount']"
+        />
         <FormField label="Received on" name="date" kind="date" />
         <FormField label="Method" name="method" size="short" :list="paymentMethods" />
         <FormField label="Reference" name="reference" size="short" />

@@ -13,6 +13,17 @@ export function pays(s: Slip): string {
   return s.over ? `${of}, and credit` : of
 }
 
+/** A text in pieces, with the words marked that gave away what it pays. */
+export function pieces(text: string, words?: string[] | null): { text: string; gave: boolean }[] {
+  const named = new Set(words ?? [])
+  return text.split(/([^\p{L}\p{N}-]+)/u).reduce<{ text: string; gave: boolean }[]>((out, piece) => {
+    const last = out.at(-1)
+    if (last && !last.gave && !named.has(piece)) last.text += piece
+    else if (piece) out.push({ text: piece, gave: named.has(piece) })
+    return out
+  }, [])
+}
+
 /** A receipt that is recorded as it is proposed. */
 export const takenAs = ({ id, customerId, on, paymentId }: Slip): Schema['TakenSlip'] => ({
   id,
