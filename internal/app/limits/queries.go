@@ -16,7 +16,7 @@ const inOrder = `SELECT x.entry_id, x.cost_line_id, x.date, x."left", x.held, x.
     EXISTS (SELECT 1 FROM let_beyond b WHERE b.cost_line_id = i.id), 1, d.ref, 0, NULL, 0, i.line_order
   FROM cost_lines i JOIN cost_documents d ON d.id = i.document_id
   WHERE i.job_id = @job AND (i.status = 'approved' AND i.charge IS NOT NULL OR i.held <> 0)
-  ) x LEFT JOIN limited_phases l ON l.job_id = x.job_id AND l.phase_id = x.phase_id
+  ) x LEFT JOIN (SELECT phase_id, limit_phase FROM limited_phases WHERE job_id = @job) l ON l.phase_id = x.phase_id
   ORDER BY x."left" < 0 DESC, x.date, x.kind, x.who, x.untimed, x.start, x.captured, x.line_order`
 
 // heldOf is the work of a job that its limits hold back or that was let go beyond them and waits.
