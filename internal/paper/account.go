@@ -37,7 +37,7 @@ func AccountPDF(of collect.AccountStatement) ([]byte, error) {
 	y := p.block(marginSide, p.y, half-14, v.CustomerName, typeBody+1, boldly, toLeft)
 	y = p.block(marginSide, y, half-14, v.CustomerAddress, typeBody, plainly, toLeft)
 	at := p.y
-	for _, fact := range [][2]string{{"Statement", p.day(of.Through)}, {"Period", p.span(of.From, of.Through)}, {"Currency", v.Currency}} {
+	for _, fact := range [][2]string{{"Statement", p.Day(of.Through)}, {"Period", p.Span(of.From, of.Through)}, {"Currency", v.Currency}} {
 		p.put(marginSide+half, at, 24, fact[0], typeBody, quietly, toLeft)
 		p.put(marginSide+half+24, at, half-24, fact[1], typeBody, plainly, toLeft)
 		at += lineTall
@@ -66,7 +66,7 @@ func (p *accountPaper) lines(text string, wide, size float64, w weight) []string
 }
 
 func (p *accountPaper) again() {
-	what := "Statement of account of " + p.v.CustomerName + ", " + p.day(p.of.Through)
+	what := "Statement of account of " + p.v.CustomerName + ", " + p.Day(p.of.Through)
 	p.put(marginSide, p.y, p.across(), p.lines(what, p.across(), typeBody, boldly)[0], typeBody, boldly, toLeft)
 	p.y += 8
 	p.heads()
@@ -102,7 +102,7 @@ func (p *accountPaper) entries() {
 	p.heads()
 	x, wide := p.columns()
 	p.put(x[0], p.y, wide[0]+wide[1], "Brought forward", typeBody, quietly, toLeft)
-	p.put(x[5], p.y, wide[5], p.figure(p.of.Opening), typeBody, plainly, toRight)
+	p.put(x[5], p.y, wide[5], p.Figure(p.of.Opening), typeBody, plainly, toRight)
 	p.y += lineTall
 	for n, l := range p.of.Lines {
 		what := p.lines(l.What, wide[1]-2, typeBody, plainly)
@@ -113,12 +113,12 @@ func (p *accountPaper) entries() {
 		p.need(tall)
 		due := ""
 		if l.Due != "" {
-			due = p.day(l.Due)
+			due = p.Day(l.Due)
 		}
-		p.put(x[0], p.y, wide[0], p.day(l.Date), typeBody, plainly, toLeft)
+		p.put(x[0], p.y, wide[0], p.Day(l.Date), typeBody, plainly, toLeft)
 		p.put(x[2], p.y, wide[2], due, typeBody, plainly, toLeft)
 		for i, amount := range []string{l.Charge, l.Paid, l.Balance} {
-			p.put(x[3+i], p.y, wide[3+i], p.figure(amount), typeBody, plainly, toRight)
+			p.put(x[3+i], p.y, wide[3+i], p.Figure(amount), typeBody, plainly, toRight)
 		}
 		p.y = p.block(x[1], p.y, wide[1]-2, strings.Join(what, "\n"), typeBody, plainly, toLeft)
 	}
@@ -135,8 +135,8 @@ func (p *accountPaper) summary() {
 	if strings.HasPrefix(owed, "-") {
 		owed, label = less(owed), "In credit on "
 	}
-	p.put(left, p.y, p.right()-left-balanceWide, label+p.day(p.of.Through)+", "+p.v.Currency, typeBody+2.5, boldly, toLeft)
-	p.put(p.right()-balanceWide, p.y, balanceWide, p.figure(owed), typeBody+2.5, boldly, toRight)
+	p.put(left, p.y, p.right()-left-balanceWide, label+p.Day(p.of.Through)+", "+p.v.Currency, typeBody+2.5, boldly, toLeft)
+	p.put(p.right()-balanceWide, p.y, balanceWide, p.Figure(owed), typeBody+2.5, boldly, toRight)
 	p.y += lineTall + 1
 	p.rule(left, p.right(), p.y, 0.2)
 	p.rule(left, p.right(), p.y+0.7, 0.2)
@@ -145,7 +145,7 @@ func (p *accountPaper) summary() {
 	for i, amount := range p.of.Ages {
 		x := marginSide + float64(i)*wide
 		p.put(x, p.y, wide, collect.Ages[i], typeSmall, quietly, toRight)
-		p.put(x, p.y+lineTall, wide, p.figure(amount), typeBody, plainly, toRight)
+		p.put(x, p.y+lineTall, wide, p.Figure(amount), typeBody, plainly, toRight)
 	}
 	p.y += 2*lineTall + 3
 	for _, beside := range [][2]string{{"Credit, not set against an invoice yet", p.of.Credit}, {"Retained, and not due yet", p.of.Retained}} {
@@ -153,7 +153,7 @@ func (p *accountPaper) summary() {
 			continue
 		}
 		p.put(marginSide, p.y, 100, beside[0], typeBody, quietly, toLeft)
-		p.put(p.right()-balanceWide, p.y, balanceWide, p.figure(beside[1]), typeBody, plainly, toRight)
+		p.put(p.right()-balanceWide, p.y, balanceWide, p.Figure(beside[1]), typeBody, plainly, toRight)
 		p.y += lineTall
 	}
 	p.y += 6

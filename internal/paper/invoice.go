@@ -18,6 +18,7 @@ import (
 	"jarvo/internal/app/reports"
 	"jarvo/internal/app/tape"
 	"jarvo/internal/core/iban"
+	"jarvo/internal/core/locale"
 	"jarvo/internal/core/workings"
 )
 
@@ -32,7 +33,7 @@ const (
 // invoicePaper is an invoice while it is drawn.
 type invoicePaper struct {
 	*sheet
-	locale
+	locale.Locale
 	v     billing.InvoiceView
 	sum   plainSum // of the lines so far
 	lines bool     // it is at its lines, which are carried forward
@@ -41,7 +42,7 @@ type invoicePaper struct {
 
 // newInvoicePaper is a paper with the head and in the accent of an invoice, as its company's country writes.
 func newInvoicePaper(v billing.InvoiceView, title string) *invoicePaper {
-	p := &invoicePaper{sheet: newSheet(v.PaperSize, title, v.CompanyName), locale: localeOf(v.CompanyCountry, v.Currency), v: v}
+	p := &invoicePaper{sheet: newSheet(v.PaperSize, title, v.CompanyName), Locale: locale.Of(v.CompanyCountry, v.Currency), v: v}
 	p.inAccent(v.Accent)
 	return p
 }
@@ -90,7 +91,7 @@ func (p *invoicePaper) foot() {
 // headAgain is the head of each page after the first: what it goes on with, and what it brings forward.
 func (p *invoicePaper) headAgain() {
 	p.stampDraft()
-	what := fmt.Sprintf("%s %s to %s, %s", titleOf(p.v), orDraft(p.v.Number), p.v.CustomerName, p.day(p.v.Date))
+	what := fmt.Sprintf("%s %s to %s, %s", titleOf(p.v), orDraft(p.v.Number), p.v.CustomerName, p.Day(p.v.Date))
 	p.put(marginSide, p.y, p.across(), p.sheet.lines(what, p.across(), typeBody, boldly)[0], typeBody, boldly, toLeft)
 	p.y += 8
 	if !p.lines {
@@ -98,7 +99,7 @@ func (p *invoicePaper) headAgain() {
 	}
 	p.columns()
 	p.put(marginSide, p.y, 100, fmt.Sprintf("Brought forward from page %d", p.PageNo()-1), typeBody, quietly, toLeft)
-	p.put(p.right()-amountWide, p.y, amountWide, p.figure(p.sum.String()), typeBody, quietly, toRight)
+	p.put(p.right()-amountWide, p.y, amountWide, p.Figure(p.sum.String()), typeBody, quietly, toRight)
 	p.y += lineTall + 1
 }
 
@@ -108,7 +109,7 @@ func (p *invoicePaper) carryForward() {
 	}
 	p.rule(marginSide, p.right(), p.y+0.6, 0.15)
 	p.put(marginSide, p.y+1, 100, fmt.Sprintf("Carried forward to page %d", p.PageNo()+1), typeBody, quietly, toLeft)
-	p.put(p.right()-amountWide, p.y+1, amountWide, p.figure(p.sum.String()), typeBody, quietly, toRight)
+	p.put(p.right()-amountWide, p.y+1, amountWide, p.Figure(p.sum.String()), typeBody, quietly, toRight)
 }
 
 // head is who sends it, to whom, and what it is.
@@ -174,11 +175,11 @@ func (p *invoicePaper) mark(x float64) float64 {
 
 func (p *invoicePaper) facts() [][2]string {
 	v := p.v
-	facts := [][2]string{{titleOf(v), orDraft(v.Number)}, {"Date", p.day(v.Date)}}
+	facts := [][2]string{{titleOf(v), orDraft(v.Number)}, {"Date", p.Day(v.Date)}}
 	if v.CreditOn != "" {
 		facts = append(facts, [2]string{"On invoice", v.CreditOn})
 	} else {
-		facts = append(facts, [2]string{"Due", p.day(v.Due)}, [2]string{"Terms", v.Terms})
+		facts = append(facts, [2]string{"Due", p.Day(v.Due)}, [2]string{"Terms", v.Terms})
 	}
 	if v.OrderNumber != "" {
 		facts = append(facts, [2]string{"Your order", v.OrderNumber})
@@ -194,7 +195,7 @@ func (p *invoicePaper) facts() [][2]string {
 		through = max(through, place.Through)
 	}
 	if from != "" {
-		facts = append(facts, [2]string{"Period", p.span(from, through)})
+		facts = append(facts, [2]string{"Period", p.Span(from, through)})
 	}
 	return facts
 }
@@ -248,7 +249,7 @@ func (p *invoicePaper) section(part billing.PaperPart, last bool) {
 	p.need(3 * lineTall)
 	p.y += 1.2
 	p.put(marginSide, p.y, p.quantityAt()-marginSide, title, typeBody, boldly, toLeft)
-	p.put(p.right()-amountWide, p.y, amountWide, p.figure(part.Amount), typeBody, boldly, toRight)
+	p.put(p.right()-amountWide, p.y, amountWide, p.Figure(part.Amount), typeBody, boldly, toRight)
 	p.y += lineTall
 	for n, l := range part.Lines {
 		text := p.sheet.lines(l.Text, p.quantityAt()-marginSide-2, typeBody, plainly)
@@ -260,12 +261,12 @@ func (p *invoicePaper) section(part billing.PaperPart, last bool) {
 		for i, line := range text {
 			p.put(marginSide, p.y+float64(i)*lineTall, p.quantityAt()-marginSide, line, typeBody, plainly, toLeft)
 		}
-		p.put(p.quantityAt(), p.y, quantityWide, p.figure(l.Quantity), typeBody, plainly, toRight)
+		p.put(p.quantityAt(), p.y, quantityWide, p.Figure(l.Quantity), typeBody, plainly, toRight)
 		p.put(p.quantityAt()+quantityWide+1, p.y, unitWide, l.Unit, typeBody, plainly, toLeft)
 		if v.HasRates() {
-			p.put(p.right()-amountWide-rateWide, p.y, rateWide, p.figure(l.Rate), typeBody, plainly, toRight)
+			p.put(p.right()-amountWide-rateWide, p.y, rateWide, p.Figure(l.Rate), typeBody, plainly, toRight)
 		}
-		p.put(p.right()-amountWide, p.y, amountWide, p.figure(l.Amount), typeBody, plainly, toRight)
+		p.put(p.right()-amountWide, p.y, amountWide, p.Figure(l.Amount), typeBody, plainly, toRight)
 		p.y += float64(len(text)) * lineTall
 		p.sum.add(l.Amount)
 	}
@@ -289,7 +290,7 @@ func (p *invoicePaper) jobBegins() {
 	p.y += 2
 	said := given(place.Site)
 	if place.From != "" && len(p.v.Places) > 1 {
-		said = append(said, p.span(place.From, place.Through))
+		said = append(said, p.Span(place.From, place.Through))
 	}
 	p.put(marginSide, p.y, p.across(), p.job, typeBody+1, boldly, toLeft)
 	p.put(marginSide+p.GetStringWidth(printed(p.job))+3, p.y, p.across(), strings.Join(said, " · "), typeSmall+0.5, quietly, toLeft)
@@ -305,7 +306,7 @@ func (p *invoicePaper) jobEnds() {
 	p.need(lineTall + 2)
 	p.rule(p.right()-amountWide, p.right(), p.y+0.3, 0.1)
 	p.put(marginSide, p.y+0.6, p.across()-amountWide, p.job, typeBody, boldly, toLeft)
-	p.put(p.right()-amountWide, p.y+0.6, amountWide, p.figure(p.place().Amount), typeBody, boldly, toRight)
+	p.put(p.right()-amountWide, p.y+0.6, amountWide, p.Figure(p.place().Amount), typeBody, boldly, toRight)
 	p.y += lineTall + 1.6
 }
 
@@ -319,7 +320,7 @@ type total struct {
 func (p *invoicePaper) totals() (rows []total) {
 	v := p.v
 	add := func(label, amount string, w weight) {
-		rows = append(rows, total{label: label, amount: p.figure(amount), weight: w})
+		rows = append(rows, total{label: label, amount: p.Figure(amount), weight: w})
 	}
 	if !v.Release {
 		add("Subtotal", v.Subtotal, boldly)
@@ -327,7 +328,7 @@ func (p *invoicePaper) totals() (rows []total) {
 	for _, t := range v.Taxes {
 		label := t.Label
 		if t.Base != "" {
-			label = strings.Replace(label, " of "+t.Base, " of "+p.figure(t.Base), 1)
+			label = strings.Replace(label, " of "+t.Base, " of "+p.Figure(t.Base), 1)
 		}
 		add(label, t.Amount, plainly)
 	}
@@ -344,11 +345,11 @@ func (p *invoicePaper) totals() (rows []total) {
 	for _, d := range v.Applied() {
 		add("Prepaid by deposit "+d.Number, less(d.Here), plainly)
 	}
-	due := "Due " + p.day(v.Due)
+	due := "Due " + p.Day(v.Due)
 	if v.CreditOn != "" {
 		due = "Credited to " + v.CreditOn
 	}
-	return append(rows, total{label: due + ", " + v.Currency, amount: p.figure(v.DueNow), weight: boldly, due: true})
+	return append(rows, total{label: due + ", " + v.Currency, amount: p.Figure(v.DueNow), weight: boldly, due: true})
 }
 
 // endTall is how tall what an invoice comes to is, and how it is paid.
@@ -468,7 +469,7 @@ func (p *invoicePaper) stands(x float64) {
 				continue
 			}
 			p.put(x, p.y, 40, row[0], typeBody, quietly, toLeft)
-			p.put(p.right()-amountWide, p.y, amountWide, p.figure(row[1]), typeBody, plainly, toRight)
+			p.put(p.right()-amountWide, p.y, amountWide, p.Figure(row[1]), typeBody, plainly, toRight)
 			p.y += lineTall
 		}
 		p.y++
@@ -501,8 +502,8 @@ func (p *invoicePaper) backup(backup []tape.Backup) {
 			steps = charged(*b.Charge)
 		}
 		p.need(float64(len(what)+len(detail)+len(steps))*lineTall + 1.5)
-		p.put(marginSide, p.y, 24, p.day(b.Date), typeBody, plainly, toLeft)
-		p.put(p.right()-amountWide, p.y, amountWide, p.figure(b.Amount), typeBody, plainly, toRight)
+		p.put(marginSide, p.y, 24, p.Day(b.Date), typeBody, plainly, toLeft)
+		p.put(p.right()-amountWide, p.y, amountWide, p.Figure(b.Amount), typeBody, plainly, toRight)
 		p.y = p.block(marginSide+24, p.y, wide, b.What, typeBody, plainly, toLeft)
 		if b.Detail != "" {
 			p.y = p.block(marginSide+24, p.y, wide, b.Detail, typeSmall, quietly, toLeft)

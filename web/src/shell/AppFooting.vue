@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { mdiFlagOutline } from '@mdi/js'
+import { defineAsyncComponent } from 'vue'
 import { difference, figure, hours } from '@/parts/figures'
 import Icon from '@/parts/Icon.vue'
 import { useFooting } from '@/book/footing'
 import { useUndo } from '@/book/undo'
 
+/** What a figure is made of comes with the menu that shows it, after the first paint. */
+const MadeOf = defineAsyncComponent(() => import('./MadeOf.vue'))
 const footing = useFooting()
 const undo = useUndo()
 </script>
@@ -25,17 +28,7 @@ const undo = useUndo()
               : (f.label === 'Hours' ? hours(f.value) : figure(f.value)) || 'none'
           }}
           <span v-if="f.change" class="change">{{ difference(f.change) }}</span>
-          <v-menu v-if="f.of?.length" location="top">
-            <template #activator="{ props: menu }"
-              ><button v-bind="menu" class="made-of" :aria-label="`why: ${f.label}`">why</button></template
-            >
-            <dl class="reasons">
-              <div v-for="r in f.of" :key="r.label">
-                <dt>{{ r.label }}</dt>
-                <dd>{{ figure(r.value) }}</dd>
-              </div>
-            </dl>
-          </v-menu>
+          <MadeOf v-if="f.of?.length" :f="f" />
         </dd>
       </div>
     </dl>
@@ -74,12 +67,6 @@ const undo = useUndo()
 .footing::after {
   top: 6px;
   opacity: 0.55;
-}
-.made-of {
-  font-size: 0.75rem;
-  font-weight: 560;
-  text-decoration: underline 1px;
-  text-underline-offset: 3px;
 }
 .footing > dl {
   display: flex;
@@ -174,19 +161,5 @@ const undo = useUndo()
     position: absolute;
     clip-path: inset(50%);
   }
-}
-.reasons {
-  background: var(--paper);
-  border: 1px solid var(--ink);
-  padding: 8px 16px;
-}
-.reasons > div {
-  display: flex;
-  justify-content: space-between;
-  gap: 24px;
-  line-height: 1.5rem;
-}
-.reasons dd {
-  font-weight: 600;
 }
 </style>

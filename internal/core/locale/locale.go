@@ -1,4 +1,5 @@
-package paper
+// Package locale writes figures and dates as they are written in the country of a company, in English.
+package locale
 
 import (
 	"math/big"
@@ -13,16 +14,16 @@ import (
 	"jarvo/internal/core/postal"
 )
 
-// locale writes figures and dates as they are written in a country, in English.
-type locale struct {
+// Locale writes figures and dates as they are written in a country, in English.
+type Locale struct {
 	printer *message.Printer
 	point   string
 	minus   string
 	days    string // how a date is written, as Go has it
 }
 
-// localeOf is that of a company: of its country, else of its currency.
-func localeOf(country, currency string) locale {
+// Of is that of a company: of its country, an ISO 3166 code, else of its currency.
+func Of(country, currency string) Locale {
 	country = postal.Assumed(country, currency)
 	tag := language.English
 	if region, err := language.ParseRegion(country); err == nil {
@@ -30,7 +31,7 @@ func localeOf(country, currency string) locale {
 			tag = made
 		}
 	}
-	l := locale{printer: message.NewPrinter(tag), point: ".", minus: "−", days: "2 Jan 2006"}
+	l := Locale{printer: message.NewPrinter(tag), point: ".", minus: "−", days: "2 Jan 2006"}
 	if half := l.printer.Sprint(number.Decimal(0.5)); len(half) > 2 {
 		l.point = strings.Trim(half, "05")
 	}
@@ -40,8 +41,8 @@ func localeOf(country, currency string) locale {
 	return l
 }
 
-// figure writes a plain decimal, such as -1234.50; what is none stays as it is.
-func (l locale) figure(plain string) string {
+// Figure writes a plain decimal, such as -1234.50; what is none stays as it is.
+func (l Locale) Figure(plain string) string {
 	rest, negative := strings.CutPrefix(plain, "-")
 	whole, fraction, broken := strings.Cut(rest, ".")
 	value, ok := new(big.Int).SetString(whole, 10)
@@ -58,8 +59,8 @@ func (l locale) figure(plain string) string {
 	return out
 }
 
-// day writes a date of the book.
-func (l locale) day(date string) string {
+// Day writes a date of the book, which is ISO 8601.
+func (l Locale) Day(date string) string {
 	d, err := calendar.Parse(date)
 	if err != nil {
 		return date
@@ -67,15 +68,15 @@ func (l locale) day(date string) string {
 	return d.Time().Format(l.days)
 }
 
-// span writes the days from one to another.
-func (l locale) span(from, through string) string {
+// Span writes the days from one to another.
+func (l Locale) Span(from, through string) string {
 	a, err := calendar.Parse(from)
 	if err != nil || from == through {
-		return l.day(through)
+		return l.Day(through)
 	}
 	b, err := calendar.Parse(through)
 	if err != nil {
-		return l.day(from)
+		return l.Day(from)
 	}
 	short := strings.NewReplacer(", 2006", "", " 2006", "").Replace(l.days)
 	if a.Year() != b.Year() {
@@ -83,19 +84,3 @@ func (l locale) span(from, through string) string {
 	}
 	return a.Time().Format(short) + " to " + b.Time().In(time.UTC).Format(l.days)
 }
-
-// plainSum adds plain decimals up.
-type plainSum struct {
-	value  big.Rat
-	places int
-}
-
-func (s *plainSum) add(plain string) {
-	if v, ok := new(big.Rat).SetString(plain); ok {
-		s.value.Add(&s.value, v)
-		_, fraction, _ := strings.Cut(plain, ".")
-		s.places = max(s.places, len(fraction))
-	}
-}
-
-func (s *plainSum) String() string { return s.value.FloatString(s.places) }
