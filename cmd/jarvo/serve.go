@@ -81,6 +81,7 @@ func (p *place) url(at net.Addr) string {
 func (c *commands) serve() *cobra.Command {
 	var at place
 	var copies nightly
+	var mail mailing
 	cmd := &cobra.Command{
 		Use: "serve", Short: "Run the application",
 		RunE: func(cmd *cobra.Command, _ []string) (err error) {
@@ -89,6 +90,10 @@ func (c *commands) serve() *cobra.Command {
 			}
 			if copies.keep < 1 {
 				return usageError{errors.New("--keep is at least 1")}
+			}
+			sender, mailServer, err := mail.sender(c.file)
+			if err != nil {
+				return err
 			}
 			s, err := store.Open(cmd.Context(), c.file)
 			if err != nil {
@@ -109,18 +114,12 @@ func (c *commands) serve() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			beside := func(run func(context.Context, *book.Book, <-chan time.Time)) (end func()) {
-				looks := time.NewTicker(lookEvery)
-				ctx, cancel := context.WithCancel(cmd.Context())
-				done := make(chan struct{})
-				go func() { defer close(done); run(ctx, a, looks.C) }()
-				return func() { looks.Stop(); cancel(); <-done } // before the book is closed
-			}
 			if copies.folder != "" {
-				defer beside(copies.run)()
+				defer beside(cmd.Context(), a, lookEvery, copies.run)()
 			}
-			defer beside(recur)()
-			return at.listen(cmd.Context(), api.Options{Book: a, Sessions: s.Sessions()}, func(url string) {
+			defer beside(cmd.Context(), a, lookEvery, recur)()
+			defer beside(cmd.Context(), a, queueEvery, sending(sender))()
+			return at.listen(cmd.Context(), api.Options{Book: a, Sessions: s.Sessions(), MailServer: mailServer}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at %s, with the book in %s\n", url, c.file)
 				if !state.Opened {
 					fmt.Fprintf(cmd.OutOrStdout(), "The book is opened there with this code: %s\n", a.OpeningCode())
@@ -129,6 +128,7 @@ func (c *commands) serve() *cobra.Command {
 		},
 	}
 	at.flags(cmd)
+	mail.flags(cmd)
 	cmd.Flags().StringVar(&copies.folder, "backups", "", "a folder that gets a copy of the book each day")
 	cmd.Flags().IntVar(&copies.keep, "keep", 30, "how many of these copies are kept")
 	return cmd
@@ -136,6 +136,7 @@ func (c *commands) serve() *cobra.Command {
 
 func (c *commands) demo() *cobra.Command {
 	var at place
+	var mail mailing
 	cmd := &cobra.Command{
 		Use: "demo", Short: "Run the application on fresh demo data",
 		RunE: func(cmd *cobra.Command, _ []string) (err error) {
@@ -153,6 +154,10 @@ func (c *commands) demo() *cobra.Command {
 			} else if _, err := os.Stat(file); err == nil {
 				return usageError{fmt.Errorf("%s is there already; the demo begins with a new file", file)}
 			}
+			sender, mailServer, err := mail.sender(file)
+			if err != nil {
+				return err
+			}
 			s, err := store.Open(cmd.Context(), file)
 			if err != nil {
 				return err
@@ -163,8 +168,9 @@ func (c *commands) demo() *cobra.Command {
 				return fmt.Errorf("making the demo data: %w", err)
 			}
 			took := time.Since(begin)
+			defer beside(cmd.Context(), a, queueEvery, sending(sender))()
 			return at.listen(cmd.Context(), api.Options{
-				Book: a, Sessions: s.Sessions(), DemoSignIn: demo.SignIn, DemoPassword: demo.Password,
+				Book: a, Sessions: s.Sessions(), MailServer: mailServer, DemoSignIn: demo.SignIn, DemoPassword: demo.Password,
 			}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "The demo book of %s was written in %.1f s.\nOpen %s and sign in as %s with the password: %s\n",
 					demo.Company, took.Seconds(), url, demo.SignIn, demo.Password)

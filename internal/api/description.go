@@ -294,6 +294,7 @@ func describeFiles(o *huma.OpenAPI) {
 		Summary: "A statement of account, of the last quarter", Responses: file(paper.Invoices["pdf"].Media),
 		Parameters: []*huma.Param{param("id", "path", "of the customer", number)},
 	})
+	describeMessages(o)
 	logos := []string{"image/jpeg", "image/png"}
 	o.AddOperation(&huma.Operation{
 		OperationID: "setLogo", Method: http.MethodPost, Path: "/api/company/logo", Summary: "Set the mark on papers, or take it away",
@@ -317,5 +318,20 @@ func describeFiles(o *huma.OpenAPI) {
 		Parameters: []*huma.Param{param("id", "path", "of the scan", number), param(
 			"keep", "query", "yes to save it", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}},
 		)},
+	})
+}
+
+// describeMessages describes the files of messages.
+func describeMessages(o *huma.OpenAPI) {
+	number := &huma.Schema{Type: huma.TypeInteger, Format: "int64"}
+	id := param("id", "path", "of the message", number)
+	o.AddOperation(&huma.Operation{
+		OperationID: "messageAsMail", Method: http.MethodGet, Path: "/api/messages/{id}/mail", Summary: "A message as mail programs open it",
+		Responses: file("message/rfc822"), Parameters: []*huma.Param{id},
+	})
+	o.AddOperation(&huma.Operation{
+		OperationID: "messageFile", Method: http.MethodGet, Path: "/api/messages/{id}/files/{position}", Summary: "What is put to a message",
+		Responses:  file(paper.Invoices["pdf"].Media, paper.Invoices["ubl"].Media),
+		Parameters: []*huma.Param{id, param("position", "path", "which of them, from 1", number)},
 	})
 }

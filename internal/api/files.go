@@ -32,6 +32,8 @@ func (s *server) files(r chi.Router) {
 	}
 	r.Get("/api/reports/{name}", s.report)
 	r.Get("/api/customers/{id}/statement", s.accountStatement)
+	r.Get("/api/messages/{id}/mail", s.eml)
+	r.Get("/api/messages/{id}/files/{position}", s.put)
 	r.Get("/api/time/paper", s.crewPaper)
 	r.Post("/api/costs/{id}/attachments", s.attach)
 	r.Get("/api/attachments/{id}", s.attachment)
@@ -190,12 +192,8 @@ func (s *server) download(format paper.Format) http.HandlerFunc {
 		if !s.wrote(w, r, err) {
 			return
 		}
-		name := "invoice-" + view.Number
-		if view.Number == "" {
-			name = "draft-" + strconv.FormatInt(id, 10)
-		}
 		w.Header().Set("Content-Type", format.Media)
-		w.Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", name+"."+format.Ending))
+		w.Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", paper.FileName(view)+"."+format.Ending))
 		_, _ = w.Write(data)
 	}
 }

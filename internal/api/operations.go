@@ -61,6 +61,7 @@ func (s *server) register(api huma.API) {
 	s.costsOperations(api)
 	s.approveOperations(api)
 	s.billOperations(api)
+	s.messageOperations(api)
 	s.jobsOperations(api)
 	s.setupOperations(api)
 	s.clockOperations(api)

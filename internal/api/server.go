@@ -42,6 +42,8 @@ type Options struct {
 	TrustProxy string
 	// Encrypted is set where the server speaks TLS itself: the cookie is sent over nothing else then.
 	Encrypted bool
+	// MailServer is the name of the mail server that messages go to; blank: they are kept as files.
+	MailServer string
 	// DemoSignIn and DemoPassword are shown on the sign-in page of the demo, and nowhere else.
 	DemoSignIn, DemoPassword string
 }

@@ -8,7 +8,7 @@
 //	5  costing
 //	6  timesheet, costs, rates, jobs, billing, people, customers, suppliers, company, pages
 //	7  clock, collect, payback, tape, reports, verify, find, daylog
-//	8  looseends
+//	8  looseends, messages
 //	9  approve, exchange, today
 //
 // The linter holds the floors (.golangci.yml); docs/architecture.md says what is where, and how to add to it. Here are the tests of a whole

@@ -831,3 +831,47 @@ type Dismissal struct {
 	At      int64 // Unix milliseconds
 	Who     string
 }
+
+// Message is what is sent to a customer.
+type Message struct {
+	ID         int64
+	Ref        string
+	Kind       string // invoice, reminder, statement
+	Stage      int    // of a reminder: which of the three
+	CustomerID int64
+	Sender     string // as a mail address, with a name
+	Recipients string // mail addresses, between commas
+	Subject    string
+	Body       string
+	Status     string // Queued and the others
+	Tries      int
+	NextTry    *int64 // of a queued one, milliseconds since 1970
+	TriedAt    *int64
+	Problem    string // what was said at the last try
+	MadeAt     int64
+	MadeBy     string
+	Version    int64
+}
+
+// MessageInvoice is an invoice that a message is about.
+type MessageInvoice struct {
+	MessageID int64 `gorm:"primaryKey"`
+	InvoiceID int64 `gorm:"primaryKey"`
+}
+
+// MessageFile is what is put to a message.
+type MessageFile struct {
+	MessageID int64 `gorm:"primaryKey"`
+	Position  int   `gorm:"primaryKey"`
+	Name      string
+	Media     string
+	Data      []byte
+}
+
+// MessageText is a text that the company writes in its own words.
+type MessageText struct {
+	Kind    string `gorm:"primaryKey"`
+	Subject string
+	Body    string
+	Version int64
+}

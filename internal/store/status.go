@@ -42,3 +42,12 @@ const (
 	Received = "payment"
 	Refund   = "refund" // to the customer
 )
+
+// The statuses of messages.
+const (
+	Queued    = "queued"
+	Sending   = "sending" // it may have arrived already
+	Sent      = "sent"
+	Failed    = "failed"
+	Cancelled = "cancelled"
+)

@@ -166,13 +166,16 @@ func Marked(ctx context.Context, b *book.Book, actor book.Actor, v InvoiceView) 
 	if v.CompanyLogo == "" {
 		return v, nil
 	}
-	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) {
-		data, err := store.Query[[]byte](s.Tx, "SELECT data FROM logos WHERE sha256 = ?", v.CompanyLogo)
-		if len(data) > 0 {
-			v.Mark = data[0]
-		}
-		return v, err
-	})
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (InvoiceView, error) { return WithMark(s, v) })
+}
+
+// WithMark is [Marked] within a use case.
+func WithMark(s *book.Session, v InvoiceView) (InvoiceView, error) {
+	data, err := store.Query[[]byte](s.Tx, "SELECT data FROM logos WHERE sha256 = ?", v.CompanyLogo)
+	if len(data) > 0 {
+		v.Mark = data[0]
+	}
+	return v, err
 }
 
 // InvoiceByNumber shows an issued invoice by its number, prefix and all.

@@ -45,52 +45,57 @@ var Ages = []string{"Not due", "1 to 30 days", "31 to 60", "61 to 90", "Over 90"
 func StatementOf(
 	ctx context.Context, b *book.Book, actor book.Actor, customerID int64, from, through calendar.Date,
 ) (AccountStatement, error) {
-	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (out AccountStatement, _ error) {
-		customer, found, err := store.One[store.Customer](s.Tx, customerID)
-		if err != nil || !found {
-			return out, refuse.OrNotFound(err, "customer")
-		}
-		if through == 0 {
-			through = s.Today()
-		}
-		if from == 0 {
-			from = through - 92
-		}
-		co := s.Company
-		out.Head = billing.SenderOf(co)
-		out.Head.CompanyAddress = register.CompanyAddress(co)
-		out.Head.CustomerName, out.Head.CustomerAddress, out.Head.CustomerCode = customer.Name, customer.Address, customer.Code
-		out.From, out.Through = from.String(), through.String()
-		args := map[string]any{"customer": customerID, "from": from, "to": through}
-		balance, err := store.Value[money.Amount](s.Tx, owedBefore, args)
-		if err != nil {
-			return out, err
-		}
-		out.Opening = s.Money(balance)
-		rows, err := store.Query[struct {
-			Date, Due calendar.Date
-			What      string
-			Amount    money.Amount
-		}](s.Tx, statementRows, args)
-		if err != nil {
-			return out, err
-		}
-		for _, r := range rows {
-			balance += r.Amount
-			line := StatementLine{Date: r.Date.String(), What: r.What, Balance: s.Money(balance)}
-			if r.Amount >= 0 {
-				line.Charge = s.Money(r.Amount)
-			} else {
-				line.Paid = s.Money(-r.Amount)
-			}
-			if r.Due != 0 {
-				line.Due = r.Due.String()
-			}
-			out.Lines = append(out.Lines, line)
-		}
-		out.Closing = s.Money(balance)
-		return out, stands(s, &out, customerID, through)
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (AccountStatement, error) {
+		return AccountOf(s, customerID, from, through)
 	})
+}
+
+// AccountOf is [StatementOf] within a use case.
+func AccountOf(s *book.Session, customerID int64, from, through calendar.Date) (out AccountStatement, _ error) {
+	customer, found, err := store.One[store.Customer](s.Tx, customerID)
+	if err != nil || !found {
+		return out, refuse.OrNotFound(err, "customer")
+	}
+	if through == 0 {
+		through = s.Today()
+	}
+	if from == 0 {
+		from = through - 92
+	}
+	co := s.Company
+	out.Head = billing.SenderOf(co)
+	out.Head.CompanyAddress = register.CompanyAddress(co)
+	out.Head.CustomerName, out.Head.CustomerAddress, out.Head.CustomerCode = customer.Name, customer.Address, customer.Code
+	out.From, out.Through = from.String(), through.String()
+	args := map[string]any{"customer": customerID, "from": from, "to": through}
+	balance, err := store.Value[money.Amount](s.Tx, owedBefore, args)
+	if err != nil {
+		return out, err
+	}
+	out.Opening = s.Money(balance)
+	rows, err := store.Query[struct {
+		Date, Due calendar.Date
+		What      string
+		Amount    money.Amount
+	}](s.Tx, statementRows, args)
+	if err != nil {
+		return out, err
+	}
+	for _, r := range rows {
+		balance += r.Amount
+		line := StatementLine{Date: r.Date.String(), What: r.What, Balance: s.Money(balance)}
+		if r.Amount >= 0 {
+			line.Charge = s.Money(r.Amount)
+		} else {
+			line.Paid = s.Money(-r.Amount)
+		}
+		if r.Due != 0 {
+			line.Due = r.Due.String()
+		}
+		out.Lines = append(out.Lines, line)
+	}
+	out.Closing = s.Money(balance)
+	return out, stands(s, &out, customerID, through)
 }
 
 // stands says how old what is owed is at the end of a day, and what is retained and credit.

@@ -184,7 +184,7 @@ func (in Settings) read(s *book.Session) (store.Company, []store.Holiday, error)
 	}
 	co.DaysAhead = form.Parsed(c, "daysAhead", in.DaysAhead, form.DaysUpTo(0, MostDaysAhead))
 	co.MissingDays = form.Parsed(c, "missingDays", in.MissingDays, form.DaysUpTo(1, MostMissingDays))
-	co.Email, co.Phone, co.TaxNumber = c.Text("email", in.Email), c.Text("phone", in.Phone), c.Text("taxNumber", in.TaxNumber)
+	co.Email, co.Phone, co.TaxNumber = form.Address(c, "email", in.Email), c.Text("phone", in.Phone), c.Text("taxNumber", in.TaxNumber)
 	co.Remittance = in.remittance(c)
 	co.TimeZone, co.WeekStart = c.Zone("timeZone", in.TimeZone), c.OneOf("weekStart", in.WeekStart, form.Weekdays...)
 	co.TermsDays = form.Parsed(c, "termsDays", in.TermsDays, form.WholeDays)

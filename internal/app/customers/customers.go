@@ -4,6 +4,7 @@ package customers
 import (
 	"context"
 	"errors"
+	"strings"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
@@ -16,7 +17,7 @@ import (
 type NewCustomer struct {
 	Key        string `json:"key,omitempty"`
 	Name       string `json:"name"`
-	Email      string `json:"email,omitempty"`
+	Email      string `json:"email,omitempty" doc:"who gets invoices and statements: mail addresses, with or without names, between commas"`
 	Address    string `json:"address,omitempty"`
 	Phone      string `json:"phone,omitempty"`
 	TermsDays  string `json:"termsDays,omitempty" doc:"blank: the company's"`
@@ -50,7 +51,8 @@ func addCustomer(s *book.Session, in NewCustomer) (int64, error) {
 // read reads what is typed over a customer.
 func (in NewCustomer) read(s *book.Session, row store.Customer) (store.Customer, error) {
 	c := s.Checks()
-	row.Name, row.Email, row.Address = c.Needed("name", in.Name, "a name"), c.Text("email", in.Email), c.Text("address", in.Address)
+	row.Name, row.Address = c.Needed("name", in.Name, "a name"), c.Text("address", in.Address)
+	row.Email = strings.Join(form.Addresses(c, "email", in.Email), ", ")
 	row.Phone = c.Text("phone", in.Phone)
 	row.TaxExempt, row.TermsDays = in.TaxExempt, form.Optional(c, "termsDays", in.TermsDays, form.WholeDays)
 	if in.InvoicePer != "" {

@@ -36,10 +36,13 @@ func (c *Checks) Err() error {
 const longest = 500
 
 // Text trims a text that may be blank.
-func (c *Checks) Text(path, s string) string {
+func (c *Checks) Text(path, s string) string { return c.Within(path, s, longest) }
+
+// Within is [Checks.Text] of at most so many characters.
+func (c *Checks) Within(path, s string, most int) string {
 	s = strings.TrimSpace(s)
-	if utf8.RuneCountInString(s) > longest {
-		c.Add(path, "this is longer than %d characters", longest)
+	if utf8.RuneCountInString(s) > most {
+		c.Add(path, "this is longer than %d characters", most)
 	}
 	if !isText(s) {
 		c.Add(path, "this holds characters that are not text")

@@ -269,42 +269,45 @@ func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (w
 
 // BackupOf lists the hours and receipts behind an invoice with how each was charged; wages and burden are not in it.
 func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int64) ([]Backup, error) {
-	return book.Read(ctx, a, actor, book.Bill, func(s *book.Session) (out []Backup, _ error) {
-		invoice, _, err := store.One[store.Invoice](s.Tx, invoiceID)
-		if err != nil {
-			return out, err
+	return book.Read(ctx, a, actor, book.Bill, func(s *book.Session) ([]Backup, error) { return Behind(s, invoiceID) })
+}
+
+// Behind is [BackupOf] within a use case.
+func Behind(s *book.Session, invoiceID int64) (out []Backup, _ error) {
+	invoice, _, err := store.One[store.Invoice](s.Tx, invoiceID)
+	if err != nil {
+		return out, err
+	}
+	sources, err := drafting.SourcesOf(s, invoice)
+	if err != nil {
+		return out, err
+	}
+	hours, err := chargedHours(s, invoiceID)
+	if err != nil {
+		return out, err
+	}
+	goods, err := chargedGoods(s, invoiceID)
+	if err != nil {
+		return out, err
+	}
+	show := workings.Show{Currency: s.Currency}
+	for _, src := range sources {
+		b := Backup{
+			Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode),
+			Amount: s.Money(src.Amount),
 		}
-		sources, err := drafting.SourcesOf(s, invoice)
-		if err != nil {
-			return out, err
+		if src.EntryID != 0 {
+			b.What += ", " + src.Minutes.Short() + " h"
+			b.Charge = show.OfCharge(ratebook.Factors(s), hours[src.EntryID])
+		} else {
+			b.Charge = show.OfLine(goods[src.CostLineID]).Charge
 		}
-		hours, err := chargedHours(s, invoiceID)
-		if err != nil {
-			return out, err
+		if src.Way != billing.TheRest {
+			b.What += ", a part"
 		}
-		goods, err := chargedGoods(s, invoiceID)
-		if err != nil {
-			return out, err
-		}
-		show := workings.Show{Currency: s.Currency}
-		for _, src := range sources {
-			b := Backup{
-				Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode),
-				Amount: s.Money(src.Amount),
-			}
-			if src.EntryID != 0 {
-				b.What += ", " + src.Minutes.Short() + " h"
-				b.Charge = show.OfCharge(ratebook.Factors(s), hours[src.EntryID])
-			} else {
-				b.Charge = show.OfLine(goods[src.CostLineID]).Charge
-			}
-			if src.Way != billing.TheRest {
-				b.What += ", a part"
-			}
-			out = append(out, b)
-		}
-		return out, nil
-	})
+		out = append(out, b)
+	}
+	return out, nil
 }
 
 // chargedHours are the segments of an invoice's entries as they are stored, each with the row that prices it.

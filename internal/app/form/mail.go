@@ -1,0 +1,50 @@
+package form
+
+import (
+	"net/mail"
+	"strconv"
+	"strings"
+
+	"jarvo/internal/core/words"
+)
+
+// Address reads one mail address, or none.
+func Address(c *Checks, path, s string) string {
+	addresses := Addresses(c, path, s)
+	if len(addresses) > 1 {
+		c.Add(path, "type one mail address")
+	}
+	return strings.Join(addresses, "")
+}
+
+// Addresses reads mail addresses, with or without a name each, between commas, semicolons or on lines of their own; none is none.
+func Addresses(c *Checks, path, s string) (addresses []string) {
+	s = strings.NewReplacer(";", ",", "\r\n", ",", "\n", ",").Replace(c.Text(path, s))
+	if s == "" {
+		return nil
+	}
+	list, err := mail.ParseAddressList(s)
+	if err != nil {
+		for part := range strings.SplitSeq(s, ",") {
+			if _, err := mail.ParseAddress(part); err != nil {
+				s = strings.TrimSpace(part)
+				break
+			}
+		}
+		c.Add(path, "%q is not a mail address, such as name@firm.example", words.Shortened(s))
+		return nil
+	}
+	for _, at := range list {
+		switch {
+		case !strings.Contains(at.Address[strings.LastIndexByte(at.Address, '@')+1:], "."):
+			c.Add(path, "%q has no domain, such as firm.example", words.Shortened(at.Address))
+		case at.Name == "":
+			addresses = append(addresses, at.Address)
+		case strings.ContainsAny(at.Name, `,"<>@()[]:\`):
+			addresses = append(addresses, strconv.Quote(at.Name)+" <"+at.Address+">")
+		default:
+			addresses = append(addresses, at.Name+" <"+at.Address+">")
+		}
+	}
+	return addresses
+}

@@ -1,0 +1,390 @@
+// Package messages sends papers to customers: it writes the messages and keeps them, and says what became of each.
+package messages
+
+import (
+	"context"
+	"fmt"
+	"net/mail"
+	"strings"
+
+	"jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/collect"
+	"jarvo/internal/app/form"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/tape"
+	"jarvo/internal/core/words"
+	"jarvo/internal/store"
+)
+
+// Press writes the papers that are put to messages.
+type Press interface {
+	// Invoice writes an issued invoice in a format, with its backup where there is one.
+	Invoice(v billing.InvoiceView, backup []tape.Backup, format string) (File, error)
+	Statement(of collect.AccountStatement) (File, error)
+}
+
+// File is what is put to a message.
+type File struct {
+	Name, Media string
+	Data        []byte
+}
+
+// The kinds of messages.
+const (
+	ofInvoice   = "invoice"
+	ofReminder  = "reminder"
+	ofStatement = "statement"
+)
+
+// What of an invoice can be put to a message.
+const (
+	WithPDF      = "pdf"
+	WithBackup   = "backup"
+	WithEInvoice = "ubl"
+)
+
+// Asked says what a message is to be about: an invoice, or the account of a customer.
+type Asked struct {
+	Invoice  int64 `query:"invoice"`
+	Customer int64 `query:"customer" doc:"whose statement of account"`
+}
+
+// Proposal is a message as it is proposed: from the company's text, with its blanks filled.
+type Proposal struct {
+	InvoiceID  int64       `json:"invoiceId,omitempty"`
+	CustomerID int64       `json:"customerId"`
+	Customer   string      `json:"customer"`
+	What       string      `json:"what"`
+	From       string      `json:"from" doc:"blank: the company has no mail address yet"`
+	To         string      `json:"to"`
+	Subject    string      `json:"subject"`
+	Body       string      `json:"body"`
+	With       []Enclosure `json:"with" doc:"what can be put to it"`
+	Sent       []SentLine  `json:"sent" doc:"what was sent about it before, the newest first"`
+}
+
+// Enclosure is a paper that can be put to a message.
+type Enclosure struct {
+	What    string `json:"what" enum:"pdf,backup,ubl,statement"`
+	Name    string `json:"name"`
+	Chosen  bool   `json:"chosen"`
+	WhyNone string `json:"whyNone,omitempty" doc:"why there is none"`
+}
+
+// SentLine is a message about an invoice or a customer, and what became of it.
+type SentLine struct {
+	ID     int64  `json:"id"`
+	What   string `json:"what"`
+	To     string `json:"to"`
+	Status string `json:"status" enum:"queued,sending,sent,failed,cancelled"`
+	At     string `json:"at" format:"date-time" doc:"when it was written, or sent"`
+}
+
+// Propose proposes a message.
+func Propose(ctx context.Context, b *book.Book, actor book.Actor, press Press, asked Asked) (Proposal, error) {
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (out Proposal, err error) {
+		out.From = senderOf(s.Company)
+		var customer store.Customer
+		if asked.Invoice != 0 {
+			v, err := issued(s, asked.Invoice)
+			if err != nil {
+				return out, err
+			}
+			out.InvoiceID, out.CustomerID, out.What = v.ID, v.CustomerID, nameOf(v)
+			if out.With, err = enclosures(v, press); err != nil {
+				return out, err
+			}
+			if customer, err = payer(s, v.CustomerID); err != nil {
+				return out, err
+			}
+			if out.Subject, out.Body, err = filled(s, textOf(v), invoiceBlanks(s, v)); err != nil {
+				return out, err
+			}
+		} else {
+			if customer, err = payer(s, asked.Customer); err != nil {
+				return out, err
+			}
+			of, err := collect.AccountOf(s, customer.ID, 0, 0)
+			if err != nil {
+				return out, err
+			}
+			out.CustomerID, out.What = customer.ID, "Statement of account"
+			out.With = []Enclosure{{What: ofStatement, Name: "Statement, PDF", Chosen: true}}
+			if out.Subject, out.Body, err = filled(s, ofStatement, statementBlanks(s, of)); err != nil {
+				return out, err
+			}
+		}
+		out.Customer, out.To = customer.Name, customer.Email
+		out.Sent, err = sentAbout(s, asked)
+		return out, err
+	})
+}
+
+// enclosures are what of an invoice can be put to a message; an e-invoice of which there is none says why.
+func enclosures(v billing.InvoiceView, press Press) ([]Enclosure, error) {
+	out := []Enclosure{
+		{What: WithPDF, Name: nameOf(v) + ", PDF", Chosen: true},
+		{What: WithBackup, Name: "the hours and receipts behind it"},
+		{What: WithEInvoice, Name: "E-invoice, UBL"},
+	}
+	if _, err := press.Invoice(v, nil, WithEInvoice); err != nil {
+		told, ok := refuse.AsError(err)
+		if !ok {
+			return nil, err
+		}
+		out[2].WhyNone = told.Message
+	}
+	return out, nil
+}
+
+// issued is an issued invoice, the only kind that is sent.
+func issued(s *book.Session, invoiceID int64) (billing.InvoiceView, error) {
+	v, err := billing.View(s, invoiceID)
+	if err == nil && v.Status != store.Issued {
+		err = refuse.Conflict("a draft is not sent; issue it first")
+	}
+	return v, err
+}
+
+func payer(s *book.Session, customerID int64) (store.Customer, error) {
+	customer, found, err := store.One[store.Customer](s.Tx, customerID)
+	if err != nil || !found {
+		return customer, refuse.OrNotFound(err, "customer")
+	}
+	return customer, nil
+}
+
+// senderOf is the company as a mail address; blank where it has none.
+func senderOf(co store.Company) string {
+	at, err := mail.ParseAddress(co.Email)
+	if err != nil {
+		return ""
+	}
+	return (&mail.Address{Name: co.CompanyName, Address: at.Address}).String()
+}
+
+// nameOf is what an invoice is called in a message.
+func nameOf(v billing.InvoiceView) string {
+	if v.CreditOn != "" {
+		return "Credit note " + v.Number
+	}
+	return "Invoice " + v.Number
+}
+
+// NewMessage is a message to be sent.
+type NewMessage struct {
+	Key        string   `json:"key,omitempty"`
+	InvoiceID  int64    `json:"invoiceId,omitempty"`
+	CustomerID int64    `json:"customerId,omitempty" doc:"whose statement of account, where it is about no invoice"`
+	To         string   `json:"to"`
+	Keep       bool     `json:"keep,omitempty" doc:"keep these addresses for the customer"`
+	Subject    string   `json:"subject"`
+	Body       string   `json:"body"`
+	With       []string `json:"with" doc:"of an invoice: pdf, backup, ubl"`
+}
+
+// Queued is a message that was put into the queue.
+type Queued struct {
+	ID  int64  `json:"id"`
+	Ref string `json:"ref"`
+}
+
+// Send puts a message into the queue, from which it is sent at once where nothing is in the way. Its papers are written now, before the
+// book is held for writing.
+func Send(ctx context.Context, b *book.Book, actor book.Actor, press Press, in NewMessage) (Queued, error) {
+	m := draft{kind: ofInvoice, customerID: in.CustomerID, to: in.To, keep: in.Keep, subject: in.Subject, body: in.Body}
+	_, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (done struct{}, _ error) {
+		if in.InvoiceID != 0 {
+			return done, m.about(s, press, in.InvoiceID, in.With...)
+		}
+		m.kind = ofStatement
+		return done, m.statement(s, press)
+	})
+	if err != nil {
+		return Queued{}, err
+	}
+	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (Queued, error) {
+		return book.Once(s, "message", in.Key, in, func() (Queued, error) { return m.queue(s) })
+	})
+}
+
+// draft is a message on its way into the queue.
+type draft struct {
+	kind       string
+	stage      int
+	customerID int64
+	to         string
+	keep       bool
+	subject    string
+	body       string
+	invoices   []int64
+	files      []File
+}
+
+// about puts papers of an invoice to a message.
+func (m *draft) about(s *book.Session, press Press, invoiceID int64, with ...string) error {
+	v, err := issued(s, invoiceID)
+	if err != nil {
+		return err
+	}
+	if v, err = billing.WithMark(s, v); err != nil {
+		return err
+	}
+	m.customerID, m.invoices = v.CustomerID, append(m.invoices, v.ID)
+	for _, what := range with {
+		var file File
+		switch what {
+		case WithPDF, WithEInvoice:
+			file, err = press.Invoice(v, nil, what)
+		case WithBackup:
+			var backup []tape.Backup
+			if backup, err = tape.Behind(s, invoiceID); err == nil {
+				file, err = press.Invoice(v, backup, WithPDF)
+				file.Name = strings.TrimSuffix(file.Name, ".pdf") + "-with-backup.pdf"
+			}
+		default:
+			err = refuse.Invalid("with", "%q can't be put to a message", words.Shortened(what))
+		}
+		if err != nil {
+			return err
+		}
+		m.files = append(m.files, file)
+	}
+	return nil
+}
+
+// statement puts the customer's statement of account to a message.
+func (m *draft) statement(s *book.Session, press Press) error {
+	of, err := collect.AccountOf(s, m.customerID, 0, 0)
+	if err != nil {
+		return err
+	}
+	if of.Head, err = billing.WithMark(s, of.Head); err != nil {
+		return err
+	}
+	file, err := press.Statement(of)
+	m.files = append(m.files, file)
+	return err
+}
+
+const (
+	mostBody    = 10_000 // characters
+	mostSubject = 200
+)
+
+// largest bounds what is put to a message together: few mailboxes take more.
+const largest = 20 << 20
+
+// queue checks a message and puts it into the queue.
+func (m *draft) queue(s *book.Session) (out Queued, _ error) {
+	c := s.Checks()
+	sender := senderOf(s.Company)
+	if sender == "" {
+		c.Add("from", "the company has no mail address; type it in Setup, Company")
+	}
+	to := form.Addresses(c, "to", m.to)
+	if len(to) == 0 {
+		c.Add("to", "type who gets it")
+	}
+	subject := c.Within("subject", m.subject, mostSubject)
+	if subject == "" || strings.ContainsAny(subject, "\r\n") {
+		c.Add("subject", "type a subject, of one line")
+	}
+	body := c.Within("body", m.body, mostBody)
+	size := 0
+	for _, f := range m.files {
+		size += len(f.Data)
+	}
+	if size > largest {
+		c.Add("with", "together these are %d MB, and few mailboxes take more than 20; leave the backup out", size>>20)
+	}
+	if err := c.Err(); err != nil {
+		return out, err
+	}
+	now := s.Book.Now().UnixMilli()
+	row := store.Message{
+		Kind: m.kind, Stage: m.stage, CustomerID: m.customerID, Sender: sender, Recipients: strings.Join(to, ", "), Subject: subject, Body: body,
+		Status: store.Queued, NextTry: &now, MadeAt: now, MadeBy: s.Actor.Name, Version: 1,
+	}
+	if err := book.Add(s, "messages", "M", &row, &row.ID, &row.Ref); err != nil {
+		return out, err
+	}
+	for _, id := range m.invoices {
+		if err := s.Create(&store.MessageInvoice{MessageID: row.ID, InvoiceID: id}).Error; err != nil {
+			return out, err
+		}
+	}
+	for i, f := range m.files {
+		if err := s.Create(&store.MessageFile{MessageID: row.ID, Position: i + 1, Name: f.Name, Media: f.Media, Data: f.Data}).Error; err != nil {
+			return out, err
+		}
+	}
+	if m.keep {
+		if err := keepAddresses(s, m.customerID, row.Recipients); err != nil {
+			return out, err
+		}
+	}
+	return Queued{row.ID, row.Ref}, s.Record("wrote a message", "message", row.ID, nil, map[string]string{
+		"to": row.Recipients, "subject": row.Subject,
+	})
+}
+
+// keepAddresses keeps who messages to a customer go to.
+func keepAddresses(s *book.Session, customerID int64, addresses string) error {
+	had, err := payer(s, customerID)
+	if err != nil || had.Email == addresses {
+		return err
+	}
+	now := had
+	now.Email, now.Version = addresses, had.Version+1
+	if err := s.Save(&now).Error; err != nil {
+		return err
+	}
+	return s.Record("changed", "customer", customerID, had, now)
+}
+
+// sentAbout are the messages about an invoice, or the statements to a customer, the newest first.
+func sentAbout(s *book.Session, asked Asked) ([]SentLine, error) {
+	rows, err := store.Query[foundRow](s.Tx, messagesAbout, map[string]any{"invoice": asked.Invoice, "customer": asked.Customer})
+	lines := []SentLine{}
+	for _, r := range rows {
+		lines = append(lines, SentLine{ID: r.ID, What: r.what(), To: r.Recipients, Status: r.Status, At: book.TimeText(r.at())})
+	}
+	return lines, err
+}
+
+// About are the messages about an invoice, or the statements that went to a customer, the newest first.
+func About(ctx context.Context, b *book.Book, actor book.Actor, asked Asked) ([]SentLine, error) {
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) ([]SentLine, error) { return sentAbout(s, asked) })
+}
+
+// foundRow is a message with what it is about.
+type foundRow struct {
+	store.Message
+	Customer string
+	Numbers  string // of its invoices
+	Notes    int    // and how many of them are credit notes
+}
+
+// what a message is, in words.
+func (r foundRow) what() string {
+	switch r.Kind {
+	case ofStatement:
+		return "Statement of account"
+	case ofReminder:
+		return fmt.Sprintf("%s reminder, %s", []string{"First", "Second", "Third"}[r.Stage-1], r.Numbers)
+	}
+	if r.Notes > 0 {
+		return "Credit note " + r.Numbers
+	}
+	return "Invoice " + r.Numbers
+}
+
+// at is when a message was tried last, else written.
+func (r foundRow) at() int64 {
+	if r.TriedAt != nil {
+		return *r.TriedAt
+	}
+	return r.MadeAt
+}

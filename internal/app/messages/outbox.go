@@ -1,0 +1,183 @@
+package messages
+
+import (
+	"context"
+	"net/mail"
+	"slices"
+	"strings"
+	"time"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/form"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
+	"jarvo/internal/store"
+)
+
+// MessageRow is a message in the outbox.
+type MessageRow struct {
+	ID         int64  `json:"id"`
+	Ref        string `json:"ref"`
+	What       string `json:"what"`
+	CustomerID int64  `json:"customerId"`
+	Customer   string `json:"customer"`
+	To         string `json:"to"`
+	Status     string `json:"status" enum:"queued,sending,sent,failed,cancelled"`
+	At         string `json:"at" format:"date-time" doc:"when it was tried last, else written"`
+	NextTry    string `json:"nextTry,omitempty" format:"date-time"`
+	Tries      int    `json:"tries"`
+	Problem    string `json:"problem,omitempty" doc:"what was said at the last try"`
+	MadeBy     string `json:"madeBy"`
+	Version    int64  `json:"version"`
+}
+
+// Outbox is what has been written: what could not be sent, what waits, and what was sent.
+type Outbox struct {
+	Failed []MessageRow `json:"failed"`
+	Queued []MessageRow `json:"queued"`
+	Sent   []MessageRow `json:"sent" doc:"the newest first, the last 200 of them"`
+	Counts OutboxCounts `json:"counts"`
+}
+
+// OutboxCounts are how many messages there are of each.
+type OutboxCounts struct {
+	Failed int64 `json:"failed"`
+	Queued int64 `json:"queued"`
+	Sent   int64 `json:"sent"`
+}
+
+// sentShown is how many sent messages are listed.
+const sentShown = 200
+
+// Box is the outbox.
+func Box(ctx context.Context, b *book.Book, actor book.Actor) (Outbox, error) {
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (Outbox, error) {
+		out := Outbox{Failed: []MessageRow{}, Queued: []MessageRow{}, Sent: []MessageRow{}}
+		open, err := store.Query[foundRow](s.Tx, openMessages)
+		if err != nil {
+			return out, err
+		}
+		for _, m := range open {
+			if m.Status == store.Failed {
+				out.Failed = append(out.Failed, m.row())
+			} else {
+				out.Queued = append(out.Queued, m.row())
+			}
+		}
+		sent, err := store.Query[foundRow](s.Tx, latestSent, sentShown)
+		if err != nil {
+			return out, err
+		}
+		for _, m := range sent {
+			out.Sent = append(out.Sent, m.row())
+		}
+		out.Counts, err = store.Value[OutboxCounts](s.Tx, sums)
+		return out, err
+	})
+}
+
+func (r foundRow) row() MessageRow {
+	row := MessageRow{
+		ID: r.ID, Ref: r.Ref, What: r.what(), CustomerID: r.CustomerID, Customer: r.Customer, To: r.Recipients, Status: r.Status,
+		At: book.TimeText(r.at()), Tries: r.Tries, Problem: r.Problem, MadeBy: r.MadeBy, Version: r.Version,
+	}
+	if r.NextTry != nil {
+		row.NextTry = book.TimeText(*r.NextTry)
+	}
+	return row
+}
+
+// Outgoing is a message as it is put into the mail.
+type Outgoing struct {
+	MessageRow
+	Sender  string
+	Subject string
+	Body    string
+	Written time.Time
+	Files   []File
+}
+
+// Recipients are the addresses that it goes to, each as mail has it.
+func (m Outgoing) Recipients() ([]*mail.Address, error) { return mail.ParseAddressList(m.To) }
+
+// Message is a message with all that is put to it.
+func Message(ctx context.Context, b *book.Book, actor book.Actor, messageID int64) (Outgoing, error) {
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (Outgoing, error) { return outgoing(s, messageID) })
+}
+
+func outgoing(s *book.Session, messageID int64) (out Outgoing, _ error) {
+	found, err := store.Query[foundRow](s.Tx, oneMessage, messageID)
+	if err != nil || len(found) == 0 {
+		return out, refuse.OrNotFound(err, "message")
+	}
+	m := found[0]
+	out = Outgoing{MessageRow: m.row(), Sender: m.Sender, Subject: m.Subject, Body: m.Body, Written: time.UnixMilli(m.MadeAt)}
+	files, err := store.All[store.MessageFile](s.Tx, "position", "message_id = ?", messageID)
+	for _, f := range files {
+		out.Files = append(out.Files, File{f.Name, f.Media, f.Data})
+	}
+	return out, err
+}
+
+// Again is who a message is tried again with.
+type Again struct {
+	To      string `json:"to"`
+	Keep    bool   `json:"keep,omitempty" doc:"keep these addresses for the customer"`
+	Version int64  `json:"version" doc:"as it was seen"`
+}
+
+// TryAgain puts a message that failed, or that waits, into the queue to be sent at once, to an address put right.
+func TryAgain(ctx context.Context, b *book.Book, actor book.Actor, messageID int64, in Again) error {
+	return book.Change(ctx, b, actor, book.Bill, func(s *book.Session) error {
+		m, err := seen(s, messageID, in.Version, store.Failed, store.Queued)
+		if err != nil {
+			return err
+		}
+		c := s.Checks()
+		to := form.Addresses(c, "to", in.To)
+		if len(to) == 0 && len(c.Fields) == 0 {
+			c.Add("to", "type who gets it")
+		}
+		if err := c.Err(); err != nil {
+			return err
+		}
+		had, now := m, s.Book.Now().UnixMilli()
+		m.Recipients, m.Status, m.NextTry, m.Version = strings.Join(to, ", "), store.Queued, &now, m.Version+1
+		if had.Status == store.Failed {
+			m.Tries = 0
+		}
+		if err := s.Save(&m).Error; err != nil {
+			return err
+		}
+		if in.Keep {
+			if err := keepAddresses(s, m.CustomerID, m.Recipients); err != nil {
+				return err
+			}
+		}
+		return s.Record("tried again", "message", m.ID, map[string]string{"to": had.Recipients}, map[string]string{"to": m.Recipients})
+	})
+}
+
+// Cancel takes a message out of the queue.
+func Cancel(ctx context.Context, b *book.Book, actor book.Actor, messageID, version int64) error {
+	return book.Change(ctx, b, actor, book.Bill, func(s *book.Session) error {
+		m, err := seen(s, messageID, version, store.Failed, store.Queued)
+		if err != nil {
+			return err
+		}
+		m.Status, m.NextTry, m.Version = store.Cancelled, nil, m.Version+1
+		if err := s.Save(&m).Error; err != nil {
+			return err
+		}
+		return s.Record("cancelled", "message", m.ID, nil, nil)
+	})
+}
+
+// seen is a message as it was seen, which has one of some statuses.
+func seen(s *book.Session, messageID, version int64, statuses ...string) (store.Message, error) {
+	m, err := register.Seen(s, messageID, version, "message", func(m store.Message) int64 { return m.Version })
+	if err == nil && !slices.Contains(statuses, m.Status) {
+		err = refuse.Conflict("this message is %s", m.Status)
+	}
+	return m, err
+}
