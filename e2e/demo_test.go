@@ -20,6 +20,7 @@ import (
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/demo"
+	"jarvo/internal/post"
 	"jarvo/internal/store"
 )
 
@@ -35,7 +36,12 @@ var demoBook = sync.OnceValues(func() ([]byte, error) {
 		return nil, err
 	}
 	copied := filepath.Join(folder, "copy.db")
-	if err := errors.Join(demo.Fill(ctx, book.New(s, clock)), s.Backup(ctx, copied), s.Close()); err != nil {
+	a := book.New(s, clock)
+	err = demo.Fill(ctx, a)
+	if err == nil { // what the demo has written has gone out
+		_, err = (&post.Office{Book: a, Mail: post.Standin{Folder: filepath.Join(folder, "mail")}}).SendDue(ctx)
+	}
+	if err := errors.Join(err, s.Backup(ctx, copied), s.Close()); err != nil {
 		return nil, err
 	}
 	return os.ReadFile(copied)
@@ -80,6 +86,7 @@ var sheets = [][2]string{
 	{"/setup?part=people", `[aria-label="Users"]`}, {"/costs?span=quarter", `[aria-label="Lines"] tfoot`},
 	{"/approve?span=all", `[aria-label="The week by day"]`}, {"/approve?list=decided", `[aria-label="Decided"] tbody tr`},
 	{"/bill", `[aria-label="Ready to bill"]`}, {"/bill?list=drafts", ".invoice .due"}, {"/bill?list=issued&span=all", ".invoice .due"},
+	{"/bill?list=messages", `[aria-label="The message"] .text`},
 	{"/jobs", `[aria-label="Jobs"]`}, {"/jobs/1187", `[aria-label="Booked to it"]`}, {"/setup?part=workers", `[aria-label="Workers"]`},
 	{"/setup?part=burden", "svg.stack"},
 	{"/setup?part=rates", `[aria-label="Labour rates"]`}, {"/setup?part=markups&add=yes", `[aria-label="Markups"]`},

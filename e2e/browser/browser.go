@@ -12,8 +12,11 @@ import (
 	"strings"
 	"time"
 
+	gomail "github.com/wneessen/go-mail"
+
 	"jarvo/internal/api"
 	"jarvo/internal/app/book"
+	"jarvo/internal/post"
 	"jarvo/internal/store"
 	"jarvo/web"
 )
@@ -23,8 +26,11 @@ type Book struct {
 	URL    string
 	Book   *book.Book
 	File   string
+	Mail   string // the folder that messages are kept in
+	Post   post.Sender
 	now    func() time.Time
 	server *http.Server
+	idle   func() // ends the sending of messages
 	store  *store.Store
 	folder string
 }
@@ -38,7 +44,8 @@ func StartOn(ctx context.Context, now func() time.Time, copied []byte) (*Book, e
 	if err != nil {
 		return nil, err
 	}
-	b := &Book{folder: folder, File: filepath.Join(folder, "jarvo.db"), now: now}
+	b := &Book{folder: folder, File: filepath.Join(folder, "jarvo.db"), Mail: filepath.Join(folder, "mail"), now: now}
+	b.Post = post.Standin{Folder: b.Mail}
 	if len(copied) > 0 {
 		if err := os.WriteFile(b.File, copied, 0o600); err != nil {
 			return nil, err
@@ -65,11 +72,30 @@ func (b *Book) start(ctx context.Context, address string) (err error) {
 	b.URL = "http://" + listener.Addr().String()
 	b.server = &http.Server{Handler: handler, ReadHeaderTimeout: time.Minute}
 	go func() { _ = b.server.Serve(listener) }()
+	b.send(ctx)
 	return nil
 }
 
+// sendEvery is how often it is looked whether a message is due.
+const sendEvery = 100 * time.Millisecond
+
+// send sends messages beside the application.
+func (b *Book) send(ctx context.Context) {
+	ctx, cancel := context.WithCancel(ctx)
+	looks, done := time.NewTicker(sendEvery), make(chan struct{})
+	go func() {
+		defer close(done)
+		(&post.Office{Book: b.Book, Mail: b}).Run(ctx, looks.C)
+	}()
+	b.idle = func() { looks.Stop(); cancel(); <-done }
+}
+
+// Send hands a message to what stands for the mail at the moment.
+func (b *Book) Send(ctx context.Context, m *gomail.Msg) error { return b.Post.Send(ctx, m) }
+
 // Stop ends the application as a power cut would.
 func (b *Book) Stop() {
+	b.idle()
 	b.Book.StopNews()
 	_ = b.server.Close()
 	_ = b.store.Close()

@@ -284,6 +284,16 @@ func shots(bank *book.Book, week, paper string) []shot {
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Fill("The company", "Beyond, a day", "7"), p.SeeText("not billed yet"))
 		}},
+		{name: "bill-messages", path: "/bill?list=messages&span=all", see: `[aria-label="The message"] .text`},
+		{name: "bill-send", asked: true, path: "/bill?list=issued&span=all", see: `.invoice .due`, do: func(p *browser.Page) error {
+			return errors.Join(p.Press("Send"), p.See(`textarea[name="body"]`))
+		}},
+		{name: "bill-reminder", asked: true, path: "/bill?list=messages&span=all", see: `[aria-label="Reminders"] tbody tr`, do: func(p *browser.Page) error {
+			return errors.Join(p.Click(`[aria-label="Reminders"] tbody tr[data-row] td:nth-child(3)`), p.See(`[aria-label^="Reminder to"] textarea`))
+		}},
+		{name: "bill-texts", asked: true, path: "/bill?list=messages&span=all", see: `[aria-label="Reminders"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Press("Texts of messages"), p.See(`textarea[name="body"]`))
+		}},
 		{name: "bill-issued-week", asked: true, path: "/bill?list=issued&from=" + week, see: `main`},
 		{name: "setup-people", asked: true, path: "/setup?part=people", see: `[aria-label="Users"]`},
 		{name: "costs-scan", asked: true, path: "/costs?span=quarter&open=" + paper, see: `.strip canvas`, do: func(p *browser.Page) error {

@@ -339,10 +339,32 @@ var Tables = []Table{
 		text("name"), text("text"), text("bank_ref"), text("payment").to("payments.csv").is("that it was recorded as"),
 		text("aside").is("why it was set aside"),
 	}},
+	{File: "messages.csv", Doc: "What was sent to customers. What waits to be sent counts as failed, so that no other book sends it once more.",
+		Columns: []Column{
+			text("ref").key().needed(), text("kind").of("invoice", "reminder", "statement").needed(),
+			integer("stage").or("0").is("which of the three reminders"), text("customer").to("customers.csv").needed(),
+			text("sender").needed(), text("recipients").is("mail addresses, between commas").needed(), text("subject").needed(), text("body"),
+			text("status").of("sent", "failed", "cancelled").needed(), integer("tries").or("0"), text("tried_at"),
+			text("problem").is("what was said at the last try"), text("made_at").needed(), text("made_by"),
+		}},
+	{File: "message_invoices.csv", Doc: "Which invoices messages are about.", Columns: []Column{
+		text("message").to("messages.csv").key().needed(), text("invoice").to("invoices.csv").key().needed(),
+	}},
+	{File: messageFiles, Doc: "What was put to messages; the files lie in the folder attachments.", Columns: []Column{
+		text("message").to("messages.csv").key().needed(), integer("position").key().needed(), text("name").needed(),
+		text("file").is("in the folder attachments: PDF, XML").needed(),
+	}},
+	{File: "message_texts.csv", Doc: "Texts of messages in the company's own words.", Columns: []Column{
+		text("kind").of("invoice", "credit_note", "statement", "reminder_1", "reminder_2", "reminder_3").key().needed(),
+		text("subject").needed(), text("body").needed(),
+	}},
 }
 
 // attachments lists the scans of papers; its column file names each in the folder [ScanFolder].
 const attachments = "attachments.csv"
+
+// messageFiles lists what was put to messages; its column file names each in the folder [ScanFolder].
+const messageFiles = "message_files.csv"
 
 // ScanFolder is the folder of a bundle that holds scans of papers.
 const ScanFolder = "attachments"

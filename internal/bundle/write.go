@@ -105,6 +105,10 @@ func filesIn(data Data) []string {
 			named(row[1])
 		}
 	}
+	put, _ := tableOf(messageFiles)
+	for _, row := range data[messageFiles] {
+		named(row[put.at("file")])
+	}
 	heads, _ := tableOf("invoices.csv")
 	for _, row := range data["invoices.csv"] {
 		named(row[heads.at("company_logo")])

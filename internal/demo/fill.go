@@ -20,6 +20,7 @@ import (
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/customers"
 	"jarvo/internal/app/jobs"
+	"jarvo/internal/app/messages"
 	"jarvo/internal/app/payback"
 	"jarvo/internal/app/people"
 	"jarvo/internal/app/pricelist"
@@ -28,6 +29,7 @@ import (
 	"jarvo/internal/app/suppliers"
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/paper"
 )
 
 const (
@@ -77,7 +79,7 @@ func Fill(ctx context.Context, a *book.Book) error {
 	}
 	for _, step := range []func() error{
 		f.itself, f.name, f.setRates, f.hire, f.letIn, f.openJobs, f.plan, f.fixedPrices, f.listPrices, f.work, f.claims,
-		f.looseEnds, f.buyFrom, f.collect,
+		f.looseEnds, f.buyFrom, f.collect, f.send,
 	} {
 		if err := step(); err != nil {
 			return err
@@ -192,7 +194,9 @@ func (f *filler) hire() error {
 func (f *filler) openJobs() error {
 	ids := make([]int64, len(demoCustomers))
 	for i, c := range demoCustomers {
-		made, err := customers.Add(f.ctx, f.Book, f.owner, customers.NewCustomer{Name: c.name, Address: c.address, TermsDays: c.terms})
+		made, err := customers.Add(f.ctx, f.Book, f.owner, customers.NewCustomer{
+			Name: c.name, Address: c.address, TermsDays: c.terms, Email: c.email,
+		})
 		if err != nil {
 			return err
 		}
@@ -592,6 +596,37 @@ func (f *filler) collect() error {
 			ahead, payment.Amount = true, fmt.Sprintf("%d.%s", dollars+85, cents)
 		}
 		if _, err := collect.TakePayment(f.ctx, f.Book, f.owner, payment); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// sentOf is how many of the latest invoices have been sent.
+const sentOf = 8
+
+// send sends the latest invoices, each to a customer of its own.
+func (f *filler) send() error {
+	sheet, err := billing.Sheet(f.ctx, f.Book, f.owner, scope.ScopeQuery{})
+	if err != nil {
+		return err
+	}
+	sent := map[string]bool{}
+	for _, invoice := range sheet.Issued {
+		if len(sent) == sentOf || sent[invoice.Customer] {
+			continue
+		}
+		sent[invoice.Customer] = true
+		p, err := messages.Propose(f.ctx, f.Book, f.owner, paper.Press{}, messages.Asked{Invoice: invoice.ID})
+		if err != nil {
+			return err
+		}
+		if p.To == "" {
+			continue
+		}
+		if _, err := messages.Send(f.ctx, f.Book, f.owner, paper.Press{}, messages.NewMessage{
+			InvoiceID: invoice.ID, To: p.To, Subject: p.Subject, Body: p.Body, With: []string{messages.WithPDF},
+		}); err != nil {
 			return err
 		}
 	}

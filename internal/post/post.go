@@ -13,6 +13,7 @@ import (
 	"github.com/jhillyerd/enmime/v2"
 	gomail "github.com/wneessen/go-mail"
 
+	"jarvo/internal/app/form"
 	"jarvo/internal/app/messages"
 )
 
@@ -95,13 +96,26 @@ func Read(eml []byte) (Letter, error) {
 		return Letter{}, errors.New(envelope.Errors[0].Detail)
 	}
 	out := Letter{
-		From: envelope.GetHeader("From"), To: envelope.GetHeader("To"), Subject: envelope.GetHeader("Subject"),
-		Date: envelope.GetHeader("Date"), Text: strings.ReplaceAll(envelope.Text, "\r\n", "\n"), Files: []Put{},
+		From: mailboxes(envelope, "From"), To: mailboxes(envelope, "To"), Subject: envelope.GetHeader("Subject"), Date: envelope.GetHeader("Date"),
+		Text: strings.ReplaceAll(envelope.Text, "\r\n", "\n"), Files: []Put{},
 	}
 	for _, part := range envelope.Attachments {
 		out.Files = append(out.Files, Put{part.FileName, part.ContentType, len(part.Content), part.Content})
 	}
 	return out, nil
+}
+
+// mailboxes are the addresses of a header, as people type them.
+func mailboxes(envelope *enmime.Envelope, header string) string {
+	list, err := envelope.AddressList(header)
+	if err != nil {
+		return envelope.GetHeader(header)
+	}
+	texts := make([]string, len(list))
+	for i, at := range list {
+		texts[i] = form.Mailbox(at)
+	}
+	return strings.Join(texts, ", ")
 }
 
 // As reads a message as whoever gets it would.

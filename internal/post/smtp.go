@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
+	"regexp"
 	"strconv"
 	"time"
 
@@ -17,6 +18,9 @@ type Server struct {
 	client *gomail.Client
 	Name   string
 }
+
+// answered is what the server said, within what is told of it.
+var answered = regexp.MustCompile(`([45]\d\d .*?)(?:, affected|, [45]\d\d|$)`)
 
 // answerTime is how long a server may take for an answer.
 const answerTime = 30 * time.Second
@@ -62,6 +66,9 @@ func (s *Server) Send(ctx context.Context, m *gomail.Msg) error {
 		return nil
 	}
 	refused := &Refusal{Why: err.Error(), MayPass: true}
+	if answer := answered.FindStringSubmatch(refused.Why); answer != nil {
+		refused.Why = answer[1]
+	}
 	if sent := (*gomail.SendError)(nil); errors.As(err, &sent) {
 		code := sent.ErrorCode()
 		refused.MayPass = sent.IsTemp() || code == 0

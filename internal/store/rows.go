@@ -865,6 +865,7 @@ type MessageFile struct {
 	Position  int   `gorm:"primaryKey"`
 	Name      string
 	Media     string
+	SHA256    string `gorm:"column:sha256"`
 	Data      []byte
 }
 

@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -30,7 +31,7 @@ func Export(ctx context.Context, b *book.Book, actor book.Actor) (bundle.Data, e
 		for _, step := range []func() error{
 			x.settings, x.codes, x.workers, x.rates, x.customers, x.budgets, x.schedules, x.entries, x.workdays, x.items, x.suppliers,
 			x.documents, x.attachments,
-			x.reimbursements, x.dismissals, x.marks, x.invoices,
+			x.reimbursements, x.dismissals, x.marks, x.invoices, x.messages,
 		} {
 			if err := cmp.Or(s.Stopped(), step()); err != nil {
 				return data, err
@@ -405,6 +406,10 @@ func ExportScan(ctx context.Context, b *book.Book, actor book.Actor, file string
 		}
 		if len(logos) > 0 {
 			return logos[0].Data, nil
+		}
+		put, err := store.Query[[]byte](s.Tx, "SELECT data FROM message_files WHERE sha256 = ? LIMIT 1", sum)
+		if err != nil || len(put) > 0 {
+			return slices.Concat(put...), err
 		}
 		return costs.Contents(s, sum)
 	})

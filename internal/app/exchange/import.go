@@ -465,6 +465,12 @@ func (im *importer) finish() error {
 	if err := im.problems.Err(); err != nil {
 		return err
 	}
+	if err := im.messagesIn(); err != nil {
+		return err
+	}
+	if err := im.problems.Err(); err != nil {
+		return err
+	}
 	book.Forget[*ratebook.Book](im.Session)
 	if im.first {
 		im.step.Done()

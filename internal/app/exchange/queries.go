@@ -273,3 +273,14 @@ const offTotals = `SELECT d.id, d.total,
   d.freight + d.tax + ifnull((SELECT sum(l.base) FROM cost_lines l WHERE l.document_id = d.id), 0) AS comes_to
   FROM cost_documents d WHERE d.total IS NOT NULL AND d.status <> 'draft' AND d.void = '' AND d.id IN @ids
   AND d.total <> d.freight + d.tax + ifnull((SELECT sum(l.base) FROM cost_lines l WHERE l.document_id = d.id), 0)`
+
+const messageRows = `SELECT m.*, c.code AS customer FROM messages m JOIN customers c ON c.id = m.customer_id ORDER BY m.id`
+
+const messageInvoiceRows = `SELECT m.ref AS message, i.prefix || i.number AS invoice FROM message_invoices x
+  JOIN messages m ON m.id = x.message_id JOIN invoices i ON i.id = x.invoice_id ORDER BY m.id, i.number`
+
+const issuedOfMessage = `SELECT i.id FROM messages m JOIN invoices i ON i.customer_id = m.customer_id
+  WHERE m.id = ? AND i.status = 'issued' AND i.prefix || i.number = ?`
+
+const messageFileRows = `SELECT m.ref AS message, f.position, f.name, f.media, f.sha256 AS sum FROM message_files f
+  JOIN messages m ON m.id = f.message_id ORDER BY m.id, f.position`

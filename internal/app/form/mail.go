@@ -38,13 +38,20 @@ func Addresses(c *Checks, path, s string) (addresses []string) {
 		switch {
 		case !strings.Contains(at.Address[strings.LastIndexByte(at.Address, '@')+1:], "."):
 			c.Add(path, "%q has no domain, such as firm.example", words.Shortened(at.Address))
-		case at.Name == "":
-			addresses = append(addresses, at.Address)
-		case strings.ContainsAny(at.Name, `,"<>@()[]:\`):
-			addresses = append(addresses, strconv.Quote(at.Name)+" <"+at.Address+">")
 		default:
-			addresses = append(addresses, at.Name+" <"+at.Address+">")
+			addresses = append(addresses, Mailbox(at))
 		}
 	}
 	return addresses
+}
+
+// Mailbox writes a mail address as people type it, with its name where it has one.
+func Mailbox(at *mail.Address) string {
+	switch {
+	case at.Name == "":
+		return at.Address
+	case strings.ContainsAny(at.Name, `,"<>@()[]:;\`):
+		return strconv.Quote(at.Name) + " <" + at.Address + ">"
+	}
+	return at.Name + " <" + at.Address + ">"
 }

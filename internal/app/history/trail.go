@@ -59,7 +59,7 @@ func StageOf(status string, onInvoice, billed, paid bool) string {
 
 // TrailStep is a step that brought work to where it is: what was done, by whom, when, and on which invoice.
 type TrailStep struct {
-	Action  string `json:"action" doc:"captured, handed in, approved, returned, made a draft, issued, took a payment"`
+	Action  string `json:"action" doc:"captured, handed in, approved, returned, made a draft, issued, sent, sent a reminder, took a payment"`
 	Who     string `json:"who"`
 	At      string `json:"at" format:"date-time" doc:"the last time, where it was done to many"`
 	Reason  string `json:"reason,omitempty"`
@@ -113,7 +113,7 @@ func Steps(ctx context.Context, b *book.Book, actor book.Actor, q TrailQuery) ([
 			return nil, err
 		}
 		billed, err := steps(s, latest+`, ifnull(i.prefix || i.number, '') AS invoice FROM history h JOIN invoices i ON i.id = h.subject_id
-			WHERE h.kind = 'invoice' AND h.subject_id IN ? AND h.action IN ('made a draft', 'issued', 'took a payment')
+			WHERE h.kind = 'invoice' AND h.subject_id IN ? AND h.action IN ('made a draft', 'issued', 'sent', 'sent a reminder', 'took a payment')
 			GROUP BY h.action, h.user_name, i.id ORDER BY last`, found)
 		return slices.Concat([]TrailStep{}, done, billed), err
 	})

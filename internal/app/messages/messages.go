@@ -3,6 +3,8 @@ package messages
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
 	"net/mail"
 	"strings"
@@ -36,6 +38,12 @@ const (
 	ofReminder  = "reminder"
 	ofStatement = "statement"
 )
+
+// Endings are those of the files that are put to messages, by their media type.
+var Endings = map[string]string{
+	"application/pdf": ".pdf", "application/xml": ".xml", "text/csv; charset=utf-8": ".csv",
+	"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": ".xlsx",
+}
 
 // What of an invoice can be put to a message.
 const (
@@ -142,7 +150,7 @@ func enclosures(v billing.InvoiceView, press Press) ([]Enclosure, error) {
 func issued(s *book.Session, invoiceID int64) (billing.InvoiceView, error) {
 	v, err := billing.View(s, invoiceID)
 	if err == nil && v.Status != store.Issued {
-		err = refuse.Conflict("a draft is not sent; issue it first")
+		err = refuse.Invalid("invoiceId", "a draft is not sent; issue it first")
 	}
 	return v, err
 }
@@ -161,7 +169,7 @@ func senderOf(co store.Company) string {
 	if err != nil {
 		return ""
 	}
-	return (&mail.Address{Name: co.CompanyName, Address: at.Address}).String()
+	return form.Mailbox(&mail.Address{Name: co.CompanyName, Address: at.Address})
 }
 
 // nameOf is what an invoice is called in a message.
@@ -283,10 +291,7 @@ func (m *draft) queue(s *book.Session) (out Queued, _ error) {
 	if sender == "" {
 		c.Add("from", "the company has no mail address; type it in Setup, Company")
 	}
-	to := form.Addresses(c, "to", m.to)
-	if len(to) == 0 {
-		c.Add("to", "type who gets it")
-	}
+	to := recipients(c, m.to)
 	subject := c.Within("subject", m.subject, mostSubject)
 	if subject == "" || strings.ContainsAny(subject, "\r\n") {
 		c.Add("subject", "type a subject, of one line")
@@ -304,7 +309,7 @@ func (m *draft) queue(s *book.Session) (out Queued, _ error) {
 	}
 	now := s.Book.Now().UnixMilli()
 	row := store.Message{
-		Kind: m.kind, Stage: m.stage, CustomerID: m.customerID, Sender: sender, Recipients: strings.Join(to, ", "), Subject: subject, Body: body,
+		Kind: m.kind, Stage: m.stage, CustomerID: m.customerID, Sender: sender, Recipients: to, Subject: subject, Body: body,
 		Status: store.Queued, NextTry: &now, MadeAt: now, MadeBy: s.Actor.Name, Version: 1,
 	}
 	if err := book.Add(s, "messages", "M", &row, &row.ID, &row.Ref); err != nil {
@@ -316,7 +321,7 @@ func (m *draft) queue(s *book.Session) (out Queued, _ error) {
 		}
 	}
 	for i, f := range m.files {
-		if err := s.Create(&store.MessageFile{MessageID: row.ID, Position: i + 1, Name: f.Name, Media: f.Media, Data: f.Data}).Error; err != nil {
+		if err := Keep(s, row.ID, i+1, f); err != nil {
 			return out, err
 		}
 	}
@@ -328,6 +333,22 @@ func (m *draft) queue(s *book.Session) (out Queued, _ error) {
 	return Queued{row.ID, row.Ref}, s.Record("wrote a message", "message", row.ID, nil, map[string]string{
 		"to": row.Recipients, "subject": row.Subject,
 	})
+}
+
+// recipients reads who gets a message.
+func recipients(c *form.Checks, to string) string {
+	if strings.TrimSpace(to) == "" {
+		c.Add("to", "type who gets it")
+	}
+	return strings.Join(form.Addresses(c, "to", to), ", ")
+}
+
+// Keep keeps what is put to a message at a position.
+func Keep(s *book.Session, messageID int64, position int, f File) error {
+	sum := sha256.Sum256(f.Data)
+	return s.Create(&store.MessageFile{
+		MessageID: messageID, Position: position, Name: f.Name, Media: f.Media, SHA256: hex.EncodeToString(sum[:]), Data: f.Data,
+	}).Error
 }
 
 // keepAddresses keeps who messages to a customer go to.

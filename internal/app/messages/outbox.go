@@ -4,11 +4,9 @@ import (
 	"context"
 	"net/mail"
 	"slices"
-	"strings"
 	"time"
 
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/form"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/store"
@@ -134,15 +132,12 @@ func TryAgain(ctx context.Context, b *book.Book, actor book.Actor, messageID int
 			return err
 		}
 		c := s.Checks()
-		to := form.Addresses(c, "to", in.To)
-		if len(to) == 0 && len(c.Fields) == 0 {
-			c.Add("to", "type who gets it")
-		}
+		to := recipients(c, in.To)
 		if err := c.Err(); err != nil {
 			return err
 		}
 		had, now := m, s.Book.Now().UnixMilli()
-		m.Recipients, m.Status, m.NextTry, m.Version = strings.Join(to, ", "), store.Queued, &now, m.Version+1
+		m.Recipients, m.Status, m.NextTry, m.Version = to, store.Queued, &now, m.Version+1
 		if had.Status == store.Failed {
 			m.Tries = 0
 		}

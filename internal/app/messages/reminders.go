@@ -154,7 +154,7 @@ func Remind(ctx context.Context, b *book.Book, actor book.Actor, press Press, in
 			for i := range drafts {
 				queued, err := drafts[i].remind(s, in.Reminders[i].Amount)
 				if err != nil {
-					return nil, refuse.Under(fmt.Sprintf("reminders[%d]", i), err)
+					return nil, refuse.Under(fmt.Sprintf("reminders[%d].", i), err)
 				}
 				out = append(out, queued)
 			}

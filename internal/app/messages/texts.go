@@ -1,8 +1,10 @@
 package messages
 
 import (
+	"cmp"
 	"context"
 	"errors"
+	"fmt"
 	"maps"
 	"slices"
 	"strconv"
@@ -58,8 +60,8 @@ var begun = []kindOfText{
 	}},
 	{"reminder_3", "Third reminder, over 30 days late", blanksOfReminder, letter.Text{
 		Subject: "Third reminder: {amount} is {days} days overdue",
-		Body: "Dear {customer},\n\nwe have written to you about this before:\n\n{invoices}\n\n" +
-			"{amount} is {days} days overdue. Please pay it within seven days, or call us today if you can't." + closing,
+		Body: "Dear {customer},\n\nthis is more than a month overdue:\n\n{invoices}\n\n" +
+			"{amount} is open, the oldest of it for {days} days. Please pay it within seven days, or call us today if you can't." + closing,
 	}},
 }
 
@@ -127,18 +129,12 @@ func SaveText(ctx context.Context, b *book.Book, actor book.Actor, in NewText) (
 		if now.Subject == "" && now.Body == "" {
 			return taken(s, had)
 		}
-		for path, text := range map[string]string{"subject": now.Subject, "body": now.Body} {
-			if text == "" {
-				c.Add(path, "this is needed; leave both blank for the text that Jarvo begins with")
-			}
-			for _, name := range letter.Unknown(text, begun[at].blanks) {
-				c.Add(path, "{%s} can't be filled; there are {%s}", name, strings.Join(begun[at].blanks, "}, {"))
+		for path, why := range map[string]string{"subject": unfit(begun[at], now.Subject, true), "body": unfit(begun[at], now.Body, false)} {
+			if why != "" {
+				c.Add(path, "%s", why)
 			}
 		}
-		if strings.ContainsAny(now.Subject, "\r\n") {
-			c.Add("subject", "a subject is one line")
-		}
-		if err := errors.Join(c.Err()); err != nil {
+		if err := c.Err(); err != nil {
 			return nil, err
 		}
 		if err := s.Save(&now).Error; err != nil {
@@ -149,6 +145,30 @@ func SaveText(ctx context.Context, b *book.Book, actor book.Actor, in NewText) (
 		}
 		return texts(s)
 	})
+}
+
+// unfit is why a text can't be a subject or a body of its kind; blank where it can.
+func unfit(kind kindOfText, text string, subject bool) string {
+	if text == "" {
+		return "this is needed; leave both blank for the text that Jarvo begins with"
+	}
+	if subject && strings.ContainsAny(text, "\r\n") {
+		return "a subject is one line"
+	}
+	for _, name := range letter.Unknown(text, kind.blanks) {
+		return fmt.Sprintf("{%s} can't be filled; there are {%s}", words.Shortened(name), strings.Join(kind.blanks, "}, {"))
+	}
+	return ""
+}
+
+// Unfit is why a subject and a body can't be the text of a kind; blank where they can.
+func Unfit(kind, subject, body string) string {
+	for _, k := range begun {
+		if k.kind == kind {
+			return cmp.Or(unfit(k, subject, true), unfit(k, body, false))
+		}
+	}
+	return fmt.Sprintf("there is no text of the kind %q", words.Shortened(kind))
 }
 
 // taken takes the company's own words away.

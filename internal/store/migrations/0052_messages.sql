@@ -33,9 +33,11 @@ CREATE TABLE message_files (
   position INTEGER NOT NULL CHECK (position >= 1),
   name TEXT NOT NULL CHECK (name <> ''),
   media TEXT NOT NULL CHECK (media <> ''),
+  sha256 TEXT NOT NULL CHECK (length(sha256) = 64), -- of its data
   data BLOB NOT NULL,
   PRIMARY KEY (message_id, position)
-) STRICT, WITHOUT ROWID;
+) STRICT;
+CREATE INDEX message_files_sum ON message_files (sha256);
 -- What the company writes, where it is not what Jarvo begins with.
 CREATE TABLE message_texts (
   kind TEXT PRIMARY KEY CHECK (kind IN ('invoice', 'credit_note', 'statement', 'reminder_1', 'reminder_2', 'reminder_3')),

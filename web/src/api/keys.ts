@@ -13,6 +13,7 @@ export type Topic =
   | 'history'
   | 'invoice'
   | 'jobs'
+  | 'messages'
   | 'page'
   | 'prices'
   | 'setup'
@@ -38,6 +39,7 @@ export const stale = {
   invoices: ['invoice', 'time', 'time-list', 'costs', 'workings', 'history', 'trail', ...sums],
   clock: ['clock', 'time', 'time-day', ...sums],
   users: ['users'],
+  messages: ['messages', 'trail', 'history', 'page'],
   prices: ['prices', 'choices', 'costs'],
   /** It was only looked at. */
   nothing: [],

@@ -7029,7 +7029,7 @@ export interface components {
             text: string;
         };
         TrailStep: {
-            /** @description captured, handed in, approved, returned, made a draft, issued, took a payment */
+            /** @description captured, handed in, approved, returned, made a draft, issued, sent, sent a reminder, took a payment */
             action: string;
             /**
              * Format: date-time

@@ -15,7 +15,9 @@ const topics: Record<string, string[]> = {
   cost_document: ['costs', 'prices', 'workings', 'history'],
   item: ['prices'],
   loose_end: [],
-  invoice: ['invoice', 'time', 'time-list', 'costs', 'workings'],
+  invoice: ['invoice', 'time', 'time-list', 'costs', 'workings', 'messages'],
+  message: ['messages'],
+  message_text: ['messages'],
 }
 /** Rates, workers and jobs change what every sheet shows. */
 const everything = 'everything'

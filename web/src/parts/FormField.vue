@@ -23,6 +23,8 @@ const props = withDefaults(
     options?: readonly (readonly [string, string])[]
     autocomplete?: string
     hideLabel?: boolean
+    /** Of lines. */
+    rows?: number
     focus?: boolean
   }>(),
   {
@@ -35,6 +37,7 @@ const props = withDefaults(
     autocomplete: 'off',
     list: undefined,
     options: undefined,
+    rows: 2,
   },
 )
 const own = defineModel<string | boolean>()
@@ -106,7 +109,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
           :id="id"
           v-model="value"
           :name="name"
-          rows="2"
+          :rows="rows"
           :placeholder="hint"
           :aria-invalid="!!sentence"
           :aria-describedby="`${id}-said`"

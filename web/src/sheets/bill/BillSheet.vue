@@ -7,6 +7,7 @@ import SheetHead from '@/parts/SheetHead.vue'
 import { useScope } from '@/book/scope'
 import BankList from './BankList.vue'
 import InvoiceList from './InvoiceList.vue'
+import MessageList from './MessageList.vue'
 import PaymentList from './PaymentList.vue'
 import ReadyList from './ReadyList.vue'
 import RecurringList from './RecurringList.vue'
@@ -21,7 +22,8 @@ const asked = useQuery({
 const { data } = asked
 const list = computed(
   () =>
-    ['drafts', 'issued', 'payments', 'bank', 'recurring', 'values'].find((l) => l === scope.text('list')) ?? 'ready',
+    ['drafts', 'issued', 'payments', 'bank', 'messages', 'recurring', 'values'].find((l) => l === scope.text('list')) ??
+    'ready',
 )
 /** Invoices have a When of their own: all dates, as long as none were chosen. */
 function show(name: string) {
@@ -45,6 +47,7 @@ const counts = computed(() => ({
         </button>
         <button :aria-pressed="list === 'payments'" @click="show('payments')">Payments</button>
         <button :aria-pressed="list === 'bank'" @click="show('bank')">Bank</button>
+        <button :aria-pressed="list === 'messages'" @click="show('messages')">Messages</button>
         <button :aria-pressed="list === 'recurring'" @click="show('recurring')">Recurring</button>
         <button v-if="list === 'values'" aria-pressed="true">Fixed price</button>
       </span>
@@ -52,6 +55,7 @@ const counts = computed(() => ({
     </SheetHead>
     <PaymentList v-if="list === 'payments'" />
     <BankList v-else-if="list === 'bank'" />
+    <MessageList v-else-if="list === 'messages'" />
     <RecurringList v-else-if="list === 'recurring'" />
     <ValuesSheet v-else-if="list === 'values'" />
     <Await v-else v-slot="{ data: bill }" :of="asked" what="what is to bill">

@@ -17,7 +17,10 @@ import { useWorkings } from '@/parts/workings'
 import CreditNote from './CreditNote.vue'
 import DraftSources from './DraftSources.vue'
 import IssuedSources from './IssuedSources.vue'
+import MessageForm from '@/parts/MessageForm.vue'
+import SentMessages from '@/parts/SentMessages.vue'
 import RecordPayment from './RecordPayment.vue'
+import SaveAs from './SaveAs.vue'
 import TypedForm from './TypedForm.vue'
 import type { Typed } from './parts'
 
@@ -53,8 +56,10 @@ async function noted(note: Schema['InvoiceView']) {
   queries.setQueryData(['invoice', note.id], note)
   await scope.change({ span: 'all', open: String(note.id) })
 }
+/** A message with the invoice that is open is in hand. */
+const sending = ref(false)
 watch(open, () => {
-  crediting.value = false
+  crediting.value = sending.value = false
   clear()
 })
 const groupings = [
@@ -189,9 +194,11 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
         <template v-if="invoice">
           <v-btn :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
-          <v-btn :href="`/api/invoices/${invoice.id}/pdf?backup=yes`" target="_blank">PDF with backup</v-btn>
-          <v-btn :href="`/api/invoices/${invoice.id}/csv`" download>CSV</v-btn>
+          <SaveAs :invoice="invoice" />
           <v-btn v-if="invoice.status === 'issued' && !invoice.creditOn" @click="crediting = true">Credit note</v-btn>
+          <v-btn v-if="invoice.status === 'issued'" class="go" :aria-expanded="sending" @click="sending = !sending"
+            >Send</v-btn
+          >
           <template v-if="invoice.status === 'draft'">
             <SureButton label="Drop draft" sure="Its work is ready to bill again." :disabled="busy" @sure="drop" />
             <SureButton
@@ -301,6 +308,8 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
     </section>
     <section v-if="rows.length" class="desktop">
       <Await v-slot="{ data }" :of="asked" what="the invoice">
+        <MessageForm v-if="sending" :invoice="data.id" @done="sending = false" @close="sending = false" />
+        <SentMessages v-else-if="data.status === 'issued'" :invoice="data.id" />
         <RecordPayment
           v-if="data.status === 'issued' && !data.creditOn"
           :key="data.id"

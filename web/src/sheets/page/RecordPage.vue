@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, watchEffect } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
@@ -12,12 +12,16 @@ import { addressOf } from '@/parts/addresses'
 import { capital, counted, figure, inWords, kindNames, longDay } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import CustomerAccount from './CustomerAccount.vue'
+import MessageForm from '@/parts/MessageForm.vue'
+import SentMessages from '@/parts/SentMessages.vue'
 
 /** The page of a supplier, a customer, a worker or an item: what it is, what rests on it, what is newest of it, and its history. */
 const props = defineProps<{ kind: Schema['Page']['kind']; id: string }>()
 const scope = useScope()
 const session = useSession()
 const footing = useFooting()
+/** A message with the customer's statement of account is in hand. */
+const sending = ref(false)
 const asked = useQuery({
   queryKey: ['page', () => props.kind, () => props.id],
   queryFn: () =>
@@ -66,7 +70,18 @@ watchEffect(() => {
           ><span class="label">{{ about[0] }}</span></span
         >
         <h1>{{ page.title }}<span v-if="page.retired" class="soft"> retired</span></h1>
-        <v-btn v-if="page.account" class="change" :href="`/api/customers/${id}/statement`" target="_blank"
+        <v-btn
+          v-if="page.account && session.can('bill')"
+          class="change"
+          :aria-expanded="sending"
+          @click="sending = !sending"
+          >Send statement</v-btn
+        >
+        <v-btn
+          v-if="page.account"
+          :class="{ change: !session.can('bill') }"
+          :href="`/api/customers/${id}/statement`"
+          target="_blank"
           >Statement of account</v-btn
         >
         <router-link
@@ -76,6 +91,10 @@ watchEffect(() => {
           :to="{ path: '/setup', query: { ...scope.kept.value, part: about[1], find: page.title } }"
           >Change in Setup</router-link
         >
+      </div>
+      <div v-if="page.account && session.can('bill')" class="sending">
+        <MessageForm v-if="sending" :customer="Number(id)" @done="sending = false" @close="sending = false" />
+        <SentMessages v-else :customer="Number(id)" />
       </div>
       <div class="record">
         <CustomerAccount v-if="page.account" :account="page.account" />
@@ -128,6 +147,9 @@ watchEffect(() => {
 </template>
 
 <style scoped>
+.sending {
+  padding: 0 22px;
+}
 .record {
   display: flex;
   flex-direction: column;

@@ -73,7 +73,7 @@ const scope = useScope()
     <FormCard v-if="open" :form="form" label="New customer" submit="Add customer" cancel="Close" @cancel="open = false">
       <FormField label="Name" name="name" size="wide" />
       <FormField label="Address" name="address" kind="lines" size="wide" />
-      <FormField label="E-mail" name="email" kind="email" size="wide" />
+      <FormField label="Invoices go to" name="email" size="wide" hint="name@firm.example, …" />
       <FormField label="Payment terms" name="termsDays" kind="number" hint="30" unit="days" size="short" />
       <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
       <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
@@ -97,7 +97,7 @@ const scope = useScope()
         <EditCard :edit="edit" :label="`Change ${row.name}`">
           <FormField label="Name" name="name" size="wide" />
           <FormField label="Address" name="address" kind="lines" size="wide" />
-          <FormField label="E-mail" name="email" kind="email" size="wide" />
+          <FormField label="Invoices go to" name="email" size="wide" hint="name@firm.example, …" />
           <FormField label="Phone" name="phone" />
           <FormField label="Payment terms" name="termsDays" kind="number" hint="company's" unit="days" size="short" />
           <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />

@@ -1,0 +1,137 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { reactive, watch } from 'vue'
+import { answered, client } from '@/api/client'
+import { useForm } from '@/book/form'
+import Await from '@/parts/Await.vue'
+import FormCard from '@/parts/FormCard.vue'
+import FormField from '@/parts/FormField.vue'
+import { moment } from '@/parts/figures'
+import { outcome } from './messages'
+
+/** A message about an invoice, or with a customer's statement of account: as it is proposed, to be changed, and sent. */
+const props = defineProps<{ invoice?: number; customer?: number }>()
+const emit = defineEmits<{ done: []; close: [] }>()
+const asked = useQuery({
+  queryKey: ['messages', 'proposal', () => props.invoice, () => props.customer],
+  queryFn: () =>
+    answered(
+      client.GET('/api/messages/proposal', {
+        params: { query: { invoice: props.invoice, customer: props.customer } },
+      }),
+    ),
+  refetchOnWindowFocus: false,
+  staleTime: Infinity,
+  gcTime: 0,
+})
+/** What is put to it. */
+const put = reactive<Record<string, boolean>>({})
+const form = useForm({
+  blank: () => ({
+    to: asked.data.value?.to ?? '',
+    keep: false,
+    subject: asked.data.value?.subject ?? '',
+    body: asked.data.value?.body ?? '',
+  }),
+  change: 'messages',
+  send: (body) =>
+    answered(
+      client.POST('/api/messages', {
+        body: {
+          ...body,
+          invoiceId: asked.data.value?.invoiceId,
+          customerId: asked.data.value?.customerId,
+          with: Object.keys(put).filter((what) => put[what] && what !== 'statement'),
+        },
+      }),
+    ),
+  done: () => emit('done'),
+})
+watch(
+  asked.data,
+  (p) => {
+    if (!p || form.dirty) return
+    form.reset()
+    for (const w of p.with ?? []) put[w.what] = w.chosen
+  },
+  { immediate: true },
+)
+</script>
+
+<template>
+  <Await v-slot="{ data }" :of="asked" what="the message">
+    <FormCard
+      :form="form"
+      class="letter"
+      :label="`Send ${data.what}`"
+      submit="Send"
+      cancel="Cancel"
+      @cancel="emit('close')"
+    >
+      <p v-for="s in data.sent" :key="s.id" class="was soft">
+        {{ s.what }}, {{ outcome(s.status) }} {{ moment(s.at) }}, to {{ s.to }}
+      </p>
+      <p class="from">
+        <span class="soft">From</span> <b>{{ data.from || 'no mail address' }}</b>
+        <span class="said" role="alert">{{ form.wrong.from }}</span>
+      </p>
+      <FormField label="To" name="to" size="wide" hint="name@firm.example" focus />
+      <FormField v-if="form.model.to !== data.to" name="keep" kind="check" :label="`keep this for ${data.customer}`" />
+      <FormField label="Subject" name="subject" size="wide" />
+      <FormField label="Text" name="body" kind="lines" :rows="12" size="wide" />
+      <fieldset class="put">
+        <legend class="soft">Attached</legend>
+        <label v-for="w in data.with" :key="w.what" class="check" :class="{ soft: w.whyNone }">
+          <input v-model="put[w.what]" type="checkbox" class="box" :disabled="!!w.whyNone || w.what === 'statement'" />
+          {{ w.name }}<small v-if="w.whyNone">: {{ w.whyNone }}</small>
+        </label>
+        <span class="said" role="alert">{{ form.wrong.with }}</span>
+      </fieldset>
+    </FormCard>
+  </Await>
+</template>
+
+<style scoped>
+.letter {
+  align-self: stretch;
+  flex-direction: column;
+  align-items: stretch;
+  flex-wrap: nowrap;
+  gap: 12px;
+  background: var(--paper);
+  border: 1px solid var(--canvas-edge);
+  margin: 14px 0;
+  padding: 18px 22px;
+}
+.letter > :deep(.field) {
+  width: auto;
+  max-width: none;
+}
+.letter > :deep(.v-btn) {
+  align-self: flex-start;
+}
+.letter :deep(textarea) {
+  line-height: 1.3rem;
+  font-weight: 480;
+}
+.from {
+  display: flex;
+  gap: 12px;
+}
+.was {
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 4px;
+}
+.put {
+  border: 0;
+  padding: 0;
+  display: flex;
+  flex-direction: column;
+}
+.check {
+  display: flex;
+  align-items: baseline;
+  gap: 8px;
+  min-height: 1.625rem;
+}
+</style>
