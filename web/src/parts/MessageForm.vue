@@ -130,8 +130,8 @@ watch(
 }
 .check {
   display: flex;
-  align-items: baseline;
+  align-items: center;
   gap: 8px;
-  min-height: 1.625rem;
+  min-height: 1.75rem;
 }
 </style>

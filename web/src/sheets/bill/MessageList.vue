@@ -108,6 +108,7 @@ const lists = computed(() => [
           }}
         </p>
         <template v-for="l in lists" :key="l.name">
+          <ReminderList v-if="l.name === 'sent'" @in-hand="inHandIs($event)" />
           <Ledger
             v-if="l.rows.length || l.name === 'sent'"
             :name="`messages-${l.name}`"
@@ -147,7 +148,6 @@ const lists = computed(() => [
             <template #empty>Nothing has been sent yet. Open an issued invoice and press Send.</template>
           </Ledger>
         </template>
-        <ReminderList @in-hand="inHandIs($event)" />
       </section>
       <section class="desktop">
         <MessageTexts v-if="texts" @close="texts = false" />
@@ -164,6 +164,7 @@ const lists = computed(() => [
 }
 .messages > section:first-child {
   overflow-y: auto;
+  scroll-padding-bottom: 3.5rem; /* what is under a total is not in sight */
 }
 .desktop {
   background: var(--canvas);

@@ -1,0 +1,123 @@
+package e2e
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	gomail "github.com/wneessen/go-mail"
+
+	"jarvo/e2e/browser"
+	"jarvo/internal/app/apptest"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/messages"
+	"jarvo/internal/demo"
+	"jarvo/internal/post"
+)
+
+func (u user) box() messages.Outbox {
+	u.t.Helper()
+	box, err := messages.Box(ctx, u.book.Book, book.Console)
+	require.NoError(u.t, err)
+	return box
+}
+
+const letterText = `[aria-label="The message"] .text`
+
+// An invoice is sent with its PDF, its e-invoice and what is behind it, and read in the stand-in as the customer would.
+func TestAnInvoiceIsSentWithAllThatBelongsToIt(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	before := u.box().Counts.Sent
+	u.open("/bill?list=issued&span=all")
+	u.must(u.See(".invoice .due"), u.Press("Send"), u.See(`textarea[name="body"]`))
+	u.accessible("a message with an invoice")
+	form := `form[aria-label="Send Invoice 2627"]`
+	u.must(u.Type(form+` input[name="to"]`, "nobody"), u.Click(form+` button[type="submit"]`))
+	u.sees(`"nobody" is not a mail address, such as name@firm.example`)
+	u.must(u.Type(form+` input[name="to"]`, "Ap Desk <ap@gannet.example>; boss@gannet.example"), u.Click(form+" .put label:nth-of-type(2)"),
+		u.Click(form+" .put label:nth-of-type(3)"), u.Click(form+` button[type="submit"]`))
+	u.must(u.Until(`document.querySelector('.sent')?.innerText.includes('Ap Desk')`), u.Until(`/2627 sent/.test(document.querySelector('.sent p').innerText)`))
+	assert.Equal(t, before+1, u.box().Counts.Sent)
+
+	u.must(u.Click(`.sent p:first-child a`), u.See(letterText))
+	u.sees("invoice 2627 of Nov", "Ap Desk <ap@gannet.example>, boss@gannet.example", "invoice-2627.pdf", "invoice-2627-with-backup.pdf", "invoice-2627.xml")
+	u.accessible("the outbox")
+	sent := u.box().Sent[0]
+	files, err := filepath.Glob(filepath.Join(u.book.Mail, sent.Ref+".*.eml"))
+	require.NoError(t, err)
+	require.Len(t, files, 1, "it is a file as well, which mail programs open")
+	data, err := os.ReadFile(files[0])
+	require.NoError(t, err)
+	read, err := post.Read(data)
+	require.NoError(t, err)
+	assert.Len(t, read.Files, 3)
+	apptest.Verified(t, u.book.Book)
+}
+
+// refusing is a mail server that takes nothing, until it is left alone.
+type refusing struct{ post.Sender }
+
+func (refusing) Send(_ context.Context, _ *gomail.Msg) error {
+	return &post.Refusal{Why: "452 the mailbox is full", MayPass: true}
+}
+
+// A message that a server refuses waits and is sent later; one whose address is wrong is put right, and the address kept.
+func TestAMessageThatIsRefusedIsTriedAgain(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill?list=messages")
+	u.must(u.See(`form[aria-label="Try again"]`))
+	u.sees("550 there is no such domain: jay@wrenfeild.invalid")
+	u.must(u.Type(`form[aria-label="Try again"] input[name="to"]`, "jay@wrenfield.example\r"), u.Until(`!document.querySelector('form[aria-label="Try again"]')`))
+	u.sees("jay@wrenfield.example")
+	assert.Equal(t, messages.OutboxCounts{Sent: 8}, u.box().Counts)
+
+	was := u.book.Post
+	u.book.Post = refusing{was}
+	u.open("/bill?list=issued&span=all")
+	u.must(u.See(".invoice .due"), u.Press("Send"), u.See(`textarea[name="body"]`), u.Click(`form[aria-label="Send Invoice 2627"] button[type="submit"]`))
+	u.open("/bill?list=messages")
+	u.sees("452 the mailbox is full", "Send now")
+	u.accessible("a message that waits")
+	u.book.Post = was
+	u.must(u.Press("Send now"), u.Until(`!document.body.innerText.includes('Send now')`))
+	assert.Equal(t, messages.OutboxCounts{Sent: 9}, u.box().Counts)
+}
+
+// Who is overdue is reminded in one go; what would be sent is read, and changed, first.
+func TestRemindersAreReadAndSentInOneGo(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill?list=messages")
+	u.must(u.See(`[aria-label="Reminders"] tbody tr`), u.ClickIn(`[aria-label="Reminders"] tbody tr`, "E. Quill", "td:nth-child(3)"))
+	letter := `[aria-label="Reminder to E. Quill"]`
+	u.must(u.See(letter + " textarea"))
+	u.accessible("a reminder in hand")
+	u.must(u.Type(letter+" input", "quill"), u.Press("Send 2 reminders, 73,492.05"))
+	u.sees(`"quill" is not a mail address, such as name@firm.example`)
+	assert.Equal(t, int64(7), u.box().Counts.Sent)
+	u.must(u.Type(letter+" input", "quill@boathouse.example"), u.Press("Send 2 reminders, 73,492.05"), u.SeeText("2 reminders on the way."))
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Sent"] tbody tr')].filter(r => r.innerText.includes('reminder')).length === 2`))
+	first := u.box().Sent[:2]
+	assert.ElementsMatch(t, []string{"quill@boathouse.example", "ap@gannet.example"}, []string{first[0].To, first[1].To})
+	boxes, err := browser.Eval[int](u.Page, `document.querySelectorAll('[aria-label="Reminders"] tbody input:checked').length`)
+	u.must(err)
+	assert.Zero(t, boxes, "nobody is reminded of it once more")
+	u.must(u.Press("Texts of messages"), u.See(`textarea[name="body"]`), u.Press("First reminder, up to 14 days late"))
+	u.must(u.Type(`input[name="subject"]`, "Please pay {amont}"), u.Press("Keep this text"))
+	u.sees("{amont} can't be filled; there are {customer}, {number}, {invoices}")
+	u.accessible("texts of messages")
+	u.must(u.Type(`input[name="subject"]`, "Please pay {amount}"), u.Press("Keep this text"), u.SeeText("Kept."))
+}
+
+// The statement of account of a customer is sent from their page.
+func TestAStatementOfAccountIsSentFromTheCustomersPage(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/setup?part=customers")
+	u.must(u.ClickIn(`[aria-label="Customers"] tbody tr`, "Gannet", "a"), u.Press("Send statement"), u.See(`textarea[name="body"]`))
+	u.must(u.Until(`document.querySelector('textarea').value.includes('your statement of account of Nov 25, 2026 is attached')`))
+	u.accessible("a statement to be sent")
+	u.must(u.Press("Send"), u.Until(`/Statement of account sent/.test(document.querySelector('.sent')?.innerText ?? '')`))
+	assert.Equal(t, "Statement of account", u.box().Sent[0].What)
+}
