@@ -51,7 +51,7 @@ var (
 
 // settingKeys are what settings.csv can hold.
 const settingKeys = "company_name, address (the lines above the place), post_code, city, region, country, logo (a file of the folder " +
-	"attachments: PNG or JPEG), tax_number, phone, licence, payee, bank, account, bank_code, pay_note, paper_size (a4 or letter), " +
+	"attachments: PNG or JPEG), tax_number, phone, registration, endpoint, endpoint_scheme, licence, payee, bank, account, bank_code, pay_note, paper_size (a4 or letter), " +
 	"accent (a colour as #2f4575), days_ahead, missing_days, email, " +
 	"currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
 	"double_daily_hours, overtime_days, double_days, holiday_class (double, overtime or regular), overtime_factor, " +
@@ -123,9 +123,12 @@ var Tables = []Table{
 		integer("terms_days").is("days until an invoice is due; blank is the company's"), text("rate_card"),
 		text("tax_code").to("tax_codes.csv"),
 		yesNo("tax_exempt").or("no"), text("invoice_per").of("job", "customer").or("job"),
-		yesNo("active").is("offered").or("yes"),
+		yesNo("active").is("offered").or("yes"), text("post_code"), text("city"), text("region"), text("country").is("ISO 3166, two letters"),
+		text("tax_number"), text("reference").is("what they want to see on each invoice"), text("registration"),
+		text("endpoint").is("where e-invoices reach them"), text("endpoint_scheme").is("what kind of address that is, by the EAS code list"),
 	}, Example: []string{
 		"ferry", "Ferry Landing Trust", "office@ferry.example", "1 Quay Street", "", "30", "STANDARD", "HARBOR", "no", "job", "yes",
+		"", "", "", "", "", "", "", "", "",
 	}},
 	{File: "jobs.csv", Doc: "What is worked on, for a customer.", Columns: []Column{
 		text("number").key().needed(), text("customer").to("customers.csv"), text("name").needed(), text("type"),
@@ -247,6 +250,7 @@ var Tables = []Table{
 		yesNo("show_rates").is("hours with their rate, where the grouping shows them").or("no"),
 		text("company_phone"), text("company_country"), text("licence"), text("payee"), text("bank"), text("account"), text("bank_code"),
 		text("pay_note"), text("paper_size").is("a4, which blank is too, or letter"), text("accent"),
+		text("reference").is("what the customer wants to see on each invoice"),
 	}},
 	{File: "typed_lines.csv", Doc: "What was typed on invoices: lines that no work stands behind, and discounts.", Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), integer("position").key().needed(),
@@ -278,6 +282,12 @@ var Tables = []Table{
 		text("tax_code").is("that its work is taxed by"),
 		number("contract").is("agreed of its fixed work, as it was issued"), number("billed_to_date").is("of that"),
 		number("held_to_date").is("retained of the job"), text("site").is("of the job, as it was issued"),
+		text("tax_kind").is("of the tax code, as it was issued").of("standard", "zero", "exempt", "reverse_charge"), text("tax_note"),
+	}},
+	{File: "invoice_parties.csv", Doc: ofExport, Columns: []Column{
+		text("invoice").to("invoices.csv").key().needed(), text("side").of("seller", "buyer").key().needed(), text("street"),
+		text("post_code"), text("city"), text("region"), text("country"), text("tax_number"), text("email"), text("registration"),
+		text("endpoint"), text("endpoint_scheme"),
 	}},
 	{File: "invoice_sources.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("time_entry").to("time_entries.csv").key(),

@@ -591,8 +591,9 @@ func joined(parts ...string) string {
 // Invoices write an invoice by the name of its format.
 var Invoices = map[string]Format{
 	"pdf": {"application/pdf", "pdf", InvoicePDF}, "csv": {"text/csv; charset=utf-8", "csv", InvoiceCSV},
-	"ubl":  {"application/xml", "xml", InvoiceUBL},
-	"xlsx": {"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx", InvoiceXLSX},
+	"ubl":     {"application/xml", "xml", InvoiceUBL},
+	"en16931": {"application/xml", "xml", InvoiceEN},
+	"xlsx":    {"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx", InvoiceXLSX},
 }
 
 // Format is how an invoice is written: its media type, the ending of its file, and the writer.

@@ -19,4 +19,10 @@ func (s *plainSum) add(plain string) {
 	}
 }
 
+// in is the sum with at least the places of another decimal.
+func (s *plainSum) in(plain string) string {
+	_, fraction, _ := strings.Cut(plain, ".")
+	return s.value.FloatString(max(s.places, len(fraction)))
+}
+
 func (s *plainSum) String() string { return s.value.FloatString(s.places) }

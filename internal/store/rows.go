@@ -45,6 +45,7 @@ type Company struct {
 	MissingDays           int64  // how many days back a day without hours is asked about
 	Logo                  *string
 	Remittance
+	Registry
 	HolidayClass string // of work on a holiday: double, overtime or regular
 	Recost       bool   // what is not billed is to be worked out anew, since the rules have changed
 	Version      int64
@@ -52,6 +53,13 @@ type Company struct {
 
 // TableName is company, which holds one row.
 func (Company) TableName() string { return "company" }
+
+// Registry is by which numbers a company is known, and where e-invoices reach it.
+type Registry struct {
+	Registration   string // in the register of companies
+	Endpoint       string // where e-invoices go
+	EndpointScheme string // what kind of address that is, by the EAS code list; EM is a mail address
+}
 
 // Remittance is how the company is paid, its licence, and how its papers look; an issued invoice keeps its own.
 type Remittance struct {
@@ -195,12 +203,19 @@ type Markup struct {
 
 // Customer is who pays.
 type Customer struct {
-	ID         int64
-	Code       string
-	Name       string
-	Email      string
-	Address    string
-	Phone      string
+	ID        int64
+	Code      string
+	Name      string
+	Email     string // who gets invoices and statements: mail addresses, between commas
+	Address   string // the lines above the place; where the parts are blank, all of it
+	PostCode  string
+	City      string
+	Region    string
+	Country   string // ISO 3166, two letters; blank: not said
+	Phone     string
+	TaxNumber string
+	Reference string // what they want to see on each invoice
+	Registry
 	TermsDays  *int64
 	RateCardID *int64
 	TaxCodeID  *int64
@@ -521,6 +536,7 @@ type Invoice struct {
 	CustomerName    string
 	CustomerAddress string
 	OrderNumber     string // the customer's
+	Reference       string // what they want to see on each invoice
 	Opening         string // above the lines
 	Closing         string // below them
 	IssuedAt        *int64
@@ -696,7 +712,29 @@ type InvoiceJob struct {
 	BilledToDate *money.Amount
 	HeldToDate   *money.Amount
 	Site         string // of the job, as it was issued
+	TaxKind      string // of its tax code, as it was issued
+	TaxNote      string
 }
+
+// InvoiceParty is the seller or the buyer of an issued invoice, as an e-invoice names them.
+type InvoiceParty struct {
+	InvoiceID int64  `gorm:"primaryKey;autoIncrement:false"`
+	Side      string `gorm:"primaryKey"`
+	Street    string
+	PostCode  string
+	City      string
+	Region    string
+	Country   string
+	TaxNumber string
+	Email     string
+	Registry
+}
+
+// The sides of an invoice.
+const (
+	Seller = "seller"
+	Buyer  = "buyer"
+)
 
 // Credit is what a credit note credits: an amount of a part that the invoice billed, or of a line that was typed on it.
 type Credit struct {

@@ -64,7 +64,7 @@ func TestTheDatabaseItselfGuardsBilledWorkAndIssuedInvoices(t *testing.T) {
 		`UPDATE time_entries SET minutes = 30
 				WHERE id = 1`, "UPDATE time_entries SET charge = 1 WHERE id = 1", "DELETE FROM time_entries WHERE id = 1",
 		"UPDATE labour_segments SET cost = 1", "DELETE FROM labour_segments", "INSERT INTO labour_segments VALUES (1, 1, 1, 1, 1, 1, 1, 1)",
-		"INSERT INTO invoice_jobs VALUES (1, 1, 1, 0, 0, '', NULL, NULL, NULL, '')",
+		"INSERT INTO invoice_jobs (invoice_id, job_id, subtotal) VALUES (1, 1, 1)",
 		"INSERT INTO invoice_phases (invoice_id, job_id, amount) VALUES (1, 1, 1)",
 		"INSERT INTO invoice_taxes (invoice_id, position, tax_code, component, percent, base, amount) VALUES (1, 1, 'A', 'B', 1, 1, 1)",
 		`UPDATE time_entries SET billed = 0

@@ -202,7 +202,8 @@ func address(s *book.Session, draft *store.Invoice, customer store.Customer) {
 	draft.CompanyTaxNumber, draft.CompanyLogo = co.TaxNumber, co.Logo
 	draft.CompanyPhone, draft.CompanyCountry, draft.Remittance = co.Phone, co.Country, co.Remittance
 	draft.PaperSize = paperSize(co)
-	draft.CustomerName, draft.CustomerAddress = customer.Name, customer.Address
+	draft.CustomerName, draft.CustomerAddress = customer.Name, register.CustomerAddress(customer, co.Country)
+	draft.Reference = customer.Reference
 }
 
 // draftAt loads a draft that a person saw at a version; what has changed since comes with the refusal.
@@ -311,5 +312,8 @@ func takeNumber(s *book.Session, draft *store.Invoice) error {
 	draft.Status, draft.Number, draft.Prefix, draft.IssuedAt = store.Issued, &number, s.Company.InvoicePrefix, &at
 	draft.Version++
 	draft.Seal = draft.Sealed()
+	if err := freezeParties(s, *draft); err != nil {
+		return err
+	}
 	return s.Save(draft).Error
 }

@@ -84,8 +84,11 @@ type InvoiceView struct {
 	Cost    string          `json:"cost" format:"decimal" doc:"what the work on it cost"`
 	Hours   string          `json:"hours" format:"decimal"`
 	// DatedBefore is, of a draft, the last invoice that was issued, where that has a later date: whoever issues it is told.
-	DatedBefore string   `json:"datedBefore,omitempty"`
-	Unprintable []string `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
+	DatedBefore string `json:"datedBefore,omitempty"`
+	// What only an e-invoice says.
+	Seller, Buyer store.InvoiceParty `json:"-"`
+	Reference     string             `json:"-"` // what the customer wants to see on each invoice
+	Unprintable   []string           `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
 }
 
 // PaperPart is the lines of one job and kind of cost, with their sum.
@@ -95,6 +98,10 @@ type PaperPart struct {
 	Kind   string      `json:"kind"`
 	Amount string      `json:"amount" format:"decimal"`
 	Lines  []PaperLine `json:"lines"`
+	Taxed  Taxed       `json:"-"`
+
+	jobID    int64
+	category string
 }
 
 // PaperLine is one line on the paper.
@@ -121,6 +128,9 @@ type PaperTax struct {
 	Percent   string `json:"percent"`
 	Base      string `json:"base" doc:"the sum that it is on"`
 	Amount    string `json:"amount"`
+	Code      string `json:"-"`
+	AppliesTo string `json:"-"`
+	OfDeposit string `json:"-"` // of what is deducted: the number of the deposit
 }
 
 // PaperSource is an entry or a cost line that the invoice bills.
@@ -223,6 +233,7 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		v.Taxes = append(v.Taxes, PaperTax{
 			Label:     label,
 			Component: t.Component, Percent: t.Percent.String(), Base: s.Money(i.Printed(t.Base)), Amount: s.Money(i.Printed(t.Amount)),
+			Code: t.TaxCode, AppliesTo: t.AppliesTo, OfDeposit: t.Deposit,
 		})
 	}
 	if v.Typed, err = typedOn(s, invoiceID); err != nil {
@@ -247,6 +258,9 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		return v, err
 	}
 	if err := received(s, &v, i); err != nil {
+		return v, err
+	}
+	if err := eInvoice(s, &v, i); err != nil {
 		return v, err
 	}
 	if i.Status == store.Draft {
@@ -342,6 +356,7 @@ func paperLines(s *book.Session, v *InvoiceView, printed func(money.Amount) mone
 		if i == 0 || title != last {
 			v.Sections = append(v.Sections, PaperPart{
 				Title: title, Job: l.JobNumber + " " + l.JobName, Kind: drafting.CategoryTitles[l.Category],
+				jobID: l.JobID, category: l.Category,
 			})
 			sum, last = 0, title
 		}

@@ -342,3 +342,11 @@ const datesOnInvoice = `SELECT e.date FROM invoice_sources s JOIN time_entries e
     WHERE s.invoice_id = b.invoice_id AND e.job_id = b.job_id
   UNION ALL SELECT l.date FROM invoice_sources s JOIN cost_lines l ON l.id = s.cost_line_id
     WHERE s.invoice_id = b.invoice_id AND l.job_id = b.job_id`
+
+// How the jobs of an invoice are taxed: as their tax codes say now, or as those of the invoice that it credits were.
+const (
+	taxedByCode = `UPDATE invoice_jobs SET tax_kind = t.kind, tax_note = t.note FROM tax_codes t
+  WHERE invoice_jobs.invoice_id = ? AND t.code = invoice_jobs.tax_code`
+	taxedAsCredited = `UPDATE invoice_jobs SET tax_kind = b.tax_kind, tax_note = b.tax_note FROM invoice_jobs b
+  WHERE invoice_jobs.invoice_id = ? AND b.invoice_id = ? AND b.job_id = invoice_jobs.job_id`
+)

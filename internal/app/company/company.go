@@ -39,6 +39,9 @@ type Settings struct {
 	Email             string    `json:"email"`
 	Phone             string    `json:"phone"`
 	TaxNumber         string    `json:"taxNumber"`
+	Registration      string    `json:"registration,omitempty" doc:"in the register of companies"`
+	Endpoint          string    `json:"endpoint,omitempty" doc:"where e-invoices reach it"`
+	EndpointScheme    string    `json:"endpointScheme,omitempty" doc:"what kind of address that is, by the EAS code list; EM is a mail address"`
 	Licence           string    `json:"licence,omitempty" doc:"its number, as it stands on papers"`
 	Payee             string    `json:"payee,omitempty" doc:"to whom it is paid; blank: the company"`
 	Bank              string    `json:"bank,omitempty"`
@@ -95,6 +98,7 @@ func typed(s *book.Session) (Settings, error) {
 		Version: co.Version, Name: co.CompanyName, Address: co.Address, PostCode: co.PostCode, City: co.City, Region: co.Region,
 		Country: co.Country, Printed: register.CompanyAddress(co), Logo: store.Text(co.Logo), DaysAhead: strconv.FormatInt(co.DaysAhead, 10),
 		MissingDays: strconv.FormatInt(co.MissingDays, 10), Email: co.Email, Phone: co.Phone, TaxNumber: co.TaxNumber,
+		Registration: co.Registration, Endpoint: co.Endpoint, EndpointScheme: co.EndpointScheme,
 		Licence: co.Licence, Payee: co.Payee, Bank: co.Bank, Account: co.Account, BankCode: co.BankCode, PayNote: co.PayNote,
 		PaperSize: co.PaperSize, Accent: co.Accent,
 		Currency: co.Currency, TimeZone: co.TimeZone, WeekStart: co.WeekStart, TermsDays: strconv.FormatInt(co.TermsDays, 10),
@@ -186,6 +190,7 @@ func (in Settings) read(s *book.Session) (store.Company, []store.Holiday, error)
 	co.MissingDays = form.Parsed(c, "missingDays", in.MissingDays, form.DaysUpTo(1, MostMissingDays))
 	co.Email, co.Phone, co.TaxNumber = form.Address(c, "email", in.Email), c.Text("phone", in.Phone), c.Text("taxNumber", in.TaxNumber)
 	co.Remittance = in.remittance(c)
+	co.Registry = register.ReadRegistry(c, in.Registration, in.Endpoint, in.EndpointScheme)
 	co.TimeZone, co.WeekStart = c.Zone("timeZone", in.TimeZone), c.OneOf("weekStart", in.WeekStart, form.Weekdays...)
 	co.TermsDays = form.Parsed(c, "termsDays", in.TermsDays, form.WholeDays)
 	co.UnbilledAlertDays = form.Parsed(c, "unbilledAlertDays", in.UnbilledAlertDays, form.WholeDays)

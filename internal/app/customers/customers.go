@@ -10,16 +10,28 @@ import (
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/register"
+	"jarvo/internal/core/postal"
 	"jarvo/internal/store"
 )
 
 // NewCustomer is who pays.
 type NewCustomer struct {
-	Key        string `json:"key,omitempty"`
-	Name       string `json:"name"`
-	Email      string `json:"email,omitempty" doc:"who gets invoices and statements: mail addresses, with or without names, between commas"`
-	Address    string `json:"address,omitempty"`
-	Phone      string `json:"phone,omitempty"`
+	Key       string `json:"key,omitempty"`
+	Name      string `json:"name"`
+	Email     string `json:"email,omitempty" doc:"who gets invoices and statements: mail addresses, with or without names, between commas"`
+	Address   string `json:"address,omitempty" doc:"the lines above the place; where the parts are blank, all of it"`
+	PostCode  string `json:"postCode,omitempty"`
+	City      string `json:"city,omitempty"`
+	Region    string `json:"region,omitempty" doc:"a state, a province or a county"`
+	Country   string `json:"country,omitempty" doc:"ISO 3166, two letters; blank: not said"`
+	TaxNumber string `json:"taxNumber,omitempty"`
+	Reference string `json:"reference,omitempty" doc:"what they want to see on each invoice"`
+	Phone     string `json:"phone,omitempty"`
+
+	Registration   string `json:"registration,omitempty" doc:"in the register of companies"`
+	Endpoint       string `json:"endpoint,omitempty" doc:"where e-invoices reach them"`
+	EndpointScheme string `json:"endpointScheme,omitempty" doc:"what kind of address that is, by the EAS code list; EM is a mail address"`
+
 	TermsDays  string `json:"termsDays,omitempty" doc:"blank: the company's"`
 	TaxExempt  bool   `json:"taxExempt,omitempty"`
 	TaxCode    string `json:"taxCode,omitempty" doc:"name of a tax code that is there; blank: the company's"`
@@ -54,6 +66,13 @@ func (in NewCustomer) read(s *book.Session, row store.Customer) (store.Customer,
 	row.Name, row.Address = c.Needed("name", in.Name, "a name"), c.Text("address", in.Address)
 	row.Email = strings.Join(form.Addresses(c, "email", in.Email), ", ")
 	row.Phone = c.Text("phone", in.Phone)
+	row.PostCode, row.City, row.Region = c.Text("postCode", in.PostCode), c.Text("city", in.City), c.Text("region", in.Region)
+	row.Country = ""
+	if in.Country != "" {
+		row.Country = form.Parsed(c, "country", in.Country, postal.Country)
+	}
+	row.TaxNumber, row.Reference = c.Text("taxNumber", in.TaxNumber), c.Text("reference", in.Reference)
+	row.Registry = register.ReadRegistry(c, in.Registration, in.Endpoint, in.EndpointScheme)
 	row.TaxExempt, row.TermsDays = in.TaxExempt, form.Optional(c, "termsDays", in.TermsDays, form.WholeDays)
 	if in.InvoicePer != "" {
 		row.InvoicePer = c.OneOf("invoicePer", in.InvoicePer, "job", "customer")

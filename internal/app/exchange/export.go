@@ -102,6 +102,7 @@ func (x *exporter) settings() error {
 	for _, kv := range [][2]string{
 		{"company_name", c.CompanyName}, {"address", c.Address}, {"post_code", c.PostCode}, {"city", c.City},
 		{"region", c.Region}, {"country", c.Country}, {"logo", logo}, {"email", c.Email}, {"phone", c.Phone}, {"tax_number", c.TaxNumber},
+		{"registration", c.Registration}, {"endpoint", c.Endpoint}, {"endpoint_scheme", c.EndpointScheme},
 		{"licence", c.Licence}, {"payee", c.Payee}, {"bank", c.Bank}, {"account", c.Account}, {"bank_code", c.BankCode}, {"pay_note", c.PayNote},
 		{"paper_size", c.PaperSize}, {"accent", c.Accent},
 		{"currency", c.Currency}, {"week_start", c.WeekStart},
@@ -258,6 +259,7 @@ func (x *exporter) customers() error {
 		}
 		x.add(
 			"customers.csv", c.Code, c.Name, c.Email, c.Address, c.Phone, terms, c.Card, c.Tax, yesNo(c.TaxExempt), c.InvoicePer, yesNo(c.Active),
+			c.PostCode, c.City, c.Region, c.Country, c.TaxNumber, c.Reference, c.Registration, c.Endpoint, c.EndpointScheme,
 		)
 	}
 	type job struct {

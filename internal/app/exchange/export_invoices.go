@@ -16,7 +16,7 @@ import (
 // it follows from that.
 func (x *exporter) invoices() error {
 	for _, step := range []func() error{
-		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceSources, x.releases, x.appliedDeposits, x.credits, x.writeBacks,
+		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceParties, x.invoiceSources, x.releases, x.appliedDeposits, x.credits, x.writeBacks,
 		x.billedHours, x.billedLines, x.payments, x.bankLines,
 	} {
 		if err := step(); err != nil {
@@ -42,7 +42,7 @@ func (x *exporter) invoiceHeads() error {
 			i.CustomerAddress, x.Money(i.Subtotal), x.Money(i.Tax), x.Money(i.Retainage), x.Money(i.Total), x.Money(i.DueNow), issued,
 			i.CompanyTaxNumber, logoFile(i.LogoMedia, i.CompanyLogo), i.TaxNotes,
 			i.OrderNumber, i.Opening, i.Closing, i.CreditOn, x.Money(i.Prepaid), yesNo(i.ShowRates), i.CompanyPhone,
-			i.CompanyCountry, i.Licence, i.Payee, i.Bank, i.Account, i.BankCode, i.PayNote, i.PaperSize, i.Accent)
+			i.CompanyCountry, i.Licence, i.Payee, i.Bank, i.Account, i.BankCode, i.PayNote, i.PaperSize, i.Accent, i.Reference)
 	}
 	return err
 }
@@ -104,7 +104,20 @@ func (x *exporter) invoiceTaxes() error {
 	shares, err := store.Query[share](x.Tx, invoiceRefs+invoiceJobRows)
 	for _, s := range shares {
 		x.add("invoice_jobs.csv", s.Ref, s.Job, x.Money(s.Subtotal), s.RetainagePercent.String(), x.Money(s.Retainage), s.TaxCode,
-			x.Maybe(s.Contract), x.Maybe(s.BilledToDate), x.Maybe(s.HeldToDate), s.Site)
+			x.Maybe(s.Contract), x.Maybe(s.BilledToDate), x.Maybe(s.HeldToDate), s.Site, s.TaxKind, s.TaxNote)
+	}
+	return err
+}
+
+// invoiceParties are who issued invoices are from and to.
+func (x *exporter) invoiceParties() error {
+	parties, err := store.Query[struct {
+		store.InvoiceParty
+		Ref string
+	}](x.Tx, invoiceRefs+invoicePartyRows)
+	for _, p := range parties {
+		x.add("invoice_parties.csv", p.Ref, p.Side, p.Street, p.PostCode, p.City, p.Region, p.Country, p.TaxNumber, p.Email, p.Registration,
+			p.Endpoint, p.EndpointScheme)
 	}
 	return err
 }

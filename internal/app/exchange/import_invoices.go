@@ -24,7 +24,7 @@ import (
 
 // invoiceFiles are the files of a bundle whose rows never change once they are in a book.
 var invoiceFiles = []string{
-	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_sources.csv",
+	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_parties.csv", "invoice_sources.csv",
 	"releases.csv", "applied_deposits.csv", "credits.csv", "write_backs.csv",
 	"labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv", "bank_lines.csv",
 }
@@ -50,6 +50,7 @@ type invoiceIn struct {
 	taxes   []taxIn
 	applied []appliedIn
 	shares  []store.InvoiceJob
+	parties []store.InvoiceParty
 	sources []sourceIn
 	credits []creditIn
 	release []releaseIn
@@ -100,7 +101,7 @@ func (im *importer) billed() ([]int64, error) {
 		row  func(cell)
 	}{
 		{"invoices.csv", in.head}, {"typed_lines.csv", in.typed}, {"invoice_lines.csv", in.line},
-		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_sources.csv", in.source}, {"releases.csv", in.release},
+		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_parties.csv", in.party}, {"invoice_sources.csv", in.source}, {"releases.csv", in.release},
 		{"applied_deposits.csv", in.appliedDeposit},
 		{"credits.csv", in.credit}, {"write_backs.csv", in.writeBack},
 		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
@@ -193,7 +194,7 @@ func (in *billedIn) head(c cell) {
 		OrderNumber: c.Get("order_number"), Opening: c.Get("opening"), Closing: c.Get("closing"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
 		DueNow: c.amount("due_now"), Prepaid: c.amount("prepaid"), ShowRates: c.yes("show_rates"),
-		CompanyPhone: c.Get("company_phone"), CompanyCountry: c.Get("company_country"), Remittance: store.Remittance{
+		Reference: c.Get("reference"), CompanyPhone: c.Get("company_phone"), CompanyCountry: c.Get("company_country"), Remittance: store.Remittance{
 			Licence: c.Get("licence"), Payee: c.Get("payee"), Bank: c.Get("bank"), Account: c.Get("account"), BankCode: c.Get("bank_code"),
 			PayNote: c.Get("pay_note"), PaperSize: c.oneOf("paper_size", company.PaperSizes...), Accent: c.Get("accent"),
 		},
@@ -271,10 +272,23 @@ func (in *billedIn) share(c cell) {
 		JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"),
 		RetainagePercent: read(c, "retainage_percent", form.ParsePercent), Retainage: c.amount("retainage"),
 		TaxCode: c.Get("tax_code"), Contract: c.some("contract"), BilledToDate: c.some("billed_to_date"),
-		HeldToDate: c.some("held_to_date"), Site: c.Get("site"),
+		HeldToDate: c.some("held_to_date"), Site: c.Get("site"), TaxNote: c.Get("tax_note"),
+	}
+	if c.Get("tax_kind") != "" {
+		share.TaxKind = c.oneOf("tax_kind", "standard", "zero", "exempt", "reverse_charge")
 	}
 	if i := in.under(c); i != nil {
 		i.shares = append(i.shares, share)
+	}
+}
+
+func (in *billedIn) party(c cell) {
+	party := store.InvoiceParty{
+		Side: c.oneOf("side", store.Seller, store.Buyer), Street: c.Get("street"), PostCode: c.Get("post_code"), City: c.Get("city"),
+		Region: c.Get("region"), Country: c.Get("country"), TaxNumber: c.Get("tax_number"), Email: c.Get("email"), Registry: c.registry(),
+	}
+	if i := in.under(c); i != nil {
+		i.parties = append(i.parties, party)
 	}
 }
 
@@ -651,6 +665,12 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	for _, s := range i.shares {
 		s.InvoiceID = i.ID
 		if err := in.Create(&s).Error; err != nil {
+			return err
+		}
+	}
+	for _, p := range i.parties {
+		p.InvoiceID = i.ID
+		if err := in.Create(&p).Error; err != nil {
 			return err
 		}
 	}

@@ -274,11 +274,21 @@ func (im *importer) customer(c cell) error {
 		TermsDays:  readOptional(c, "terms_days", form.WholeDays),
 		RateCardID: c.orNew("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"),
 		InvoicePer: c.oneOf("invoice_per", "job", "customer"), Active: c.yes("active"), Version: 1,
+		PostCode: c.Get("post_code"), City: c.Get("city"), Region: c.Get("region"), TaxNumber: c.Get("tax_number"),
+		Reference: c.Get("reference"), Registry: c.registry(),
+	}
+	if c.Get("country") != "" {
+		row.Country = read(c, "country", postal.Country)
 	}
 	if err := c.good(before); err != nil {
 		return err
 	}
 	return keptCustomers.saveRule(c, row.Code, &row)
+}
+
+// registry is by which numbers a row says that a company is known.
+func (c cell) registry() store.Registry {
+	return store.Registry{Registration: c.Get("registration"), Endpoint: c.Get("endpoint"), EndpointScheme: c.Get("endpoint_scheme")}
 }
 
 func (im *importer) job(c cell) error {
@@ -512,6 +522,7 @@ func (im *importer) textSetting(key string) *string {
 	return map[string]*string{
 		"company_name": &co.CompanyName, "address": &co.Address, "post_code": &co.PostCode, "city": &co.City, "region": &co.Region,
 		"email": &co.Email, "phone": &co.Phone, "tax_number": &co.TaxNumber, "invoice_prefix": &co.InvoicePrefix,
+		"registration": &co.Registration, "endpoint": &co.Endpoint, "endpoint_scheme": &co.EndpointScheme,
 		"licence": &co.Licence, "payee": &co.Payee, "bank": &co.Bank, "bank_code": &co.BankCode, "pay_note": &co.PayNote,
 	}[key]
 }

@@ -117,6 +117,9 @@ const invoiceJobRows = `SELECT s.*, r.ref, j.number AS job FROM invoice_jobs s
   JOIN refs r ON r.id = s.invoice_id JOIN jobs j ON j.id = s.job_id
   WHERE r.status = 'issued' ORDER BY r.number, j.number_order`
 
+const invoicePartyRows = `SELECT p.*, r.ref FROM invoice_parties p JOIN refs r ON r.id = p.invoice_id
+  WHERE r.status = 'issued' ORDER BY r.number, p.side DESC`
+
 const invoiceSourceRows = `SELECT r.ref, ifnull(e.ref, '') AS entry, ifnull(d.ref, '') AS document,
   ifnull(c.line, '') AS line,
   CASE WHEN r.status = 'issued' THEN l.position END AS position, s.charge, s.amount, s.part, s.way, s.typed, s.runs, s.up, s.down,

@@ -156,12 +156,23 @@ type ClassRow struct {
 
 // CustomerRow is a customer in Setup.
 type CustomerRow struct {
-	ID         int64  `json:"id"`
-	Code       string `json:"code"`
-	Name       string `json:"name"`
-	Email      string `json:"email"`
-	Address    string `json:"address"`
-	Phone      string `json:"phone"`
+	ID        int64  `json:"id"`
+	Code      string `json:"code"`
+	Name      string `json:"name"`
+	Email     string `json:"email"`
+	Address   string `json:"address"`
+	PostCode  string `json:"postCode"`
+	City      string `json:"city"`
+	Region    string `json:"region"`
+	Country   string `json:"country"`
+	TaxNumber string `json:"taxNumber"`
+	Reference string `json:"reference"`
+	Phone     string `json:"phone"`
+
+	Registration   string `json:"registration"`
+	Endpoint       string `json:"endpoint"`
+	EndpointScheme string `json:"endpointScheme"`
+
 	TaxCode    string `json:"taxCode"`
 	Active     bool   `json:"active"`
 	Version    int64  `json:"version"`

@@ -254,6 +254,15 @@ func UnitCodes(s *book.Session) (func(text string) string, error) {
 	}, err
 }
 
+// CustomerAddress is a customer's address as it stands on paper; of another country with its name as its code.
+func CustomerAddress(c store.Customer, home string) string {
+	text := postal.Address{Street: c.Address, PostCode: c.PostCode, City: c.City, Region: c.Region, Country: c.Country}.String()
+	if c.Country != "" && home != "" && c.Country != home {
+		text += "\n" + c.Country
+	}
+	return text
+}
+
 // CompanyAddress is a company's address as it stands on paper.
 func CompanyAddress(co store.Company) string {
 	return postal.Address{Street: co.Address, PostCode: co.PostCode, City: co.City, Region: co.Region, Country: co.Country}.String()
