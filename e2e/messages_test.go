@@ -32,18 +32,21 @@ func TestAnInvoiceIsSentWithAllThatBelongsToIt(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	before := u.box().Counts.Sent
 	u.open("/bill?list=issued&span=all")
-	u.must(u.See(".invoice .due"), u.Press("Send"), u.See(`textarea[name="body"]`))
+	u.must(u.See(".invoice .due"), u.Press("Save as"), u.SeeText("E-invoice by EN 16931"))
+	u.accessible("what an invoice is saved as")
+	u.must(u.Press("E-invoice by EN 16931"), u.Press("Send"), u.See(`textarea[name="body"]`))
 	u.accessible("a message with an invoice")
 	form := `form[aria-label="Send Invoice 2627"]`
 	u.must(u.Type(form+` input[name="to"]`, "nobody"), u.Click(form+` button[type="submit"]`))
 	u.sees(`"nobody" is not a mail address, such as name@firm.example`)
 	u.must(u.Type(form+` input[name="to"]`, "Ap Desk <ap@gannet.example>; boss@gannet.example"), u.Click(form+" .put label:nth-of-type(2)"),
-		u.Click(form+" .put label:nth-of-type(3)"), u.Click(form+` button[type="submit"]`))
+		u.Click(form+" .put label:nth-of-type(3)"), u.Click(form+" .put label:nth-of-type(4)"), u.Click(form+` button[type="submit"]`))
 	u.must(u.Until(`document.querySelector('.sent')?.innerText.includes('Ap Desk')`), u.Until(`/2627 sent/.test(document.querySelector('.sent p').innerText)`))
 	assert.Equal(t, before+1, u.box().Counts.Sent)
 
 	u.must(u.Click(`.sent p:first-child a`), u.See(letterText))
-	u.sees("invoice 2627 of Nov", "Ap Desk <ap@gannet.example>, boss@gannet.example", "invoice-2627.pdf", "invoice-2627-with-backup.pdf", "invoice-2627.xml")
+	u.sees("invoice 2627 of Nov", "Ap Desk <ap@gannet.example>, boss@gannet.example", "invoice-2627.pdf", "invoice-2627-with-backup.pdf", "invoice-2627.xml",
+		"invoice-2627.en16931.xml")
 	u.accessible("the outbox")
 	sent := u.box().Sent[0]
 	files, err := filepath.Glob(filepath.Join(u.book.Mail, sent.Ref+".*.eml"))
@@ -53,8 +56,26 @@ func TestAnInvoiceIsSentWithAllThatBelongsToIt(t *testing.T) {
 	require.NoError(t, err)
 	read, err := post.Read(data)
 	require.NoError(t, err)
-	assert.Len(t, read.Files, 3)
+	assert.Len(t, read.Files, 4)
 	apptest.Verified(t, u.book.Book)
+}
+
+// What an e-invoice lacks is said where it is asked for, and where it is typed; once it is there the e-invoice is written.
+func TestWhatAnEInvoiceLacksIsSaid(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	u.open("/bill?list=issued&span=all")
+	u.must(u.See(".invoice .due"), u.ClickIn(`[aria-label="Issued invoices"] tbody tr`, "2624", "td"), u.SeeText("Tolley Lock Trust"),
+		u.Until(`document.querySelector('.invoice')?.innerText.includes('2624')`), u.Press("Save as"), u.Press("E-invoice by EN 16931"))
+	u.sees("EN 16931 asks for what is missing: the customer's city (Setup, Customers); the customer's reference (Setup, Customers)")
+	u.open("/setup?part=customers")
+	u.must(u.ClickIn(`[aria-label="Customers"] tbody tr`, "Tolley", "button.lnk"))
+	u.fill("Change Tolley Lock Trust", "City", "Tolley", "Their reference, on e-invoices", "TLT 9")
+	u.accessible("a customer with what e-invoices need")
+	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change Tolley Lock Trust"]')`))
+	u.open("/bill?list=issued&span=all")
+	u.must(u.See(".invoice .due"), u.ClickIn(`[aria-label="Issued invoices"] tbody tr`, "2624", "td"),
+		u.Until(`document.querySelector('.invoice')?.innerText.includes('2624')`), u.Press("Send"), u.See(`textarea[name="body"]`))
+	u.must(u.Until(`!document.querySelector('form[aria-label="Send Invoice 2624"] .put').innerText.includes('missing')`))
 }
 
 // refusing is a mail server that takes nothing, until it is left alone.

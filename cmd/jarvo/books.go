@@ -200,7 +200,7 @@ func (c *commands) invoice() *cobra.Command {
 		RunE: func(cmd *cobra.Command, args []string) error {
 			as, known := paper.Invoices[format]
 			if !known {
-				return usageError{fmt.Errorf("--format is pdf, ubl, csv or xlsx, not %q", format)}
+				return usageError{fmt.Errorf("--format is pdf, ubl, en16931, csv or xlsx, not %q", format)}
 			}
 			if out == "" {
 				return usageError{errors.New("invoice: --out FILE is needed")}
@@ -227,7 +227,7 @@ func (c *commands) invoice() *cobra.Command {
 			})
 		},
 	}
-	cmd.Flags().StringVar(&format, "format", "pdf", "pdf, ubl, csv or xlsx")
+	cmd.Flags().StringVar(&format, "format", "pdf", "pdf, ubl, en16931, csv or xlsx")
 	cmd.Flags().BoolVar(&backup, "backup", false, "with a pdf: the hours and receipts behind it, and how each was charged")
 	cmd.Flags().StringVar(&out, "out", "", "the file to write")
 	return cmd

@@ -72,18 +72,18 @@ var costCodes = [][2]string{
 	{"710", "Diving"}, {"910", "Plant upkeep"},
 }
 
-type customer struct{ name, address, terms, email string }
+type customer struct{ name, address, terms, email, reference string }
 
 var demoCustomers = []customer{
-	{"Gannet Point Ferries", "Works office, 1 Landing Road\nGannet Point", "30", "ap@gannet.example"},
-	{"Port of Sable Bar", "Harbour House\nSable Bar", "30", "Harbour Office <harbour@sablebar.example>, clerk@sablebar.example"},
-	{"Saltmarsh Road Owners", "c/o 9 Saltmarsh Road", "14", "treasurer@saltmarsh.example"},
-	{"Halloway Oyster Co.", "The Sheds, Halloway Creek", "30", "books@halloway.example"},
-	{"Corran Reach Yacht Club", "Clubhouse, Corran Reach", "30", "office@corranreach.example"},
-	{"Tolley Lock Trust", "Lock Cottage, Tolley", "30", "keeper@tolleylock.example"},
-	{"Pennock Landing", "Pennock Landing", "30", ""},
-	{"M. and J. Wrenfield", "Wrenfield House", "14", "jay@wrenfeild.invalid"}, // slipped in typing: no mail goes there,
-	{"E. Quill", "Boathouse Lane", "14", "quill@slipway.example"},
+	{"Gannet Point Ferries", "Works office, 1 Landing Road\nGannet Point", "30", "ap@gannet.example", "GPF 4471"},
+	{"Port of Sable Bar", "Harbour House\nSable Bar", "30", "Harbour Office <harbour@sablebar.example>, clerk@sablebar.example", "Harbour works"},
+	{"Saltmarsh Road Owners", "c/o 9 Saltmarsh Road", "14", "treasurer@saltmarsh.example", ""},
+	{"Halloway Oyster Co.", "The Sheds, Halloway Creek", "30", "books@halloway.example", ""},
+	{"Corran Reach Yacht Club", "Clubhouse, Corran Reach", "30", "office@corranreach.example", ""},
+	{"Tolley Lock Trust", "Lock Cottage, Tolley", "30", "keeper@tolleylock.example", ""},
+	{"Pennock Landing", "Pennock Landing", "30", "", ""},
+	{"M. and J. Wrenfield", "Wrenfield House", "14", "jay@wrenfeild.invalid", ""}, // slipped in typing: no mail goes there,
+	{"E. Quill", "Boathouse Lane", "14", "quill@slipway.example", ""},
 }
 
 type job struct {

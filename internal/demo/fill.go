@@ -194,8 +194,9 @@ func (f *filler) hire() error {
 func (f *filler) openJobs() error {
 	ids := make([]int64, len(demoCustomers))
 	for i, c := range demoCustomers {
+		street, city, _ := strings.Cut(c.address, "\n")
 		made, err := customers.Add(f.ctx, f.Book, f.owner, customers.NewCustomer{
-			Name: c.name, Address: c.address, TermsDays: c.terms, Email: c.email,
+			Name: c.name, Address: street, City: city, Country: "US", TermsDays: c.terms, Email: c.email, Reference: c.reference,
 		})
 		if err != nil {
 			return err

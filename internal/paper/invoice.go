@@ -592,7 +592,7 @@ func joined(parts ...string) string {
 var Invoices = map[string]Format{
 	"pdf": {"application/pdf", "pdf", InvoicePDF}, "csv": {"text/csv; charset=utf-8", "csv", InvoiceCSV},
 	"ubl":     {"application/xml", "xml", InvoiceUBL},
-	"en16931": {"application/xml", "xml", InvoiceEN},
+	"en16931": {"application/xml", "en16931.xml", InvoiceEN},
 	"xlsx":    {"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx", InvoiceXLSX},
 }
 
@@ -602,26 +602,32 @@ type Format struct {
 	Write         func(billing.InvoiceView, []tape.Backup) ([]byte, error)
 }
 
-var invoiceColumns = []string{"invoice", "section", "text", "quantity", "unit", "rate", "amount"}
+var invoiceColumns = []string{"invoice", "date", "due", "customer", "job", "section", "text", "quantity", "unit", "rate", "amount"}
 
 // invoiceRows are the lines of an invoice with tax, retainage and what is due, for a spreadsheet.
 func invoiceRows(v billing.InvoiceView) reports.Report {
 	r := reports.Report{Name: "Invoice " + orDraft(v.Number), Columns: invoiceColumns}
-	add := func(section, text, quantity, unit, rate, amount string) {
-		r.Rows = append(r.Rows, []string{v.Number, section, text, quantity, unit, rate, amount})
+	due := v.Due
+	if v.CreditOn != "" {
+		due = "" // of a credit note nothing is
 	}
-	sum := func(section, text, amount string) { add(section, text, "", "", "", amount) }
+	add := func(job, section, text, quantity, unit, rate, amount string) {
+		r.Rows = append(r.Rows, []string{v.Number, v.Date, due, v.CustomerName, job, section, text, quantity, unit, rate, amount})
+	}
+	sum := func(section, text, amount string) { add("", section, text, "", "", "", amount) }
 	for _, part := range v.Sections {
 		for _, l := range part.Lines {
-			add(part.Title, l.Text, l.Quantity, l.Unit, l.Rate, l.Amount)
+			add(part.Job, part.Kind, l.Text, l.Quantity, l.Unit, l.Rate, l.Amount)
 		}
 	}
+	sum("Subtotal", v.Currency, v.Subtotal)
 	for _, t := range v.Taxes {
 		sum("Tax", t.Label, t.Amount)
 	}
 	for _, note := range v.TaxNotes {
 		sum("Tax", note, "")
 	}
+	sum("Total", v.Currency, v.Total)
 	if v.HasRetainage {
 		sum("Retainage", "held back", "-"+v.Retainage)
 	}

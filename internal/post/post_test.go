@@ -112,7 +112,7 @@ func TestAnInvoiceIsSentAndReadAsItWasWritten(t *testing.T) {
 	o := newOffice(t)
 	in := o.written(func(m *messages.NewMessage) {
 		m.Body += "\n.\nÜber 1,000 £ – Ωμέγα, đồng\n"
-		m.With = []string{messages.WithPDF, messages.WithBackup, messages.WithEInvoice}
+		m.With = []string{messages.WithPDF, messages.WithBackup, messages.WithUBL}
 	})
 	assert.Contains(t, in.Body, "invoice 1001 of Nov 10, 2026 is attached. It comes to 412.50 USD and is due on Dec 10, 2026.")
 	first, err := o.send(in)

@@ -38,7 +38,7 @@ func freezeParties(s *book.Session, i store.Invoice) error {
 // filled is a party with what was not said when the invoice was issued as it is said now. Where the place was not said apart, the whole
 // address is.
 func filled(p, now store.InvoiceParty) store.InvoiceParty {
-	if p.City == "" && p.Country == "" && p.PostCode == "" {
+	if p.City == "" {
 		p.Street, p.PostCode, p.City, p.Region = now.Street, now.PostCode, now.City, now.Region
 	}
 	p.Country, p.TaxNumber, p.Email = cmp.Or(p.Country, now.Country), cmp.Or(p.TaxNumber, now.TaxNumber), cmp.Or(p.Email, now.Email)

@@ -47,9 +47,10 @@ var Endings = map[string]string{
 
 // What of an invoice can be put to a message.
 const (
-	WithPDF      = "pdf"
-	WithBackup   = "backup"
-	WithEInvoice = "ubl"
+	WithPDF    = "pdf"
+	WithBackup = "backup"
+	WithEN     = "en16931" // an e-invoice by EN 16931
+	WithUBL    = "ubl"     // a plain one
 )
 
 // Asked says what a message is to be about: an invoice, or the account of a customer.
@@ -74,7 +75,7 @@ type Proposal struct {
 
 // Enclosure is a paper that can be put to a message.
 type Enclosure struct {
-	What    string `json:"what" enum:"pdf,backup,ubl,statement"`
+	What    string `json:"what" enum:"pdf,backup,en16931,ubl,statement"`
 	Name    string `json:"name"`
 	Chosen  bool   `json:"chosen"`
 	WhyNone string `json:"whyNone,omitempty" doc:"why there is none"`
@@ -133,15 +134,19 @@ func Propose(ctx context.Context, b *book.Book, actor book.Actor, press Press, a
 func enclosures(v billing.InvoiceView, press Press) ([]Enclosure, error) {
 	out := []Enclosure{
 		{What: WithPDF, Name: nameOf(v) + ", PDF", Chosen: true},
-		{What: WithBackup, Name: "the hours and receipts behind it"},
-		{What: WithEInvoice, Name: "E-invoice, UBL"},
+		{What: WithBackup, Name: "Hours and receipts behind it, PDF"},
+		{What: WithEN, Name: "E-invoice by EN 16931"},
+		{What: WithUBL, Name: "E-invoice, plain UBL"},
 	}
-	if _, err := press.Invoice(v, nil, WithEInvoice); err != nil {
-		told, ok := refuse.AsError(err)
-		if !ok {
-			return nil, err
+	for i := range out[2:] {
+		e := &out[2+i]
+		if _, err := press.Invoice(v, nil, e.What); err != nil {
+			told, ok := refuse.AsError(err)
+			if !ok {
+				return nil, err
+			}
+			e.WhyNone = told.Message
 		}
-		out[2].WhyNone = told.Message
 	}
 	return out, nil
 }
@@ -189,7 +194,7 @@ type NewMessage struct {
 	Keep       bool     `json:"keep,omitempty" doc:"keep these addresses for the customer"`
 	Subject    string   `json:"subject"`
 	Body       string   `json:"body"`
-	With       []string `json:"with" doc:"of an invoice: pdf, backup, ubl"`
+	With       []string `json:"with" doc:"of an invoice: pdf, backup, en16931, ubl"`
 }
 
 // Queued is a message that was put into the queue.
@@ -243,7 +248,7 @@ func (m *draft) about(s *book.Session, press Press, invoiceID int64, with ...str
 	for _, what := range with {
 		var file File
 		switch what {
-		case WithPDF, WithEInvoice:
+		case WithPDF, WithEN, WithUBL:
 			file, err = press.Invoice(v, nil, what)
 		case WithBackup:
 			var backup []tape.Backup

@@ -1292,6 +1292,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{id}/en16931": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * An invoice as EN16931
+         * @description An invoice as EN16931.
+         */
+        get: operations["invoiceAsEN16931"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{id}/grouping": {
         parameters: {
             query?: never;
@@ -3937,19 +3957,35 @@ export interface components {
         CustomerChange: {
             /** @description offered; a retired one stays in all that it was used for */
             active: boolean;
+            /** @description the lines above the place; where the parts are blank, all of it */
             address?: string;
             /** @description name of a rate card; made where there is none */
             card?: string;
+            city?: string;
+            /** @description ISO 3166, two letters; blank: not said */
+            country?: string;
             /** @description who gets invoices and statements: mail addresses, with or without names, between commas */
             email?: string;
+            /** @description where e-invoices reach them */
+            endpoint?: string;
+            /** @description what kind of address that is, by the EAS code list; EM is a mail address */
+            endpointScheme?: string;
             /** @description job or customer */
             invoicePer?: string;
             key?: string;
             name: string;
             phone?: string;
+            postCode?: string;
+            /** @description what they want to see on each invoice */
+            reference?: string;
+            /** @description a state, a province or a county */
+            region?: string;
+            /** @description in the register of companies */
+            registration?: string;
             /** @description name of a tax code that is there; blank: the company's */
             taxCode?: string;
             taxExempt?: boolean;
+            taxNumber?: string;
             /** @description blank: the company's */
             termsDays?: string;
             /**
@@ -3979,8 +4015,12 @@ export interface components {
             active: boolean;
             address: string;
             card: string;
+            city: string;
             code: string;
+            country: string;
             email: string;
+            endpoint: string;
+            endpointScheme: string;
             /** Format: int64 */
             id: number;
             invoicePer: string;
@@ -3988,8 +4028,13 @@ export interface components {
             jobs: number;
             name: string;
             phone: string;
+            postCode: string;
+            reference: string;
+            region: string;
+            registration: string;
             taxCode: string;
             taxExempt: boolean;
+            taxNumber: string;
             /** @description days; blank: the company's */
             terms: string;
             /** Format: int64 */
@@ -4266,7 +4311,7 @@ export interface components {
             chosen: boolean;
             name: string;
             /** @enum {string} */
-            what: "pdf" | "backup" | "ubl" | "statement";
+            what: "pdf" | "backup" | "en16931" | "ubl" | "statement";
             /** @description why there is none */
             whyNone?: string;
         };
@@ -5273,19 +5318,35 @@ export interface components {
             text?: string;
         };
         NewCustomer: {
+            /** @description the lines above the place; where the parts are blank, all of it */
             address?: string;
             /** @description name of a rate card; made where there is none */
             card?: string;
+            city?: string;
+            /** @description ISO 3166, two letters; blank: not said */
+            country?: string;
             /** @description who gets invoices and statements: mail addresses, with or without names, between commas */
             email?: string;
+            /** @description where e-invoices reach them */
+            endpoint?: string;
+            /** @description what kind of address that is, by the EAS code list; EM is a mail address */
+            endpointScheme?: string;
             /** @description job or customer */
             invoicePer?: string;
             key?: string;
             name: string;
             phone?: string;
+            postCode?: string;
+            /** @description what they want to see on each invoice */
+            reference?: string;
+            /** @description a state, a province or a county */
+            region?: string;
+            /** @description in the register of companies */
+            registration?: string;
             /** @description name of a tax code that is there; blank: the company's */
             taxCode?: string;
             taxExempt?: boolean;
+            taxNumber?: string;
             /** @description blank: the company's */
             termsDays?: string;
         };
@@ -5456,7 +5517,7 @@ export interface components {
             key?: string;
             subject: string;
             to: string;
-            /** @description of an invoice: pdf, backup, ubl */
+            /** @description of an invoice: pdf, backup, en16931, ubl */
             with: string[] | null;
         };
         NewPassword: {
@@ -6594,6 +6655,10 @@ export interface components {
             doubleDays: string[] | null;
             doubleFactor: string;
             email: string;
+            /** @description where e-invoices reach it */
+            endpoint?: string;
+            /** @description what kind of address that is, by the EAS code list; EM is a mail address */
+            endpointScheme?: string;
             /** @description of hours worked on a holiday: double, overtime or regular */
             holidayClass: string;
             holidays: components["schemas"]["Holiday"][] | null;
@@ -6630,6 +6695,8 @@ export interface components {
             purchaseTax: string;
             /** @description a state, a province or a county */
             region: string;
+            /** @description in the register of companies */
+            registration?: string;
             /** @description name of a tax code that is there; blank for none */
             taxCode: string;
             taxNumber: string;
@@ -14376,6 +14443,86 @@ export interface operations {
             };
             /** @description Insufficient Storage */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invoiceAsEN16931: {
+        parameters: {
+            query?: {
+                /** @description yes for the work behind it as well */
+                backup?: "yes";
+            };
+            header?: never;
+            path: {
+                /** @description of the invoice */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/xml": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,7 +6,7 @@ import { useForm } from '@/book/form'
 import Await from '@/parts/Await.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
-import { moment } from '@/parts/figures'
+import { inWords, moment } from '@/parts/figures'
 import { outcome } from './messages'
 
 /** A message about an invoice, or with a customer's statement of account: as it is proposed, to be changed, and sent. */
@@ -83,7 +83,9 @@ watch(
         <legend class="soft">Attached</legend>
         <label v-for="w in data.with" :key="w.what" class="check" :class="{ soft: w.whyNone }">
           <input v-model="put[w.what]" type="checkbox" class="box" :disabled="!!w.whyNone || w.what === 'statement'" />
-          {{ w.name }}<small v-if="w.whyNone">: {{ w.whyNone }}</small>
+          <span
+            >{{ w.name }}<small v-if="w.whyNone">: {{ inWords(w.whyNone) }}</small></span
+          >
         </label>
         <span class="said" role="alert">{{ form.wrong.with }}</span>
       </fieldset>

@@ -194,7 +194,7 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
         <template v-if="invoice">
           <v-btn :aria-pressed="showWorkings" @click="showWorkings = !showWorkings">Workings</v-btn>
           <v-btn :href="`/api/invoices/${invoice.id}/pdf`" target="_blank">PDF</v-btn>
-          <SaveAs :invoice="invoice" />
+          <SaveAs :invoice="invoice" @refused="said = $event" />
           <v-btn v-if="invoice.status === 'issued' && !invoice.creditOn" @click="crediting = true">Credit note</v-btn>
           <v-btn v-if="invoice.status === 'issued'" class="go" :aria-expanded="sending" @click="sending = !sending"
             >Send</v-btn

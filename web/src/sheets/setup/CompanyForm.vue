@@ -3,6 +3,7 @@ import { computed, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import EditCard from '@/parts/EditCard.vue'
 import FormField from '@/parts/FormField.vue'
+import { countries } from '@/parts/countries'
 import { useEdit } from '@/parts/edit'
 import LogoField from './LogoField.vue'
 
@@ -39,18 +40,6 @@ watch(
 watch(edit.altered, (altered) => emit('alters', altered))
 const model = edit.form.model
 const wrong = (i: number, field: string) => edit.form.wrong[`holidays[${i}].${field}`] ?? ''
-/** The countries that the browser has a name for. */
-const regions = new Intl.DisplayNames(undefined, { type: 'region', fallback: 'none' })
-const letters = [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ']
-const noCountry = ['EU', 'EZ', 'UN', 'QO', 'XA', 'XB', 'ZZ', 'AC', 'CP', 'CQ', 'DG', 'EA', 'IC', 'TA']
-const countries = [
-  ['', 'not said'] as const,
-  ...letters
-    .flatMap((a) => letters.map((b) => a + b))
-    .filter((code) => !noCountry.includes(code) && regions.of(code))
-    .map((code) => [code, regions.of(code)!] as const)
-    .sort((a, b) => a[1].localeCompare(b[1])),
-]
 /** The logo is set at once, on a version of its own: what is typed beside it stays. */
 async function marked() {
   edit.row.value = (await props.again()) ?? edit.row.value
@@ -97,6 +86,9 @@ const asPaid = [
     <FormField label="E-mail" name="email" kind="email" size="wide" />
     <FormField label="Phone" name="phone" />
     <FormField label="Tax number, on invoices" name="taxNumber" />
+    <FormField label="Number in the register" name="registration" />
+    <FormField label="E-invoices reach us at" name="endpoint" />
+    <FormField label="Kind of that address, EAS" name="endpointScheme" size="short" hint="0088, EM" />
     <FormField label="Licence number, on invoices" name="licence" />
     <LogoField :settings="edit.row.value" @set="marked" />
 

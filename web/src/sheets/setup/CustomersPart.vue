@@ -7,6 +7,7 @@ import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
 import { addressOf } from '@/parts/addresses'
+import { countries } from '@/parts/countries'
 import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
@@ -31,6 +32,15 @@ const edit = useEdit({
     address: c.address,
     email: c.email,
     phone: c.phone,
+    postCode: c.postCode,
+    city: c.city,
+    region: c.region,
+    country: c.country,
+    taxNumber: c.taxNumber,
+    reference: c.reference,
+    registration: c.registration,
+    endpoint: c.endpoint,
+    endpointScheme: c.endpointScheme,
     termsDays: c.terms,
     invoicePer: c.invoicePer as Schema['NewCustomer']['invoicePer'],
     card: c.card,
@@ -96,13 +106,22 @@ const scope = useScope()
       <template #below="{ row }">
         <EditCard :edit="edit" :label="`Change ${row.name}`">
           <FormField label="Name" name="name" size="wide" />
-          <FormField label="Address" name="address" kind="lines" size="wide" />
+          <FormField label="Street, lines above the city" name="address" kind="lines" size="wide" />
+          <FormField label="Post code" name="postCode" size="short" />
+          <FormField label="City" name="city" />
+          <FormField label="State or region" name="region" />
+          <FormField label="Country" name="country" kind="choice" :options="countries" />
           <FormField label="Invoices go to" name="email" size="wide" hint="name@firm.example, …" />
           <FormField label="Phone" name="phone" />
           <FormField label="Payment terms" name="termsDays" kind="number" hint="company's" unit="days" size="short" />
           <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
           <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
           <FormField label="Tax code" name="taxCode" kind="choice" :options="taxes" />
+          <FormField label="Their tax number" name="taxNumber" />
+          <FormField label="Their reference, on e-invoices" name="reference" />
+          <FormField label="Number in the register" name="registration" />
+          <FormField label="E-invoices reach them at" name="endpoint" />
+          <FormField label="Kind of that address, EAS" name="endpointScheme" size="short" hint="0088, EM" />
           <FormField label="Pays no tax" name="taxExempt" kind="check" />
           <FormField label="Offered for new jobs" name="active" kind="check" />
         </EditCard>
