@@ -142,6 +142,9 @@ func describeOperation(o *huma.OpenAPI, path string, op *huma.Operation) {
 	} else {
 		refusals = append(refusals, http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound)
 	}
+	if op.Metadata["conflicts"] == true {
+		refusals = append(refusals, http.StatusConflict)
+	}
 	if op.Method != http.MethodGet {
 		refusals = append(refusals, http.StatusBadRequest, http.StatusConflict, http.StatusRequestEntityTooLarge, http.StatusInsufficientStorage)
 	}
@@ -258,6 +261,7 @@ func describeFiles(o *huma.OpenAPI) {
 		o.AddOperation(&huma.Operation{
 			OperationID: "invoiceAs" + strings.ToUpper(name), Method: http.MethodGet, Path: "/api/invoices/{id}/" + name,
 			Summary: "An invoice as " + strings.ToUpper(name), Responses: file(format.Media),
+			Metadata: map[string]any{"conflicts": true}, // an e-invoice may lack something
 			Parameters: []*huma.Param{param("id", "path", "of the invoice", number), param(
 				"backup", "query", "yes for the work behind it as well", &huma.Schema{Type: huma.TypeString, Enum: []any{"yes"}},
 			)},
