@@ -259,7 +259,8 @@ func (u user) billIt() {
 	u.must(u.Press("Workings"))
 	u.sees("2026-11-23 Cato Brandl, 10.5 h", "2026-11-24 Cato Brandl, 8 h")
 	u.must(u.Press("Save as"))
-	u.pdfSays("PDF with the hours and receipts behind it", "8.00 h x 96.00 x 1", "2.50 h x 96.00 x 1.5", "20 % of 145.19")
+	u.pdfSays("PDF with the hours and receipts behind it", "Cato Brandl", "overtime", "144.00", "360.00", "174.23",
+		"Together, the subtotal of the invoice")
 	u.pdfSays("PDF", "Two Hands Marine", "Slip 9", "04999 Sable Bar", "Tax number 47-1")
 	u.pdfSays("PDF", "Gannet Point Ferries", "1001", "pile driver, overtime",
 		"16.00", "96.00", "2.50", "144.00", "1,536.00", "360.00", "174.23", "362.40", "2,258.40")

@@ -126,9 +126,10 @@ var Tables = []Table{
 		yesNo("active").is("offered").or("yes"), text("post_code"), text("city"), text("region"), text("country").is("ISO 3166, two letters"),
 		text("tax_number"), text("reference").is("what they want to see on each invoice"), text("registration"),
 		text("endpoint").is("where e-invoices reach them"), text("endpoint_scheme").is("what kind of address that is, by the EAS code list"),
+		yesNo("open_book").is("they see what work cost and what was put on it").or("no"),
 	}, Example: []string{
 		"ferry", "Ferry Landing Trust", "office@ferry.example", "1 Quay Street", "", "30", "STANDARD", "HARBOR", "no", "job", "yes",
-		"", "", "", "", "", "", "", "", "",
+		"", "", "", "", "", "", "", "", "", "no",
 	}},
 	{File: "jobs.csv", Doc: "What is worked on, for a customer.", Columns: []Column{
 		text("number").key().needed(), text("customer").to("customers.csv"), text("name").needed(), text("type"),

@@ -19,7 +19,6 @@ import (
 	"jarvo/internal/app/tape"
 	"jarvo/internal/core/iban"
 	"jarvo/internal/core/locale"
-	"jarvo/internal/core/workings"
 )
 
 // The columns of the lines of an invoice, from the right edge, in millimetres.
@@ -63,10 +62,15 @@ func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 	p.jobEnds()
 	p.lines = false
 	p.end()
-	if len(backup) > 0 {
-		p.backup(backup)
+	if len(backup) == 0 {
+		return p.bytes()
 	}
-	return p.bytes()
+	p.backup(backup)
+	data, err := p.bytes()
+	if err != nil {
+		return nil, err
+	}
+	return withReceipts(data, p, backup)
 }
 
 func (p *invoicePaper) stampDraft() {
@@ -476,48 +480,6 @@ func (p *invoicePaper) stands(x float64) {
 	}
 }
 
-// backup is the hours and receipts behind an invoice, over as many pages as it needs.
-func (p *invoicePaper) backup(backup []tape.Backup) {
-	columns := func() {
-		p.put(marginSide, p.y, 24, "Date", typeSmall, quietly, toLeft)
-		p.put(marginSide+24, p.y, 100, "What, and how it was charged", typeSmall, quietly, toLeft)
-		p.put(p.right()-amountWide, p.y, amountWide, "Charge", typeSmall, quietly, toRight)
-		p.y += lineTall
-		p.rule(marginSide, p.right(), p.y, 0.3)
-		p.y++
-	}
-	again := p.headAgain
-	p.onPage = func() { again(); columns() }
-	p.page()
-	p.stampDraft()
-	p.put(marginSide, p.y, p.across(), "Hours and receipts of "+strings.ToLower(titleOf(p.v))+" "+orDraft(p.v.Number), 12, boldly, toLeft)
-	p.y += 9
-	columns()
-	wide := p.across() - 24 - amountWide - 2
-	for _, b := range backup {
-		what := p.sheet.lines(b.What, wide, typeBody, plainly)
-		detail := p.sheet.lines(b.Detail, wide, typeSmall, quietly)
-		var steps [][2]string
-		if b.Charge != nil {
-			steps = charged(*b.Charge)
-		}
-		p.need(float64(len(what)+len(detail)+len(steps))*lineTall + 1.5)
-		p.put(marginSide, p.y, 24, p.Day(b.Date), typeBody, plainly, toLeft)
-		p.put(p.right()-amountWide, p.y, amountWide, p.Figure(b.Amount), typeBody, plainly, toRight)
-		p.y = p.block(marginSide+24, p.y, wide, b.What, typeBody, plainly, toLeft)
-		if b.Detail != "" {
-			p.y = p.block(marginSide+24, p.y, wide, b.Detail, typeSmall, quietly, toLeft)
-		}
-		for _, step := range steps {
-			p.put(marginSide+24, p.y, wide-24, step[0], typeSmall, quietly, toLeft)
-			p.put(p.right()-2*amountWide, p.y, amountWide-2, step[1], typeSmall, quietly, toRight)
-			p.y += lineTall * typeSmall / typeBody
-		}
-		p.rule(marginSide, p.right(), p.y+0.3, 0.05)
-		p.y += 1.2
-	}
-}
-
 // titleOf is what an invoice is: a credit note, or an invoice.
 func titleOf(v billing.InvoiceView) string {
 	if v.CreditOn != "" {
@@ -567,15 +529,6 @@ func given(texts ...string) (out []string) {
 		}
 	}
 	return out
-}
-
-// charged are the parts of a charge, each with its formula and what it comes to.
-func charged(charge workings.Step) [][2]string {
-	var parts [][2]string
-	for _, leaf := range charge.Leaves() {
-		parts = append(parts, [2]string{joined(leaf.Label, leaf.Formula), leaf.Result.Text})
-	}
-	return parts
 }
 
 func joined(parts ...string) string {

@@ -215,6 +215,7 @@ type Customer struct {
 	Phone     string
 	TaxNumber string
 	Reference string // what they want to see on each invoice
+	OpenBook  bool   // they see what work cost and what was put on it
 	Registry
 	TermsDays  *int64
 	RateCardID *int64

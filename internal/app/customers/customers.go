@@ -27,6 +27,7 @@ type NewCustomer struct {
 	TaxNumber string `json:"taxNumber,omitempty"`
 	Reference string `json:"reference,omitempty" doc:"what they want to see on each invoice"`
 	Phone     string `json:"phone,omitempty"`
+	OpenBook  bool   `json:"openBook,omitempty" doc:"they see behind an invoice what work cost and what was put on it"`
 
 	Registration   string `json:"registration,omitempty" doc:"in the register of companies"`
 	Endpoint       string `json:"endpoint,omitempty" doc:"where e-invoices reach them"`
@@ -73,6 +74,7 @@ func (in NewCustomer) read(s *book.Session, row store.Customer) (store.Customer,
 	}
 	row.TaxNumber, row.Reference = c.Text("taxNumber", in.TaxNumber), c.Text("reference", in.Reference)
 	row.Registry = register.ReadRegistry(c, in.Registration, in.Endpoint, in.EndpointScheme)
+	row.OpenBook = in.OpenBook
 	row.TaxExempt, row.TermsDays = in.TaxExempt, form.Optional(c, "termsDays", in.TermsDays, form.WholeDays)
 	if in.InvoicePer != "" {
 		row.InvoicePer = c.OneOf("invoicePer", in.InvoicePer, "job", "customer")

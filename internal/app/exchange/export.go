@@ -260,6 +260,7 @@ func (x *exporter) customers() error {
 		x.add(
 			"customers.csv", c.Code, c.Name, c.Email, c.Address, c.Phone, terms, c.Card, c.Tax, yesNo(c.TaxExempt), c.InvoicePer, yesNo(c.Active),
 			c.PostCode, c.City, c.Region, c.Country, c.TaxNumber, c.Reference, c.Registration, c.Endpoint, c.EndpointScheme,
+			yesNo(c.OpenBook),
 		)
 	}
 	type job struct {

@@ -275,7 +275,7 @@ func (im *importer) customer(c cell) error {
 		RateCardID: c.orNew("rate_card", "rate_cards"), TaxCodeID: c.refer("tax_code", "tax_codes"), TaxExempt: c.yes("tax_exempt"),
 		InvoicePer: c.oneOf("invoice_per", "job", "customer"), Active: c.yes("active"), Version: 1,
 		PostCode: c.Get("post_code"), City: c.Get("city"), Region: c.Get("region"), TaxNumber: c.Get("tax_number"),
-		Reference: c.Get("reference"), Registry: c.registry(),
+		Reference: c.Get("reference"), OpenBook: c.yes("open_book"), Registry: c.registry(),
 	}
 	if c.Get("country") != "" {
 		row.Country = read(c, "country", postal.Country)

@@ -16,7 +16,7 @@ const burdenRows = `SELECT b.*, c.code AS class FROM burdens b JOIN burden_class
   ORDER BY c.code, b.component, b.cost_code_id, b.effective_from DESC`
 
 const customerRows = `SELECT c.id, c.code, c.name, c.email, c.address, c.post_code, c.city, c.region, c.country, c.tax_number,
-  c.reference, c.registration, c.endpoint, c.endpoint_scheme, ifnull(c.terms_days, '') AS terms,
+  c.reference, c.open_book, c.registration, c.endpoint, c.endpoint_scheme, ifnull(c.terms_days, '') AS terms,
   ifnull(r.code, '') AS card, c.invoice_per, c.tax_exempt, c.phone, ifnull(t.code, '') AS tax_code,
   c.active, c.version,
   (SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id

@@ -168,6 +168,7 @@ type CustomerRow struct {
 	TaxNumber string `json:"taxNumber"`
 	Reference string `json:"reference"`
 	Phone     string `json:"phone"`
+	OpenBook  bool   `json:"openBook"`
 
 	Registration   string `json:"registration"`
 	Endpoint       string `json:"endpoint"`

@@ -267,49 +267,6 @@ func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (w
 	return workings.Show{Currency: s.Currency}.OfProfit(parts, kinds)
 }
 
-// BackupOf lists the hours and receipts behind an invoice with how each was charged; wages and burden are not in it.
-func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int64) ([]Backup, error) {
-	return book.Read(ctx, a, actor, book.Bill, func(s *book.Session) ([]Backup, error) { return Behind(s, invoiceID) })
-}
-
-// Behind is [BackupOf] within a use case.
-func Behind(s *book.Session, invoiceID int64) (out []Backup, _ error) {
-	invoice, _, err := store.One[store.Invoice](s.Tx, invoiceID)
-	if err != nil {
-		return out, err
-	}
-	sources, err := drafting.SourcesOf(s, invoice)
-	if err != nil {
-		return out, err
-	}
-	hours, err := chargedHours(s, invoiceID)
-	if err != nil {
-		return out, err
-	}
-	goods, err := chargedGoods(s, invoiceID)
-	if err != nil {
-		return out, err
-	}
-	show := workings.Show{Currency: s.Currency}
-	for _, src := range sources {
-		b := Backup{
-			Date: src.Date.String(), What: src.Text, Detail: joinDots(src.JobNumber+" "+src.JobName, src.Phase, src.Trade, src.CostCode),
-			Amount: s.Money(src.Amount),
-		}
-		if src.EntryID != 0 {
-			b.What += ", " + src.Minutes.Short() + " h"
-			b.Charge = show.OfCharge(ratebook.Factors(s), hours[src.EntryID])
-		} else {
-			b.Charge = show.OfLine(goods[src.CostLineID]).Charge
-		}
-		if src.Way != billing.TheRest {
-			b.What += ", a part"
-		}
-		out = append(out, b)
-	}
-	return out, nil
-}
-
 // chargedHours are the segments of an invoice's entries as they are stored, each with the row that prices it.
 func chargedHours(s *book.Session, invoiceID int64) (map[int64][]labour.Segment, error) {
 	book, err := ratebook.Of(s)
@@ -347,13 +304,4 @@ func chargedGoods(s *book.Session, invoiceID int64) (map[int64]workings.Goods, e
 		maps.Copy(all, goods)
 	}
 	return all, nil
-}
-
-// Backup is what stands behind one entry or cost line of an invoice: what the customer gets to see of its workings.
-type Backup struct {
-	Date   string         `json:"date" format:"date"`
-	What   string         `json:"what"`
-	Detail string         `json:"detail"`
-	Charge *workings.Step `json:"charge,omitempty"`
-	Amount string         `json:"amount"`
 }

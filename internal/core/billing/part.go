@@ -243,3 +243,12 @@ func (w Work) atMost(a money.Amount) money.Amount {
 
 // Rest is what a part leaves of the work: it waits for a later invoice, or some of it is written down.
 func (w Work) Rest(p Part) money.Amount { return w.Left + p.Up - p.Amount }
+
+// PriceEach is the price of one unit of a quantity that comes to an amount, where it is whole to the last digit of the currency.
+func PriceEach(amount money.Amount, quantity money.Quantity) (price money.Amount, exact bool) {
+	const unit = 1000 // quantities are kept in 1/1 000
+	if quantity == 0 || int64(amount)*unit%int64(quantity) != 0 {
+		return 0, false
+	}
+	return money.Amount(int64(amount) * unit / int64(quantity)), true
+}

@@ -3974,6 +3974,8 @@ export interface components {
             invoicePer?: string;
             key?: string;
             name: string;
+            /** @description they see behind an invoice what work cost and what was put on it */
+            openBook?: boolean;
             phone?: string;
             postCode?: string;
             /** @description what they want to see on each invoice */
@@ -4027,6 +4029,7 @@ export interface components {
             /** Format: int64 */
             jobs: number;
             name: string;
+            openBook: boolean;
             phone: string;
             postCode: string;
             reference: string;
@@ -5335,6 +5338,8 @@ export interface components {
             invoicePer?: string;
             key?: string;
             name: string;
+            /** @description they see behind an invoice what work cost and what was put on it */
+            openBook?: boolean;
             phone?: string;
             postCode?: string;
             /** @description what they want to see on each invoice */

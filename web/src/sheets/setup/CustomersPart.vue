@@ -38,6 +38,7 @@ const edit = useEdit({
     country: c.country,
     taxNumber: c.taxNumber,
     reference: c.reference,
+    openBook: c.openBook,
     registration: c.registration,
     endpoint: c.endpoint,
     endpointScheme: c.endpointScheme,
@@ -122,6 +123,7 @@ const scope = useScope()
           <FormField label="Number in the register" name="registration" />
           <FormField label="E-invoices reach them at" name="endpoint" />
           <FormField label="Kind of that address, EAS" name="endpointScheme" size="short" hint="0088, EM" />
+          <FormField label="Open book: sees costs and markups" name="openBook" kind="check" />
           <FormField label="Pays no tax" name="taxExempt" kind="check" />
           <FormField label="Offered for new jobs" name="active" kind="check" />
         </EditCard>
