@@ -41,11 +41,13 @@ func TestAnInvoiceIsSentWithAllThatBelongsToIt(t *testing.T) {
 	u.sees(`"nobody" is not a mail address, such as name@firm.example`)
 	u.must(u.Type(form+` input[name="to"]`, "Ap Desk <ap@gannet.example>; boss@gannet.example"), u.Click(form+" .put label:nth-of-type(2)"),
 		u.Click(form+" .put label:nth-of-type(3)"), u.Click(form+" .put label:nth-of-type(4)"), u.Click(form+` button[type="submit"]`))
-	u.must(u.Until(`document.querySelector('.sent')?.innerText.includes('Ap Desk')`), u.Until(`/2627 sent/.test(document.querySelector('.sent p').innerText)`))
+	u.must(u.Until(`document.querySelector('.sent')?.innerText.includes('Ap Desk')`),
+		u.Until(`/2627 sent/.test(document.querySelector('.sent p').innerText)`))
 	assert.Equal(t, before+1, u.box().Counts.Sent)
 
 	u.must(u.Click(`.sent p:first-child a`), u.See(letterText))
-	u.sees("invoice 2627 of Nov", "Ap Desk <ap@gannet.example>, boss@gannet.example", "invoice-2627.pdf", "invoice-2627-with-backup.pdf", "invoice-2627.xml",
+	u.sees("invoice 2627 of Nov", "Ap Desk <ap@gannet.example>, boss@gannet.example", "invoice-2627.pdf",
+		"invoice-2627-with-backup.pdf", "invoice-2627.xml",
 		"invoice-2627.en16931.xml")
 	u.accessible("the outbox")
 	sent := u.box().Sent[0]
@@ -91,14 +93,16 @@ func TestAMessageThatIsRefusedIsTriedAgain(t *testing.T) {
 	u.open("/bill?list=messages")
 	u.must(u.See(`form[aria-label="Try again"]`))
 	u.sees("550 there is no such domain: jay@wrenfeild.invalid")
-	u.must(u.Type(`form[aria-label="Try again"] input[name="to"]`, "jay@wrenfield.example\r"), u.Until(`!document.querySelector('form[aria-label="Try again"]')`))
+	u.must(u.Type(`form[aria-label="Try again"] input[name="to"]`, "jay@wrenfield.example\r"),
+		u.Until(`!document.querySelector('form[aria-label="Try again"]')`))
 	u.sees("jay@wrenfield.example")
 	assert.Equal(t, messages.OutboxCounts{Sent: 8}, u.box().Counts)
 
 	was := u.book.Post
 	u.book.Post = refusing{was}
 	u.open("/bill?list=issued&span=all")
-	u.must(u.See(".invoice .due"), u.Press("Send"), u.See(`textarea[name="body"]`), u.Click(`form[aria-label="Send Invoice 2627"] button[type="submit"]`))
+	u.must(u.See(".invoice .due"), u.Press("Send"), u.See(`textarea[name="body"]`),
+		u.Click(`form[aria-label="Send Invoice 2627"] button[type="submit"]`))
 	u.open("/bill?list=messages")
 	u.sees("452 the mailbox is full", "Send now")
 	u.accessible("a message that waits")
@@ -119,7 +123,8 @@ func TestRemindersAreReadAndSentInOneGo(t *testing.T) {
 	u.sees(`"quill" is not a mail address, such as name@firm.example`)
 	assert.Equal(t, int64(7), u.box().Counts.Sent)
 	u.must(u.Type(letter+" input", "quill@boathouse.example"), u.Press("Send 2 reminders, 73,492.05"), u.SeeText("2 reminders on the way."))
-	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Sent"] tbody tr')].filter(r => r.innerText.includes('reminder')).length === 2`))
+	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Sent"] tbody tr')]
+		.filter(r => r.innerText.includes('reminder')).length === 2`))
 	first := u.box().Sent[:2]
 	assert.ElementsMatch(t, []string{"quill@boathouse.example", "ap@gannet.example"}, []string{first[0].To, first[1].To})
 	boxes, err := browser.Eval[int](u.Page, `document.querySelectorAll('[aria-label="Reminders"] tbody input:checked').length`)

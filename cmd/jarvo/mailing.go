@@ -22,8 +22,10 @@ const passwordFrom = "JARVO_SMTP_PASSWORD"
 const queueEvery = time.Second
 
 func (m *mailing) flags(cmd *cobra.Command) {
-	cmd.Flags().StringVar(&m.server, "smtp", "", "the mail server, as smtp://user@mail.example:587 or smtps://…; its password is in "+passwordFrom)
-	cmd.Flags().StringVar(&m.folder, "mail", "", "where there is no mail server: a folder that messages are kept in, by default beside the book")
+	cmd.Flags().StringVar(&m.server, "smtp", "",
+		"the mail server, as smtp://user@mail.example:587 or smtps://…; its password is in "+passwordFrom)
+	cmd.Flags().StringVar(&m.folder, "mail", "",
+		"where there is no mail server: a folder that messages are kept in, by default beside the book")
 }
 
 // sender is what messages are handed to, and the name of the server where there is one.

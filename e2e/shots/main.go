@@ -288,9 +288,11 @@ func shots(bank *book.Book, week, paper string) []shot {
 		{name: "bill-send", asked: true, path: "/bill?list=issued&span=all", see: `.invoice .due`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("Send"), p.See(`textarea[name="body"]`))
 		}},
-		{name: "bill-reminder", asked: true, path: "/bill?list=messages&span=all", see: `[aria-label="Reminders"] tbody tr`, do: func(p *browser.Page) error {
-			return errors.Join(p.Click(`[aria-label="Reminders"] tbody tr[data-row] td:nth-child(3)`), p.See(`[aria-label^="Reminder to"] textarea`))
-		}},
+		{name: "bill-reminder", asked: true, path: "/bill?list=messages&span=all", see: `[aria-label="Reminders"] tbody tr`,
+			do: func(p *browser.Page) error {
+				return errors.Join(p.Click(`[aria-label="Reminders"] tbody tr[data-row] td:nth-child(3)`),
+					p.See(`[aria-label^="Reminder to"] textarea`))
+			}},
 		{name: "bill-texts", asked: true, path: "/bill?list=messages&span=all", see: `[aria-label="Reminders"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("Texts of messages"), p.See(`textarea[name="body"]`))
 		}},

@@ -34,7 +34,8 @@ var groups = []struct {
 	{"Costs", "Suppliers' invoices, receipts, claims and logs, their scans, and what is paid back.", []string{"costs", "attachments", "owed"}},
 	{"Approval", "What was handed in, and loose ends.", []string{"approve", "return", "today", "loose-ends", "trail"}},
 	{"Billing", "What is ready, drafts, invoices and payments.", []string{
-		"bill", "invoices", "payments", "refunds", "credit", "bank", "messages", "reminders", "message-texts", "holds", "instalments", "write-downs",
+		"bill", "invoices", "payments", "refunds", "credit", "bank", "messages", "reminders", "message-texts", "holds",
+		"instalments", "write-downs",
 	}},
 	{"Jobs", "Jobs with their money, and reports.", []string{"jobs", "reports"}},
 	{

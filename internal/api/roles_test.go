@@ -44,7 +44,8 @@ var needs = map[book.Permission][]string{
 	},
 	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack", "voidDocument"},
 	book.Bill: {
-		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsEN16931", "invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
+		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsEN16931",
+		"invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
 		"chooseParts", "letGo", "typeLines", "setHead", "startDraft", "creditable", "creditInvoice", "schedule", "saveSchedule", "billProgress",
 		"saveInstalments", "reachInstalment", "releaseRetainage", "takeWriteDownBack", "joinDrafts", "applyDeposits", "heldByLimits", "letBeyond",
 		"moveSources",

@@ -51,7 +51,8 @@ var (
 
 // settingKeys are what settings.csv can hold.
 const settingKeys = "company_name, address (the lines above the place), post_code, city, region, country, logo (a file of the folder " +
-	"attachments: PNG or JPEG), tax_number, phone, registration, endpoint, endpoint_scheme, licence, payee, bank, account, bank_code, pay_note, paper_size (a4 or letter), " +
+	"attachments: PNG or JPEG), tax_number, phone, registration, endpoint, endpoint_scheme, licence, payee, " +
+	"bank, account, bank_code, pay_note, paper_size (a4 or letter), " +
 	"accent (a colour as #2f4575), days_ahead, missing_days, email, " +
 	"currency, week_start, time_zone, overtime_weekly_hours, overtime_daily_hours, " +
 	"double_daily_hours, overtime_days, double_days, holiday_class (double, overtime or regular), overtime_factor, " +
@@ -350,7 +351,7 @@ var Tables = []Table{
 		text("name"), text("text"), text("bank_ref"), text("payment").to("payments.csv").is("that it was recorded as"),
 		text("aside").is("why it was set aside"),
 	}},
-	{File: "messages.csv", Doc: "What was sent to customers. What waits to be sent counts as failed, so that no other book sends it once more.",
+	{File: "messages.csv", Doc: "What was sent to customers. What waits to be sent counts as failed: no other book sends it once more.",
 		Columns: []Column{
 			text("ref").key().needed(), text("kind").of("invoice", "reminder", "statement").needed(),
 			integer("stage").or("0").is("which of the three reminders"), text("customer").to("customers.csv").needed(),

@@ -76,7 +76,8 @@ type customer struct{ name, address, terms, email, reference string }
 
 var demoCustomers = []customer{
 	{"Gannet Point Ferries", "Works office, 1 Landing Road\nGannet Point", "30", "ap@gannet.example", "GPF 4471"},
-	{"Port of Sable Bar", "Harbour House\nSable Bar", "30", "Harbour Office <harbour@sablebar.example>, clerk@sablebar.example", "Harbour works"},
+	{"Port of Sable Bar", "Harbour House\nSable Bar", "30",
+		"Harbour Office <harbour@sablebar.example>, clerk@sablebar.example", "Harbour works"},
 	{"Saltmarsh Road Owners", "c/o 9 Saltmarsh Road", "14", "treasurer@saltmarsh.example", ""},
 	{"Halloway Oyster Co.", "The Sheds, Halloway Creek", "30", "books@halloway.example", ""},
 	{"Corran Reach Yacht Club", "Clubhouse, Corran Reach", "30", "office@corranreach.example", ""},

@@ -50,8 +50,8 @@ func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	return writeEInvoice(&eInvoice{v: v})
 }
 
-// InvoiceEN is an issued invoice or credit note by EN 16931, in the syntax of UBL 2.1. Where something is missing that the standard asks for
-// it says what, and where it is typed.
+// InvoiceEN is an issued invoice or credit note by EN 16931, in the syntax of UBL 2.1. Where something is missing that the standard asks
+// for it says what, and where it is typed.
 func InvoiceEN(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	return writeEInvoice(&eInvoice{v: v, strict: true})
 }
@@ -228,9 +228,7 @@ func (e *eInvoice) terms() []ublTerms {
 // lines writes the lines, and adds up what is taxed in which way. A deposit that is applied is a line of its own, which takes off.
 func (e *eInvoice) lines(u *ublDocument) error {
 	e.untaxed = taxOutside
-	if _, isVAT := vatNumber(e.v.Seller.TaxNumber); isVAT || len(e.v.Taxes) > 0 || slices.ContainsFunc(e.v.Sections, func(p billing.PaperPart) bool {
-		return p.Taxed.Kind != "" && p.Taxed.Kind != "standard"
-	}) {
+	if _, isVAT := vatNumber(e.v.Seller.TaxNumber); isVAT || len(e.v.Taxes) > 0 || slices.ContainsFunc(e.v.Sections, coded) {
 		e.untaxed = taxExempt
 	}
 	var sum plainSum
@@ -279,6 +277,9 @@ func (e *eInvoice) lines(u *ublDocument) error {
 	u.Total = ublTotal{Lines: e.money(sum.String()), Exclusive: e.money(sum.String())}
 	return nil
 }
+
+// coded says that a part has a tax code that taxes it in a way of its own.
+func coded(p billing.PaperPart) bool { return p.Taxed.Kind != "" && p.Taxed.Kind != "standard" }
 
 // categoriesOf is how lines are taxed: by each component that is on them, or in the one way of what has none.
 func (e *eInvoice) categoriesOf(t billing.Taxed) []ublCategory {
@@ -376,7 +377,8 @@ func (e *eInvoice) line(l billing.PaperLine, name string, categories []ublCatego
 		c.Reason = ""
 		out.Item.Taxed = append(out.Item.Taxed, c)
 	}
-	if rate, ok := new(big.Rat).SetString(l.Rate); ok && rate.Sign() >= 0 && new(big.Rat).Mul(rate, quantity).Cmp(new(big.Rat).Abs(amount)) == 0 {
+	rate, ok := new(big.Rat).SetString(l.Rate)
+	if ok && rate.Sign() >= 0 && new(big.Rat).Mul(rate, quantity).Cmp(new(big.Rat).Abs(amount)) == 0 {
 		out.Price.Amount = e.money(l.Rate)
 		return out
 	}

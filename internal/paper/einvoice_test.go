@@ -160,7 +160,9 @@ func byTheStandard(t *testing.T, data []byte) element {
 	way := func(c element) string { return c.at("ID") + " " + c.at("Percent") }
 	sum, bases, ids := new(big.Rat), map[string]*big.Rat{}, map[string]bool{}
 	for _, l := range lines {
-		for rule, path := range map[string]string{"BR-21": "ID", "BR-22": quantity, "BR-24": "LineExtensionAmount", "BR-25": "Item/Name", "BR-26": "Price/PriceAmount"} {
+		for rule, path := range map[string]string{
+			"BR-21": "ID", "BR-22": quantity, "BR-24": "LineExtensionAmount", "BR-25": "Item/Name", "BR-26": "Price/PriceAmount",
+		} {
 			assert.NotEmpty(t, l.at(path), rule)
 		}
 		assert.False(t, ids[l.at("ID")], "lines are told apart")
@@ -243,7 +245,8 @@ func newHouse(t *testing.T, taxNumber string) *house {
 	b := apptest.NewBook(t)
 	require.NoError(t, apptest.Files{
 		"settings.csv": "key,value\nnext_invoice_number,1001\ncompany_name,Kai & Söhne\nemail,post@kai.example\ncountry,DE\ncity,Brackwasser\n" +
-			"post_code,26345\naddress,Am Kai 4\ncurrency,EUR\ntax_number," + taxNumber + "\naccount,DE89 3704 0044 0532 0130 00\nbank_code,COBADEFF\n",
+			"post_code,26345\naddress,Am Kai 4\ncurrency,EUR\ntax_number," + taxNumber +
+			"\naccount,DE89 3704 0044 0532 0130 00\nbank_code,COBADEFF\n",
 		"tax_codes.csv": "code,component,percent,applies_to,kind,note\nVAT,VAT,19,labour material other deposit,standard,\n" +
 			"LOW,VAT,7,other,standard,\nMATERIAL,VAT,19,material,standard,\nZERO,,,,zero,\nEX,,,,exempt,Exempt by § 4\n" +
 			"RC,,,,reverse_charge,Tax is owed by the customer\nTWO,State,6.25,other,standard,\nTWO,City,2,other,standard,\n",
@@ -258,7 +261,9 @@ func newHouse(t *testing.T, taxNumber string) *house {
 func (h *house) issue(lines ...billing.TypedLine) billing.InvoiceView {
 	h.t.Helper()
 	h.keys++
-	v, err := billing.StartDraft(ctx, h.Book, book.Console, billing.NewDraft{Key: fmt.Sprintf("house-%06d", h.keys), Date: "2026-11-10", Lines: lines})
+	v, err := billing.StartDraft(ctx, h.Book, book.Console, billing.NewDraft{
+		Key: fmt.Sprintf("house-%06d", h.keys), Date: "2026-11-10", Lines: lines,
+	})
 	require.NoError(h.t, err)
 	v, err = billing.Issue(ctx, h.Book, book.Console, v.ID, v.Version)
 	require.NoError(h.t, err)
@@ -360,7 +365,9 @@ func TestWhatTheStandardCanNotSayIsRefused(t *testing.T) {
 	setup, err := customerRow(h)
 	require.NoError(t, err)
 	plain := h.issue(typed("1", "other", "100"))
-	change := customers.CustomerChange{NewCustomer: customers.NewCustomer{Name: "Heron Marina", InvoicePer: "job"}, Version: setup.Version, Active: true}
+	change := customers.CustomerChange{
+		NewCustomer: customers.NewCustomer{Name: "Heron Marina", InvoicePer: "job"}, Version: setup.Version, Active: true,
+	}
 	require.NoError(t, customers.Change(ctx, h.Book, book.Console, setup.ID, change))
 	bare := h.issue(typed("1", "other", "100"))
 	_, err = paper.InvoiceEN(bare, nil)

@@ -24,7 +24,8 @@ import (
 )
 
 var invoice = billing.InvoiceView{
-	Status: store.Issued, Number: "SG-998", Date: "2025-03-31", Due: "2025-04-30", Title: "101 Guest dock", Currency: "USD", CompanyName: "Brackwater Dock & Pile",
+	Status: store.Issued, Number: "SG-998", Date: "2025-03-31", Due: "2025-04-30", Title: "101 Guest dock", Currency: "USD",
+	CompanyName:  "Brackwater Dock & Pile",
 	CustomerName: "<Heron> & Cove", CustomerAddress: "1 Quay\nHeron",
 	Sections: []billing.PaperPart{
 		{Title: "Labour", Amount: "40.40", Taxed: billing.Taxed{Kind: "standard", By: []billing.PaperTax{stateTax}}, Lines: []billing.PaperLine{

@@ -26,8 +26,8 @@ type scanned struct {
 	label string
 }
 
-// withReceipts puts the receipts' own pages behind an invoice: photos and the pages of PDFs, as large as its paper, each with the numbers of
-// its lines. A scan that can't be put there is named on a page of its own.
+// withReceipts puts the receipts' own pages behind an invoice: photos and the pages of PDFs, as large as its paper, each with the numbers
+// of its lines. A scan that can't be put there is named on a page of its own.
 func withReceipts(data []byte, p *invoicePaper, backup []tape.Backup) ([]byte, error) {
 	parts := []io.ReadSeeker{bytes.NewReader(data)}
 	for _, s := range scansOf(backup, p.v.Number) {
@@ -119,6 +119,7 @@ func (s *scanned) named(size string) ([]byte, error) {
 	page := newSheet(size, s.label, "")
 	page.AddPage()
 	page.put(marginSide, marginTop, page.across(), s.label, typeSmall, quietly, toLeft)
-	page.block(marginSide, marginTop+3*lineTall, page.across(), s.Name+" can't be printed here. It is kept as a file: ask for it.", typeBody, plainly, toLeft)
+	text := s.Name + " can't be printed here. It is kept as a file: ask for it."
+	page.block(marginSide, marginTop+3*lineTall, page.across(), text, typeBody, plainly, toLeft)
 	return page.bytes()
 }

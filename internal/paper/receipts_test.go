@@ -36,7 +36,7 @@ func drawnTimes(t *testing.T, data []byte, text string) (times int) {
 	read, err := api.ReadContext(bytes.NewReader(data), nil)
 	require.NoError(t, err)
 	for _, entry := range read.Table {
-		if stream, ok := entry.Object.(types.StreamDict); ok && stream.Dict.Type() != nil && *stream.Dict.Type() == "XObject" {
+		if stream, ok := entry.Object.(types.StreamDict); ok && stream.Type() != nil && *stream.Type() == "XObject" {
 			require.NoError(t, stream.Decode())
 			times += bytes.Count(stream.Content, []byte(text))
 		}
@@ -66,9 +66,11 @@ func TestReceiptsStandBehindTheBackup(t *testing.T) {
 		{Date: "2026-11-09", What: "Aldo Renn", Detail: "1195 Finger docks", Time: "10.00", Amount: "100.10", Hours: []tape.BackupHours{
 			{Hours: "8.00", Rate: "9.10", Charge: "72.80"}, {Class: "overtime", Hours: "2.00", Rate: "13.65", Charge: "27.30"},
 		}},
-		{No: 1, Date: "2026-11-09", What: "Cleats", Supplier: "Quay Stores", Number: "A-77", Quantity: "4", Unit: "ea", Price: "5.05", Amount: "20.20",
-			Scans: []tape.BackupScan{upright, {Name: "c.pdf", Media: "application/pdf", SHA256: "c", Data: pdf.Bytes()}}},
-		{No: 2, Date: "2026-11-10", What: "Rope", Supplier: "Quay Stores", Number: "A-77", Quantity: "1", Amount: "20.30", Scans: []tape.BackupScan{upright, flat}},
+		{No: 1, Date: "2026-11-09", What: "Cleats", Supplier: "Quay Stores", Number: "A-77", Quantity: "4", Unit: "ea", Price: "5.05",
+			Amount: "20.20",
+			Scans:  []tape.BackupScan{upright, {Name: "c.pdf", Media: "application/pdf", SHA256: "c", Data: pdf.Bytes()}}},
+		{No: 2, Date: "2026-11-10", What: "Rope", Supplier: "Quay Stores", Number: "A-77", Quantity: "1", Amount: "20.30",
+			Scans: []tape.BackupScan{upright, flat}},
 		{No: 3, Date: "2026-11-11", What: "Oil", Quantity: "1", Amount: "10.00", Scans: []tape.BackupScan{
 			{Name: "odd.pdf", Media: "application/pdf", SHA256: "d", Data: broken},
 		}},

@@ -1,5 +1,5 @@
-// Package post puts messages into the mail: it writes them as mail has them (RFC 5322, MIME), hands them to a server by SMTP or, where none is
-// set up, keeps them in a folder as a stand-in, and reads them as whoever gets them would.
+// Package post puts messages into the mail: it writes them as mail has them (RFC 5322, MIME), hands them to a server by SMTP or, where none
+// is set up, keeps them in a folder as a stand-in, and reads them as whoever gets them would.
 package post
 
 import (
@@ -96,7 +96,8 @@ func Read(eml []byte) (Letter, error) {
 		return Letter{}, errors.New(envelope.Errors[0].Detail)
 	}
 	out := Letter{
-		From: mailboxes(envelope, "From"), To: mailboxes(envelope, "To"), Subject: envelope.GetHeader("Subject"), Date: envelope.GetHeader("Date"),
+		From: mailboxes(envelope, "From"), To: mailboxes(envelope, "To"), Subject: envelope.GetHeader("Subject"),
+		Date: envelope.GetHeader("Date"),
 		Text: strings.ReplaceAll(envelope.Text, "\r\n", "\n"), Files: []Put{},
 	}
 	for _, part := range envelope.Attachments {

@@ -106,8 +106,8 @@ func (o *office) box() messages.Outbox {
 	return box
 }
 
-// An invoice goes out with its PDF, its e-invoice and what is behind it, and is read by the customer as it was written; pressed twice it goes
-// out once.
+// An invoice goes out with its PDF, its e-invoice and what is behind it, and is read by the customer as it was written; pressed twice it
+// goes out once.
 func TestAnInvoiceIsSentAndReadAsItWasWritten(t *testing.T) {
 	o := newOffice(t)
 	in := o.written(func(m *messages.NewMessage) {
@@ -260,7 +260,8 @@ func TestWhatCanNotBeSentIsSaidBesideItsField(t *testing.T) {
 		apptest.Refusal(t, err, refuse.KindInvalid, c.path, c.message)
 	}
 	draft, err := billing.StartDraft(ctx, o.Book, book.Console, billing.NewDraft{
-		Key: "office-draft", Date: "2026-11-10", Lines: []billing.TypedLine{{Kind: "line", Job: "101", Category: "other", Text: "W", Amount: "1"}},
+		Key: "office-draft", Date: "2026-11-10",
+		Lines: []billing.TypedLine{{Kind: "line", Job: "101", Category: "other", Text: "W", Amount: "1"}},
 	})
 	require.NoError(t, err)
 	_, err = o.send(messages.NewMessage{InvoiceID: draft.ID, To: "a@b.example", Subject: "x"})
@@ -284,7 +285,8 @@ func TestRemindersGoOutInOneGo(t *testing.T) {
 	assert.Equal(t, []any{2, 28, "99.00", true, ""}, []any{skiff.Stage, skiff.DaysLate, skiff.Amount, skiff.Proposed, skiff.To})
 	assert.Equal(t, []any{1, 10, "472.50", true}, []any{heron.Stage, heron.DaysLate, heron.Amount, heron.Proposed})
 	assert.Equal(t, "472.50 USD was due on Dec 10, 2026, invoice 1001 and 1003", heron.Subject)
-	assert.Contains(t, heron.Body, "Invoice 1001 of Nov 10, 2026, due Dec 10, 2026: 412.50 USD\nInvoice 1003 of Nov 13, 2026, due Dec 13, 2026: 60.00")
+	assert.Contains(t, heron.Body, "Invoice 1001 of Nov 10, 2026, due Dec 10, 2026: 412.50 USD\n"+
+		"Invoice 1003 of Nov 13, 2026, due Dec 13, 2026: 60.00")
 
 	asSeen := func(key string, rs ...messages.Reminder) messages.NewReminders {
 		in := messages.NewReminders{Key: key}

@@ -25,8 +25,8 @@ var answered = regexp.MustCompile(`([45]\d\d .*?)(?:, affected|, [45]\d\d|$)`)
 // answerTime is how long a server may take for an answer.
 const answerTime = 30 * time.Second
 
-// ParseServer reads the address of a mail server, smtp://user@host:587 or smtps://user@host:465, with the user's password. What is sent to a
-// server on another machine is always encrypted.
+// ParseServer reads the address of a mail server, smtp://user@host:587 or smtps://user@host:465, with the user's password. What is sent to
+// a server on another machine is always encrypted.
 func ParseServer(address, password string) (*Server, error) {
 	at, err := url.Parse(address)
 	if err != nil || at.Hostname() == "" || at.Scheme != "smtp" && at.Scheme != "smtps" {
@@ -73,7 +73,8 @@ func (s *Server) Send(ctx context.Context, m *gomail.Msg) error {
 		code := sent.ErrorCode()
 		refused.MayPass = sent.IsTemp() || code == 0
 		if sent.Reason == gomail.ErrSMTPDataClose && code == 0 { // the message was there, and no answer came
-			refused.Why, refused.MayPass = "The server did not answer once it had the message. It may have arrived: ask before you send it again.", false
+			refused.MayPass = false
+			refused.Why = "The server did not answer once it had the message. It may have arrived: ask before you send it again."
 		}
 	}
 	return refused

@@ -65,7 +65,8 @@ func AccountOf(s *book.Session, customerID int64, from, through calendar.Date) (
 	co := s.Company
 	out.Head = billing.SenderOf(co)
 	out.Head.CompanyAddress = register.CompanyAddress(co)
-	out.Head.CustomerName, out.Head.CustomerAddress, out.Head.CustomerCode = customer.Name, register.CustomerAddress(customer, co.Country), customer.Code
+	out.Head.CustomerName, out.Head.CustomerCode = customer.Name, customer.Code
+	out.Head.CustomerAddress = register.CustomerAddress(customer, co.Country)
 	out.From, out.Through = from.String(), through.String()
 	args := map[string]any{"customer": customerID, "from": from, "to": through}
 	balance, err := store.Value[money.Amount](s.Tx, owedBefore, args)

@@ -16,7 +16,8 @@ import (
 // it follows from that.
 func (x *exporter) invoices() error {
 	for _, step := range []func() error{
-		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceParties, x.invoiceSources, x.releases, x.appliedDeposits, x.credits, x.writeBacks,
+		x.invoiceHeads, x.typedLines, x.invoiceLines, x.invoiceTaxes, x.invoiceParties, x.invoiceSources, x.releases, x.appliedDeposits,
+		x.credits, x.writeBacks,
 		x.billedHours, x.billedLines, x.payments, x.bankLines,
 	} {
 		if err := step(); err != nil {

@@ -24,7 +24,8 @@ import (
 
 // invoiceFiles are the files of a bundle whose rows never change once they are in a book.
 var invoiceFiles = []string{
-	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_parties.csv", "invoice_sources.csv",
+	"invoices.csv", "typed_lines.csv", "invoice_lines.csv", "invoice_taxes.csv", "invoice_jobs.csv", "invoice_parties.csv",
+	"invoice_sources.csv",
 	"releases.csv", "applied_deposits.csv", "credits.csv", "write_backs.csv",
 	"labour_segments.csv", "landed_costs.csv", "payments.csv", "payment_allocations.csv", "bank_lines.csv",
 }
@@ -101,7 +102,8 @@ func (im *importer) billed() ([]int64, error) {
 		row  func(cell)
 	}{
 		{"invoices.csv", in.head}, {"typed_lines.csv", in.typed}, {"invoice_lines.csv", in.line},
-		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_parties.csv", in.party}, {"invoice_sources.csv", in.source}, {"releases.csv", in.release},
+		{"invoice_taxes.csv", in.tax}, {"invoice_jobs.csv", in.share}, {"invoice_parties.csv", in.party},
+		{"invoice_sources.csv", in.source}, {"releases.csv", in.release},
 		{"applied_deposits.csv", in.appliedDeposit},
 		{"credits.csv", in.credit}, {"write_backs.csv", in.writeBack},
 		{"labour_segments.csv", in.segment}, {"landed_costs.csv", in.landedCost},
@@ -194,7 +196,8 @@ func (in *billedIn) head(c cell) {
 		OrderNumber: c.Get("order_number"), Opening: c.Get("opening"), Closing: c.Get("closing"), Grouping: c.Get("grouping"), Version: 1,
 		Subtotal: c.amount("subtotal"), Tax: c.amount("tax"), Retainage: c.amount("retainage"), Total: c.amount("total"),
 		DueNow: c.amount("due_now"), Prepaid: c.amount("prepaid"), ShowRates: c.yes("show_rates"),
-		Reference: c.Get("reference"), CompanyPhone: c.Get("company_phone"), CompanyCountry: c.Get("company_country"), Remittance: store.Remittance{
+		Reference: c.Get("reference"), CompanyPhone: c.Get("company_phone"), CompanyCountry: c.Get("company_country"),
+		Remittance: store.Remittance{
 			Licence: c.Get("licence"), Payee: c.Get("payee"), Bank: c.Get("bank"), Account: c.Get("account"), BankCode: c.Get("bank_code"),
 			PayNote: c.Get("pay_note"), PaperSize: c.oneOf("paper_size", company.PaperSizes...), Accent: c.Get("accent"),
 		},

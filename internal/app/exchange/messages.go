@@ -142,7 +142,8 @@ func (im *importer) message(c cell) (int64, error) {
 		Ref: c.Get("ref"), Kind: c.oneOf("kind", "invoice", "reminder", "statement"), Stage: read(c, "stage", strconv.Atoi),
 		CustomerID: store.ID(c.refer("customer", "customers")), Sender: c.Get("sender"), Recipients: c.Get("recipients"),
 		Subject: c.Get("subject"), Body: c.Get("body"), Status: c.oneOf("status", store.Sent, store.Failed, store.Cancelled),
-		Tries: read(c, "tries", strconv.Atoi), Problem: c.Get("problem"), MadeAt: read(c, "made_at", moment), MadeBy: c.Get("made_by"), Version: 1,
+		Tries: read(c, "tries", strconv.Atoi), Problem: c.Get("problem"), MadeAt: read(c, "made_at", moment), MadeBy: c.Get("made_by"),
+		Version: 1,
 	}
 	if at := c.Get("tried_at"); at != "" {
 		tried := read(c, "tried_at", moment)

@@ -8,7 +8,8 @@ const rows = `SELECT m.*, c.name AS customer,
     WHERE x.message_id = m.id AND i.credit_of IS NOT NULL) AS notes
   FROM messages m JOIN customers c ON c.id = m.customer_id `
 
-const messagesAbout = rows + `WHERE CASE WHEN @invoice <> 0 THEN m.id IN (SELECT message_id FROM message_invoices WHERE invoice_id = @invoice)
+const messagesAbout = rows + `WHERE CASE WHEN @invoice <> 0
+    THEN m.id IN (SELECT message_id FROM message_invoices WHERE invoice_id = @invoice)
     ELSE m.customer_id = @customer AND m.kind = 'statement' END AND m.status <> 'cancelled' ORDER BY m.id DESC LIMIT 50`
 
 const oneMessage = rows + `WHERE m.id = ?`
@@ -24,7 +25,8 @@ const sums = `SELECT ifnull(sum(status = 'failed'), 0) AS failed, ifnull(sum(sta
 const due = `SELECT * FROM messages WHERE status = 'queued' AND next_try <= ? ORDER BY next_try, id LIMIT 1`
 
 // reminded is which reminder went out last, or is on its way, for each invoice that is open and overdue.
-const reminded = `SELECT x.invoice_id, max(m.stage) AS stage, max(m.made_at) AS at FROM message_invoices x JOIN messages m ON m.id = x.message_id
+const reminded = `SELECT x.invoice_id, max(m.stage) AS stage, max(m.made_at) AS at
+  FROM message_invoices x JOIN messages m ON m.id = x.message_id
   WHERE m.kind = 'reminder' AND m.status <> 'cancelled' AND x.invoice_id IN (SELECT i.id FROM invoices i
     JOIN invoice_balance b ON b.invoice_id = i.id WHERE i.status = 'issued' AND i.credit_of IS NULL AND b."left" > 0 AND i.due < @today)
   GROUP BY x.invoice_id`

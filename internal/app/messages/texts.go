@@ -124,7 +124,8 @@ func SaveText(ctx context.Context, b *book.Book, actor book.Actor, in NewText) (
 		}
 		c := s.Checks()
 		now := store.MessageText{
-			Kind: in.Kind, Subject: c.Within("subject", in.Subject, mostSubject), Body: c.Within("body", in.Body, mostBody), Version: had.Version + 1,
+			Kind: in.Kind, Subject: c.Within("subject", in.Subject, mostSubject), Body: c.Within("body", in.Body, mostBody),
+			Version: had.Version + 1,
 		}
 		if now.Subject == "" && now.Body == "" {
 			return taken(s, had)

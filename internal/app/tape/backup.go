@@ -52,8 +52,8 @@ type BackupScan struct {
 	Data                []byte
 }
 
-// BackupOf lists the hours, by day and worker, and then the receipts behind an invoice. Wages, burden, landed costs and markups are in it for
-// a customer whose book is open, and for no other.
+// BackupOf lists the hours, by day and worker, and then the receipts behind an invoice. Wages, burden, landed costs and markups are in it
+// for a customer whose book is open, and for no other.
 func BackupOf(ctx context.Context, a *book.Book, actor book.Actor, invoiceID int64) ([]Backup, error) {
 	return book.Read(ctx, a, actor, book.Bill, func(s *book.Session) ([]Backup, error) { return Behind(s, invoiceID) })
 }
