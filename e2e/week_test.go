@@ -258,7 +258,7 @@ func (u user) billIt() {
 	assert.Equal(u.t, "2,258.40", due)
 	u.must(u.Press("Workings"))
 	u.sees("2026-11-23 Cato Brandl, 10.5 h", "2026-11-24 Cato Brandl, 8 h")
-	u.must(u.Press("Save as"))
+	u.must(u.Press("Save as"), u.SeeText("E-invoice, plain UBL"))
 	u.pdfSays("PDF with the hours and receipts behind it", "Cato Brandl", "overtime", "144.00", "360.00", "174.23",
 		"Together, the subtotal of the invoice")
 	u.pdfSays("PDF", "Two Hands Marine", "Slip 9", "04999 Sable Bar", "Tax number 47-1")

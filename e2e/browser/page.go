@@ -232,6 +232,9 @@ func (p *Page) Fill(form, label, text string) error {
 		l => l.innerText.trim().startsWith(%q)).control`,
 		form, label,
 	)
+	if err := p.Until("!!" + strings.Replace(find, ").control", ")?.control", 1)); err != nil {
+		return fmt.Errorf("finding the field %s: %w", label, err)
+	}
 	kind, err := Eval[string](p, fmt.Sprintf(
 		`(() => { const f = %s; f.focus(); if (f.select) f.select(); return f.tagName + f.type })()`, find,
 	))

@@ -309,13 +309,13 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
     <section v-if="rows.length" class="desktop">
       <Await v-slot="{ data }" :of="asked" what="the invoice">
         <MessageForm v-if="sending" :invoice="data.id" @done="sending = false" @close="sending = false" />
-        <SentMessages v-else-if="data.status === 'issued'" :invoice="data.id" />
         <RecordPayment
           v-if="data.status === 'issued' && !data.creditOn"
           :key="data.id"
           :invoice="data"
           :today="scope.today.value"
         />
+        <SentMessages v-if="data.status === 'issued' && !sending" :invoice="data.id" />
         <div v-if="data.status === 'draft' && !data.isDeposit && !data.release" class="words bar">
           <span>Labour by</span>
           <button
