@@ -68,7 +68,7 @@ func shots(bank *book.Book, week, paper string) []shot {
 				p.See(`[aria-label="What was read"]`),
 			)
 		}},
-		{name: "time-list", path: "/time?crew=Pile+crew&view=list&from=" + week, see: `[aria-label="Entries"] tfoot`},
+		{name: "time-list", asked: true, path: "/time?crew=Pile+crew&view=list&from=" + week, see: `[aria-label="Entries"] tfoot`},
 		{name: "costs", path: "/costs?span=quarter&open=" + paper, see: `[aria-label="Lines"] tfoot`},
 		{name: "costs-split", asked: true, path: "/costs?open=new", see: `[aria-label="Lines"] tfoot`, do: func(p *browser.Page) error {
 			return errors.Join(p.Click(
