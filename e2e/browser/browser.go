@@ -77,7 +77,7 @@ func (b *Book) start(ctx context.Context, address string) (err error) {
 }
 
 // sendEvery is how often it is looked whether a message is due.
-const sendEvery = 100 * time.Millisecond
+const sendEvery = 200 * time.Millisecond
 
 // send sends messages beside the application.
 func (b *Book) send(ctx context.Context) {

@@ -21,6 +21,13 @@ const mostProblem = 300
 // Next claims the message that is due next; nil where none is. From then on it counts as sent, as far as nobody says otherwise: it is never
 // put into the mail twice for want of an answer.
 func Next(ctx context.Context, b *book.Book) (*Outgoing, error) {
+	waits, err := book.Read(ctx, b, postman, book.Bill, func(s *book.Session) (bool, error) { // so that looking holds nobody up
+		found, err := store.Query[store.Message](s.Tx, due, s.Book.Now().UnixMilli())
+		return len(found) > 0, err
+	})
+	if err != nil || !waits {
+		return nil, err
+	}
 	return book.Write(ctx, b, postman, book.Bill, func(s *book.Session) (*Outgoing, error) {
 		now := s.Book.Now().UnixMilli()
 		found, err := store.Query[store.Message](s.Tx, due, now)
