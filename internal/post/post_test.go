@@ -2,6 +2,7 @@ package post_test
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"net"
@@ -23,6 +24,7 @@ import (
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/messages"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/verify"
 	"jarvo/internal/paper"
 	"jarvo/internal/post"
 	"jarvo/internal/store"
@@ -393,6 +395,24 @@ func TestTheStandinKeepsFiles(t *testing.T) {
 	eml, err := post.EML(m)
 	require.NoError(t, err)
 	assert.Equal(t, string(kept), string(eml), "the file is the message that the outbox shows")
+}
+
+// What was put to a message is held against what was sent.
+func TestWhatWasSentCanNotBeAlteredUnseen(t *testing.T) {
+	o := newOffice(t)
+	_, err := o.send(o.written(nil))
+	require.NoError(t, err)
+	apptest.Verified(t, o.Book)
+	require.NoError(t, o.Store.Write(ctx, func(tx *store.Tx) error {
+		return errors.Join(tx.Run("DROP TRIGGER message_files_fixed"), tx.Run("UPDATE message_files SET data = x'00'"))
+	}))
+	differences, err := verify.Run(ctx, o.Book, book.Console)
+	require.NoError(t, err)
+	var said []string
+	for _, d := range differences {
+		said = append(said, d.What)
+	}
+	assert.Contains(t, said, "invoice-1001.pdf of message M1")
 }
 
 func TestAMailServersAddressIsRead(t *testing.T) {

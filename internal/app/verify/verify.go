@@ -24,7 +24,7 @@ import (
 func Run(ctx context.Context, b *book.Book, actor book.Actor) ([]Difference, error) {
 	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) ([]Difference, error) {
 		v := &verifier{Session: s}
-		for _, step := range []func() error{v.schema, v.history, v.labour, v.documents, v.invoices, v.links, v.scans} {
+		for _, step := range []func() error{v.schema, v.history, v.labour, v.documents, v.invoices, v.links, v.scans, v.messages} {
 			if err := cmp.Or(s.Stopped(), step()); err != nil {
 				return v.differences, err
 			}
@@ -276,6 +276,30 @@ func (v *verifier) scans() error {
 		}
 	}
 	return err
+}
+
+// messages checks that what was put to each message is what was sent.
+func (v *verifier) messages() error {
+	files, err := store.Query[struct {
+		MessageID int64
+		Position  int
+		Ref, Name string
+		SHA256    string `gorm:"column:sha256"`
+	}](v.Tx, `SELECT f.message_id, f.position, m.ref, f.name, f.sha256 FROM message_files f JOIN messages m ON m.id = f.message_id
+		ORDER BY f.message_id, f.position`)
+	if err != nil {
+		return err
+	}
+	for _, f := range files { // one at a time: together they may be large
+		data, err := store.Value[[]byte](v.Tx, "SELECT data FROM message_files WHERE message_id = ? AND position = ?", f.MessageID, f.Position)
+		if err != nil {
+			return err
+		}
+		if sum := costs.Checksum(data); sum != f.SHA256 {
+			v.differs(fmt.Sprintf("%s of message %s", f.Name, f.Ref), sum, f.SHA256)
+		}
+	}
+	return nil
 }
 
 // Difference is a stored figure or an invariant that does not hold.
