@@ -14,7 +14,7 @@ export const outcome = (status: Status): string =>
 
 /** The names of the three reminders. */
 export const stages = ['', 'First', 'Second', 'Third'] as const
-export const tones = ['', 'friendly', 'asks for a day', 'asks for payment in seven days'] as const
+export const tones = ['', 'friendly', 'asks for a day', 'within seven days'] as const
 
 /** A reminder as it is sent: as it was proposed, with what was changed in it. */
 export type Edit = Partial<Pick<Schema['Reminder'], 'to' | 'subject' | 'body'>>

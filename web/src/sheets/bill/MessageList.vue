@@ -171,6 +171,11 @@ const lists = computed(() => [
   padding: 0 22px 22px;
   overflow-y: auto;
 }
+@media (max-width: 1180px) {
+  .messages {
+    grid-template-columns: minmax(0, 1fr) minmax(0, 25rem);
+  }
+}
 .padded {
   padding: 8px 16px;
 }

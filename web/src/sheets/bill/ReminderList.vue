@@ -66,6 +66,7 @@ const columns: Column<Row>[] = [
     id: 'last',
     label: 'Before',
     width: 128,
+    hideBelow: 1181,
     value: (r) => r.lastAt,
     text: (r) => (r.lastAt ? moment(r.lastAt) : 'none yet'),
     sub: (r) => (r.lastStage ? (stages[r.lastStage] ?? '').toLowerCase() : ''),
