@@ -96,18 +96,20 @@ func TestAMessageThatIsRefusedIsTriedAgain(t *testing.T) {
 	u.must(u.Type(`form[aria-label="Try again"] input[name="to"]`, "jay@wrenfield.example\r"),
 		u.Until(`!document.querySelector('form[aria-label="Try again"]')`))
 	u.sees("jay@wrenfield.example")
+	gone := `!document.querySelector('[aria-label="Waiting"]') && !document.querySelector('[aria-label="Failed"]')`
+	u.must(u.Until(gone))
 	assert.Equal(t, messages.OutboxCounts{Sent: 8}, u.box().Counts)
 
-	was := u.book.Post
-	u.book.Post = refusing{was}
+	was := u.book.Mailer()
+	u.book.MailBy(refusing{was})
 	u.open("/bill?list=issued&span=all")
 	u.must(u.See(".invoice .due"), u.Press("Send"), u.See(`textarea[name="body"]`),
 		u.Click(`form[aria-label="Send Invoice 2627"] button[type="submit"]`))
 	u.open("/bill?list=messages")
 	u.sees("452 the mailbox is full", "Send now")
 	u.accessible("a message that waits")
-	u.book.Post = was
-	u.must(u.Press("Send now"), u.Until(`!document.body.innerText.includes('Send now')`))
+	u.book.MailBy(was)
+	u.must(u.Press("Send now"), u.Until(gone))
 	assert.Equal(t, messages.OutboxCounts{Sent: 9}, u.box().Counts)
 }
 

@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	gomail "github.com/wneessen/go-mail"
@@ -27,7 +28,7 @@ type Book struct {
 	Book   *book.Book
 	File   string
 	Mail   string // the folder that messages are kept in
-	Post   post.Sender
+	mail   atomic.Pointer[post.Sender]
 	now    func() time.Time
 	server *http.Server
 	idle   func() // ends the sending of messages
@@ -45,7 +46,7 @@ func StartOn(ctx context.Context, now func() time.Time, copied []byte) (*Book, e
 		return nil, err
 	}
 	b := &Book{folder: folder, File: filepath.Join(folder, "jarvo.db"), Mail: filepath.Join(folder, "mail"), now: now}
-	b.Post = post.Standin{Folder: b.Mail}
+	b.MailBy(post.Standin{Folder: b.Mail})
 	if len(copied) > 0 {
 		if err := os.WriteFile(b.File, copied, 0o600); err != nil {
 			return nil, err
@@ -90,8 +91,14 @@ func (b *Book) send(ctx context.Context) {
 	b.idle = func() { looks.Stop(); cancel(); <-done }
 }
 
-// Send hands a message to what stands for the mail at the moment.
-func (b *Book) Send(ctx context.Context, m *gomail.Msg) error { return b.Post.Send(ctx, m) }
+// MailBy has messages handed to something else from now on.
+func (b *Book) MailBy(mail post.Sender) { b.mail.Store(&mail) }
+
+// Mailer is what messages are handed to.
+func (b *Book) Mailer() post.Sender { return *b.mail.Load() }
+
+// Send hands a message to it.
+func (b *Book) Send(ctx context.Context, m *gomail.Msg) error { return b.Mailer().Send(ctx, m) }
 
 // Stop ends the application as a power cut would.
 func (b *Book) Stop() {
