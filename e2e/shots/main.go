@@ -284,6 +284,9 @@ func shots(bank *book.Book, week, paper string) []shot {
 		{name: "setup-company", asked: true, path: "/setup?part=company", see: `form[aria-label="The company"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Fill("The company", "Beyond, a day", "7"), p.SeeText("not billed yet"))
 		}},
+		{name: "page-statement", asked: true, path: "/page/customer/1", see: `[aria-label="History"]`, do: func(p *browser.Page) error {
+			return errors.Join(p.Press("Send statement"), p.See(`textarea[name="body"]`))
+		}},
 		{name: "bill-messages", path: "/bill?list=messages&span=all", see: `[aria-label="The message"] .text`},
 		{name: "bill-send", asked: true, path: "/bill?list=issued&span=all", see: `.invoice .due`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("Send"), p.See(`textarea[name="body"]`))

@@ -335,7 +335,7 @@ func describeMessages(o *huma.OpenAPI) {
 		Responses: file("message/rfc822"), Parameters: []*huma.Param{id},
 	})
 	o.AddOperation(&huma.Operation{
-		OperationID: "messageFile", Method: http.MethodGet, Path: "/api/messages/{id}/files/{position}", Summary: "What is put to a message",
+		OperationID: "messageFile", Method: http.MethodGet, Path: "/api/messages/{id}/files/{position}", Summary: "What is attached to a message",
 		Responses:  file(paper.Invoices["pdf"].Media, paper.Invoices["ubl"].Media),
 		Parameters: []*huma.Param{id, param("position", "path", "which of them, from 1", number)},
 	})

@@ -83,7 +83,7 @@ func (s *server) eml(w http.ResponseWriter, r *http.Request) {
 	kept(w, m.Ref+".eml", "message/rfc822", data)
 }
 
-// put sends what is put to a message.
+// put sends what is attached to a message.
 func (s *server) put(w http.ResponseWriter, r *http.Request) {
 	m, ok := s.messageIn(w, r)
 	if !ok {

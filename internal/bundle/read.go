@@ -19,7 +19,7 @@ import (
 const (
 	mostProblems = 100
 	largestFile  = 1 << 28
-	largestScan  = 1 << 24
+	largestScan  = 1 << 25 // what is attached to a message comes to 20 MB at most
 	description  = "datapackage.json"
 	notesFile    = "README.txt"
 )

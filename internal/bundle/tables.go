@@ -362,7 +362,7 @@ var Tables = []Table{
 	{File: "message_invoices.csv", Doc: "Which invoices messages are about.", Columns: []Column{
 		text("message").to("messages.csv").key().needed(), text("invoice").to("invoices.csv").key().needed(),
 	}},
-	{File: messageFiles, Doc: "What was put to messages; the files lie in the folder attachments.", Columns: []Column{
+	{File: messageFiles, Doc: "What was attached to messages; the files lie in the folder attachments.", Columns: []Column{
 		text("message").to("messages.csv").key().needed(), integer("position").key().needed(), text("name").needed(),
 		text("file").is("in the folder attachments: PDF, XML").needed(),
 	}},
@@ -375,7 +375,7 @@ var Tables = []Table{
 // attachments lists the scans of papers; its column file names each in the folder [ScanFolder].
 const attachments = "attachments.csv"
 
-// messageFiles lists what was put to messages; its column file names each in the folder [ScanFolder].
+// messageFiles lists what was attached to messages; its column file names each in the folder [ScanFolder].
 const messageFiles = "message_files.csv"
 
 // ScanFolder is the folder of a bundle that holds scans of papers.

@@ -11,7 +11,7 @@ import (
 	"jarvo/internal/app/tape"
 )
 
-// Press writes the papers that are put to messages.
+// Press writes the papers that are attached to messages.
 type Press struct{}
 
 // Invoice writes an invoice in a format of [Invoices].

@@ -61,9 +61,10 @@ func (o *Office) SendDue(ctx context.Context) (tried int, err error) {
 
 func (o *Office) send(ctx context.Context, m messages.Outgoing) error {
 	msg, err := written(m)
-	if err == nil {
-		err = o.Mail.Send(ctx, msg)
+	if err != nil { // it won't be written the next time either
+		return messages.NotDelivered(ctx, o.Book, m.ID, err.Error(), false)
 	}
+	err = o.Mail.Send(ctx, msg)
 	ctx = context.WithoutCancel(ctx) // what became of it is kept, also where Jarvo is stopped meanwhile
 	if err == nil {
 		return messages.Delivered(ctx, o.Book, m.ID)

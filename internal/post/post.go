@@ -78,7 +78,7 @@ type Letter struct {
 	Files   []Put  `json:"files"`
 }
 
-// Put is what is put to a letter.
+// Put is what is attached to a letter.
 type Put struct {
 	Name  string `json:"name"`
 	Media string `json:"media"`

@@ -235,6 +235,7 @@ func TestWhatMayHaveArrivedIsNotSentAgainByItself(t *testing.T) {
 	<-done
 	assert.Empty(t, o.server.taken())
 	assert.Equal(t, messages.Interrupted, o.box().Failed[0].Problem)
+	assert.Equal(t, "failed", lastDone(t, o, "message", claimed.ID))
 
 	o.server.hangUp()
 	_, err = o.send(o.written(nil))
@@ -256,7 +257,7 @@ func TestWhatCanNotBeSentIsSaidBesideItsField(t *testing.T) {
 		{func(m *messages.NewMessage) { m.To = "ana@heron.example, pay@" }, "to", `"pay@" is not a mail address, such as name@firm.example`},
 		{func(m *messages.NewMessage) { m.To = "ana@heron" }, "to", `"ana@heron" has no domain, such as firm.example`},
 		{func(m *messages.NewMessage) { m.Subject = "two\nlines" }, "subject", "type a subject, of one line"},
-		{func(m *messages.NewMessage) { m.With = []string{"payroll"} }, "with", `"payroll" can't be put to a message`},
+		{func(m *messages.NewMessage) { m.With = []string{"payroll"} }, "with", `"payroll" can't be attached to a message`},
 	} {
 		_, err := o.send(o.written(c.change))
 		apptest.Refusal(t, err, refuse.KindInvalid, c.path, c.message)
@@ -330,6 +331,9 @@ func TestRemindersGoOutInOneGo(t *testing.T) {
 		Key: "payment-000001", Amount: "60", Date: "2026-12-30", On: []collect.Against{{InvoiceID: later.ID}},
 	})
 	require.NoError(t, err)
+	queued, err := remind(in)
+	require.NoError(t, err, "sent once more for want of an answer, whatever has changed since")
+	assert.Len(t, queued, 2)
 	_, err = remind(asSeen("remind-000003", seen))
 	apptest.Refusal(t, err, refuse.KindConflict, "", "what Heron Cove Marina owes has changed; look at the list again")
 	steps, err := history.Steps(ctx, o.Book, book.Console, history.TrailQuery{Kind: "invoice", IDs: []int64{late.ID}})
@@ -363,9 +367,22 @@ func TestAStatementOfAccountIsSent(t *testing.T) {
 	p, err := messages.Propose(ctx, o.Book, book.Console, paper.Press{}, messages.Asked{Customer: o.invoice.CustomerID})
 	require.NoError(t, err)
 	assert.Contains(t, p.Body, "your statement of account of Nov 23, 2026 is attached. 412.50 USD is open.")
-	_, err = o.send(messages.NewMessage{CustomerID: p.CustomerID, To: p.To, Subject: p.Subject, Body: p.Body})
+	in := messages.NewMessage{
+		Key: "statement-000001", CustomerID: p.CustomerID, To: p.To, Subject: p.Subject, Body: p.Body, Open: p.Open,
+	}
+	first, err := o.send(in)
 	require.NoError(t, err)
 	assert.Equal(t, 1, o.sendDue())
+	_, err = collect.TakePayment(ctx, o.Book, book.Console, collect.NewPayment{
+		Key: "payment-000001", Amount: "12.50", Date: "2026-11-20", On: []collect.Against{{InvoiceID: o.invoice.ID}},
+	})
+	require.NoError(t, err)
+	again, err := o.send(in)
+	require.NoError(t, err, "sent once more for want of an answer, whatever has changed since")
+	assert.Equal(t, first, again)
+	in.Key = "statement-000002"
+	_, err = o.send(in)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "what Heron Cove Marina owes has changed since this was written; look at it again")
 	read, err := post.Read([]byte(o.server.taken()[0].data))
 	require.NoError(t, err)
 	assert.Equal(t, "statement-HERON.pdf", read.Files[0].Name)
@@ -397,7 +414,7 @@ func TestTheStandinKeepsFiles(t *testing.T) {
 	assert.Equal(t, string(kept), string(eml), "the file is the message that the outbox shows")
 }
 
-// What was put to a message is held against what was sent.
+// What was attached to a message is held against what was sent.
 func TestWhatWasSentCanNotBeAlteredUnseen(t *testing.T) {
 	o := newOffice(t)
 	_, err := o.send(o.written(nil))
@@ -413,6 +430,29 @@ func TestWhatWasSentCanNotBeAlteredUnseen(t *testing.T) {
 		said = append(said, d.What)
 	}
 	assert.Contains(t, said, "invoice-1001.pdf of message M1")
+}
+
+// lastDone is what the history says was done last to a record.
+func lastDone(t *testing.T, o *office, kind string, id int64) (action string) {
+	t.Helper()
+	require.NoError(t, o.Store.Read(ctx, func(tx *store.Tx) error {
+		rows, err := store.All[store.Change](tx, "id", "kind = ? AND subject_id = ?", kind, id)
+		action = rows[len(rows)-1].Action
+		return err
+	}))
+	return action
+}
+
+// A bundle brings in no message that could be neither shown nor sent again.
+func TestABundlesMessagesHaveAddresses(t *testing.T) {
+	head := "ref,kind,customer,sender,recipients,subject,status,made_at\n"
+	for column, row := range map[string]string{
+		"sender":     "M1,invoice,HERON,nobody,ana@heron.example,Hi,sent,2026-11-01T08:00:00Z\n",
+		"recipients": "M1,invoice,HERON,books@dock.example,ana at heron,Hi,sent,2026-11-01T08:00:00Z\n",
+	} {
+		err := apptest.Files{"customers.csv": "code,name\nHERON,Heron\n", "messages.csv": head + row}.BringInto(t, apptest.NewBook(t))
+		require.ErrorContains(t, err, "are no mail addresses", column)
+	}
 }
 
 func TestAMailServersAddressIsRead(t *testing.T) {

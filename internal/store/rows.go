@@ -898,7 +898,7 @@ type MessageInvoice struct {
 	InvoiceID int64 `gorm:"primaryKey"`
 }
 
-// MessageFile is what is put to a message.
+// MessageFile is what is attached to a message.
 type MessageFile struct {
 	MessageID int64 `gorm:"primaryKey"`
 	Position  int   `gorm:"primaryKey"`

@@ -84,11 +84,12 @@ type InvoiceView struct {
 	Cost    string          `json:"cost" format:"decimal" doc:"what the work on it cost"`
 	Hours   string          `json:"hours" format:"decimal"`
 	// DatedBefore is, of a draft, the last invoice that was issued, where that has a later date: whoever issues it is told.
-	DatedBefore string `json:"datedBefore,omitempty"`
+	DatedBefore string   `json:"datedBefore,omitempty"`
+	Unprintable []string `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
+
 	// What only an e-invoice says.
 	Seller, Buyer store.InvoiceParty `json:"-"`
 	Reference     string             `json:"-"` // what the customer wants to see on each invoice
-	Unprintable   []string           `json:"unprintable,omitempty" doc:"texts with characters that the paper can't print; each has a substitute there"`
 }
 
 // PaperPart is the lines of one job and kind of cost, with their sum.

@@ -29,30 +29,16 @@ const (
 // up before anything is checked. Sent once more for want of an answer, the request makes nothing and is answered as it was then; with
 // other content it is refused with [ErrOtherContent], and what it made. Without a key nothing is remembered.
 func Once[T any](s *Session, kind, key string, content any, create func() (T, error)) (T, error) {
-	var answer T
 	if key == "" {
 		return create()
 	}
-	if err := checkKey(key); err != nil {
+	answer, done, err := Answered[T](s, kind, key, content)
+	if err != nil || done {
 		return answer, err
 	}
-	asked, err := json.Marshal([]any{kind, content})
+	hash, err := hashOf(kind, content)
 	if err != nil {
 		return answer, err
-	}
-	sum := sha256.Sum256(asked)
-	hash := hex.EncodeToString(sum[:])
-	used, err := store.Query[store.Creation](s.Tx, "SELECT * FROM creations WHERE user_id = ? AND key = ?", s.Actor.UserID, key)
-	if err != nil {
-		return answer, err
-	}
-	if len(used) > 0 {
-		if used[0].Content == hash {
-			err = json.Unmarshal([]byte(used[0].Answer), &answer)
-			return answer, err
-		}
-		_ = json.Unmarshal([]byte(used[0].Answer), &answer) // of another kind it is no answer here
-		return answer, ErrOtherContent
 	}
 	if answer, err = create(); err != nil {
 		return answer, err
@@ -63,6 +49,36 @@ func Once[T any](s *Session, kind, key string, content any, create func() (T, er
 	}
 	return answer, s.Run(`INSERT INTO creations (user_id, key, content, answer, at)
 		VALUES (?, ?, ?, ?, ?)`, s.Actor.UserID, key, hash, string(text), s.Book.Now().UnixMilli())
+}
+
+// Answered is how a request was answered that was sent before, as [Once] answers it: for what is made ready before the book is held for
+// writing.
+func Answered[T any](s *Session, kind, key string, content any) (answer T, done bool, _ error) {
+	if key == "" {
+		return answer, false, nil
+	}
+	if err := checkKey(key); err != nil {
+		return answer, false, err
+	}
+	hash, err := hashOf(kind, content)
+	if err != nil {
+		return answer, false, err
+	}
+	used, err := store.Query[store.Creation](s.Tx, "SELECT * FROM creations WHERE user_id = ? AND key = ?", s.Actor.UserID, key)
+	if err != nil || len(used) == 0 {
+		return answer, false, err
+	}
+	if used[0].Content == hash {
+		return answer, true, json.Unmarshal([]byte(used[0].Answer), &answer)
+	}
+	_ = json.Unmarshal([]byte(used[0].Answer), &answer) // of another kind it is no answer here
+	return answer, false, ErrOtherContent
+}
+
+func hashOf(kind string, content any) (string, error) {
+	asked, err := json.Marshal([]any{kind, content})
+	sum := sha256.Sum256(asked)
+	return hex.EncodeToString(sum[:]), err
 }
 
 func checkKey(key string) error {

@@ -1,6 +1,8 @@
 package exchange
 
 import (
+	"fmt"
+	"net/mail"
 	"path"
 	"slices"
 	"strconv"
@@ -8,6 +10,7 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/messages"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -102,6 +105,9 @@ func (im *importer) messagesIn() error {
 			continue
 		}
 		data, err := im.bundle.Scan(c.Get("file"))
+		if err == nil && len(data) > messages.Largest {
+			err = fmt.Errorf("this file is larger than %d MB", messages.Largest>>20)
+		}
 		if err != nil {
 			c.wrong("file", "%s", err)
 			continue
@@ -148,6 +154,14 @@ func (im *importer) message(c cell) (int64, error) {
 	if at := c.Get("tried_at"); at != "" {
 		tried := read(c, "tried_at", moment)
 		m.TriedAt = &tried
+	}
+	for column, text := range map[string]string{"sender": m.Sender, "recipients": m.Recipients} {
+		if _, err := mail.ParseAddressList(text); err != nil {
+			c.wrong(column, "%q are no mail addresses", words.Shortened(text))
+		}
+	}
+	if strings.ContainsAny(m.Subject, "\r\n") {
+		c.wrong("subject", "a subject is one line")
 	}
 	if (m.Kind == "reminder") != (m.Stage >= 1 && m.Stage <= 3) {
 		c.wrong("stage", "a reminder is the 1st, 2nd or 3rd, and nothing else has a stage")

@@ -19,14 +19,14 @@ import (
 	"jarvo/internal/store"
 )
 
-// Press writes the papers that are put to messages.
+// Press writes the papers that are attached to messages.
 type Press interface {
 	// Invoice writes an issued invoice in a format, with its backup where there is one.
 	Invoice(v billing.InvoiceView, backup []tape.Backup, format string) (File, error)
 	Statement(of collect.AccountStatement) (File, error)
 }
 
-// File is what is put to a message.
+// File is what is attached to a message.
 type File struct {
 	Name, Media string
 	Data        []byte
@@ -39,13 +39,12 @@ const (
 	ofStatement = "statement"
 )
 
-// Endings are those of the files that are put to messages, by their media type.
+// Endings are those of the files that are attached to messages, by their media type.
 var Endings = map[string]string{
-	"application/pdf": ".pdf", "application/xml": ".xml", "text/csv; charset=utf-8": ".csv",
-	"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": ".xlsx",
+	"application/pdf": ".pdf", "application/xml": ".xml",
 }
 
-// What of an invoice can be put to a message.
+// What of an invoice can be attached to a message.
 const (
 	WithPDF    = "pdf"
 	WithBackup = "backup"
@@ -69,11 +68,11 @@ type Proposal struct {
 	To         string      `json:"to"`
 	Subject    string      `json:"subject"`
 	Body       string      `json:"body"`
-	With       []Enclosure `json:"with" doc:"what can be put to it"`
-	Sent       []SentLine  `json:"sent" doc:"what was sent about it before, the newest first"`
+	Open       string      `json:"open,omitempty" format:"decimal" doc:"of a statement: what is open"`
+	With       []Enclosure `json:"with" doc:"what can be attached"`
 }
 
-// Enclosure is a paper that can be put to a message.
+// Enclosure is a paper that can be attached to a message.
 type Enclosure struct {
 	What    string `json:"what" enum:"pdf,backup,en16931,ubl,statement"`
 	Name    string `json:"name"`
@@ -118,19 +117,18 @@ func Propose(ctx context.Context, b *book.Book, actor book.Actor, press Press, a
 			if err != nil {
 				return out, err
 			}
-			out.CustomerID, out.What = customer.ID, "Statement of account"
+			out.CustomerID, out.What, out.Open = customer.ID, "Statement of account", of.Closing
 			out.With = []Enclosure{{What: ofStatement, Name: "Statement, PDF", Chosen: true}}
 			if out.Subject, out.Body, err = filled(s, ofStatement, statementBlanks(s, of)); err != nil {
 				return out, err
 			}
 		}
 		out.Customer, out.To = customer.Name, customer.Email
-		out.Sent, err = sentAbout(s, asked)
-		return out, err
+		return out, nil
 	})
 }
 
-// enclosures are what of an invoice can be put to a message; an e-invoice of which there is none says why.
+// enclosures are what of an invoice can be attached to a message; an e-invoice of which there is none says why.
 func enclosures(v billing.InvoiceView, press Press) ([]Enclosure, error) {
 	out := []Enclosure{
 		{What: WithPDF, Name: nameOf(v) + ", PDF", Chosen: true},
@@ -194,6 +192,7 @@ type NewMessage struct {
 	Keep       bool     `json:"keep,omitempty" doc:"keep these addresses for the customer"`
 	Subject    string   `json:"subject"`
 	Body       string   `json:"body"`
+	Open       string   `json:"open,omitempty" doc:"of a statement: what is open, as it was seen"`
 	With       []string `json:"with" doc:"of an invoice: pdf, backup, en16931, ubl"`
 }
 
@@ -206,19 +205,24 @@ type Queued struct {
 // Send puts a message into the queue, from which it is sent at once where nothing is in the way. Its papers are written now, before the
 // book is held for writing.
 func Send(ctx context.Context, b *book.Book, actor book.Actor, press Press, in NewMessage) (Queued, error) {
+	const kind = "message"
 	m := draft{kind: ofInvoice, customerID: in.CustomerID, to: in.To, keep: in.Keep, subject: in.Subject, body: in.Body}
-	_, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (done struct{}, _ error) {
+	sent := false
+	queued, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (queued Queued, err error) {
+		if queued, sent, err = book.Answered[Queued](s, kind, in.Key, in); err != nil || sent {
+			return queued, err
+		}
 		if in.InvoiceID != 0 {
-			return done, m.about(s, press, in.InvoiceID, in.With...)
+			return queued, m.about(s, press, in.InvoiceID, in.With...)
 		}
 		m.kind = ofStatement
-		return done, m.statement(s, press)
+		return queued, m.statement(s, press, in.Open)
 	})
-	if err != nil {
-		return Queued{}, err
+	if err != nil || sent {
+		return queued, err
 	}
 	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (Queued, error) {
-		return book.Once(s, "message", in.Key, in, func() (Queued, error) { return m.queue(s) })
+		return book.Once(s, kind, in.Key, in, func() (Queued, error) { return m.queue(s) })
 	})
 }
 
@@ -235,7 +239,7 @@ type draft struct {
 	files      []File
 }
 
-// about puts papers of an invoice to a message.
+// about attaches papers of an invoice.
 func (m *draft) about(s *book.Session, press Press, invoiceID int64, with ...string) error {
 	v, err := issued(s, invoiceID)
 	if err != nil {
@@ -257,7 +261,7 @@ func (m *draft) about(s *book.Session, press Press, invoiceID int64, with ...str
 				file.Name = strings.TrimSuffix(file.Name, ".pdf") + "-with-backup.pdf"
 			}
 		default:
-			err = refuse.Invalid("with", "%q can't be put to a message", words.Shortened(what))
+			err = refuse.Invalid("with", "%q can't be attached to a message", words.Shortened(what))
 		}
 		if err != nil {
 			return err
@@ -267,11 +271,14 @@ func (m *draft) about(s *book.Session, press Press, invoiceID int64, with ...str
 	return nil
 }
 
-// statement puts the customer's statement of account to a message.
-func (m *draft) statement(s *book.Session, press Press) error {
+// statement attaches the customer's statement of account, as long as what is open is what was seen.
+func (m *draft) statement(s *book.Session, press Press, open string) error {
 	of, err := collect.AccountOf(s, m.customerID, 0, 0)
 	if err != nil {
 		return err
+	}
+	if of.Closing != open {
+		return refuse.Conflict("what %s owes has changed since this was written; look at it again", words.Shortened(of.Head.CustomerName))
 	}
 	if of.Head, err = billing.WithMark(s, of.Head); err != nil {
 		return err
@@ -286,8 +293,8 @@ const (
 	mostSubject = 200
 )
 
-// largest bounds what is put to a message together: few mailboxes take more.
-const largest = 20 << 20
+// Largest bounds what is attached to a message together: few mailboxes take more.
+const Largest = 20 << 20
 
 // queue checks a message and puts it into the queue.
 func (m *draft) queue(s *book.Session) (out Queued, _ error) {
@@ -306,7 +313,7 @@ func (m *draft) queue(s *book.Session) (out Queued, _ error) {
 	for _, f := range m.files {
 		size += len(f.Data)
 	}
-	if size > largest {
+	if size > Largest {
 		c.Add("with", "together these are %d MB, and few mailboxes take more than 20; leave the backup out", size>>20)
 	}
 	if err := c.Err(); err != nil {
@@ -348,7 +355,7 @@ func recipients(c *form.Checks, to string) string {
 	return strings.Join(form.Addresses(c, "to", to), ", ")
 }
 
-// Keep keeps what is put to a message at a position.
+// Keep keeps what is attached to a message at a position.
 func Keep(s *book.Session, messageID int64, position int, f File) error {
 	sum := sha256.Sum256(f.Data)
 	return s.Create(&store.MessageFile{
@@ -370,19 +377,16 @@ func keepAddresses(s *book.Session, customerID int64, addresses string) error {
 	return s.Record("changed", "customer", customerID, had, now)
 }
 
-// sentAbout are the messages about an invoice, or the statements to a customer, the newest first.
-func sentAbout(s *book.Session, asked Asked) ([]SentLine, error) {
-	rows, err := store.Query[foundRow](s.Tx, messagesAbout, map[string]any{"invoice": asked.Invoice, "customer": asked.Customer})
-	lines := []SentLine{}
-	for _, r := range rows {
-		lines = append(lines, SentLine{ID: r.ID, What: r.what(), To: r.Recipients, Status: r.Status, At: book.TimeText(r.at())})
-	}
-	return lines, err
-}
-
 // About are the messages about an invoice, or the statements that went to a customer, the newest first.
 func About(ctx context.Context, b *book.Book, actor book.Actor, asked Asked) ([]SentLine, error) {
-	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) ([]SentLine, error) { return sentAbout(s, asked) })
+	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) ([]SentLine, error) {
+		rows, err := store.Query[foundRow](s.Tx, messagesAbout, map[string]any{"invoice": asked.Invoice, "customer": asked.Customer})
+		lines := []SentLine{}
+		for _, r := range rows {
+			lines = append(lines, SentLine{ID: r.ID, What: r.what(), To: r.Recipients, Status: r.Status, At: book.TimeText(r.at())})
+		}
+		return lines, err
+	})
 }
 
 // foundRow is a message with what it is about.

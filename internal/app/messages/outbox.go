@@ -98,7 +98,7 @@ type Outgoing struct {
 // Recipients are the addresses that it goes to, each as mail has it.
 func (m Outgoing) Recipients() ([]*mail.Address, error) { return mail.ParseAddressList(m.To) }
 
-// Message is a message with all that is put to it.
+// Message is a message with all that is attached.
 func Message(ctx context.Context, b *book.Book, actor book.Actor, messageID int64) (Outgoing, error) {
 	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (Outgoing, error) { return outgoing(s, messageID) })
 }

@@ -125,7 +125,13 @@ type NewReminders struct {
 
 // Remind puts reminders into the queue, each with its invoices; where what one of them says holds no more, none is.
 func Remind(ctx context.Context, b *book.Book, actor book.Actor, press Press, in NewReminders) ([]Queued, error) {
-	drafts, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (drafts []draft, _ error) {
+	const kind = "reminders"
+	var drafts []draft
+	sent := false
+	queued, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (queued []Queued, err error) {
+		if queued, sent, err = book.Answered[[]Queued](s, kind, in.Key, in); err != nil || sent {
+			return queued, err
+		}
 		for _, n := range in.Reminders {
 			m := draft{kind: ofReminder, stage: n.Stage, customerID: n.CustomerID, to: n.To, keep: n.Keep, subject: n.Subject, body: n.Body}
 			rs, _, err := reminders(s, n.CustomerID)
@@ -141,13 +147,13 @@ func Remind(ctx context.Context, b *book.Book, actor book.Actor, press Press, in
 			}
 			drafts = append(drafts, m)
 		}
-		return drafts, nil
+		return nil, nil
 	})
-	if err != nil {
-		return nil, err
+	if err != nil || sent {
+		return queued, err
 	}
 	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) ([]Queued, error) {
-		return book.Once(s, "reminders", in.Key, in, func() (out []Queued, _ error) {
+		return book.Once(s, kind, in.Key, in, func() (out []Queued, _ error) {
 			if len(drafts) == 0 {
 				return nil, refuse.Invalid("reminders", "choose who is reminded")
 			}

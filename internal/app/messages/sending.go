@@ -2,6 +2,7 @@ package messages
 
 import (
 	"context"
+	"errors"
 	"time"
 
 	"jarvo/internal/app/book"
@@ -81,9 +82,13 @@ const Interrupted = "Jarvo was stopped while this was sent. It may have arrived:
 
 // Interrupt marks what was being sent when Jarvo stopped as failed: nobody knows whether it arrived.
 func Interrupt(ctx context.Context, b *book.Book) error {
-	return book.Change(ctx, b, postman, book.Bill, func(s *book.Session) error {
-		return s.Run("UPDATE messages SET status = 'failed', problem = ?, version = version + 1 WHERE status = 'sending'", Interrupted)
+	inHand, err := book.Read(ctx, b, postman, book.Bill, func(s *book.Session) ([]int64, error) {
+		return store.Query[int64](s.Tx, "SELECT id FROM messages WHERE status = 'sending' ORDER BY id")
 	})
+	for _, id := range inHand {
+		err = errors.Join(err, NotDelivered(ctx, b, id, Interrupted, false))
+	}
+	return err
 }
 
 // become changes a message that is being sent, in the name of who wrote it.

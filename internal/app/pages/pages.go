@@ -188,9 +188,16 @@ func ofCustomer(s *book.Session, p *Page) error {
 	}](s, p, customerOf, "customer")
 	p.Title, p.Retired = r.Name, !r.Active
 	p.fact("code", r.Code)
-	p.fact("address", r.Address)
+	p.fact("address", register.CustomerAddress(r.Customer, s.Company.Country))
 	p.fact("e-mail", r.Email)
 	p.fact("phone", r.Phone)
+	p.fact("tax number", r.TaxNumber)
+	p.fact("their reference", r.Reference)
+	p.fact("number in the register", r.Registration)
+	p.fact("e-invoices", r.Endpoint)
+	if r.OpenBook {
+		p.fact("book", "open: sees costs and markups")
+	}
 	terms := "the company's"
 	if r.TermsDays != nil {
 		terms = form.Days(r.TermsDays) + " days"

@@ -254,11 +254,11 @@ func UnitCodes(s *book.Session) (func(text string) string, error) {
 	}, err
 }
 
-// CustomerAddress is a customer's address as it stands on paper; of another country with its name as its code.
+// CustomerAddress is a customer's address as it stands on paper; abroad with the name of the country.
 func CustomerAddress(c store.Customer, home string) string {
 	text := postal.Address{Street: c.Address, PostCode: c.PostCode, City: c.City, Region: c.Region, Country: c.Country}.String()
 	if c.Country != "" && home != "" && c.Country != home {
-		text += "\n" + c.Country
+		text += "\n" + postal.Name(c.Country)
 	}
 	return text
 }

@@ -278,7 +278,7 @@ func (v *verifier) scans() error {
 	return err
 }
 
-// messages checks that what was put to each message is what was sent.
+// messages checks that what was attached to each message is what was sent.
 func (v *verifier) messages() error {
 	files, err := store.Query[struct {
 		MessageID int64

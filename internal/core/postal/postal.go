@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"golang.org/x/text/language"
+	"golang.org/x/text/language/display"
 )
 
 // Address is an address in its parts, each of which may be blank.
@@ -65,6 +66,15 @@ func PaperSize(country string) string {
 
 // MonthFirst says that a country writes the month of a date before its day.
 func MonthFirst(country string) bool { return country == "US" }
+
+// Name is the name of a country in English; a code that is none stays as it is.
+func Name(country string) string {
+	region, err := language.ParseRegion(country)
+	if err != nil {
+		return country
+	}
+	return display.English.Regions().Name(region)
+}
 
 // ErrCountry is what a text is that is no country.
 var ErrCountry = errors.New("a country is two letters by ISO 3166, such as US or DE")

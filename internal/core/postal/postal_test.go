@@ -22,6 +22,10 @@ func TestACompanyWithoutACountryWritesAsItsCurrencySays(t *testing.T) {
 	}
 }
 
+func TestACountryHasAName(t *testing.T) {
+	assert.Equal(t, []string{"Germany", "United States", "?"}, []string{postal.Name("DE"), postal.Name("US"), postal.Name("?")})
+}
+
 func TestAnAddressStandsAsItsCountryWritesIt(t *testing.T) {
 	street := "Slip 4\nTannery Quay"
 	for _, c := range []struct {

@@ -59,12 +59,12 @@ END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER message_files_fixed BEFORE UPDATE ON message_files BEGIN
-  SELECT RAISE(ABORT, 'what was put to a message stays as it was');
+  SELECT RAISE(ABORT, 'what was attached to a message stays as it was');
 END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER message_files_kept BEFORE DELETE ON message_files BEGIN
-  SELECT RAISE(ABORT, 'what was put to a message stays in the book');
+  SELECT RAISE(ABORT, 'what was attached to a message stays in the book');
 END;
 -- +goose StatementEnd
 -- +goose StatementBegin

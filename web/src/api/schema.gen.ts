@@ -2108,8 +2108,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * What is put to a message
-         * @description What is put to a message.
+         * What is attached to a message
+         * @description What is attached to a message.
          */
         get: operations["messageFile"];
         put?: never;
@@ -5520,6 +5520,8 @@ export interface components {
             /** @description keep these addresses for the customer */
             keep?: boolean;
             key?: string;
+            /** @description of a statement: what is open, as it was seen */
+            open?: string;
             subject: string;
             to: string;
             /** @description of an invoice: pdf, backup, en16931, ubl */
@@ -6336,12 +6338,12 @@ export interface components {
             from: string;
             /** Format: int64 */
             invoiceId?: number;
-            /** @description what was sent about it before, the newest first */
-            sent: components["schemas"]["SentLine"][] | null;
+            /** @description of a statement: what is open */
+            open?: components["schemas"]["Decimal"];
             subject: string;
             to: string;
             what: string;
-            /** @description what can be put to it */
+            /** @description what can be attached */
             with: components["schemas"]["Enclosure"][] | null;
         };
         Put: {

@@ -6,8 +6,8 @@ import { useForm } from '@/book/form'
 import Await from '@/parts/Await.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
-import { inWords, moment } from '@/parts/figures'
-import { outcome } from './messages'
+import { inWords } from '@/parts/figures'
+import SentMessages from './SentMessages.vue'
 
 /** A message about an invoice, or with a customer's statement of account: as it is proposed, to be changed, and sent. */
 const props = defineProps<{ invoice?: number; customer?: number }>()
@@ -24,7 +24,7 @@ const asked = useQuery({
   staleTime: Infinity,
   gcTime: 0,
 })
-/** What is put to it. */
+/** What is attached. */
 const put = reactive<Record<string, boolean>>({})
 const form = useForm({
   blank: () => ({
@@ -41,6 +41,7 @@ const form = useForm({
           ...body,
           invoiceId: asked.data.value?.invoiceId,
           customerId: asked.data.value?.customerId,
+          open: asked.data.value?.open,
           with: Object.keys(put).filter((what) => put[what] && what !== 'statement'),
         },
       }),
@@ -62,15 +63,13 @@ watch(
   <Await v-slot="{ data }" :of="asked" what="the message">
     <FormCard
       :form="form"
-      class="letter"
+      class="letter-form"
       :label="`Send ${data.what}`"
       submit="Send"
       cancel="Cancel"
       @cancel="emit('close')"
     >
-      <p v-for="s in data.sent" :key="s.id" class="was soft">
-        {{ s.what }}, {{ outcome(s.status) }} {{ moment(s.at) }}, to {{ s.to }}
-      </p>
+      <SentMessages :invoice="invoice" :customer="customer" />
       <p class="from">
         <span class="soft">From</span> <b>{{ data.from || 'no mail address' }}</b>
         <span class="said" role="alert">{{ form.wrong.from }}</span>
@@ -94,35 +93,12 @@ watch(
 </template>
 
 <style scoped>
-.letter {
-  align-self: stretch;
-  flex-direction: column;
-  align-items: stretch;
-  flex-wrap: nowrap;
-  gap: 12px;
-  background: var(--paper);
-  border: 1px solid var(--canvas-edge);
+.letter-form {
   margin: 14px 0;
-  padding: 18px 22px;
-}
-.letter > :deep(.field) {
-  width: auto;
-  max-width: none;
-}
-.letter > :deep(.v-btn) {
-  align-self: flex-start;
-}
-.letter :deep(textarea) {
-  line-height: 1.3rem;
-  font-weight: 480;
 }
 .from {
   display: flex;
   gap: 12px;
-}
-.was {
-  border-bottom: 1px solid var(--rule);
-  padding-bottom: 4px;
 }
 .put {
   border: 0;

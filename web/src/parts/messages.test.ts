@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import type { Schema } from '@/api/client'
-import { asSent, proposed } from './messages'
+import { asSent, proposed, tickedNow } from './messages'
 
 const reminder = (changed: Partial<Schema['Reminder']> = {}): Schema['Reminder'] => ({
   customerId: 7,
@@ -36,4 +36,13 @@ test('a reminder is sent as it was seen, with what was changed in it', () => {
 test('an address is kept for a customer who had none, and not where another is written to once', () => {
   expect(asSent(reminder({ to: '' }), { to: 'new@heron.example' }).keep).toBe(true)
   expect(asSent(reminder(), { to: 'once@heron.example' }).keep).toBe(false)
+})
+
+test('a tick that was taken away stays away when the list is read again, until the reminder is another', () => {
+  const [a, b] = [reminder(), reminder({ customerId: 8 })]
+  expect(tickedNow([a, b], undefined, [])).toEqual([7, 8])
+  expect(tickedNow([a, b], [a, b], [8])).toEqual([8])
+  expect(tickedNow([reminder({ amount: '50.00' }), b], [a, b], [8])).toEqual([7, 8])
+  expect(tickedNow([reminder({ proposed: false }), b], [a, b], [7, 8])).toEqual([8])
+  expect(tickedNow([b], [a, b], [7])).toEqual([])
 })

@@ -33,3 +33,31 @@ export function asSent(r: Schema['Reminder'], edit: Edit = {}): Schema['NewRemin
 /** Who is reminded without further ado: something is new at its stage, and there is somebody to write to. */
 export const proposed = (reminders: Schema['Reminder'][]): number[] =>
   reminders.filter((r) => r.proposed && r.to).map((r) => r.customerId)
+
+/**
+ * Who is ticked once the list has been read again: what a person ticked stays, as long as what is proposed of it is the same; of what is
+ * new, or proposed in another way, what is proposed.
+ */
+export function tickedNow(
+  now: Schema['Reminder'][],
+  had: Schema['Reminder'][] | undefined,
+  ticked: (string | number)[],
+): number[] {
+  const before = new Map((had ?? []).map((r) => [r.customerId, r]))
+  const fresh = proposed(now)
+  return now
+    .filter((r) => {
+      const was = before.get(r.customerId)
+      return (was && !differs(was, r) ? ticked : fresh).includes(r.customerId)
+    })
+    .map((r) => r.customerId)
+}
+
+/** A reminder is not what it was: what was changed in the one before says what no longer holds. */
+export const differs = (a: Schema['Reminder'], b: Schema['Reminder']): boolean =>
+  a.to !== b.to ||
+  a.stage !== b.stage ||
+  a.amount !== b.amount ||
+  a.proposed !== b.proposed ||
+  a.body !== b.body ||
+  a.subject !== b.subject

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watchEffect } from 'vue'
+import { computed, ref, watch, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
 import { useFooting } from '@/book/footing'
@@ -27,19 +27,17 @@ const asked = useQuery({
 const { busy, said, act } = useAct('messages')
 const opened = computed(() => Number(scope.text('open')) || undefined)
 const texts = ref(false)
-/** A reminder is in hand at the right, in place of a message. */
-const reminding = ref(false)
-function inHandIs(is: boolean) {
-  reminding.value = is
-  texts.value = false
-}
+/** The customer whose reminder is in hand at the right, in place of a message. */
+const reminding = ref<number>()
+watch(reminding, (customer) => customer && (texts.value = false))
 const all = computed(() => {
   const box = asked.data.value
   return [...(box?.failed ?? []), ...(box?.queued ?? []), ...(box?.sent ?? [])]
 })
-const inHand = computed(() => all.value.find((m) => m.id === opened.value) ?? all.value[0])
+/** One that is looked for may be older than those that are listed. */
+const inHand = computed(() => opened.value ?? all.value[0]?.id)
 const show = (m: Row) => {
-  reminding.value = false
+  reminding.value = undefined
   texts.value = false
   void scope.change({ open: String(m.id) })
 }
@@ -108,7 +106,7 @@ const lists = computed(() => [
           }}
         </p>
         <template v-for="l in lists" :key="l.name">
-          <ReminderList v-if="l.name === 'sent'" @in-hand="inHandIs($event)" />
+          <ReminderList v-if="l.name === 'sent'" v-model="reminding" />
           <Ledger
             v-if="l.rows.length || l.name === 'sent'"
             :name="`messages-${l.name}`"
@@ -118,7 +116,7 @@ const lists = computed(() => [
             :rows="l.rows"
             :row-key="(m) => m.id"
             :row-name="(m) => `${m.what} to ${m.customer}`"
-            :opened="texts || reminding ? undefined : inHand?.id"
+            :opened="texts || reminding ? undefined : inHand"
             opens
             flat
             :row-class="(m) => (m.status === 'failed' ? 'failed' : '')"
@@ -152,7 +150,7 @@ const lists = computed(() => [
       <section class="desktop">
         <MessageTexts v-if="texts" @close="texts = false" />
         <div v-show="reminding && !texts" id="reminder-in-hand" class="in-hand"></div>
-        <MessageRead v-if="!texts && !reminding && inHand" :key="inHand.id" :message="inHand" />
+        <MessageRead v-if="!texts && !reminding && inHand" :id="inHand" :key="inHand" />
       </section>
     </div>
   </Await>

@@ -1,24 +1,24 @@
 <script setup lang="ts">
 import { mdiPaperclip } from '@mdi/js'
 import { useQuery } from '@tanstack/vue-query'
-import { answered, client, type Schema } from '@/api/client'
+import { answered, client } from '@/api/client'
 import Await from '@/parts/Await.vue'
 import Icon from '@/parts/Icon.vue'
 
 /** A message as whoever gets it reads it: read out of the mail that goes out. */
-const props = defineProps<{ message: Schema['MessageRow'] }>()
+const props = defineProps<{ id: number }>()
 const asked = useQuery({
-  queryKey: ['messages', 'one', () => props.message.id, () => props.message.version],
-  queryFn: () => answered(client.GET('/api/messages/{id}', { params: { path: { id: props.message.id } } })),
+  queryKey: ['messages', 'one', () => props.id],
+  queryFn: () => answered(client.GET('/api/messages/{id}', { params: { path: { id: props.id } } })),
 })
 const size = (bytes: number) => (bytes < 1_000_000 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`)
 </script>
 
 <template>
-  <Await v-slot="{ data: { letter } }" :of="asked" what="the message">
+  <Await v-slot="{ data: { letter, customer } }" :of="asked" what="the message">
     <p class="bar soft">
-      <span>What {{ message.customer }} reads</span>
-      <a class="lnk" :href="`/api/messages/${message.id}/mail`" download>as a mail file</a>
+      <span>What {{ customer }} reads</span>
+      <a class="lnk" :href="`/api/messages/${id}/mail`" download>as a mail file</a>
     </p>
     <article class="letter" aria-label="The message">
       <dl>
@@ -39,7 +39,7 @@ const size = (bytes: number) => (bytes < 1_000_000 ? `${Math.ceil(bytes / 1000)}
       <ul v-if="letter.files?.length">
         <li v-for="(f, i) in letter.files" :key="i">
           <Icon :path="mdiPaperclip" />
-          <a class="lnk" :href="`/api/messages/${message.id}/files/${i + 1}`" download>{{ f.name }}</a>
+          <a class="lnk" :href="`/api/messages/${id}/files/${i + 1}`" download>{{ f.name }}</a>
           <span class="soft">{{ size(f.bytes) }}</span>
         </li>
       </ul>

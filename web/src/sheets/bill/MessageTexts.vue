@@ -50,7 +50,14 @@ const back = () => {
           {{ t.name }}
         </button>
       </div>
-      <FormCard v-if="text" :form="form" class="letter" :label="text.name" submit="Keep this text" :idle="!form.dirty">
+      <FormCard
+        v-if="text"
+        :form="form"
+        class="letter-form"
+        :label="text.name"
+        submit="Keep this text"
+        :idle="!form.dirty"
+      >
         <FormField label="Subject" name="subject" size="wide" />
         <FormField label="Text" name="body" kind="lines" :rows="14" size="wide" />
         <p class="soft">
@@ -75,26 +82,6 @@ const back = () => {
   flex-wrap: wrap;
   gap: 4px 14px;
   padding: 10px 0;
-}
-.letter {
-  flex-direction: column;
-  align-items: stretch;
-  flex-wrap: nowrap;
-  gap: 12px;
-  background: var(--paper);
-  border: 1px solid var(--canvas-edge);
-  padding: 18px 22px;
-}
-.letter > :deep(.field) {
-  width: auto;
-  max-width: none;
-}
-.letter > :deep(.v-btn) {
-  align-self: flex-start;
-}
-.letter :deep(textarea) {
-  line-height: 1.3rem;
-  font-weight: 480;
 }
 .blank-name {
   margin-left: 8px;

@@ -8,10 +8,11 @@ import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
 import { counted, figure, moment, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
-import { asSent, proposed, stages, tones, type Edit } from '@/parts/messages'
+import { asSent, differs, stages, tickedNow, tones, type Edit } from '@/parts/messages'
 
 /** Who is to be reminded, by how late they are; the message of the one in hand is at the right, to be read and changed first. */
-const emit = defineEmits<{ inHand: [is: boolean] }>()
+/** The customer whose reminder is in hand. */
+const opened = defineModel<number>()
 type Row = Schema['Reminder']
 const asked = useQuery({
   queryKey: ['messages', 'reminders'],
@@ -21,29 +22,37 @@ const { busy, said, wrong, once } = useAct('messages')
 const rows = computed(() => asked.data.value?.reminders ?? [])
 const chosen = ref<(string | number)[]>([])
 const edits = reactive<Record<number, Edit>>({})
-const opened = ref<number>()
 const row = computed(() => rows.value.find((r) => r.customerId === opened.value))
-watch(rows, (now) => (chosen.value = proposed(now)), { immediate: true })
+watch(
+  rows,
+  (now, had) => {
+    chosen.value = tickedNow(now, had, chosen.value)
+    for (const was of had ?? []) {
+      const is = now.find((r) => r.customerId === was.customerId)
+      if (is && !differs(was, is)) continue
+      delete edits[was.customerId] // what it said no longer holds
+      if (opened.value === was.customerId) opened.value = undefined
+    }
+  },
+  { immediate: true },
+)
 const sending = computed(() => rows.value.filter((r) => chosen.value.includes(r.customerId)))
 const sum = computed(() => sumOf(sending.value.map((r) => r.amount)))
 const told = ref('')
 function open(r: Row) {
   opened.value = r.customerId
   edits[r.customerId] ??= { to: r.to, subject: r.subject, body: r.body }
-  emit('inHand', true)
 }
 /** What is wrong with the reminder in hand, by its field. */
 const wrongOf = (r: Row, field: string) => wrong.value[`reminders[${sending.value.indexOf(r)}].${field}`] ?? ''
 const refused = computed(() => Object.values(wrong.value)[0] ?? said.value)
 async function send() {
   const body = { reminders: sending.value.map((r) => asSent(r, edits[r.customerId])) }
-  const n = sending.value.length
   told.value = ''
   if (!(await once(body, (keyed) => answered(client.POST('/api/reminders', { body: keyed }))))) return
-  told.value = `${counted(n, 'reminder')} on the way.`
+  told.value = `${counted(body.reminders.length, 'reminder')} on the way.`
   opened.value = undefined
-  for (const r of sending.value) delete edits[r.customerId]
-  emit('inHand', false)
+  for (const { customerId } of body.reminders) delete edits[customerId]
 }
 const numbers = (r: Row) => (r.invoices ?? []).map((i) => i.number).join(', ')
 const columns: Column<Row>[] = [
@@ -108,9 +117,9 @@ const columns: Column<Row>[] = [
       >
       <template #empty>Nothing is overdue.</template>
     </Ledger>
-    <Teleport v-if="row" defer to="#reminder-in-hand">
+    <Teleport v-if="row && edits[row.customerId]" defer to="#reminder-in-hand">
       <p class="bar soft">{{ stages[row.stage] }} reminder to {{ row.customer }}, as it goes out</p>
-      <div class="letter" role="group" :aria-label="`Reminder to ${row.customer}`">
+      <div class="letter-form" role="group" :aria-label="`Reminder to ${row.customer}`">
         <FormField v-model="edits[row.customerId]!.to" label="To" size="wide" :wrong="wrongOf(row, 'to')" />
         <FormField
           v-model="edits[row.customerId]!.subject"
@@ -135,17 +144,5 @@ const columns: Column<Row>[] = [
 <style scoped>
 .bar {
   padding: 12px 0;
-}
-.letter {
-  display: flex;
-  flex-direction: column;
-  gap: 12px;
-  background: var(--paper);
-  border: 1px solid var(--canvas-edge);
-  padding: 18px 22px;
-}
-.letter :deep(textarea) {
-  line-height: 1.3rem;
-  font-weight: 480;
 }
 </style>

@@ -92,13 +92,13 @@ watchEffect(() => {
           >Change in Setup</router-link
         >
       </div>
-      <div v-if="page.account && session.can('bill')" class="sending">
-        <MessageForm v-if="sending" :customer="Number(id)" @done="sending = false" @close="sending = false" />
-        <SentMessages v-else :customer="Number(id)" />
-      </div>
-      <div class="record">
+      <div class="record" :class="{ writing: sending }">
         <CustomerAccount v-if="page.account" :account="page.account" />
-        <div class="split page">
+        <div v-if="page.account && session.can('bill')" class="sending">
+          <MessageForm v-if="sending" :customer="Number(id)" @done="sending = false" @close="sending = false" />
+          <SentMessages v-else :customer="Number(id)" />
+        </div>
+        <div v-show="!sending" class="split page">
           <section class="about">
             <h2 v-if="page.facts?.length">What it is</h2>
             <dl>
@@ -148,7 +148,11 @@ watchEffect(() => {
 
 <style scoped>
 .sending {
+  flex: none;
   padding: 0 22px;
+}
+.writing {
+  overflow-y: auto;
 }
 .record {
   display: flex;

@@ -62,7 +62,13 @@ const taxes = computed(() => [
 ])
 const columns: Column<Row>[] = [
   { id: 'name', label: 'Customer', width: 240, value: (c) => c.name, tone: 'strong' },
-  { id: 'address', label: 'Address', value: (c) => c.address, tone: 'soft', hideBelow: 1100 },
+  {
+    id: 'address',
+    label: 'Address',
+    value: (c) => [c.address, c.city].filter(Boolean).join(', '),
+    tone: 'soft',
+    hideBelow: 1100,
+  },
   {
     id: 'terms',
     label: 'Terms',
