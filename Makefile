@@ -33,7 +33,6 @@ lint: lint-go lint-web
 
 lint-go:
 	test -z "$$(gofmt -l cmd internal e2e web/*.go)"
-	$(GO) vet ./...
 	$(GO) tool -modfile=tools/go.mod golangci-lint run
 
 lint-web: web/node_modules

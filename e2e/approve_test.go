@@ -58,7 +58,9 @@ func TestAManagerApprovesOnAPhone(t *testing.T) {
 	u.accessible("the approval list on a phone")
 	u.must(u.Click(".opened .go"))
 	u.sees(fmt.Sprintf("%d not approved", waiting-1))
-	u.must(u.Click(".phone-list li:nth-child(2) input"), u.Click(".phone-list li:nth-child(3) input"))
+	for _, name := range []string{"Greta", "Hal"} {
+		u.must(u.ClickIn(".phone-list li", name, "input"))
+	}
 	u.sees("2 chosen")
 	u.must(u.Click(".foot .go"))
 	u.sees(fmt.Sprintf("%d not approved", waiting-3))

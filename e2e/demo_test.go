@@ -2,11 +2,8 @@ package e2e
 
 import (
 	"errors"
-	"fmt"
 	"os"
 	"path/filepath"
-	"slices"
-	"strings"
 	"sync"
 	"testing"
 
@@ -17,8 +14,6 @@ import (
 
 	"jarvo/e2e/browser"
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/costs"
-	"jarvo/internal/app/scope"
 	"jarvo/internal/demo"
 	"jarvo/internal/post"
 	"jarvo/internal/store"
@@ -68,61 +63,12 @@ func demoIn(t testing.TB, width, height int, signIn, first string) user {
 	if alone, test := t.(*testing.T); test {
 		alone.Parallel() // on a book of its own
 	}
-	running := startDemo(t)
-	page, err := browser.OpenPage(ctx, width, height)
-	require.NoError(t, err)
-	t.Cleanup(page.Close)
-	u := user{page, t, running.URL, running}
+	u := openedAt(t, startDemo(t), width, height)
+	u.open("/mark.svg")
+	u.must(u.SignIn(signIn, demo.Password))
 	u.open("/")
-	u.must(u.Type(`input[name="name"]`, signIn), u.Type(`input[name="password"]`, demo.Password+"\r"), u.See(first))
+	u.must(u.See(first))
 	return u
-}
-
-// sheets are the addresses of the main sheets, and what must be on each before it is looked at.
-var sheets = [][2]string{
-	{"/", `[aria-label="Loose ends"]`}, {"/time?crew=Pile+crew&from=2026-11-16", `[aria-label="Crew sheet"] tfoot`},
-	{"/time?crew=Pile+crew&span=day&from=2026-11-16", `[aria-label="Day sheet"] tfoot`},
-	{"/time?crew=Pile+crew&view=list&from=2026-11-16", `[aria-label="Entries"] tfoot`}, {"/costs?list=owed", `[aria-label="To reimburse"]`},
-	{"/setup?part=people", `[aria-label="Users"]`}, {"/costs?span=quarter", `[aria-label="Lines"] tfoot`},
-	{"/approve?span=all", `[aria-label="The week by day"]`}, {"/approve?list=decided", `[aria-label="Decided"] tbody tr`},
-	{"/bill", `[aria-label="Ready to bill"]`}, {"/bill?list=drafts", ".invoice .due"}, {"/bill?list=issued&span=all", ".invoice .due"},
-	{"/bill?list=messages", `[aria-label="The message"] .text`},
-	{"/jobs", `[aria-label="Jobs"]`}, {"/jobs/1187", `[aria-label="Booked to it"]`}, {"/setup?part=workers", `[aria-label="Workers"]`},
-	{"/setup?part=burden", "svg.stack"},
-	{"/setup?part=rates", `[aria-label="Labour rates"]`}, {"/setup?part=markups&add=yes", `[aria-label="Markups"]`},
-	{"/setup?part=prices&add=yes", `[aria-label="Price list"] tbody tr`}, {"/setup?part=customers", `[aria-label="Customers"]`},
-}
-
-// accessible lets axe-core look at what stands on the page.
-func (u user) accessible(what string) {
-	u.t.Helper()
-	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
-	u.must(err)
-	found, err := browser.Eval[[]string](u.Page, string(axe)+`;
-		document.fonts.ready.then(() => axe.run(document, { resultTypes: ['violations'],
-			rules: { 'target-size': { enabled: true } } })).then(r => r.violations
-			.filter(v => v.impact !== 'minor')
-			.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + n.failureSummary.split('\n')[1]).join(' | ')))`)
-	u.must(err)
-	assert.Empty(u.t, found, what)
-}
-
-// TestEverySheetIsAccessible lets axe-core look at every sheet, in the light and in the dark, with the Workings open where there
-// are some.
-func TestEverySheetIsAccessible(t *testing.T) {
-	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	for _, look := range []string{"light", "dark"} {
-		_, err := browser.Eval[bool](u.Page, `localStorage.setItem('jarvo-look', '`+look+`'); true`)
-		u.must(err)
-		for _, sheet := range append(slices.Clone(sheets), [2]string{u.scanned(), ".strip canvas"}) {
-			u.open(sheet[0])
-			u.must(u.See(sheet[1]))
-			if strings.HasPrefix(sheet[0], "/jobs/") || strings.HasPrefix(sheet[0], "/costs?span") {
-				u.must(u.Press("Workings"), u.See(".tape"))
-			}
-			u.accessible(sheet[0] + ", " + look)
-		}
-	}
 }
 
 // TestMenusAndPanelsAreAccessible opens what opens over a sheet, and sees the focus go in and come back.
@@ -147,15 +93,6 @@ func TestMenusAndPanelsAreAccessible(t *testing.T) {
 	u.must(u.tab("j"), u.See(`[aria-label="Jobs"]`), u.Until(`document.activeElement.id === 'sheet'`))
 	u.must(u.Click(`[aria-label="Columns of Jobs"]`), u.See(".v-overlay--active"))
 	u.accessible("the choice of columns")
-}
-
-// scanned is the address of a paper with a scan.
-func (u user) scanned() string {
-	u.t.Helper()
-	list, err := costs.List(ctx, u.book.Book, book.Console, scope.ScopeQuery{})
-	u.must(err)
-	at := slices.IndexFunc(list.Documents, func(d costs.DocumentRow) bool { return strings.HasSuffix(d.Detail, "PM-20418") })
-	return fmt.Sprintf("/costs?span=all&open=%d", list.Documents[at].ID)
 }
 
 func TestAForemanTypesHoursAndSeesNoMoney(t *testing.T) {

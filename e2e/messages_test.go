@@ -39,8 +39,11 @@ func TestAnInvoiceIsSentWithAllThatBelongsToIt(t *testing.T) {
 	form := `form[aria-label="Send Invoice 2627"]`
 	u.must(u.Type(form+` input[name="to"]`, "nobody"), u.Click(form+` button[type="submit"]`))
 	u.sees(`"nobody" is not a mail address, such as name@firm.example`)
-	u.must(u.Type(form+` input[name="to"]`, "Ap Desk <ap@gannet.example>; boss@gannet.example"), u.Click(form+" .put label:nth-of-type(2)"),
-		u.Click(form+" .put label:nth-of-type(3)"), u.Click(form+" .put label:nth-of-type(4)"), u.Click(form+` button[type="submit"]`))
+	u.must(u.Type(form+` input[name="to"]`, "Ap Desk <ap@gannet.example>; boss@gannet.example"))
+	for _, what := range []string{"Hours and receipts", "EN 16931", "plain UBL"} {
+		u.must(u.ClickIn(form+" .put label", what, "input"))
+	}
+	u.must(u.Click(form + ` button[type="submit"]`))
 	u.must(u.Until(`document.querySelector('.sent')?.innerText.includes('Ap Desk')`),
 		u.Until(`/2627 sent/.test(document.querySelector('.sent p').innerText)`))
 	assert.Equal(t, before+1, u.box().Counts.Sent)

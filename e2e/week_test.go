@@ -87,10 +87,7 @@ func TestOneCrewsWeekBecomesAnInvoiceAndAProfit(t *testing.T) {
 	running, err := browser.Start(ctx, clock)
 	require.NoError(t, err)
 	t.Cleanup(running.Close)
-	page, err := browser.OpenPage(ctx, 1280, 800)
-	require.NoError(t, err)
-	t.Cleanup(page.Close)
-	u := user{page, t, running.URL, running}
+	u := openedAt(t, running, 1280, 800)
 
 	u.openBook()
 	u.setUp()

@@ -25,14 +25,20 @@ type Page struct {
 // patience bounds each wait, so that a test that waits for what never comes says so.
 const patience = 15 * time.Second
 
-// OpenPage starts Chromium with a window of a size.
-func OpenPage(ctx context.Context, width, height int) (*Page, error) {
+// Chromium is a running browser, in which each page has cookies and a store of its own.
+type Chromium struct {
+	ctx  context.Context
+	stop func()
+}
+
+// Launch starts a Chromium.
+func Launch(ctx context.Context) (*Chromium, error) {
 	path, err := exec.LookPath("chromium")
 	if err != nil {
 		return nil, fmt.Errorf("there is no chromium on this machine; make test installs it: %w", err)
 	}
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
-		chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(width, height),
+		chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-sync", true),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-color-profile", "srgb"),
@@ -40,21 +46,37 @@ func OpenPage(ctx context.Context, width, height int) (*Page, error) {
 	)
 	allocator, cancelAllocator := chromedp.NewExecAllocator(ctx, options...)
 	tab, cancelTab := chromedp.NewContext(allocator)
-	p := &Page{tab, func() {
+	c := &Chromium{tab, func() {
 		cancelTab()
 		cancelAllocator()
 	}}
-	if err := chromedp.Do(tab, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
-		p.stop()
+	if err := chromedp.Do(tab); err != nil {
+		c.stop()
 		return nil, fmt.Errorf("starting %s: %w", path, err)
 	}
-	return p, nil
+	return c, nil
+}
+
+// Close ends the browser and its pages.
+func (c *Chromium) Close() { c.stop() }
+
+// Open opens a page in a window of a size.
+func (c *Chromium) Open(width, height int) (*Page, error) {
+	return open(c.ctx, width, height, chromedp.WithNewBrowserContext())
+}
+
+func open(ctx context.Context, width, height int, options ...chromedp.ContextOption) (*Page, error) {
+	tab, cancel := chromedp.NewContext(ctx, options...)
+	if err := chromedp.Do(tab, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
+		cancel()
+		return nil, fmt.Errorf("opening a page: %w", err)
+	}
+	return &Page{tab, cancel}, nil
 }
 
 // Window opens another window of the same browser, with the same sign-in.
 func (p *Page) Window() (*Page, error) {
-	tab, cancel := chromedp.NewContext(p.ctx)
-	return &Page{tab, cancel}, chromedp.Do(tab, chromedp.EmulateViewport(1280, 800))
+	return open(p.ctx, 1280, 800)
 }
 
 // Resize gives the window another size.
@@ -70,6 +92,16 @@ func (p *Page) Locale(locale, zone string) error {
 			return err
 		}
 		_, err = cdp.Call(ctx, t, emulation.SetTimezoneOverride, emulation.SetTimezoneOverrideParams{TimezoneID: zone})
+		return err
+	}))
+}
+
+// Prefer has the system of the window be light or dark.
+func (p *Page) Prefer(look string) error {
+	return p.do("turning "+look, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{
+			Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: look}},
+		})
 		return err
 	}))
 }

@@ -353,10 +353,14 @@ func (c *camera) run(ctx context.Context) error {
 	if err := demo.Fill(ctx, book.Book); err != nil {
 		return err
 	}
-	if c.page, err = browser.OpenPage(ctx, c.width, c.height); err != nil {
+	chromium, err := browser.Launch(ctx)
+	if err != nil {
 		return err
 	}
-	defer c.page.Close()
+	defer chromium.Close()
+	if c.page, err = chromium.Open(c.width, c.height); err != nil {
+		return err
+	}
 	if err := c.take(empty.URL, shot{name: "first-start", path: "/", see: `input[name="companyName"]`}); err != nil {
 		return err
 	}

@@ -3,7 +3,7 @@ import { computed, ref, useId } from 'vue'
 import { formAround } from '@/book/form'
 import DateField from './DateField.vue'
 import FigureInput from './FigureInput.vue'
-import { figure } from './figures'
+import OrMeant from './OrMeant.vue'
 
 /**
  * A field with its label above and the sentence about what is wrong below. In a form it is the form's field of that name.
@@ -60,8 +60,8 @@ const checked = computed<boolean>({
 const sentence = computed(() => props.wrong || (form && props.name ? form.wrong[props.name] : '') || '')
 /** What else was perhaps meant by the number that is typed. */
 const doubt = ref<string>()
-function meant() {
-  value.value = doubt.value!
+function meant(other: string) {
+  value.value = other
   doubt.value = undefined
 }
 const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.kind))
@@ -131,7 +131,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
       </span>
       <datalist v-if="list" :id="`${id}-list`"><option v-for="o in list" :key="o" :value="o" /></datalist>
     </template>
-    <button v-if="doubt" type="button" class="lnk" @click="meant">Or is {{ figure(doubt) }} meant?</button>
+    <OrMeant :other="doubt" @meant="meant" />
     <span :id="`${id}-said`" class="said" role="alert">{{ sentence }}</span>
   </div>
 </template>

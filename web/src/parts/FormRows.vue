@@ -1,6 +1,8 @@
 <script setup lang="ts" generic="R extends object">
+import { ref } from 'vue'
 import DateField from './DateField.vue'
 import FigureInput from './FigureInput.vue'
+import OrMeant from './OrMeant.vue'
 import type { RowField } from './formRows'
 
 /** Rows that are typed in a form: a field a column, with what is wrong under its row; rows can be added and deleted. */
@@ -18,6 +20,16 @@ const said = (i: number) => props.fields.map((f) => at(i, f.id)).find(Boolean)
 const text = (row: R, field: RowField<R>) => String((row as Record<string, unknown>)[field.id] ?? '')
 function set(row: R, field: RowField<R>, to: string) {
   ;(row as Record<string, unknown>)[field.id] = field.number ? Number(to) : to
+}
+/** What else a number that was typed was perhaps meant as. */
+const doubt = ref<{ row: R; field: RowField<R>; other: string }>()
+function asked(row: R, field: RowField<R>, other?: string) {
+  const same = doubt.value?.row === row && doubt.value.field === field
+  if (other || same) doubt.value = other ? { row, field, other } : undefined
+}
+function meant(row: R, other: string) {
+  set(row, doubt.value!.field as RowField<R>, other)
+  doubt.value = undefined
 }
 const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
 </script>
@@ -61,6 +73,7 @@ const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
                   :aria-invalid="!!at(i, f.id)"
                   :aria-describedby="said(i) ? `${name}-${i}-said` : undefined"
                   @update:model-value="set(r, f, $event ?? '')"
+                  @doubt="asked(r, f, $event)"
                 />
                 <DateField
                   v-else-if="f.kind === 'date'"
@@ -92,6 +105,9 @@ const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
                 ×
               </button>
             </td>
+          </tr>
+          <tr v-if="doubt?.row === r">
+            <td :colspan="fields.length + 1"><OrMeant :other="doubt.other" @meant="meant(r, $event)" /></td>
           </tr>
           <tr v-if="said(i)">
             <td :id="`${name}-${i}-said`" :colspan="fields.length + 1" class="said" role="alert">{{ said(i) }}</td>

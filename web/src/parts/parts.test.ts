@@ -6,6 +6,7 @@ import DateField from './DateField.vue'
 import EntryCell from './EntryCell.vue'
 import EntryGrid from './EntryGrid.vue'
 import FigureInput from './FigureInput.vue'
+import FormRows from './FormRows.vue'
 import FormField from './FormField.vue'
 import Ledger from './Ledger.vue'
 import SureButton from './SureButton.vue'
@@ -144,6 +145,23 @@ describe('fields', () => {
     expect(model.value).toBe('1300.25')
     await write(field, 'abc')
     expect(model.value).toBe('abc') // the book says what is wrong with it
+  })
+  it('ask about a number that could be meant in two ways, and take what is answered', async () => {
+    const rows = reactive([{ amount: '' }, { amount: '' }])
+    const box = await mounted(FormRows as Component, {
+      label: 'Lines',
+      name: 'lines',
+      fields: [{ id: 'amount', label: 'Amount', kind: 'figure' }],
+      blank: () => ({ amount: '' }),
+      wrong: {},
+      modelValue: rows,
+    })
+    await write(box.querySelectorAll('input')[1]!, '1.500')
+    expect(rows[1]!.amount).toBe('1.500')
+    const other = [...box.querySelectorAll('button')].find((b) => b.textContent === 'Or is 1,500 meant?')!
+    other.click()
+    await vi.waitFor(() => expect(box.textContent).not.toContain('meant?'))
+    expect(rows.map((r) => r.amount)).toEqual(['', '1500'])
   })
   it('take a date as people write it, or from the calendar', async () => {
     const given: string[] = []

@@ -6,6 +6,7 @@ import { answered, client, Refusal, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import { useChoices } from '@/book/scope'
 import FigureInput from '@/parts/FigureInput.vue'
+import OrMeant from '@/parts/OrMeant.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
@@ -29,6 +30,8 @@ const customers = computed(() =>
 /** What is typed for an invoice, by its id; the others are as proposed. */
 const proposed = () => Object.fromEntries((props.slip?.on ?? []).map((a) => [a.invoiceId, a.amount ?? '']))
 const hand = ref<Record<number, string>>(proposed())
+/** What else a number that was typed was perhaps meant as. */
+const doubts = ref<Record<number, string | undefined>>({})
 const on = computed(() => againstOf(asked.data.value?.invoices ?? [], hand.value))
 const form = useForm({
   blank: () => ({
@@ -148,7 +151,7 @@ const columns: Column<Open>[] = [
           :rows="rows"
           :row-key="(r) => r.id"
           :row-name="(r) => `invoice ${r.number}`"
-          :under="(r) => !!wrong(r)"
+          :under="(r) => !!wrong(r) || !!doubts[r.id]"
           flat
           bare
         >
@@ -159,10 +162,14 @@ const columns: Column<Open>[] = [
               :aria-invalid="!!wrong(row)"
               @focus="($event.target as HTMLInputElement).select()"
               @update:model-value="hand = { ...hand, [row.id]: $event ?? '' }"
+              @doubt="doubts = { ...doubts, [row.id]: $event }"
           /></template>
           <template #under="{ row }"
-            ><span class="said" role="alert">{{ wrong(row) }}</span></template
-          >
+            ><span class="said" role="alert">{{ wrong(row) }}</span
+            ><OrMeant
+              :other="doubts[row.id]"
+              @meant="((hand = { ...hand, [row.id]: $event }), (doubts = { ...doubts, [row.id]: undefined }))"
+          /></template>
         </Ledger>
         <p v-else class="soft">Nothing is open: all of it becomes credit.</p>
         <p role="status">

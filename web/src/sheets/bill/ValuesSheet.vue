@@ -7,6 +7,7 @@ import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
 import Await from '@/parts/Await.vue'
 import FigureInput from '@/parts/FigureInput.vue'
+import OrMeant from '@/parts/OrMeant.vue'
 import Ledger from '@/parts/Ledger.vue'
 import PaperInvoice from '@/parts/PaperInvoice.vue'
 import ProgressBar from '@/parts/ProgressBar.vue'
@@ -109,6 +110,7 @@ async function typeAll() {
   all.value = ''
 }
 const amount = ref('')
+const doubt = ref<string>()
 async function typeAmount() {
   last.value = undefined
   await bill([{ line: 0, amount: amount.value }])
@@ -200,7 +202,11 @@ const instalments: Column<Instalment>[] = [
               <v-btn class="small" type="submit" :disabled="busy || !all">Set all</v-btn>
             </form>
             <form v-if="!data.placed" class="one" @submit.prevent="typeAmount">
-              <label>or an amount <FigureInput v-model="amount" class="wide" aria-label="Amount to bill" /></label>
+              <label
+                >or an amount
+                <FigureInput v-model="amount" class="wide" aria-label="Amount to bill" @doubt="doubt = $event"
+              /></label>
+              <OrMeant :other="doubt" @meant="((amount = $event), (doubt = undefined))" />
               <v-btn class="small" type="submit" :disabled="busy || !amount">Bill it</v-btn>
             </form>
           </template>

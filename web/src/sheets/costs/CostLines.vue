@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import Amount from '@/parts/Amount.vue'
 import FigureInput from '@/parts/FigureInput.vue'
+import OrMeant from '@/parts/OrMeant.vue'
 import Pick from '@/parts/Pick.vue'
 import { counted, figure, percent } from '@/parts/figures'
 import { figureWidth, sized } from '@/parts/ledger'
@@ -273,9 +274,7 @@ function drop(i: number) {
           <tr v-for="d in doubtsIn(line)" :key="d.field">
             <td class="warnword" :colspan="columns" role="status">
               <i class="flag"></i>The {{ figureNames[d.field] }} is read as {{ figure(line[d.field]) }}.
-              <button type="button" class="lnk" @click="meant(line, d.field, d.other)">
-                Or is {{ figure(d.other) }} meant?
-              </button>
+              <OrMeant :other="d.other" @meant="meant(line, d.field, $event)" />
             </td>
           </tr>
           <tr v-if="shown?.lines?.[i]?.noMarkup">

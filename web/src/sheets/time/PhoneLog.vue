@@ -7,6 +7,7 @@ import { show } from '@/api/keys'
 import { useAct } from '@/book/act'
 import Await from '@/parts/Await.vue'
 import FigureInput from '@/parts/FigureInput.vue'
+import OrMeant from '@/parts/OrMeant.vue'
 import Icon from '@/parts/Icon.vue'
 import { figure } from '@/parts/figures'
 import { scanAddress, sendScan } from '@/parts/scans'
@@ -50,6 +51,7 @@ const summary = computed(
       .join(', ') || 'none yet',
 )
 const open = ref(false)
+const doubt = ref<{ of: number; other: string }>()
 function add(event: Event) {
   const field = event.target as HTMLSelectElement
   if (field.value) typed.value.plant.push({ itemId: Number(field.value), jobId: props.job, quantity: '1' })
@@ -114,8 +116,14 @@ async function attach() {
               :aria-label="`${itemOf(p.itemId)?.description}, how much`"
               :aria-invalid="!!wrongOf(i)"
               :readonly="!!log.locked"
+              @doubt="doubt = $event ? { of: i, other: $event } : undefined"
             />
             <span class="soft">{{ itemOf(p.itemId)?.unit }}</span>
+            <OrMeant
+              v-if="doubt?.of === i"
+              :other="doubt.other"
+              @meant="((p.quantity = $event), (doubt = undefined))"
+            />
             <button
               type="button"
               :disabled="!!log.locked"

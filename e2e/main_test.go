@@ -1,0 +1,33 @@
+package e2e
+
+import (
+	"os"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"jarvo/e2e/browser"
+)
+
+// launched is the one Chromium of all tests, started when the first of them asks for it.
+var launched = sync.OnceValues(func() (*browser.Chromium, error) { return browser.Launch(ctx) })
+
+func TestMain(m *testing.M) {
+	code := m.Run()
+	if chromium, err := launched(); err == nil {
+		chromium.Close()
+	}
+	os.Exit(code)
+}
+
+// openedAt opens a window of a size at a running application; nobody is signed in.
+func openedAt(t testing.TB, running *browser.Book, width, height int) user {
+	t.Helper()
+	chromium, err := launched()
+	require.NoError(t, err)
+	page, err := chromium.Open(width, height)
+	require.NoError(t, err)
+	t.Cleanup(page.Close)
+	return user{page, t, running.URL, running}
+}
