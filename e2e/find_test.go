@@ -25,7 +25,7 @@ func TestAnythingIsFoundByItsName(t *testing.T) {
 	find("20418", "Pellmore Timber & Piling PM-20418")
 	u.must(u.See(`[aria-label="Lines"]`), u.Until(`[...document.querySelectorAll('.head-fields input')].some(i => i.value === 'PM-20418')`))
 	find("tarrow worker", "Bess Tarrow")
-	u.must(u.See(`[aria-label="What rests on it"]`))
+	u.must(u.See(`[aria-label="Where it is used"]`))
 	u.sees("43.80 an hour")
 	find("invoice 2", "Invoice")
 	u.must(u.See(".invoice .due"))

@@ -131,7 +131,7 @@ func TestPricesTradesAndUnitsArePutRight(t *testing.T) {
 	u.open("/")
 	u.must(u.See(`[aria-label="Loose ends"]`), u.Chord(chromedp.ModifierCtrl, "k"), u.Type(`[aria-label="Find or do"]`, "Fitz worker"))
 	u.sees("Worker, deck hand")
-	u.must(u.Keys("\r"), u.See(`[aria-label="What rests on it"]`))
+	u.must(u.Keys("\r"), u.See(`[aria-label="Where it is used"]`))
 	u.sees("Fitz Harrow", "deck hand", "time entries")
 }
 

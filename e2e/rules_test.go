@@ -278,7 +278,7 @@ func TestAMarkupIsPutOnTheGoodsAlone(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/setup?part=markups&add=yes")
 	u.must(u.See(`form[aria-label="New markup"]`))
-	u.fill("New markup", "Markup", "18", "Put on", "goods")
+	u.fill("New markup", "Markup", "18", "Percent of", "goods")
 	u.must(u.Press("Add markup"), u.Until(`document.querySelectorAll('[aria-label="Markups"] tbody tr').length >= 5`))
 	u.sees("the goods alone")
 	u.accessible("a markup on the goods alone")

@@ -87,7 +87,7 @@ func shots(bank *book.Book, week, paper string) []shot {
 		{name: "approve", path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`},
 		{name: "approve-week", asked: true, path: "/approve?from=" + week, see: `[aria-label="Waiting for approval"]`,
 			do: func(p *browser.Page) error {
-				return errors.Join(p.ClickIn(`[aria-label="Waiting for approval"] tr`, "June", "td:nth-child(2)"), p.SeeText("Held against"))
+				return errors.Join(p.ClickIn(`[aria-label="Waiting for approval"] tr`, "June", "td:nth-child(2)"), p.SeeText("Compared with"))
 			}},
 		{name: "trail", asked: true, path: "/jobs/1187", see: `[aria-label="Booked to it"]`, do: func(p *browser.Page) error {
 			return errors.Join(

@@ -342,7 +342,7 @@ func (p *invoicePaper) totals() (rows []total) {
 	if v.HasRetainage && !v.Release {
 		label := "Retainage held back"
 		if v.CreditOn != "" {
-			label = "Retainage, held no more"
+			label = "Retainage no longer held"
 		}
 		add(label, less(v.Retainage), plainly)
 	}

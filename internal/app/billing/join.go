@@ -166,7 +166,7 @@ func moveSources(s *book.Session, from, to int64, sources []LetSource) error {
 	}
 	twice, err := store.Value[int64](s.Tx, billsTwice, to)
 	if err == nil && twice > 0 {
-		err = refuse.Conflict("that draft bills a part of the same work already; take it off there first")
+		err = refuse.Conflict("that draft bills a part of the same work already; remove it there first")
 	}
 	if err != nil {
 		return err

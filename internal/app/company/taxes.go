@@ -133,7 +133,7 @@ func (in TaxCode) read(c *form.Checks) []store.TaxComponent {
 	case standard && len(in.Components) == 0:
 		c.Add("components", "a tax code has at least one component")
 	case !standard && len(in.Components) > 0:
-		c.Add("components", "only a standard tax code has components; take these away, or choose another kind")
+		c.Add("components", "only a standard tax code has components; remove these, or choose another kind")
 	}
 	parts := make([]store.TaxComponent, len(in.Components))
 	type version struct {

@@ -378,7 +378,7 @@ func (c *cellSaver) change(i int, path string, edit CellEdit) error {
 	c.step.Entry(entry.WorkerID, entry.Date)
 	if away {
 		if before.Rate != nil && !c.Actor.Can(book.SeeMoney) {
-			c.Add(path+"text", "this has a rate of its own; the bookkeeper takes it away")
+			c.Add(path+"text", "this has a rate of its own, which only the bookkeeper can remove")
 			return nil
 		}
 		if err := c.Delete(&store.TimeEntry{}, entry.ID).Error; err != nil {

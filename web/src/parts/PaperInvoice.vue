@@ -100,7 +100,7 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
         </tr>
         <tr v-if="invoice.hasRetainage && !invoice.release">
           <td></td>
-          <td :colspan="span - 1">{{ invoice.creditOn ? 'Retainage, held no more' : 'Retainage' }}</td>
+          <td :colspan="span - 1">{{ invoice.creditOn ? 'Retainage no longer held' : 'Retainage' }}</td>
           <td class="n">{{ figure(less(invoice.retainage)) }}</td>
         </tr>
         <tr v-for="d in prepaid" :key="d.id">

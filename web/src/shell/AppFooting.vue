@@ -153,6 +153,10 @@ const undo = useUndo()
     border: 0;
     padding-left: 0;
   }
+  .footing > dl {
+    flex-wrap: wrap; /* what does not fit goes under, where it is not seen: no figure is cut */
+    max-height: 2.875rem;
+  }
   .footing > dl > div {
     min-width: 0;
     flex: none;

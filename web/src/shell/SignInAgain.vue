@@ -32,7 +32,7 @@ async function enter() {
           size="wide"
         />
         <v-btn class="go" type="submit" :loading="busy">Sign in</v-btn>
-        <a class="lnk" href="/sign-in">Somebody else</a>
+        <a class="lnk" href="/sign-in">Sign in as somebody else</a>
       </form>
     </div>
   </div>

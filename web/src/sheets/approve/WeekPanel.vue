@@ -100,8 +100,8 @@ const heldAgainst = (held: Schema['HeldRow'][]) =>
       </tfoot>
     </table>
     <div v-if="found.held?.length" class="held">
-      <h2>Held against</h2>
-      <SumTable label="Held against" :heads="['What', 'usual', 'this']" :rows="heldAgainst(found.held)" />
+      <h2>Compared with</h2>
+      <SumTable label="Compared with" :heads="['What', 'usual', 'this']" :rows="heldAgainst(found.held)" />
     </div>
     <p v-if="found.handedIn" class="empty soft">
       Handed in by {{ found.handedIn }}, {{ moment(found.at!) }}.

@@ -148,7 +148,7 @@ const acts: Column<Slip> = { id: 'acts', label: 'Next step', width: 250, value: 
         <template #after
           ><span class="said" role="alert">{{ columns.wrong.columns ?? columns.wrong.content }}</span
           ><span class="soft"
-            >Asked once; tables with the same heads are read by it. The first row:
+            >You are asked once; statements with the same headings are read the same way. The first row:
             {{ ask.rows?.[0]?.join(' · ') }}</span
           ></template
         >

@@ -117,7 +117,7 @@ const balance = computed(() => {
     ...(Number(n.note.retainage)
       ? [
           {
-            what: props.invoice.release ? 'retainage that is held again' : 'retainage that is held no more',
+            what: props.invoice.release ? 'retainage that is held again' : 'retainage no longer held',
             texts: [figure(n.note.retainage)],
           },
         ]

@@ -49,7 +49,7 @@ const why = () => form.wrong['deposits[0].amount'] ?? form.wrong['deposits[0].id
     <button v-if="!d.here && d.proposed" class="lnk" :disabled="draft.busy.value" @click="apply(d, d.proposed)">
       Apply {{ figure(d.proposed) }}
     </button>
-    <button v-if="d.here" class="lnk" :disabled="draft.busy.value" @click="apply(d, '')">Take off</button>
+    <button v-if="d.here" class="lnk" :disabled="draft.busy.value" @click="apply(d, '')">Remove</button>
     <button class="lnk" :aria-expanded="opened === d.id" @click="open(d)">
       {{ d.here ? 'Change' : 'Another amount' }}<span class="sr"> of deposit {{ d.number }}</span>
     </button>

@@ -181,7 +181,7 @@ const sorted = computed(() => rows.value.toSorted((a, b) => groups.indexOf(a.cat
       <h2 class="strong one-line" :class="{ sr: picked.length }">On this draft</h2>
       <template v-if="picked.length">
         <v-btn class="small" :disabled="busy" @click="set(picked, 'rest')">Bill {{ picked.length }}</v-btn>
-        <v-btn class="small" :disabled="busy" @click="set(picked, 'none')">Take off</v-btn>
+        <v-btn class="small" :disabled="busy" @click="set(picked, 'none')">Remove</v-btn>
         <v-btn class="small" @click="many = true">Change {{ picked.length }}</v-btn>
         <v-btn v-if="onIt.length" class="small" :aria-expanded="moving" @click="moving = !moving"
           >Move {{ onIt.length }}</v-btn

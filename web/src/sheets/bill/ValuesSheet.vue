@@ -251,7 +251,7 @@ const instalments: Column<Instalment>[] = [
               small
               @sure="bill(sent, true)"
             />
-            <button class="lnk" @click="(clear(), takeOff(row))">Take it off the draft</button>
+            <button class="lnk" @click="(clear(), takeOff(row))">Remove from draft</button>
           </template>
         </Ledger>
         <Ledger

@@ -36,7 +36,7 @@ async function change(id: number, version: number) {
         </h3>
         <article v-for="e in d.entries" :key="e.id">
           <form v-if="changing === e.id" @submit.prevent="change(e.id, e.version)">
-            <input v-model="text" :aria-label="`Hours on ${e.place}; blank takes them away`" autofocus />
+            <input v-model="text" :aria-label="`Hours on ${e.place}; blank deletes them`" autofocus />
             <v-btn class="go" type="submit">Save hours</v-btn>
             <v-btn @click="changing = undefined">Cancel</v-btn>
           </form>

@@ -155,7 +155,7 @@ const at = (field: string) => props.wrong[`lines[${props.index}].${field}`]
             v-if="parts.length > 2"
             type="button"
             class="soft"
-            :aria-label="`Take share ${n + 1} away`"
+            :aria-label="`Remove share ${n + 1}`"
             @click="parts.splice(n, 1)"
           >
             ×

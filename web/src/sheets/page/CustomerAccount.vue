@@ -146,4 +146,12 @@ ol .draft {
 ol small {
   color: var(--ink-soft);
 }
+@media (max-width: 720px) {
+  .ages {
+    flex-wrap: wrap;
+  }
+  .two-parts {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -38,7 +38,7 @@ type Row = Schema['Row']
 type Rest = Schema['Rest']
 const restKey = (r: Rest) => r.what
 const rests: Column<Rest>[] = [
-  { id: 'what', label: 'Rests on it', value: (r) => counted(r.count, r.what) },
+  { id: 'what', label: 'Records', value: (r) => counted(r.count, r.what) },
   { id: 'hours', label: 'Hours', kind: 'number', width: 74, value: (r) => r.hours },
   { id: 'amount', label: 'Amount', kind: 'money', width: 106, value: (r) => r.amount },
   { id: 'of', label: 'What it is', width: 82, value: (r) => r.of, tone: 'soft' },
@@ -110,14 +110,14 @@ watchEffect(() => {
             <div class="rests">
               <Ledger
                 name="page-rests"
-                label="What rests on it"
+                label="Where it is used"
                 of="kind"
                 bare
                 :columns="rests"
                 :rows="page.rests ?? []"
                 :row-key="restKey"
               >
-                <template #empty>Nothing rests on it yet, so it can be deleted in Setup.</template>
+                <template #empty>It is not used yet, so it can be deleted in Setup.</template>
               </Ledger>
             </div>
             <h2>History</h2>

@@ -38,7 +38,7 @@ const takeOff = () => set(new Blob())
       <v-btn class="small" :loading="busy" @click="field?.click()">{{
         settings?.logo ? 'Change logo' : 'Choose a file'
       }}</v-btn>
-      <v-btn v-if="settings?.logo" class="small" :disabled="busy" @click="takeOff">Take it off</v-btn>
+      <v-btn v-if="settings?.logo" class="small" :disabled="busy" @click="takeOff">Remove logo</v-btn>
       <input
         ref="field"
         type="file"

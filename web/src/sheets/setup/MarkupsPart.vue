@@ -60,7 +60,7 @@ const columns: Column<Row>[] = [
   },
   { id: 'percent', label: 'Markup', kind: 'percent', width: 110, value: (m) => m.percent, rule: true },
   { id: 'margin', label: 'Margin', kind: 'percent', width: 110, value: (m) => m.margin, tone: 'soft' },
-  { id: 'on', label: 'Put on', width: 190, value: (m) => putOn[m.on], tone: 'soft' },
+  { id: 'on', label: 'Percent of', width: 190, value: (m) => putOn[m.on], tone: 'soft' },
   { id: 'since', label: 'Since', kind: 'date', width: 140, value: (m) => m.effectiveFrom, tone: 'soft' },
   { id: 'acts', label: 'Change', width: 90, value: () => '', acts: true },
 ]
@@ -73,7 +73,7 @@ const columns: Column<Row>[] = [
       <FormField label="On" name="category" kind="choice" :options="kinds" />
       <FormField label="Unit cost from" name="overCost" kind="money" hint="any" />
       <FormField label="Markup" name="percent" kind="percent" unit="%" size="short" />
-      <FormField label="Put on" name="on" kind="choice" :options="bases" />
+      <FormField label="Percent of" name="on" kind="choice" :options="bases" />
       <FormField label="From" name="effectiveFrom" kind="date" />
     </FormCard>
     <Ledger
@@ -96,7 +96,7 @@ const columns: Column<Row>[] = [
           <FormField label="On" name="category" kind="choice" :options="kinds" />
           <FormField label="Unit cost from" name="overCost" kind="money" hint="any" />
           <FormField label="Markup" name="percent" kind="percent" unit="%" size="short" />
-          <FormField label="Put on" name="on" kind="choice" :options="bases" />
+          <FormField label="Percent of" name="on" kind="choice" :options="bases" />
           <FormField label="From" name="effectiveFrom" kind="date" />
         </EditCard>
       </template>

@@ -49,7 +49,7 @@ watch(
   data,
   (list) => {
     if (list)
-      footing.show(`${scope.jobName.value}, ${scope.short.value}`, [
+      footing.show(`${crew.value || scope.jobName.value}, ${scope.short.value}`, [
         { label: 'Hours', value: list.hours },
         { label: 'Entries', value: String(list.count) },
       ])

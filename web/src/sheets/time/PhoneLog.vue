@@ -127,7 +127,7 @@ async function attach() {
             <button
               type="button"
               :disabled="!!log.locked"
-              :aria-label="`Take ${itemOf(p.itemId)?.description} away`"
+              :aria-label="`Remove ${itemOf(p.itemId)?.description}`"
               @click="typed.plant.splice(i, 1)"
             >
               ×

@@ -55,7 +55,7 @@ export function entryActs(sheet: () => { crew: string; job: string }) {
     const before = { text: row.text, note: row.note ?? '', billable: row.billable }
     put(patch)
     undo.did({
-      what: patch.text === '' ? `${row.worker.name}'s ${row.hours} h taken away` : `${row.worker.name}'s entry changed`,
+      what: patch.text === '' ? `${row.worker.name}'s ${row.hours} h deleted` : `${row.worker.name}'s entry changed`,
       undo: () => void put({ ...before }),
       redo: () => void put(patch),
     })

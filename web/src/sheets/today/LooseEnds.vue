@@ -145,7 +145,7 @@ const asideColumns: Column<Schema['Aside']>[] = [
     </template>
   </Ledger>
   <p v-else class="empty soft">
-    Nothing slips: all hours have a price, all papers a job, and nothing ready has stood unbilled for long.
+    No loose ends: all hours have a price, all papers a job, and nothing ready has stood unbilled for long.
   </p>
   <p v-if="shown.length < all.length" class="asides">
     <button class="lnk" @click="more = true">{{ all.length - shown.length }} more</button>

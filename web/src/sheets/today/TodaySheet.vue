@@ -155,7 +155,7 @@ const ready: Column<Schema['ReadyRow']>[] = [
         <section>
           <div class="title-row">
             <h2>The week</h2>
-            <span class="soft wide-only">a tooth a worker, the line is the usual day, above it overtime</span
+            <span class="soft wide-only">a bar a worker; the line is the usual day, above it overtime</span
             ><span class="end">{{ hours(today.hours) }} h</span>
           </div>
           <table class="ledger comb" aria-label="The week by crew">
