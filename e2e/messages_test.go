@@ -65,7 +65,8 @@ func TestAnInvoiceIsSentWithAllThatBelongsToIt(t *testing.T) {
 	apptest.Verified(t, u.book.Book)
 }
 
-// What an e-invoice lacks is said where it is asked for, and where it is typed; once it is there the e-invoice is written.
+// What an e-invoice lacks is said where it is asked for, and where it is typed; once it is there the e-invoice is written. It is sent to
+// the customer's person who gets invoices.
 func TestWhatAnEInvoiceLacksIsSaid(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.open("/bill?list=issued&span=all")
@@ -75,12 +76,17 @@ func TestWhatAnEInvoiceLacksIsSaid(t *testing.T) {
 	u.open("/setup?part=customers")
 	u.must(u.ClickIn(`[aria-label="Customers"] tbody tr`, "Tolley", "button.lnk"))
 	u.fill("Change Tolley Lock Trust", "City", "Tolley", "Their reference, on e-invoices", "TLT 9")
+	u.must(u.Press("Add a person"), u.Type(`[aria-label="E-mail of row 1"]`, "treasurer@tolley"),
+		u.Click(`[aria-label="Invoices of row 1"]`), u.Press("Save"))
+	u.sees(`"treasurer@tolley" has no domain, such as firm.example`)
 	u.accessible("a customer with what e-invoices need")
-	u.must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change Tolley Lock Trust"]')`))
+	u.must(u.Type(`[aria-label="E-mail of row 1"]`, "treasurer@tolley.example"), u.Press("Save"),
+		u.Until(`!document.querySelector('form[aria-label="Change Tolley Lock Trust"]')`))
 	u.open("/bill?list=issued&span=all")
 	u.must(u.See(".invoice .due"), u.ClickIn(`[aria-label="Issued invoices"] tbody tr`, "2624", "td"),
 		u.Until(`document.querySelector('.invoice')?.innerText.includes('2624')`), u.Press("Send"), u.See(`textarea[name="body"]`))
-	u.must(u.Until(`!document.querySelector('form[aria-label="Send Invoice 2624"] .put').innerText.includes('missing')`))
+	u.must(u.Until(`!document.querySelector('form[aria-label="Send Invoice 2624"] .put').innerText.includes('missing')`),
+		u.Until(`document.querySelector('form[aria-label="Send Invoice 2624"] [name="to"]').value === 'treasurer@tolley.example'`))
 }
 
 // refusing is a mail server that takes nothing, until it is left alone.
@@ -131,7 +137,7 @@ func TestRemindersAreReadAndSentInOneGo(t *testing.T) {
 	u.must(u.Until(`[...document.querySelectorAll('[aria-label="Sent"] tbody tr')]
 		.filter(r => r.innerText.includes('reminder')).length === 2`))
 	first := u.box().Sent[:2]
-	assert.ElementsMatch(t, []string{"quill@boathouse.example", "ap@gannet.example"}, []string{first[0].To, first[1].To})
+	assert.ElementsMatch(t, []string{"quill@boathouse.example", "Ruth Thole <thole@gannet.example>"}, []string{first[0].To, first[1].To})
 	boxes, err := browser.Eval[int](u.Page, `document.querySelectorAll('[aria-label="Reminders"] tbody input:checked').length`)
 	u.must(err)
 	assert.Zero(t, boxes, "nobody is reminded of it once more")

@@ -254,7 +254,7 @@ func shots(bank *book.Book, week, paper string) []shot {
 				p.Fill("Correct a wage of Cato Brandl", "Wage", "36"), p.SeeText("rests on this wage"))
 		}},
 		{name: "customer-change", asked: true, path: "/setup?part=customers", see: `[aria-label="Customers"]`, do: func(p *browser.Page) error {
-			return errors.Join(p.ClickIn(`[aria-label="Customers"] tr`, "E. Quill", "button"), p.See(`form[aria-label="Change E. Quill"]`))
+			return errors.Join(p.ClickIn(`[aria-label="Customers"] tr`, "Gannet", "button"), p.See(`form[aria-label="Change Gannet Point Ferries"]`))
 		}},
 		{name: "setup-taxes", asked: true, path: "/setup?part=codes", see: `[aria-label="Taxes"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.Press("New tax code"), p.Press("Add a component, or the next percentage of one"))

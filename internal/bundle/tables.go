@@ -132,14 +132,20 @@ var Tables = []Table{
 		"ferry", "Ferry Landing Trust", "office@ferry.example", "1 Quay Street", "", "30", "STANDARD", "HARBOR", "no", "job", "yes",
 		"", "", "", "", "", "", "", "", "", "no",
 	}},
+	{File: "contacts.csv", Doc: "The people of customers, and what each of them gets by mail.", Columns: []Column{
+		text("customer").to("customers.csv").key().needed(), text("email").key().needed(), text("name"), text("role").is("what they do there"),
+		yesNo("invoices").or("no"), yesNo("statements").or("no"), yesNo("reminders").or("no"),
+	}, Example: []string{"ferry", "accounts@ferry.example", "Ruth Thole", "works manager", "yes", "yes", "no"}},
 	{File: "jobs.csv", Doc: "What is worked on, for a customer.", Columns: []Column{
 		text("number").key().needed(), text("customer").to("customers.csv"), text("name").needed(), text("type"),
 		text("status").of("quoting", "live", "paused", "finished", "closed").or("live"),
 		text("basis").is("tm is time and materials").of(bases...).or("tm"), number("contract").is("money agreed"), text("rate_card"),
 		text("tax_code").to("tax_codes.csv"), number("retainage").is("percent that the customer holds back").or("0"), date("start"),
 		date("finish"), text("site"), text("description"), yesNo("needs_cost_code").or("no"),
+		text("order_number").is("the customer's"),
 	}, Example: []string{
 		"1187", "ferry", "Ferry landing", "pier", "live", "tm", "", "STANDARD", "HARBOR", "5", "2026-03-02", "", "1 Quay Street", "", "no",
+		"FL-0417",
 	}},
 	{File: "phases.csv", Doc: "Parts of a job.", Columns: []Column{
 		text("job").to("jobs.csv").key().needed(), text("code").key().needed(), text("name"), text("basis").of(bases...),
@@ -285,6 +291,7 @@ var Tables = []Table{
 		number("contract").is("agreed of its fixed work, as it was issued"), number("billed_to_date").is("of that"),
 		number("held_to_date").is("retained of the job"), text("site").is("of the job, as it was issued"),
 		text("tax_kind").is("of the tax code, as it was issued").of("standard", "zero", "exempt", "reverse_charge"), text("tax_note"),
+		text("order_number").is("the customer's, of the job, as it was issued"),
 	}},
 	{File: "invoice_parties.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("side").of("seller", "buyer").key().needed(), text("street"),

@@ -293,6 +293,9 @@ func (p *invoicePaper) jobBegins() {
 	p.need(5 * lineTall)
 	p.y += 2
 	said := given(place.Site)
+	if place.Order != "" && place.Order != p.v.OrderNumber {
+		said = append(said, "your order "+place.Order)
+	}
 	if place.From != "" && len(p.v.Places) > 1 {
 		said = append(said, p.Span(place.From, place.Through))
 	}

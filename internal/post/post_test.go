@@ -8,6 +8,7 @@ import (
 	"net"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -21,9 +22,13 @@ import (
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/collect"
+	"jarvo/internal/app/customers"
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/messages"
+	"jarvo/internal/app/pages"
+	"jarvo/internal/app/rates"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
 	"jarvo/internal/app/verify"
 	"jarvo/internal/paper"
 	"jarvo/internal/post"
@@ -389,6 +394,50 @@ func TestAStatementOfAccountIsSent(t *testing.T) {
 	about, err := messages.About(ctx, o.Book, book.Console, messages.Asked{Customer: p.CustomerID})
 	require.NoError(t, err)
 	assert.Len(t, about, 1)
+}
+
+// Each kind of mail goes to the people who get it, and what nobody gets to the customer's own address; whoever a message is sent to from
+// now on is kept as one of them.
+func TestEachKindOfMailGoesToItsPeople(t *testing.T) {
+	o := newOffice(t)
+	setup, err := rates.Setup(ctx, o.Book, book.Console, "", 0, 0)
+	require.NoError(t, err)
+	at := slices.IndexFunc(setup.Customers, func(c rates.CustomerRow) bool { return c.Code == "HERON" })
+	heron := setup.Customers[at]
+	change := customers.CustomerChange{Version: heron.Version, Active: true, NewCustomer: customers.NewCustomer{
+		Name: heron.Name, Email: heron.Email, InvoicePer: "job", TermsDays: heron.Terms, Contacts: []register.Contact{
+			{Name: "Ana Ruíz", Role: "works manager", Email: "ana@heron.example", Reminders: true},
+			{Email: "Desk <pay@heron", Invoices: true}, {Email: "ANA@heron.example"}, {},
+		},
+	}}
+	err = customers.Change(ctx, o.Book, book.Console, heron.ID, change)
+	apptest.Refusal(t, err, refuse.KindInvalid, "contacts[1].email", "is not a mail address")
+	apptest.Refusal(t, err, refuse.KindInvalid, "contacts[2].email", "this address is above already")
+	change.Contacts = append(change.Contacts[:1], register.Contact{Email: "Desk <pay@heron.example>", Invoices: true})
+	require.NoError(t, customers.Change(ctx, o.Book, book.Console, heron.ID, change))
+
+	to := func(asked messages.Asked) string {
+		p, err := messages.Propose(ctx, o.Book, book.Console, paper.Press{}, asked)
+		require.NoError(t, err)
+		return p.To
+	}
+	assert.Equal(t, "Desk <pay@heron.example>", to(messages.Asked{Invoice: o.invoice.ID}))
+	assert.Equal(t, "Ana Ruíz <ana@heron.example>, pay@heron.example", to(messages.Asked{Customer: heron.ID}), "statements are nobody's")
+	o.now = time.Date(2026, 12, 20, 9, 0, 0, 0, time.UTC)
+	sheet, err := messages.Reminders(ctx, o.Book, book.Console)
+	require.NoError(t, err)
+	assert.Equal(t, "Ana Ruíz <ana@heron.example>", sheet.Reminders[0].To)
+
+	_, err = o.send(o.written(func(m *messages.NewMessage) { m.To, m.Keep = "ana@heron.example; Kai <kai@heron.example>", true }))
+	require.NoError(t, err)
+	assert.Equal(t, "Ana Ruíz <ana@heron.example>, Kai <kai@heron.example>", to(messages.Asked{Invoice: o.invoice.ID}))
+	err = customers.Change(ctx, o.Book, book.Console, heron.ID, change)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "somebody else has changed this customer")
+	page, err := pages.Of(ctx, o.Book, book.Console, pages.Asked{Kind: "customer", ID: heron.ID})
+	require.NoError(t, err)
+	assert.Contains(t, page.Facts, pages.Fact{What: "works manager", Text: "Ana Ruíz\nana@heron.example\ngets invoices, reminders"})
+	assert.Contains(t, page.Facts, pages.Fact{What: "person", Text: "Desk\npay@heron.example\ngets nothing by itself"})
+	apptest.SameInAnotherBook(t, o.Book)
 }
 
 // Where no server is set up messages are files, which mail programs open.

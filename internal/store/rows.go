@@ -206,7 +206,7 @@ type Customer struct {
 	ID        int64
 	Code      string
 	Name      string
-	Email     string // who gets invoices and statements: mail addresses, between commas
+	Email     string // who gets the mail that no contact gets: addresses, between commas
 	Address   string // the lines above the place; where the parts are blank, all of it
 	PostCode  string
 	City      string
@@ -226,6 +226,18 @@ type Customer struct {
 	Version    int64
 }
 
+// Contact is somebody at a customer, and what they get by mail.
+type Contact struct {
+	ID         int64
+	CustomerID int64
+	Name       string
+	Role       string // what they do there
+	Email      string
+	Invoices   bool
+	Statements bool
+	Reminders  bool
+}
+
 // Job is a piece of work for a customer.
 type Job struct {
 	ID            int64
@@ -243,6 +255,7 @@ type Job struct {
 	Start         *calendar.Date
 	Finish        *calendar.Date
 	Site          string
+	OrderNumber   string // the customer's
 	Description   string
 	NeedsCostCode bool
 	Version       int64
@@ -713,6 +726,7 @@ type InvoiceJob struct {
 	BilledToDate *money.Amount
 	HeldToDate   *money.Amount
 	Site         string // of the job, as it was issued
+	OrderNumber  string // of the customer, for the job, as it was issued
 	TaxKind      string // of its tax code, as it was issued
 	TaxNote      string
 }

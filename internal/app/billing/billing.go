@@ -287,6 +287,9 @@ func number(s *book.Session, draft store.Invoice) (store.Invoice, error) {
 	if err := freezeStands(s, draft.ID); err != nil {
 		return draft, err
 	}
+	if draft.OrderNumber, err = orderNumber(s, draft); err != nil {
+		return draft, err
+	}
 	if err := takeNumber(s, &draft); err != nil {
 		return draft, err
 	}

@@ -311,7 +311,7 @@ func (v *InvoiceView) unprintable() []string {
 		texts = append(texts, fact.Text)
 	}
 	for _, place := range v.Places {
-		texts = append(texts, place.Job, place.Site)
+		texts = append(texts, place.Job, place.Order, place.Site)
 	}
 	for _, part := range v.Sections {
 		texts = append(texts, part.Title)

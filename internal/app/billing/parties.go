@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/register"
 	"jarvo/internal/store"
 )
 
@@ -52,6 +53,10 @@ func filled(p, now store.InvoiceParty) store.InvoiceParty {
 // partiesNow are the company and a customer as they are named now.
 func partiesNow(s *book.Session, customerID int64) (seller, buyer store.InvoiceParty, reference string, _ error) {
 	customer, _, err := store.One[store.Customer](s.Tx, customerID)
+	if err != nil {
+		return seller, buyer, "", err
+	}
+	to, err := register.Recipients(s, customer, register.Invoices)
 	co := s.Company
 	seller = store.InvoiceParty{
 		Side: store.Seller, Street: co.Address, PostCode: co.PostCode, City: co.City, Region: co.Region, Country: co.Country,
@@ -59,7 +64,7 @@ func partiesNow(s *book.Session, customerID int64) (seller, buyer store.InvoiceP
 	}
 	buyer = store.InvoiceParty{
 		Side: store.Buyer, Street: customer.Address, PostCode: customer.PostCode, City: customer.City, Region: customer.Region,
-		Country: customer.Country, TaxNumber: customer.TaxNumber, Email: customer.Email, Registry: customer.Registry,
+		Country: customer.Country, TaxNumber: customer.TaxNumber, Email: to, Registry: customer.Registry,
 	}
 	return seller, buyer, customer.Reference, err
 }

@@ -323,8 +323,8 @@ const receivedOf = `SELECT a.date, a.amount, a.payment_id, ifnull(p.method, '') 
 
 // keepStands keeps where the jobs of a draft stand; standsNow and standsIssued read it, of a draft and of an issued invoice.
 const (
-	keepStands = `UPDATE invoice_jobs SET (contract, billed_to_date, held_to_date, site) =
-  (SELECT x.contract, x.billed_to_date, x.held_to_date, j.site
+	keepStands = `UPDATE invoice_jobs SET (contract, billed_to_date, held_to_date, site, order_number) =
+  (SELECT x.contract, x.billed_to_date, x.held_to_date, j.site, j.order_number
   FROM job_stands x JOIN jobs j ON j.id = x.job_id
   WHERE x.invoice_id = invoice_jobs.invoice_id AND x.job_id = invoice_jobs.job_id) WHERE invoice_id = @invoice`
 	standsNow = `SELECT j.number, j.name, x.contract, x.billed_to_date, x.held_to_date FROM job_stands x JOIN jobs j ON j.id = x.job_id
@@ -334,9 +334,14 @@ const (
 )
 
 // placesOf are the jobs of an invoice, where each is, and when its work on the invoice was done.
-const placesOf = `SELECT j.number, j.name, iif(i.status = 'issued', b.site, j.site) AS site, b.subtotal,
+const placesOf = `SELECT j.number, j.name, iif(i.status = 'issued', b.site, j.site) AS site,
+  iif(i.status = 'issued', b.order_number, j.order_number) AS order_number, b.subtotal,
   (SELECT min(d.date) FROM (` + datesOnInvoice + `) d) AS "from", (SELECT max(d.date) FROM (` + datesOnInvoice + `) d) AS through
   FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id JOIN invoices i ON i.id = b.invoice_id WHERE b.invoice_id = ? ORDER BY j.number_order`
+
+// orderOfJobs is the order that all jobs of a draft are worked under; blank where they differ.
+const orderOfJobs = `SELECT iif(min(j.order_number) = max(j.order_number), min(j.order_number), '')
+  FROM invoice_jobs b JOIN jobs j ON j.id = b.job_id WHERE b.invoice_id = ? HAVING count(*) > 0`
 
 const datesOnInvoice = `SELECT e.date FROM invoice_sources s JOIN time_entries e ON e.id = s.entry_id
     WHERE s.invoice_id = b.invoice_id AND e.job_id = b.job_id

@@ -3,6 +3,7 @@ package billing
 import (
 	"cmp"
 	"fmt"
+	"strings"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/core/calendar"
@@ -20,6 +21,7 @@ type PayFact struct {
 // JobPlace is a job of an invoice: where it is, and when its work was done.
 type JobPlace struct {
 	Job     string `json:"job"`
+	Order   string `json:"orderNumber,omitempty" doc:"the customer's"`
 	Site    string `json:"site,omitempty"`
 	From    string `json:"from,omitempty" format:"date"`
 	Through string `json:"through,omitempty" format:"date"`
@@ -33,19 +35,32 @@ func remit(s *book.Session, v *InvoiceView, i InvoiceRow) error {
 		v.HowToPay = howToPay(i)
 	}
 	type row struct {
-		Number, Name, Site string
-		Subtotal           money.Amount
-		From, Through      *calendar.Date
+		Number, Name, Site, OrderNumber string
+		Subtotal                        money.Amount
+		From, Through                   *calendar.Date
 	}
 	rows, err := store.Query[row](s.Tx, placesOf, i.ID)
+	if err != nil {
+		return err
+	}
 	for _, r := range rows {
-		place := JobPlace{Job: r.Number + " " + r.Name, Site: r.Site, Amount: s.Money(i.Printed(r.Subtotal))}
+		place := JobPlace{Job: r.Number + " " + r.Name, Order: r.OrderNumber, Site: r.Site, Amount: s.Money(i.Printed(r.Subtotal))}
 		if r.From != nil {
 			place.From, place.Through = r.From.String(), r.Through.String()
 		}
 		v.Places = append(v.Places, place)
 	}
+	v.OrderNumber, err = orderNumber(s, i.Invoice)
 	return err
+}
+
+// orderNumber is the customer's order on an invoice: as it was typed; on a draft with none the one that all of its jobs are worked under.
+func orderNumber(s *book.Session, i store.Invoice) (string, error) {
+	if i.OrderNumber != "" || i.Status == store.Issued {
+		return i.OrderNumber, nil
+	}
+	orders, err := store.Query[string](s.Tx, orderOfJobs, i.ID)
+	return strings.Join(orders, ""), err
 }
 
 // terms are the days until an invoice is due, in words.

@@ -10,6 +10,7 @@ import (
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/reports"
 	"jarvo/internal/app/scope"
@@ -374,4 +375,36 @@ func TestAGroupIsBilledAtAnAmountAndHoursAtARate(t *testing.T) {
 	_, err = d.choose(next, rate)
 	apptest.Refusal(t, err, refuse.KindInvalid, "parts[0].value", "type an amount")
 	apptest.Verified(t, d.Book)
+}
+
+// A draft has the order that its jobs are worked under, where it is one; each job its own where they differ. What is typed goes before it,
+// and an issued invoice keeps it.
+func TestADraftIsUnderTheOrderOfItsJobs(t *testing.T) {
+	d := newDesk(t, files(apptest.Files{
+		"customers.csv":    "code,name,invoice_per\nHERON,Heron Cove Marina,customer\n",
+		"jobs.csv":         "number,customer,name,order_number\n101,HERON,Dock,HC-7\n102,HERON,Slip,HC-7\n",
+		"time_entries.csv": "ref,worker,date,job,hours\nT1,ora,2025-03-03,101,4\nT2,ora,2025-03-04,102,5\n",
+	}))
+	orderOf := func(job, order string) {
+		folder, err := jobs.Folder(ctx, d.Book, book.Console, job)
+		require.NoError(t, err)
+		folder.Typed.OrderNumber = order
+		require.NoError(t, jobs.Change(ctx, d.Book, book.Console, job, folder.Typed))
+	}
+	orders := func(v billing.InvoiceView) []string {
+		require.Len(t, v.Places, 2)
+		return []string{v.OrderNumber, v.Places[0].Order, v.Places[1].Order}
+	}
+	v := d.draft()
+	assert.Equal(t, []string{"HC-7", "HC-7", "HC-7"}, orders(v))
+	orderOf("102", "HC-9")
+	v = d.draftOf(v.ID)
+	assert.Equal(t, []string{"", "HC-7", "HC-9"}, orders(v))
+	orderOf("102", "HC-7")
+	v = d.issue(d.draftOf(v.ID))
+	orderOf("101", "HC-8")
+	v = d.draftOf(v.ID)
+	assert.Equal(t, []string{"HC-7", "HC-7", "HC-7"}, orders(v))
+	apptest.Verified(t, d.Book)
+	apptest.SameInAnotherBook(t, d.Book)
 }

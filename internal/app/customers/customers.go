@@ -16,18 +16,19 @@ import (
 
 // NewCustomer is who pays.
 type NewCustomer struct {
-	Key       string `json:"key,omitempty"`
-	Name      string `json:"name"`
-	Email     string `json:"email,omitempty" doc:"who gets invoices and statements: mail addresses, with or without names, between commas"`
-	Address   string `json:"address,omitempty" doc:"the lines above the place; where the parts are blank, all of it"`
-	PostCode  string `json:"postCode,omitempty"`
-	City      string `json:"city,omitempty"`
-	Region    string `json:"region,omitempty" doc:"a state, a province or a county"`
-	Country   string `json:"country,omitempty" doc:"ISO 3166, two letters; blank: not said"`
-	TaxNumber string `json:"taxNumber,omitempty"`
-	Reference string `json:"reference,omitempty" doc:"what they want to see on each invoice"`
-	Phone     string `json:"phone,omitempty"`
-	OpenBook  bool   `json:"openBook,omitempty" doc:"they see behind an invoice what work cost and what was put on it"`
+	Key       string             `json:"key,omitempty"`
+	Name      string             `json:"name"`
+	Email     string             `json:"email,omitempty" doc:"who gets the mail that no contact gets: addresses, with or without names, between commas"`
+	Address   string             `json:"address,omitempty" doc:"the lines above the place; where the parts are blank, all of it"`
+	PostCode  string             `json:"postCode,omitempty"`
+	City      string             `json:"city,omitempty"`
+	Region    string             `json:"region,omitempty" doc:"a state, a province or a county"`
+	Country   string             `json:"country,omitempty" doc:"ISO 3166, two letters; blank: not said"`
+	TaxNumber string             `json:"taxNumber,omitempty"`
+	Reference string             `json:"reference,omitempty" doc:"what they want to see on each invoice"`
+	Phone     string             `json:"phone,omitempty"`
+	Contacts  []register.Contact `json:"contacts,omitempty" maxItems:"50" doc:"their people, and what each of them gets"`
+	OpenBook  bool               `json:"openBook,omitempty" doc:"they see behind an invoice what work cost and what was put on it"`
 
 	Registration   string `json:"registration,omitempty" doc:"in the register of companies"`
 	Endpoint       string `json:"endpoint,omitempty" doc:"where e-invoices reach them"`
@@ -48,7 +49,7 @@ func Add(ctx context.Context, b *book.Book, actor book.Actor, in NewCustomer) (i
 }
 
 func addCustomer(s *book.Session, in NewCustomer) (int64, error) {
-	row, err := in.read(s, store.Customer{InvoicePer: "job", Active: true, Version: 1})
+	row, contacts, err := in.read(s, store.Customer{InvoicePer: "job", Active: true, Version: 1})
 	if err != nil {
 		return 0, err
 	}
@@ -58,11 +59,14 @@ func addCustomer(s *book.Session, in NewCustomer) (int64, error) {
 	if err := s.Create(&row).Error; err != nil {
 		return 0, err
 	}
+	if err := register.SaveContacts(s, row.ID, contacts); err != nil {
+		return 0, err
+	}
 	return row.ID, s.Record("added", "customer", row.ID, nil, map[string]string{"name": row.Name})
 }
 
-// read reads what is typed over a customer.
-func (in NewCustomer) read(s *book.Session, row store.Customer) (store.Customer, error) {
+// read reads what is typed over a customer, and its contacts.
+func (in NewCustomer) read(s *book.Session, row store.Customer) (store.Customer, []register.Contact, error) {
 	c := s.Checks()
 	row.Name, row.Address = c.Needed("name", in.Name, "a name"), c.Text("address", in.Address)
 	row.Email = strings.Join(form.Addresses(c, "email", in.Email), ", ")
@@ -79,16 +83,16 @@ func (in NewCustomer) read(s *book.Session, row store.Customer) (store.Customer,
 	if in.InvoicePer != "" {
 		row.InvoicePer = c.OneOf("invoicePer", in.InvoicePer, "job", "customer")
 	}
-	card := c.Text("card", in.Card)
+	card, contacts := c.Text("card", in.Card), register.ReadContacts(c, in.Contacts)
 	if err := c.Err(); err != nil {
-		return row, err
+		return row, nil, err
 	}
 	var err error
 	if row.RateCardID, err = register.Reference(s, "rate_cards", card); err != nil {
-		return row, err
+		return row, nil, err
 	}
 	row.TaxCodeID, err = register.Existing(s, "tax_codes", "taxCode", in.TaxCode)
-	return row, err
+	return row, contacts, err
 }
 
 // CustomerChange is a customer as it is to be.
@@ -105,12 +109,16 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, customerID int6
 		if err != nil {
 			return err
 		}
-		now, err := in.read(s, had)
+		people, err := register.ContactsOf(s, customerID)
+		if err != nil {
+			return err
+		}
+		now, contacts, err := in.read(s, had)
 		if err != nil {
 			return err
 		}
 		now.Active, now.Version = in.Active, had.Version+1
-		if err := s.Save(&now).Error; err != nil {
+		if err := errors.Join(s.Save(&now).Error, register.SaveContacts(s, customerID, contacts)); err != nil {
 			return err
 		}
 		step := costing.Begin(s)
@@ -123,7 +131,7 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, customerID int6
 		if err := step.Run(); err != nil {
 			return err
 		}
-		return s.Record("changed", "customer", customerID, had, now)
+		return s.Record("changed", "customer", customerID, register.Told(had, people), register.Told(now, contacts))
 	})
 }
 
@@ -134,7 +142,7 @@ func Delete(ctx context.Context, b *book.Book, actor book.Actor, customerID, ver
 		if err != nil {
 			return err
 		}
-		if err := register.Delete(s, "customers", customerID, "customer", "retire it instead"); err != nil {
+		if err := register.Delete(s, "customers", customerID, "customer", "retire it instead", [2]string{"contacts", "customer_id"}); err != nil {
 			return err
 		}
 		return s.Record("deleted", "customer", customerID, had, nil)

@@ -263,6 +263,17 @@ func (x *exporter) customers() error {
 			yesNo(c.OpenBook),
 		)
 	}
+	type contact struct {
+		store.Contact
+		Customer string
+	}
+	contacts, err := store.Query[contact](x.Tx, contactRows)
+	if err != nil {
+		return err
+	}
+	for _, c := range contacts {
+		x.add("contacts.csv", c.Customer, c.Email, c.Name, c.Role, yesNo(c.Invoices), yesNo(c.Statements), yesNo(c.Reminders))
+	}
 	type job struct {
 		store.Job
 		Customer, Card, Tax string
@@ -274,7 +285,7 @@ func (x *exporter) customers() error {
 	for _, j := range jobs {
 		x.add(
 			"jobs.csv", j.Number, j.Customer, j.Name, j.Type, j.Status, j.Basis, x.Maybe(j.Contract), j.Card, j.Tax, j.Retainage.String(),
-			orBlank(j.Start), orBlank(j.Finish), j.Site, j.Description, yesNo(j.NeedsCostCode),
+			orBlank(j.Start), orBlank(j.Finish), j.Site, j.Description, yesNo(j.NeedsCostCode), j.OrderNumber,
 		)
 	}
 	type phase struct {

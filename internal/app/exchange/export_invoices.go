@@ -105,7 +105,7 @@ func (x *exporter) invoiceTaxes() error {
 	shares, err := store.Query[share](x.Tx, invoiceRefs+invoiceJobRows)
 	for _, s := range shares {
 		x.add("invoice_jobs.csv", s.Ref, s.Job, x.Money(s.Subtotal), s.RetainagePercent.String(), x.Money(s.Retainage), s.TaxCode,
-			x.Maybe(s.Contract), x.Maybe(s.BilledToDate), x.Maybe(s.HeldToDate), s.Site, s.TaxKind, s.TaxNote)
+			x.Maybe(s.Contract), x.Maybe(s.BilledToDate), x.Maybe(s.HeldToDate), s.Site, s.TaxKind, s.TaxNote, s.OrderNumber)
 	}
 	return err
 }

@@ -394,6 +394,7 @@ func (im *importer) run() error {
 		"items":          "code",
 		"suppliers":      "name",
 		"units":          "name",
+		"contacts":       "(SELECT code FROM customers WHERE customers.id = customer_id) || char(0) || email",
 		"item_prices":    "item_id || '/' || effective_from",
 	} {
 		if err := im.load(table, key); err != nil {
@@ -410,7 +411,7 @@ func (im *importer) run() error {
 		{"holidays.csv", im.holiday}, {"cost_codes.csv", im.costCode}, {"trades.csv", im.trade}, {"workers.csv", im.worker},
 		{"wages.csv", im.wage}, {"year_openings.csv", im.opening},
 		{"burdens.csv", im.burden}, {"tax_codes.csv", im.taxCode}, {"labour_rates.csv", im.labourRate}, {"markups.csv", im.markup},
-		{"customers.csv", im.customer}, {"jobs.csv", im.job},
+		{"customers.csv", im.customer}, {"contacts.csv", im.contact}, {"jobs.csv", im.job},
 		{"phases.csv", im.phase}, {"budgets.csv", im.budget},
 		{"schedule_lines.csv", im.scheduleLine}, {"instalments.csv", im.instalment},
 		{"recurring.csv", im.recurring}, {"recurring_lines.csv", im.recurringLine},

@@ -275,7 +275,7 @@ func (in *billedIn) share(c cell) {
 		JobID: store.ID(c.refer("job", "jobs")), Subtotal: c.amount("subtotal"),
 		RetainagePercent: read(c, "retainage_percent", form.ParsePercent), Retainage: c.amount("retainage"),
 		TaxCode: c.Get("tax_code"), Contract: c.some("contract"), BilledToDate: c.some("billed_to_date"),
-		HeldToDate: c.some("held_to_date"), Site: c.Get("site"), TaxNote: c.Get("tax_note"),
+		HeldToDate: c.some("held_to_date"), Site: c.Get("site"), TaxNote: c.Get("tax_note"), OrderNumber: c.Get("order_number"),
 	}
 	if c.Get("tax_kind") != "" {
 		share.TaxKind = c.oneOf("tax_kind", "standard", "zero", "exempt", "reverse_charge")

@@ -2,6 +2,7 @@ package exchange
 
 import (
 	"fmt"
+	"net/mail"
 	"slices"
 	"strconv"
 	"strings"
@@ -286,6 +287,31 @@ func (im *importer) customer(c cell) error {
 	return keptCustomers.saveRule(c, row.Code, &row)
 }
 
+func (im *importer) contact(c cell) error {
+	before := im.faults
+	row := store.Contact{
+		CustomerID: store.ID(c.refer("customer", "customers")), Name: c.Get("name"), Role: c.Get("role"), Email: c.address("email"),
+		Invoices: c.yes("invoices"), Statements: c.yes("statements"), Reminders: c.yes("reminders"),
+	}
+	if err := c.good(before); err != nil {
+		return err
+	}
+	_, _, err := keeper[store.Contact]{table: "contacts", id: func(r *store.Contact) *int64 { return &r.ID }}.save(
+		c, c.Get("customer")+"\x00"+row.Email, &row,
+	)
+	return err
+}
+
+// address reads one mail address, without a name.
+func (c cell) address(column string) string {
+	at, err := mail.ParseAddress(c.Get(column))
+	if err != nil || at.Name != "" {
+		c.wrong(column, "%q is not a mail address, such as name@firm.example", words.Shortened(c.Get(column)))
+		return ""
+	}
+	return at.Address
+}
+
 // registry is by which numbers a row says that a company is known.
 func (c cell) registry() store.Registry {
 	return store.Registry{Registration: c.Get("registration"), Endpoint: c.Get("endpoint"), EndpointScheme: c.Get("endpoint_scheme")}
@@ -302,6 +328,7 @@ func (im *importer) job(c cell) error {
 		Retainage: c.percent("retainage", form.ParsePercent), Start: readOptional(c, "start", calendar.Parse),
 		Finish: readOptional(c, "finish", calendar.Parse),
 		Site:   c.Get("site"), Description: c.Get("description"), NeedsCostCode: c.yes("needs_cost_code"), Version: 1,
+		OrderNumber: c.Get("order_number"),
 	}
 	if c.Get("customer") == "" && row.Basis != string(billing.Never) {
 		c.wrong("customer", "a job without a customer must have the basis none")

@@ -29,6 +29,8 @@ const rateRows = `SELECT r.*, c.code AS card, ifnull(w.code, '') AS worker, ifnu
 const markupRows = `SELECT m.*, c.code AS card FROM markups m JOIN rate_cards c ON c.id = m.card_id
   ORDER BY c.code, m.effective_from, m.category, m.over_cost`
 
+const contactRows = `SELECT p.*, c.code AS customer FROM contacts p JOIN customers c ON c.id = p.customer_id ORDER BY c.code, p.id`
+
 const customerRows = `SELECT c.*, ifnull(r.code, '') AS card, ifnull(t.code, '') AS tax FROM customers c
   LEFT JOIN rate_cards r ON r.id = c.rate_card_id LEFT JOIN tax_codes t ON t.id = c.tax_code_id ORDER BY c.code`
 

@@ -31,6 +31,7 @@ type NewJob struct {
 	Contract    string     `json:"contract,omitempty"`
 	Retainage   string     `json:"retainage,omitempty" doc:"percent"`
 	Site        string     `json:"site,omitempty"`
+	OrderNumber string     `json:"orderNumber,omitempty" doc:"the customer's"`
 	Start       string     `json:"start,omitempty"`
 	Finish      string     `json:"finish,omitempty"`
 	Description string     `json:"description,omitempty"`
@@ -81,6 +82,7 @@ func (in NewJob) read(s *book.Session, row store.Job) (store.Job, error) {
 	c := s.Checks()
 	row.Number, row.CustomerID, row.Name = c.Text("number", in.Number), store.Ref(in.CustomerID), c.Needed("name", in.Name, "a name")
 	row.Type, row.Site, row.Description = c.Text("type", in.Type), c.Text("site", in.Site), c.Text("description", in.Description)
+	row.OrderNumber = c.Text("orderNumber", in.OrderNumber)
 	row.Basis, row.Contract = c.OneOf("basis", in.Basis, billing.Bases...), form.Optional(c, "contract", in.Contract, s.ParseAmount)
 	row.Retainage = form.OrZero(c, "retainage", in.Retainage, form.ParsePercent)
 	row.Start, row.Finish = form.Optional(c, "start", in.Start, calendar.Parse), form.Optional(c, "finish", in.Finish, calendar.Parse)
@@ -238,7 +240,7 @@ func typedOf(s *book.Session, job store.Job) (JobChange, error) {
 	out := JobChange{Version: job.Version, NewJob: NewJob{
 		Number: job.Number, CustomerID: store.ID(job.CustomerID), Name: job.Name, Type: job.Type, Status: job.Status, Basis: job.Basis,
 		Contract: s.Maybe(job.Contract), Retainage: job.Retainage.String(), Site: job.Site, Start: dateText(job.Start),
-		Finish: dateText(job.Finish), Description: job.Description, NeedsCode: job.NeedsCostCode,
+		Finish: dateText(job.Finish), Description: job.Description, NeedsCode: job.NeedsCostCode, OrderNumber: job.OrderNumber,
 	}}
 	names, err := store.Value[struct{ Card, Tax string }](s.Tx, jobCodes, job.ID)
 	if err != nil {

@@ -14,6 +14,7 @@ import (
 	"jarvo/internal/app/collect"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
 	"jarvo/internal/app/tape"
 	"jarvo/internal/core/words"
 	"jarvo/internal/store"
@@ -94,7 +95,9 @@ func Propose(ctx context.Context, b *book.Book, actor book.Actor, press Press, a
 	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (out Proposal, err error) {
 		out.From = senderOf(s.Company)
 		var customer store.Customer
+		kind := ofStatement
 		if asked.Invoice != 0 {
+			kind = ofInvoice
 			v, err := issued(s, asked.Invoice)
 			if err != nil {
 				return out, err
@@ -123,8 +126,9 @@ func Propose(ctx context.Context, b *book.Book, actor book.Actor, press Press, a
 				return out, err
 			}
 		}
-		out.Customer, out.To = customer.Name, customer.Email
-		return out, nil
+		out.Customer = customer.Name
+		out.To, err = register.Recipients(s, customer, mailedBy(kind))
+		return out, err
 	})
 }
 
@@ -338,7 +342,7 @@ func (m *draft) queue(s *book.Session) (out Queued, _ error) {
 		}
 	}
 	if m.keep {
-		if err := keepAddresses(s, m.customerID, row.Recipients); err != nil {
+		if err := keepRecipients(s, row); err != nil {
 			return out, err
 		}
 	}
@@ -363,18 +367,18 @@ func Keep(s *book.Session, messageID int64, position int, f File) error {
 	}).Error
 }
 
-// keepAddresses keeps who messages to a customer go to.
-func keepAddresses(s *book.Session, customerID int64, addresses string) error {
-	had, err := payer(s, customerID)
-	if err != nil || had.Email == addresses {
+// mailedBy is what a message of a kind is for those who get it.
+func mailedBy(kind string) register.Mailed {
+	return map[string]register.Mailed{ofInvoice: register.Invoices, ofReminder: register.Reminders, ofStatement: register.Statements}[kind]
+}
+
+// keepRecipients has messages such as this one go to the same people from now on.
+func keepRecipients(s *book.Session, m store.Message) error {
+	customer, err := payer(s, m.CustomerID)
+	if err != nil {
 		return err
 	}
-	now := had
-	now.Email, now.Version = addresses, had.Version+1
-	if err := s.Save(&now).Error; err != nil {
-		return err
-	}
-	return s.Record("changed", "customer", customerID, had, now)
+	return register.KeepRecipients(s, customer, mailedBy(m.Kind), m.Recipients)
 }
 
 // About are the messages about an invoice, or the statements that went to a customer, the newest first.

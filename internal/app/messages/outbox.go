@@ -145,7 +145,7 @@ func TryAgain(ctx context.Context, b *book.Book, actor book.Actor, messageID int
 			return err
 		}
 		if in.Keep {
-			if err := keepAddresses(s, m.CustomerID, m.Recipients); err != nil {
+			if err := keepRecipients(s, m); err != nil {
 				return err
 			}
 		}

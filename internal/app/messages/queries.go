@@ -32,7 +32,7 @@ const reminded = `SELECT x.invoice_id, max(m.stage) AS stage, max(m.made_at) AS 
   GROUP BY x.invoice_id`
 
 // overdue are the open invoices past due, by customer, the oldest due date first.
-const overdue = `SELECT i.id, i.customer_id, c.name AS customer, c.email, i.prefix || i.number AS number, i.date, i.due, b."left"
+const overdue = `SELECT i.id, i.customer_id, c.name AS customer, i.prefix || i.number AS number, i.date, i.due, b."left"
   FROM invoices i JOIN invoice_balance b ON b.invoice_id = i.id JOIN customers c ON c.id = i.customer_id
   WHERE i.status = 'issued' AND i.credit_of IS NULL AND b."left" > 0 AND i.due < @today AND @customer IN (0, c.id)
   ORDER BY c.name, c.id, i.due, i.number`

@@ -7,6 +7,7 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/letter"
 	"jarvo/internal/core/money"
@@ -60,10 +61,10 @@ func reminders(s *book.Session, customerID int64) (out []Reminder, sum money.Amo
 	out = []Reminder{}
 	args := map[string]any{"today": s.Today(), "customer": customerID}
 	open, err := store.Query[struct {
-		ID, CustomerID          int64
-		Customer, Email, Number string
-		Date, Due               calendar.Date
-		Left                    money.Amount
+		ID, CustomerID   int64
+		Customer, Number string
+		Date, Due        calendar.Date
+		Left             money.Amount
 	}](s.Tx, overdue, args)
 	if err != nil {
 		return nil, 0, err
@@ -83,7 +84,7 @@ func reminders(s *book.Session, customerID int64) (out []Reminder, sum money.Amo
 	for _, o := range open {
 		if n := len(out); n == 0 || out[n-1].CustomerID != o.CustomerID {
 			late := int(s.Today() - o.Due)
-			out = append(out, Reminder{CustomerID: o.CustomerID, Customer: o.Customer, To: o.Email, DaysLate: late, Stage: letter.Stage(late)})
+			out = append(out, Reminder{CustomerID: o.CustomerID, Customer: o.Customer, DaysLate: late, Stage: letter.Stage(late)})
 			amount = 0
 		}
 		r := &out[len(out)-1]
@@ -99,6 +100,13 @@ func reminders(s *book.Session, customerID int64) (out []Reminder, sum money.Amo
 		r.Proposed = r.Proposed || !there || last[at].Stage < letter.Stage(late)
 	}
 	for i := range out {
+		customer, err := payer(s, out[i].CustomerID)
+		if err != nil {
+			return nil, 0, err
+		}
+		if out[i].To, err = register.Recipients(s, customer, register.Reminders); err != nil {
+			return nil, 0, err
+		}
 		if out[i].Subject, out[i].Body, err = filled(s, fmt.Sprintf("reminder_%d", out[i].Stage), reminderBlanks(s, out[i])); err != nil {
 			return nil, 0, err
 		}

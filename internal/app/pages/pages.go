@@ -2,6 +2,7 @@
 package pages
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -186,10 +187,20 @@ func ofCustomer(s *book.Session, p *Page) error {
 		store.Customer
 		Card, Tax string
 	}](s, p, customerOf, "customer")
+	if err != nil {
+		return err
+	}
 	p.Title, p.Retired = r.Name, !r.Active
 	p.fact("code", r.Code)
 	p.fact("address", register.CustomerAddress(r.Customer, s.Company.Country))
 	p.fact("e-mail", r.Email)
+	contacts, err := register.ContactsOf(s, r.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range contacts {
+		p.fact(cmp.Or(c.Role, "person"), strings.TrimSpace(fmt.Sprintf("%s\n%s\ngets %s", c.Name, c.Email, c.Gets())))
+	}
 	p.fact("phone", r.Phone)
 	p.fact("tax number", r.TaxNumber)
 	p.fact("their reference", r.Reference)

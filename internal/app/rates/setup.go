@@ -154,21 +154,35 @@ type ClassRow struct {
 	BurdenRow
 }
 
+// customersOf are the customers with their contacts.
+func customersOf(s *book.Session) ([]CustomerRow, error) {
+	rows, err := store.Query[CustomerRow](s.Tx, customerRows)
+	if err != nil {
+		return nil, err
+	}
+	contacts, err := register.AllContacts(s)
+	for i := range rows {
+		rows[i].Contacts = append([]register.Contact{}, contacts[rows[i].ID]...)
+	}
+	return rows, err
+}
+
 // CustomerRow is a customer in Setup.
 type CustomerRow struct {
-	ID        int64  `json:"id"`
-	Code      string `json:"code"`
-	Name      string `json:"name"`
-	Email     string `json:"email"`
-	Address   string `json:"address"`
-	PostCode  string `json:"postCode"`
-	City      string `json:"city"`
-	Region    string `json:"region"`
-	Country   string `json:"country"`
-	TaxNumber string `json:"taxNumber"`
-	Reference string `json:"reference"`
-	Phone     string `json:"phone"`
-	OpenBook  bool   `json:"openBook"`
+	ID        int64              `json:"id"`
+	Code      string             `json:"code"`
+	Name      string             `json:"name"`
+	Email     string             `json:"email"`
+	Address   string             `json:"address"`
+	PostCode  string             `json:"postCode"`
+	City      string             `json:"city"`
+	Region    string             `json:"region"`
+	Country   string             `json:"country"`
+	TaxNumber string             `json:"taxNumber"`
+	Reference string             `json:"reference"`
+	Phone     string             `json:"phone"`
+	OpenBook  bool               `json:"openBook"`
+	Contacts  []register.Contact `json:"contacts" gorm:"-"`
 
 	Registration   string `json:"registration"`
 	Endpoint       string `json:"endpoint"`
@@ -433,8 +447,7 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		row.Version = b.Version
 		out.Burdens = append(out.Burdens, ClassRow{b.Class, row})
 	}
-	out.Customers, err = store.Query[CustomerRow](s.Tx, customerRows)
-	if err != nil {
+	if out.Customers, err = customersOf(s); err != nil {
 		return err
 	}
 	if out.Units, err = store.Query[UnitRow](s.Tx, "SELECT id, name, code, version FROM units ORDER BY name"); err != nil {

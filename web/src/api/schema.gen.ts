@@ -3853,6 +3853,16 @@ export interface components {
             version: number;
             weekStart: string;
         };
+        Contact: {
+            email: string;
+            /** @description gets invoices and credit notes */
+            invoices?: boolean;
+            name?: string;
+            reminders?: boolean;
+            /** @description what they do there */
+            role?: string;
+            statements?: boolean;
+        };
         Counts: {
             /** Format: int64 */
             looseEnds: number;
@@ -3962,9 +3972,11 @@ export interface components {
             /** @description name of a rate card; made where there is none */
             card?: string;
             city?: string;
+            /** @description their people, and what each of them gets */
+            contacts?: components["schemas"]["Contact"][] | null;
             /** @description ISO 3166, two letters; blank: not said */
             country?: string;
-            /** @description who gets invoices and statements: mail addresses, with or without names, between commas */
+            /** @description who gets the mail that no contact gets: addresses, with or without names, between commas */
             email?: string;
             /** @description where e-invoices reach them */
             endpoint?: string;
@@ -4019,6 +4031,7 @@ export interface components {
             card: string;
             city: string;
             code: string;
+            contacts: components["schemas"]["Contact"][] | null;
             country: string;
             email: string;
             endpoint: string;
@@ -4729,6 +4742,8 @@ export interface components {
             needsCostCode?: boolean;
             /** @description blank: the next of the company's own */
             number: string;
+            /** @description the customer's */
+            orderNumber?: string;
             phases?: components["schemas"]["NewPhase"][] | null;
             /** @description percent */
             retainage?: string;
@@ -4869,6 +4884,8 @@ export interface components {
              */
             from?: string;
             job: string;
+            /** @description the customer's */
+            orderNumber?: string;
             site?: string;
             /**
              * Format: date
@@ -5326,9 +5343,11 @@ export interface components {
             /** @description name of a rate card; made where there is none */
             card?: string;
             city?: string;
+            /** @description their people, and what each of them gets */
+            contacts?: components["schemas"]["Contact"][] | null;
             /** @description ISO 3166, two letters; blank: not said */
             country?: string;
-            /** @description who gets invoices and statements: mail addresses, with or without names, between commas */
+            /** @description who gets the mail that no contact gets: addresses, with or without names, between commas */
             email?: string;
             /** @description where e-invoices reach them */
             endpoint?: string;
@@ -5442,6 +5461,8 @@ export interface components {
             needsCostCode?: boolean;
             /** @description blank: the next of the company's own */
             number: string;
+            /** @description the customer's */
+            orderNumber?: string;
             phases?: components["schemas"]["NewPhase"][] | null;
             /** @description percent */
             retainage?: string;

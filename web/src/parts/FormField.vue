@@ -173,6 +173,9 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
 .wrong .line > * {
   border-color: var(--rust);
 }
+.check > .box {
+  flex: none;
+}
 .check {
   display: flex;
   align-items: center;

@@ -13,12 +13,14 @@ const props = defineProps<{
   /** The name that the book has for the rows, in what it says is wrong with them. */
   name: string
   wrong: Record<string, string>
+  /** What adds a row. */
+  another?: string
 }>()
 const rows = defineModel<R[]>({ required: true })
 const at = (i: number, field: string) => props.wrong[`${props.name}[${i}].${field}`]
 const said = (i: number) => props.fields.map((f) => at(i, f.id)).find(Boolean)
 const text = (row: R, field: RowField<R>) => String((row as Record<string, unknown>)[field.id] ?? '')
-function set(row: R, field: RowField<R>, to: string) {
+function set(row: R, field: RowField<R>, to: string | boolean) {
   ;(row as Record<string, unknown>)[field.id] = field.number ? Number(to) : to
 }
 /** What else a number that was typed was perhaps meant as. */
@@ -36,7 +38,7 @@ const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
 
 <template>
   <div class="form-rows">
-    <table :aria-label="label">
+    <table v-if="rows.length || !another" :aria-label="label">
       <thead>
         <tr>
           <th
@@ -85,6 +87,14 @@ const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
                   @update:model-value="set(r, f, $event ?? '')"
                 />
                 <input
+                  v-else-if="f.kind === 'check'"
+                  type="checkbox"
+                  class="box"
+                  :checked="text(r, f) === 'true'"
+                  :aria-label="`${f.label} of row ${i + 1}`"
+                  @change="set(r, f, ($event.target as HTMLInputElement).checked)"
+                />
+                <input
                   v-else
                   :value="text(r, f)"
                   :aria-label="`${f.label} of row ${i + 1}`"
@@ -115,7 +125,7 @@ const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
         </template>
       </tbody>
     </table>
-    <button type="button" class="lnk" @click="rows.push(blank())">Add a row</button>
+    <button type="button" class="lnk" @click="rows.push(blank())">{{ another ?? 'Add a row' }}</button>
   </div>
 </template>
 
@@ -128,7 +138,12 @@ table {
   border-collapse: collapse;
   table-layout: fixed;
 }
-th {
+.form-rows thead th {
+  position: static;
+  height: auto;
+  padding: 0 12px 2px 0;
+  border: 0;
+  background: none;
   text-align: left;
   font-size: var(--t-small);
   font-weight: 400;
@@ -138,16 +153,17 @@ th {
   text-align: right;
   width: 7.5rem;
 }
-th.n {
-  padding-right: 12px;
+.form-rows thead th.n {
+  text-align: right;
 }
 th:last-child {
   width: 1.75rem;
 }
-td {
+.form-rows tbody td {
   padding: 2px 12px 2px 0;
+  border: 0;
 }
-td > :is(select, input) {
+td > :is(select, input:not(.box)) {
   width: 100%;
   height: 1.625rem;
   border: 0;
@@ -159,6 +175,9 @@ td > :is(select, input) {
 }
 .lnk {
   min-height: 1.5rem;
+}
+td > .box {
+  vertical-align: middle;
 }
 .n > input {
   text-align: right;

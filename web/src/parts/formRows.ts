@@ -2,7 +2,7 @@
 export interface RowField<R> {
   id: keyof R & string
   label: string
-  kind?: 'text' | 'figure' | 'choice' | 'date'
+  kind?: 'text' | 'figure' | 'choice' | 'date' | 'check'
   /** In pixels of the usual size of type. */
   width?: number
   options?: readonly (readonly [string | number, string])[]

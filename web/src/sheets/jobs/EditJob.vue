@@ -29,6 +29,7 @@ const edit = useEdit({
     start: j.start ?? '',
     finish: j.finish ?? '',
     site: j.site ?? '',
+    orderNumber: j.orderNumber ?? '',
     type: j.type ?? '',
     description: j.description ?? '',
     needsCostCode: j.needsCostCode ?? false,
@@ -87,6 +88,7 @@ const taxes = computed(() => [
     <FormField label="Start" name="start" kind="date" />
     <FormField label="Finish" name="finish" kind="date" />
     <FormField label="Site" name="site" size="wide" />
+    <FormField v-if="model.basis !== 'none'" label="Their order number" name="orderNumber" />
     <FormField label="Type" name="type" />
     <FormField label="Cost code required" name="needsCostCode" kind="check" />
     <fieldset class="phases">

@@ -121,7 +121,8 @@ const booked: Column<Booked>[] = [
           <div>
             <span class="soft"
               >{{ folder.customer ? `for ${folder.customer}` : 'our own'
-              }}{{ folder.start ? `, since ${longDay(folder.start)}` : '' }}</span
+              }}{{ folder.start ? `, since ${longDay(folder.start)}` : ''
+              }}{{ folder.typed.orderNumber ? `, their order ${folder.typed.orderNumber}` : '' }}</span
             ><b
               >{{ basisNames[folder.basis]
               }}<template v-if="folder.contract"

@@ -20,6 +20,7 @@ const form = useForm({
     basis: 'tm' as Schema['NewJob']['basis'],
     customerId: undefined as number | undefined,
     contract: '',
+    orderNumber: '',
     retainage: '',
     card: '',
     needsCostCode: false,
@@ -52,6 +53,7 @@ const form = useForm({
       ]"
     />
     <FormField v-if="form.model.basis !== 'none'" :label="contractOf(form.model.basis)" name="contract" kind="money" />
+    <FormField v-if="form.model.basis !== 'none'" label="Their order number" name="orderNumber" />
     <FormField label="Retainage" name="retainage" kind="percent" unit="%" size="short" />
     <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.code)" />
     <FormField label="Cost code required" name="needsCostCode" kind="check" />

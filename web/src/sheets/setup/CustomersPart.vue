@@ -5,6 +5,8 @@ import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
+import FormRows from '@/parts/FormRows.vue'
+import type { RowField } from '@/parts/formRows'
 import Ledger from '@/parts/Ledger.vue'
 import { addressOf } from '@/parts/addresses'
 import { countries } from '@/parts/countries'
@@ -21,16 +23,42 @@ const open = useAdding(
   () => !props.setup.customers?.length,
 )
 const form = useForm({
-  blank: () => ({ name: '', email: '', address: '', termsDays: '', invoicePer: 'job', card: '' }),
+  blank: () => ({
+    name: '',
+    email: '',
+    address: '',
+    termsDays: '',
+    invoicePer: 'job',
+    card: '',
+    contacts: [] as Contact[],
+  }),
   keep: ['termsDays', 'invoicePer'],
   send: (body) => answered(client.POST('/api/customers', { body })),
 })
 type Row = Schema['CustomerRow']
+type Contact = Schema['Contact']
+const contact = (): Contact => ({
+  name: '',
+  role: '',
+  email: '',
+  invoices: false,
+  statements: false,
+  reminders: false,
+})
+const people: RowField<Contact>[] = [
+  { id: 'name', label: 'Person', width: 190 },
+  { id: 'role', label: 'What they do', width: 170 },
+  { id: 'email', label: 'E-mail', width: 250 },
+  { id: 'invoices', label: 'Invoices', kind: 'check', width: 70 },
+  { id: 'statements', label: 'Statements', kind: 'check', width: 80 },
+  { id: 'reminders', label: 'Reminders', kind: 'check', width: 80 },
+]
 const edit = useEdit({
   typed: (c: Row) => ({
     name: c.name,
     address: c.address,
     email: c.email,
+    contacts: (c.contacts ?? []).map((p) => ({ ...contact(), ...p })),
     phone: c.phone,
     postCode: c.postCode,
     city: c.city,
@@ -90,10 +118,19 @@ const scope = useScope()
     <FormCard v-if="open" :form="form" label="New customer" submit="Add customer" cancel="Close" @cancel="open = false">
       <FormField label="Name" name="name" size="wide" />
       <FormField label="Address" name="address" kind="lines" size="wide" />
-      <FormField label="Invoices go to" name="email" size="wide" hint="name@firm.example, …" />
+      <FormField label="General e-mail" name="email" size="wide" hint="name@firm.example, …" />
       <FormField label="Payment terms" name="termsDays" kind="number" hint="30" unit="days" size="short" />
       <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
       <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
+      <FormRows
+        v-model="form.model.contacts"
+        label="People"
+        name="contacts"
+        :fields="people"
+        :blank="contact"
+        :wrong="form.wrong"
+        another="Add a person"
+      />
     </FormCard>
     <Ledger
       name="customers"
@@ -118,7 +155,7 @@ const scope = useScope()
           <FormField label="City" name="city" />
           <FormField label="State or region" name="region" />
           <FormField label="Country" name="country" kind="choice" :options="countries" />
-          <FormField label="Invoices go to" name="email" size="wide" hint="name@firm.example, …" />
+          <FormField label="General e-mail" name="email" size="wide" hint="name@firm.example, …" />
           <FormField label="Phone" name="phone" />
           <FormField label="Payment terms" name="termsDays" kind="number" hint="company's" unit="days" size="short" />
           <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
@@ -132,6 +169,15 @@ const scope = useScope()
           <FormField label="Open book: sees costs and markups" name="openBook" kind="check" />
           <FormField label="Pays no tax" name="taxExempt" kind="check" />
           <FormField label="Offered for new jobs" name="active" kind="check" />
+          <FormRows
+            v-model="edit.form.model.contacts"
+            label="People"
+            name="contacts"
+            :fields="people"
+            :blank="contact"
+            :wrong="edit.form.wrong"
+            another="Add a person"
+          />
         </EditCard>
       </template>
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New customer</v-btn></template>
