@@ -1,41 +1,59 @@
 package demo
 
 import (
+	"bytes"
 	"fmt"
 
-	"github.com/johnfercher/maroto/v2"
-	"github.com/johnfercher/maroto/v2/pkg/components/line"
-	"github.com/johnfercher/maroto/v2/pkg/components/text"
-	"github.com/johnfercher/maroto/v2/pkg/consts/align"
-	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
-	"github.com/johnfercher/maroto/v2/pkg/props"
+	"codeberg.org/go-pdf/fpdf"
 
 	"jarvo/internal/app/costs"
+	"jarvo/internal/core/calendar"
 )
 
 // scan is a supplier's invoice on paper, as it would have come with the goods.
 func scan(d costs.Document) ([]byte, error) {
-	m := maroto.New()
-	bold := props.Text{Size: 15, Style: fontstyle.Bold}
-	right := props.Text{Size: 10, Align: align.Right}
-	m.AddRow(12, text.NewCol(8, d.Supplier, bold), text.NewCol(4, "Invoice "+d.Number, right))
-	m.AddRow(8, text.NewCol(8, Company), text.NewCol(4, d.Date, right))
-	m.AddRow(14)
-	m.AddRow(8, text.NewCol(6, "Item"), text.NewCol(2, "Quantity", right), text.NewCol(2, "Each", right), text.NewCol(2, "Amount", right))
-	m.AddRow(3, line.NewCol(12))
+	const left, wide = 20.0, 170.0
+	p := fpdf.New("P", "mm", "A4", "")
+	if on, err := calendar.Parse(d.Date); err == nil { // the same scan each time
+		p.SetCreationDate(on.Time())
+		p.SetModificationDate(on.Time())
+	}
+	p.SetCatalogSort(true)
+	p.AddPage()
+	y := 20.0
+	// row writes cells that begin at so many parts of twelve; those after the first stand at their right.
+	row := func(tall, size float64, style string, at []float64, cells ...string) {
+		p.SetFont("Helvetica", style, size)
+		for i, text := range cells {
+			from, to, align := left+wide*at[i]/12, left+wide, "R"
+			if i+1 < len(at) {
+				to = left + wide*at[i+1]/12
+			}
+			if i == 0 {
+				align = "L"
+			}
+			p.SetXY(from, y)
+			p.CellFormat(to-from, tall, text, "", 0, align+"M", false, 0, "")
+		}
+		y += tall
+	}
+	columns := []float64{0, 6, 8, 10}
+	row(12, 15, "B", []float64{0, 8}, d.Supplier, "")
+	y -= 12
+	row(12, 10, "", []float64{0, 8}, "", "Invoice "+d.Number)
+	row(22, 10, "", []float64{0, 8}, Company, d.Date)
+	row(8, 10, "", columns, "Item", "Quantity", "Each", "Amount")
+	p.Line(left, y, left+wide, y)
 	for _, l := range d.Lines {
-		m.AddRow(
-			9, text.NewCol(6, l.Description), text.NewCol(2, l.Quantity+" "+l.Unit, right), text.NewCol(2, l.UnitCost, right),
-			text.NewCol(2, l.Base, right),
-		)
+		row(9, 10, "", columns, l.Description, l.Quantity+" "+l.Unit, l.UnitCost, l.Base)
 	}
-	m.AddRow(3, line.NewCol(12))
+	p.Line(left, y, left+wide, y)
 	for _, sum := range [][2]string{{"Goods", d.Goods}, {"Freight", d.Freight}, {"Tax", d.Tax}, {"To pay", d.Total}} {
-		m.AddRow(8, text.NewCol(10, sum[0], right), text.NewCol(2, sum[1], right))
+		row(8, 10, "", []float64{0, 6, 10}, "", sum[0], sum[1])
 	}
-	paper, err := m.Generate()
-	if err != nil {
+	var out bytes.Buffer
+	if err := p.Output(&out); err != nil {
 		return nil, fmt.Errorf("drawing %s: %w", d.Number, err)
 	}
-	return paper.GetBytes(), nil
+	return out.Bytes(), nil
 }

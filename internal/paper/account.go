@@ -29,6 +29,7 @@ func AccountPDF(of collect.AccountStatement) ([]byte, error) {
 	v := of.Head
 	title := "Statement of account " + v.CustomerName
 	p := &accountPaper{newInvoicePaper(v, title), of}
+	p.dated(of.Through)
 	p.SetFooterFunc(p.foot)
 	p.onPage = p.again
 	p.page()

@@ -19,6 +19,7 @@ import (
 	"jarvo/internal/app/tape"
 	"jarvo/internal/core/iban"
 	"jarvo/internal/core/locale"
+	"jarvo/internal/face"
 )
 
 // The columns of the lines of an invoice, from the right edge, in millimetres.
@@ -43,6 +44,7 @@ type invoicePaper struct {
 func newInvoicePaper(v billing.InvoiceView, title string) *invoicePaper {
 	p := &invoicePaper{sheet: newSheet(v.PaperSize, title, v.CompanyName), Locale: locale.Of(v.CompanyCountry, v.Currency), v: v}
 	p.inAccent(v.Accent)
+	p.dated(v.Date)
 	return p
 }
 
@@ -50,7 +52,7 @@ func newInvoicePaper(v billing.InvoiceView, title string) *invoicePaper {
 // receipts that it bills, with how each was charged. A draft says that it is one.
 func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 	p := newInvoicePaper(v, titleOf(v)+" "+orDraft(v.Number))
-	p.SetSubject(printed(v.Title), true)
+	p.SetSubject(face.Printable(v.Title), true)
 	p.SetFooterFunc(p.foot)
 	p.onPage, p.before = p.headAgain, p.carryForward
 	p.page()
@@ -300,7 +302,7 @@ func (p *invoicePaper) jobBegins() {
 		said = append(said, p.Span(place.From, place.Through))
 	}
 	p.put(marginSide, p.y, p.across(), p.job, typeBody+1, boldly, toLeft)
-	p.put(marginSide+p.GetStringWidth(printed(p.job))+3, p.y, p.across(), strings.Join(said, " · "), typeSmall+0.5, quietly, toLeft)
+	p.put(marginSide+p.GetStringWidth(face.Printable(p.job))+3, p.y, p.across(), strings.Join(said, " · "), typeSmall+0.5, quietly, toLeft)
 	p.y += lineTall + 0.6
 	p.rule(marginSide, p.right(), p.y, 0.1)
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"encoding/xml"
+	"fmt"
 	"image"
 	"image/jpeg"
 	"image/png"
@@ -191,24 +192,51 @@ func TestAnInvoiceCarriesTheMark(t *testing.T) {
 	assert.NotContains(t, string(plain), "/Subtype /Image")
 }
 
-func TestACrewSheetIsPrintedFilledAndBlank(t *testing.T) {
+// crewWeek is a crew's week with so many lines, of workers with two each.
+func crewWeek(lines int) timesheet.CrewPaper {
 	p := timesheet.CrewPaper{
-		Company: "Brackwater Dock & Pile", Crew: "Pile crew",
+		Company: "Brackwater Dock & Pile", Country: "US", PaperSize: "letter", Crew: "Pile crew",
 		Days:  []string{"2026-11-16", "2026-11-17", "2026-11-18", "2026-11-19", "2026-11-20", "2026-11-21", "2026-11-22"},
-		Notes: []string{"2026-11-16 Aldo Renn: tide"},
+		Notes: []timesheet.CrewNote{{Date: "2026-11-16", Worker: "Aldo Renn", Text: "tide"}},
 	}
-	for range 40 {
+	for i := range lines {
 		p.Lines = append(p.Lines, timesheet.CrewPaperLine{
-			Worker: "Aldo Renn", Place: "1187 Ferry landing, Drive piles, 320 Drive piles",
+			Worker: fmt.Sprintf("Aldo Renn %d", i/2), Place: "1187 Ferry landing, Drive piles, 320 Drive piles, from the barge at high water",
 			Hours: []string{"10", "10", "10.5", "8", "", "", "", "38.5"},
 		})
 	}
 	p.Hours = []string{"10", "10", "10.5", "8", "", "", "", "38.5"}
-	for _, blank := range []bool{false, true} {
-		data, err := paper.CrewPDF(p, blank)
+	return p
+}
+
+// Each page of a crew sheet has the days over its columns, and the last hours, their sum and who signs for them stand together; a blank
+// one has its front and its back, and no page with nothing on it.
+func TestACrewSheetIsSignedWhereItsHoursAre(t *testing.T) {
+	for lines := 1; lines < 45; lines++ {
+		data, err := paper.CrewPDF(crewWeek(lines), false)
 		require.NoError(t, err)
-		assert.Equal(t, "%PDF", string(data[:4]))
+		pages := pagesOf(t, data)
+		for n, page := range pages {
+			assert.Contains(t, page, "WorkerJob,phase,costcodeMon16Tue17", "page %d of %d lines", n+1, lines)
+			assert.Contains(t, page, fmt.Sprintf("page%dof%d", n+1, len(pages)))
+			assert.Contains(t, page, "AldoRenn", "page %d of %d lines", n+1, lines)
+		}
+		last := pages[len(pages)-1]
+		assert.Regexp(t, `38\.5Hours.*Signed,foreman`, last)
 	}
+	crew := crewWeek(12)
+	for i := range crew.Lines {
+		crew.Lines[i].Place = "1187 Ferry landing"
+	}
+	blank, err := paper.CrewPDF(crew, true)
+	require.NoError(t, err)
+	pages := pagesOf(t, blank)
+	require.Len(t, pages, 2)
+	assert.Contains(t, pages[0], "Signed,foreman")
+	assert.Contains(t, pages[1], "Materialsandplant")
+	again, err := paper.CrewPDF(crew, true)
+	require.NoError(t, err)
+	assert.Equal(t, blank, again, "the same paper is the same bytes")
 }
 
 // Letters that only the other font has are drawn with it: its shapes of them are in the file.
@@ -241,7 +269,7 @@ func TestNoTextStopsAPaper(t *testing.T) {
 			assert.Less(t, len(data), 1<<20)
 		}
 		crew := timesheet.CrewPaper{
-			Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"}, Notes: []string{text},
+			Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"}, Notes: []timesheet.CrewNote{{Date: "2026-11-16", Worker: text, Text: text}},
 			Lines: []timesheet.CrewPaperLine{{Worker: text, Place: text, Hours: []string{"8", "8"}}}, Hours: []string{"8", "8"},
 		}
 		_, err := paper.CrewPDF(crew, false)

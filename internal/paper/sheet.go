@@ -7,6 +7,7 @@ import (
 
 	"codeberg.org/go-pdf/fpdf"
 
+	"jarvo/internal/core/calendar"
 	"jarvo/internal/face"
 )
 
@@ -51,11 +52,14 @@ const (
 	toRight aligned = "R"
 )
 
-func newSheet(size, title, author string) *sheet {
+func newSheet(size, title, author string) *sheet { return newSheetOn("P", size, title, author) }
+
+// newSheetOn is a paper that stands (P) or lies (L).
+func newSheetOn(way, size, title, author string) *sheet {
 	if size != "letter" {
 		size = "a4"
 	}
-	s := &sheet{Fpdf: fpdf.New("P", "mm", size, ""), drawn: map[string]bool{}}
+	s := &sheet{Fpdf: fpdf.New(way, "mm", size, ""), drawn: map[string]bool{}}
 	s.wide, s.tall = s.GetPageSize()
 	s.AddUTF8FontFromBytes("main", "", face.Regular)
 	s.AddUTF8FontFromBytes("main", "B", face.Bold)
@@ -68,6 +72,15 @@ func newSheet(size, title, author string) *sheet {
 	s.SetLang("en")
 	s.AliasNbPages(pageCount)
 	return s
+}
+
+// dated says when a paper is of, so that the same paper has the same bytes whenever it is drawn.
+func (s *sheet) dated(date string) {
+	if d, err := calendar.Parse(date); err == nil {
+		s.SetCreationDate(d.Time())
+		s.SetModificationDate(d.Time())
+		s.SetCatalogSort(true)
+	}
 }
 
 // inAccent makes a colour such as #2f4575 that of heads and rules; blank is black.

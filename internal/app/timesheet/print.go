@@ -11,13 +11,19 @@ import (
 // CrewPaper is a crew's week to be printed: filled in, or blank for the crew to fill in. There is no money in it.
 type CrewPaper struct {
 	Company string
-	Crew    string
-	Job     string
-	Days    []string // dates
-	Lines   []CrewPaperLine
-	Hours   []string // by day, and of the week
-	Notes   []string
+	// As the company's other papers are.
+	Country, Currency, PaperSize, Accent string
+
+	Crew  string
+	Job   string
+	Days  []string // dates
+	Lines []CrewPaperLine
+	Hours []string // by day, and of the week
+	Notes []CrewNote
 }
+
+// CrewNote is what was noted of a worker's hours of a day.
+type CrewNote struct{ Date, Worker, Text string }
 
 // CrewPaperLine is a worker on a job, with the hours of each day and of the week.
 type CrewPaperLine struct {
@@ -32,7 +38,11 @@ func Paper(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, bl
 		if err != nil {
 			return out, err
 		}
-		out = CrewPaper{Company: s.Company.CompanyName, Crew: cmp.Or(q.Crew, "All crews"), Days: sheet.Days}
+		co := s.Company
+		out = CrewPaper{
+			Company: co.CompanyName, Country: co.Country, Currency: co.Currency, PaperSize: co.PaperSize, Accent: co.Accent,
+			Crew: cmp.Or(q.Crew, "All crews"), Days: sheet.Days,
+		}
 		if q.Job != "" {
 			job, err := register.JobByNumber(s, q.Job)
 			if err != nil {
@@ -55,7 +65,7 @@ func Paper(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, bl
 			for _, c := range l.Cells {
 				line.Hours = append(line.Hours, c.Hours)
 				if c.Note != "" {
-					out.Notes = append(out.Notes, c.Date+" "+l.Worker.Name+": "+c.Note)
+					out.Notes = append(out.Notes, CrewNote{c.Date, l.Worker.Name, c.Note})
 				}
 			}
 			line.Hours = append(line.Hours, l.Hours)
