@@ -437,6 +437,9 @@ func TestEachKindOfMailGoesToItsPeople(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, page.Facts, pages.Fact{What: "works manager", Text: "Ana Ruíz\nana@heron.example\ngets invoices, reminders"})
 	assert.Contains(t, page.Facts, pages.Fact{What: "person", Text: "Desk\npay@heron.example\ngets nothing by itself"})
+	assert.True(t, slices.ContainsFunc(page.Rows, func(r pages.Row) bool {
+		return r.Link.Kind == "message" && r.Title == "Message, waiting" && r.Date == "2026-12-20"
+	}), "the message stands among what is newest of the customer")
 	apptest.SameInAnotherBook(t, o.Book)
 }
 

@@ -24,6 +24,7 @@ type Account struct {
 	PaysAfter string   `json:"paysAfter,omitempty" doc:"days from invoice to payment on average, of the last year"`
 	Income    []Income `json:"income" doc:"of twelve months, the last is this one"`
 	Year      string   `json:"year" format:"decimal" doc:"what they come to"`
+	YearTax   string   `json:"yearTax" format:"decimal" doc:"the tax that was charged in them"`
 }
 
 // Age is what is owed for as long.
@@ -64,15 +65,15 @@ func accountOf(s *book.Session, customerID int64) (*Account, error) {
 	from := first.Time().AddDate(0, 1-monthsShown, 0)
 	args := map[string]any{"id": customerID, "today": today, "from": calendar.On(from.Year(), from.Month(), 1)}
 	sums, err := store.Value[struct {
-		Retained, Waiting, Ready, Drafted money.Amount
-		Days                              *int64
+		Retained, Waiting, Ready, Drafted, Tax money.Amount
+		Days                                   *int64
 	}](s.Tx, accountSums, args)
 	if err != nil {
 		return nil, err
 	}
 	out := &Account{
 		Owed: s.Money(owed), Retained: s.Money(sums.Retained), Credit: s.Money(credit), Total: s.Money(owed + sums.Retained - credit),
-		Waiting: s.Money(sums.Waiting), Ready: s.Money(sums.Ready), OnDrafts: s.Money(sums.Drafted),
+		Waiting: s.Money(sums.Waiting), Ready: s.Money(sums.Ready), OnDrafts: s.Money(sums.Drafted), YearTax: s.Money(sums.Tax),
 	}
 	if sums.Days != nil {
 		out.PaysAfter = strconv.FormatInt(*sums.Days, 10)

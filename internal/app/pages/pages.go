@@ -77,7 +77,9 @@ func Of(ctx context.Context, b *book.Book, actor book.Actor, asked Asked) (Page,
 		if err := p.rest(s, rests[asked.Kind]); err != nil {
 			return p, err
 		}
-		rows, err := store.Query[found](s.Tx, rowsOf[asked.Kind], map[string]any{"id": asked.ID, "newest": newest})
+		_, shift := book.InZone(s.Book.Now(), s.Company.TimeZone).Zone() // the day of a message is that of the company's clocks
+		args := map[string]any{"id": asked.ID, "newest": newest, "shift": shift * 1000}
+		rows, err := store.Query[found](s.Tx, rowsOf[asked.Kind], args)
 		if err != nil {
 			return p, err
 		}

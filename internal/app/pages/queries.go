@@ -58,6 +58,9 @@ var rowsOf = map[string]string{
 		UNION ALL SELECT 'payments', '', e.date, CASE WHEN e.kind = 'refund' THEN 'Refund' ELSE 'Payment' END
 		  || iif(e.back, ' taken back', ''), trim(p.method || ' ' || p.reference), e.amount
 		FROM money_entries e JOIN payments p ON p.id = e.payment_id WHERE e.customer_id = @id
+		UNION ALL SELECT 'message', m.id, (ifnull(m.tried_at, m.made_at) + @shift) / 86400000,
+		  'Message, ' || iif(m.status IN ('queued', 'sending'), 'waiting', m.status), m.subject, NULL
+		FROM messages m WHERE m.customer_id = @id AND m.status <> 'cancelled'
 		UNION ALL SELECT 'job', j.number, j.start, 'Job ' || j.number || ' ' || j.name, j.status, NULL FROM jobs j WHERE j.customer_id = @id)
 		ORDER BY date DESC LIMIT @newest`,
 	"worker": `SELECT 'crew_week' AS kind, w.crew, e.week AS date, 'Week of hours' AS title, sum(e.minutes) AS minutes, sum(e.cost) AS amount
@@ -69,12 +72,13 @@ var rowsOf = map[string]string{
 		FROM cost_lines l JOIN papers d ON d.id = l.document_id WHERE l.item_id = @id ORDER BY l.date DESC, l.id DESC LIMIT @newest`,
 }
 
-// accountSums are what a customer holds back, what is not invoiced yet, and how many days they take to pay, weighed by what they paid.
+// accountSums are what a customer holds back, what is not invoiced yet, their sales tax of the last year, and how many days they take to pay, weighed by what they paid.
 const accountSums = `SELECT
   (SELECT ifnull(sum(retainage), 0) FROM invoices WHERE customer_id = @id AND status = 'issued') AS retained,
   (SELECT ifnull(sum(b.waiting_charge), 0) FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.customer_id = @id) AS waiting,
   (SELECT ifnull(sum(b.ready), 0) FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.customer_id = @id) AS ready,
   (SELECT ifnull(sum(subtotal), 0) FROM invoices WHERE customer_id = @id AND status = 'draft') AS drafted,
+  (SELECT ifnull(sum(tax), 0) FROM invoices WHERE customer_id = @id AND status = 'issued' AND date BETWEEN @from AND @today) AS tax,
   (SELECT CAST(round(1.0 * sum((a.date - i.date) * a.amount) / nullif(sum(a.amount), 0)) AS INTEGER)
     FROM invoices i JOIN payment_allocations a ON a.invoice_id = i.id
     WHERE i.customer_id = @id AND a.date BETWEEN @from AND @today) AS days`

@@ -3283,6 +3283,8 @@ export interface components {
             waiting: components["schemas"]["Decimal"];
             /** @description what they come to */
             year: components["schemas"]["Decimal"];
+            /** @description the tax that was charged in them */
+            yearTax: components["schemas"]["Decimal"];
         };
         Again: {
             /** @description keep these addresses for the customer */

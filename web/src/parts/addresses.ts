@@ -42,6 +42,8 @@ export function addressOf({ kind, id = '', crew = '' }: Link): string {
       return `/bill?list=issued&span=all&open=${key}`
     case 'payments':
       return '/bill?list=payments&span=all'
+    case 'message':
+      return `/bill?list=messages&open=${key}`
     case 'draft':
       return `/bill?list=drafts&span=all&open=${key}`
     case 'supplier':

@@ -51,7 +51,10 @@ const rows = computed(() => [
     <div class="two-parts">
       <SumTable label="Not invoiced yet" :heads="['Not invoiced yet', 'Charge']" :rows="rows" />
       <figure>
-        <figcaption><b>Billed by month</b>, less credit notes: {{ figure(account.year) }} in twelve months</figcaption>
+        <figcaption>
+          <b>Billed by month</b>, less credit notes: {{ figure(account.year) }} in twelve months, sales tax
+          {{ figure(account.yearTax) }}
+        </figcaption>
         <ol>
           <li v-for="m in months" :key="m.month" :aria-label="`${m.name}: ${figure(m.billed)}`">
             <span class="num">{{ m.short }}</span><i :style="{ height: `${m.tall}px` }"></i

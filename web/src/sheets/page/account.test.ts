@@ -4,7 +4,7 @@ import { bars, shares } from './account'
 describe('the account of a customer', () => {
   it('draws ages, what is retained and credit on one scale', () => {
     const ages = ['100.00', '50.00', '0.00', '0.00', '0.00'].map((amount, i) => ({ label: String(i), amount }))
-    const none = { owed: '', total: '', waiting: '', ready: '', onDrafts: '', year: '', income: [] }
+    const none = { owed: '', total: '', waiting: '', ready: '', onDrafts: '', year: '', yearTax: '', income: [] }
     const drawn = shares({ ...none, ages, retained: '200.00', credit: '0.00' })
     expect(drawn.map((a) => a.share)).toEqual([0.5, 0.25, 0, 0, 0, 1, 0])
     expect(drawn.map((a) => a.kind)).toEqual(['due', 'late', '', '', '', 'retained', ''])
