@@ -2,7 +2,11 @@
 // beside a datapackage.json (docs/bundle.md).
 package bundle
 
-import "slices"
+import (
+	"slices"
+
+	"jarvo/internal/core/billing"
+)
 
 // Column is one column of a file. A blank or absent cell has its default.
 type Column struct {
@@ -106,7 +110,8 @@ var Tables = []Table{
 		text("kind").is("the same in all rows of a code").of("standard", "zero", "exempt", "reverse_charge").or("standard"),
 		text("note").is("printed on invoices"),
 		text("retainage_tax").is("when the tax on what is retained is due").of("with_invoice", "on_release").or("with_invoice"),
-	}, Example: []string{"HARBOR", "State", "", "6.25", "material equipment", "standard", "", "with_invoice"}},
+		text("scheme").is("the kind of tax, by UNCL 5153; blank: that of the country").of(billing.TaxSchemes[1:]...),
+	}, Example: []string{"HARBOR", "State", "", "6.25", "material equipment", "standard", "", "with_invoice", "STT"}},
 	{File: "labour_rates.csv", Doc: "What an hour is charged at, by card, from a date on. Of the rows that fit the one that says most " +
 		"decides.", Columns: []Column{
 		text("card").key().needed(), date("effective_from").key().needed(), text("worker").to("workers.csv").key(),
@@ -283,6 +288,7 @@ var Tables = []Table{
 		number("amount").needed(), text("applies_to").is("the categories that it is on, separated by a space"),
 		yesNo("on_release").is("the tax of what is retained is due when that is released").or("no"),
 		text("deposit").to("invoices.csv").is("of what is deducted: the deposit that it was charged on"),
+		text("scheme").is("the kind of tax, as it was issued").of(billing.TaxSchemes[1:]...),
 	}},
 	{File: "invoice_jobs.csv", Doc: ofExport, Columns: []Column{
 		text("invoice").to("invoices.csv").key().needed(), text("job").to("jobs.csv").key().needed(), number("subtotal").needed(),

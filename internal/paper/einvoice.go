@@ -305,6 +305,7 @@ func (e *eInvoice) categoriesOf(t billing.Taxed) []ublCategory {
 			c.ID = taxZero
 		}
 		if !e.strict {
+			c.Scheme.ID.Value = cmp.Or(by.Scheme, scheme.ID.Value)
 			c.Scheme.Name = by.Component
 		}
 		if !slices.Contains(out, c) {

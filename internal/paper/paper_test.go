@@ -269,7 +269,8 @@ func TestNoTextStopsAPaper(t *testing.T) {
 			assert.Less(t, len(data), 1<<20)
 		}
 		crew := timesheet.CrewPaper{
-			Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"}, Notes: []timesheet.CrewNote{{Date: "2026-11-16", Worker: text, Text: text}},
+			Company: text, Crew: text, Job: text, Days: []string{"2026-11-16"},
+			Notes: []timesheet.CrewNote{{Date: "2026-11-16", Worker: text, Text: text}},
 			Lines: []timesheet.CrewPaperLine{{Worker: text, Place: text, Hours: []string{"8", "8"}}}, Hours: []string{"8", "8"},
 		}
 		_, err := paper.CrewPDF(crew, false)

@@ -127,6 +127,7 @@ type TaxComponent struct {
 	EffectiveFrom *calendar.Date // nil: always
 	Percent       money.Percent
 	AppliesTo     string
+	Scheme        string // by UNCL 5153; blank: that of the country
 }
 
 // Burden is one version of one component of a burden class; Value is a percent or a rate by Basis.
@@ -709,6 +710,7 @@ type InvoiceTax struct {
 	Base      money.Amount
 	Amount    money.Amount
 	AppliesTo string // the categories that it is on
+	Scheme    string // by UNCL 5153, as the invoice was issued; blank: that of the country
 	OnRelease bool   // that of what is retained is due when that is released
 	DepositID *int64 // of what is deducted: the deposit that it was charged on
 }

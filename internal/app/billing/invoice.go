@@ -131,6 +131,7 @@ type PaperTax struct {
 	Amount    string `json:"amount"`
 	Code      string `json:"-"`
 	AppliesTo string `json:"-"`
+	Scheme    string `json:"-"` // by UNCL 5153; blank: that of the country
 	OfDeposit string `json:"-"` // of what is deducted: the number of the deposit
 }
 
@@ -234,7 +235,7 @@ func View(s *book.Session, invoiceID int64) (InvoiceView, error) {
 		v.Taxes = append(v.Taxes, PaperTax{
 			Label:     label,
 			Component: t.Component, Percent: t.Percent.String(), Base: s.Money(i.Printed(t.Base)), Amount: s.Money(i.Printed(t.Amount)),
-			Code: t.TaxCode, AppliesTo: t.AppliesTo, OfDeposit: t.Deposit,
+			Code: t.TaxCode, AppliesTo: t.AppliesTo, Scheme: t.Scheme, OfDeposit: t.Deposit,
 		})
 	}
 	if v.Typed, err = typedOn(s, invoiceID); err != nil {

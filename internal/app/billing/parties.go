@@ -30,6 +30,9 @@ func freezeParties(s *book.Session, i store.Invoice) error {
 			return err
 		}
 	}
+	if err := s.Run(schemesByCode, i.ID); err != nil {
+		return err
+	}
 	if i.CreditOf != nil {
 		return s.Run(taxedAsCredited, i.ID, *i.CreditOf)
 	}

@@ -350,6 +350,8 @@ const datesOnInvoice = `SELECT e.date FROM invoice_sources s JOIN time_entries e
 
 // How the jobs of an invoice are taxed: as their tax codes say now, or as those of the invoice that it credits were.
 const (
+	schemesByCode = `UPDATE invoice_taxes SET scheme = p.scheme FROM tax_components p JOIN tax_codes t ON t.id = p.tax_code_id
+  WHERE invoice_taxes.invoice_id = ? AND t.code = invoice_taxes.tax_code AND p.component = invoice_taxes.component AND p.scheme <> ''`
 	taxedByCode = `UPDATE invoice_jobs SET tax_kind = t.kind, tax_note = t.note FROM tax_codes t
   WHERE invoice_jobs.invoice_id = ? AND t.code = invoice_jobs.tax_code`
 	taxedAsCredited = `UPDATE invoice_jobs SET tax_kind = b.tax_kind, tax_note = b.tax_note FROM invoice_jobs b

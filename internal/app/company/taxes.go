@@ -34,6 +34,7 @@ type TaxPart struct {
 	From      string   `json:"effectiveFrom,omitempty" doc:"blank: always"`
 	Percent   string   `json:"percent"`
 	AppliesTo []string `json:"appliesTo" doc:"kinds of cost"`
+	Scheme    string   `json:"scheme,omitempty" doc:"by UNCL 5153: STT, LOC, GST, VAT or OTH; blank: that of the country"`
 }
 
 // When the tax on what is retained is due.
@@ -164,6 +165,9 @@ func (in TaxCode) read(c *form.Checks) []store.TaxComponent {
 		}
 		kinds := slices.DeleteFunc(slices.Clone(billing.Categories), func(k string) bool { return !slices.Contains(p.AppliesTo, k) })
 		row.AppliesTo = strings.Join(kinds, " ")
+		if p.Scheme != "" {
+			row.Scheme = c.OneOf(path+"scheme", p.Scheme, billing.TaxSchemes...)
+		}
 		parts[i] = row
 	}
 	return parts

@@ -154,12 +154,14 @@ func (x *exporter) codes() error {
 	type tax struct {
 		store.TaxCode
 		Component, AppliesTo string
+		Scheme               string
 		EffectiveFrom        *calendar.Date
 		Percent              *money.Percent
 	}
 	taxes, err := store.Query[tax](x.Tx, taxComponents)
 	for _, t := range taxes {
-		x.add("tax_codes.csv", t.Code, t.Component, orBlank(t.EffectiveFrom), orBlank(t.Percent), t.AppliesTo, t.Kind, t.Note, t.RetainageTax)
+		x.add("tax_codes.csv", t.Code, t.Component, orBlank(t.EffectiveFrom), orBlank(t.Percent), t.AppliesTo, t.Kind, t.Note, t.RetainageTax,
+			t.Scheme)
 	}
 	return err
 }

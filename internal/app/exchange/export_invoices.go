@@ -95,7 +95,7 @@ func (x *exporter) invoiceTaxes() error {
 	for _, t := range taxes {
 		x.add(
 			"invoice_taxes.csv", t.Ref, strconv.Itoa(t.Position), t.TaxCode, t.Component, t.Percent.String(), x.Money(t.Base), x.Money(t.Amount),
-			t.AppliesTo, yesNo(t.OnRelease), t.Deposit,
+			t.AppliesTo, yesNo(t.OnRelease), t.Deposit, t.Scheme,
 		)
 	}
 	type share struct {

@@ -264,6 +264,7 @@ func (in *billedIn) tax(c cell) {
 		Position: int(read(c, "position", form.SequenceNumber)), TaxCode: c.Get("tax_code"), Component: c.Get("component"),
 		Percent: read(c, "percent", form.ParsePercent), Base: c.amount("base"),
 		Amount: c.amount("amount"), AppliesTo: c.Get("applies_to"), OnRelease: c.yes("on_release"),
+		Scheme: c.oneOf("scheme", billing.TaxSchemes...),
 	}
 	if i := in.under(c); i != nil {
 		i.taxes = append(i.taxes, taxIn{tax, c, c.Get("deposit")})

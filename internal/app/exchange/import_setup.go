@@ -150,14 +150,15 @@ func (im *importer) taxCode(c cell) error {
 		c.wrong("kind", "kind, note and retainage_tax are the same in all rows of a tax code; an earlier row of %s has others", c.Get("code"))
 	}
 	if head.kind != string(billing.Standard) {
-		if c.Get("component") != "" || c.Get("percent") != "" || c.Get("applies_to") != "" {
-			c.wrong("component", "a tax code of the kind %s has no components; leave component, percent and applies_to blank", head.kind)
+		if c.Get("component")+c.Get("percent")+c.Get("applies_to")+c.Get("scheme") != "" {
+			c.wrong("component", "a tax code of the kind %s has no components; leave component, percent, applies_to and scheme blank", head.kind)
 		}
 		return c.good(before)
 	}
 	row := store.TaxComponent{
 		TaxCodeID: code, Component: c.Get("component"), EffectiveFrom: readOptional(c, "effective_from", calendar.Parse),
 		Percent: c.percent("percent", form.ParsePercent), AppliesTo: strings.Join(strings.Fields(c.Get("applies_to")), " "),
+		Scheme: c.oneOf("scheme", billing.TaxSchemes...),
 	}
 	if row.Component == "" {
 		c.wrong("component", "this can't be blank")

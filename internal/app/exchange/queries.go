@@ -1,6 +1,7 @@
 package exchange
 
-const taxComponents = `SELECT c.*, ifnull(t.component, '') AS component, ifnull(t.applies_to, '') AS applies_to, t.effective_from, t.percent
+const taxComponents = `SELECT c.*, ifnull(t.component, '') AS component, ifnull(t.applies_to, '') AS applies_to, t.effective_from,
+  t.percent, ifnull(t.scheme, '') AS scheme
   FROM tax_codes c LEFT JOIN tax_components t ON t.tax_code_id = c.id ORDER BY c.code, t.id`
 
 const budgetRows = `SELECT b.*, j.number AS job, ifnull(p.code, '') AS phase, ifnull(k.code, '') AS cost_code FROM budgets b

@@ -72,7 +72,8 @@ var rowsOf = map[string]string{
 		FROM cost_lines l JOIN papers d ON d.id = l.document_id WHERE l.item_id = @id ORDER BY l.date DESC, l.id DESC LIMIT @newest`,
 }
 
-// accountSums are what a customer holds back, what is not invoiced yet, their sales tax of the last year, and how many days they take to pay, weighed by what they paid.
+// accountSums are what a customer holds back, what is not invoiced yet, their sales tax of the last year, and how many days they take to
+// pay, weighed by what they paid.
 const accountSums = `SELECT
   (SELECT ifnull(sum(retainage), 0) FROM invoices WHERE customer_id = @id AND status = 'issued') AS retained,
   (SELECT ifnull(sum(b.waiting_charge), 0) FROM jobs j JOIN job_sums b ON b.job_id = j.id WHERE j.customer_id = @id) AS waiting,

@@ -22,7 +22,7 @@ const customerRows = `SELECT c.id, c.code, c.name, c.email, c.address, c.post_co
   (SELECT count(*) FROM jobs j WHERE j.customer_id = c.id) AS jobs FROM customers c LEFT JOIN rate_cards r ON r.id = c.rate_card_id
   LEFT JOIN tax_codes t ON t.id = c.tax_code_id ORDER BY c.active DESC, c.name, c.id`
 
-const taxRows = `SELECT c.*, t.component, t.effective_from, t.percent, t.applies_to FROM tax_codes c
+const taxRows = `SELECT c.*, t.component, t.effective_from, t.percent, t.applies_to, t.scheme FROM tax_codes c
   LEFT JOIN tax_components t ON t.tax_code_id = c.id ORDER BY c.code, t.id`
 
 const tradeRows = `SELECT t.id, t.code, t.name, t.active, t.version, (SELECT count(*) FROM workers w WHERE w.trade_id = t.id) AS workers

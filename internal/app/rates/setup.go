@@ -210,6 +210,7 @@ type TaxRow struct {
 	From      string `json:"effectiveFrom,omitempty" format:"date" doc:"absent: always"`
 	Percent   string `json:"percent"`
 	AppliesTo string `json:"appliesTo"`
+	Scheme    string `json:"scheme,omitempty"`
 }
 
 // Setup is the Setup tab as of a date, with the burden build-up of one worker (0: the first), for the work of a cost code (0: any).
@@ -465,12 +466,13 @@ func setupOthers(s *book.Session, out *SetupSheet) error {
 		EffectiveFrom *calendar.Date
 		Percent       *money.Percent
 		AppliesTo     *string
+		Scheme        *string
 	}
 	taxes, err := store.Query[tax](s.Tx, taxRows)
 	for _, t := range taxes {
 		row := TaxRow{
 			CodeID: t.ID, Version: t.Version, Code: t.Code, Kind: t.Kind, Note: t.Note, OnRelease: t.RetainageTax == "on_release",
-			Component: store.Text(t.Component), AppliesTo: store.Text(t.AppliesTo),
+			Component: store.Text(t.Component), AppliesTo: store.Text(t.AppliesTo), Scheme: store.Text(t.Scheme),
 		}
 		if t.EffectiveFrom != nil {
 			row.From = t.EffectiveFrom.String()

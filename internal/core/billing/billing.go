@@ -108,6 +108,10 @@ const (
 	ReverseCharge TaxKind = "reverse_charge"
 )
 
+// TaxSchemes are the kinds of tax that a component can be, by the code list UNCL 5153: of a state or a province, local, on goods and
+// services, on value added, another. Blank is the one that is usual in the company's country.
+var TaxSchemes = []string{"", "STT", "LOC", "GST", "VAT", "OTH"}
+
 // TaxKinds are the kinds of tax codes as they are written.
 var TaxKinds = []TaxKind{Standard, ZeroRated, TaxFree, ReverseCharge}
 

@@ -7055,6 +7055,8 @@ export interface components {
             /** @description blank: always */
             effectiveFrom?: string;
             percent: string;
+            /** @description by UNCL 5153: STT, LOC, GST, VAT or OTH; blank: that of the country */
+            scheme?: string;
         };
         TaxRow: {
             appliesTo: string;
@@ -7073,6 +7075,7 @@ export interface components {
             note?: string;
             onRelease?: boolean;
             percent: string;
+            scheme?: string;
             /**
              * Format: int64
              * @description of the code

@@ -50,6 +50,7 @@ const blankTax = () => ({
       effectiveFrom: '',
       percent: '',
       appliesTo: Object.keys(kindNames) as Schema['TaxPart']['appliesTo'],
+      scheme: '',
     },
   ],
 })
@@ -70,6 +71,7 @@ const taxEdit = useEdit({
       effectiveFrom: x.effectiveFrom ?? '',
       percent: x.percent,
       appliesTo: x.appliesTo.split(' ') as Schema['TaxPart']['appliesTo'],
+      scheme: x.scheme ?? '',
     })),
   }),
   put: (t, body, query) =>

@@ -3,7 +3,7 @@ import type { Schema } from '@/api/client'
 import { formAround, type Form } from '@/book/form'
 import FormField from '@/parts/FormField.vue'
 import { kindNames } from '@/parts/figures'
-import { taxKinds } from './taxes'
+import { taxKinds, taxSchemes } from './taxes'
 
 /** The fields of a tax code with its components, in the form around them. */
 const form = formAround() as unknown as Form<Schema['TaxCode'] & { components: Schema['TaxPart'][] }>
@@ -20,6 +20,7 @@ function more(): Schema['TaxPart'] {
     effectiveFrom: '',
     percent: '',
     appliesTo: [...(last?.appliesTo ?? [])],
+    scheme: last?.scheme ?? '',
   }
 }
 function on(part: Schema['TaxPart'], kind: string, is: boolean) {
@@ -57,6 +58,13 @@ function on(part: Schema['TaxPart'], kind: string, is: boolean) {
         unit="%"
         size="short"
         :wrong="wrong(i, 'percent')"
+      />
+      <FormField
+        v-model="part.scheme"
+        label="Kind of tax"
+        kind="choice"
+        :options="taxSchemes"
+        :wrong="wrong(i, 'scheme')"
       />
       <span class="on"
         ><span class="soft">on</span
