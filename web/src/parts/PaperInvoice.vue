@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { Schema } from '@/api/client'
 import { computed } from 'vue'
-import { figure, less, longDay } from './figures'
+import { figure, less, longDay, shortDay } from './figures'
+
+type Part = NonNullable<Schema['InvoiceView']['sections']>[number]
 
 /** An invoice as the customer will see it; paper keeps its light colours in every theme. */
 const props = defineProps<{ invoice: Schema['InvoiceView'] }>()
@@ -12,6 +14,29 @@ const title = computed(() => {
 /** Hours on it have their rate beside them. */
 const rated = computed(() => (props.invoice.sections ?? []).some((s) => s.lines?.some((l) => l.rate)))
 const span = computed(() => (rated.value ? 4 : 3))
+/** The parts of it; the first of each job has its place, the last its sum, where the invoice is over several or says where it is. */
+const parts = computed(() => {
+  const { sections, places } = props.invoice
+  const several = (places?.length ?? 0) > 1
+  return (sections ?? []).map((part: Part, i) => {
+    const place = places?.find((p) => p.job === part.job)
+    const [first, last] = [sections![i - 1]?.job !== part.job, sections![i + 1]?.job !== part.job]
+    return {
+      part,
+      begins: first && place && (several || place.site) ? place : undefined,
+      ends: last && several ? place : undefined,
+      title: (several || place?.site ? part.kind : '') || part.title,
+    }
+  })
+})
+/** "Nov 9 to Nov 22, 2026" */
+const daysOf = (from: string, through: string) =>
+  from === through ? longDay(from) : `${shortDay(from)} to ${longDay(through)}`
+const saidOf = (p: NonNullable<Schema['InvoiceView']['places']>[number]) => {
+  const order = p.orderNumber && p.orderNumber !== props.invoice.orderNumber ? `your order ${p.orderNumber}` : ''
+  const days = (props.invoice.places?.length ?? 0) > 1 && p.from ? daysOf(p.from, p.through!) : ''
+  return [p.site, order, days].filter(Boolean).join(' · ')
+}
 const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.deposits ?? []).filter((d) => d.here)))
 </script>
 
@@ -75,9 +100,14 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
           <th scope="col" class="n">Amount</th>
         </tr>
       </thead>
-      <tbody v-for="part in invoice.sections" :key="part.title">
+      <tbody v-for="{ part, begins, ends, title: called } in parts" :key="`${part.job} ${part.title}`">
+        <tr v-if="begins" class="job">
+          <th scope="rowgroup" :colspan="span + 1">
+            {{ begins.job }} <small class="soft">{{ saidOf(begins) }}</small>
+          </th>
+        </tr>
         <tr class="part">
-          <th scope="rowgroup" :colspan="span">{{ part.title }}</th>
+          <th scope="rowgroup" :colspan="span">{{ called }}</th>
           <td class="n">{{ figure(part.amount) }}</td>
         </tr>
         <tr v-for="(l, i) in part.lines" :key="i">
@@ -86,6 +116,10 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
           <td>&nbsp;{{ l.unit }}</td>
           <td v-if="rated" class="n">{{ figure(l.rate) }}</td>
           <td class="n">{{ figure(l.amount) }}</td>
+        </tr>
+        <tr v-if="ends" class="job-sum">
+          <th scope="row" :colspan="span">{{ ends.job }}</th>
+          <td class="n">{{ figure(ends.amount) }}</td>
         </tr>
       </tbody>
       <tbody class="totals">
@@ -97,6 +131,11 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
         <tr v-for="t in invoice.taxes" :key="t.label">
           <td class="n" :colspan="span">{{ t.label }}</td>
           <td class="n">{{ figure(t.amount) }}</td>
+        </tr>
+        <tr v-if="(invoice.hasRetainage || prepaid.length) && !invoice.release">
+          <td></td>
+          <td :colspan="span - 1">Total</td>
+          <td class="n" data-total="total">{{ figure(invoice.total) }}</td>
         </tr>
         <tr v-if="invoice.hasRetainage && !invoice.release">
           <td></td>
@@ -236,6 +275,17 @@ tbody td:first-child {
   font-weight: 680;
   border-bottom-color: var(--rule-strong);
   padding-top: 7px;
+}
+.job > th {
+  font-weight: 680;
+  padding-top: 10px;
+  border-bottom-color: var(--ink);
+}
+.job small {
+  font-weight: 400;
+}
+.job-sum > * {
+  font-weight: 680;
 }
 .stands {
   grid-template-columns: 1fr auto;

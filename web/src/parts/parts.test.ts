@@ -9,6 +9,7 @@ import FigureInput from './FigureInput.vue'
 import FormRows from './FormRows.vue'
 import FormField from './FormField.vue'
 import Ledger from './Ledger.vue'
+import PaperInvoice from './PaperInvoice.vue'
 import SureButton from './SureButton.vue'
 import type { CellAt, GridColumn } from './entryGrid'
 import { exportedRows, type Column } from './ledger'
@@ -129,6 +130,59 @@ describe('what is waited for', () => {
     expect(box.textContent).toMatch(/may be out of date.*list/s)
     box.querySelector('button')!.click()
     expect(of.refetch).toHaveBeenCalled()
+  })
+})
+
+describe('an invoice', () => {
+  it('has a head and a sum a job where it is over several, as it is printed', async () => {
+    const part = (job: string, kind: string, amount: string) => ({
+      job,
+      kind,
+      amount,
+      title: `${job}, ${kind}`,
+      lines: [],
+    })
+    const box = await mounted(PaperInvoice as Component, {
+      invoice: {
+        status: 'issued',
+        number: '2622',
+        date: '2026-11-24',
+        due: '2026-12-24',
+        orderNumber: 'CR-1',
+        places: [
+          {
+            job: '1195 Finger docks',
+            site: 'North basin',
+            orderNumber: 'CR-1',
+            from: '2026-11-09',
+            through: '2026-11-22',
+            amount: '30.00',
+          },
+          { job: '1193 Survey', orderNumber: 'CR-2', from: '2026-11-16', through: '2026-11-16', amount: '5.00' },
+        ],
+        sections: [
+          part('1195 Finger docks', 'Labour', '10.00'),
+          part('1195 Finger docks', 'Material', '20.00'),
+          part('1193 Survey', 'Labour', '5.00'),
+        ],
+        total: '35.00',
+        hasRetainage: true,
+        retainage: '3.50',
+      },
+    })
+    const rows = [...box.querySelectorAll('tbody:not(.totals) tr')].map((r) =>
+      [...r.children].map((c) => c.textContent?.replace(/\s+/g, ' ').trim()).join(' | '),
+    )
+    expect(rows).toEqual([
+      '1195 Finger docks North basin · Nov 9 to Nov 22, 2026',
+      'Labour | 10.00',
+      'Material | 20.00',
+      '1195 Finger docks | 30.00',
+      '1193 Survey your order CR-2 · Nov 16, 2026',
+      'Labour | 5.00',
+      '1193 Survey | 5.00',
+    ])
+    expect(box.querySelector('[data-total="total"]')?.textContent).toBe('35.00')
   })
 })
 
