@@ -28,7 +28,7 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.open("/setup?part=workers&add=yes")
 	u.must(u.See(`form[aria-label="New worker"]`))
 	u.fill("New worker", "Name", "Ola Bernsten", "Trade", "diver", "Crew", "Dive crew", "Wage", "5.10")
-	u.must(u.Press("Add worker"), u.ClickIn(`form[aria-label="New worker"]`, "Add worker", "button.v-btn:nth-of-type(2)"))
+	u.must(u.Press("Add worker"), u.PressIn(`form[aria-label="New worker"]`, "Close"))
 	u.must(u.ClickIn(`[aria-label="Workers"] tr`, "Ola Bernsten", ".acts-of button:last-child"))
 	u.must(u.See(`form[aria-label="Change Ola Bernsten"]`))
 	u.fill("Change Ola Bernsten", "Name", "Ola Berntsen")
@@ -47,7 +47,7 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.must(u.See(`form[aria-label="Correct a wage of Cato Brandl"]`))
 	u.fill("Correct a wage of Cato Brandl", "Wage", "36")
 	u.sees("Billed work rests on this wage, so it stays; add another one with a later date")
-	u.must(u.ClickIn(`form[aria-label="Correct a wage of Cato Brandl"]`, "Cancel", "button.v-btn:nth-of-type(2)"))
+	u.must(u.PressIn(`form[aria-label="Correct a wage of Cato Brandl"]`, "Cancel"))
 
 	u.open("/setup?part=rates&asOf=2026-11-20")
 	u.must(u.Press("New rate"))

@@ -169,6 +169,14 @@ func (p *Page) Press(text string) error {
 	))
 }
 
+// PressIn clicks the button or link with a text in the element that a CSS selector finds.
+func (p *Page) PressIn(css, text string) error {
+	return p.click(text, fmt.Sprintf(
+		"[...document.querySelectorAll(%q)].flatMap(e => [...e.querySelectorAll('button, a')]).filter(e => e.textContent.trim() === %q)",
+		css, text,
+	))
+}
+
 // ClickIn clicks what a CSS selector finds in the row that has a text, of the rows that another finds.
 func (p *Page) ClickIn(rows, text, css string) error {
 	return p.click(css+" of "+text, fmt.Sprintf(

@@ -195,7 +195,7 @@ func (p *crewPaper) back() {
 
 // part is a table to write into.
 func (p *crewPaper) part(title string, lines int, columns ...string) {
-	const lineTall = 6.6
+	const boxTall = 6.6
 	p.put(marginSide, p.y, p.across(), title, typeBody, boldly, toLeft)
 	p.y += 5
 	wide := p.across() / float64(len(columns))
@@ -209,9 +209,9 @@ func (p *crewPaper) part(title string, lines int, columns ...string) {
 	p.SetLineWidth(0.15)
 	for range lines {
 		for i := range columns {
-			p.Rect(marginSide+float64(i)*wide, p.y, wide, lineTall, "D")
+			p.Rect(marginSide+float64(i)*wide, p.y, wide, boxTall, "D")
 		}
-		p.y += lineTall
+		p.y += boxTall
 	}
 	p.y += 5
 }

@@ -2,6 +2,7 @@ package billing
 
 import (
 	"cmp"
+	"errors"
 	"slices"
 	"strings"
 
@@ -30,11 +31,11 @@ func freezeParties(s *book.Session, i store.Invoice) error {
 			return err
 		}
 	}
+	if i.CreditOf != nil {
+		return errors.Join(s.Run(taxedAsCredited, i.ID, *i.CreditOf), s.Run(schemesAsCredited, i.ID, *i.CreditOf))
+	}
 	if err := s.Run(schemesByCode, i.ID); err != nil {
 		return err
-	}
-	if i.CreditOf != nil {
-		return s.Run(taxedAsCredited, i.ID, *i.CreditOf)
 	}
 	return s.Run(taxedByCode, i.ID)
 }

@@ -350,8 +350,12 @@ const datesOnInvoice = `SELECT e.date FROM invoice_sources s JOIN time_entries e
 
 // How the jobs of an invoice are taxed: as their tax codes say now, or as those of the invoice that it credits were.
 const (
-	schemesByCode = `UPDATE invoice_taxes SET scheme = p.scheme FROM tax_components p JOIN tax_codes t ON t.id = p.tax_code_id
-  WHERE invoice_taxes.invoice_id = ? AND t.code = invoice_taxes.tax_code AND p.component = invoice_taxes.component AND p.scheme <> ''`
+	schemesByCode = `UPDATE invoice_taxes SET scheme = ifnull((SELECT p.scheme FROM tax_components p JOIN tax_codes t ON t.id = p.tax_code_id
+    WHERE t.code = invoice_taxes.tax_code AND p.component = invoice_taxes.component
+    AND ifnull(p.effective_from, i.date) <= i.date ORDER BY p.effective_from DESC LIMIT 1), '')
+  FROM invoices i WHERE i.id = invoice_taxes.invoice_id AND invoice_taxes.invoice_id = ?`
+	schemesAsCredited = `UPDATE invoice_taxes SET scheme = b.scheme FROM invoice_taxes b WHERE invoice_taxes.invoice_id = ?
+  AND b.invoice_id = ? AND b.tax_code = invoice_taxes.tax_code AND b.component = invoice_taxes.component`
 	taxedByCode = `UPDATE invoice_jobs SET tax_kind = t.kind, tax_note = t.note FROM tax_codes t
   WHERE invoice_jobs.invoice_id = ? AND t.code = invoice_jobs.tax_code`
 	taxedAsCredited = `UPDATE invoice_jobs SET tax_kind = b.tax_kind, tax_note = b.tax_note FROM invoice_jobs b

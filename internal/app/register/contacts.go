@@ -41,7 +41,7 @@ func (c Contact) Gets() string {
 
 // Mailed is a kind of mail that customers get.
 type Mailed struct {
-	what   string // and the column of contacts that says who gets it
+	what   string
 	ticked func(*Contact) *bool
 }
 
@@ -61,7 +61,7 @@ func ReadContacts(c *form.Checks, typed []Contact) (contacts []Contact) {
 		if t == (Contact{}) {
 			continue
 		}
-		t.Name, t.Role = c.Text(at("name"), t.Name), c.Text(at("role"), t.Role)
+		t.Name, t.Role, t.Email = c.Text(at("name"), t.Name), c.Text(at("role"), t.Role), strings.TrimSpace(t.Email)
 		if typed := form.Address(c, at("email"), t.Email); typed != "" {
 			if address, err := mail.ParseAddress(typed); err == nil {
 				t.Name, t.Email = cmp.Or(t.Name, address.Name), address.Address
