@@ -78,10 +78,12 @@ const undo = useUndo()
   padding: 6px 18px 0;
   border-left: 1px solid var(--on-denim-rule);
   min-width: 4.625rem;
+  flex-shrink: 0;
 }
 .footing > dl > div:first-child {
   border: 0;
   padding-left: 0;
+  flex-shrink: 1; /* its text can be shortened, a figure can not */
 }
 .footing dt {
   font-size: var(--t-sub);
@@ -99,8 +101,11 @@ const undo = useUndo()
   gap: 8px;
 }
 .footing dd.what {
+  display: block;
   font-size: 0.875rem;
   font-weight: 560;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .change {
   font-size: 0.75rem;

@@ -209,4 +209,9 @@ const columns = computed<Column<Row>[]>(() => [
 .key button {
   margin-left: auto;
 }
+@media (max-width: 1180px) {
+  .scale span:nth-of-type(odd):not(.sr) {
+    display: none;
+  }
+}
 </style>

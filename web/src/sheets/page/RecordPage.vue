@@ -47,7 +47,7 @@ const rests: Column<Rest>[] = [
 const newest: Column<Row>[] = [
   { id: 'date', label: 'Date', kind: 'date', width: 116, value: (r) => r.date },
   { id: 'title', label: 'What', value: (r) => r.title },
-  { id: 'detail', label: 'Detail', width: 110, value: (r) => r.detail, text: (r) => inWords(r.detail), tone: 'soft' },
+  { id: 'detail', label: 'Detail', width: 170, value: (r) => r.detail, text: (r) => inWords(r.detail), tone: 'soft' },
   { id: 'amount', label: 'Amount', kind: 'money', width: 110, value: (r) => r.amount },
 ]
 /** Kinds of cost are called as everywhere; dates are those of the person. */

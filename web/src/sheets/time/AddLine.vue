@@ -114,11 +114,11 @@ defineExpose({ focus })
   align-items: center;
 }
 .pick {
-  width: 11.875rem;
-  flex: none;
+  flex: 0 1 11.875rem;
+  min-width: 6rem;
 }
 .wide {
-  width: 15rem;
+  flex-basis: 15rem;
 }
 .leave {
   display: flex;
@@ -126,6 +126,7 @@ defineExpose({ focus })
   align-items: center;
 }
 .date {
+  flex: none;
   width: 9.375rem;
 }
 .hours {
