@@ -97,3 +97,16 @@ func TestFiguresAreReadAsTheyAreShown(t *testing.T) {
 	u.sees("abc")
 	u.must(u.See(`input[aria-label="Line 1, quantity"][aria-invalid="true"]`))
 }
+
+// A sheet whose script is gone, as after an upgrade, is loaded anew; where that does not help, or something is typed that would be lost,
+// it is said and nothing is lost.
+func TestASheetThatAnUpgradeTookIsLoadedAnew(t *testing.T) {
+	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
+	_, err := browser.Eval[bool](u.Page, `window.before = true`)
+	u.must(err, u.Block("*://*:*/assets/JobsSheet*.js"), u.tab("j"), u.Until(`!window.before && !!document.querySelector('.tabs')`))
+	u.must(u.tab("j"))
+	u.sees("Jarvo has been updated. Save what you typed, then reload this page.")
+	u.must(u.Block())
+	u.open("/jobs")
+	u.must(u.See(`[aria-label="Jobs"]`))
+}

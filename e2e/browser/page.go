@@ -11,6 +11,7 @@ import (
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -106,6 +107,21 @@ func (p *Page) Prefer(look string) error {
 	}))
 }
 
+// Block has addresses that match a pattern, with * for anything, not answer; none has all answer again.
+func (p *Page) Block(patterns ...string) error {
+	blocked := make([]*network.BlockPattern, len(patterns))
+	for i, pattern := range patterns {
+		blocked[i] = &network.BlockPattern{URLPattern: pattern, Block: true}
+	}
+	return p.do("blocking", chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		if _, err := cdp.Call(ctx, t, network.Enable, network.EnableParams{}); err != nil {
+			return err
+		}
+		_, err := cdp.Call(ctx, t, network.SetBlockedURLs, network.SetBlockedURLsParams{URLPatterns: blocked})
+		return err
+	}))
+}
+
 // SignIn signs somebody in, in place of who is.
 func (p *Page) SignIn(signIn, password string) error {
 	_, err := Eval[int](p, fmt.Sprintf(
@@ -150,7 +166,8 @@ func (p *Page) Until(script string) error {
 		switch {
 		case err == nil:
 			return nil
-		case ctx.Err() == nil && strings.Contains(err.Error(), "context with specified id"):
+		case ctx.Err() == nil && (strings.Contains(err.Error(), "context with specified id") ||
+			strings.Contains(err.Error(), "navigated or closed")):
 			continue // the page has just become another one: it is looked at there
 		}
 		return fmt.Errorf("waiting until %s: %w", script, err)

@@ -32,8 +32,10 @@ const queries = new QueryClient({
 const pinia = createPinia()
 
 /** An upgrade took the chunk away that a sheet is in: the page is loaded again, unless something typed would be lost. */
+let missing = -Infinity
 addEventListener('vite:preloadError', (event) => {
   event.preventDefault()
+  missing = performance.now()
   const last = Number(sessionStorage.getItem('jarvo-reloaded') ?? 0)
   if (anythingTyped() || Date.now() - last < 20_000)
     useFooting(pinia).notSaved('Jarvo has been updated. Save what you typed, then reload this page.', 'upgrade')
@@ -44,6 +46,7 @@ addEventListener('vite:preloadError', (event) => {
 })
 /** What nobody expected is said, not swallowed. */
 addEventListener('unhandledrejection', (event) => {
+  if (performance.now() - missing < 2_000) return // the way to the sheet that is missing: that is said already
   const why = event.reason instanceof Error ? event.reason.message : String(event.reason)
   useFooting(pinia).notSaved(`Something went wrong: ${why}`)
 })
