@@ -67,7 +67,8 @@ var rowsOf = map[string]string{
 		FROM (SELECT worker_id, ` + book.WeekOf("date") + ` AS week, minutes, cost FROM time_entries
 		  WHERE worker_id = @id AND date >= (SELECT max(date) FROM time_entries WHERE worker_id = @id) - 7 * 26) e
 		JOIN workers w ON w.id = e.worker_id GROUP BY e.week ORDER BY e.week DESC LIMIT @newest`,
-	"item": `SELECT 'cost_document' AS kind, d.id AS key, l.date, trim(d.supplier || ' ' || d.number) AS title,
+	"item": `SELECT 'cost_document' AS kind, d.id AS key, l.date,
+		coalesce(nullif(trim(d.supplier || ' ' || d.number), ''), d.ref) AS title,
 		l.quantity, l.unit AS detail, l.unit_cost AS rate
 		FROM cost_lines l JOIN papers d ON d.id = l.document_id WHERE l.item_id = @id ORDER BY l.date DESC, l.id DESC LIMIT @newest`,
 }

@@ -209,7 +209,7 @@ const columns = computed<Column<Row>[]>(() => [
 .key button {
   margin-left: auto;
 }
-@media (max-width: 1180px) {
+@media (max-width: 1500px) {
   .scale span:nth-of-type(odd):not(.sr) {
     display: none;
   }
