@@ -2,6 +2,8 @@
 // to the day it is started. It works through the same use cases as a person does.
 package demo
 
+import "jarvo/internal/app/register"
+
 // The demo company and how to sign in to it.
 const (
 	Company  = "Brackwater Dock & Pile"
@@ -85,6 +87,14 @@ var demoCustomers = []customer{
 	{"Pennock Landing", "Pennock Landing", "30", "", ""},
 	{"M. and J. Wrenfield", "Wrenfield House", "14", "jay@wrenfeild.invalid", ""}, // slipped in typing: no mail goes there,
 	{"E. Quill", "Boathouse Lane", "14", "quill@slipway.example", ""},
+}
+
+// demoContacts are the people of a customer; who has none is written to at their general address.
+var demoContacts = map[string][]register.Contact{
+	"Gannet Point Ferries": {
+		{Name: "Ruth Thole", Role: "works manager", Email: "thole@gannet.example", Reminders: true},
+		{Role: "accounts", Email: "ap@gannet.example", Invoices: true, Statements: true},
+	},
 }
 
 type job struct {

@@ -25,7 +25,6 @@ import (
 	"jarvo/internal/app/people"
 	"jarvo/internal/app/pricelist"
 	"jarvo/internal/app/rates"
-	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/app/suppliers"
 	"jarvo/internal/app/timesheet"
@@ -196,16 +195,9 @@ func (f *filler) openJobs() error {
 	ids := make([]int64, len(demoCustomers))
 	for i, c := range demoCustomers {
 		street, city, _ := strings.Cut(c.address, "\n")
-		var contacts []register.Contact
-		if i == 0 {
-			contacts = []register.Contact{
-				{Name: "Ruth Thole", Role: "works manager", Email: "thole@gannet.example", Reminders: true},
-				{Role: "accounts", Email: c.email, Invoices: true, Statements: true},
-			}
-		}
 		made, err := customers.Add(f.ctx, f.Book, f.owner, customers.NewCustomer{
 			Name: c.name, Address: street, City: city, Country: "US", TermsDays: c.terms, Email: c.email, Reference: c.reference,
-			Contacts: contacts,
+			Contacts: demoContacts[c.name],
 		})
 		if err != nil {
 			return err

@@ -158,12 +158,10 @@ func (p *crewPaper) boxes(cells []string, w weight, tall float64) {
 		case i >= len(cells):
 		case i > 1:
 			p.put(x, p.y+(tall-lineTall)/2, wide-1.5, cells[i], typeBody, w, toRight)
+		case i == 0 && w == plainly: // who it is
+			p.block(x+1.5, p.y+0.8, wide-3, cells[i], typeBody, boldly, toLeft)
 		default:
-			if i == 0 && w == plainly {
-				p.block(x+1.5, p.y+0.8, wide-3, cells[i], typeBody, boldly, toLeft)
-			} else {
-				p.block(x+1.5, p.y+0.8, wide-3, cells[i], typeBody, w, toLeft)
-			}
+			p.block(x+1.5, p.y+0.8, wide-3, cells[i], typeBody, w, toLeft)
 		}
 		x += wide
 	}

@@ -440,6 +440,9 @@ func TestEachKindOfMailGoesToItsPeople(t *testing.T) {
 	assert.True(t, slices.ContainsFunc(page.Rows, func(r pages.Row) bool {
 		return r.Link.Kind == "message" && r.Title == "Message, waiting" && r.Date == "2026-12-20"
 	}), "the message stands among what is newest of the customer")
+	page, err = pages.Of(ctx, o.Book, book.Actor{UserID: 7, Name: "Tom", Role: book.Manager}, pages.Asked{Kind: "customer", ID: heron.ID})
+	require.NoError(t, err)
+	assert.False(t, slices.ContainsFunc(page.Rows, func(r pages.Row) bool { return r.Link.Kind == "message" }), "who does not bill sees none")
 	apptest.SameInAnotherBook(t, o.Book)
 }
 

@@ -239,6 +239,13 @@ func SetHead(ctx context.Context, b *book.Book, actor book.Actor, draftID int64,
 		if err := c.Err(); err != nil {
 			return err
 		}
+		ofJobs, err := orderNumber(s, store.Invoice{ID: draft.ID, Status: draft.Status})
+		if err != nil {
+			return err
+		}
+		if draft.OrderNumber == ofJobs {
+			draft.OrderNumber = "" // it follows the order of its jobs
+		}
 		return s.Model(draft).Select("date", "due", "order_number", "opening", "closing").Updates(draft).Error
 	})
 }

@@ -401,7 +401,27 @@ func TestADraftIsUnderTheOrderOfItsJobs(t *testing.T) {
 	v = d.draftOf(v.ID)
 	assert.Equal(t, []string{"", "HC-7", "HC-9"}, orders(v))
 	orderOf("102", "HC-7")
-	v = d.issue(d.draftOf(v.ID))
+	v = d.draftOf(v.ID)
+	v, err := billing.SetHead(ctx, d.Book, book.Console, v.ID, billing.DraftHead{
+		Version: v.Version, Date: v.Date, Due: v.Due, OrderNumber: v.OrderNumber, Opening: "As agreed.",
+	})
+	require.NoError(t, err)
+	orderOf("101", "HC-8")
+	orderOf("102", "HC-8")
+	v = d.draftOf(v.ID)
+	assert.Equal(t, []string{"HC-8", "HC-8", "HC-8"}, orders(v), "another text does not hold the order")
+	typed, err := billing.SetHead(ctx, d.Book, book.Console, v.ID, billing.DraftHead{
+		Version: v.Version, Date: v.Date, Due: v.Due, OrderNumber: "HC-1",
+	})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"HC-1", "HC-8", "HC-8"}, orders(typed))
+	orderOf("101", "HC-7")
+	orderOf("102", "HC-7")
+	v, err = billing.SetHead(ctx, d.Book, book.Console, v.ID, billing.DraftHead{
+		Version: d.draftOf(v.ID).Version, Date: v.Date, Due: v.Due,
+	})
+	require.NoError(t, err)
+	v = d.issue(v)
 	orderOf("101", "HC-8")
 	v = d.draftOf(v.ID)
 	assert.Equal(t, []string{"HC-7", "HC-7", "HC-7"}, orders(v))

@@ -18,7 +18,7 @@ import (
 type NewCustomer struct {
 	Key       string             `json:"key,omitempty"`
 	Name      string             `json:"name"`
-	Email     string             `json:"email,omitempty" doc:"who gets the mail that no contact gets: addresses, with or without names, between commas"`
+	Email     string             `json:"email,omitempty" doc:"who gets what no contact gets: mail addresses, between commas"`
 	Address   string             `json:"address,omitempty" doc:"the lines above the place; where the parts are blank, all of it"`
 	PostCode  string             `json:"postCode,omitempty"`
 	City      string             `json:"city,omitempty"`

@@ -94,7 +94,7 @@ var toldOfRecords = []struct{ key, what, table string }{
 	{"PostCode", "post code", ""}, {"City", "city", ""}, {"Region", "state or region", ""}, {"Country", "country", ""},
 	{"TaxNumber", "tax number", ""}, {"Reference", "their reference", ""}, {"Registration", "number in the register", ""},
 	{"Endpoint", "e-invoices", ""}, {"EndpointScheme", "kind of that address", ""}, {"OpenBook", "open book", ""},
-	{"People", "people", ""}, {"Email", "e-mail", ""}, {"Phone", "phone", ""}, {"TermsDays", "terms in days", ""},
+	{"People", "people", ""}, {"Email", "general e-mail", ""}, {"Phone", "phone", ""}, {"TermsDays", "terms in days", ""},
 	{"RateCardID", "rate card", "rate_cards"},
 	{"TaxCodeID", "tax code", "tax_codes"}, {"TaxExempt", "exempt from tax", ""}, {"InvoicePer", "an invoice per", ""},
 	{"Active", "offered", ""}, {"effectiveFrom", "from", ""}, {"unitCost", "costs", ""}, {"sellPrice", "sells at", ""},

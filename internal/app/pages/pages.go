@@ -78,7 +78,7 @@ func Of(ctx context.Context, b *book.Book, actor book.Actor, asked Asked) (Page,
 			return p, err
 		}
 		_, shift := book.InZone(s.Book.Now(), s.Company.TimeZone).Zone() // the day of a message is that of the company's clocks
-		args := map[string]any{"id": asked.ID, "newest": newest, "shift": shift * 1000}
+		args := map[string]any{"id": asked.ID, "newest": newest, "shift": shift * 1000, "bill": s.Actor.Can(book.Bill)}
 		rows, err := store.Query[found](s.Tx, rowsOf[asked.Kind], args)
 		if err != nil {
 			return p, err
@@ -195,7 +195,7 @@ func ofCustomer(s *book.Session, p *Page) error {
 	p.Title, p.Retired = r.Name, !r.Active
 	p.fact("code", r.Code)
 	p.fact("address", register.CustomerAddress(r.Customer, s.Company.Country))
-	p.fact("e-mail", r.Email)
+	p.fact("general e-mail", r.Email)
 	contacts, err := register.ContactsOf(s, r.ID)
 	if err != nil {
 		return err

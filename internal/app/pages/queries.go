@@ -60,7 +60,7 @@ var rowsOf = map[string]string{
 		FROM money_entries e JOIN payments p ON p.id = e.payment_id WHERE e.customer_id = @id
 		UNION ALL SELECT 'message', m.id, (ifnull(m.tried_at, m.made_at) + @shift) / 86400000,
 		  'Message, ' || iif(m.status IN ('queued', 'sending'), 'waiting', m.status), m.subject, NULL
-		FROM messages m WHERE m.customer_id = @id AND m.status <> 'cancelled'
+		FROM messages m WHERE @bill AND m.customer_id = @id AND m.status <> 'cancelled'
 		UNION ALL SELECT 'job', j.number, j.start, 'Job ' || j.number || ' ' || j.name, j.status, NULL FROM jobs j WHERE j.customer_id = @id)
 		ORDER BY date DESC LIMIT @newest`,
 	"worker": `SELECT 'crew_week' AS kind, w.crew, e.week AS date, 'Week of hours' AS title, sum(e.minutes) AS minutes, sum(e.cost) AS amount

@@ -3978,7 +3978,7 @@ export interface components {
             contacts?: components["schemas"]["Contact"][] | null;
             /** @description ISO 3166, two letters; blank: not said */
             country?: string;
-            /** @description who gets the mail that no contact gets: addresses, with or without names, between commas */
+            /** @description who gets what no contact gets: mail addresses, between commas */
             email?: string;
             /** @description where e-invoices reach them */
             endpoint?: string;
@@ -5349,7 +5349,7 @@ export interface components {
             contacts?: components["schemas"]["Contact"][] | null;
             /** @description ISO 3166, two letters; blank: not said */
             country?: string;
-            /** @description who gets the mail that no contact gets: addresses, with or without names, between commas */
+            /** @description who gets what no contact gets: mail addresses, between commas */
             email?: string;
             /** @description where e-invoices reach them */
             endpoint?: string;

@@ -10,18 +10,24 @@ const emit = defineEmits<{ doubt: [other?: string] }>()
 const shown = ref('')
 const shownOf = (plain = '') => (readNumber(plain, 'en') === plain ? figure(plain) : plain)
 let mine: string | undefined
+let doubted = false
 watch(
   value,
   (plain) => {
+    if (plain !== mine && doubted) doubt(undefined) // another number stands there: nothing is to be asked of it
     if (plain !== mine || !shown.value) shown.value = shownOf(plain)
   },
   { immediate: true },
 )
+function doubt(other?: string) {
+  doubted = !!other
+  emit('doubt', other)
+}
 function typed(text: string) {
   shown.value = text
   mine = text.trim() ? (readNumber(text) ?? text) : ''
   value.value = mine
-  emit('doubt', alsoRead(text))
+  doubt(alsoRead(text))
 }
 </script>
 

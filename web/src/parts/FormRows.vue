@@ -1,5 +1,5 @@
 <script setup lang="ts" generic="R extends object">
-import { ref } from 'vue'
+import { shallowRef } from 'vue'
 import DateField from './DateField.vue'
 import FigureInput from './FigureInput.vue'
 import OrMeant from './OrMeant.vue'
@@ -24,13 +24,13 @@ function set(row: R, field: RowField<R>, to: string | boolean) {
   ;(row as Record<string, unknown>)[field.id] = field.number ? Number(to) : to
 }
 /** What else a number that was typed was perhaps meant as. */
-const doubt = ref<{ row: R; field: RowField<R>; other: string }>()
+const doubt = shallowRef<{ row: R; field: RowField<R>; other: string }>()
 function asked(row: R, field: RowField<R>, other?: string) {
   const same = doubt.value?.row === row && doubt.value.field === field
   if (other || same) doubt.value = other ? { row, field, other } : undefined
 }
 function meant(row: R, other: string) {
-  set(row, doubt.value!.field as RowField<R>, other)
+  set(row, doubt.value!.field, other)
   doubt.value = undefined
 }
 const there = (field: RowField<R>, row: R) => !field.when || field.when(row)

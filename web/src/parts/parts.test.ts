@@ -216,6 +216,10 @@ describe('fields', () => {
     other.click()
     await vi.waitFor(() => expect(box.textContent).not.toContain('meant?'))
     expect(rows.map((r) => r.amount)).toEqual(['', '1500'])
+    await write(box.querySelectorAll('input')[0]!, '2.500')
+    expect(box.textContent).toContain('Or is 2,500 meant?')
+    rows[0]!.amount = '' // as a form is blank again once it was sent
+    await vi.waitFor(() => expect(box.textContent).not.toContain('meant?'))
   })
   it('take a date as people write it, or from the calendar', async () => {
     const given: string[] = []
