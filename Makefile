@@ -51,7 +51,7 @@ unit: web/node_modules
 
 test: web/dist/index.html browser
 	$(MAKE) -j2 lint-go lint-web types drift unit
-	$(GO) test ./...
+	$(GO) test -timeout 60m ./...
 
 # What tests have a short form of: 200 kills, 50,000 requests.
 long: web/dist/index.html

@@ -68,6 +68,40 @@ func command(args ...string) *exec.Cmd {
 type served struct {
 	*exec.Cmd
 	url string
+	log *serverLog
+}
+
+// serverLog is what a server logs, read as it comes.
+type serverLog struct {
+	mu    sync.Mutex
+	more  *sync.Cond
+	text  strings.Builder
+	ended bool
+}
+
+func (l *serverLog) read(from io.ReadCloser) {
+	lines := bufio.NewScanner(from)
+	for lines.Scan() {
+		l.mu.Lock()
+		l.text.WriteString(lines.Text() + "\n")
+		l.mu.Unlock()
+		l.more.Broadcast()
+	}
+	l.mu.Lock()
+	l.ended = true
+	l.mu.Unlock()
+	l.more.Broadcast()
+	_ = from.Close()
+}
+
+// until waits for a text, or the end, and returns all that was logged.
+func (l *serverLog) until(text string) (all string, found bool) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	for !l.ended && (text == "" || !strings.Contains(l.text.String(), text)) {
+		l.more.Wait()
+	}
+	return l.text.String(), strings.Contains(l.text.String(), text)
 }
 
 func serveProcess(t *testing.T, db string, flags ...string) served {
@@ -75,15 +109,30 @@ func serveProcess(t *testing.T, db string, flags ...string) served {
 	cmd := command(append([]string{"serve", "--addr", "127.0.0.1:0", "--db", db}, flags...)...)
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
-	var said bytes.Buffer
-	cmd.Stderr = &said
+	read, said, err := os.Pipe()
+	require.NoError(t, err)
+	cmd.Stderr = said
 	require.NoError(t, cmd.Start())
+	require.NoError(t, said.Close())
+	log := &serverLog{}
+	log.more = sync.NewCond(&log.mu)
+	go log.read(read)
 	line, err := bufio.NewReader(out).ReadString('\n')
-	require.NoError(t, err, said.String())
+	if err != nil {
+		why, _ := log.until("")
+		require.NoError(t, err, why)
+	}
 	_, url, found := strings.Cut(line, "Jarvo is at ")
 	require.True(t, found, line)
 	url, _, _ = strings.Cut(url, ",")
-	return served{cmd, url}
+	return served{cmd, url, log}
+}
+
+// says waits until the server has logged a text.
+func (s served) says(t *testing.T, text string) {
+	t.Helper()
+	all, found := s.log.until(text)
+	require.True(t, found, "the server ended before it said %s:\n%s", text, all)
 }
 
 func (s served) kill() {

@@ -59,10 +59,10 @@ func TestAServerKeepsItsBackups(t *testing.T) {
 	db, backups := filepath.Join(folder, "book.db"), filepath.Join(folder, "backups")
 	require.Zero(t, run(t.Context(), []string{"import", vector, "--db", db}))
 	s := serveProcess(t, db, "--backups", backups)
-	assert.Eventually(t, func() bool {
-		kept, _ := filepath.Glob(filepath.Join(backups, "jarvo-*.db"))
-		return len(kept) == 1
-	}, 20*time.Second, 20*time.Millisecond)
+	s.says(t, "backup")
 	s.kill()
+	kept, err := filepath.Glob(filepath.Join(backups, "jarvo-*.db"))
+	require.NoError(t, err)
+	assert.Len(t, kept, 1)
 	assert.Equal(t, exitUsage, run(t.Context(), []string{"serve", "--db", db, "--backups", backups, "--keep", "0"}))
 }

@@ -17,14 +17,12 @@ import (
 	"github.com/chromedp/chromedp/kb"
 )
 
-// Page is a window of a headless Chromium, used as a person does: by what is seen and by the keyboard.
+// Page is a window of a headless Chromium, used as a person does: by what is seen and by the keyboard. A wait for what never comes ends
+// with the page.
 type Page struct {
 	ctx  context.Context
 	stop func()
 }
-
-// patience bounds each wait, so that a test that waits for what never comes says so.
-const patience = 15 * time.Second
 
 // Chromium is a running browser, in which each page has cookies and a store of its own.
 type Chromium struct {
@@ -61,9 +59,20 @@ func Launch(ctx context.Context) (*Chromium, error) {
 // Close ends the browser and its pages.
 func (c *Chromium) Close() { c.stop() }
 
-// Open opens a page in a window of a size.
-func (c *Chromium) Open(width, height int) (*Page, error) {
-	return open(c.ctx, width, height, chromedp.WithNewBrowserContext())
+// Open opens a page in a window of a size, which closes by itself at the end of the wait; the zero time is never.
+func (c *Chromium) Open(width, height int, until time.Time) (*Page, error) {
+	ctx, stop := context.WithCancel(c.ctx)
+	if !until.IsZero() {
+		ctx, stop = context.WithDeadline(c.ctx, until)
+	}
+	p, err := open(ctx, width, height, chromedp.WithNewBrowserContext())
+	if err != nil {
+		stop()
+		return nil, err
+	}
+	closed := p.stop
+	p.stop = func() { closed(); stop() }
+	return p, nil
 }
 
 func open(ctx context.Context, width, height int, options ...chromedp.ContextOption) (*Page, error) {
@@ -72,7 +81,7 @@ func open(ctx context.Context, width, height int, options ...chromedp.ContextOpt
 		cancel()
 		return nil, fmt.Errorf("opening a page: %w", err)
 	}
-	return &Page{tab, cancel}, nil
+	return &Page{ctx: tab, stop: cancel}, nil
 }
 
 // Window opens another window of the same browser, with the same sign-in.
@@ -136,9 +145,7 @@ func (p *Page) SignIn(signIn, password string) error {
 func (p *Page) Close() { p.stop() }
 
 func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	if err := chromedp.Do(ctx, steps...); err != nil {
+	if err := chromedp.Do(p.ctx, steps...); err != nil {
 		return fmt.Errorf("%s: %w", what, err)
 	}
 	return nil
@@ -159,14 +166,12 @@ func (p *Page) SeeText(text string) error {
 
 // Until waits until a script is true.
 func (p *Page) Until(script string) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
 	for {
-		_, err := chromedp.Run(ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond)))
+		_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond)))
 		switch {
 		case err == nil:
 			return nil
-		case ctx.Err() == nil && (strings.Contains(err.Error(), "context with specified id") ||
+		case p.ctx.Err() == nil && (strings.Contains(err.Error(), "context with specified id") ||
 			strings.Contains(err.Error(), "navigated or closed")):
 			continue // the page has just become another one: it is looked at there
 		}
@@ -204,9 +209,7 @@ func (p *Page) ClickIn(rows, text, css string) error {
 // click waits until one of the elements that a script lists can be clicked where it stands, uncovered and enabled, and clicks
 // there. Nothing is asked of it afterwards: a click often takes away what was clicked.
 func (p *Page) click(what, elements string) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	at, err := chromedp.Run(ctx, chromedp.Poll[[]float64](`(() => {
+	at, err := chromedp.Run(p.ctx, chromedp.Poll[[]float64](`(() => {
 		for (const e of `+elements+`) {
 			if (e.disabled) continue
 			e.scrollIntoView({ block: 'nearest' })
@@ -215,7 +218,7 @@ func (p *Page) click(what, elements string) error {
 		}
 	})()`, chromedp.WithPollingInterval(50*time.Millisecond)))
 	if err == nil {
-		_, err = chromedp.Run(ctx, chromedp.MouseClickXY(at[0], at[1]))
+		_, err = chromedp.Run(p.ctx, chromedp.MouseClickXY(at[0], at[1]))
 	}
 	if err != nil {
 		return fmt.Errorf("clicking %s: %w", what, err)
@@ -318,16 +321,12 @@ func (p *Page) Pick(label, part string) error {
 
 // Text is the visible text of the element that a CSS selector finds.
 func (p *Page) Text(css string) (string, error) {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	return chromedp.Run(ctx, chromedp.Text(chromedp.CSS(css)))
+	return chromedp.Run(p.ctx, chromedp.Text(chromedp.CSS(css)))
 }
 
 // Eval runs a script, awaiting what it promises, and returns its value.
 func Eval[T any](p *Page, script string) (T, error) {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	value, err := chromedp.Run(ctx, chromedp.Evaluate[T](script, chromedp.EvalAwaitPromise))
+	value, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](script, chromedp.EvalAwaitPromise))
 	if err != nil {
 		return value, fmt.Errorf("running %s: %w", script, err)
 	}
@@ -339,9 +338,7 @@ func (p *Page) Picture() ([]byte, error) {
 	if _, err := Eval[bool](p, "document.fonts.ready.then(() => new Promise(done => setTimeout(() => done(true), 300)))"); err != nil {
 		return nil, err
 	}
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
+	return chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
 }
 
 // Print is the page as it comes out of a printer, as a PDF.

@@ -358,7 +358,7 @@ func (c *camera) run(ctx context.Context) error {
 		return err
 	}
 	defer chromium.Close()
-	if c.page, err = chromium.Open(c.width, c.height); err != nil {
+	if c.page, err = chromium.Open(c.width, c.height, time.Time{}); err != nil {
 		return err
 	}
 	if err := c.take(empty.URL, shot{name: "first-start", path: "/", see: `input[name="companyName"]`}); err != nil {

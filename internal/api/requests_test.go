@@ -39,7 +39,6 @@ import (
 // scripts/requests.sh, which sets REQUESTS.
 const (
 	shortForm  = 5000
-	longestFor = time.Second
 )
 
 // The parts of the description that requests are made of.
@@ -263,12 +262,12 @@ func (d *description) describes(path, method string, response *http.Response, te
 	return d.compiled[at].Validate(answer)
 }
 
-// No request that the description allows, or nearly allows, is answered with a fault of ours or takes over a second; and what they leave in
-// the book can be shown, verified, taken out and brought in again.
+// No request that the description allows, or nearly allows, is answered with a fault of ours; and what they leave in the
+// book can be shown, verified, taken out and brought in again.
 func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 	count, seed := shortForm, uint64(20261125)
 	if many, err := strconv.Atoi(os.Getenv("REQUESTS")); err == nil {
-		count, seed = many, uint64(time.Now().UnixNano())
+		count, seed = many, rand.Uint64()
 	}
 	t.Logf("%d requests, seed %d", count, seed)
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "jarvo.db"))
@@ -329,17 +328,15 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 			continue // it can't be sent at all
 		}
 		request.Header.Set("Content-Type", "application/json")
-		begin := time.Now()
 		response, err := client.Do(request)
 		require.NoError(t, err, made.address)
 		text, err := io.ReadAll(response.Body)
 		require.NoError(t, err)
 		require.NoError(t, response.Body.Close())
-		took := time.Since(begin)
 		statuses[response.StatusCode]++
-		if fault := fmt.Sprintf("%s %d", made.id, response.StatusCode); (response.StatusCode >= 500 || took > longestFor) && !faults[fault] {
+		if fault := fmt.Sprintf("%s %d", made.id, response.StatusCode); response.StatusCode >= 500 && !faults[fault] {
 			faults[fault] = true
-			t.Errorf("request %d, %s %s %.400s: %d in %v %.300s", n, made.method, made.address, made.body, response.StatusCode, took, text)
+			t.Errorf("request %d, %s %s %.400s: %d %.300s", n, made.method, made.address, made.body, response.StatusCode, text)
 		}
 		if err := as.describes(k.path, k.method, response, text); made.id == k.op.ID && err != nil && !faults[made.id] {
 			faults[made.id] = true
@@ -383,6 +380,6 @@ func stillWhole(t *testing.T, a *book.Book, client *http.Client, server string) 
 	other, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "other.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, other.Close()) })
-	_, err = exchange.Import(t.Context(), book.New(other, time.Now), book.Console, b)
+	_, err = exchange.Import(t.Context(), book.New(other, a.Now), book.Console, b)
 	require.NoError(t, err)
 }

@@ -60,10 +60,11 @@ type server struct {
 
 const (
 	sessionLife      = 14 * 24 * time.Hour
-	accountTries     = 10 // wrong passwords for a name
-	addressTries     = 30 // and from an address
+	accountTries     = 10 // wrong passwords for a name from an address
+	addressTries     = 30 // and from an address for any name
 	triesSpan        = 15 * time.Minute
 	largestBody      = 4 << 20
+	largestSignIn    = 4 << 10
 	largestStatement = 16 << 20 // of a bank, in base64
 
 	userInSession       = "user"
@@ -73,8 +74,8 @@ const (
 // New returns the handler of the whole application.
 func New(o Options) (http.Handler, error) {
 	s := &server{
-		Options: o, sessions: scs.New(), accounts: &tries{most: accountTries, span: triesSpan},
-		addresses: &tries{most: addressTries, span: triesSpan},
+		Options: o, sessions: scs.New(), accounts: newTries(accountTries, triesSpan),
+		addresses: newTries(addressTries, triesSpan),
 	}
 	s.sessions.Store = o.Sessions
 	s.sessions.Lifetime = sessionLife
@@ -213,6 +214,8 @@ func sized(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		most := int64(largestBody)
 		switch {
+		case r.URL.Path == "/api/session":
+			most = largestSignIn
 		case strings.HasSuffix(r.URL.Path, "/attachments"):
 			most = costs.LargestScan + 1
 		case r.URL.Path == "/api/company/logo":

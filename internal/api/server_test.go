@@ -33,6 +33,8 @@ const (
 	password = "slack tide at dawn"
 )
 
+func clock() time.Time { return time.Date(2026, time.November, 25, 9, 0, 0, 0, time.UTC) }
+
 // browser is somebody at a server with an open book.
 type browser struct {
 	*http.Client
@@ -59,7 +61,7 @@ func serveWith(t *testing.T, o api.Options) (browser, *lockedBuffer) {
 func serveBook(t *testing.T, s *store.Store, o api.Options) (browser, *lockedBuffer) {
 	t.Helper()
 	logged := &lockedBuffer{}
-	o.Book, o.Sessions, o.Log = book.New(s, time.Now), s.Sessions(), slog.New(slog.NewTextHandler(logged, nil))
+	o.Book, o.Sessions, o.Log = book.New(s, clock), s.Sessions(), slog.New(slog.NewTextHandler(logged, nil))
 	o.Files = fstest.MapFS{"index.html": {Data: []byte(`<meta content="NONCE">`)}, "assets/a.js": {Data: []byte("1")}}
 	handler, err := api.New(o)
 	require.NoError(t, err)

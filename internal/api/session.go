@@ -56,21 +56,23 @@ func writeProblem(w http.ResponseWriter, p *Problem) {
 	_ = json.NewEncoder(w).Encode(p)
 }
 
-// signIn is an operation of its own making, since limits stand before it.
+// signIn is an operation of its own making, since limits stand before it: that of the address before anything is read. A name is limited
+// by address, so that nobody keeps its owner out from elsewhere.
 func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
+	address := neighbours(addressOf(r.Context()))
+	if wait := s.addresses.begin(address); wait > 0 {
+		tooMany(w, "too many wrong passwords from your address", wait)
+		return
+	}
 	var in SignIn
 	if err := json.NewDecoder(r.Body).Decode(&in); err != nil {
 		writeProblem(w, &Problem{Title: "Bad request", Status: http.StatusBadRequest, Detail: "this is not a name and a password"})
 		return
 	}
-	account, address := "sign in "+strings.ToLower(strings.TrimSpace(in.SignIn)), addressOf(r.Context())
+	account := strings.ToLower(strings.TrimSpace(in.SignIn)) + "\n" + address
 	if wait := s.accounts.begin(account); wait > 0 {
+		s.addresses.right(address)
 		tooMany(w, "too many wrong passwords for this name", wait)
-		return
-	}
-	if wait := s.addresses.begin(address); wait > 0 {
-		s.accounts.right(account)
-		tooMany(w, "too many wrong passwords from your address", wait)
 		return
 	}
 	actor, err := access.SignIn(r.Context(), s.Book, in.SignIn, in.Password)
@@ -111,7 +113,7 @@ func (s *server) changePassword(ctx context.Context, actor book.Actor, in *withB
 
 // limitTries counts a try of an operation that asks for a secret; the operation takes it back where the secret was right.
 func (s *server) limitTries(ctx huma.Context, next func(huma.Context)) {
-	if wait := s.addresses.begin(addressOf(ctx.Context())); wait > 0 {
+	if wait := s.addresses.begin(neighbours(addressOf(ctx.Context()))); wait > 0 {
 		_, w := humachi.Unwrap(ctx)
 		tooMany(w, "too many wrong tries from your address", wait)
 		return
@@ -122,7 +124,7 @@ func (s *server) limitTries(ctx huma.Context, next func(huma.Context)) {
 // tried takes a try back where the secret was right, whatever else was wrong.
 func (s *server) tried(ctx context.Context, err error) {
 	if !access.WrongSecret(err) {
-		s.addresses.right(addressOf(ctx))
+		s.addresses.right(neighbours(addressOf(ctx)))
 	}
 }
 

@@ -14,6 +14,9 @@ import (
 type Office struct {
 	Book *book.Book
 	Mail Sender
+
+	// unkept keeps what became of the message that was sent last, where the book could not take it then; nil where it has.
+	unkept func(context.Context) error
 }
 
 // Run sends what is due at once and at each look, until the context ends. What was being sent when it ended last is marked.
@@ -45,32 +48,39 @@ func (o *Office) begin(ctx context.Context) bool {
 	return err == nil
 }
 
-// SendDue sends what is due, and returns how many messages it tried.
+// SendDue sends what is due, and returns how many messages it tried. The next message waits until the book has what became of the last.
 func (o *Office) SendDue(ctx context.Context) (tried int, err error) {
 	for {
+		if o.unkept != nil {
+			if err := o.unkept(context.WithoutCancel(ctx)); err != nil { // kept also where Jarvo is stopped meanwhile
+				return tried, err
+			}
+			o.unkept = nil
+		}
 		m, err := messages.Next(ctx, o.Book)
 		if err != nil || m == nil {
 			return tried, err
 		}
 		tried++
-		if err := o.send(ctx, *m); err != nil {
-			return tried, err
-		}
+		o.unkept = o.send(ctx, *m)
 	}
 }
 
-func (o *Office) send(ctx context.Context, m messages.Outgoing) error {
+// send sends a message, and returns how what became of it is kept.
+func (o *Office) send(ctx context.Context, m messages.Outgoing) func(context.Context) error {
+	failed := func(why string, mayPass bool) func(context.Context) error {
+		return func(ctx context.Context) error { return messages.NotDelivered(ctx, o.Book, m.ID, why, mayPass) }
+	}
 	msg, err := written(m)
 	if err != nil { // it won't be written the next time either
-		return messages.NotDelivered(ctx, o.Book, m.ID, err.Error(), false)
+		return failed(err.Error(), false)
 	}
 	err = o.Mail.Send(ctx, msg)
-	ctx = context.WithoutCancel(ctx) // what became of it is kept, also where Jarvo is stopped meanwhile
 	if err == nil {
-		return messages.Delivered(ctx, o.Book, m.ID)
+		return func(ctx context.Context) error { return messages.Delivered(ctx, o.Book, m.ID) }
 	}
 	if refused := (*Refusal)(nil); errors.As(err, &refused) {
-		return messages.NotDelivered(ctx, o.Book, m.ID, refused.Why, refused.MayPass)
+		return failed(refused.Why, refused.MayPass)
 	}
-	return messages.NotDelivered(ctx, o.Book, m.ID, err.Error(), true)
+	return failed(err.Error(), true)
 }

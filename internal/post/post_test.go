@@ -1,6 +1,7 @@
 package post_test
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -17,6 +18,7 @@ import (
 	"github.com/emersion/go-smtp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	gomail "github.com/wneessen/go-mail"
 
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
@@ -508,6 +510,103 @@ func TestABundlesMessagesHaveAddresses(t *testing.T) {
 		err := apptest.Files{"customers.csv": "code,name\nHERON,Heron\n", "messages.csv": head + row}.BringInto(t, apptest.NewBook(t))
 		require.ErrorContains(t, err, "are no mail addresses", column)
 	}
+}
+
+// An address may have nearly anything before its @, in quotes.
+func TestAQuotedAddressIsWrittenTo(t *testing.T) {
+	o := newOffice(t)
+	_, err := o.send(o.written(func(m *messages.NewMessage) { m.To = `"Ana, desk" <"ana at the desk"@heron.example>` }))
+	require.NoError(t, err)
+	assert.Equal(t, 1, o.sendDue())
+	require.Len(t, o.server.taken(), 1, o.box().Failed)
+	assert.Equal(t, []string{"ana at the desk@heron.example"}, o.server.taken()[0].to)
+	assert.Equal(t, `"Ana, desk" <"ana at the desk"@heron.example>`, o.box().Sent[0].To)
+}
+
+// sender takes messages and does something beside.
+type sender struct {
+	took int
+	also func() error
+}
+
+func (s *sender) Send(context.Context, *gomail.Msg) error {
+	s.took++
+	return s.also()
+}
+
+// Where the book can't be written when the mail has answered, what became of the message is kept once it can, and the message is not sent
+// twice.
+func TestAnAnswerThatTheBookCouldNotTakeIsKeptLater(t *testing.T) {
+	o := newOffice(t)
+	_, err := o.send(o.written(nil))
+	require.NoError(t, err)
+	run := func(statement string) error {
+		return o.Store.Write(ctx, func(tx *store.Tx) error { return tx.Run(statement) })
+	}
+	mail := &sender{also: func() error {
+		return run("CREATE TRIGGER not_now BEFORE UPDATE ON messages BEGIN SELECT RAISE(ABORT, 'not now'); END")
+	}}
+	o.post.Mail = mail
+	for range 2 {
+		_, err = o.post.SendDue(ctx)
+		require.Error(t, err)
+	}
+	require.NoError(t, run("DROP TRIGGER not_now"))
+	assert.Zero(t, o.sendDue())
+	assert.Equal(t, 1, mail.took)
+	assert.Len(t, o.box().Sent, 1)
+}
+
+// wire is a server on this machine that says what it is told to whoever connects.
+func wire(t *testing.T, says func(net.Conn)) *post.Server {
+	t.Helper()
+	l, err := (&net.ListenConfig{}).Listen(ctx, "tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = l.Close() })
+	go func() {
+		for conn, err := l.Accept(); err == nil; conn, err = l.Accept() {
+			says(conn)
+			_ = conn.Close()
+		}
+	}()
+	server, err := post.ParseServer("smtp://"+l.Addr().String(), "")
+	require.NoError(t, err)
+	return server
+}
+
+func TestAServerThatSaysWithoutEndIsHeardNoFurther(t *testing.T) {
+	o := newOffice(t)
+	_, err := o.send(o.written(nil))
+	require.NoError(t, err)
+	said := make(chan int, 1)
+	o.post.Mail = wire(t, func(c net.Conn) {
+		n := 0
+		for {
+			written, err := c.Write(bytes.Repeat([]byte("220-and another thing\r\n"), 1000))
+			if n += written; err != nil || n > 256<<20 {
+				said <- n
+				return
+			}
+		}
+	})
+	assert.Equal(t, 1, o.sendDue())
+	assert.Contains(t, o.box().Queued[0].Problem, "says more than a mail server has to say")
+	assert.Less(t, <-said, 64<<20, "bytes, with what the buffers of the system hold")
+}
+
+// Jarvo does not wait for a server that says nothing when it is stopped; the message is sent when it runs again.
+func TestAConversationEndsWhenJarvoIsStopped(t *testing.T) {
+	o := newOffice(t)
+	_, err := o.send(o.written(nil))
+	require.NoError(t, err)
+	stopping, stop := context.WithCancel(ctx)
+	o.post.Mail = wire(t, func(c net.Conn) {
+		stop()
+		_, _ = io.Copy(io.Discard, c)
+	})
+	_, err = o.post.SendDue(stopping)
+	require.NoError(t, err)
+	assert.Len(t, o.box().Queued, 1)
 }
 
 func TestAMailServersAddressIsRead(t *testing.T) {

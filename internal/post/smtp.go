@@ -5,8 +5,10 @@ import (
 	"crypto/tls"
 	"errors"
 	"fmt"
+	"net"
 	"net/url"
 	"regexp"
+	"slices"
 	"strconv"
 	"time"
 
@@ -15,15 +17,68 @@ import (
 
 // Server is a mail server that messages are handed to.
 type Server struct {
-	client *gomail.Client
-	Name   string
+	Name    string
+	tls     *tls.Config // of the connection from its first byte; nil for plain or STARTTLS
+	options []gomail.Option
 }
 
 // answered is what the server said, within what is told of it.
 var answered = regexp.MustCompile(`([45]\d\d .*?)(?:, affected|, [45]\d\d|$)`)
 
-// answerTime is how long a server may take for an answer.
-const answerTime = 30 * time.Second
+// The bounds of a conversation with a server.
+const (
+	stepTime   = 2 * time.Minute // until some more of it is taken or answered
+	longest    = 30 * time.Minute
+	mostAnswer = 1 << 20 // bytes that the server says
+)
+
+// line is the connection to a server. Each step has a time of its own, so that a large message on a slow line is not cut off, and what the
+// server says is bounded.
+type line struct {
+	net.Conn
+	left int64 // bytes that the server may still say
+}
+
+var errSaysTooMuch = errors.New("the mail server says more than a mail server has to say")
+
+func (l *line) Read(p []byte) (int, error) {
+	if l.left <= 0 {
+		return 0, errSaysTooMuch
+	}
+	if err := l.SetReadDeadline(time.Now().Add(stepTime)); err != nil {
+		return 0, err
+	}
+	n, err := l.Conn.Read(p[:min(int64(len(p)), l.left)])
+	l.left -= int64(n)
+	return n, err
+}
+
+func (l *line) Write(p []byte) (int, error) {
+	if err := l.SetWriteDeadline(time.Now().Add(stepTime)); err != nil {
+		return 0, err
+	}
+	return l.Conn.Write(p)
+}
+
+// SetDeadline leaves the deadlines to the steps.
+func (l *line) SetDeadline(time.Time) error { return nil }
+
+// dial connects to the server for a conversation, which ends with its context.
+func (s *Server) dial(conversation context.Context) gomail.DialContextFunc {
+	return func(ctx context.Context, network, address string) (net.Conn, error) {
+		plain, err := (&net.Dialer{}).DialContext(ctx, network, address)
+		if err != nil {
+			return nil, err
+		}
+		context.AfterFunc(conversation, func() { _ = plain.Close() })
+		conn := &line{plain, mostAnswer}
+		if s.tls == nil {
+			return conn, nil
+		}
+		secure := tls.Client(conn, s.tls)
+		return secure, secure.HandshakeContext(ctx)
+	}
+}
 
 // ParseServer reads the address of a mail server, smtp://user@host:587 or smtps://user@host:465, with the user's password. What is sent to
 // a server on another machine is always encrypted.
@@ -33,9 +88,11 @@ func ParseServer(address, password string) (*Server, error) {
 		return nil, fmt.Errorf("%q is not the address of a mail server, such as smtp://user@mail.example:587", address)
 	}
 	local := at.Hostname() == "localhost" || at.Hostname() == "127.0.0.1" || at.Hostname() == "::1"
-	options := []gomail.Option{gomail.WithTimeout(answerTime), gomail.WithoutNoop()}
+	s := &Server{Name: at.Hostname()}
+	options := []gomail.Option{gomail.WithTimeout(stepTime), gomail.WithoutNoop()}
 	switch {
 	case at.Scheme == "smtps":
+		s.tls = &tls.Config{ServerName: at.Hostname(), MinVersion: tls.VersionTLS12}
 		options = append(options, gomail.WithSSLPort(false))
 	case local:
 		options = append(options, gomail.WithTLSPortPolicy(gomail.TLSOpportunistic), gomail.WithTLSConfig(&tls.Config{
@@ -55,13 +112,20 @@ func ParseServer(address, password string) (*Server, error) {
 	if user := at.User.Username(); user != "" {
 		options = append(options, gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover), gomail.WithUsername(user), gomail.WithPassword(password))
 	}
-	client, err := gomail.NewClient(at.Hostname(), options...)
-	return &Server{client, at.Hostname()}, err
+	s.options = options
+	_, err = gomail.NewClient(s.Name, options...)
+	return s, err
 }
 
-// Send hands a message to the server.
+// Send hands a message to the server. It gives up when the context ends.
 func (s *Server) Send(ctx context.Context, m *gomail.Msg) error {
-	err := s.client.DialAndSendWithContext(ctx, m)
+	ctx, end := context.WithTimeout(ctx, longest)
+	defer end()
+	client, err := gomail.NewClient(s.Name, append(slices.Clone(s.options), gomail.WithDialContextFunc(s.dial(ctx)))...)
+	if err != nil {
+		return err
+	}
+	err = client.DialAndSendWithContext(ctx, m)
 	if err == nil || m.IsDelivered() { // where only the farewell failed
 		return nil
 	}

@@ -45,13 +45,14 @@ func Addresses(c *Checks, path, s string) (addresses []string) {
 	return addresses
 }
 
-// Mailbox writes a mail address as people type it, with its name where it has one.
+// Mailbox writes a mail address as people type it, with its name where it has one; what stands before the @ is quoted where it has to be.
 func Mailbox(at *mail.Address) string {
+	address := strings.Trim((&mail.Address{Address: at.Address}).String(), "<>")
 	switch {
 	case at.Name == "":
-		return at.Address
+		return address
 	case strings.ContainsAny(at.Name, `,"<>@()[]:;\`):
-		return strconv.Quote(at.Name) + " <" + at.Address + ">"
+		return strconv.Quote(at.Name) + " <" + address + ">"
 	}
-	return at.Name + " <" + at.Address + ">"
+	return at.Name + " <" + address + ">"
 }
