@@ -219,7 +219,7 @@ func (c *commands) invoice() *cobra.Command {
 						return err
 					}
 				}
-				data, err := as.Write(view, behind)
+				data, err := as.Write(cmd.Context(), view, behind)
 				if err != nil {
 					return err
 				}

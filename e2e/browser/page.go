@@ -167,7 +167,7 @@ func (p *Page) SeeText(text string) error {
 // Until waits until a script is true.
 func (p *Page) Until(script string) error {
 	for {
-		_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond)))
+		_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(0)))
 		switch {
 		case err == nil:
 			return nil
@@ -216,7 +216,7 @@ func (p *Page) click(what, elements string) error {
 			const r = e.getBoundingClientRect(), x = r.x + r.width / 2, y = r.y + r.height / 2
 			if (r.width && e.contains(document.elementFromPoint(x, y))) return [x, y]
 		}
-	})()`, chromedp.WithPollingInterval(50*time.Millisecond)))
+	})()`, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(0)))
 	if err == nil {
 		_, err = chromedp.Run(p.ctx, chromedp.MouseClickXY(at[0], at[1]))
 	}

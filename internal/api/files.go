@@ -23,6 +23,7 @@ import (
 	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/paper"
+	"jarvo/internal/scan"
 )
 
 // files are the downloads: papers and tables in open formats.
@@ -53,7 +54,7 @@ func (s *server) attach(w http.ResponseWriter, r *http.Request) {
 	}
 	data, err := io.ReadAll(r.Body)
 	if tooLarge := (*http.MaxBytesError)(nil); errors.As(err, &tooLarge) {
-		data, err = make([]byte, costs.LargestScan+1), nil // refused in the same words
+		data, err = make([]byte, scan.Largest+1), nil // refused in the same words
 	}
 	if !s.wrote(w, r, err) {
 		return
@@ -140,7 +141,7 @@ func (s *server) crewPaper(w http.ResponseWriter, r *http.Request) {
 	if !s.wrote(w, r, err) {
 		return
 	}
-	data, err := paper.CrewPDF(sheet, blank)
+	data, err := paper.CrewPDF(r.Context(), sheet, blank)
 	if !s.wrote(w, r, err) {
 		return
 	}
@@ -188,7 +189,7 @@ func (s *server) download(format paper.Format) http.HandlerFunc {
 		if !s.wrote(w, r, err) {
 			return
 		}
-		data, err := format.Write(view, backup)
+		data, err := format.Write(r.Context(), view, backup)
 		if !s.wrote(w, r, err) {
 			return
 		}
@@ -211,7 +212,7 @@ func (s *server) accountStatement(w http.ResponseWriter, r *http.Request) {
 	}
 	var data []byte
 	if err == nil {
-		data, err = paper.AccountPDF(of)
+		data, err = paper.AccountPDF(r.Context(), of)
 	}
 	if !s.wrote(w, r, err) {
 		return

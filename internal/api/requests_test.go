@@ -38,7 +38,7 @@ import (
 // The requests that are made up of the description of the interface: a short form of them in each test run, all of them by
 // scripts/requests.sh, which sets REQUESTS.
 const (
-	shortForm  = 5000
+	shortForm = 5000
 )
 
 // The parts of the description that requests are made of.

@@ -26,8 +26,8 @@ import (
 	"jarvo/internal/app/access"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/company"
-	"jarvo/internal/app/costs"
 	"jarvo/internal/app/today"
+	"jarvo/internal/scan"
 )
 
 // Options are what a server is made of.
@@ -217,7 +217,7 @@ func sized(next http.Handler) http.Handler {
 		case r.URL.Path == "/api/session":
 			most = largestSignIn
 		case strings.HasSuffix(r.URL.Path, "/attachments"):
-			most = costs.LargestScan + 1
+			most = scan.Largest + 1
 		case r.URL.Path == "/api/company/logo":
 			most = company.LargestLogo + 1
 		case r.URL.Path == "/api/bank/statement":

@@ -25,6 +25,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/jobs"
+	"jarvo/internal/scan"
 	"jarvo/internal/store"
 )
 
@@ -237,7 +238,7 @@ func TestAScanIsSentAsWhatItIsAndRunsNothing(t *testing.T) {
 	status, text = put(b, "page.png", []byte("<html><script>alert(1)</script>"))
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, text, "whatever its name says")
-	status, text = put(b, "large.pdf", append([]byte("%PDF-1.4"), make([]byte, costs.LargestScan+5)...))
+	status, text = put(b, "large.pdf", append([]byte("%PDF-1.4"), make([]byte, scan.Largest+5)...))
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, text, "larger than 10 MB")
 

@@ -2,6 +2,7 @@ package paper
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"strings"
 
@@ -25,7 +26,11 @@ type accountPaper struct {
 }
 
 // AccountPDF is a statement of account as a PDF.
-func AccountPDF(of collect.AccountStatement) ([]byte, error) {
+func AccountPDF(ctx context.Context, of collect.AccountStatement) ([]byte, error) {
+	return inTurn(ctx, func() ([]byte, error) { return accountPDF(of) })
+}
+
+func accountPDF(of collect.AccountStatement) ([]byte, error) {
 	v := of.Head
 	title := "Statement of account " + v.CustomerName
 	p := &accountPaper{newInvoicePaper(v, title), of}

@@ -1,6 +1,7 @@
 package paper
 
 import (
+	"context"
 	"fmt"
 	"strings"
 
@@ -35,7 +36,11 @@ type crewPaper struct {
 
 // CrewPDF is a crew's week on paper: filled in, or blank, with room for hours, travel, materials and notes. It is signed where its
 // hours are summed, and each page has the days over its columns.
-func CrewPDF(of timesheet.CrewPaper, blank bool) ([]byte, error) {
+func CrewPDF(ctx context.Context, of timesheet.CrewPaper, blank bool) ([]byte, error) {
+	return inTurn(ctx, func() ([]byte, error) { return crewPDF(of, blank) })
+}
+
+func crewPDF(of timesheet.CrewPaper, blank bool) ([]byte, error) {
 	p := &crewPaper{
 		sheet: newSheetOn("L", of.PaperSize, "Crew sheet "+of.Crew, of.Company), Locale: locale.Of(of.Country, of.Currency), of: of,
 		least: filledTall,

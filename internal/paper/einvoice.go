@@ -2,6 +2,7 @@ package paper
 
 import (
 	"cmp"
+	"context"
 	"math/big"
 	"net/mail"
 	"regexp"
@@ -46,13 +47,13 @@ type taxedPart struct {
 
 // InvoiceUBL is an issued invoice or credit note in plain UBL 2.1, whose taxes may be several on a line. What is payable is the whole
 // invoice; a retainage is a part of it with terms of its own.
-func InvoiceUBL(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
+func InvoiceUBL(_ context.Context, v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	return writeEInvoice(&eInvoice{v: v})
 }
 
 // InvoiceEN is an issued invoice or credit note by EN 16931, in the syntax of UBL 2.1. Where something is missing that the standard asks
 // for it says what, and where it is typed.
-func InvoiceEN(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
+func InvoiceEN(_ context.Context, v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	return writeEInvoice(&eInvoice{v: v, strict: true})
 }
 

@@ -280,7 +280,7 @@ func typed(job, category, amount string) billing.TypedLine {
 func TestEInvoicesAreWrittenByTheStandard(t *testing.T) {
 	h := newHouse(t, "DE 123 456 789")
 	written := func(v billing.InvoiceView) element {
-		data, err := paper.InvoiceEN(v, nil)
+		data, err := paper.InvoiceEN(t.Context(), v, nil)
 		require.NoError(t, err)
 		return byTheStandard(t, data)
 	}
@@ -331,9 +331,9 @@ func TestEInvoicesAreWrittenByTheStandard(t *testing.T) {
 	there := apptest.Copied(t, h.Book)
 	v, err := billing.InvoiceByNumber(ctx, there, book.Console, "1001")
 	require.NoError(t, err)
-	here, err := paper.InvoiceEN(first, nil)
+	here, err := paper.InvoiceEN(t.Context(), first, nil)
 	require.NoError(t, err)
-	data, err := paper.InvoiceEN(v, nil)
+	data, err := paper.InvoiceEN(t.Context(), v, nil)
 	require.NoError(t, err)
 	assert.Equal(t, string(here), string(data), "the same e-invoice from another book")
 }
@@ -341,7 +341,7 @@ func TestEInvoicesAreWrittenByTheStandard(t *testing.T) {
 // Who is not in the tax system writes what is outside of it.
 func TestWhatIsNotTaxedIsOutsideTheTax(t *testing.T) {
 	h := newHouse(t, "4711")
-	data, err := paper.InvoiceEN(h.issue(typed("6", "other", "100"), billing.TypedLine{Kind: "discount", Text: "Off", Amount: "10"}), nil)
+	data, err := paper.InvoiceEN(t.Context(), h.issue(typed("6", "other", "100"), billing.TypedLine{Kind: "discount", Text: "Off", Amount: "10"}), nil)
 	require.NoError(t, err)
 	e := byTheStandard(t, data)
 	assert.Equal(t, "O", e.at("TaxTotal/TaxSubtotal/TaxCategory/ID"))
@@ -351,9 +351,9 @@ func TestWhatIsNotTaxedIsOutsideTheTax(t *testing.T) {
 func TestWhatTheStandardCanNotSayIsRefused(t *testing.T) {
 	h := newHouse(t, "DE123456789")
 	two := h.issue(typed("7", "other", "100"))
-	_, err := paper.InvoiceEN(two, nil)
+	_, err := paper.InvoiceEN(t.Context(), two, nil)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "taxed by several taxes, and EN 16931 has one a line; use plain UBL")
-	data, err := paper.InvoiceUBL(two, nil)
+	data, err := paper.InvoiceUBL(t.Context(), two, nil)
 	require.NoError(t, err)
 	var e element
 	require.NoError(t, xml.Unmarshal(data, &e))
@@ -374,20 +374,20 @@ func TestWhatTheStandardCanNotSayIsRefused(t *testing.T) {
 	}
 	require.NoError(t, customers.Change(ctx, h.Book, book.Console, setup.ID, change))
 	bare := h.issue(typed("1", "other", "100"))
-	_, err = paper.InvoiceEN(bare, nil)
+	_, err = paper.InvoiceEN(t.Context(), bare, nil)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "EN 16931 asks for what is missing: the customer's country (Setup, Customers); "+
 		"the customer's city (Setup, Customers); where e-invoices reach the customer, or their mail address (Setup, Customers); "+
 		"the customer's reference (Setup, Customers)")
 	frozen, err := billing.Invoice(ctx, h.Book, book.Console, plain.ID)
 	require.NoError(t, err)
-	_, err = paper.InvoiceEN(frozen, nil)
+	_, err = paper.InvoiceEN(t.Context(), frozen, nil)
 	require.NoError(t, err, "what was issued keeps what it was issued with")
 	change.Version++
 	change.Country, change.City, change.Email, change.Reference = "DE", "Reiherbucht", "pay@heron.example", "77"
 	require.NoError(t, customers.Change(ctx, h.Book, book.Console, setup.ID, change))
 	mended, err := billing.Invoice(ctx, h.Book, book.Console, bare.ID)
 	require.NoError(t, err)
-	data, err = paper.InvoiceEN(mended, nil)
+	data, err = paper.InvoiceEN(t.Context(), mended, nil)
 	require.NoError(t, err, "what was not said then is said now")
 	byTheStandard(t, data)
 
@@ -396,7 +396,7 @@ func TestWhatTheStandardCanNotSayIsRefused(t *testing.T) {
 	})
 	require.NoError(t, err)
 	for _, write := range []func() ([]byte, error){
-		func() ([]byte, error) { return paper.InvoiceEN(draft, nil) }, func() ([]byte, error) { return paper.InvoiceUBL(draft, nil) },
+		func() ([]byte, error) { return paper.InvoiceEN(t.Context(), draft, nil) }, func() ([]byte, error) { return paper.InvoiceUBL(t.Context(), draft, nil) },
 	} {
 		_, err = write()
 		apptest.Refusal(t, err, refuse.KindConflict, "", "an e-invoice is made of what is issued; issue the draft first")

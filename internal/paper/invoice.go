@@ -5,6 +5,7 @@ package paper
 import (
 	"bytes"
 	"cmp"
+	"context"
 	"fmt"
 	"image/png"
 	"net/http"
@@ -50,7 +51,11 @@ func newInvoicePaper(v billing.InvoiceView, title string) *invoicePaper {
 
 // InvoicePDF is an invoice as a PDF page or pages, and behind it, where there is any, its backup: the hours and
 // receipts that it bills, with how each was charged. A draft says that it is one.
-func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
+func InvoicePDF(ctx context.Context, v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
+	return inTurn(ctx, func() ([]byte, error) { return invoicePDF(ctx, v, backup) })
+}
+
+func invoicePDF(ctx context.Context, v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 	p := newInvoicePaper(v, titleOf(v)+" "+orDraft(v.Number))
 	p.SetSubject(face.Printable(v.Title), true)
 	p.SetFooterFunc(p.foot)
@@ -72,7 +77,7 @@ func InvoicePDF(v billing.InvoiceView, backup []tape.Backup) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return withReceipts(data, p, backup)
+	return withReceipts(ctx, data, p, backup)
 }
 
 func (p *invoicePaper) stampDraft() {
@@ -557,7 +562,7 @@ var Invoices = map[string]Format{
 // Format is how an invoice is written: its media type, the ending of its file, and the writer.
 type Format struct {
 	Media, Ending string
-	Write         func(billing.InvoiceView, []tape.Backup) ([]byte, error)
+	Write         func(context.Context, billing.InvoiceView, []tape.Backup) ([]byte, error)
 }
 
 var invoiceColumns = []string{"invoice", "date", "due", "customer", "job", "section", "text", "quantity", "unit", "rate", "amount"}
@@ -597,14 +602,14 @@ func invoiceRows(v billing.InvoiceView) reports.Report {
 }
 
 // InvoiceCSV is an invoice as a table.
-func InvoiceCSV(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
+func InvoiceCSV(_ context.Context, v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	var b bytes.Buffer
 	err := DownloadCSV(&b, invoiceRows(v))
 	return b.Bytes(), err
 }
 
 // InvoiceXLSX is an invoice as a workbook.
-func InvoiceXLSX(v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
+func InvoiceXLSX(_ context.Context, v billing.InvoiceView, _ []tape.Backup) ([]byte, error) {
 	var b bytes.Buffer
 	err := ReportXLSX(&b, invoiceRows(v))
 	return b.Bytes(), err

@@ -47,7 +47,7 @@ var invoice = billing.InvoiceView{
 var stateTax = billing.PaperTax{Label: "State 6.25 % of 40.40", Component: "State", Percent: "6.25", Base: "40.40", Amount: "2.53"}
 
 func TestAnEInvoiceSaysWhatThePaperSays(t *testing.T) {
-	data, err := paper.InvoiceUBL(invoice, nil)
+	data, err := paper.InvoiceUBL(t.Context(), invoice, nil)
 	require.NoError(t, err)
 	var read struct {
 		XMLName  xml.Name
@@ -163,7 +163,7 @@ func TestEveryFormatOfAnInvoice(t *testing.T) {
 	begins := map[string]string{"pdf": "%PDF", "csv": "\ufeffinvoice,date,due,customer", "ubl": "<?xml", "en16931": "<?xml", "xlsx": "PK"}
 	assert.Len(t, paper.Invoices, len(begins))
 	for name, format := range paper.Invoices {
-		data, err := format.Write(invoice, []tape.Backup{{Date: "2025-03-10", What: "Cleats", Detail: "101", Amount: "20.20"}})
+		data, err := format.Write(t.Context(), invoice, []tape.Backup{{Date: "2025-03-10", What: "Cleats", Detail: "101", Amount: "20.20"}})
 		require.NoError(t, err, name)
 		assert.Equal(t, begins[name], string(data[:len(begins[name])]), name)
 	}
@@ -172,7 +172,7 @@ func TestEveryFormatOfAnInvoice(t *testing.T) {
 // TestAnInvoiceCarriesTheMark prints an invoice with the company's mark as either kind of picture, and one that is none as it would be
 // without.
 func TestAnInvoiceCarriesTheMark(t *testing.T) {
-	plain, err := paper.InvoicePDF(invoice, nil)
+	plain, err := paper.InvoicePDF(t.Context(), invoice, nil)
 	require.NoError(t, err)
 	picture := image.NewRGBA(image.Rect(0, 0, 300, 100))
 	for i := range picture.Pix {
@@ -184,7 +184,7 @@ func TestAnInvoiceCarriesTheMark(t *testing.T) {
 	for _, mark := range [][]byte{asPNG.Bytes(), asJPEG.Bytes()} {
 		marked := invoice
 		marked.Mark, marked.CompanyTax = mark, "47-3318206"
-		data, err := paper.InvoicePDF(marked, nil)
+		data, err := paper.InvoicePDF(t.Context(), marked, nil)
 		require.NoError(t, err)
 		assert.Contains(t, string(data), "/Subtype /Image")
 		assert.Greater(t, len(data), len(plain))
@@ -213,7 +213,7 @@ func crewWeek(lines int) timesheet.CrewPaper {
 // one has its front and its back, and no page with nothing on it.
 func TestACrewSheetIsSignedWhereItsHoursAre(t *testing.T) {
 	for lines := 1; lines < 45; lines++ {
-		data, err := paper.CrewPDF(crewWeek(lines), false)
+		data, err := paper.CrewPDF(t.Context(), crewWeek(lines), false)
 		require.NoError(t, err)
 		pages := pagesOf(t, data)
 		for n, page := range pages {
@@ -228,13 +228,13 @@ func TestACrewSheetIsSignedWhereItsHoursAre(t *testing.T) {
 	for i := range crew.Lines {
 		crew.Lines[i].Place = "1187 Ferry landing"
 	}
-	blank, err := paper.CrewPDF(crew, true)
+	blank, err := paper.CrewPDF(t.Context(), crew, true)
 	require.NoError(t, err)
 	pages := pagesOf(t, blank)
 	require.Len(t, pages, 2)
 	assert.Contains(t, pages[0], "Signed,foreman")
 	assert.Contains(t, pages[1], "Materialsandplant")
-	again, err := paper.CrewPDF(crew, true)
+	again, err := paper.CrewPDF(t.Context(), crew, true)
 	require.NoError(t, err)
 	assert.Equal(t, blank, again, "the same paper is the same bytes")
 }
@@ -242,7 +242,7 @@ func TestACrewSheetIsSignedWhereItsHoursAre(t *testing.T) {
 // Letters that only the other font has are drawn with it: its shapes of them are in the file.
 func TestACrewSheetHasTheLettersOfTheOtherFont(t *testing.T) {
 	of := func(worker string) int {
-		data, err := paper.CrewPDF(timesheet.CrewPaper{Lines: []timesheet.CrewPaperLine{{Worker: worker, Hours: []string{"8"}}}}, false)
+		data, err := paper.CrewPDF(t.Context(), timesheet.CrewPaper{Lines: []timesheet.CrewPaperLine{{Worker: worker, Hours: []string{"8"}}}}, false)
 		require.NoError(t, err)
 		return len(data)
 	}
@@ -264,7 +264,7 @@ func TestNoTextStopsAPaper(t *testing.T) {
 			if name == "en16931" {
 				continue // its taxes are not those of its lines, which is refused
 			}
-			data, err := format.Write(v, []tape.Backup{{Date: "2025-03-10", What: text, Detail: text, Amount: "20.20"}})
+			data, err := format.Write(t.Context(), v, []tape.Backup{{Date: "2025-03-10", What: text, Detail: text, Amount: "20.20"}})
 			require.NoError(t, err, "%s of %q", name, text)
 			assert.Less(t, len(data), 1<<20)
 		}
@@ -273,7 +273,7 @@ func TestNoTextStopsAPaper(t *testing.T) {
 			Notes: []timesheet.CrewNote{{Date: "2026-11-16", Worker: text, Text: text}},
 			Lines: []timesheet.CrewPaperLine{{Worker: text, Place: text, Hours: []string{"8", "8"}}}, Hours: []string{"8", "8"},
 		}
-		_, err := paper.CrewPDF(crew, false)
+		_, err := paper.CrewPDF(t.Context(), crew, false)
 		require.NoError(t, err, "%q", text)
 	}
 }

@@ -82,7 +82,7 @@ func long(lines int) billing.InvoiceView {
 
 // A page that goes on says what it is and to whom, and carries the sum of its lines forward; what is due and how to pay stand together.
 func TestALongInvoiceGoesOnFromPageToPage(t *testing.T) {
-	data, err := paper.InvoicePDF(long(300), nil)
+	data, err := paper.InvoicePDF(t.Context(), long(300), nil)
 	require.NoError(t, err)
 	pages := pagesOf(t, data)
 	require.Greater(t, len(pages), 4)
@@ -107,7 +107,7 @@ func TestALongInvoiceGoesOnFromPageToPage(t *testing.T) {
 // However many lines there are, at least one stands on the page with what is due.
 func TestWhatIsDueNeverStandsOnAPageAlone(t *testing.T) {
 	for lines := 40; lines < 140; lines += 2 {
-		data, err := paper.InvoicePDF(long(lines), nil)
+		data, err := paper.InvoicePDF(t.Context(), long(lines), nil)
 		require.NoError(t, err)
 		pages := pagesOf(t, data)
 		last := pages[len(pages)-1]
@@ -124,7 +124,7 @@ func TestAnInvoiceOfThousandsWithItsBackup(t *testing.T) {
 			Date: "2026-11-09", What: fmt.Sprintf("Aldo Renn, 8 h, %d", i), Detail: "1195 Finger docks · carpenter", Amount: "704.00",
 		}
 	}
-	data, err := paper.InvoicePDF(long(2000), backup)
+	data, err := paper.InvoicePDF(t.Context(), long(2000), backup)
 	require.NoError(t, err)
 	assert.Less(t, len(data), 1<<20)
 	pages := pagesOf(t, data)
@@ -144,7 +144,7 @@ func TestAStatementOfAccountOfManyEntries(t *testing.T) {
 			Date: "2026-10-01", What: fmt.Sprintf("Invoice %d", i), Due: "2026-10-31", Charge: "10.00", Balance: "1010.00",
 		})
 	}
-	data, err := paper.AccountPDF(of)
+	data, err := paper.AccountPDF(t.Context(), of)
 	require.NoError(t, err)
 	pages := pagesOf(t, data)
 	require.Len(t, pages, 3)
@@ -164,7 +164,7 @@ func TestEveryScriptThatThereIsAFontForIsPrinted(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			v := long(2)
 			v.CustomerName, v.CompanyCountry = text, "DE"
-			data, err := paper.InvoicePDF(v, nil)
+			data, err := paper.InvoicePDF(t.Context(), v, nil)
 			require.NoError(t, err)
 			pages := pagesOf(t, data)
 			assert.Contains(t, pages[0], read(text))
@@ -177,7 +177,7 @@ func TestEveryScriptThatThereIsAFontForIsPrinted(t *testing.T) {
 	v.CustomerName, v.Title = strings.Repeat("The Very Long Harbour Company ", 6), strings.Repeat("Piles ", 40)
 	v.Sections[0].Lines[0].Text = strings.Repeat("Bearing piles, driven ", 12)
 	v.DueNow, v.Sections[0].Lines[0].Amount = "-20.00", "-10.00"
-	data, err := paper.InvoicePDF(v, nil)
+	data, err := paper.InvoicePDF(t.Context(), v, nil)
 	require.NoError(t, err)
 	assert.Contains(t, pagesOf(t, data)[0], "DRAFT")
 }
@@ -185,11 +185,11 @@ func TestEveryScriptThatThereIsAFontForIsPrinted(t *testing.T) {
 // In euros, to an IBAN, a bank reads what to pay from a code; elsewhere there is none.
 func TestACodeToPayByWhereThereIsAStandard(t *testing.T) {
 	v := long(2)
-	plain, err := paper.InvoicePDF(v, nil)
+	plain, err := paper.InvoicePDF(t.Context(), v, nil)
 	require.NoError(t, err)
 	assert.NotContains(t, string(plain), "/Subtype /Image")
 	v.Currency, v.Account, v.BankCode, v.Payee = "EUR", "DE89 3704 0044 0532 0130 00", "COBADEFFXXX", "Brackwater Dock & Pile"
-	coded, err := paper.InvoicePDF(v, nil)
+	coded, err := paper.InvoicePDF(t.Context(), v, nil)
 	require.NoError(t, err)
 	assert.Contains(t, string(coded), "/Subtype /Image")
 }

@@ -2,23 +2,18 @@ package paper
 
 import (
 	"bytes"
-	"errors"
+	"context"
 	"fmt"
 	"image"
-	_ "image/jpeg" // receipts are photos too
-	_ "image/png"
+	_ "image/jpeg" // as photos are printed
 	"io"
-	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/pdfcpu/pdfcpu/pkg/api"
-	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu"
-	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
 
 	"jarvo/internal/app/tape"
+	"jarvo/internal/scan"
 )
-
-func init() { api.DisableConfigDir() }
 
 // scanned is a scan with the numbers of the lines that it stands behind.
 type scanned struct {
@@ -28,23 +23,35 @@ type scanned struct {
 
 // withReceipts puts the receipts' own pages behind an invoice: photos and the pages of PDFs, as large as its paper, each with the numbers
 // of its lines. A scan that can't be put there is named on a page of its own.
-func withReceipts(data []byte, p *invoicePaper, backup []tape.Backup) ([]byte, error) {
+func withReceipts(ctx context.Context, data []byte, p *invoicePaper, backup []tape.Backup) ([]byte, error) {
+	scans := scansOf(backup, p.v.Number)
+	if len(scans) == 0 {
+		return data, nil
+	}
+	asked := make([]scan.Page, len(scans))
+	for i, s := range scans {
+		asked[i] = scan.Page{Media: s.Media, Data: s.Data, Label: s.label}
+	}
+	made, err := scan.Pages(ctx, asked, p.v.PaperSize)
+	if err != nil {
+		return nil, err
+	}
 	parts := []io.ReadSeeker{bytes.NewReader(data)}
-	for _, s := range scansOf(backup, p.v.Number) {
-		pages, err := s.pages(p.v.PaperSize)
-		if err != nil {
+	for i, s := range scans {
+		pages := made[i].Data
+		switch {
+		case made[i].Err != nil:
 			pages, err = s.named(p.v.PaperSize)
+		case s.Media != "application/pdf":
+			pages, err = s.photo(p.v.PaperSize, made[i].Data)
 		}
 		if err != nil {
 			return nil, fmt.Errorf("putting %s behind invoice %s: %w", s.Name, p.v.Number, err)
 		}
 		parts = append(parts, bytes.NewReader(pages))
 	}
-	if len(parts) == 1 {
-		return data, nil
-	}
 	var out bytes.Buffer
-	err := api.MergeRaw(parts, &out, false, nil)
+	err = api.MergeRaw(parts, &out, false, nil)
 	return out.Bytes(), err
 }
 
@@ -64,17 +71,9 @@ func scansOf(backup []tape.Backup, number string) (scans []*scanned) {
 	return scans
 }
 
-// pages are those of a scan, in the size of the paper.
-func (s *scanned) pages(size string) (data []byte, err error) {
-	defer func() { // a PDF from anywhere may be anything
-		if trouble := recover(); trouble != nil {
-			err = fmt.Errorf("reading it: %v", trouble)
-		}
-	}()
-	if s.Media == "application/pdf" {
-		return s.resized(size)
-	}
-	picture, _, err := image.DecodeConfig(bytes.NewReader(s.Data))
+// photo is the page of a photo, a JPEG by now.
+func (s *scanned) photo(size string, data []byte) ([]byte, error) {
+	picture, _, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
 		return nil, err
 	}
@@ -85,33 +84,10 @@ func (s *scanned) pages(size string) (data []byte, err error) {
 	if by := float64(picture.Height) / float64(picture.Width); wide*by > tall {
 		wide = tall / by
 	}
-	options := fpdf.ImageOptions{ImageType: strings.TrimPrefix(s.Media, "image/")}
-	page.RegisterImageOptionsReader(s.SHA256, options, bytes.NewReader(s.Data))
+	options := fpdf.ImageOptions{ImageType: "jpeg"}
+	page.RegisterImageOptionsReader(s.SHA256, options, bytes.NewReader(data))
 	page.ImageOptions(s.SHA256, marginSide, marginTop+2*lineTall, wide, 0, false, options, 0, "")
 	return page.bytes()
-}
-
-// resized are the pages of a PDF in the size of the paper, each with its label.
-func (s *scanned) resized(size string) ([]byte, error) {
-	form := "A4"
-	if size == "letter" {
-		form = "Letter"
-	}
-	to, err := pdfcpu.ParseResizeConfig("form:"+form+", enforce:on", types.POINTS)
-	if err != nil {
-		return nil, err
-	}
-	label, err := api.TextWatermark(s.label, "font:Helvetica, points:8, scale:1 abs, pos:tl, off:12 -8, rot:0, fillc:#000000, bgcol:#ffffff, "+
-		"margins:2", true, false, types.POINTS)
-	if err != nil {
-		return nil, err
-	}
-	var sized, out bytes.Buffer
-	err = errors.Join(
-		api.Resize(bytes.NewReader(s.Data), &sized, nil, to, nil),
-		api.AddWatermarks(bytes.NewReader(sized.Bytes()), &out, nil, label, nil),
-	)
-	return out.Bytes(), err
 }
 
 // named is a page that names a scan in its place.

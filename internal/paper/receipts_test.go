@@ -77,7 +77,7 @@ func TestReceiptsStandBehindTheBackup(t *testing.T) {
 	}
 	for _, size := range []string{"a4", "letter"} {
 		v.PaperSize = size
-		data, err := paper.InvoicePDF(v, backup)
+		data, err := paper.InvoicePDF(t.Context(), v, backup)
 		require.NoError(t, err)
 		pages := pagesOf(t, data)
 		require.Len(t, pages, 7, "the invoice, its backup, and five pages of receipts")

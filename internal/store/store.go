@@ -46,6 +46,9 @@ type Tx struct {
 // Stopped is an error once whoever asked has given up: long work looks at it between its steps, and is taken back.
 func (tx *Tx) Stopped() error { return context.Cause(tx.asked) }
 
+// AskedBy is the context of whoever asked, for what is done beside the book.
+func (tx *Tx) AskedBy() context.Context { return tx.asked }
+
 func (tx *Tx) exec(query string, args ...any) (sql.Result, error) {
 	return tx.Statement.ConnPool.ExecContext(tx.Statement.Context, query, args...)
 }

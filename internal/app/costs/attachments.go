@@ -1,20 +1,17 @@
 package costs
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"errors"
-	"fmt"
-	"image"
 	"path"
 	"strings"
 	"unicode"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/scan"
 	"jarvo/internal/store"
 )
 
@@ -28,45 +25,8 @@ type Attachment struct {
 	Who   string `json:"who"`
 }
 
-// The bounds of what can be attached.
-const (
-	LargestScan = 10 << 20 // bytes
-	mostScans   = 20       // on a paper
-	mostPixels  = 100_000_000
-)
-
-// ScanEndings are the kinds of file that can be attached, and what their names end in.
-var ScanEndings = map[string]string{"application/pdf": ".pdf", "image/png": ".png", "image/jpeg": ".jpg"}
-
-// scanMedia says what a file is by what is in it, whatever its name says.
-func scanMedia(data []byte) (string, error) {
-	notOne := errors.New("this is no PDF, PNG or JPEG, whatever its name says; scan or photograph the paper again")
-	if bytes.HasPrefix(data, []byte("%PDF-")) {
-		if !bytes.Contains(data[max(0, len(data)-2048):], []byte("%%EOF")) {
-			return "", errors.New("this PDF breaks off before its end; save it again")
-		}
-		return "application/pdf", nil
-	}
-	picture, kind, err := image.DecodeConfig(bytes.NewReader(data))
-	switch {
-	case err != nil:
-		return "", notOne
-	case picture.Width*picture.Height > mostPixels:
-		return "", fmt.Errorf("this picture has %d by %d points; make it smaller first", picture.Width, picture.Height)
-	}
-	return "image/" + kind, nil
-}
-
-// CheckScan says what kind of file a scan is, and refuses one that is neither a picture nor a PDF.
-func CheckScan(data []byte) (media string, err error) {
-	switch {
-	case len(data) == 0:
-		return "", errors.New("this file is empty")
-	case len(data) > LargestScan:
-		return "", fmt.Errorf("this file is larger than %d MB; scan it in grey or at fewer points", LargestScan>>20)
-	}
-	return scanMedia(data)
-}
+// mostScans is how many attachments a paper may have.
+const mostScans = 20
 
 // Checksum is the SHA-256 of a scan, by which its contents are kept.
 func Checksum(data []byte) string {
@@ -88,6 +48,14 @@ func scanName(name string) string {
 // Attach puts a scan or a photo to a document, also to one that is approved. It is judged by what is in it. The same
 // file again, as after a lost answer, is the attachment that is there already.
 func Attach(ctx context.Context, b *book.Book, actor book.Actor, documentID int64, name string, data []byte) (Attachment, error) {
+	_, err := book.Read(ctx, b, actor, book.Capture, func(s *book.Session) (struct{}, error) { return struct{}{}, reach(s, documentID) })
+	if err != nil {
+		return Attachment{}, err
+	}
+	media, wrong := scan.Check(ctx, data)
+	if err := context.Cause(ctx); err != nil {
+		return Attachment{}, err
+	}
 	return book.Write(ctx, b, actor, book.Capture, func(s *book.Session) (out Attachment, _ error) {
 		if err := reach(s, documentID); err != nil {
 			return out, err
@@ -96,12 +64,10 @@ func Attach(ctx context.Context, b *book.Book, actor book.Actor, documentID int6
 		row := store.Attachment{
 			DocumentID: documentID, SHA256: Checksum(data), Size: int64(len(data)), AddedAt: s.Book.Now().UnixMilli(), AddedBy: actor.Name,
 		}
-		row.Name = c.Text("file", scanName(name))
-		media, err := CheckScan(data)
-		if err != nil {
-			c.Add("file", "%s", err)
+		row.Name, row.Media = c.Text("file", scanName(name)), media
+		if wrong != nil {
+			c.Add("file", "%s", wrong)
 		}
-		row.Media = media
 		there, err := store.All[store.Attachment](s.Tx, "id", "document_id = ?", documentID)
 		if err != nil {
 			return out, err

@@ -20,6 +20,7 @@ import (
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/worktime"
+	"jarvo/internal/scan"
 	"jarvo/internal/store"
 )
 
@@ -407,7 +408,7 @@ func (x *exporter) attachments() error {
 	}
 	rows, err := store.Query[attachment](x.Tx, attachmentRows)
 	for _, a := range rows {
-		x.add("attachments.csv", a.Document, a.SHA256+costs.ScanEndings[a.Media], a.Name, book.TimeText(a.AddedAt), a.AddedBy)
+		x.add("attachments.csv", a.Document, a.SHA256+scan.Endings[a.Media], a.Name, book.TimeText(a.AddedAt), a.AddedBy)
 	}
 	return err
 }

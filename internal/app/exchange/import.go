@@ -14,6 +14,7 @@ import (
 	"jarvo/internal/app/register"
 	"jarvo/internal/bundle"
 	"jarvo/internal/core/words"
+	"jarvo/internal/scan"
 	"jarvo/internal/store"
 )
 
@@ -27,6 +28,7 @@ func Import(ctx context.Context, a *book.Book, actor book.Actor, b *bundle.Bundl
 			told: map[string]bool{}, faulty: map[string]bool{}, given: map[string]int{},
 			totals: map[int64]cell{}, taxes: map[string]taxHead{},
 		}
+		defer im.scans.Close()
 		im.follows, _ = ctx.Value(following{}).(func(Progress))
 		for _, table := range bundle.Tables {
 			im.given[table.File] = len(b.Rows(table.File))
@@ -107,6 +109,7 @@ type importer struct {
 	first     bool
 	nextID    map[string]int64 // by table
 
+	scans       scan.Reader
 	follows     func(Progress) // nil: nobody does
 	read, total int            // rows
 

@@ -90,7 +90,7 @@ func (im *importer) attachment(c cell) error {
 	}
 	data, err := im.bundle.Scan(c.Get("file"))
 	if err == nil {
-		row.Media, err = costs.CheckScan(data)
+		row.Media, err = im.scans.Check(im.AskedBy(), data)
 	}
 	if err != nil {
 		c.wrong("file", "%s", err)

@@ -23,8 +23,8 @@ import (
 // Press writes the papers that are attached to messages.
 type Press interface {
 	// Invoice writes an issued invoice in a format, with its backup where there is one.
-	Invoice(v billing.InvoiceView, backup []tape.Backup, format string) (File, error)
-	Statement(of collect.AccountStatement) (File, error)
+	Invoice(ctx context.Context, v billing.InvoiceView, backup []tape.Backup, format string) (File, error)
+	Statement(ctx context.Context, of collect.AccountStatement) (File, error)
 }
 
 // File is what is attached to a message.
@@ -92,7 +92,8 @@ type SentLine struct {
 
 // Propose proposes a message.
 func Propose(ctx context.Context, b *book.Book, actor book.Actor, press Press, asked Asked) (Proposal, error) {
-	return book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (out Proposal, err error) {
+	var of billing.InvoiceView
+	out, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (out Proposal, err error) {
 		out.From = senderOf(s.Company)
 		var customer store.Customer
 		kind := ofStatement
@@ -102,10 +103,7 @@ func Propose(ctx context.Context, b *book.Book, actor book.Actor, press Press, a
 			if err != nil {
 				return out, err
 			}
-			out.InvoiceID, out.CustomerID, out.What = v.ID, v.CustomerID, nameOf(v)
-			if out.With, err = enclosures(v, press); err != nil {
-				return out, err
-			}
+			of, out.InvoiceID, out.CustomerID, out.What = v, v.ID, v.CustomerID, nameOf(v)
 			if customer, err = payer(s, v.CustomerID); err != nil {
 				return out, err
 			}
@@ -130,10 +128,14 @@ func Propose(ctx context.Context, b *book.Book, actor book.Actor, press Press, a
 		out.To, err = register.Recipients(s, customer, mailedBy(kind))
 		return out, err
 	})
+	if err == nil && asked.Invoice != 0 {
+		out.With, err = enclosures(ctx, of, press)
+	}
+	return out, err
 }
 
 // enclosures are what of an invoice can be attached to a message; an e-invoice of which there is none says why.
-func enclosures(v billing.InvoiceView, press Press) ([]Enclosure, error) {
+func enclosures(ctx context.Context, v billing.InvoiceView, press Press) ([]Enclosure, error) {
 	out := []Enclosure{
 		{What: WithPDF, Name: nameOf(v) + ", PDF", Chosen: true},
 		{What: WithBackup, Name: "Hours and receipts behind it, PDF"},
@@ -142,7 +144,7 @@ func enclosures(v billing.InvoiceView, press Press) ([]Enclosure, error) {
 	}
 	for i := range out[2:] {
 		e := &out[2+i]
-		if _, err := press.Invoice(v, nil, e.What); err != nil {
+		if _, err := press.Invoice(ctx, v, nil, e.What); err != nil {
 			told, ok := refuse.AsError(err)
 			if !ok {
 				return nil, err
@@ -206,8 +208,8 @@ type Queued struct {
 	Ref string `json:"ref"`
 }
 
-// Send puts a message into the queue, from which it is sent at once where nothing is in the way. Its papers are written now, before the
-// book is held for writing.
+// Send puts a message into the queue, from which it is sent at once where nothing is in the way. Its papers are written now, while the
+// book is held neither for reading nor for writing.
 func Send(ctx context.Context, b *book.Book, actor book.Actor, press Press, in NewMessage) (Queued, error) {
 	const kind = "message"
 	m := draft{kind: ofInvoice, customerID: in.CustomerID, to: in.To, keep: in.Keep, subject: in.Subject, body: in.Body}
@@ -222,6 +224,9 @@ func Send(ctx context.Context, b *book.Book, actor book.Actor, press Press, in N
 		m.kind = ofStatement
 		return queued, m.statement(s, press, in.Open)
 	})
+	if err == nil && !sent {
+		err = m.draw(ctx)
+	}
 	if err != nil || sent {
 		return queued, err
 	}
@@ -240,7 +245,23 @@ type draft struct {
 	subject    string
 	body       string
 	invoices   []int64
+	papers     []drawing // to be attached
 	files      []File
+}
+
+// drawing writes a paper of what was read.
+type drawing func(context.Context) (File, error)
+
+// draw writes the papers, and attaches them.
+func (m *draft) draw(ctx context.Context) error {
+	for _, paper := range m.papers {
+		file, err := paper(ctx)
+		if err != nil {
+			return err
+		}
+		m.files = append(m.files, file)
+	}
+	return nil
 }
 
 // about attaches papers of an invoice.
@@ -254,23 +275,22 @@ func (m *draft) about(s *book.Session, press Press, invoiceID int64, with ...str
 	}
 	m.customerID, m.invoices = v.CustomerID, append(m.invoices, v.ID)
 	for _, what := range with {
-		var file File
 		switch what {
 		case WithPDF, WithEN, WithUBL:
-			file, err = press.Invoice(v, nil, what)
+			m.papers = append(m.papers, func(ctx context.Context) (File, error) { return press.Invoice(ctx, v, nil, what) })
 		case WithBackup:
-			var backup []tape.Backup
-			if backup, err = tape.Behind(s, invoiceID); err == nil {
-				file, err = press.Invoice(v, backup, WithPDF)
-				file.Name = strings.TrimSuffix(file.Name, ".pdf") + "-with-backup.pdf"
+			backup, err := tape.Behind(s, invoiceID)
+			if err != nil {
+				return err
 			}
+			m.papers = append(m.papers, func(ctx context.Context) (File, error) {
+				file, err := press.Invoice(ctx, v, backup, WithPDF)
+				file.Name = strings.TrimSuffix(file.Name, ".pdf") + "-with-backup.pdf"
+				return file, err
+			})
 		default:
-			err = refuse.Invalid("with", "%q can't be attached to a message", words.Shortened(what))
+			return refuse.Invalid("with", "%q can't be attached to a message", words.Shortened(what))
 		}
-		if err != nil {
-			return err
-		}
-		m.files = append(m.files, file)
 	}
 	return nil
 }
@@ -287,9 +307,8 @@ func (m *draft) statement(s *book.Session, press Press, open string) error {
 	if of.Head, err = billing.WithMark(s, of.Head); err != nil {
 		return err
 	}
-	file, err := press.Statement(of)
-	m.files = append(m.files, file)
-	return err
+	m.papers = append(m.papers, func(ctx context.Context) (File, error) { return press.Statement(ctx, of) })
+	return nil
 }
 
 const (

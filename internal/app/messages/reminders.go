@@ -157,6 +157,11 @@ func Remind(ctx context.Context, b *book.Book, actor book.Actor, press Press, in
 		}
 		return nil, nil
 	})
+	for i := range drafts {
+		if err == nil {
+			err = drafts[i].draw(ctx)
+		}
+	}
 	if err != nil || sent {
 		return queued, err
 	}

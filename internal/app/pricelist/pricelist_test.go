@@ -14,6 +14,7 @@ import (
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/pricelist"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/scan"
 )
 
 // listed is what the price list has for an item on a date.
@@ -123,7 +124,7 @@ func TestAScanIsJudgedByWhatIsInIt(t *testing.T) {
 		"this is no PDF, PNG or JPEG": []byte("<html><script>alert(1)</script>"),
 		"this file is empty":          nil,
 		"breaks off before its end":   whole[:20],
-		"larger than 10 MB":           make([]byte, costs.LargestScan+1),
+		"larger than 10 MB":           make([]byte, scan.Largest+1),
 		"whatever its name says":      []byte("GIF89a\x01\x00\x01\x00"),
 		"make it smaller first":       picture(t, 20000, 5001),
 		"or JPEG, whatever":           []byte("\x89PNG\r\n\x1a\n and then nothing"),
