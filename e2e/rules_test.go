@@ -556,7 +556,9 @@ func TestARecurringInvoiceOverAYearsEnd(t *testing.T) {
 	u.must(err)
 	u.must(u.Type(`[aria-label="Text of row 1"]`, "Two moorings"), u.Type(`[aria-label="Amount of row 1"]`, "240"))
 	u.sees("are made at once")
-	u.must(u.Press("Save"), u.SeeText("each month"))
+	u.must(u.Press("Save"))
+	u.sees("saving it makes 4 drafts")
+	u.must(u.Press("Save and make 4 drafts"), u.SeeText("each month"))
 	u.accessible("recurring invoices")
 	u.must(u.Press("Make what is due"), u.See(`[data-total="due"]`))
 	dates := func() (dates []string) {

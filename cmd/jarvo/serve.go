@@ -38,6 +38,8 @@ type place struct {
 	addr, proxy string
 	hosts       []string
 	cert, key   string // files, for TLS
+	// first is done before the application answers, beside a page that says how much of it is done; nil: nothing.
+	first func(ctx context.Context, follow func(percent int)) error
 }
 
 func (p *place) flags(cmd *cobra.Command) {
@@ -100,6 +102,11 @@ func (c *commands) serve() *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
+			release, err := s.Alone()
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, release()) }()
 			damage, err := s.Damage(cmd.Context())
 			if err != nil || len(damage) > 0 {
 				return errors.Join(
@@ -163,17 +170,22 @@ func (c *commands) demo() *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
-			begin, a := time.Now(), book.New(s, now)
-			if err := demo.Fill(cmd.Context(), a); err != nil {
-				return fmt.Errorf("making the demo data: %w", err)
+			a, stop := book.New(s, now), func() {}
+			defer func() { stop() }()
+			at.first = func(ctx context.Context, follow func(int)) error {
+				begin := time.Now()
+				if err := demo.FillFollowed(ctx, a, follow); err != nil {
+					return fmt.Errorf("making the demo data: %w", err)
+				}
+				stop = beside(ctx, a, queueEvery, sending(sender))
+				_, err := fmt.Fprintf(cmd.OutOrStdout(), "The demo book was written in %.1f s.\n", time.Since(begin).Seconds())
+				return err
 			}
-			took := time.Since(begin)
-			defer beside(cmd.Context(), a, queueEvery, sending(sender))()
 			return at.listen(cmd.Context(), api.Options{
 				Book: a, Sessions: s.Sessions(), MailServer: mailServer, DemoSignIn: demo.SignIn, DemoPassword: demo.Password,
 			}, func(url string) {
-				fmt.Fprintf(cmd.OutOrStdout(), "The demo book of %s was written in %.1f s.\nOpen %s and sign in as %s with the password: %s\n",
-					demo.Company, took.Seconds(), url, demo.SignIn, demo.Password)
+				fmt.Fprintf(cmd.OutOrStdout(), "Open %s and sign in to %s as %s with the password: %s\n",
+					url, demo.Company, demo.SignIn, demo.Password)
 			})
 		},
 	}
@@ -197,7 +209,14 @@ func (p *place) listen(ctx context.Context, o api.Options, tell func(url string)
 	tell(p.url(listener.Addr()))
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTime, ReadTimeout: requestTime, WriteTimeout: requestTime}
 	server.RegisterOnShutdown(o.Book.StopNews)
-	failed := make(chan error, 1)
+	failed := make(chan error, 2)
+	if p.first != nil {
+		b := &beginning{}
+		server.Handler = b
+		done := make(chan struct{})
+		go func() { defer close(done); b.prepare(ctx, p.first, handler, failed) }()
+		defer func() { <-done }()
+	}
 	go func() {
 		if o.Encrypted {
 			failed <- server.ServeTLS(listener, p.cert, p.key)

@@ -30,7 +30,7 @@ func (s *server) billOperations(api huma.API) {
 	operate(api, http.MethodPut, "/api/invoices/{id}/head", "setHead", "Change the dates and the texts of a draft",
 		takesOn(s, billing.SetHead))
 	operate(api, http.MethodGet, "/api/jobs/{number}/schedule", "schedule", "How the fixed price of a job is billed",
-		ofNumber(s, billing.ScheduleOf))
+		ofNumber(s, billing.ScheduleOf), mayConflict)
 	operate(api, http.MethodPut, "/api/jobs/{number}/schedule", "saveSchedule", "Change the schedule of values of a job",
 		takesAt(s, billing.SaveSchedule))
 	operate(api, http.MethodPut, "/api/jobs/{number}/progress", "billProgress", "Bill the fixed price of a job by how far it has come",

@@ -2,23 +2,20 @@ package api
 
 import (
 	"archive/zip"
-	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/bundle"
 	"mime"
 	"net/http"
 	"os"
 	"path/filepath"
 	"strings"
-	"time"
-
-	"jarvo/internal/app/book"
-	"jarvo/internal/app/exchange"
-	"jarvo/internal/app/refuse"
-	"jarvo/internal/bundle"
 )
 
 // largestBundle is how large a bundle may be that is sent, in bytes.
@@ -103,9 +100,6 @@ func (s *server) bringIn(w http.ResponseWriter, r *http.Request) {
 	defer func() { _ = os.RemoveAll(folder) }()
 	s.imports.Store(actor.UserID, exchange.Progress{})
 	defer s.imports.Delete(actor.UserID)
-	if !s.wrote(w, r, withoutHurry(w)) {
-		return
-	}
 	brought, err := s.bringFrom(r, actor, folder)
 	var problems bundle.Problems
 	if errors.As(err, &problems) {
@@ -116,19 +110,6 @@ func (s *server) bringIn(w http.ResponseWriter, r *http.Request) {
 	}
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(brought)
-}
-
-// longestImport is how long a bundle may take to be sent and brought in: longer than any other request.
-const longestImport = 30 * time.Minute
-
-// withoutHurry gives a request the time that a bundle takes, where the connection can be told so.
-func withoutHurry(w http.ResponseWriter) error {
-	c, until := http.NewResponseController(w), time.Now().Add(longestImport)
-	err := cmp.Or(c.SetReadDeadline(until), c.SetWriteDeadline(until))
-	if errors.Is(err, http.ErrNotSupported) {
-		return nil
-	}
-	return err
 }
 
 // importProgress is how far the import of the one who asks has come.

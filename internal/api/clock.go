@@ -8,6 +8,7 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/clock"
+	"jarvo/internal/app/timesheet"
 )
 
 // clockOperations are a worker's own page.
@@ -36,14 +37,14 @@ func (s *server) clockOperations(api huma.API) {
 		})
 	operate(api, http.MethodPost, "/api/clock/hand-in", "handInOwn", "Hand the own week in",
 		func(ctx context.Context, actor book.Actor, in *withBody[OwnWeek]) (clock.ClockPage, error) {
-			return clock.HandIn(ctx, s.Book, actor, in.Body.Week, in.Body.Ahead)
+			return clock.HandIn(ctx, s.Book, actor, in.Body.Week, in.Body.HandingIn)
 		})
 }
 
 // OwnWeek is a worker's own week that is handed in.
 type OwnWeek struct {
-	Week  string `json:"week" format:"date"`
-	Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
+	Week string `json:"week" format:"date"`
+	timesheet.HandingIn
 }
 
 // Break says whether a break begins or ends.

@@ -33,10 +33,14 @@ func (s *server) costsOperations(api huma.API) {
 	operate(api, http.MethodGet, "/api/costs/{id}", "document", "One cost document", ofID(s, costs.Get))
 	operate(api, http.MethodPost, "/api/costs/preview", "previewDocument", "Work a document out as it is typed", takes(s, costs.Preview))
 	operate(api, http.MethodPut, "/api/costs", "saveDocument", "Make or change a document", takes(s, costs.Save))
-	operate(api, http.MethodDelete, "/api/attachments/{id}", "detach", "Take a scan away from a paper", ofID(s,
-		func(ctx context.Context, b *book.Book, actor book.Actor, id int64) (done, error) {
-			return done{}, costs.Detach(ctx, b, actor, id)
-		}))
+	operate(api, http.MethodDelete, "/api/attachments/{id}", "detach", "Take a scan away from a paper",
+		func(ctx context.Context, actor book.Actor, in *struct {
+			ID      int64 `path:"id"`
+			Version int64 `query:"version" required:"true" doc:"of the paper, as it was seen"`
+		},
+		) (done, error) {
+			return done{}, costs.Detach(ctx, s.Book, actor, in.ID, in.Version)
+		})
 	operate(api, http.MethodPost, "/api/costs/{id}/delete", "deleteDocument", "Delete a paper that is not approved", atVersion(s,
 		func(ctx context.Context, b *book.Book, actor book.Actor, id, version int64) (done, error) {
 			return done{}, costs.Delete(ctx, b, actor, id, version)

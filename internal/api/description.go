@@ -79,10 +79,10 @@ var words = func() map[string][]string {
 		"Creditable.kind":   bill.CreditKinds,
 		"RecurringRow.step": billing.Steps, "NewRecurring.step": billing.Steps,
 		"InstalmentRow.by": bill.InstalmentWays,
-		"LetSource.kind":   bill.SourceKinds, "TypedLine.kind": bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
+		"LetSource.kind":   bill.SourceKinds, "WorkRef.kind": bill.SourceKinds, "TypedLine.kind": bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
 		"Link.kind": {
 			"crew_week", "crew", "job", "budget", "terms", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve",
-			"invoice", "draft", "supplier", "worker", "customer", "item", "user",
+			"invoice", "draft", "supplier", "worker", "customer", "item", "user", "message",
 		},
 		"NewWorker.kind": {"employee", "hired"}, "WorkerRow.kind": {"employee", "hired"}, "NewBurden.basis": {"gross", "straight", "hour"},
 		"NewLabourRate.method": {"hourly", "markup"}, "LabourRateRow.method": {"hourly", "markup"},

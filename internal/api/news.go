@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/danielgtaylor/huma/v2/sse"
 
 	"jarvo/internal/app/book"
@@ -23,7 +22,7 @@ type Changed struct {
 func (s *server) registerNews(api huma.API) {
 	op := huma.Operation{
 		OperationID: "news", Method: http.MethodGet, Path: "/api/news", Summary: "What is changed, as it happens",
-		Middlewares: huma.Middlewares{unhurried, s.listening(api)},
+		Middlewares: huma.Middlewares{s.listening(api)},
 	}
 	sse.Register(api, op, map[string]any{"message": Changed{}}, func(ctx context.Context, _ *nothing, send sse.Sender) {
 		listener, _ := ctx.Value(listenerKey).(*book.Listener)
@@ -56,11 +55,4 @@ func (s *server) listening(api huma.API) func(huma.Context, func(huma.Context)) 
 		defer listener.Stop()
 		next(huma.WithValue(ctx, listenerKey, listener))
 	}
-}
-
-// unhurried lets a request go on for as long as the window is there: the server's time limit would end it.
-func unhurried(ctx huma.Context, next func(huma.Context)) {
-	_, w := humachi.Unwrap(ctx)
-	_ = http.NewResponseController(w).SetReadDeadline(time.Time{}) // where it can't be set the browser connects again
-	next(ctx)
 }

@@ -28,6 +28,9 @@ func operate[I, O any](
 	})
 }
 
+// mayConflict says of a question that the book may not be in a state to answer it.
+func mayConflict(op *huma.Operation) { op.Metadata = map[string]any{"conflicts": true} }
+
 // openToAll lets an operation be called by somebody who is not signed in.
 func openToAll(op *huma.Operation) { op.Metadata = map[string]any{"open": true} }
 

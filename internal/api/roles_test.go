@@ -52,7 +52,7 @@ var needs = map[book.Permission][]string{
 		"recurring", "saveRecurring", "makeRecurring", "deleteRecurring",
 		"dropDraft", "issue", "takePayment", "payments", "takePaymentBack", "openInvoices", "refund", "applyCredit", "accountStatement",
 		"bank", "readStatement", "takeSlips", "setSlipAside",
-		"outbox", "messagesAbout", "proposeMessage", "sendMessage", "message", "tryAgain", "cancelMessage", "reminders", "remind",
+		"outbox", "messagesAbout", "proposeMessage", "sendMessage", "message", "tryAgain", "cancelMessage", "resumeMessages", "reminders", "remind",
 		"messageTexts", "saveMessageText", "messageAsMail", "messageFile",
 	},
 	ownerOnly:     {"users", "addUser", "changeUser", "backup"},
@@ -123,6 +123,9 @@ func operations(t *testing.T) []operation {
 }
 
 // bodies that pass the check of their shape, so that what refuses is the permission.
+// queries are what operations need in their addresses.
+var queries = map[string]string{"detach": "?version=1"}
+
 var bodies = map[string]string{
 	"takePaymentBack": `{"reason":""}`,
 	"saveBudget":      `{"version":9,"rows":[]}`,
@@ -137,7 +140,7 @@ var bodies = map[string]string{
 	"changeCustomer": `{"version":9,"name":"","active":true}`, "changeCostCode": `{"version":9,"code":"","name":"","active":true}`,
 	"changeJob": `{"version":9,"number":"","name":"","basis":""}`, "deleteWorker": `{"version":9}`, "deleteCustomer": `{"version":9}`,
 	"deleteCostCode": `{"version":9}`, "deleteJob": `{"version":9}`,
-	"setAside": `{"kind":"","subject":"","reason":""}`, "placeLine": `{"jobId":1}`, "codeHours": `{"costCodeId":1}`,
+	"setAside": `{"kind":"","subject":"","reason":""}`, "placeLine": `{"jobId":1,"version":1}`, "codeHours": `{"costCodeId":1,"entries":1}`,
 	"addItem":      `{"code":"","description":"","category":"","effectiveFrom":"2026-01-01","unitCost":""}`,
 	"addItemPrice": `{"effectiveFrom":"2026-01-01","unitCost":""}`, "deleteItem": `{"version":9}`,
 	"changeItem":      `{"version":9,"description":"","unit":"","active":true}`,
@@ -147,7 +150,7 @@ var bodies = map[string]string{
 	"deleteTrade": `{"version":9}`,
 	"addUnit":     `{"name":"","code":""}`, "changeUnit": `{"version":9,"name":"","code":""}`, "deleteUnit": `{"version":9}`,
 	"voidDocument": `{"version":9,"reason":""}`,
-	"payBack":      `{"key":"","workerId":1,"documentIds":[],"date":"2026-11-16"}`,
+	"payBack":      `{"key":"","workerId":1,"documentIds":[],"amount":"","date":"2026-11-16"}`,
 	"addBurden":    `{"burdenClass":"","component":"","effectiveFrom":"2026-01-01","basis":"","value":""}`,
 	"addCostCode":  `{"code":"","name":""}`, "addCustomer": `{"name":""}`, "addJob": `{"number":"","name":"","basis":""}`,
 	"addLabourRate":    `{"card":"","effectiveFrom":"2026-01-01","method":"","value":""}`,
@@ -163,14 +166,14 @@ var bodies = map[string]string{
 	"changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`,
 	"deleteDocument": `{"version":1}`,
 	"dropDraft":      `{"version":1}`, "issue": `{"version":1}`,
-	"regroup": `{"version":1,"grouping":"one"}`, "letGo": `{"jobId":1}`,
+	"regroup": `{"version":1,"grouping":"one"}`, "letGo": `{"jobId":1,"amount":""}`,
 	"takeWriteDownBack": `{"key":"back-123456"}`,
 	"joinDrafts":        `{"version":1,"drafts":[{"id":2,"version":1}]}`,
 	"saveRecurring": `{"key":"again-1234","text":"Berth","first":"2026-11-23","every":"1","step":"months",` +
 		`"lines":[{"kind":"line","job":"101","category":"other","text":"Berth","amount":"120"}]}`,
 	"deleteRecurring":  `{"version":1}`,
 	"moveSources":      `{"version":1,"sources":[{"kind":"time_entry","id":1}]}`,
-	"letBeyond":        `{"sources":[{"kind":"time_entry","id":1}]}`,
+	"letBeyond":        `{"sources":[{"kind":"time_entry","id":1,"left":""}]}`,
 	"applyDeposits":    `{"version":1,"deposits":[{"id":1,"amount":"1"}]}`,
 	"releaseRetainage": `{"key":"release-1234","date":"2026-11-23","jobs":[{"jobId":1}]}`,
 	"saveSchedule":     `{"version":1,"lines":[]}`,
@@ -187,10 +190,11 @@ var bodies = map[string]string{
 	"takePayment":     `{"customerId":1,"amount":"","date":"2026-01-01"}`,
 	"readStatement":   `{"content":"eA=="}`,
 	"takeSlips":       `{"slips":[{"id":1}]}`,
-	"setSlipAside":    `{"reason":""}`,
+	"setSlipAside":    `{"reason":"","was":""}`,
 	"sendMessage":     `{"invoiceId":1,"to":"a@b.example","subject":"x","body":"","with":[]}`,
 	"tryAgain":        `{"to":"a@b.example","version":1}`,
 	"cancelMessage":   `{"version":1}`,
+	"resumeMessages":  `{"waiting":0}`,
 	"remind":          `{"reminders":[]}`,
 	"saveMessageText": `{"kind":"invoice","subject":"x","body":"y","version":0}`,
 	"refund":          `{"customerId":1,"amount":"","date":"2026-01-01"}`,
@@ -201,12 +205,12 @@ var bodies = map[string]string{
 	"saveDayLog": `{"date":"2026-11-16","crew":"Pile","version":0,"note":"","plant":[]}`,
 	"clockIn":    `{"key":"","jobId":1}`, "clockBreak": `{"on":true}`, "clockOut": `{}`,
 	"fillIn": `{"key":"","date":"2026-11-16","text":"","jobId":1}`, "changeOwn": `{"week":"2026-11-16","version":1,"text":""}`,
-	"handInOwn":    `{"week":"2026-11-16"}`,
+	"handInOwn":    `{"week":"2026-11-16","mark":""}`,
 	"previewHours": `{"key":"","text":"","week":"2026-11-16"}`, "bringHours": `{"key":"","text":"","week":"2026-11-16"}`,
 	"splitCostLine": `{"date":"2026-11-16","line":{"category":"","description":"","quantity":"","unit":"","unitCost":"","billable":true},
 		"how":"equally","parts":[]}`,
 	"saveWorkdays": `{"date":"2026-11-16","crew":"","workers":[]}`,
-	"saveCells":    `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":""}`,
+	"saveCells":    `{"week":"2026-11-16","crew":"","job":"","edits":[]}`, "handIn": `{"week":"2026-11-16","crew":"","job":"","mark":""}`,
 }
 
 func (b browser) call(op operation) (int, string) {
@@ -215,7 +219,7 @@ func (b browser) call(op operation) (int, string) {
 	if text := bodies[op.id]; text != "" {
 		body = json.RawMessage(text)
 	}
-	response, text := b.send(op.method, op.path, body)
+	response, text := b.send(op.method, op.path+queries[op.id], body)
 	return response.StatusCode, text
 }
 
@@ -252,7 +256,7 @@ func (b browser) plant() (planted []string, mine int64) {
 	require.NoError(b.t, err)
 	paper, err = costs.HandIn(ctx, b.app, owner, paper.ID, paper.Version)
 	require.NoError(b.t, err)
-	handedIn, err := timesheet.HandIn(ctx, b.app, owner, timesheet.SheetQuery{Week: "2026-11-16"}, false)
+	handedIn, err := timesheet.HandIn(ctx, b.app, owner, timesheet.SheetQuery{Week: "2026-11-16"}, timesheet.HandingIn{Mark: sheet.Mark})
 	require.NoError(b.t, err)
 	require.Len(b.t, handedIn.Lines, 1)
 	hours := handedIn.Lines[0].Cells[0]

@@ -24,7 +24,7 @@ func (s *server) timeOperations(api huma.API) {
 			Body Coding
 		},
 		) (done, error) {
-			return done{}, timesheet.CodeHours(ctx, s.Book, actor, in.ID, in.Body.CostCodeID)
+			return done{}, timesheet.CodeHours(ctx, s.Book, actor, in.ID, in.Body.CostCodeID, in.Body.Entries)
 		})
 	operate(api, http.MethodGet, "/api/time/day-log", "dayLog", "What a foreman noted of a crew's day beside its hours", asksOf(s, daylog.Of))
 	operate(api, http.MethodPut, "/api/time/day-log", "saveDayLog", "Note plant and words for a crew's day", takes(s, daylog.Save))
@@ -45,7 +45,7 @@ func (s *server) timeOperations(api huma.API) {
 	operate(api, http.MethodPost, "/api/time/hand-in", "handIn", "Hand a crew's week in",
 		func(ctx context.Context, actor book.Actor, in *withBody[CrewWeek]) (timesheet.Sheet, error) {
 			return timesheet.HandIn(
-				ctx, s.Book, actor, timesheet.SheetQuery{Week: in.Body.Week, Crew: in.Body.Crew, Job: in.Body.Job}, in.Body.Ahead,
+				ctx, s.Book, actor, timesheet.SheetQuery{Week: in.Body.Week, Crew: in.Body.Crew, Job: in.Body.Job}, in.Body.HandingIn,
 			)
 		})
 	operate(api, http.MethodGet, "/api/time/reading", "readCell", "What a text is read as",
@@ -80,14 +80,15 @@ type WorkdaysSaved struct {
 
 // CrewWeek is a week that is handed in.
 type CrewWeek struct {
-	Week  string `json:"week" format:"date"`
-	Crew  string `json:"crew"`
-	Job   string `json:"job"`
-	Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
+	Week string `json:"week" format:"date"`
+	Crew string `json:"crew"`
+	Job  string `json:"job"`
+	timesheet.HandingIn
 }
 
 // Coding gives hours a cost code.
 type Coding struct {
+	Entries    int64 `json:"entries" doc:"how many have none, as it was seen"`
 	CostCodeID int64 `json:"costCodeId"`
 }
 

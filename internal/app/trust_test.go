@@ -37,7 +37,7 @@ func TestADecisionCoversOnlyWhatWasSeen(t *testing.T) {
 	sheet, err := c.Save(c.Edit("1"))
 	require.NoError(t, err)
 	handIn := func() {
-		_, err := timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+		_, err := apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 		require.NoError(t, err)
 	}
 	handIn()
@@ -246,7 +246,7 @@ func TestATitleThatSpansTwoYearsHasBoth(t *testing.T) {
 	require.NoError(t, rates.AddLabourRate(ctx, c.Book, c.Owner, rates.NewLabourRate{
 		From: "2025-01-01", Trade: "driver", Method: "hourly", Value: "80",
 	}))
-	_, err := timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: "2025-12-30"}, false)
+	_, err := apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: "2025-12-30"}, false)
 	require.NoError(t, err)
 	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries}))
 	draft, err := c.Draft(t)
@@ -332,7 +332,7 @@ func TestAHoleIsTheSameEverywhere(t *testing.T) {
 		}
 	}
 	assert.ElementsMatch(t, []string{"2026-11-17", "2026-11-19"}, loose)
-	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	check, err := approve.CheckWeek(ctx, c.Book, c.Owner, c.Worker, week)
 	require.NoError(t, err)
@@ -348,13 +348,18 @@ func TestHoursDatedAheadAreAskedAboutAndStandOut(t *testing.T) {
 	ahead.Date = "2026-11-26" // Thursday; today is Monday
 	_, err := timesheet.SaveCells(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-23"}, []timesheet.CellEdit{ahead})
 	require.NoError(t, err)
-	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-23"}, false)
+	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-23"}, false)
 	apptest.Refusal(
 		t, err, refuse.KindInvalid, "ahead", "1 entry is dated after today, up to Thursday 26 November; hand them in all the same?",
 	)
-	_, err = clock.HandIn(ctx, c.Book, c.Cato, "2026-11-23", false)
+	late := timesheet.HandingIn{Mark: "0.0", Ahead: true}
+	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-23"}, late)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "these hours have changed since they were shown")
+	own, err := clock.Page(ctx, c.Book, c.Cato, "2026-11-23")
+	require.NoError(t, err)
+	_, err = clock.HandIn(ctx, c.Book, c.Cato, "2026-11-23", timesheet.HandingIn{Mark: own.Mark})
 	apptest.Refusal(t, err, refuse.KindInvalid, "ahead", "dated after today")
-	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-23"}, true)
+	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-23"}, true)
 	require.NoError(t, err)
 	assert.Contains(t, c.Waiting(t).Weeks[0].Marks, approve.Mark{What: "Dated ahead", Against: "up to Thu 26 Nov"})
 }

@@ -2,6 +2,8 @@ package bundle_test
 
 import (
 	"archive/zip"
+	"bytes"
+	"errors"
 	"os"
 	"path/filepath"
 	"testing"
@@ -94,4 +96,19 @@ func TestAZipCantReachOutOfItsFolder(t *testing.T) {
 	assert.Error(t, err)
 	_, err = bundle.Read(filepath.Join(folder(t, map[string]string{"x.zip": "not a zip"}), "x.zip"))
 	assert.ErrorContains(t, err, "is neither a folder nor a zip file")
+}
+
+// A zip that unpacks to far more than itself is refused before it is unpacked.
+func TestAZipIsUnpackedWithinBounds(t *testing.T) {
+	name := filepath.Join(t.TempDir(), "b.zip")
+	f, err := os.Create(name)
+	require.NoError(t, err)
+	z := zip.NewWriter(f)
+	w, err := z.Create("cost_codes.csv")
+	require.NoError(t, err)
+	_, err = w.Write(append([]byte("code,name\n"), bytes.Repeat([]byte("a,b\n"), 4<<20)...))
+	require.NoError(t, err)
+	require.NoError(t, errors.Join(z.Close(), f.Close()))
+	_, err = bundle.Read(name)
+	assert.ErrorContains(t, err, "cost_codes.csv in the zip unpacks to more than 100 times its size; bring it in unpacked")
 }

@@ -19,7 +19,10 @@ import (
 const (
 	mostProblems = 100
 	largestFile  = 1 << 28
-	largestScan  = 1 << 25 // what is attached to a message comes to 20 MB at most
+	mostCells    = 60_000_000 // of a file
+	mostPacked   = 100        // times that a zip may make a file smaller
+	smallFile    = 1 << 20    // which may be packed as it is
+	largestScan  = 1 << 25    // what is attached to a message comes to 20 MB at most
 	description  = "datapackage.json"
 	notesFile    = "README.txt"
 )
@@ -169,6 +172,9 @@ func readZip(z *zip.Reader) (*Bundle, error) {
 		if !fs.ValidPath(strings.TrimSuffix(f.Name, "/")) || strings.Contains(f.Name, `\`) {
 			return nil, fmt.Errorf("the zip holds %q, which is outside its folder", f.Name)
 		}
+		if f.UncompressedSize64 > smallFile && f.UncompressedSize64 > mostPacked*f.CompressedSize64 {
+			return nil, fmt.Errorf("%s in the zip unpacks to more than %d times its size; bring it in unpacked", f.Name, mostPacked)
+		}
 		if strings.HasSuffix(f.Name, ".csv") {
 			total += f.UncompressedSize64 // a scan is read one at a time
 		}
@@ -304,6 +310,10 @@ func parse(table Table, data []byte, problems *Problems) []Row {
 			table.pointed(row)
 		}
 		rows = append(rows, row)
+		if len(rows)*len(table.Columns) > mostCells {
+			problems.Add(table.File, line, "", "this file has more than %d cells; bring it in in parts", mostCells)
+			return nil
+		}
 	}
 	for i, c := range table.Columns {
 		if c.Type == "date" {

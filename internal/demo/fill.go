@@ -43,6 +43,7 @@ const (
 type filler struct {
 	*book.Book
 	ctx     context.Context
+	follow  func(percent int)
 	owner   book.Actor
 	manager book.Actor // approves
 	rand    *rand.Rand
@@ -58,7 +59,10 @@ type filler struct {
 }
 
 // Fill writes the demo book into an empty one.
-func Fill(ctx context.Context, a *book.Book) error {
+func Fill(ctx context.Context, a *book.Book) error { return FillFollowed(ctx, a, func(int) {}) }
+
+// FillFollowed is [Fill], and tells how much of it is done, in percent.
+func FillFollowed(ctx context.Context, a *book.Book, follow func(percent int)) error {
 	owner, err := access.OpenBook(ctx, a, access.NewBook{
 		Code:        a.OpeningCode(),
 		CompanyName: Company, Currency: "USD", WeekStart: "monday", OvertimeDaily: "8", OvertimeWeekly: "40", OvertimeFactor: "1.5",
@@ -77,6 +81,7 @@ func Fill(ctx context.Context, a *book.Book) error {
 		jobs: map[string]int64{}, items: map[string]int64{}, byCrew: map[string][]job{},
 		today: today, monday: today.WeekStart(1),
 	}
+	f.follow = follow
 	for _, step := range []func() error{
 		f.itself, f.name, f.setRates, f.hire, f.letIn, f.openJobs, f.plan, f.fixedPrices, f.listPrices, f.work, f.claims,
 		f.looseEnds, f.buyFrom, f.collect, f.send,
@@ -275,6 +280,7 @@ var crews = []string{"Pile crew", "Deck crew", "Dive crew"}
 // work books each week's hours and papers, approves all but the last, and bills every four weeks.
 func (f *filler) work() error {
 	for week := weeks - 1; week >= 0; week-- {
+		f.follow(100 * (weeks - 1 - week) / weeks)
 		monday := f.monday - calendar.Date(7*week)
 		for _, crew := range crews {
 			if err := f.crewWeek(crew, monday, week); err != nil {
@@ -352,13 +358,14 @@ func (f *filler) crewWeek(crew string, monday calendar.Date, week int) error {
 		return nil
 	}
 	query := timesheet.SheetQuery{Week: monday.String(), Crew: crew}
-	if _, err := timesheet.SaveCells(f.ctx, f.Book, f.owner, query, edits); err != nil {
+	sheet, err := timesheet.SaveCells(f.ctx, f.Book, f.owner, query, edits)
+	if err != nil {
 		return fmt.Errorf("%s, week of %s: %w", crew, monday, err)
 	}
 	if week == 0 || week == 1 && crew == "Pile crew" {
 		return nil // not handed in yet
 	}
-	if _, err := timesheet.HandIn(f.ctx, f.Book, f.owner, query, false); err != nil {
+	if _, err := timesheet.HandIn(f.ctx, f.Book, f.owner, query, timesheet.HandingIn{Mark: sheet.Mark}); err != nil {
 		return err
 	}
 	if week == 1 {
@@ -483,7 +490,8 @@ func (f *filler) claims() error {
 	}
 	first := owed.People[0]
 	_, err = payback.Pay(f.ctx, f.Book, f.owner, payback.PayBack{
-		Key: "demo-first-paid-back", WorkerID: first.WorkerID, DocumentIDs: []int64{first.Papers[0].ID}, Date: min(f.today, f.monday-14).String(),
+		Key: "demo-first-paid-back", WorkerID: first.WorkerID, DocumentIDs: []int64{first.Papers[0].ID}, Amount: first.Papers[0].Amount,
+		Date: min(f.today, f.monday-14).String(),
 		Note: "with the wages",
 	})
 	return err

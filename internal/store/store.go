@@ -31,10 +31,12 @@ var migrations embed.FS
 
 // Store is an open book.
 type Store struct {
-	file  string
-	write *gorm.DB
-	read  *gorm.DB
-	log   *checkpoints
+	file    string
+	write   *gorm.DB
+	read    *gorm.DB
+	log     *checkpoints
+	writing chan struct{} // holds a token for the write that is under way
+	reading chan struct{} // and for each read
 }
 
 // Tx is one transaction. Its queries see one state of the book. The driver keeps what was prepared, by the text of the query.
@@ -164,7 +166,8 @@ func open(file string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	read, err := connect(file, "_txlock=deferred&_query_only=on", max(4, runtime.NumCPU()))
+	readers := max(4, runtime.NumCPU())
+	read, err := connect(file, "_txlock=deferred&_query_only=on", readers)
 	if err != nil {
 		return nil, errors.Join(err, closeDB(write))
 	}
@@ -172,7 +175,9 @@ func open(file string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, closeDB(read), closeDB(write))
 	}
-	return &Store{file: file, write: write, read: read, log: log}, nil
+	return &Store{
+		file: file, write: write, read: read, log: log, writing: make(chan struct{}, 1), reading: make(chan struct{}, readers),
+	}, nil
 }
 
 // connect opens a file; the options override the defaults. Without a journal mode among them the file keeps the one it has.
@@ -213,14 +218,40 @@ func (s *Store) Close() error {
 // costs more than the row. What is asked of a book is short, and is finished.
 func unhurried(ctx context.Context) context.Context { return context.WithoutCancel(ctx) }
 
-// Write runs f in the one write transaction; an error takes all of it back.
+// turn waits until one of some places is free, or whoever asked gives up; done frees it.
+func turn(ctx context.Context, places chan struct{}) (done func(), err error) {
+	select {
+	case places <- struct{}{}:
+	case <-ctx.Done():
+		return nil, context.Cause(ctx)
+	}
+	done = func() { <-places }
+	if err := context.Cause(ctx); err != nil {
+		done()
+		return nil, err
+	}
+	return done, nil
+}
+
+// Write runs f in the one write transaction; an error takes all of it back. Who gives up while others write is not waited for; what has
+// begun is finished.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
+	done, err := turn(ctx, s.writing)
+	if err != nil {
+		return err
+	}
+	defer done()
 	defer s.log.written()
 	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) })
 }
 
 // Read runs f over one state of the book.
 func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
+	done, err := turn(ctx, s.reading)
+	if err != nil {
+		return err
+	}
+	defer done()
 	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) }, &sql.TxOptions{ReadOnly: true})
 }
 
@@ -299,16 +330,22 @@ func (s *Store) Backup(ctx context.Context, file string) error {
 		if err := errors.Join(db.WithContext(ctx).Exec("VACUUM INTO ?", part).Error, closeDB(db)); err != nil {
 			return err
 		}
-		return withoutSessions(ctx, part)
+		return asCopy(ctx, part)
 	})
 }
 
-func withoutSessions(ctx context.Context, file string) error {
+// asCopy takes the sessions out of a copy, and has it send nothing that was waiting: the book may send it.
+func asCopy(ctx context.Context, file string) error {
 	db, err := connect(file, "_journal_mode=MEMORY&_secure_delete=on", 1) // no second file beside it, nothing left of what is deleted
 	if err != nil {
 		return err
 	}
-	return errors.Join(db.WithContext(ctx).Exec("DELETE FROM sessions").Error, closeDB(db))
+	err = db.WithContext(ctx).Exec("DELETE FROM sessions").Error
+	if err == nil {
+		err = db.WithContext(ctx).Exec(
+			"UPDATE book SET mail_stopped = 1 WHERE EXISTS (SELECT 1 FROM messages WHERE status IN ('queued', 'sending'))").Error
+	}
+	return errors.Join(err, closeDB(db))
 }
 
 // Damage looks a book over and says what is damaged in it, nothing where all is well.

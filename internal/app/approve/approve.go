@@ -366,7 +366,7 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 			if err != nil {
 				return err
 			}
-			onInvoice := strings.Contains(document.Locked, "invoice")
+			onInvoice := document.OnInvoice
 			if row.Version == seen.Version && row.Void == "" && open(row.Status, onInvoice) {
 				continue
 			}

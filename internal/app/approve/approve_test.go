@@ -22,14 +22,14 @@ import (
 
 func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	c := apptest.NewCrew(t)
-	_, err := timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err := apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "there are no hours to hand in")
 	sheet, err := c.Save(c.Edit("13"))
 	require.NoError(t, err)
 	assert.Equal(t, 1, sheet.Drafts)
 	_, err = c.Draft(t)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "nothing of this is ready to bill")
-	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	waits := c.Waiting(t)
 	require.Len(t, waits.Weeks, 1)
@@ -72,7 +72,7 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 	_, err := c.Save(c.Edit("8"))
 	require.NoError(t, err)
 	handIn := func() []approve.Seen {
-		_, err := timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+		_, err := apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 		require.NoError(t, err)
 		return c.Waiting(t).Weeks[0].Entries
 	}
@@ -173,7 +173,7 @@ func TestWhatStandsOutIsMarkedAgainstTheCrewTheUsualAndTheContract(t *testing.T)
 		_, err := c.Save(edit)
 		require.NoError(t, err)
 	}
-	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	marks := map[string][]approve.Mark{}
 	for _, w := range c.Waiting(t).Weeks {
@@ -272,7 +272,7 @@ func TestMoreThanAPageWaits(t *testing.T) {
 	}
 	_, err := c.Save(edits...)
 	require.NoError(t, err)
-	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	c.Paper(t, "B-1", c.Board())
 	listed := func(page int64) (weeks, papers int) {

@@ -115,6 +115,15 @@ func Verified(t testing.TB, a *book.Book) {
 	assert.Empty(t, differences)
 }
 
+// HandIn hands a sheet in as it stands.
+func HandIn(a *book.Book, actor book.Actor, q timesheet.SheetQuery, ahead bool) (timesheet.Sheet, error) {
+	seen, err := timesheet.Week(ctx, a, actor, q)
+	if err != nil {
+		return seen, err
+	}
+	return timesheet.HandIn(ctx, a, actor, q, timesheet.HandingIn{Mark: seen.Mark, Ahead: ahead})
+}
+
 // WriteBundle writes a bundle into a folder of its own.
 func WriteBundle(t testing.TB, data bundle.Data) string {
 	t.Helper()
@@ -293,7 +302,7 @@ func (c *Crew) Save(edits ...timesheet.CellEdit) (timesheet.Sheet, error) {
 // Approve hands the week in and approves it.
 func (c *Crew) Approve(t *testing.T) {
 	t.Helper()
-	_, err := timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: Week, Crew: "Pile"}, false)
+	_, err := HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: Week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	waiting, err := approve.Waiting(ctx, c.Book, c.Owner, approve.Question{})
 	require.NoError(t, err)

@@ -9,6 +9,7 @@ import (
 	"jarvo/internal/app/limits"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -51,10 +52,17 @@ func HeldByLimits(ctx context.Context, b *book.Book, actor book.Actor, number st
 	})
 }
 
+// WorkRef names a piece of work.
+type WorkRef struct {
+	Kind string `json:"kind"`
+	ID   int64  `json:"id"`
+}
+
 // LetSource is a piece of work that is let go.
 type LetSource struct {
 	Kind string `json:"kind"`
 	ID   int64  `json:"id"`
+	Left string `json:"left" doc:"what is left to bill of it, as it was seen"`
 }
 
 // LettingBeyond lets work of a job go beyond its limit, or back within it.
@@ -86,6 +94,9 @@ func letBeyond(s *book.Session, number string, in LettingBeyond) error {
 	if err := c.Err(); err != nil {
 		return err
 	}
+	if err := in.asSeen(s, job); err != nil {
+		return err
+	}
 	for _, src := range in.Sources {
 		args := map[string]any{"id": src.ID, "job": job.ID, "note": note, "at": s.Book.Now().UnixMilli(), "who": s.Actor.Name}
 		query := letGoOf[src.Kind]
@@ -105,6 +116,23 @@ func letBeyond(s *book.Session, number string, in LettingBeyond) error {
 		what = "kept within the limit"
 	}
 	return s.Record(what, "job", job.ID, nil, map[string]string{"sources": fmt.Sprint(len(in.Sources)), "reason": note})
+}
+
+// asSeen refuses to let work go of which there is more or less to bill than was seen. Work that waits no more is left to what is done.
+func (in LettingBeyond) asSeen(s *book.Session, job store.Job) error {
+	held, err := limits.HeldOf(s.Tx, job.ID)
+	if err != nil {
+		return err
+	}
+	for _, h := range held {
+		for _, src := range in.Sources {
+			same := src.Kind == hours && h.EntryID == src.ID || src.Kind == line && h.EntryID == 0 && h.CostLineID == src.ID
+			if now := s.Money(h.Left); same && now != src.Left {
+				return refuse.Conflict("of %s %s is left to bill now, and not %s; look at it again", h.Text, now, words.Shortened(src.Left))
+			}
+		}
+	}
+	return nil
 }
 
 // notLetGo says why a piece of work was not let go: it is not on the job, or somebody did so before with another reason.

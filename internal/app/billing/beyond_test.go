@@ -49,11 +49,14 @@ func TestALimitIsCrossedAndWorkLetGoBeyondIt(t *testing.T) {
 
 	let := func(back bool, note string, of billing.HeldSource) error {
 		_, err := billing.LetBeyond(ctx, d.Book, book.Console, "101", billing.LettingBeyond{
-			Sources: []billing.LetSource{{Kind: of.Kind, ID: of.ID}}, Note: note, Back: back,
+			Sources: []billing.LetSource{{Kind: of.Kind, ID: of.ID, Left: of.Left}}, Note: note, Back: back,
 		})
 		return err
 	}
 	hours := held()[0]
+	seen := hours
+	seen.Left = "299.00"
+	apptest.Refusal(t, let(false, "storm damage", seen), refuse.KindConflict, "", "300.00 is left to bill now, and not 299.00")
 	require.NoError(t, let(false, "storm damage, agreed by telephone", hours))
 	stands("300.00", []string{bolts, "70.00", "70.00"}, []string{t3, "300.00", "0.00"})
 	assert.Equal(t, "storm damage, agreed by telephone", held()[1].Note)

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 
 	"jarvo/internal/app/book"
@@ -70,7 +71,7 @@ func Run(
 		var ids []int64
 		if jobNumber == "" {
 			var err error
-			if ids, err = makeRecurring(s, date, 0); err != nil {
+			if ids, err = makeRecurring(s, date, 0, math.MaxInt); err != nil {
 				return made, err
 			}
 		}

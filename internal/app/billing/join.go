@@ -90,7 +90,7 @@ func moveOnto(s *book.Session, draft, from store.Invoice) error {
 type Moving struct {
 	Version int64        `json:"version" doc:"of the draft that it is on, as it was seen"`
 	To      *JoinedDraft `json:"to,omitempty" doc:"the draft that it goes onto; absent: a new one"`
-	Sources []LetSource  `json:"sources" minItems:"1" maxItems:"5000"`
+	Sources []WorkRef    `json:"sources" minItems:"1" maxItems:"5000"`
 }
 
 // Moved are both drafts.
@@ -144,7 +144,7 @@ func destination(s *book.Session, draft store.Invoice, seen *JoinedDraft) (store
 	return to, err
 }
 
-func moveSources(s *book.Session, from, to int64, sources []LetSource) error {
+func moveSources(s *book.Session, from, to int64, sources []WorkRef) error {
 	for i, src := range sources {
 		query, known := moveOf[src.Kind]
 		if !known {

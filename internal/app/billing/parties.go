@@ -2,7 +2,6 @@ package billing
 
 import (
 	"cmp"
-	"errors"
 	"slices"
 	"strings"
 
@@ -32,12 +31,15 @@ func freezeParties(s *book.Session, i store.Invoice) error {
 		}
 	}
 	if i.CreditOf != nil {
-		return errors.Join(s.Run(taxedAsCredited, i.ID, *i.CreditOf), s.Run(schemesAsCredited, i.ID, *i.CreditOf))
+		return book.InOrder(
+			func() error { return s.Run(taxedAsCredited, i.ID, *i.CreditOf) },
+			func() error { return s.Run(schemesAsCredited, i.ID, *i.CreditOf) },
+		)
 	}
-	if err := s.Run(schemesByCode, i.ID); err != nil {
-		return err
-	}
-	return s.Run(taxedByCode, i.ID)
+	return book.InOrder(
+		func() error { return s.Run(schemesByCode, i.ID) },
+		func() error { return s.Run(taxedByCode, i.ID) },
+	)
 }
 
 // filled is a party with what was not said when the invoice was issued as it is said now. Where the place was not said apart, the whole

@@ -12,6 +12,7 @@ import (
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/scope"
 	"jarvo/internal/core/billing"
+	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/words"
 	"jarvo/internal/store"
@@ -381,33 +382,49 @@ func orBlank(s *book.Session, a money.Amount) string {
 
 // LettingGo names the job whose held work is to be billed again.
 type LettingGo struct {
-	JobID int64 `json:"jobId"`
+	JobID   int64  `json:"jobId"`
+	Through string `json:"through,omitempty" doc:"up to which date it was shown; absent: all of it"`
+	Amount  string `json:"amount" doc:"of what is held, as it was seen"`
 }
 
-// LetGo lets the work of a job go that was held for later: the next bill run takes it.
+// LetGo lets the work of a job go that was held for later, as it was seen: the next bill run takes it.
 func LetGo(ctx context.Context, b *book.Book, actor book.Actor, in LettingGo) error {
 	return book.Change(ctx, b, actor, book.Bill, func(s *book.Session) error {
-		held, err := store.Value[int64](s.Tx, "SELECT count(*) FROM held_work WHERE job_id = ?", in.JobID)
-		if err != nil || held == 0 {
+		c := s.Checks()
+		through := calendar.Always.To
+		if in.Through != "" {
+			through = c.Date("through", in.Through)
+		}
+		if err := c.Err(); err != nil {
 			return err
 		}
-		if err := s.Exec("DELETE FROM holds WHERE id IN (SELECT hold_id FROM held_work WHERE job_id = ?)", in.JobID).Error; err != nil {
+		held, err := store.Query[jobOnHold](s.Tx, heldJobs, map[string]any{"job": in.JobID, "through": through})
+		if err != nil {
 			return err
 		}
-		return s.Record("let go what was held", "job", in.JobID, nil, map[string]int64{"sources": held})
+		if len(held) == 0 || s.Money(held[0].Left) != in.Amount {
+			return refuse.Conflict("what is held of this job has changed; look at it again")
+		}
+		if err := s.Exec("DELETE FROM holds WHERE id IN (SELECT hold_id FROM held_work WHERE job_id = ? AND date <= ?)", in.JobID, through).
+			Error; err != nil {
+			return err
+		}
+		return s.Record("let go what was held", "job", in.JobID, nil, map[string]int64{"sources": held[0].N})
 	})
+}
+
+// jobOnHold is a job of which work is held.
+type jobOnHold struct {
+	JobID        int64
+	Number, Name string
+	N            int64
+	Note         string
+	Left         money.Amount
 }
 
 // heldForLater are the jobs of which work is held, and why.
 func heldForLater(s *book.Session, sc scope.Scope) ([]NotReadyRow, error) {
-	type held struct {
-		JobID        int64
-		Number, Name string
-		N            int64
-		Note         string
-		Left         money.Amount
-	}
-	jobs, err := store.Query[held](s.Tx, heldJobs, map[string]any{"job": sc.Job, "through": sc.End()})
+	jobs, err := store.Query[jobOnHold](s.Tx, heldJobs, map[string]any{"job": sc.Job, "through": sc.End()})
 	rows := make([]NotReadyRow, len(jobs))
 	for i, h := range jobs {
 		rows[i] = NotReadyRow{

@@ -190,7 +190,9 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 	assert.Equal(t, []string{"On hold", "122.74"}, []string{sheet.NotReady[0].Reason, sheet.NotReady[0].Amount})
 	_, err = billing.MakeDrafts(ctx, d.Book, book.Console, billing.NewDrafts{Jobs: d.jobs, Through: "2027-01-01", Date: "2025-03-31"})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "ready to bill any more")
-	require.NoError(t, billing.LetGo(ctx, d.Book, book.Console, billing.LettingGo{JobID: d.jobs[0]}))
+	err = billing.LetGo(ctx, d.Book, book.Console, billing.LettingGo{JobID: d.jobs[0], Amount: "122.73"})
+	apptest.Refusal(t, err, refuse.KindConflict, "", "what is held of this job has changed")
+	require.NoError(t, billing.LetGo(ctx, d.Book, book.Console, billing.LettingGo{JobID: d.jobs[0], Amount: "122.74"}))
 	assert.Equal(t, "122.74", d.ready())
 	apptest.Verified(t, d.Book)
 }
@@ -236,7 +238,7 @@ func TestRandomPartsLoseNothing(t *testing.T) {
 			}
 			if src := v.Sources[r.IntN(len(v.Sources))]; r.IntN(3) == 0 {
 				both, err := billing.MoveSources(ctx, d.Book, book.Console, v.ID, billing.Moving{
-					Version: v.Version, Sources: []billing.LetSource{{Kind: src.Kind, ID: src.ID}},
+					Version: v.Version, Sources: []billing.WorkRef{{Kind: src.Kind, ID: src.ID}},
 				})
 				if err == nil {
 					v = both.From

@@ -44,6 +44,7 @@ type NewRecurring struct {
 	Step    string      `json:"step"`
 	Until   string      `json:"until,omitempty"`
 	Lines   []TypedLine `json:"lines" minItems:"1" maxItems:"100"`
+	Overdue int         `json:"overdue,omitempty" doc:"how many have come due by today, where there are several: as it was said"`
 }
 
 type recurringRow struct {
@@ -160,7 +161,27 @@ func saveRecurring(s *book.Session, in NewRecurring) (int64, error) {
 	if err := s.Create(&lines).Error; err != nil {
 		return 0, err
 	}
+	if err := in.overdue(s, row); err != nil {
+		return 0, err
+	}
 	return row.ID, s.Record("saved", "recurring", row.ID, nil, row)
+}
+
+// overdue refuses to make drafts of the past that nobody saw coming.
+func (in NewRecurring) overdue(s *book.Session, row store.Recurring) error {
+	due := recurrence(row).Due(row.Made, s.Today())
+	switch {
+	case len(due) > mostAtOnce:
+		return refuse.Invalid("first", "by today this has come due %d times, and at most %d are made at once; begin it later",
+			len(due), mostAtOnce)
+	case len(due) > 1 && len(due) != in.Overdue:
+		return &refuse.Error{
+			Kind: refuse.KindConflict, Current: len(due),
+			Message: fmt.Sprintf("by today this has come due %d times: saving it makes %d drafts, of %s to %s",
+				len(due), len(due), due[0], due[len(due)-1]),
+		}
+	}
+	return nil
 }
 
 func readRecurringLines(s *book.Session, c *form.Checks, in []TypedLine) ([]store.RecurringLine, error) {
@@ -173,6 +194,9 @@ func readRecurringLines(s *book.Session, c *form.Checks, in []TypedLine) ([]stor
 		l.Kind = TypedKinds[0]
 		if i == 0 {
 			job, err := register.JobByNumber(s, l.Job)
+			if err != nil && !refuse.IsNotFound(err) {
+				return nil, err
+			}
 			if err != nil || job.CustomerID == nil {
 				c.Add("lines[0].job", "choose a job that has a customer")
 				return lines, nil
@@ -214,12 +238,22 @@ func DeleteRecurring(ctx context.Context, b *book.Book, actor book.Actor, id, ve
 func MakeRecurring(ctx context.Context, b *book.Book, actor book.Actor, day calendar.Date) (made int, _ error) {
 	rows, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) ([]recurringRow, error) { return dueBy(s, day) })
 	for _, r := range rows {
-		drafts, failed := book.Write(ctx, b, actor, book.Bill, func(s *book.Session) ([]int64, error) { return makeRecurring(s, day, r.ID) })
-		made += len(drafts)
-		err = errors.Join(err, failed)
+		for {
+			drafts, failed := book.Write(ctx, b, actor, book.Bill, func(s *book.Session) ([]int64, error) {
+				return makeRecurring(s, day, r.ID, mostAtOnce)
+			})
+			made += len(drafts)
+			err = errors.Join(err, failed)
+			if len(drafts) < mostAtOnce {
+				break
+			}
+		}
 	}
 	return made, err
 }
+
+// mostAtOnce is how many drafts of a recurring invoice are made in one transaction, and how many may have come due when it is begun.
+const mostAtOnce = 24
 
 // dueBy are the recurring invoices of which an occurrence has come by a day and was not made yet.
 func dueBy(s *book.Session, day calendar.Date) ([]recurringRow, error) {
@@ -227,8 +261,8 @@ func dueBy(s *book.Session, day calendar.Date) ([]recurringRow, error) {
 	return slices.DeleteFunc(rows, func(r recurringRow) bool { return len(recurrence(r.Recurring).Due(r.Made, day)) == 0 }), err
 }
 
-// makeRecurring makes what is due of one, or of all (0), and gives the drafts.
-func makeRecurring(s *book.Session, day calendar.Date, only int64) (made []int64, _ error) {
+// makeRecurring makes what is due of one, or of all (0), at most so many of each, and gives the drafts.
+func makeRecurring(s *book.Session, day calendar.Date, only int64, most int) (made []int64, _ error) {
 	rows, err := dueBy(s, day)
 	if err != nil {
 		return nil, err
@@ -237,7 +271,8 @@ func makeRecurring(s *book.Session, day calendar.Date, only int64) (made []int64
 		if only != 0 && r.ID != only {
 			continue
 		}
-		for _, date := range recurrence(r.Recurring).Due(r.Made, day) {
+		due := recurrence(r.Recurring).Due(r.Made, day)
+		for _, date := range due[:min(most, len(due))] {
 			draft, err := occurrence(s, r, date)
 			if err != nil {
 				return nil, fmt.Errorf("%s of %s: %w", r.Text, date, err)

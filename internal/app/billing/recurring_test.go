@@ -32,6 +32,13 @@ func TestARecurringInvoiceIsMadeOnce(t *testing.T) {
 	_, err := billing.SaveRecurring(ctx, d.Book, book.Console, bad)
 	apptest.Refusal(t, err, refuse.KindInvalid, "step", "")
 	apptest.Refusal(t, err, refuse.KindInvalid, "until", "before it begins")
+	_, err = billing.SaveRecurring(ctx, d.Book, book.Console, in)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "saving it makes 4 drafts, of 2025-01-31 to 2025-04-30")
+	daily := in
+	daily.Step, daily.Until = "days", ""
+	_, err = billing.SaveRecurring(ctx, d.Book, book.Console, daily)
+	apptest.Refusal(t, err, refuse.KindInvalid, "first", "has come due 662 times, and at most 24 are made at once; begin it later")
+	in.Overdue = 4
 	rows, err := billing.SaveRecurring(ctx, d.Book, book.Console, in)
 	require.NoError(t, err)
 	again, err := billing.SaveRecurring(ctx, d.Book, book.Console, in)
@@ -72,7 +79,7 @@ func TestARecurringInvoiceIsMadeOnce(t *testing.T) {
 	change.ID, change.Version, change.First, change.Until = rows[0].ID, rows[0].Version, "2025-02-01", ""
 	_, err = billing.SaveRecurring(ctx, d.Book, book.Console, change)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "its dates stay once it has begun")
-	change.First = in.First
+	change.First, change.Overdue = in.First, 18
 	rows, err = billing.SaveRecurring(ctx, d.Book, book.Console, change)
 	require.NoError(t, err)
 	assert.Equal(t, "2025-05-31", rows[0].Next)

@@ -103,7 +103,7 @@ func TestADepositIsAppliedOnceAndWorkMovedOnce(t *testing.T) {
 	work := d.draftOf(drafts[1].ID)
 	assert.Equal(t, int64(1), atOnce(func(int) error {
 		_, err := billing.MoveSources(ctx, d.Book, book.Console, work.ID, billing.Moving{
-			Version: work.Version, Sources: []billing.LetSource{{Kind: work.Sources[1].Kind, ID: work.Sources[1].ID}},
+			Version: work.Version, Sources: []billing.WorkRef{{Kind: work.Sources[1].Kind, ID: work.Sources[1].ID}},
 		})
 		return err
 	}))

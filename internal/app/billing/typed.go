@@ -268,6 +268,8 @@ func StartDraft(ctx context.Context, b *book.Book, actor book.Actor, in NewDraft
 			}
 			job, err := register.JobByNumber(s, in.Lines[0].Job)
 			switch {
+			case err != nil && !refuse.IsNotFound(err):
+				return view, err
 			case err != nil:
 				c.Add("lines[0].job", "choose a job")
 			case job.CustomerID == nil:

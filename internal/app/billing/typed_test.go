@@ -282,7 +282,7 @@ func TestWorkIsMovedToAnotherDraft(t *testing.T) {
 			in.To = &billing.JoinedDraft{ID: to.ID, Version: to.Version}
 		}
 		for _, src := range sources {
-			in.Sources = append(in.Sources, billing.LetSource{Kind: src.Kind, ID: src.ID})
+			in.Sources = append(in.Sources, billing.WorkRef{Kind: src.Kind, ID: src.ID})
 		}
 		return billing.MoveSources(ctx, d.Book, book.Console, v.ID, in)
 	}

@@ -180,6 +180,16 @@ func (a *Book) Open(tx *store.Tx, actor Actor) (*Session, error) {
 	return &Session{Tx: tx, Book: a, Actor: actor, Company: company, Currency: cur}, nil
 }
 
+// InOrder runs steps one after the other; the first that fails is the last.
+func InOrder(steps ...func() error) error {
+	for _, step := range steps {
+		if err := step(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // Begin notes that a step has been begun, without which the use case must not end; ran notes that it has been run.
 func (s *Session) Begin(step string) (ran func()) {
 	s.steps++

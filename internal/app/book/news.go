@@ -46,6 +46,7 @@ type newsroom struct {
 type listener struct {
 	actor   Actor
 	waiting []News
+	over    bool          // the user's sessions are
 	ready   chan struct{} // holds a token while there is news; closed when there will be none
 }
 
@@ -95,7 +96,7 @@ func (l *Listener) Next(ctx context.Context) ([]News, bool) {
 		defer l.room.mu.Unlock()
 		news := l.waiting
 		l.waiting = nil
-		return news, open
+		return news, open && !l.over
 	}
 }
 
@@ -124,6 +125,7 @@ func (a *Book) EndNews(userID int64) {
 	defer r.mu.Unlock()
 	for l := range r.listeners {
 		if l.actor.UserID == userID {
+			l.over, l.waiting = true, nil
 			close(l.ready)
 			delete(r.listeners, l)
 		}

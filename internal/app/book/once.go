@@ -4,6 +4,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"time"
 	"unicode"
 	"unicode/utf8"
 
@@ -47,9 +48,16 @@ func Once[T any](s *Session, kind, key string, content any, create func() (T, er
 	if err != nil {
 		return answer, err
 	}
+	now := s.Book.Now()
+	if err := s.Run("DELETE FROM creations WHERE at < ?", now.Add(-remembered).UnixMilli()); err != nil {
+		return answer, err
+	}
 	return answer, s.Run(`INSERT INTO creations (user_id, key, content, answer, at)
-		VALUES (?, ?, ?, ?, ?)`, s.Actor.UserID, key, hash, string(text), s.Book.Now().UnixMilli())
+		VALUES (?, ?, ?, ?, ?)`, s.Actor.UserID, key, hash, string(text), now.UnixMilli())
 }
+
+// remembered is how long a request is remembered: longer than any window keeps what it could not send.
+const remembered = 90 * 24 * time.Hour
 
 // Answered is how a request was answered that was sent before, as [Once] answers it: for what is made ready before the book is held for
 // writing.

@@ -34,6 +34,7 @@ type ClockPage struct {
 	DayHours string     `json:"dayHours,omitempty" doc:"hours a day after which overtime comes"`
 	LastWeek string     `json:"lastWeek" doc:"hours of the week before"`
 	Drafts   int        `json:"drafts" doc:"entries of the week that are not handed in"`
+	Mark     string     `json:"mark" doc:"of these entries; it is another whenever they are"`
 }
 
 // Clocking is a stretch of work that goes on.
@@ -346,7 +347,7 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, entryID int64, 
 }
 
 // HandIn hands the worker's own week in.
-func HandIn(ctx context.Context, b *book.Book, actor book.Actor, week string, ahead bool) (ClockPage, error) {
+func HandIn(ctx context.Context, b *book.Book, actor book.Actor, week string, as timesheet.HandingIn) (ClockPage, error) {
 	return changeClock(ctx, b, actor, week, func(s *book.Session) error {
 		c := s.Checks()
 		from := c.Date("week", week)
@@ -354,7 +355,7 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, week string, ah
 			return err
 		}
 		from = from.WeekStart(book.WeekStart(s.Company))
-		return timesheet.HandInEntries(s, ahead, ownDrafts, actor.WorkerID, from, from+6)
+		return timesheet.HandInEntries(s, as, ownDrafts, actor.WorkerID, from, from+6)
 	})
 }
 
@@ -452,6 +453,7 @@ func ownWeek(s *book.Session, page *ClockPage, worker store.Worker, from calenda
 		return err
 	}
 	var total, over money.Minutes
+	var versions int64
 	var dayMinutes, dayOver [7]money.Minutes
 	for d := range 7 {
 		page.Days = append(page.Days, OwnDay{Date: (from + calendar.Date(d)).String(), Entries: []OwnEntry{}})
@@ -461,7 +463,7 @@ func ownWeek(s *book.Session, page *ClockPage, worker store.Worker, from calenda
 		dayMinutes[d] += e.Minutes
 		dayOver[d] += e.OvertimeMinutes
 		if e.Status == store.Draft {
-			page.Drafts++
+			page.Drafts, versions = page.Drafts+1, versions+e.Version
 		}
 		line := timesheet.NewLine(s, "", e, nil)
 		page.Days[d].Entries = append(page.Days[d].Entries, OwnEntry{
@@ -477,6 +479,6 @@ func ownWeek(s *book.Session, page *ClockPage, worker store.Worker, from calenda
 		total += dayMinutes[d]
 		over += dayOver[d]
 	}
-	page.Hours, page.Overtime = total.Hours(), over.Short()
+	page.Hours, page.Overtime, page.Mark = total.Hours(), over.Short(), timesheet.MarkOf(page.Drafts, versions)
 	return nil
 }

@@ -51,7 +51,7 @@ func TestADayIsClocked(t *testing.T) {
 	assert.Equal(t, "6:58 to 17:30, less 30 min, 10.03 h", page.Days[0].Entries[0].Reading)
 	assert.Equal(t, []string{"10.03", "2.03"}, []string{page.Hours, page.Overtime})
 	assert.Equal(t, 1, page.Drafts)
-	page, err = clock.HandIn(ctx, c.Book, c.Cato, "2026-11-23", false)
+	page, err = clock.HandIn(ctx, c.Book, c.Cato, "2026-11-23", timesheet.HandingIn{Mark: page.Mark})
 	require.NoError(t, err)
 	assert.Zero(t, page.Drafts)
 	text, err := json.Marshal(page)
@@ -142,7 +142,7 @@ func TestAForemanIsKeptToTheCrew(t *testing.T) {
 		ctx, c.Book, greta, timesheet.DayQuery{Date: week}, []timesheet.WorkdayEdit{{WorkerID: c.Worker, Text: "7-4"}},
 	)
 	apptest.Refusal(t, err, refuse.KindForbidden, "", "not in Deck")
-	_, err = timesheet.HandIn(ctx, c.Book, greta, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err = apptest.HandIn(c.Book, greta, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	apptest.Refusal(t, err, refuse.KindForbidden, "", "Deck only")
 	whole, err := timesheet.Week(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week})
 	require.NoError(t, err)

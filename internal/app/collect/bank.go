@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/form"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/matching"
@@ -54,102 +55,153 @@ type BankAsk struct {
 // rowsShown is how many rows of a table are shown where its columns are asked for.
 const rowsShown = 4
 
-// ReadStatement reads a statement of the bank. Each line is there once, however often it is read.
-func ReadStatement(ctx context.Context, b *book.Book, actor book.Actor, in BankFile) (BankRead, error) {
-	return book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (out BankRead, _ error) {
-		lines, ask, err := readFile(s, in)
-		if err != nil || ask != nil {
-			out.Ask = ask
+// linesAtOnce is how many movements are added in one transaction: others save between them.
+const linesAtOnce = 500
+
+// ReadStatement reads a statement of the bank. Each line is there once, however often it is read. It is parsed and checked before anything
+// is written.
+func ReadStatement(ctx context.Context, b *book.Book, actor book.Actor, in BankFile) (out BankRead, _ error) {
+	file, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (f bankFile, err error) {
+		f.country, f.currency = postal.Assumed(s.Company.Country, s.Company.Currency), s.Currency
+		f.formats, err = store.All[store.BankFormat](s.Tx, "head", "1 = 1")
+		return f, err
+	})
+	if err != nil {
+		return out, err
+	}
+	if out.Ask, err = file.read(in); err != nil || out.Ask != nil {
+		return out, err
+	}
+	rows, err := file.rows()
+	if err != nil {
+		return out, err
+	}
+	for first := 0; first == 0 || first < len(rows); first += linesAtOnce {
+		some := rows[first:min(first+linesAtOnce, len(rows))]
+		last := first+linesAtOnce >= len(rows)
+		added, err := book.Write(ctx, b, actor, book.Bill, func(s *book.Session) (int, error) {
+			added, err := addLines(s, some)
+			if err == nil && file.said != nil {
+				err = s.Save(file.said).Error
+			}
+			if err == nil && last {
+				err = s.Record("read a statement", "bank", 0, nil, map[string]int{
+					"new": out.New + added, "known": out.Known + len(some) - added,
+				})
+			}
+			return added, err
+		})
+		if err != nil {
 			return out, err
 		}
-		times := map[string]int{}
-		for n, l := range lines {
-			amount, err := s.Currency.ParseAmount(l.Amount)
-			if err != nil {
-				return out, refuse.Invalid("content", "movement %d: %q is not an amount in %s", n+1, words.Shortened(l.Amount), s.Company.Currency)
-			}
-			if l.Currency != "" && l.Currency != s.Company.Currency {
-				return out, refuse.Invalid("content", "movement %d is in %s, and the book is kept in %s", n+1, l.Currency, s.Company.Currency)
-			}
-			said := strings.Join([]string{l.Account, l.Date.String(), l.Amount, l.Name, l.Text, l.Ref}, "\x00")
-			times[said]++
-			sum := sha256.Sum256(fmt.Appendf(nil, "%s\x00%d", said, times[said]))
-			row := store.BankLine{
-				Ref: hex.EncodeToString(sum[:12]), Account: l.Account, Date: l.Date, Amount: amount, Name: words.Within(l.Name, mostText),
-				Text: words.Within(l.Text, mostText), BankRef: l.Ref,
-			}
-			there, err := store.Value[int64](s.Tx, "SELECT count(*) FROM bank_lines WHERE ref = ?", row.Ref)
-			switch {
-			case err != nil:
-				return out, err
-			case there > 0:
-				out.Known++
-				continue
-			}
-			if err := s.Create(&row).Error; err != nil {
-				return out, err
-			}
-			out.New++
+		out.New, out.Known = out.New+added, out.Known+len(some)-added
+	}
+	return out, nil
+}
+
+// addLines adds the movements that are not there yet, and says how many.
+func addLines(s *book.Session, rows []store.BankLine) (added int, _ error) {
+	for i := range rows {
+		there, err := store.Value[int64](s.Tx, "SELECT count(*) FROM bank_lines WHERE ref = ?", rows[i].Ref)
+		if err != nil {
+			return added, err
 		}
-		return out, s.Record("read a statement", "bank", 0, nil, map[string]int{"new": out.New, "known": out.Known})
-	})
+		if there > 0 {
+			continue
+		}
+		if _, err := store.Insert(s.Tx, &rows[i]); err != nil {
+			return added, err
+		}
+		added++
+	}
+	return added, nil
+}
+
+// bankFile is a statement that is being read, by the settings of the company.
+type bankFile struct {
+	country  string
+	currency money.Currency
+	formats  []store.BankFormat
+	said     *store.BankFormat // the columns that were said with the file
+	lines    []statement.Line
+}
+
+// rows are the movements as the book keeps them.
+func (f *bankFile) rows() ([]store.BankLine, error) {
+	times, rows := map[string]int{}, make([]store.BankLine, len(f.lines))
+	for n, l := range f.lines {
+		amount, err := f.currency.ParseAmount(l.Amount)
+		if err != nil {
+			return nil, refuse.Invalid("content", "movement %d: %q is not an amount in %s", n+1, words.Shortened(l.Amount), f.currency.Code)
+		}
+		if l.Currency != "" && l.Currency != f.currency.Code {
+			return nil, refuse.Invalid("content", "movement %d is in %s, and the book is kept in %s", n+1, l.Currency, f.currency.Code)
+		}
+		said := strings.Join([]string{l.Account, l.Date.String(), l.Amount, l.Name, l.Text, l.Ref}, "\x00")
+		times[said]++
+		sum := sha256.Sum256(fmt.Appendf(nil, "%s\x00%d", said, times[said]))
+		rows[n] = store.BankLine{
+			Ref: hex.EncodeToString(sum[:12]), Account: l.Account, Date: l.Date, Amount: amount, Name: words.Within(l.Name, mostText),
+			Text: words.Within(l.Text, mostText), BankRef: l.Ref,
+		}
+	}
+	return rows, nil
 }
 
 // mostText bounds what is kept of a text of the bank, in characters.
 const mostText = 1000
 
-// readFile reads the movements of a file; where it is a table whose columns are not known it asks for them.
-func readFile(s *book.Session, in BankFile) ([]statement.Line, *BankAsk, error) {
+// read reads the movements of a file; where it is a table whose columns are not known it asks for them.
+func (f *bankFile) read(in BankFile) (_ *BankAsk, err error) {
 	if start := strings.TrimLeft(string(in.Content[:min(len(in.Content), 200)]), "\ufeff \r\n\t"); strings.HasPrefix(start, "<") {
-		lines, err := statement.Camt(in.Content)
-		return lines, nil, refusedFile(err)
+		f.lines, err = statement.Camt(in.Content)
+		return nil, refusedFile(err)
 	}
 	table, err := statement.ReadTable(in.Content)
 	if err != nil {
-		return nil, nil, refusedFile(err)
+		return nil, refusedFile(err)
 	}
 	head := strings.Join(table.Head, "\t")
-	formats, err := store.All[store.BankFormat](s.Tx, "head", "head = ?", head)
-	if err != nil {
-		return nil, nil, err
-	}
+	known := slices.IndexFunc(f.formats, func(k store.BankFormat) bool { return k.Head == head })
 	var columns statement.Columns
 	switch {
 	case in.Columns != nil:
 		c := *in.Columns
 		columns = statement.Columns(c)
-		row := store.BankFormat{
+		f.said = &store.BankFormat{
 			Head: head, Date: c.Date, Amount: c.Amount, In: c.In, Out: c.Out, Name: c.Name, Text: c.Text, BankRef: c.Ref, DayOrder: c.Order,
 		}
-		checks := s.Checks()
-		checks.OneOf("columns.order", c.Order, "ymd", "dmy", "mdy")
-		for _, named := range []string{c.Date, c.Amount, c.In, c.Out, c.Name, c.Text, c.Ref} {
-			if named != "" && !slices.Contains(table.Head, named) {
-				checks.Add("columns", "there is no column %q", words.Shortened(named))
-			}
+		if err := c.check(table.Head); err != nil {
+			return nil, err
 		}
-		if c.Date == "" || c.Amount == "" && c.In == "" {
-			checks.Add("columns", "say in which columns the date and the amount stand")
-		}
-		if err := checks.Err(); err != nil {
-			return nil, nil, err
-		}
-		if err := s.Save(&row).Error; err != nil {
-			return nil, nil, err
-		}
-	case len(formats) > 0:
-		f := formats[0]
+	case known >= 0:
+		k := f.formats[known]
 		columns = statement.Columns{
-			Date: f.Date, Amount: f.Amount, In: f.In, Out: f.Out, Name: f.Name, Text: f.Text, Ref: f.BankRef, Order: f.DayOrder,
+			Date: k.Date, Amount: k.Amount, In: k.In, Out: k.Out, Name: k.Name, Text: k.Text, Ref: k.BankRef, Order: k.DayOrder,
 		}
 	default:
-		return nil, &BankAsk{
+		return &BankAsk{
 			Heads: table.Head, Rows: table.Rows[:min(rowsShown, len(table.Rows))],
-			Guess: BankColumns(table.Guess(postal.MonthFirst(postal.Assumed(s.Company.Country, s.Company.Currency)))),
+			Guess: BankColumns(table.Guess(postal.MonthFirst(f.country))),
 		}, nil
 	}
-	lines, err := table.Lines(columns)
-	return lines, nil, refusedFile(err)
+	f.lines, err = table.Lines(columns)
+	return nil, refusedFile(err)
+}
+
+// check refuses columns that a table does not have, or from which no movement can be read.
+func (c BankColumns) check(head []string) error {
+	checks := &form.Checks{}
+	checks.OneOf("columns.order", c.Order, "ymd", "dmy", "mdy")
+	for _, named := range []string{c.Date, c.Amount, c.In, c.Out, c.Name, c.Text, c.Ref} {
+		if named != "" && !slices.Contains(head, named) {
+			checks.Add("columns", "there is no column %q", words.Shortened(named))
+		}
+	}
+	if c.Date == "" || c.Amount == "" && c.In == "" {
+		checks.Add("columns", "say in which columns the date and the amount stand")
+	}
+	return checks.Err()
 }
 
 // refusedFile tells a person what is wrong with a file.
@@ -416,6 +468,8 @@ func SetSlipAside(ctx context.Context, b *book.Book, actor book.Actor, lineID in
 			return refuse.OrNotFound(err, "receipt")
 		case line.PaymentID != nil:
 			return refuse.Conflict("this receipt of %s has been recorded already", line.Date)
+		case line.Aside != in.Was:
+			return refuse.Conflict("somebody else has set this receipt aside, or brought it back; look at it again")
 		}
 		c := s.Checks()
 		reason := c.Text("reason", in.Reason)
@@ -439,4 +493,5 @@ func SetSlipAside(ctx context.Context, b *book.Book, actor book.Actor, lineID in
 type SlipAside struct {
 	Reason string `json:"reason,omitempty"`
 	Back   bool   `json:"back,omitempty"`
+	Was    string `json:"was" doc:"the reason that it was set aside with, as it was seen; blank: none"`
 }

@@ -95,6 +95,8 @@ func TestAStatementIsReadAndItsReceiptsAreRecorded(t *testing.T) {
 	err = collect.SetSlipAside(ctx, d.Book, book.Console, interest, collect.SlipAside{})
 	apptest.Refusal(t, err, refuse.KindInvalid, "reason", "is needed")
 	require.NoError(t, collect.SetSlipAside(ctx, d.Book, book.Console, interest, collect.SlipAside{Reason: "interest"}))
+	err = collect.SetSlipAside(ctx, d.Book, book.Console, interest, collect.SlipAside{Reason: "a gift"})
+	apptest.Refusal(t, err, refuse.KindConflict, "", "somebody else has set this receipt aside")
 	sheet = d.bank()
 	assert.Empty(t, sheet.Slips)
 	assert.Equal(t, []string{"594.50", "1.07", "0.00"}, []string{sheet.Recorded, sheet.Aside, sheet.Open})
@@ -103,7 +105,7 @@ func TestAStatementIsReadAndItsReceiptsAreRecorded(t *testing.T) {
 	assert.Equal(t, []string{"10.00", "0.00", "462.50", "0.00"}, d.stands())
 	apptest.SameInAnotherBook(t, d.Book)
 
-	require.NoError(t, collect.SetSlipAside(ctx, d.Book, book.Console, interest, collect.SlipAside{Back: true}))
+	require.NoError(t, collect.SetSlipAside(ctx, d.Book, book.Console, interest, collect.SlipAside{Back: true, Was: "interest"}))
 	require.NoError(t, collect.TakeBack(ctx, d.Book, book.Console, 2, collect.Back{Reason: "wrong customer", Date: "2026-04-20"}))
 	assert.Empty(t, d.bank().SetAside)
 	assert.Len(t, d.bank().Slips, 2, "the receipt of a payment that was taken back is there again")

@@ -5,7 +5,6 @@ package company
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -284,15 +283,15 @@ func recost(s *book.Session, had, now store.Company, holidays bool) error {
 		had.HolidayClass != now.HolidayClass || had.OvertimeDays != now.OvertimeDays || had.DoubleDays != now.DoubleDays ||
 		had.OvertimeFactor != now.OvertimeFactor ||
 		had.DoubleFactor != now.DoubleFactor
-	var marked []error
+	var steps []func() error
 	if rules || card {
-		marked = append(marked, step.Hours("1 = 1"))
+		steps = append(steps, func() error { return step.Hours("1 = 1") })
 	}
 	if card || had.PurchaseTax != now.PurchaseTax {
-		marked = append(marked, step.Lines("1 = 1"))
+		steps = append(steps, func() error { return step.Lines("1 = 1") })
 	}
 	if !store.Same(had.TaxCodeID, now.TaxCodeID) {
-		marked = append(marked, step.DraftsOf("1 = 1"))
+		steps = append(steps, func() error { return step.DraftsOf("1 = 1") })
 	}
-	return cmp.Or(errors.Join(marked...), step.Run())
+	return book.InOrder(append(steps, step.Run)...)
 }

@@ -2,7 +2,6 @@ package costing
 
 import (
 	"context"
-	"errors"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/store"
@@ -23,10 +22,13 @@ func Renew(ctx context.Context, b *book.Book) error {
 	return book.Change(ctx, b, book.Console, book.Setup, func(s *book.Session) error {
 		step := Begin(s)
 		s.Company.Recost = false
-		marked := errors.Join(
-			step.Hours("1 = 1"), step.Lines("1 = 1"), step.DraftsOf("1 = 1"), s.Model(&s.Company).Update("recost", false).Error,
-		)
-		if err := errors.Join(marked, step.Run()); err != nil {
+		if err := book.InOrder(
+			func() error { return step.Hours("1 = 1") },
+			func() error { return step.Lines("1 = 1") },
+			func() error { return step.DraftsOf("1 = 1") },
+			func() error { return s.Model(&s.Company).Update("recost", false).Error },
+			step.Run,
+		); err != nil {
 			return err
 		}
 		return s.Record("worked out anew, by the rules of this version", "company", 1, nil, nil)

@@ -36,13 +36,13 @@ func Checksum(data []byte) string {
 
 // scanName is the name of a file without its folders, on one line.
 func scanName(name string) string {
-	name = path.Base(strings.ReplaceAll(cmp.Or(strings.TrimSpace(name), "scan"), `\`, "/"))
-	return strings.Map(func(r rune) rune {
+	name = strings.Map(func(r rune) rune {
 		if unicode.IsControl(r) {
 			return ' '
 		}
 		return r
 	}, name)
+	return strings.TrimSpace(path.Base(strings.ReplaceAll(cmp.Or(strings.TrimSpace(name), "scan"), `\`, "/")))
 }
 
 // Attach puts a scan or a photo to a document, also to one that is approved. It is judged by what is in it. The same
@@ -158,8 +158,8 @@ func Contents(s *book.Session, sum string) ([]byte, error) {
 	return found[0].Data, nil
 }
 
-// Detach takes an attachment away from a document that is not approved.
-func Detach(ctx context.Context, b *book.Book, actor book.Actor, attachmentID int64) error {
+// Detach takes an attachment away from a document that is not approved, and is as it was seen.
+func Detach(ctx context.Context, b *book.Book, actor book.Actor, attachmentID, version int64) error {
 	return book.Change(ctx, b, actor, book.Costs, func(s *book.Session) error {
 		row, found, err := store.One[store.Attachment](s.Tx, attachmentID)
 		if err != nil || !found {
@@ -171,6 +171,9 @@ func Detach(ctx context.Context, b *book.Book, actor book.Actor, attachmentID in
 		}
 		if document.Locked != "" {
 			return refuse.Conflict("this attachment stays: the paper is %s", document.Locked)
+		}
+		if document.Version != version {
+			return refuse.Conflict("somebody else has changed this paper; look at it again")
 		}
 		if err := s.Delete(&row).Error; err != nil {
 			return err

@@ -10,8 +10,14 @@ import (
 	"jarvo/internal/store"
 )
 
+// Placing is the job that a line is booked to.
+type Placing struct {
+	register.Place
+	Version int64 `json:"version" doc:"of the paper, as it was seen"`
+}
+
 // Place books a cost line that has no job yet to one, also of a paper that is approved already.
-func Place(ctx context.Context, b *book.Book, actor book.Actor, lineID int64, to register.Place) error {
+func Place(ctx context.Context, b *book.Book, actor book.Actor, lineID int64, to Placing) error {
 	return book.Change(ctx, b, actor, book.Costs, func(s *book.Session) error {
 		line, found, err := store.One[store.CostLine](s.Tx, lineID)
 		if err != nil || !found {
@@ -34,6 +40,9 @@ func Place(ctx context.Context, b *book.Book, actor book.Actor, lineID int64, to
 		before, err := View(s, line.DocumentID)
 		if err != nil {
 			return err
+		}
+		if before.Version != to.Version {
+			return refuse.Conflict("somebody else has changed this paper; look at it again")
 		}
 		if err := s.Exec(setPlace, to.JobID, store.Ref(to.PhaseID), store.Ref(to.CostCodeID), lineID).Error; err != nil {
 			return err

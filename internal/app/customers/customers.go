@@ -3,7 +3,6 @@ package customers
 
 import (
 	"context"
-	"errors"
 	"strings"
 
 	"jarvo/internal/app/book"
@@ -118,17 +117,15 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, customerID int6
 			return err
 		}
 		now.Active, now.Version = in.Active, had.Version+1
-		if err := errors.Join(s.Save(&now).Error, register.SaveContacts(s, customerID, contacts)); err != nil {
-			return err
-		}
 		step := costing.Begin(s)
-		if err := errors.Join(
-			step.PricedHours("j.customer_id = ?", customerID), step.PricedLines("j.customer_id = ?", customerID),
-			step.DraftsOf("i.customer_id = ?", customerID),
+		if err := book.InOrder(
+			func() error { return s.Save(&now).Error },
+			func() error { return register.SaveContacts(s, customerID, contacts) },
+			func() error { return step.PricedHours("j.customer_id = ?", customerID) },
+			func() error { return step.PricedLines("j.customer_id = ?", customerID) },
+			func() error { return step.DraftsOf("i.customer_id = ?", customerID) },
+			step.Run,
 		); err != nil {
-			return err
-		}
-		if err := step.Run(); err != nil {
 			return err
 		}
 		return s.Record("changed", "customer", customerID, register.Told(had, people), register.Told(now, contacts))

@@ -153,7 +153,9 @@ func followed(s *book.Session, invoice store.Invoice, sources []DraftSource) (_ 
 		sources[i].Was = sources[i].kept()
 		sources[i].Was.Charge = sources[i].KeptCharge
 		if invoice.Status == store.Draft {
-			err = errors.Join(err, sources[i].follow(s))
+			if err := sources[i].follow(s); err != nil {
+				return nil, err
+			}
 			continue
 		}
 		sources[i].asIssued()

@@ -2,7 +2,6 @@
 package exchange
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"path"
@@ -34,7 +33,7 @@ func Export(ctx context.Context, b *book.Book, actor book.Actor) (bundle.Data, e
 			x.documents, x.attachments,
 			x.reimbursements, x.dismissals, x.marks, x.invoices, x.messages,
 		} {
-			if err := cmp.Or(s.Stopped(), step()); err != nil {
+			if err := book.InOrder(s.Stopped, step); err != nil {
 				return data, err
 			}
 		}

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	billed "jarvo/internal/app/billing"
+	"jarvo/internal/app/book"
 	"jarvo/internal/app/company"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/drafting"
@@ -619,10 +620,11 @@ func (in *billedIn) saveDraft(i *invoiceIn) error {
 	if _, err := in.saveTyped(i); err != nil {
 		return err
 	}
-	if err := errors.Join(in.saveReleases(i), in.saveApplied(i)); err != nil {
-		return err
-	}
-	return in.saveSources(i, nil)
+	return book.InOrder(
+		func() error { return in.saveReleases(i) },
+		func() error { return in.saveApplied(i) },
+		func() error { return in.saveSources(i, nil) },
+	)
 }
 
 func (in *billedIn) saveSources(i *invoiceIn, lineIDs map[int]int64) error {
@@ -693,7 +695,7 @@ func (in *billedIn) saveIssued(i *invoiceIn) error {
 	}
 	credited, err := in.saveCredits(i)
 	if err == nil {
-		err = errors.Join(in.saveReleases(i), in.saveApplied(i))
+		err = book.InOrder(func() error { return in.saveReleases(i) }, func() error { return in.saveApplied(i) })
 	}
 	if err != nil {
 		return err

@@ -3,7 +3,6 @@ package jobs
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -222,13 +221,14 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, number string, 
 			return err
 		}
 		step := costing.Begin(s)
-		if err := errors.Join(
-			step.PricedHours("e.job_id = ?", had.ID), step.PricedLines("l.job_id = ?", had.ID),
-			step.DraftsOf("i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)", had.ID),
+		if err := book.InOrder(
+			func() error { return step.PricedHours("e.job_id = ?", had.ID) },
+			func() error { return step.PricedLines("l.job_id = ?", had.ID) },
+			func() error {
+				return step.DraftsOf("i.id IN (SELECT invoice_id FROM invoice_jobs WHERE job_id = ?)", had.ID)
+			},
+			step.Run,
 		); err != nil {
-			return err
-		}
-		if err := step.Run(); err != nil {
 			return err
 		}
 		return s.Record("changed", "job", had.ID, had, now)

@@ -27,7 +27,7 @@ type looseRow struct {
 	Subject, Where, Detail, Key         string
 	First                               *calendar.Date
 	Stake                               *money.Amount
-	N                                   int64
+	N, Versions, Version                int64
 	WorkerID, JobID, CostCodeID, LineID *int64
 	Crew, Trade, Category               string
 	Least, Most                         money.Minutes
@@ -62,7 +62,8 @@ var looseKinds = []looseKind{
 	{
 		name: "not_handed_in", title: "Not handed in", why: "from a week that is over", step: "Hand in", link: "crew_week", forCrew: true,
 		rows: `SELECT w.crew || ' ' || (` + book.WeekOf("e.date") + `) AS subject, w.crew,
-			min(` + book.WeekOf("e.date") + `) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most
+			min(` + book.WeekOf("e.date") + `) AS first, sum(e.charge) AS stake, sum(e.minutes) AS most,
+			count(*) AS n, sum(e.version) AS versions
 			FROM time_entries e INDEXED BY time_entries_waiting JOIN workers w ON w.id = e.worker_id WHERE e.status <> 'approved'
 			AND e.status = 'draft' AND e.date < @week AND @crew IN ('', w.crew) GROUP BY 1`,
 	},
@@ -98,7 +99,7 @@ var looseKinds = []looseKind{
 	{
 		name: "no_job", title: "No job", why: "bought for nobody yet", step: "Choose the job", link: "cost_document",
 		rows: `SELECT l.id AS subject, l.description AS "where", trim(d.supplier || ' ' || d.number) AS detail, d.id AS key, l.date AS first,
-			l.landed AS stake, l.id AS line_id
+			l.landed AS stake, l.id AS line_id, d.version
 			FROM (SELECT * FROM cost_lines ` + withoutJob + `
 			ORDER BY landed IS NULL, landed DESC, date` + listed + `) l JOIN papers d ON d.id = l.document_id`,
 		count: `SELECT (SELECT count(*) FROM cost_lines WHERE job_id IS NULL)

@@ -14,6 +14,7 @@ import (
 	"jarvo/internal/app/limits"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/words"
@@ -45,6 +46,9 @@ type LooseEnd struct {
 	Category   string `json:"category,omitempty"`
 	Hours      string `json:"hours,omitempty" format:"decimal" doc:"what the rest of the crew had"`
 	HandIn     bool   `json:"handIn,omitempty" doc:"the rest of the crew's week has been handed in"`
+	Mark       string `json:"mark,omitempty" doc:"of hours that are not handed in; it is another whenever they are"`
+	Entries    int64  `json:"entries,omitempty" doc:"how many it is about, where one step settles them all"`
+	Version    int64  `json:"version,omitempty" doc:"of the paper that it is about"`
 }
 
 // looseArgs are what a query for loose ends asks for: the dates that decide, and the crew that the actor is kept to.
@@ -225,7 +229,7 @@ func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
 		Subject:  r.Subject,
 		Aside:    k.aside,
 		WorkerID: store.ID(r.WorkerID), JobID: store.ID(r.JobID), CostCodeID: store.ID(r.CostCodeID), LineID: store.ID(r.LineID), Crew: r.Crew,
-		Trade: r.Trade, Category: r.Category,
+		Trade: r.Trade, Category: r.Category, Version: r.Version,
 	}
 	if r.First != nil {
 		end.Date, end.AgeDays = r.First.String(), max(0, int64(s.Today()-*r.First))
@@ -241,11 +245,13 @@ func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
 			end.Detail = "the crew had " + r.Least.Short() + " to " + r.Most.Short() + " h"
 		}
 		end.Link.Crew, end.Link.ID = r.Crew, end.Date
+		end.Mark = timesheet.MarkOf(int(r.N), r.Versions)
 	case "not_handed_in":
 		end.Where, end.Detail = register.CrewName(r.Crew), r.Most.Short()+" h"
 		end.Link.Crew, end.Link.ID = r.Crew, end.Date
+		end.Mark = timesheet.MarkOf(int(r.N), r.Versions)
 	case "no_code":
-		end.Detail = words.Counted(r.N, "entry")
+		end.Detail, end.Entries = words.Counted(r.N, "entry"), r.N
 	case "owed":
 		end.Detail = words.Counted(r.N, "paper")
 	}

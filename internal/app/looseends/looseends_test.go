@@ -67,7 +67,7 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	for _, settled := range []string{"no_wage", "no_rate", "no_markup"} {
 		assert.NotContains(t, left, settled)
 	}
-	_, err = timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, false)
+	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, false)
 	require.NoError(t, err)
 	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries}))
 	assert.Equal(t, "800.00", c.LooseEnds(t)["late"], "ready for more than 14 days")
@@ -141,7 +141,7 @@ func TestAHoleIsFilledInOrSetAsideWithAReason(t *testing.T) {
 		[]any{hole.Where, hole.Detail, hole.Date, hole.Hours, hole.WorkerID, hole.JobID, hole.AtStake, hole.Aside})
 	assert.Equal(t, register.Link{Kind: "crew_week", ID: "2026-11-17", Crew: "Pile"}, hole.Link)
 	assert.False(t, hole.HandIn, "the crew has not handed its week in")
-	_, err := timesheet.HandIn(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	_, err := apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
 	require.NoError(t, err)
 	day, err := c.Today(ctx)
 	require.NoError(t, err)
@@ -254,10 +254,11 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	c.Approve(t)
 	end := endOf(c, t, "no_code")
 	assert.Equal(t, []any{"102 Pier", "1 entry", "640.00", coded}, []any{end.Where, end.Detail, end.AtStake, end.JobID})
-	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, 99), refuse.KindInvalid, "costCodeId", "choose the cost code")
-	require.NoError(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code))
+	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, 99, 1), refuse.KindInvalid, "costCodeId", "choose the cost code")
+	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code, 2), refuse.KindConflict, "", "now 1 entry is without a cost code")
+	require.NoError(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code, end.Entries))
 	assert.NotContains(t, c.LooseEnds(t), "no_code")
-	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code), refuse.KindConflict, "", "have a cost code already")
+	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code, 1), refuse.KindConflict, "", "have a cost code already")
 	ready, err := billing.Sheet(ctx, c.Book, c.Owner, scope.ScopeQuery{})
 	require.NoError(t, err)
 	assert.Equal(t, "760.00", ready.Totals.Ready, "the code has a rate of its own")
@@ -267,11 +268,13 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	d := c.Paper(t, "55", nobody)
 	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
 	end = endOf(c, t, "no_job")
-	apptest.Refusal(t, costs.Place(ctx, c.Book, c.Owner, end.LineID, register.Place{}), refuse.KindInvalid, "jobId", "choose the job")
-	require.NoError(t, costs.Place(ctx, c.Book, c.Owner, end.LineID, register.Place{JobID: c.Job}), "also of a paper that is approved")
-	apptest.Refusal(
-		t, costs.Place(ctx, c.Book, c.Owner, end.LineID, register.Place{JobID: coded}), refuse.KindConflict, "", "given this line a job already",
-	)
+	place := func(job, version int64) error {
+		return costs.Place(ctx, c.Book, c.Owner, end.LineID, costs.Placing{Place: register.Place{JobID: job}, Version: version})
+	}
+	apptest.Refusal(t, place(0, end.Version), refuse.KindInvalid, "jobId", "choose the job")
+	apptest.Refusal(t, place(c.Job, end.Version-1), refuse.KindConflict, "", "somebody else has changed this paper")
+	require.NoError(t, place(c.Job, end.Version), "also of a paper that is approved")
+	apptest.Refusal(t, place(coded, end.Version), refuse.KindConflict, "", "given this line a job already")
 	placed, err := costs.Get(ctx, c.Book, c.Owner, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"240.00", "approved"}, []string{placed.Charge, placed.Status})

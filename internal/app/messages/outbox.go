@@ -9,6 +9,7 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -35,6 +36,8 @@ type Outbox struct {
 	Queued []MessageRow `json:"queued"`
 	Sent   []MessageRow `json:"sent" doc:"the newest first, the last 200 of them"`
 	Counts OutboxCounts `json:"counts"`
+	// Stopped: this is a copy of a book in which messages were waiting, and the book may have sent them since.
+	Stopped bool `json:"stopped,omitempty" doc:"nothing is sent until it is said that what waits may go: the book is a copy"`
 }
 
 // OutboxCounts are how many messages there are of each.
@@ -69,8 +72,41 @@ func Box(ctx context.Context, b *book.Book, actor book.Actor) (Outbox, error) {
 		for _, m := range sent {
 			out.Sent = append(out.Sent, m.row())
 		}
-		out.Counts, err = store.Value[OutboxCounts](s.Tx, sums)
+		if out.Counts, err = store.Value[OutboxCounts](s.Tx, sums); err != nil {
+			return out, err
+		}
+		out.Stopped, err = stopped(s)
 		return out, err
+	})
+}
+
+// stopped says whether nothing is sent, since the book is a copy.
+func stopped(s *book.Session) (bool, error) {
+	return store.Value[bool](s.Tx, "SELECT mail_stopped FROM book")
+}
+
+// Resumed is what may be sent in a book that is a copy.
+type Resumed struct {
+	Waiting int64 `json:"waiting" doc:"how many messages wait, as it was seen"`
+}
+
+// Resume lets messages go out of a book that is a copy.
+func Resume(ctx context.Context, b *book.Book, actor book.Actor, in Resumed) error {
+	return book.Change(ctx, b, actor, book.Bill, func(s *book.Session) error {
+		counts, err := store.Value[OutboxCounts](s.Tx, sums)
+		if err != nil {
+			return err
+		}
+		if is, err := stopped(s); err != nil || !is {
+			return err
+		}
+		if counts.Queued != in.Waiting {
+			return refuse.Conflict("now %s to be sent; look at the list again", words.Counted(counts.Queued, "message"))
+		}
+		if err := s.Run("UPDATE book SET mail_stopped = 0"); err != nil {
+			return err
+		}
+		return s.Record("let messages go out of this copy", "message", 0, nil, in)
 	})
 }
 

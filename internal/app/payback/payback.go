@@ -11,6 +11,7 @@ import (
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -55,6 +56,7 @@ type PayBack struct {
 	Key         string  `json:"key" doc:"made by the client: a retry pays nothing twice"`
 	WorkerID    int64   `json:"workerId"`
 	DocumentIDs []int64 `json:"documentIds" maxItems:"1000"`
+	Amount      string  `json:"amount" doc:"together, as it was seen"`
 	Date        string  `json:"date" format:"date"`
 	Note        string  `json:"note,omitempty"`
 }
@@ -156,6 +158,9 @@ func payBack(s *book.Session, in PayBack) (int64, error) {
 	}
 	for _, p := range papers {
 		row.Amount += p.Amount
+	}
+	if seen := s.Money(row.Amount); seen != in.Amount {
+		return 0, refuse.Conflict("together this is %s now, and not %s; look at it again", seen, words.Shortened(in.Amount))
 	}
 	if row.Amount <= 0 {
 		return 0, refuse.Invalid("documentIds", "together this is %s; there is nothing to pay back", s.Money(row.Amount))

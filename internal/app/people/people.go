@@ -4,7 +4,6 @@ package people
 import (
 	"cmp"
 	"context"
-	"errors"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
@@ -116,10 +115,11 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, workerID int64,
 			return err
 		}
 		step := costing.Begin(s)
-		if err := errors.Join(step.Hours("e.worker_id = ?", workerID), step.DraftsOfHours("w.id = ?", workerID)); err != nil {
-			return err
-		}
-		if err := step.Run(); err != nil {
+		if err := book.InOrder(
+			func() error { return step.Hours("e.worker_id = ?", workerID) },
+			func() error { return step.DraftsOfHours("w.id = ?", workerID) },
+			step.Run,
+		); err != nil {
 			return err
 		}
 		return s.Record("changed", "worker", workerID, had, now)

@@ -114,6 +114,12 @@ func AsError(err error) (*Error, bool) {
 	return e, ok
 }
 
+// IsNotFound says whether err is that there is no such thing, and nothing worse.
+func IsNotFound(err error) bool {
+	told, is := AsError(err)
+	return is && told.Kind == KindNotFound
+}
+
 // OrNotFound is an error where there is one, else that there is no such thing.
 func OrNotFound(err error, what string) error {
 	if err != nil {

@@ -6,11 +6,12 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
-// CodeHours gives a job's hours that have no cost code one, those on an invoice left out.
-func CodeHours(ctx context.Context, b *book.Book, actor book.Actor, jobID, costCodeID int64) error {
+// CodeHours gives a job's hours that have no cost code one, those on an invoice left out, as long as they are as many as were seen.
+func CodeHours(ctx context.Context, b *book.Book, actor book.Actor, jobID, costCodeID, seen int64) error {
 	return book.Change(ctx, b, actor, book.Approve, func(s *book.Session) error {
 		if _, found, err := store.One[store.CostCode](s.Tx, costCodeID); err != nil || !found {
 			if err == nil {
@@ -24,6 +25,9 @@ func CodeHours(ctx context.Context, b *book.Book, actor book.Actor, jobID, costC
 		}
 		if len(entries) == 0 {
 			return refuse.Conflict("all hours of this job have a cost code already")
+		}
+		if n := int64(len(entries)); n != seen {
+			return refuse.Conflict("now %s without a cost code; look at the job again", words.CountedAre(n, "entry"))
 		}
 		step := costing.Begin(s)
 		for _, e := range entries {

@@ -37,7 +37,8 @@ WHERE e.date BETWEEN ? AND ?`
 
 const daySums = `SELECT e.date, sum(e.minutes) AS minutes, sum(e.overtime_minutes) AS overtime,
   sum(iif(e.pay_class = 'leave', e.minutes, 0)) AS leave, ifnull(sum(e.cost), 0) AS cost,
-  ifnull(sum(e.charge), 0) AS charge, sum(e.status = 'draft') AS drafts
+  ifnull(sum(e.charge), 0) AS charge, sum(e.status = 'draft') AS drafts,
+  sum(iif(e.status = 'draft', e.version, 0)) AS versions
   FROM workers w CROSS JOIN time_entries e INDEXED BY time_entries_worker ON e.worker_id = w.id
   WHERE e.date BETWEEN ? AND ?`
 

@@ -418,7 +418,7 @@ func sameEntry(a, b store.TimeEntry) bool {
 
 // HandIn submits all drafts of a crew's week for approval. Hours that are dated after today it asks about, unless ahead says that they
 // are meant.
-func HandIn(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, ahead bool) (Sheet, error) {
+func HandIn(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, as HandingIn) (Sheet, error) {
 	err := book.Change(ctx, b, actor, book.Capture, func(s *book.Session) error {
 		scope, err := sheetScope(s, q)
 		if err != nil {
@@ -427,7 +427,7 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, a
 		if q.Crew, err = register.OwnCrew(s, q.Crew); err != nil {
 			return err
 		}
-		return HandInEntries(s, ahead, crewDrafts,
+		return HandInEntries(s, as, crewDrafts,
 			scope.From, scope.To, q.Crew, q.Crew, scope.Job, scope.Job)
 	})
 	if err != nil {
@@ -436,8 +436,17 @@ func HandIn(ctx context.Context, b *book.Book, actor book.Actor, q SheetQuery, a
 	return changedSheet(ctx, b, actor, q, scope.FootingSums{}), nil
 }
 
-// HandInEntries submits the entries that a query finds.
-func HandInEntries(s *book.Session, ahead bool, query string, args ...any) error {
+// HandingIn is how hours are handed in.
+type HandingIn struct {
+	Mark  string `json:"mark" doc:"of the entries that are not handed in, as it was seen"`
+	Ahead bool   `json:"ahead,omitempty" doc:"hours that are dated after today are meant"`
+}
+
+// MarkOf marks entries that are not handed in by their number and versions.
+func MarkOf(entries int, versions int64) string { return fmt.Sprintf("%d.%d", entries, versions) }
+
+// HandInEntries submits the entries that a query finds, as long as they are those that were seen.
+func HandInEntries(s *book.Session, as HandingIn, query string, args ...any) error {
 	entries, err := store.Query[store.TimeEntry](s.Tx, query, args...)
 	if err != nil {
 		return err
@@ -446,14 +455,18 @@ func HandInEntries(s *book.Session, ahead bool, query string, args ...any) error
 		return refuse.Conflict("there are no hours to hand in")
 	}
 	ids := make([]int64, len(entries))
-	late, last := int64(0), s.Today()
+	late, last, versions := int64(0), s.Today(), int64(0)
 	for i, e := range entries {
 		ids[i] = e.ID
+		versions += e.Version
 		if e.Date > s.Today() {
 			late, last = late+1, max(last, e.Date)
 		}
 	}
-	if late > 0 && !ahead {
+	if mark := MarkOf(len(entries), versions); as.Mark != mark {
+		return refuse.Conflict("these hours have changed since they were shown; look at them again, then hand them in")
+	}
+	if late > 0 && !as.Ahead {
 		return refuse.Invalid(
 			"ahead", "%s dated after today, up to %s; hand them in all the same?", words.CountedAre(late, "entry"),
 			last.Time().Format("Monday 2 January"),

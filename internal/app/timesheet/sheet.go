@@ -87,6 +87,7 @@ type Sheet struct {
 	Cost     string              `json:"cost,omitempty" format:"decimal"`
 	Charge   string              `json:"charge,omitempty" format:"decimal"`
 	Drafts   int                 `json:"drafts" doc:"entries not handed in"`
+	Mark     string              `json:"mark" doc:"of these entries; it is another whenever they are"`
 	Footing  scope.FootingChange `json:"footing"`
 	Saved    []SavedCell         `json:"saved,omitempty" doc:"what became of each edit, where the sheet answers a save"`
 	Unread   string              `json:"unread,omitempty" doc:"what was sent was saved, and the sheet could not be read again: a sentence that says so"`
@@ -123,6 +124,7 @@ type daySum struct {
 	Minutes, Overtime, Leave money.Minutes
 	Cost, Charge             money.Amount
 	Drafts                   int
+	Versions                 int64 // of the drafts, together
 }
 
 // sheetSums are the totals of all of a sheet, also where only a part of its lines is read.
@@ -141,7 +143,7 @@ func (e *SheetEntry) sum() daySum {
 		sum.Charge = *e.Charge
 	}
 	if e.Status == store.Draft {
-		sum.Drafts = 1
+		sum.Drafts, sum.Versions = 1, e.Version
 	}
 	if e.PayClass == worktime.PayLeave {
 		sum.Leave = e.Minutes
@@ -303,14 +305,15 @@ func (t *sheetSums) add(week calendar.Date, d daySum) {
 	t.days[d.Date-week] += d.Minutes
 	t.Minutes, t.Overtime, t.Leave = t.Minutes+d.Minutes, t.Overtime+d.Overtime, t.Leave+d.Leave
 	t.Cost, t.Charge = t.Cost+d.Cost, t.Charge+d.Charge
-	t.Drafts += d.Drafts
+	t.Drafts, t.Versions = t.Drafts+d.Drafts, t.Versions+d.Versions
 }
 
 func (t *sheetSums) show(s *book.Session, sheet *Sheet) {
 	for _, m := range t.days {
 		sheet.DayHours = append(sheet.DayHours, m.Short())
 	}
-	sheet.Hours, sheet.Overtime, sheet.Leave, sheet.Drafts = t.Minutes.Short(), t.Overtime.Short(), t.Leave.Short(), t.Drafts
+	sheet.Hours, sheet.Overtime, sheet.Leave = t.Minutes.Short(), t.Overtime.Short(), t.Leave.Short()
+	sheet.Drafts, sheet.Mark = t.Drafts, MarkOf(t.Drafts, t.Versions)
 	if s.Actor.Can(book.SeeMoney) {
 		sheet.Cost, sheet.Charge = s.Money(t.Cost), s.Money(t.Charge)
 	}

@@ -2,7 +2,6 @@
 package verify
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -25,7 +24,7 @@ func Run(ctx context.Context, b *book.Book, actor book.Actor) ([]Difference, err
 	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) ([]Difference, error) {
 		v := &verifier{Session: s}
 		for _, step := range []func() error{v.schema, v.history, v.labour, v.documents, v.invoices, v.links, v.scans, v.messages} {
-			if err := cmp.Or(s.Stopped(), step()); err != nil {
+			if err := book.InOrder(s.Stopped, step); err != nil {
 				return v.differences, err
 			}
 		}

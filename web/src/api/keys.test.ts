@@ -1,5 +1,6 @@
+import { until } from '@/testing/app'
 import { QueryClient, QueryObserver } from '@tanstack/vue-query'
-import { expect, it, vi } from 'vitest'
+import { expect, it } from 'vitest'
 import { show } from './keys'
 
 it('shows what was answered to a change, also where an answer from before it comes later', async () => {
@@ -15,9 +16,9 @@ it('shows what was answered to a change, also where an answer from before it com
   book = 'changed'
   show(queries, ['time'], book)
   late[0]!() // asked before the change
-  await vi.waitFor(() => expect(late).toHaveLength(2))
+  await until(() => expect(late).toHaveLength(2))
   late[1]!()
-  await vi.waitFor(() => expect(queries.isFetching()).toBe(0))
+  await until(() => expect(queries.isFetching()).toBe(0))
   expect(queries.getQueryData(['time'])).toBe('changed')
   queries.clear()
 })

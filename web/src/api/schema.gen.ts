@@ -799,7 +799,7 @@ export interface paths {
         put?: never;
         /**
          * Book a line that has no job to one
-         * @description Book a line that has no job to one.
+         * @description Book a line that has no job to one. Where it has been changed since that version it is refused with 409, and what stands there now is in current.
          */
         post: operations["placeLine"];
         delete?: never;
@@ -2034,6 +2034,26 @@ export interface paths {
         get: operations["proposeMessage"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send what waits in a book that is a copy
+         * @description Send what waits in a book that is a copy.
+         */
+        post: operations["resumeMessages"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3759,6 +3779,8 @@ export interface components {
             hours: string;
             /** @description hours of the week before */
             lastWeek: string;
+            /** @description of these entries; it is another whenever they are */
+            mark: string;
             /**
              * Format: int64
              * @description minutes after midnight
@@ -3826,6 +3848,11 @@ export interface components {
         Coding: {
             /** Format: int64 */
             costCodeId: number;
+            /**
+             * Format: int64
+             * @description how many have none, as it was seen
+             */
+            entries: number;
         };
         CompanyView: {
             /** Format: int64 */
@@ -3960,6 +3987,8 @@ export interface components {
             ahead?: boolean;
             crew: string;
             job: string;
+            /** @description of the entries that are not handed in, as it was seen */
+            mark: string;
             /**
              * Format: date
              * @example 2026-11-16
@@ -4996,6 +5025,8 @@ export interface components {
             id: number;
             /** @enum {string} */
             kind: "time_entry" | "cost_line";
+            /** @description what is left to bill of it, as it was seen */
+            left: string;
         };
         Letter: {
             date: string;
@@ -5013,8 +5044,12 @@ export interface components {
             sources: components["schemas"]["LetSource"][] | null;
         };
         LettingGo: {
+            /** @description of what is held, as it was seen */
+            amount: string;
             /** Format: int64 */
             jobId: number;
+            /** @description up to which date it was shown; absent: all of it */
+            through?: string;
         };
         Line: {
             readonly base?: components["schemas"]["Decimal"];
@@ -5066,7 +5101,7 @@ export interface components {
              * @description what it is, and so where it is seen
              * @enum {string}
              */
-            kind: "crew_week" | "crew" | "job" | "budget" | "terms" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve" | "invoice" | "draft" | "supplier" | "worker" | "customer" | "item" | "user";
+            kind: "crew_week" | "crew" | "job" | "budget" | "terms" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve" | "invoice" | "draft" | "supplier" | "worker" | "customer" | "item" | "user" | "message";
         };
         Listed: {
             /** @description it sells for less than it costs */
@@ -5129,6 +5164,11 @@ export interface components {
              */
             date?: string;
             detail: string;
+            /**
+             * Format: int64
+             * @description how many it is about, where one step settles them all
+             */
+            entries?: number;
             /** @description the rest of the crew's week has been handed in */
             handIn?: boolean;
             /** @description what the rest of the crew had */
@@ -5140,11 +5180,18 @@ export interface components {
             lineId?: number;
             /** @description where it is settled */
             link: components["schemas"]["Link"];
+            /** @description of hours that are not handed in; it is another whenever they are */
+            mark?: string;
             step: string;
             /** @description which of its kind it is */
             subject: string;
             title: string;
             trade?: string;
+            /**
+             * Format: int64
+             * @description of the paper that it is about
+             */
+            version?: number;
             where: string;
             why: string;
             /** Format: int64 */
@@ -5257,7 +5304,7 @@ export interface components {
             to: components["schemas"]["InvoiceView"];
         };
         Moving: {
-            sources: components["schemas"]["LetSource"][] | null;
+            sources: components["schemas"]["WorkRef"][] | null;
             /** @description the draft that it goes onto; absent: a new one */
             to?: components["schemas"]["JoinedDraft"];
             /**
@@ -5623,6 +5670,11 @@ export interface components {
             /** @description of a new one: made by the client, so that a retry makes nothing twice */
             key?: string;
             lines: components["schemas"]["TypedLine"][] | null;
+            /**
+             * Format: int64
+             * @description how many have come due by today, where there are several: as it was said
+             */
+            overdue?: number;
             /** @enum {string} */
             step: "days" | "weeks" | "months" | "quarters" | "years";
             text: string;
@@ -5888,6 +5940,8 @@ export interface components {
             sent: components["schemas"]["MessageRow"][] | null;
             /** @description the mail server that messages go to; absent: they are kept as files */
             server?: string;
+            /** @description nothing is sent until it is said that what waits may go: the book is a copy */
+            stopped?: boolean;
         };
         OverdueRow: {
             /**
@@ -6008,6 +6062,8 @@ export interface components {
         OwnWeek: {
             /** @description hours that are dated after today are meant */
             ahead?: boolean;
+            /** @description of the entries that are not handed in, as it was seen */
+            mark: string;
             /**
              * Format: date
              * @example 2026-11-16
@@ -6125,6 +6181,8 @@ export interface components {
             way: "rest" | "hours" | "quantity" | "percent" | "amount" | "rate" | "none" | "hold";
         };
         PayBack: {
+            /** @description together, as it was seen */
+            amount: string;
             /**
              * Format: date
              * @example 2026-11-16
@@ -6185,13 +6243,18 @@ export interface components {
             jobId: number;
             name: string;
         };
-        Place: {
+        Placing: {
             /** Format: int64 */
             costCodeId?: number;
             /** Format: int64 */
             jobId: number;
             /** Format: int64 */
             phaseId?: number;
+            /**
+             * Format: int64
+             * @description of the paper, as it was seen
+             */
+            version: number;
         };
         Plan: {
             kinds: components["schemas"]["PlanKind"][] | null;
@@ -6540,6 +6603,13 @@ export interface components {
             /** @description in the singular: time entry, paper, job, invoice */
             what: string;
         };
+        Resumed: {
+            /**
+             * Format: int64
+             * @description how many messages wait, as it was seen
+             */
+            waiting: number;
+        };
         RetainedRow: {
             billed: components["schemas"]["Decimal"];
             customer: string;
@@ -6781,6 +6851,8 @@ export interface components {
             /** @description paid and not worked, of the hours */
             leave?: components["schemas"]["Decimal"];
             lines: components["schemas"]["SheetLine"][] | null;
+            /** @description of these entries; it is another whenever they are */
+            mark: string;
             /** @description absent in a part */
             members?: components["schemas"]["Named"][] | null;
             overtime: components["schemas"]["Decimal"];
@@ -6862,6 +6934,8 @@ export interface components {
         SlipAside: {
             back?: boolean;
             reason?: string;
+            /** @description the reason that it was set aside with, as it was seen; blank: none */
+            was: string;
         };
         SplitLine: {
             /**
@@ -7321,6 +7395,12 @@ export interface components {
             role: string;
             /** @description what they sign in as */
             signIn: string;
+        };
+        WorkRef: {
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "time_entry" | "cost_line";
         };
         WorkdayEdit: {
             /** @description 7-5:30/30 */
@@ -7858,7 +7938,10 @@ export interface operations {
     };
     detach: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description of the paper, as it was seen */
+                version: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -11858,7 +11941,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Place"];
+                "application/json": components["schemas"]["Placing"];
             };
         };
         responses: {
@@ -17186,6 +17269,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -18945,6 +19037,120 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resumeMessages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Resumed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

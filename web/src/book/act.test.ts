@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { answered, client, newKey } from '@/api/client'
-import { bookThat, inApp, refusal } from '@/testing/app'
+import { bookThat, inApp, refusal, until } from '@/testing/app'
 import { useAct } from './act'
 import { useForm } from './form'
 import { useHandIn } from './handIn'
@@ -65,7 +65,7 @@ describe('handing in hours that are dated ahead', () => {
     })
     const { asks, handIn } = inApp(useHandIn)
     const week = (ahead: boolean) =>
-      answered(client.POST('/api/time/hand-in', { body: { week: '2026-11-30', crew: '', job: '', ahead } }))
+      answered(client.POST('/api/time/hand-in', { body: { week: '2026-11-30', crew: '', job: '', mark: '', ahead } }))
     await expect(handIn(week)).rejects.toThrow('8 h are dated after today')
     expect(asks.value).toBe('8 h are dated after today')
     await handIn(week)
@@ -101,9 +101,9 @@ describe('a form', () => {
     const form = codes()
     Object.assign(form.model, code('Drive piles'))
     const sent = form.submit()
-    await vi.waitFor(() => expect(form.busy).toBe(true))
+    await until(() => expect(form.busy).toBe(true))
     form.model.name = 'Drive long piles'
-    await vi.waitFor(() => arrive({}))
+    await until(() => arrive({}))
     await new Promise((done) => setTimeout(done))
     arrive({})
     await sent
@@ -123,7 +123,7 @@ describe('a session that is over while something is sent', () => {
     const sent = act(() =>
       answered(client.POST('/api/cost-codes', { body: { ...code('Drive piles'), key: newKey() } })),
     )
-    await vi.waitFor(() => expect(session.over).toBe(true))
+    await until(() => expect(session.over).toBe(true))
     await session.signInAgain('slack tide at dawn')
     expect(await sent).toBeDefined()
     expect(session.over).toBe(false)

@@ -7,6 +7,8 @@ export interface Form<M extends object = Record<string, unknown>> {
   model: M
   wrong: Record<string, string>
   said: string
+  /** What stands in the book, where that is why it was refused. */
+  current?: unknown
   busy: boolean
   dirty: boolean
   submit: () => Promise<boolean>
@@ -27,7 +29,7 @@ export function useForm<M extends object, T>(options: {
   keep?: (keyof M)[]
   done?: (answer: T, sent: M) => void
 }): Form<M> {
-  const { busy, said, wrong, clear, once } = useAct(options.change)
+  const { busy, said, wrong, current, clear, once } = useAct(options.change)
   const model = reactive(options.blank()) as M
   const text = (of: M) => JSON.stringify(of)
   const clean = ref(text(toRaw(model)))
@@ -50,6 +52,7 @@ export function useForm<M extends object, T>(options: {
     model,
     wrong,
     said,
+    current,
     busy,
     dirty: computed(() => text(model) !== clean.value),
     submit,

@@ -1,3 +1,4 @@
+import { until } from '@/testing/app'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia, setActivePinia } from 'pinia'
 import { createApp } from 'vue'
@@ -61,7 +62,7 @@ describe('what is typed into crew sheets', () => {
     const key = sent[0]![0]!.key
     answer = (edits) => Response.json({ saved: edits.map(() => ({ entryId: 10, version: 1 })) })
     const after = open() // another window of the same person, or the same one after a reload
-    await vi.waitFor(() => expect(after.items).toEqual([]))
+    await until(() => expect(after.items).toEqual([]))
     expect(sent.at(-1)![0]).toMatchObject({ text: '8', key })
   })
   it('goes on from what was sent when it is typed again for want of an answer', async () => {
@@ -86,11 +87,11 @@ describe('what is typed into crew sheets', () => {
     }
     type(outbox, '8')
     const sending = outbox.send()
-    await vi.waitFor(() => expect(sent).toHaveLength(1))
+    await until(() => expect(sent).toHaveLength(1))
     type(outbox, '9') // typed over what is on its way
     arrived()
     await sending
-    await vi.waitFor(() => expect(outbox.items).toEqual([]))
+    await until(() => expect(outbox.items).toEqual([]))
     expect(sent[1]).toMatchObject([{ text: '9', entryId: 10, version: 1 }])
   })
   it('stays where it is refused, with the sentence beside it, and the rest goes on', async () => {
@@ -105,7 +106,7 @@ describe('what is typed into crew sheets', () => {
     type(outbox, '8', {}, 'b|2026-11-16')
     await outbox.send()
     expect(outbox.wrong.map((i) => [i.edit.text, i.said])).toEqual([['7-25', 'there is no hour 25']])
-    await vi.waitFor(() => expect(outbox.items).toHaveLength(1))
+    await until(() => expect(outbox.items).toHaveLength(1))
     expect(sent.at(-1)).toMatchObject([{ text: '8' }])
     type(outbox, '7-3')
     await outbox.send()

@@ -1,6 +1,6 @@
 import { afterEach, expect, it, vi } from 'vitest'
 import { answered, client, type Schema } from '@/api/client'
-import { bookThat, inApp } from '@/testing/app'
+import { bookThat, inApp, until } from '@/testing/app'
 import { useEdit } from './edit'
 
 afterEach(() => vi.unstubAllGlobals())
@@ -20,7 +20,7 @@ it('keeps what is typed while the record is saved, on the version it was saved a
   edit.open({ ...stored })
   edit.form.model.email = 'office@kelp.example'
   const sent = edit.form.submit()
-  await vi.waitFor(() => expect(calls).toHaveLength(1))
+  await until(() => expect(calls).toHaveLength(1))
   edit.form.model.phone = '555 0199'
   Object.assign(stored, { email: 'office@kelp.example', version: 4 })
   arrive({})
@@ -28,7 +28,7 @@ it('keeps what is typed while the record is saved, on the version it was saved a
   expect(edit.form.model).toEqual({ phone: '555 0199', email: 'office@kelp.example' })
   expect(edit.form.dirty).toBe(true)
   const next = edit.form.submit()
-  await vi.waitFor(() => expect(calls).toHaveLength(2))
+  await until(() => expect(calls).toHaveLength(2))
   expect(calls[1]!.body).toMatchObject({ phone: '555 0199', version: 4 })
   arrive({})
   await next

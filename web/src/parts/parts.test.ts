@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { h, nextTick, reactive, ref, type Component } from 'vue'
-import { bookThat, mounted } from '@/testing/app'
+import { bookThat, mounted, until } from '@/testing/app'
 import Await from './Await.vue'
 import DateField from './DateField.vue'
 import EntryCell from './EntryCell.vue'
@@ -94,7 +94,7 @@ describe('a ledger', () => {
     const row = (id: number) => box.querySelector<HTMLElement>(`tr[data-row="${id}"]`)!
     row(1).focus()
     row(1).dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown' }))
-    await vi.waitFor(() => expect(document.activeElement).toBe(row(2)))
+    await until(() => expect(document.activeElement).toBe(row(2)))
     row(2).dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }))
     row(2).dispatchEvent(new KeyboardEvent('keydown', { key: 'x' }))
     expect(open).toHaveBeenCalledWith(invoices[1])
@@ -214,12 +214,12 @@ describe('fields', () => {
     expect(rows[1]!.amount).toBe('1.500')
     const other = [...box.querySelectorAll('button')].find((b) => b.textContent === 'Or is 1,500 meant?')!
     other.click()
-    await vi.waitFor(() => expect(box.textContent).not.toContain('meant?'))
+    await until(() => expect(box.textContent).not.toContain('meant?'))
     expect(rows.map((r) => r.amount)).toEqual(['', '1500'])
     await write(box.querySelectorAll('input')[0]!, '2.500')
     expect(box.textContent).toContain('Or is 2,500 meant?')
     rows[0]!.amount = '' // as a form is blank again once it was sent
-    await vi.waitFor(() => expect(box.textContent).not.toContain('meant?'))
+    await until(() => expect(box.textContent).not.toContain('meant?'))
   })
   it('take a date as people write it, or from the calendar', async () => {
     const given: string[] = []
@@ -232,9 +232,9 @@ describe('fields', () => {
     await write(field, '11/20/2026')
     expect(given.at(-1)).toBe('2026-11-20')
     box.querySelector<HTMLButtonElement>('[aria-label="Calendar"]')!.click()
-    await vi.waitFor(() => expect(document.activeElement?.getAttribute('data-date')).toBe('2026-11-18'))
+    await until(() => expect(document.activeElement?.getAttribute('data-date')).toBe('2026-11-18'))
     document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true }))
-    await vi.waitFor(() => expect(document.activeElement?.getAttribute('data-date')).toBe('2026-11-25'))
+    await until(() => expect(document.activeElement?.getAttribute('data-date')).toBe('2026-11-25'))
     ;(document.activeElement as HTMLButtonElement).click()
     expect(given.at(-1)).toBe('2026-11-25')
   })

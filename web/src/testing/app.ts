@@ -35,6 +35,9 @@ export function refusal(status: number, detail: string, errors: Record<string, s
   return Response.json({ title: 'Refused', status, detail, errors: listed, current }, { status })
 }
 
+/** Waits until something holds, as long as the test may take. */
+export const until = <T>(holds: () => T | Promise<T>) => vi.waitFor(holds, { timeout: 600_000, interval: 5 })
+
 /** A part in the page, as a sheet has it: its element. */
 export async function mounted(part: Component, props: object = {}, slots: Record<string, unknown> = {}) {
   const box = document.body.appendChild(document.createElement('div'))

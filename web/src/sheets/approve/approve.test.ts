@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import { bookThat, inApp, refusal } from '@/testing/app'
+import { bookThat, inApp, refusal, until } from '@/testing/app'
 import { useWaiting } from './waiting'
 
 afterEach(() => vi.unstubAllGlobals())
@@ -38,7 +38,7 @@ const sheet = { weeks: [week(1), week(2, { marks: [{ what: 'Long day', against: 
 async function open(answers: Record<string, unknown> = {}) {
   const calls = bookThat({ 'GET /api/approve': sheet, 'POST /api/approve': {}, 'POST /api/return': {}, ...answers })
   const waiting = inApp(useWaiting, '/approve')
-  await vi.waitFor(() => expect(waiting.rows.value).toHaveLength(3))
+  await until(() => expect(waiting.rows.value).toHaveLength(3))
   return { waiting, decided: () => calls.filter((c) => /^POST .api.(approve|return)$/.test(c.what)) }
 }
 

@@ -66,11 +66,15 @@ const form = useForm({
   blank: () => ({ reason: '' }),
   change: 'invoices',
   send: ({ reason }) =>
-    answered(client.POST('/api/bank/{id}/aside', { params: { path: { id: opened.value! } }, body: { reason } })),
+    answered(
+      client.POST('/api/bank/{id}/aside', { params: { path: { id: opened.value! } }, body: { reason, was: '' } }),
+    ),
   done: () => (opened.value = undefined),
 })
 const back = (s: Slip) =>
-  act(() => answered(client.POST('/api/bank/{id}/aside', { params: { path: { id: s.id } }, body: { back: true } })))
+  act(() =>
+    answered(client.POST('/api/bank/{id}/aside', { params: { path: { id: s.id } }, body: { back: true, was: s.why } })),
+  )
 function open(s: Slip, setAside = false) {
   const same = opened.value === s.id && aside.value === setAside
   opened.value = same ? undefined : s.id

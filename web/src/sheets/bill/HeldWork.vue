@@ -27,7 +27,7 @@ const form = useForm({
   blank: () => ({ note: '' }),
   change: 'everything',
   send: ({ note }) => {
-    const sources = picked.value.map(({ kind, id }) => ({ kind, id }))
+    const sources = picked.value.map(({ kind, id, left }) => ({ kind, id, left }))
     return answered(client.PUT('/api/jobs/{number}/held', { ...on(), body: { sources, note, back: back.value } }))
   },
   done: () => (chosen.value = []),

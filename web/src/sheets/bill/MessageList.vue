@@ -64,6 +64,8 @@ watchEffect(() => {
     { label: 'Sent', value: String(c?.sent ?? 0), asIs: true },
   ])
 })
+const resume = (waiting: number) =>
+  act(() => answered(client.POST('/api/messages/resume', { body: { waiting } })))
 const became = (m: Row) =>
   m.status === 'queued' && m.nextTry && m.tries
     ? `tried ${counted(m.tries, 'time')}, again ${moment(m.nextTry)}`
@@ -104,6 +106,13 @@ const lists = computed(() => [
               ? `Messages go out by ${data.server}.`
               : 'No mail server is set up: messages are kept in a folder beside the book, as files that mail programs open.'
           }}
+        </p>
+        <p v-if="data.stopped" class="padded stopped" role="status">
+          <span class="warnword">Nothing is sent:</span> this book is a copy, and the one it was copied from may have
+          sent what waits here. Cancel what has gone out already, then
+          <button class="lnk" :disabled="busy" @click="resume(data.counts.queued)">
+            send the {{ counted(data.counts.queued, 'message') }} that wait</button
+          >.
         </p>
         <template v-for="l in lists" :key="l.name">
           <ReminderList v-if="l.name === 'sent'" v-model="reminding" />
@@ -176,6 +185,9 @@ const lists = computed(() => [
 }
 .padded {
   padding: 8px 16px;
+}
+.stopped {
+  background: var(--ochre-wash);
 }
 .steps {
   display: flex;

@@ -76,7 +76,10 @@ function chooseAll() {
   chosen.value = shown.value.map((r) => r.jobId)
   chosenStages.value = stages.value.filter((s) => s.ready).map((s) => s.jobId)
 }
-const letGo = (jobId: number) => act(() => answered(client.POST('/api/holds/let-go', { body: { jobId } })))
+const letGo = (jobId: number, amount: string) =>
+  act(() =>
+    answered(client.POST('/api/holds/let-go', { body: { jobId, amount, through: scope.to.value || undefined } })),
+  )
 type Row = Schema['ReadyRow']
 /** Where something is limited, what of it is used is shown, and what says less gives way. */
 const limited = computed(() => ready.value.some((r) => r.limit))
@@ -245,7 +248,8 @@ const overKey = computed(() => {
         <span class="soft">worked and bought, but it can't go on an invoice; one step each</span></template
       >
       <template #step="{ row }"
-        ><button v-if="row.heldOf" class="lnk" :disabled="busy" @click="letGo(row.heldOf)">{{ row.step }}</button
+        ><button v-if="row.heldOf" class="lnk" :disabled="busy" @click="letGo(row.heldOf, row.amount)">
+          {{ row.step }}</button
         ><template v-else
           ><router-link class="lnk" :to="addressOf(row.link)">{{ row.step }}</router-link
           ><button

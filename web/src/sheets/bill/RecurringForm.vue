@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import { useChoices } from '@/book/scope'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import FormRows from '@/parts/FormRows.vue'
-import { billedNames } from '@/parts/figures'
+import { billedNames, counted } from '@/parts/figures'
 import type { RowField } from '@/parts/formRows'
 import { typedKinds, type Typed } from './parts'
 
@@ -26,9 +26,23 @@ const form = useForm({
   }),
   change: 'everything',
   send: (body) =>
-    answered(client.PUT('/api/bill/recurring', { body: { ...body, id: props.row?.id, version: props.row?.version } })),
+    answered(
+      client.PUT('/api/bill/recurring', {
+        body: { ...body, id: props.row?.id, version: props.row?.version, overdue: overdue.value || undefined },
+      }),
+    ),
   done: (rows) => emit('done', rows ?? []),
 })
+/** How many drafts saving makes at once, where the book has said so. */
+const overdue = ref(0)
+watch(
+  () => form.current,
+  (due) => typeof due === 'number' && (overdue.value = due),
+)
+watch(
+  () => [form.model.first, form.model.every, form.model.step, form.model.until],
+  () => (overdue.value = 0),
+)
 const jobs = computed(() =>
   (choices.value?.jobs ?? []).filter((j) => j.customer).map((j) => [j.number, `${j.number} ${j.name}`] as const),
 )
@@ -53,7 +67,7 @@ const steps = ['days', 'weeks', 'months', 'quarters', 'years'].map((s) => [s, s]
   <FormCard
     :form="form as never"
     :label="row ? `Change ${row.text}` : 'New recurring invoice'"
-    submit="Save"
+    :submit="overdue ? `Save and make ${counted(overdue, 'draft')}` : 'Save'"
     cancel="Close"
     @cancel="emit('close')"
   >

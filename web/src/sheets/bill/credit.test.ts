@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import type { Schema } from '@/api/client'
-import { bookThat, mounted, refusal } from '@/testing/app'
+import { bookThat, mounted, refusal, until } from '@/testing/app'
 import CreditNote from './CreditNote.vue'
 import { allOf, withLine, type Creditable, type Line } from './credit'
 
@@ -41,7 +41,7 @@ describe('a credit note that is made', () => {
       }),
     })
     const box = await mounted(CreditNote, { invoice, today: '2026-11-27' })
-    await vi.waitFor(() => expect(box.textContent).toContain('Moss'))
+    await until(() => expect(box.textContent).toContain('Moss'))
     expect(box.textContent).toContain('Choose what is credited of 2 lines')
     expect(box.textContent, 'what is wholly credited is not offered').toContain('credited')
     box.querySelector<HTMLElement>('tr[data-row] button.lnk')!.click()
@@ -52,7 +52,7 @@ describe('a credit note that is made', () => {
     amount.value = '2000'
     amount.dispatchEvent(new Event('input'))
     form.dispatchEvent(new Event('submit', { cancelable: true }))
-    await vi.waitFor(() => expect(form.textContent).toContain('of it is left to credit'))
+    await until(() => expect(form.textContent).toContain('of it is left to credit'))
     expect(calls.find((c) => c.what.startsWith('POST'))!.body).toMatchObject({
       date: '2026-11-27',
       lines: [{ kind: 'source', id: 1, amount: '2000', becomes: 'again' }],

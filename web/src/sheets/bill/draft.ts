@@ -7,7 +7,7 @@ import type { Part, Typed } from './parts'
 type View = Schema['InvoiceView']
 export type Head = Omit<Schema['DraftHead'], 'version'>
 
-type Work = Schema['LetSource']
+type Work = Schema['WorkRef']
 
 /** A change of a draft: what is sent, and what is sent to take it back. */
 export interface Change {

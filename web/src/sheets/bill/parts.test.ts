@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import type { Schema } from '@/api/client'
-import { bookThat, mounted, refusal } from '@/testing/app'
+import { bookThat, mounted, refusal, until } from '@/testing/app'
 import DraftSources from './DraftSources.vue'
 import { againstOf, partOf, rowsOf, told } from './parts'
 
@@ -70,7 +70,7 @@ describe('the work on a draft', () => {
     const calls = bookThat({
       'PUT /api/invoices/7/parts': refusal(422, 'look again', { 'parts[0].value': 'only 8 h of it are left' }),
     })
-    const box = await mounted(DraftSources, { invoice })
+    const box = await mounted(DraftSources, { invoice, others: [] })
     const row = [...box.querySelectorAll('tr[data-row]')].find((r) => r.textContent!.includes('Aldo'))!
     row.querySelector<HTMLElement>('button.lnk')!.click()
     await nextTick()
@@ -84,7 +84,7 @@ describe('the work on a draft', () => {
     hours.value = '11'
     hours.dispatchEvent(new Event('input'))
     form.dispatchEvent(new Event('submit', { cancelable: true }))
-    await vi.waitFor(() => expect(form.textContent).toContain('nly 8 h of it are left'))
+    await until(() => expect(form.textContent).toContain('nly 8 h of it are left'))
     expect(calls.find((c) => c.what.startsWith('PUT'))!.body).toEqual({
       version: 3,
       parts: [{ kind: 'time_entry', id: 1, way: 'hours', value: '11', rest: 'later', reason: '' }],

@@ -16,7 +16,10 @@ const { asks, handIn: asked } = useHandIn()
 watch(week, () => (asks.value = ''))
 const handIn = () =>
   run(() =>
-    asked((ahead) => answered(client.POST('/api/clock/hand-in', { body: { week: page.data.value!.week, ahead } }))),
+    asked((ahead) => {
+      const { week, mark } = page.data.value!
+      return answered(client.POST('/api/clock/hand-in', { body: { week, mark, ahead } }))
+    }),
   )
 </script>
 

@@ -282,7 +282,14 @@ function fresh() {
             :wrong="wrong.printed"
             @edited="paper.edited"
           >
-            <ScanStrip v-model="scans" :locked="locked" :large="largeScan" :ready="ready" @large="openScan" />
+            <ScanStrip
+              v-model="scans"
+              :version="typed.version ?? 0"
+              :locked="locked"
+              :large="largeScan"
+              :ready="ready"
+              @large="openScan"
+            />
           </PaperSums>
         </template>
         <div v-else-if="list" class="empty">

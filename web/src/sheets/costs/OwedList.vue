@@ -9,7 +9,7 @@ import Await from '@/parts/Await.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
 import SureButton from '@/parts/SureButton.vue'
-import { counted, day, figure } from '@/parts/figures'
+import { counted, day, figure, sumOf } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 
 /** Whom the company owes what they laid out, and what was reimbursed. */
@@ -48,7 +48,9 @@ function told(owed: Schema['Owed'] | undefined, words: string) {
 }
 async function pay(rows: Paper[]) {
   const { workerId, worker } = rows[0]!.to
-  const payment = { workerId, documentIds: of(rows), date: on.value }
+  const documentIds = of(rows)
+  const amount = sumOf(rows.filter((p) => documentIds.includes(p.id)).map((p) => p.amount))
+  const payment = { workerId, documentIds, amount, date: on.value }
   const owed = await once(payment, (body) => answered(client.POST('/api/owed', { body })))
   told(owed, `${worker} has been reimbursed`)
 }

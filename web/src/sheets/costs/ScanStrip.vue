@@ -9,7 +9,12 @@ import ScanView from '@/parts/ScanView.vue'
 
 /** The scans and photos of a paper: one is seen, others are a click away, new ones are dropped, pasted or chosen. */
 const scans = defineModel<Scan[]>({ required: true })
-const props = defineProps<{ locked: string; large: boolean; ready: () => Promise<number | undefined> }>()
+const props = defineProps<{
+  locked: string
+  version: number
+  large: boolean
+  ready: () => Promise<number | undefined>
+}>()
 const emit = defineEmits<{ large: [] }>()
 const at = ref(0)
 const said = ref('')
@@ -41,7 +46,9 @@ async function attach(files: Iterable<File> | undefined | null) {
 }
 async function detach(one: Scan) {
   try {
-    await answered(client.DELETE('/api/attachments/{id}', { params: { path: { id: one.id } } }))
+    await answered(
+      client.DELETE('/api/attachments/{id}', { params: { path: { id: one.id }, query: { version: props.version } } }),
+    )
     scans.value = scans.value.filter((s) => s.id !== one.id)
   } catch (refused) {
     said.value = (refused as Error).message

@@ -1,3 +1,4 @@
+import { until } from '@/testing/app'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp, defineComponent, h, ref } from 'vue'
 import { afterEach, describe, expect, it, vi } from 'vitest'
@@ -107,7 +108,7 @@ describe('the price list while typing', () => {
     const date = ref('2026-11-16')
     const app = createApp(defineComponent({ setup: () => ((made = usePriceList(() => date.value)), () => h('div')) }))
     app.use(VueQueryPlugin, { queryClient: new QueryClient() }).mount(document.createElement('div'))
-    await vi.waitFor(() => expect(made.offered.value).toHaveLength(2))
+    await until(() => expect(made.offered.value).toHaveLength(2))
     return made
   }
   it('takes an item by its code or its name, and leaves its cost to the list', async () => {

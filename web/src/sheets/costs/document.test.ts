@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
-import { bookThat, inApp, refusal, type Call } from '@/testing/app'
+import { bookThat, inApp, refusal, type Call, until } from '@/testing/app'
 import { blankDocument, blankLine, useDocument, type Document } from './document'
 
 beforeEach(() => localStorage.clear())
@@ -49,7 +49,7 @@ describe('a paper that is typed', () => {
       'POST /api/costs/preview': (body: Document) => body,
     })
     const previews = () => calls.filter((c) => c.what === 'POST /api/costs/preview').map((c) => c.body as Document)
-    const workedOut = (printed: string) => vi.waitFor(() => expect(previews().map((d) => d.printed)).toContain(printed))
+    const workedOut = (printed: string) => until(() => expect(previews().map((d) => d.printed)).toContain(printed))
     const paper = inApp(useDocument)
     paper.open(receipt({ lines: [bolts] }))
     paper.typed.value!.printed = '20'
@@ -60,7 +60,7 @@ describe('a paper that is typed', () => {
     expect(paper.wrong.value).toEqual({ printed: '10.00 is missing' })
     paper.typed.value!.printed = '10'
     paper.edited()
-    await vi.waitFor(() => expect(paper.wrong.value).toEqual({}))
+    await until(() => expect(paper.wrong.value).toEqual({}))
   })
   it('shows what each line comes to beside it, as the server works it out', async () => {
     const calls = bookThat({
@@ -72,7 +72,7 @@ describe('a paper that is typed', () => {
     const paper = inApp(useDocument)
     paper.open(receipt({ supplier: '', lines: [blankLine(4), bolts] }))
     paper.edited()
-    await vi.waitFor(() => expect(paper.shown.value?.lines?.[1]).toMatchObject({ landed: '10.00' }))
+    await until(() => expect(paper.shown.value?.lines?.[1]).toMatchObject({ landed: '10.00' }))
     expect(paper.shown.value!.lines![0]!.description).toBe('')
     expect(calls.map((c) => (c.body as Document)?.supplier)).toContain('?') // none is typed yet
   })
@@ -115,7 +115,7 @@ describe('what is typed while the book is asked', () => {
     const paper = inApp(useDocument)
     paper.open(receipt({ lines: [bolts] }))
     const first = paper.save()
-    await vi.waitFor(() => expect(puts(calls)).toHaveLength(1))
+    await until(() => expect(puts(calls)).toHaveLength(1))
     paper.typed.value!.lines![0]!.unitCost = '7'
     arrive()
     await first
@@ -133,7 +133,7 @@ describe('what is typed while the book is asked', () => {
     const paper = inApp(useDocument)
     paper.open(receipt({ lines: [bolts] }))
     const first = paper.save()
-    await vi.waitFor(() => expect(puts(calls)).toHaveLength(1))
+    await until(() => expect(puts(calls)).toHaveLength(1))
     paper.open(receipt({ supplier: 'Half Way Stores', lines: [wire] }))
     arrive()
     await first
@@ -149,7 +149,7 @@ describe('what is typed while the book is asked', () => {
     const paper = inApp(useDocument)
     paper.open(receipt({ lines: [bolts, { ...wire, quantity: 'abc' }] }))
     paper.edited()
-    await vi.waitFor(() => expect(paper.shown.value?.goods).toBe('10.00'))
+    await until(() => expect(paper.shown.value?.goods).toBe('10.00'))
     expect(paper.wrong.value).toEqual({ 'lines[1].quantity': 'a quantity is a number' })
   })
 })
@@ -196,9 +196,9 @@ describe('our own rates', () => {
         ] as Document['lines'],
       }),
     )
-    await vi.waitFor(() => expect(paper.shown.value).toBeDefined())
+    await until(() => expect(paper.shown.value).toBeDefined())
     paper.typed.value!.date = '2026-12-30'
-    await vi.waitFor(() =>
+    await until(() =>
       expect(paper.typed.value!.lines!.map((l) => [l.unitCost, l.sellPrice])).toEqual([
         ['', ''],
         ['0.80', ''],

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Place } from '@/book/outbox'
 import { useUndo } from '@/book/undo'
 import { useScope } from '@/book/scope'
-import { bookThat, inApp, type Call } from '@/testing/app'
+import { bookThat, inApp, type Call, until } from '@/testing/app'
 import { crewActs } from './acts'
 import { useCrewSheet } from './crewSheet'
 import { keyOf, type Cell } from './lines'
@@ -67,9 +67,9 @@ async function open(...lines: ReturnType<typeof line>[]) {
     const sheet = useCrewSheet(useScope())
     return { sheet, acts: crewActs(sheet, () => choices), undo: useUndo() }
   }, '/time?from=2026-11-16&crew=Pile')
-  await vi.waitFor(() => expect(opened.sheet.lines.value).toHaveLength(lines.length))
+  await until(() => expect(opened.sheet.lines.value).toHaveLength(lines.length))
   const lastWeek = (...of: ReturnType<typeof line>[]) => (shown = sheetOf(...of))
-  const settled = (count: number) => vi.waitFor(() => expect(sent()).toHaveLength(count))
+  const settled = (count: number) => until(() => expect(sent()).toHaveLength(count))
   return { ...opened, lines: opened.sheet.lines, lastWeek, settled }
 }
 

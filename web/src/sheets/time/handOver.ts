@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { until } from '@vueuse/core'
 import { ref, watch } from 'vue'
-import { answered, client } from '@/api/client'
+import { answered, client, Refusal } from '@/api/client'
 import { refresh, show } from '@/api/keys'
 import { useFooting } from '@/book/footing'
 import { useHandIn } from '@/book/handIn'
@@ -30,13 +30,17 @@ export function useHandOver(sheet: CrewSheet, unsaved: () => boolean = () => fal
       if (outbox.wrong.length) return 'Correct the marked cells first'
       if (outbox.items.length || unsaved()) return 'Not all of it is saved yet. Hand in when it is.'
       const query = sheet.query.value
-      const answer = await handIn((ahead) => answered(client.POST('/api/time/hand-in', { body: { ...query, ahead } })))
+      const mark = sheet.sheet.value?.mark ?? ''
+      const answer = await handIn((ahead) =>
+        answered(client.POST('/api/time/hand-in', { body: { ...query, mark, ahead } })),
+      )
       if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
       else show(queries, ['time', query], answer)
       void refresh(queries, 'handIn')
       footing.saved()
       return 'Handed in'
     } catch (refused) {
+      if (refused instanceof Refusal && refused.status === 409) void queries.invalidateQueries({ queryKey: ['time'] })
       return (refused as Error).message
     } finally {
       handing.value = false

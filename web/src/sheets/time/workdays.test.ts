@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { ref } from 'vue'
 import { useFooting } from '@/book/footing'
 import { useUndo } from '@/book/undo'
-import { bookThat, inApp, refusal, type Call } from '@/testing/app'
+import { bookThat, inApp, refusal, type Call, until } from '@/testing/app'
 import { useWorkdays } from './workdays'
 
 beforeEach(() => localStorage.clear())
@@ -46,7 +46,7 @@ async function day(answer: (body: Sent) => unknown = () => undefined) {
     footing: useFooting(),
     undo: useUndo(),
   }))
-  await vi.waitFor(() => expect(made.days.workers.value).toHaveLength(2))
+  await until(() => expect(made.days.workers.value).toHaveLength(2))
   return {
     ...made,
     calls,
@@ -61,7 +61,7 @@ describe("a crew's day by the clock", () => {
     days.type(worker(0), 'start', '7')
     expect(sent(calls)).toEqual([])
     days.type(worker(0), 'finish', '3:30')
-    await vi.waitFor(() => expect(days.drafts.size).toBe(0))
+    await until(() => expect(days.drafts.size).toBe(0))
     expect(sent(calls)).toEqual([[{ workerId: 1, text: '7-3:30', version: 0 }]])
     expect(footing.unsaved).toBe(false)
   })
@@ -71,11 +71,11 @@ describe("a crew's day by the clock", () => {
     void holdBack(new Promise<void>((done) => (arrive = done)))
     days.type(worker(0), 'start', '7')
     days.type(worker(0), 'finish', '3:30')
-    await vi.waitFor(() => expect(sent(calls)).toHaveLength(1))
+    await until(() => expect(sent(calls)).toHaveLength(1))
     days.type(worker(0), 'break', '30')
     expect(days.shown(worker(0), 'break')).toBe('30')
     arrive()
-    await vi.waitFor(() => expect(days.drafts.size).toBe(0))
+    await until(() => expect(days.drafts.size).toBe(0))
     expect(sent(calls)[1]).toEqual([{ workerId: 1, text: '7-3:30/0:30', version: 1 }])
     expect(days.shown(worker(0), 'break')).toBe('0:30')
     expect(footing.unsaved).toBe(false)
@@ -87,32 +87,32 @@ describe("a crew's day by the clock", () => {
     })
     days.fill([worker(0)], { start: '25', finish: '3', break: '' })
     days.fill([worker(1)], { start: '7', finish: '3', break: '' })
-    await vi.waitFor(() => expect(sent(calls).at(-1)).toMatchObject([{ workerId: 2 }]))
-    await vi.waitFor(() => expect([...days.drafts.keys()]).toEqual([1]))
+    await until(() => expect(sent(calls).at(-1)).toMatchObject([{ workerId: 2 }]))
+    await until(() => expect([...days.drafts.keys()]).toEqual([1]))
     expect(days.drafts.get(1)).toMatchObject({ start: '25', said: 'there is no hour 25' })
     days.type(worker(0), 'start', '6')
-    await vi.waitFor(() => expect(days.drafts.size).toBe(0))
+    await until(() => expect(days.drafts.size).toBe(0))
     expect(footing.unsaved).toBe(false)
   })
   it('is taken back in one step', async () => {
     const { days, calls, worker, undo } = await day()
     days.fill([worker(0)], { start: '7', finish: '3', break: '' })
-    await vi.waitFor(() => expect(days.drafts.size).toBe(0))
+    await until(() => expect(days.drafts.size).toBe(0))
     days.type(worker(0), 'finish', '4')
-    await vi.waitFor(() => expect(sent(calls)).toHaveLength(2))
-    await vi.waitFor(() => expect(days.drafts.size).toBe(0))
+    await until(() => expect(sent(calls)).toHaveLength(2))
+    await until(() => expect(days.drafts.size).toBe(0))
     undo.undo()
-    await vi.waitFor(() => expect(sent(calls).at(-1)).toEqual([{ workerId: 1, text: '7-3', version: 2 }]))
+    await until(() => expect(sent(calls).at(-1)).toEqual([{ workerId: 1, text: '7-3', version: 2 }]))
   })
   it('is kept on the machine where it could not be sent, and is sent when the day is opened again', async () => {
     let away = true
     const first = await day(() => (away ? refusal(503, 'the book did not answer') : undefined))
     first.days.type(first.worker(0), 'start', '7')
     first.days.type(first.worker(0), 'finish', '3:30')
-    await vi.waitFor(() => expect(sent(first.calls).length).toBeGreaterThan(0))
+    await until(() => expect(sent(first.calls).length).toBeGreaterThan(0))
     away = false
     const again = await day()
-    await vi.waitFor(() => expect(sent(again.calls)).toEqual([[{ workerId: 1, text: '7-3:30', version: 0 }]]))
-    await vi.waitFor(() => expect(localStorage.getItem(Object.keys(localStorage)[0]!)).toBe('{}'))
+    await until(() => expect(sent(again.calls)).toEqual([[{ workerId: 1, text: '7-3:30', version: 0 }]]))
+    await until(() => expect(localStorage.getItem(Object.keys(localStorage)[0]!)).toBe('{}'))
   })
 })

@@ -45,22 +45,24 @@ export function filledFor(end: LooseEnd, all: LooseEnd[]): Filled {
 async function callFor(end: LooseEnd, f: Filled, today: string, retry: ReturnType<typeof retryKey>): Promise<unknown> {
   const key = retry.for([end.kind, end.subject, f])
   const week = { week: end.date!, crew: end.crew ?? '', job: '' }
-  const handIn = () => answered(client.POST('/api/time/hand-in', { body: week }))
+  const handIn = (mark: string) => answered(client.POST('/api/time/hand-in', { body: { ...week, mark } }))
   switch (end.kind) {
     case 'hole': {
       const edit = { key, workerId: end.workerId!, date: end.date!, text: f.hours, billable: true }
       const body = { ...week, edits: [{ ...edit, jobId: f.job ?? 0, costCodeId: f.code ?? undefined }] }
       const saved = await answered(client.PUT('/api/time/cells', { body }))
-      return end.handIn ? handIn() : saved // what is late is not left behind once more
+      return end.handIn && saved.mark ? handIn(saved.mark) : saved // what is late is not left behind once more
     }
     case 'not_handed_in':
-      return handIn()
+      return handIn(end.mark ?? '')
     case 'no_code': {
       const params = { path: { id: end.jobId! } }
-      return answered(client.POST('/api/jobs/{id}/code', { params, body: { costCodeId: f.code ?? 0 } }))
+      return answered(
+        client.POST('/api/jobs/{id}/code', { params, body: { costCodeId: f.code ?? 0, entries: end.entries ?? 0 } }),
+      )
     }
     case 'no_job': {
-      const body = { jobId: f.job ?? 0, costCodeId: f.code ?? undefined }
+      const body = { jobId: f.job ?? 0, costCodeId: f.code ?? undefined, version: end.version ?? 0 }
       return answered(client.POST('/api/costs/lines/{id}/place', { params: { path: { id: end.lineId! } }, body }))
     }
     case 'no_wage': {

@@ -35,7 +35,17 @@ describe('what settles a loose end', () => {
     expect(filledFor(all[0]!, all).from).toBe('2026-11-03')
   })
 
-  const diver = { workerId: 2, crew: 'Dive', trade: 'Diver', category: 'material', jobId: 4, lineId: 9 }
+  const diver = {
+    workerId: 2,
+    crew: 'Dive',
+    trade: 'Diver',
+    category: 'material',
+    jobId: 4,
+    lineId: 9,
+    mark: '1.2',
+    entries: 5,
+    version: 8,
+  }
   const calls: Record<string, [string, object][]> = {
     hole: [
       [
@@ -46,11 +56,11 @@ describe('what settles a loose end', () => {
           edits: [{ workerId: 2, date: '2026-11-18', text: '8', jobId: 4, costCodeId: 6 }],
         },
       ],
-      ['POST /api/time/hand-in', { week: '2026-11-18', crew: 'Dive' }],
+      ['POST /api/time/hand-in', { week: '2026-11-18', crew: 'Dive', mark: '3.7' }],
     ],
-    not_handed_in: [['POST /api/time/hand-in', { week: '2026-11-18', crew: 'Dive' }]],
-    no_code: [['POST /api/jobs/4/code', { costCodeId: 6 }]],
-    no_job: [['POST /api/costs/lines/9/place', { jobId: 4, costCodeId: 6 }]],
+    not_handed_in: [['POST /api/time/hand-in', { week: '2026-11-18', crew: 'Dive', mark: '1.2' }]],
+    no_code: [['POST /api/jobs/4/code', { costCodeId: 6, entries: 5 }]],
+    no_job: [['POST /api/costs/lines/9/place', { jobId: 4, costCodeId: 6, version: 8 }]],
     no_wage: [['POST /api/wages', { workerId: 2, rate: '95', effectiveFrom: '2026-11-02' }]],
     no_rate: [
       ['POST /api/labour-rates', { trade: 'Diver', method: 'hourly', value: '95', effectiveFrom: '2026-11-02' }],
@@ -59,7 +69,7 @@ describe('what settles a loose end', () => {
     late: [['POST /api/bill/drafts', { jobs: [4], through: '2026-11-25', date: '2026-11-25' }]],
   }
   it.each(Object.keys(settledBy))('is one step in place: %s', async (kind) => {
-    const sent = bookThat(Object.fromEntries(calls[kind]!.map(([what]) => [what, {}])))
+    const sent = bookThat(Object.fromEntries(calls[kind]!.map(([what]) => [what, { mark: '3.7' }])))
     const settling = inApp(useSettling)
     expect(await settling.settle(end(kind, { ...diver, handIn: true }), filled, '2026-11-25')).toBe(true)
     expect(sent.filter((c) => !c.what.startsWith('GET'))).toMatchObject(
