@@ -7,10 +7,6 @@ export default defineConfig({
   server: { fs: { allow: ['..'] } },
   test: {
     environment: 'happy-dom',
-    // What is left of one file while the next begins asks nobody.
-    environmentOptions: {
-      happyDOM: { settings: { fetch: { virtualServers: [{ url: 'http://localhost:3000', directory: '/nowhere' }] } } },
-    },
     setupFiles: ['src/testing/setup.ts'],
     include: ['src/**/*.test.ts'],
     restoreMocks: true,

@@ -82,7 +82,7 @@ var words = func() map[string][]string {
 		"LetSource.kind":   bill.SourceKinds, "WorkRef.kind": bill.SourceKinds, "TypedLine.kind": bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
 		"Link.kind": {
 			"crew_week", "crew", "job", "budget", "terms", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve",
-			"invoice", "draft", "supplier", "worker", "customer", "item", "user", "message",
+			"invoice", "draft", "supplier", "worker", "customer", "item", "user", "message", "payments",
 		},
 		"NewWorker.kind": {"employee", "hired"}, "WorkerRow.kind": {"employee", "hired"}, "NewBurden.basis": {"gross", "straight", "hour"},
 		"NewLabourRate.method": {"hourly", "markup"}, "LabourRateRow.method": {"hourly", "markup"},

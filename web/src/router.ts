@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { mayDiscard } from './book/leaving'
 import { useSession } from './book/session'
 
 declare module 'vue-router' {
@@ -20,6 +21,9 @@ export const tabs = [
   { name: 'jobs', path: '/jobs', label: 'Jobs', letter: 'j', needs: 'money' },
   { name: 'setup', path: '/setup', label: 'Setup', letter: 's', needs: 'setup' },
 ] as const
+
+/** What of an address says which part of a sheet is there: where it is another, what is typed in the one before would go. */
+const parts = ['part', 'list', 'open', 'change', 'add', 'view'] as const
 
 type May = (permission: string) => boolean
 
@@ -99,7 +103,9 @@ export function makeRouter() {
       { path: '/:rest(.*)*', redirect: '/' },
     ],
   })
-  router.beforeEach(async (to) => {
+  router.beforeEach(async (to, from) => {
+    const leads = to.path !== from.path || parts.some((part) => to.query[part] !== from.query[part])
+    if (leads && !(await mayDiscard())) return false
     const session = useSession()
     await session.load()
     if (!session.book?.opened) return to.name === 'new-book' ? true : { name: 'new-book' }

@@ -5101,7 +5101,7 @@ export interface components {
              * @description what it is, and so where it is seen
              * @enum {string}
              */
-            kind: "crew_week" | "crew" | "job" | "budget" | "terms" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve" | "invoice" | "draft" | "supplier" | "worker" | "customer" | "item" | "user" | "message";
+            kind: "crew_week" | "crew" | "job" | "budget" | "terms" | "ready" | "wage" | "labour_rate" | "markup" | "cost_document" | "owed" | "approve" | "invoice" | "draft" | "supplier" | "worker" | "customer" | "item" | "user" | "message" | "payments";
         };
         Listed: {
             /** @description it sells for less than it costs */

@@ -1,4 +1,4 @@
-import { computed, inject, provide, reactive, ref, toRaw, type InjectionKey } from 'vue'
+import { computed, inject, nextTick, provide, reactive, ref, toRaw, watch, type InjectionKey } from 'vue'
 import type { Change } from '@/api/keys'
 import { useAct } from './act'
 
@@ -11,6 +11,12 @@ export interface Form<M extends object = Record<string, unknown>> {
   current?: unknown
   busy: boolean
   dirty: boolean
+  /** What somebody else has changed since it was opened, by name; blank where nobody has. */
+  theirs: Partial<M>
+  /** Begins again from what somebody else has saved. */
+  takeTheirs: () => void
+  /** Goes on with what was typed, on what somebody else has saved: of what was not typed theirs is kept. */
+  keepMine: () => void
   submit: () => Promise<boolean>
   reset: (kept?: Partial<M>) => void
 }
@@ -19,29 +25,58 @@ const key: InjectionKey<Form> = Symbol('form')
 
 /**
  * What is typed into a form. The blank one is made anew after it was sent, with what is kept of it, such as a date or a
- * crew that the next one is likely to have too. What is typed while it is under way is not lost.
+ * crew that the next one is likely to have too. What is typed while it is under way is not lost. A form of a record is sent
+ * on the version that it was opened at, also when the record has been read again since.
  */
 export function useForm<M extends object, T>(options: {
   blank: () => M
-  send: (body: M & { key: string }) => Promise<T>
+  send: (body: M & { key: string }, version: number) => Promise<T>
   change?: Change
+  /** The version of the record, as it was read last. */
+  version?: () => number | undefined
   /** What stays for the next one. */
   keep?: (keyof M)[]
   done?: (answer: T, sent: M) => void
 }): Form<M> {
   const { busy, said, wrong, current, clear, once } = useAct(options.change)
+  const text = (of: unknown) => JSON.stringify(of)
+  const copy = (of: M) => JSON.parse(text(of)) as M
   const model = reactive(options.blank()) as M
-  const text = (of: M) => JSON.stringify(of)
-  const clean = ref(text(toRaw(model)))
+  const opened = ref(copy(toRaw(model))) as { value: M }
+  const on = ref(options.version?.())
+  const dirty = computed(() => text(model) !== text(opened.value))
+  const names = (of: M) => Object.keys(of) as (keyof M)[]
 
   function reset(kept: Partial<M> = {}) {
     Object.assign(model, options.blank(), kept)
-    clean.value = text(toRaw(model))
+    opened.value = copy(toRaw(model))
+    on.value = options.version?.()
     clear()
   }
+  const theirs = computed<Partial<M>>(() => {
+    if (!options.version || busy.value || options.version() === on.value) return {}
+    const now = options.blank()
+    const changed = names(now).filter((name) => text(now[name]) !== text(opened.value[name]))
+    return Object.fromEntries(changed.map((name) => [name, now[name]])) as Partial<M>
+  })
+  watch(
+    () => options.version?.(),
+    () => !busy.value && (!dirty.value || !Object.keys(theirs.value).length) && keepMine(),
+  )
+  /** What differs from what the form was opened with. */
+  function typed(): Partial<M> {
+    const mine = copy(toRaw(model))
+    const own = names(mine).filter((name) => text(mine[name]) !== text(opened.value[name]))
+    return Object.fromEntries(own.map((name) => [name, mine[name]])) as Partial<M>
+  }
+  function keepMine() {
+    const mine = typed()
+    reset()
+    Object.assign(model, mine)
+  }
   async function submit() {
-    const sent = structuredClone(toRaw(model))
-    const answer = await once(sent, (body) => options.send(body))
+    const sent = copy(toRaw(model))
+    const answer = await once(sent, (body) => options.send(body, on.value ?? 0))
     if (answer === undefined) return false
     if (text(toRaw(model)) === text(sent))
       reset(Object.fromEntries((options.keep ?? []).map((name) => [name, sent[name]])) as Partial<M>)
@@ -54,16 +89,33 @@ export function useForm<M extends object, T>(options: {
     said,
     current,
     busy,
-    dirty: computed(() => text(model) !== clean.value),
+    dirty,
+    theirs,
+    takeTheirs: () => reset(),
+    keepMine,
     submit,
     reset,
   }) as Form<M>
 }
 
-/** Gives a form to the fields in it. */
-export const provideForm = (form: Form) => provide(key, form)
+/** Gives a form to the fields in it, and keeps what each is called, by its name. */
+export function provideForm(form: Form) {
+  provide(key, form)
+  const labels = reactive(new Map<string, string>())
+  provide(labelKey, labels)
+  return labels
+}
+const labelKey: InjectionKey<Map<string, string>> = Symbol('labels of fields')
 /** The form that a field is in. */
 export const formAround = () => inject(key, undefined)
+/** Tells the form around that it has a field: what is wrong with it is said there. */
+export const drawnIn = (name: string, label: string) => inject(labelKey, undefined)?.set(name, label)
+
+/** Puts the focus on the first field of an element that is wrong. */
+export async function toFirstWrong(within: HTMLElement | undefined) {
+  await nextTick()
+  within?.querySelector<HTMLElement>('[aria-invalid="true"]')?.focus()
+}
 
 /** What a form sends where it changes something on a version: a retry is refused by that, and needs no key. */
 export function unkeyed<B extends { key: string }>(body: B): Omit<B, 'key'> {

@@ -1,11 +1,22 @@
 <script setup lang="ts" generic="R, M extends object">
+import { watch } from 'vue'
 import FormCard from './FormCard.vue'
 import SureButton from './SureButton.vue'
 import type { Form } from '@/book/form'
 import type { Edit } from './edit'
 
 /** The form of a record that is edited in its row: its fields, what saving would alter, and deleting it. */
-defineProps<{ edit: Edit<R, M>; label: string; submit?: string }>()
+const props = defineProps<{
+  edit: Edit<R, M>
+  label: string
+  submit?: string
+  /** The record as it was read last: what somebody else has changed of it is said. */
+  now?: R
+}>()
+watch(
+  () => props.now,
+  (now) => now && props.edit.met(now as R),
+)
 </script>
 
 <template>

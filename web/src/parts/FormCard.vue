@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { onBeforeUnmount } from 'vue'
-import { provideForm, type Form } from '@/book/form'
-import { leaving } from '@/book/leaving'
+import { computed, onBeforeUnmount, ref } from 'vue'
+import { provideForm, toFirstWrong, type Form } from '@/book/form'
+import { leaving, mayDiscard } from '@/book/leaving'
 
 /** A form in place: its fields, the button that says what it does, and what is wrong with it as a whole. */
 const props = defineProps<{
@@ -12,19 +12,58 @@ const props = defineProps<{
   /** There is nothing to send yet. */
   idle?: boolean
 }>()
-defineEmits<{ cancel: [] }>()
-provideForm(props.form)
+const emit = defineEmits<{ cancel: [] }>()
+const labels = provideForm(props.form)
+const element = ref<HTMLElement>()
 onBeforeUnmount(leaving(() => props.form.dirty))
+/** Whether a field of the form says what is wrong under a path. */
+const isDrawn = (path: string) => labels.has(path) || labels.has(path.slice(0, path.indexOf('[') + 1))
 /** What no field says. */
-const general = () => (Object.keys(props.form.wrong).length ? '' : props.form.said)
+const general = computed(() => {
+  const paths = Object.keys(props.form.wrong)
+  const unsaid = paths.filter((path) => !isDrawn(path)).map((path) => props.form.wrong[path])
+  return paths.length ? unsaid.join('. ') : props.form.said
+})
+/** What somebody else has changed, with what it is now where that is a word or a figure. */
+const changed = computed(() =>
+  Object.entries(props.form.theirs).map(([name, now]) => {
+    const label = labels.get(name) ?? labels.get(`${name}[`) ?? name
+    return typeof now === 'string' && now ? `${label} (now ${now})` : label
+  }),
+)
+async function send() {
+  if (!(await props.form.submit())) await toFirstWrong(element.value)
+}
+async function close() {
+  if (!(await mayDiscard(() => props.form.dirty))) return
+  props.form.reset()
+  emit('cancel')
+}
 </script>
 
 <template>
-  <form class="form-row" :aria-label="label" @submit.prevent="form.submit()">
+  <form ref="element" class="form-row" :aria-label="label" @submit.prevent="send">
     <slot />
     <v-btn class="go" type="submit" :loading="form.busy" :disabled="idle">{{ submit }}</v-btn>
-    <v-btn v-if="cancel" @click="$emit('cancel')">{{ cancel }}</v-btn>
-    <span class="said" role="alert">{{ general() }}</span>
+    <v-btn v-if="cancel" @click="close">{{ cancel }}</v-btn>
+    <span class="said" role="alert">{{ general }}</span>
+    <p v-if="changed.length" class="theirs" role="status">
+      <span>Somebody else has changed {{ changed.join(', ') }} meanwhile.</span>
+      <v-btn class="small" @click="form.takeTheirs()">Take theirs</v-btn>
+      <v-btn class="small" @click="form.keepMine()">Keep mine</v-btn>
+    </p>
     <slot name="after" />
   </form>
 </template>
+
+<style scoped>
+.theirs {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 12px;
+  flex-basis: 100%;
+  padding: 6px 10px;
+  background: var(--ochre-wash);
+}
+</style>

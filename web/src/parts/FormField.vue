@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useId } from 'vue'
-import { formAround } from '@/book/form'
+import { drawnIn, formAround } from '@/book/form'
 import DateField from './DateField.vue'
 import FigureInput from './FigureInput.vue'
 import OrMeant from './OrMeant.vue'
@@ -43,6 +43,7 @@ const props = withDefaults(
 const own = defineModel<string | boolean>()
 const form = formAround()
 const id = useId()
+if (props.name) drawnIn(props.name, props.label)
 const value = computed<string>({
   get: () => String((form && props.name ? (form.model[props.name] ?? '') : own.value) ?? ''),
   set: (to) => {

@@ -1,5 +1,6 @@
 <script setup lang="ts" generic="R extends object">
 import { shallowRef } from 'vue'
+import { drawnIn } from '@/book/form'
 import DateField from './DateField.vue'
 import FigureInput from './FigureInput.vue'
 import OrMeant from './OrMeant.vue'
@@ -17,6 +18,7 @@ const props = defineProps<{
   another?: string
 }>()
 const rows = defineModel<R[]>({ required: true })
+drawnIn(`${props.name}[`, props.label)
 const at = (i: number, field: string) => props.wrong[`${props.name}[${i}].${field}`]
 const said = (i: number) => props.fields.map((f) => at(i, f.id)).find(Boolean)
 const text = (row: R, field: RowField<R>) => String((row as Record<string, unknown>)[field.id] ?? '')

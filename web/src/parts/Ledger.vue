@@ -71,7 +71,13 @@ const lines = computed<Line[]>(() =>
 )
 /** Where a row stands among all, also where only some are drawn; the heads are the first. */
 const places = computed(() => new Map(lines.value.map((l, i) => [l.key, i + 2])))
-const drawn = useDrawn(scroller, () => lines.value.length, 32)
+const inHand = ref<string | number>()
+const drawn = useDrawn(
+  scroller,
+  () => lines.value.length,
+  32,
+  () => lines.value.findIndex((l) => l.key === (props.opened ?? inHand.value)),
+)
 const drawnLines = computed(() => drawn.rows.value.map(({ index, gap }) => ({ line: lines.value[index]!, gap })))
 
 provide(inRows, props.opens || props.chooses)
@@ -92,7 +98,6 @@ const titleSpan = computed(() => {
   return first < 0 ? visible.value.length : first
 })
 const columnsDrawn = computed(() => visible.value.length + (props.chooses ? 1 : 0))
-const inHand = ref<string | number>()
 const first = computed(() => lines.value.find((l) => l.row)?.key)
 const tabStop = computed(() => (lines.value.some((l) => l.key === inHand.value) ? inHand.value : first.value))
 async function goTo(key: string | number) {
@@ -182,7 +187,7 @@ defineExpose({ goTo })
         :style="`min-width: ${least / 16}rem`"
         :aria-label="label"
         :role="opens ? 'treegrid' : acts ? 'grid' : undefined"
-        :aria-rowcount="rows.length"
+        :aria-rowcount="lines.length + 1"
       >
         <colgroup>
           <col v-if="chooses" style="width: 2.375rem" />

@@ -1,8 +1,9 @@
 import { watchDebounced } from '@vueuse/core'
-import { computed, ref, type Ref } from 'vue'
+import { computed, ref, shallowRef, type Ref } from 'vue'
 import { Refusal, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
 import { unkeyed, useForm, type Form } from '@/book/form'
+import { mayDiscard } from '@/book/leaving'
 import { capital, counted, figure, inWords, longDay } from './figures'
 
 type Altered = Schema['Altered']
@@ -17,6 +18,8 @@ export interface Edit<R, M extends object> {
   alters: Ref<string>
   /** The same as it was answered. */
   altered: Ref<Altered | undefined>
+  /** The record as it was read last. */
+  met: (row: R) => void
   /** Deletes the record; why not is said. */
   remove?: () => void
   said: Ref<string>
@@ -51,14 +54,16 @@ export function useEdit<R extends { version?: number }, M extends object>(option
   again?: () => Promise<R | undefined>
 }): Edit<R, M> {
   const row = ref<R>() as Ref<R | undefined>
+  const now = shallowRef<R>()
   const alters = ref('')
   const altered = ref<Altered>()
-  const version = () => row.value?.version ?? 0
+  const version = () => now.value?.version ?? 0
   const form = useForm<M, Altered>({
-    blank: () => (row.value ? options.typed(row.value) : ({} as M)),
-    send: async (body) => {
-      const answer = await options.put(row.value!, { ...(unkeyed(body) as unknown as M), version: version() }, {})
-      if (options.again) row.value = (await options.again()) ?? row.value
+    blank: () => (now.value ? options.typed(now.value) : ({} as M)),
+    version,
+    send: async (body, on) => {
+      const answer = await options.put(row.value!, { ...(unkeyed(body) as unknown as M), version: on }, {})
+      if (options.again) row.value = now.value = (await options.again()) ?? row.value
       return answer
     },
     done: (_, sent) => (options.again ? typedOn(sent) : close()),
@@ -77,14 +82,20 @@ export function useEdit<R extends { version?: number }, M extends object>(option
     Object.assign(form.model, typed)
   }
   function open(of: R) {
+    const typed = () => !!row.value && form.dirty
+    if (typed()) return void mayDiscard(typed).then((discard) => discard && begin(of))
+    begin(of)
+  }
+  function begin(of: R) {
     if (row.value === of) return close()
-    row.value = of
+    row.value = now.value = of
     unasked()
     deleting.clear()
     form.reset()
   }
   function close() {
-    row.value = undefined
+    row.value = now.value = undefined
+    form.reset()
     unasked()
     options.closed?.()
   }
@@ -113,5 +124,8 @@ export function useEdit<R extends { version?: number }, M extends object>(option
       .act(() => options.remove!(row.value!, { version: version() }))
       .then((done) => done !== undefined && close())
   const said = computed(() => deleting.said.value)
-  return { open, close, row, form, alters, altered, said, remove: options.remove && remove }
+  const met = (read: R) => {
+    if (row.value && read.version !== version()) now.value = read
+  }
+  return { open, close, met, row, form, alters, altered, said, remove: options.remove && remove }
 }

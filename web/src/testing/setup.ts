@@ -1,6 +1,2 @@
-import { beforeEach, vi } from 'vitest'
-
 /** Where a test has no book, nobody answers. */
-beforeEach(() => {
-  vi.stubGlobal('fetch', () => new Promise(() => {}))
-})
+globalThis.fetch = () => new Promise(() => {})

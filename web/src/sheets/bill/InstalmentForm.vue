@@ -10,7 +10,6 @@ const props = defineProps<{ schedule: Schema['Schedule'] }>()
 const emit = defineEmits<{ done: [schedule: Schema['Schedule']]; close: [] }>()
 type Row = Schema['InstalmentRow']
 const blank = (): Row => ({ id: 0, text: '', by: 'percent', value: '', due: '', reached: '' })
-const version = props.schedule.version
 const form = useForm({
   blank: () => {
     const rows = (props.schedule.instalments ?? []).map(({ id, text, by, value, due, reached }): Row => ({
@@ -24,7 +23,8 @@ const form = useForm({
     }))
     return { instalments: rows.length ? rows : [blank(), { ...blank(), by: 'rest' as const }] }
   },
-  send: (body) =>
+  version: () => props.schedule.version,
+  send: (body, version) =>
     answered(
       client.PUT('/api/jobs/{number}/instalments', {
         params: { path: { number: props.schedule.job } },

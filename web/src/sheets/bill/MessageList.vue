@@ -64,8 +64,7 @@ watchEffect(() => {
     { label: 'Sent', value: String(c?.sent ?? 0), asIs: true },
   ])
 })
-const resume = (waiting: number) =>
-  act(() => answered(client.POST('/api/messages/resume', { body: { waiting } })))
+const resume = (waiting: number) => act(() => answered(client.POST('/api/messages/resume', { body: { waiting } })))
 const became = (m: Row) =>
   m.status === 'queued' && m.nextTry && m.tries
     ? `tried ${counted(m.tries, 'time')}, again ${moment(m.nextTry)}`

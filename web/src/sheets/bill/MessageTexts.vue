@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { unkeyed, useForm } from '@/book/form'
+import { mayDiscard } from '@/book/leaving'
 import Await from '@/parts/Await.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
@@ -22,16 +23,14 @@ const inBraces = (name: string) => `{${name}}`
 const form = useForm({
   blank: () => ({ subject: text.value?.subject ?? '', body: text.value?.body ?? '' }),
   change: 'messages',
-  send: (body) =>
-    answered(
-      client.PUT('/api/message-texts', {
-        body: { ...unkeyed(body), kind: kind.value, version: text.value!.version },
-      }),
-    ),
+  version: () => text.value?.version,
+  send: (body, version) =>
+    answered(client.PUT('/api/message-texts', { body: { ...unkeyed(body), kind: kind.value, version } })),
   done: () => (told.value = 'Kept.'),
 })
 watch(text, () => !form.dirty && form.reset(), { immediate: true })
-function choose(to: Kind) {
+async function choose(to: Kind) {
+  if (!(await mayDiscard(() => form.dirty))) return
   kind.value = to
   told.value = ''
   form.reset()

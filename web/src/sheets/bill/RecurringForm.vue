@@ -25,10 +25,11 @@ const form = useForm({
     lines: (props.row?.lines ?? [blank()]).map((l): Typed => ({ ...blank(), ...l })),
   }),
   change: 'everything',
-  send: (body) =>
+  version: () => props.row?.version,
+  send: (body, version) =>
     answered(
       client.PUT('/api/bill/recurring', {
-        body: { ...body, id: props.row?.id, version: props.row?.version, overdue: overdue.value || undefined },
+        body: { ...body, id: props.row?.id, version: version || undefined, overdue: overdue.value || undefined },
       }),
     ),
   done: (rows) => emit('done', rows ?? []),

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { useAct } from '@/book/act'
+import { leaving } from '@/book/leaving'
 import Await from '@/parts/Await.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
@@ -36,6 +37,11 @@ watch(
   },
   { immediate: true },
 )
+const isTyped = (r: Row) => {
+  const typed = edits[r.customerId]
+  return !!typed && (typed.to !== r.to || typed.subject !== r.subject || typed.body !== r.body)
+}
+onBeforeUnmount(leaving(() => rows.value.some(isTyped)))
 const sending = computed(() => rows.value.filter((r) => chosen.value.includes(r.customerId)))
 const sum = computed(() => sumOf(sending.value.map((r) => r.amount)))
 const told = ref('')

@@ -13,7 +13,6 @@ const props = defineProps<{ schedule: Schema['Schedule'] }>()
 const emit = defineEmits<{ done: [schedule: Schema['Schedule']]; close: [] }>()
 type Row = Schema['NewScheduleLine']
 const blank = (): Row => ({ text: '', phase: '', amount: '' })
-const version = props.schedule.version
 const form = useForm({
   blank: () => ({
     lines: props.schedule.placed
@@ -25,7 +24,8 @@ const form = useForm({
         }))
       : [blank(), blank()],
   }),
-  send: (body) =>
+  version: () => props.schedule.version,
+  send: (body, version) =>
     answered(
       client.PUT('/api/jobs/{number}/schedule', {
         params: { path: { number: props.schedule.job } },

@@ -10,11 +10,12 @@ defineEmits<{ drop: [] }>()
 const form = useForm({
   blank: () => ({ to: props.message.to, keep: true }),
   change: 'messages',
-  send: (body) =>
+  version: () => props.message.version,
+  send: (body, version) =>
     answered(
       client.POST('/api/messages/{id}/again', {
         params: { path: { id: props.message.id } },
-        body: { ...unkeyed(body), version: props.message.version, keep: body.keep && body.to !== props.message.to },
+        body: { ...unkeyed(body), version, keep: body.keep && body.to !== props.message.to },
       }),
     ),
 })

@@ -18,7 +18,7 @@ edit.open(props.paper)
 </script>
 
 <template>
-  <EditCard :edit="edit" label="Void this paper" submit="Void paper">
+  <EditCard :edit="edit" :now="paper" label="Void this paper" submit="Void paper">
     <FormField label="Why it is void" name="reason" size="wide" focus />
     <span class="soft">It can't be undone. The paper stays to be read, and its number can be entered again.</span>
   </EditCard>

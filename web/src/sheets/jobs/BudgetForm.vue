@@ -20,14 +20,13 @@ const blank = (category = 'labour'): Row => ({
   cost: '',
   forecast: '',
 })
-/** The job as it was when the form was opened: what another window saves since is refused, not overwritten. */
-const version = props.version
 const form = useForm({
   blank: () => {
     const rows = (props.plan.rows ?? []).map((r) => ({ ...blank(), ...r }))
     return { rows: rows.length ? rows : [blank('labour'), blank('material')] }
   },
-  send: (body) => {
+  version: () => props.version,
+  send: (body, version) => {
     const { rows } = unkeyed(body)
     return answered(
       client.PUT('/api/jobs/{number}/budget', {

@@ -69,7 +69,7 @@ const taxes = computed(() => [
 </script>
 
 <template>
-  <EditCard :edit="edit" :label="`Change job ${job.number}`">
+  <EditCard :edit="edit" :now="job" :label="`Change job ${job.number}`">
     <FormField label="Number" name="number" size="short" />
     <FormField label="Name" name="name" size="wide" />
     <Pick

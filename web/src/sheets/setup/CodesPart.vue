@@ -109,7 +109,7 @@ const taxes: Column<Tax>[] = [
         <template #name="{ row }">{{ row.name }}<span v-if="!row.active" class="soft"> retired</span></template>
         <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
         <template #below="{ row }">
-          <EditCard :edit="edit" :label="`Change cost code ${row.code}`">
+          <EditCard :edit="edit" :now="row" :label="`Change cost code ${row.code}`">
             <FormField label="Code" name="code" size="short" />
             <FormField label="Description" name="name" size="wide" />
             <FormField label="Offered" name="active" kind="check" />
@@ -142,7 +142,7 @@ const taxes: Column<Tax>[] = [
           ><button v-if="row === allOf(row)[0]" class="lnk" @click="taxEdit.open(row)">Change</button></template
         >
         <template #below="{ row }">
-          <EditCard :edit="taxEdit" :label="`Change tax code ${row.code}`"><TaxFields /></EditCard>
+          <EditCard :edit="taxEdit" :now="row" :label="`Change tax code ${row.code}`"><TaxFields /></EditCard>
         </template>
         <template #empty
           >No taxes yet. A code can have parts, such as a state's and a city's, each on some kinds of cost.</template

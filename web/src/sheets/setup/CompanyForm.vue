@@ -75,7 +75,7 @@ const asPaid = [
 </script>
 
 <template>
-  <EditCard :edit="edit" label="The company" class="whole">
+  <EditCard :edit="edit" :now="settings" label="The company" class="whole">
     <h2>Who</h2>
     <FormField label="Name, as it stands on every paper" name="name" size="wide" />
     <FormField label="Street, lines above the city" name="address" kind="lines" size="wide" />

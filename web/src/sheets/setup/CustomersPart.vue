@@ -148,7 +148,7 @@ const scope = useScope()
       >
       <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
       <template #below="{ row }">
-        <EditCard :edit="edit" :label="`Change ${row.name}`">
+        <EditCard :edit="edit" :now="row" :label="`Change ${row.name}`">
           <FormField label="Name" name="name" size="wide" />
           <FormField label="Street, lines above the city" name="address" kind="lines" size="wide" />
           <FormField label="Post code" name="postCode" size="short" />

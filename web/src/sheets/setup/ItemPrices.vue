@@ -75,8 +75,8 @@ const columns: Column<Row>[] = [
       :opened="edit.row.value?.id"
     >
       <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Correct</button></template>
-      <template #below>
-        <EditCard :edit="edit" :label="`Correct a price of ${item.code}`">
+      <template #below="{ row }">
+        <EditCard :edit="edit" :now="row" :label="`Correct a price of ${item.code}`">
           <FormField label="Unit cost" name="unitCost" kind="money" size="short" />
           <FormField label="Sells at" name="sellPrice" kind="money" hint="by markup" size="short" />
           <FormField label="From" name="effectiveFrom" kind="date" />

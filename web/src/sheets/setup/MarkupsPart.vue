@@ -90,8 +90,8 @@ const columns: Column<Row>[] = [
         ><span :class="`kind-${row.category}`"><i class="swatch"></i>{{ kindNames[row.category] }}</span></template
       >
       <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
-      <template #below>
-        <EditCard :edit="edit" label="Change this markup">
+      <template #below="{ row }">
+        <EditCard :edit="edit" :now="row" label="Change this markup">
           <FormField label="Card" name="card" :list="choices.cards?.map((c) => c.name)" />
           <FormField label="On" name="category" kind="choice" :options="kinds" />
           <FormField label="Unit cost from" name="overCost" kind="money" hint="any" />

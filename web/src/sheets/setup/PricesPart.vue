@@ -129,7 +129,7 @@ const units = computed(() => scope.choices.value?.units?.map((u) => u.name))
         </template>
         <template #below="{ row }">
           <ItemPrices v-if="pricing === row.id" :item="row" :as-of="asOf" @close="pricing = undefined" />
-          <EditCard v-else :edit="edit" :label="`Change ${row.code}`">
+          <EditCard v-else :edit="edit" :now="row" :label="`Change ${row.code}`">
             <FormField label="Description" name="description" size="wide" />
             <FormField label="Unit" name="unit" size="short" :list="units" />
             <FormField label="Offered" name="active" kind="check" />

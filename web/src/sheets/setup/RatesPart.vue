@@ -108,8 +108,8 @@ const columns: Column<Row>[] = [
     >
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New rate</v-btn></template>
       <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
-      <template #below>
-        <EditCard :edit="edit" label="Change this rate">
+      <template #below="{ row }">
+        <EditCard :edit="edit" :now="row" label="Change this rate">
           <RateFields :choices="choices" />
         </EditCard>
       </template>

@@ -121,7 +121,7 @@ const columns: Column<Row>[] = [
         >
         <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
         <template #below="{ row }">
-          <EditCard :edit="edit" :label="`Change ${row.name}`">
+          <EditCard :edit="edit" :now="row" :label="`Change ${row.name}`">
             <FormField label="Name, on all of its papers" name="name" size="wide" />
             <FormField label="Usually buys" name="category" kind="choice" :options="kinds" />
             <FormField label="Usual cost code" name="costCode" kind="choice" :options="codes" />

@@ -34,7 +34,7 @@ const columns: Column<Row>[] = [
     <template #name="{ row }">{{ row.name }}<span v-if="!row.active" class="soft"> retired</span></template>
     <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
     <template #below="{ row }">
-      <EditCard :edit="edit" :label="`Change trade ${row.name}`">
+      <EditCard :edit="edit" :now="row" :label="`Change trade ${row.name}`">
         <FormField label="Name, on drafts too" name="name" size="wide" />
         <FormField label="Offered" name="active" kind="check" />
       </EditCard>

@@ -46,7 +46,7 @@ const columns: Column<Row>[] = [
     <template #tools><v-btn v-if="!adding" class="small go" @click="adding = true">New unit</v-btn></template>
     <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
     <template #below="{ row }">
-      <EditCard :edit="edit" :label="`Change unit ${row.name}`">
+      <EditCard :edit="edit" :now="row" :label="`Change unit ${row.name}`">
         <FormField label="Unit, as on papers" name="name" />
         <FormField label="Code, UN rec. 20" name="code" size="short" />
       </EditCard>

@@ -75,8 +75,8 @@ const columns: Column<Row>[] = [
       :opened="edit.row.value?.id"
     >
       <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Correct</button></template>
-      <template #below>
-        <EditCard :edit="edit" :label="`Correct a wage of ${worker.name}`">
+      <template #below="{ row }">
+        <EditCard :edit="edit" :now="row" :label="`Correct a wage of ${worker.name}`">
           <FormField label="Wage" name="rate" kind="money" />
           <FormField label="Paid" name="per" kind="choice" :options="wagePer" />
           <FormField label="From" name="effectiveFrom" kind="date" />

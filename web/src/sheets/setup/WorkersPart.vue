@@ -142,7 +142,7 @@ const scope = useScope()
       >
       <template #below="{ row }">
         <WageList v-if="wageOf" :worker="row" :as-of="asOf" @close="wageOf = undefined" />
-        <EditCard v-else :edit="edit" :label="`Change ${row.name}`">
+        <EditCard v-else :edit="edit" :now="row" :label="`Change ${row.name}`">
           <FormField label="Name" name="name" size="wide" />
           <FormField label="Trade" name="trade" :list="offered(choices.trades)" />
           <FormField label="Crew" name="crew" :list="choices.crews ?? []" />

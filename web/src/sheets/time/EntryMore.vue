@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
+import { leaving, mayDiscard } from '@/book/leaving'
+import FormField from '@/parts/FormField.vue'
+import Await from '@/parts/Await.vue'
 import HistoryList from '@/parts/HistoryList.vue'
 import Pick from '@/parts/Pick.vue'
 import { shortDay } from '@/parts/figures'
@@ -29,10 +32,21 @@ const payClasses = [
   { id: 3, title: 'double time', value: 'double' },
   { id: 4, title: 'leave, paid and not worked', value: 'leave' },
 ]
+type Fields = ReturnType<typeof read>
 const fields = ref(read())
+/** The fields as the book has them: what differs from them was typed. */
+const opened = ref(read())
+const dirty = computed(() => JSON.stringify(fields.value) !== JSON.stringify(opened.value))
+onBeforeUnmount(leaving(() => dirty.value))
 watch(
-  () => [props.line.key, cell.value.entryId, cell.value.version],
-  () => (fields.value = read()),
+  () => [`${props.line.key} ${cell.value.entryId}`, JSON.stringify(read())] as const,
+  ([of], [was]) => {
+    const now = read()
+    const typed = (Object.keys(now) as (keyof Fields)[]).filter((name) => fields.value[name] !== opened.value[name])
+    const kept = of === was ? Object.fromEntries(typed.map((name) => [name, fields.value[name]])) : {}
+    fields.value = { ...now, ...kept }
+    opened.value = now
+  },
 )
 function read() {
   const { job, phase, costCode, payClass, rate } = props.line
@@ -40,7 +54,7 @@ function read() {
 }
 const phases = computed(() => places.phases(fields.value.job))
 const locked = computed(() => cell.value.locked || (props.line.locked && props.line.hours ? 'locked' : ''))
-const { data: history } = useQuery({
+const history = useQuery({
   queryKey: ['history', () => cell.value.entryId],
   queryFn: () =>
     answered(client.GET('/api/time/entries/{id}/history', { params: { path: { id: cell.value.entryId! } } })),
@@ -60,14 +74,16 @@ function save() {
     whole.value || !cell.value.entryId
       ? props.acts.move(props.line, patch, `${props.line.worker.name}'s line changed`)
       : props.acts.detail(props.line, props.day, patch, fields.value.note.trim())
+  opened.value = { ...fields.value }
   emit('moved', key)
 }
+const close = async () => (await mayDiscard(() => dirty.value)) && emit('close')
 </script>
 
 <template>
   <tr class="more">
     <td :colspan="columns">
-      <form aria-label="This entry" @submit.prevent="save" @keydown.esc.stop="emit('close')">
+      <form aria-label="This entry" @submit.prevent="save" @keydown.esc.stop="close">
         <fieldset :disabled="!!locked">
           <legend class="sr">Where it is booked and on what terms</legend>
           <Pick v-model="fields.job" label="Job" :items="places.jobs.value" class="wide" />
@@ -79,9 +95,14 @@ function save() {
               <option v-for="p in payClasses" :key="p.value" :value="p.value">{{ p.title }}</option>
             </select></label
           >
-          <label v-if="money" class="field short"
-            ><span>Own rate</span><input v-model="fields.rate" class="num" placeholder="by the card"
-          /></label>
+          <FormField
+            v-if="money"
+            v-model="fields.rate"
+            label="Own rate"
+            kind="money"
+            hint="by the card"
+            class="short"
+          />
           <label v-if="cell.entryId && !whole" class="field note"
             ><span>Note for {{ shortDay(cell.date) }}</span
             ><input v-model="fields.note" maxlength="500"
@@ -91,11 +112,13 @@ function save() {
           >
           <v-btn class="small go" type="submit">Save</v-btn>
         </fieldset>
-        <button class="soft close" type="button" @click="emit('close')">close <kbd>Esc</kbd></button>
+        <button class="soft close" type="button" @click="close">close <kbd>Esc</kbd></button>
       </form>
       <p v-if="locked" class="soft">{{ cell.locked || 'All of this line is locked' }}.</p>
       <p v-if="cell.entryId" class="trail-words">{{ cell.reading }}; {{ line.trail.text }}</p>
-      <HistoryList v-if="cell.entryId" :lines="history ?? []" />
+      <Await v-if="cell.entryId" v-slot="{ data }" :of="history" what="its history">
+        <HistoryList :lines="data ?? []" />
+      </Await>
     </td>
   </tr>
 </template>
