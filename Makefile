@@ -53,11 +53,12 @@ test: web/dist/index.html browser
 	$(MAKE) -j2 lint-go lint-web types drift unit
 	$(GO) test -timeout 60m ./...
 
-# What tests have a short form of: 200 kills, 50,000 requests, files that are made to hurt.
+# What tests have a short form of: 200 kills, 50,000 requests, files that are made to hurt, books that are tampered with.
 long: web/dist/index.html
 	sh scripts/kills.sh
 	sh scripts/requests.sh
 	sh scripts/crafted.sh
+	sh scripts/tampered.sh
 
 bench: web/dist/index.html
 	sh scripts/bench.sh

@@ -18,7 +18,7 @@ func TestAWorkerClocksOnAPhone(t *testing.T) {
 	tabs, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('.tabs a')].map(a => a.innerText.trim())`)
 	u.must(err)
 	assert.Equal(t, []string{"Clock", "Hours"}, tabs)
-	u.open("/jobs")
+	u.load("/jobs")
 	u.sees("Not at work") // nothing else is theirs to open
 
 	u.must(u.Press("Clock in"))

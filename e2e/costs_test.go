@@ -20,7 +20,7 @@ import (
 // jobs: 100.00 in three is 33.34, 33.33 and 33.33.
 func TestAReceiptIsSplitThreeWays(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/costs?open=new")
+	u.load("/costs?open=new")
 	u.must(u.See(`[aria-label="Lines"]`), u.Click(`input[aria-label="Line 1, what"]`))
 	u.must(u.Paste("Diesel\t1\tlot\t100.00\r\nShackles\t4\tpcs\t1,250.50\r\nShackles, sent back\t-1\tpcs\t1250.5"))
 	u.must(u.Press("Add 3 lines"))
@@ -38,14 +38,14 @@ func TestAReceiptIsSplitThreeWays(t *testing.T) {
 	}
 	u.must(u.Press("Hand in"))
 	u.sees("Saved")
-	u.open("/approve?span=all")
+	u.load("/approve?span=all")
 	u.sees("Hallbrook Fuel")
 }
 
 // TestAClaimIsEnteredApprovedAndPaidBack follows what a worker laid out until they have it again.
 func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/costs?open=new")
+	u.load("/costs?open=new")
 	u.must(u.See(`[aria-label="Lines"]`))
 	u.fill("", "Kind", "claim")
 	u.must(u.Pick("To reimburse", "dina"))
@@ -56,7 +56,7 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	u.sees("21.45")
 	u.must(u.Press("Hand in"))
 	u.sees("Saved")
-	u.open("/costs?list=owed")
+	u.load("/costs?list=owed")
 	u.sees("Dina Oake", "21.45")
 	u.must(u.Until(
 		`[...document.querySelectorAll('[aria-label="To reimburse"] tr.group')].find(
@@ -83,7 +83,7 @@ const paperValue = `[...document.querySelectorAll('tr[data-cost-line="0"] input'
 // scan, and is told of a file that is none.
 func TestAPaperIsTypedFromThePriceListAndSeenBesideItsScan(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/costs?open=new")
+	u.load("/costs?open=new")
 	u.must(u.Until(`!!document.querySelector("#price-list option")`))
 	u.fill("", "Supplier", "Ironholt Fasteners", "Invoice no.", "IF-9")
 	u.must(
@@ -118,7 +118,7 @@ var onePixel, _ = base64.StdEncoding.DecodeString(
 func TestTwoWindowsChangeOnePaper(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	address := u.scanned()
-	u.open(address)
+	u.load(address)
 	u.must(u.Until(paperValue + `.includes('612.40')`))
 	other, err := u.Window()
 	u.must(err)
@@ -141,14 +141,14 @@ func TestTwoWindowsChangeOnePaper(t *testing.T) {
 	u.must(u.Press("Save mine"))
 	u.sees("Saved")
 	u.must(u.Until(paperValue + `.includes('|10|')`))
-	u.open(address)
+	u.load(address)
 	u.must(u.Until(paperValue + `.includes('|10|')`))
 }
 
 // TestAPaperThatIsNotSavedIsKept leaves a paper half typed for another tab and another paper, loads the window anew, and drops it.
 func TestAPaperThatIsNotSavedIsKept(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/costs?open=new")
+	u.load("/costs?open=new")
 	u.must(u.See(`[aria-label="Lines"]`))
 	u.fill("", "Supplier", "Half Way Stores")
 	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Rope"), u.Type(`input[aria-label="Line 1, unit cost"]`, "12"))
@@ -157,7 +157,7 @@ func TestAPaperThatIsNotSavedIsKept(t *testing.T) {
 	u.sees("Half Way Stores", "not saved yet")
 	u.must(u.ClickIn(`[aria-label="Papers"] tbody tr`, "Half Way", "td"))
 	u.must(u.Until(paperValue + `.startsWith('Rope')`))
-	u.open("/costs?open=new")
+	u.load("/costs?open=new")
 	u.must(u.Until(paperValue + `.startsWith('Rope')`))
 	u.sees("1 paper not saved")
 	u.must(u.Press("Drop changes"), u.Until(`!document.querySelector('[aria-label="Papers"]').innerText.includes('Half Way')`))

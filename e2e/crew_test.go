@@ -130,7 +130,7 @@ func TestACrewOfSixFromNothing(t *testing.T) {
 
 func TestABlockIsCopiedFilledAndTakenBack(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open(pileCrew + "2026-11-16")
+	u.load(pileCrew + "2026-11-16")
 	u.must(u.See(cell(0, 0)), u.Click(cell(0, 5)), u.Keys("4\t5\r"))
 	u.stands(0, 6, "5")
 	u.must(
@@ -156,13 +156,13 @@ func TestABlockIsCopiedFilledAndTakenBack(t *testing.T) {
 	u.must(u.Chord(chromedp.ModifierCtrl, "y"))
 	u.stands(2, 6, "5")
 	u.saved()
-	u.open(pileCrew + "2026-11-16")
+	u.load(pileCrew + "2026-11-16")
 	u.stands(2, 6, "5")
 }
 
 func TestFortyLinesFromASpreadsheetAndBack(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/time?from=2026-11-16")
+	u.load("/time?from=2026-11-16")
 	u.must(u.See(cell(39, 0)))
 	before, err := u.Text(`.crew tfoot`)
 	u.must(err)
@@ -230,7 +230,7 @@ func stolen(t *testing.T, a *book.Book, hours string) []timesheet.CellEdit {
 
 func TestTypingGoesOnWhileTheServerIsStopped(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open(pileCrew + "2026-11-16")
+	u.load(pileCrew + "2026-11-16")
 	u.must(u.See(cell(0, 0)), u.Click(cell(0, 5)), u.Keys("4\r"))
 	u.saved()
 	u.book.Stop()
@@ -241,7 +241,7 @@ func TestTypingGoesOnWhileTheServerIsStopped(t *testing.T) {
 	u.stands(3, 5, "")
 	require.NoError(t, u.book.Restart(ctx))
 	u.saved()
-	u.open(pileCrew + "2026-11-16")
+	u.load(pileCrew + "2026-11-16")
 	for line, text := range []string{"4", "5", "6", ""} {
 		u.stands(line, 5, text)
 	}
@@ -276,7 +276,7 @@ func TestAPaperSheetIsKeyedInByDay(t *testing.T) {
 
 func TestTheListChangesOneOfTwoEntriesOfADay(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/time?crew=Pile+crew&view=list&from=2026-11-16")
+	u.load("/time?crew=Pile+crew&view=list&from=2026-11-16")
 	u.must(u.See(`[aria-label="Entries"] tfoot`))
 	part := func(row int, name string) string {
 		return fmt.Sprintf(`[aria-label="Entries"] tr[aria-rowindex="%d"] [data-part="%s"]`, row+2, name)
@@ -297,14 +297,14 @@ func TestTheListChangesOneOfTwoEntriesOfADay(t *testing.T) {
 	u.must(u.Chord(chromedp.ModifierCtrl, "z"))
 	u.must(u.Pick("Worker", "aldo"), u.Pick("Job", "1189"), u.Type(`input[aria-label="Hours"]`, "1.5\r"))
 	u.sees("31 entries")
-	u.open("/time?crew=Pile+crew&view=list&from=2026-11-16")
+	u.load("/time?crew=Pile+crew&view=list&from=2026-11-16")
 	value(2, "note", "lent to the deck crew")
 }
 
 // TestLinesOfASpreadsheetComeInWhenTold pastes 40 rows with names into the crew sheet: two are wrong and stay, the others come in.
 func TestLinesOfASpreadsheetComeInWhenTold(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/time?from=2026-11-30")
+	u.load("/time?from=2026-11-30")
 	u.must(u.See(`[aria-label="Add a line"]`))
 	rows := []string{"Worker\tJob\tCode\tMon\tTue"}
 	for i, name := range []string{
@@ -318,7 +318,7 @@ func TestLinesOfASpreadsheetComeInWhenTold(t *testing.T) {
 			rows = append(rows, name+"\t"+job+"\t320\t1\t"+hours)
 		}
 	}
-	u.open("/time?from=2026-11-23")
+	u.load("/time?from=2026-11-23")
 	u.must(u.See(cell(0, 0)), u.Click(cell(0, 0)), u.Paste(strings.Join(rows, "\r\n")))
 	u.sees(`there is no worker "Nobody At All"`, "more than a day of 24")
 	u.must(u.See(`[aria-label="What was read"]`))

@@ -64,9 +64,9 @@ func demoIn(t testing.TB, width, height int, signIn, first string) user {
 		alone.Parallel() // on a book of its own
 	}
 	u := openedAt(t, startDemo(t), width, height)
-	u.open("/mark.svg")
+	u.load("/mark.svg")
 	u.must(u.SignIn(signIn, demo.Password))
-	u.open("/")
+	u.load("/")
 	u.must(u.See(first))
 	return u
 }

@@ -18,7 +18,7 @@ import (
 // changes the password, also with a wrong one first.
 func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/setup?part=company")
+	u.load("/setup?part=company")
 	u.must(u.See(`form[aria-label="The company"]`))
 	u.must(u.Until(`document.querySelector('input[name="timeZone"]').value === Intl.DateTimeFormat().resolvedOptions().timeZone`)) // proposed
 	u.accessible("the company")
@@ -37,7 +37,7 @@ func TestTheTimeZoneIsChosenAndAPasswordChanged(t *testing.T) {
 	require.NoError(t, company.Change(ctx, u.book.Book, book.Console, settings))
 	u.must(u.Press("Save"))
 	u.sees("somebody else has changed the company's settings")
-	u.must(u.Until(`document.querySelector('input[name="phone"]').value === '555 0199'`), u.Press("Cancel"))
+	u.must(u.Until(`document.querySelector('input[name="phone"]').value === '555 0199'`), u.Press("Cancel"), u.Press("Discard"))
 	u.must(u.Until(`document.querySelector('input[name="termsDays"]').value === '21'`))
 
 	state, err := access.State(ctx, u.book.Book)

@@ -47,7 +47,7 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.must(u.See(`form[aria-label="Correct a wage of Cato Brandl"]`))
 	u.fill("Correct a wage of Cato Brandl", "Wage", "36")
 	u.sees("Billed work rests on this wage, so it stays; add another one with a later date")
-	u.must(u.PressIn(`form[aria-label="Correct a wage of Cato Brandl"]`, "Cancel"))
+	u.must(u.PressIn(`form[aria-label="Correct a wage of Cato Brandl"]`, "Cancel"), u.Press("Discard"))
 
 	u.open("/setup?part=rates&asOf=2026-11-20")
 	u.must(u.Press("New rate"))

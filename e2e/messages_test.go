@@ -82,7 +82,7 @@ func TestWhatAnEInvoiceLacksIsSaid(t *testing.T) {
 	u.accessible("a customer with what e-invoices need")
 	u.must(u.Type(`[aria-label="E-mail of row 1"]`, "treasurer@tolley.example"), u.Press("Save"),
 		u.Until(`!document.querySelector('form[aria-label="Change Tolley Lock Trust"]')`))
-	u.open("/bill?list=issued&span=all")
+	u.load("/bill?list=issued&span=all")
 	u.must(u.See(".invoice .due"), u.ClickIn(`[aria-label="Issued invoices"] tbody tr`, "2624", "td"),
 		u.Until(`document.querySelector('.invoice')?.innerText.includes('2624')`), u.Press("Send"), u.See(`textarea[name="body"]`))
 	u.must(u.Until(`!document.querySelector('form[aria-label="Send Invoice 2624"] .put').innerText.includes('missing')`),

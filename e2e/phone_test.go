@@ -34,7 +34,7 @@ func TestAForemanTypesTheCrewsDayOnAPhone(t *testing.T) {
 	slip := filepath.Join(t.TempDir(), "slip.png")
 	require.NoError(t, os.WriteFile(slip, onePixel, 0o600))
 	u := onAPhone(t, "greta@brackwater.example", `[aria-label="The crew's day"]`)
-	u.open("/time?span=day&from=2026-11-28")
+	u.load("/time?span=day&from=2026-11-28")
 	u.must(u.Type(`[aria-label="Hours for all"]`, "7-3:30/30"))
 	u.sees("8 h")
 	u.accessible("the crew's day on a phone")

@@ -111,7 +111,7 @@ func TestAFixedPriceIsMeasuredByItsBudget(t *testing.T) {
 	u.must(u.Click(form+` input[aria-label="Budget of row 1"]`), u.Keys("1\r"))
 	u.sees("changed")
 	assert.Equal(t, "777.00", folder().Plan.Rows[0].Cost)
-	u.must(u.PressIn(form, "Cancel"), u.Until(closed), u.Press("Budget"), u.See(form))
+	u.must(u.PressIn(form, "Cancel"), u.Press("Discard"), u.Until(closed), u.Press("Budget"), u.See(form))
 	u.must(u.Click(form+` button[aria-label="Delete row 1"]`), u.Press("Save budget"), u.Until(closed))
 	u.sees("not measured")
 
@@ -371,7 +371,7 @@ func TestACreditNoteAndWhatItCreditsIsBilledAgain(t *testing.T) {
 			u.fill(label, "Amount", "9999999")
 			u.must(u.Press("Credit it"), u.See("tr.below .field.wrong"))
 			u.sees("is left to credit")
-			u.must(u.Press("Close"))
+			u.must(u.Press("Close"), u.Press("Stay"), u.Press("Close"), u.Press("Discard"))
 			return
 		}
 		u.fill(label, "Amount", amount, "What becomes of it", becomes, "Why", why)

@@ -17,7 +17,7 @@ import (
 // a wrong password first, and loses nothing.
 func TestASessionThatEndsInMidEditIsSignedInAgainInPlace(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open(pileCrew + "2026-11-16")
+	u.load(pileCrew + "2026-11-16")
 	u.must(u.See(cell(0, 0)), u.Click(cell(0, 5)))
 	_, err := browser.Eval[int](u.Page, `fetch('/api/session', { method: 'DELETE' }).then(r => r.status)`)
 	u.must(err, u.Keys("4\r"))
@@ -28,14 +28,14 @@ func TestASessionThatEndsInMidEditIsSignedInAgainInPlace(t *testing.T) {
 	u.must(u.Type(`form[aria-label="Sign in again"] input`, demo.Password+"\r"), u.Until(`!document.querySelector('[role="dialog"]')`))
 	u.saved()
 	u.stands(0, 5, "4")
-	u.open(pileCrew + "2026-11-16")
+	u.load(pileCrew + "2026-11-16")
 	u.stands(0, 5, "4")
 }
 
 // TestHoursGoToTheLineTheyWereBegunOn types into Bess Tarrow's line while another window adds a line above it.
 func TestHoursGoToTheLineTheyWereBegunOn(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open(pileCrew + "2026-11-16")
+	u.load(pileCrew + "2026-11-16")
 	u.must(u.See(cell(23, 0)), u.Click(cell(4, 5)), u.Keys("7.5"))
 	edits := stolen(t, u.book.Book, "2")
 	edits[0].EntryID, edits[0].Version, edits[0].CostCodeID, edits[0].PhaseID = 0, 0, 0, 0
@@ -59,7 +59,7 @@ func TestHoursGoToTheLineTheyWereBegunOn(t *testing.T) {
 // leaves no empty lines.
 func TestARepeatOverHoursAsksFirst(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open(pileCrew + "2026-11-23")
+	u.load(pileCrew + "2026-11-23")
 	u.must(u.See(cell(0, 0)))
 	lines := func() int {
 		n, err := browser.Eval[int](u.Page, `document.querySelectorAll('.crew tr[data-line]').length`)
@@ -86,7 +86,7 @@ func TestARepeatOverHoursAsksFirst(t *testing.T) {
 func TestFiguresAreReadAsTheyAreShown(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
 	u.must(u.Locale("de-DE", "Pacific/Auckland"))
-	u.open("/costs?open=new")
+	u.load("/costs?open=new")
 	u.must(u.See(`[aria-label="Lines"]`), u.Until(`document.querySelector('.head-fields .date input').value === '25. Nov. 2026'`))
 	u.fill("", "Supplier", "Half Way Stores", "Date", "9.3.", "Freight", "1.500,25")
 	u.must(u.Type(`input[aria-label="Line 1, what"]`, "Rope"), u.Type(`input[aria-label="Line 1, quantity"]`, "1.500"),
@@ -107,6 +107,6 @@ func TestASheetThatAnUpgradeTookIsLoadedAnew(t *testing.T) {
 	u.must(u.tab("j"))
 	u.sees("Jarvo has been updated. Save what you typed, then reload this page.")
 	u.must(u.Block())
-	u.open("/jobs")
+	u.load("/jobs")
 	u.must(u.See(`[aria-label="Jobs"]`))
 }

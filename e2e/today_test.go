@@ -77,7 +77,7 @@ func TestLooseEndsAreSettledWhereTheyAreListed(t *testing.T) {
 // TestWhatCouldNotBeReadIsALooseEndOfThisMachine types what is no time and finds it on Today, with the way back to its cell.
 func TestWhatCouldNotBeReadIsALooseEndOfThisMachine(t *testing.T) {
 	u := atTheDemo(t, demo.SignIn, `[aria-label="Loose ends"]`)
-	u.open("/time?crew=Deck+crew&from=2026-11-23")
+	u.load("/time?crew=Deck+crew&from=2026-11-23")
 	u.must(u.Click(cell(0, 4)), u.Keys("7-25\r"))
 	u.sees("there is no hour 25")
 	u.must(u.Press("Today"))

@@ -47,13 +47,14 @@ func (u user) must(errs ...error) {
 	u.t.Helper()
 	for _, err := range errs {
 		if err != nil {
-			body, _ := browser.Eval[string](u.Page, "document.body.innerText")
-			require.NoError(u.t, err, "the page says:\n%s", body)
+			require.NoError(u.t, err, "the page says:\n%s", u.Says())
 		}
 	}
 }
 
-func (u user) open(path string) { u.t.Helper(); u.must(u.Go(u.url + path)) }
+// open goes to a path within the application, load opens its address anew.
+func (u user) open(path string) { u.t.Helper(); u.must(u.Visit(u.url, path)) }
+func (u user) load(path string) { u.t.Helper(); u.must(u.Go(u.url + path)) }
 
 // tab goes to the tab of a letter by the keyboard.
 func (u user) tab(letter string) error {

@@ -5,12 +5,20 @@ import (
 	"fmt"
 	"net/http"
 	"sync/atomic"
+
+	"jarvo/internal/api"
 )
 
 // beginning answers while a book is being filled, with a page that says how far that is, and hands over to the application.
 type beginning struct {
-	percent atomic.Int64
-	then    atomic.Pointer[http.Handler]
+	// first makes what the application runs on, and tells how much of it is done, in percent; nil: it is there, in then.
+	first func(ctx context.Context, follow func(percent int)) (api.Options, error)
+	then  api.Options
+	dress func(api.Options) (http.Handler, error)
+	ready func() // the application answers; nil: nobody asks
+
+	percent     atomic.Int64
+	application atomic.Pointer[http.Handler]
 }
 
 // page looks again by itself. It is drawn as the first page of the application is.
@@ -21,7 +29,7 @@ main{background:#FFFDF8;padding:32px 40px;border:1px solid #C9C0AC}h1{margin:0 0
 <progress max="100" value="%[1]d" aria-label="How much of the demo book is written"></progress></main></html>`
 
 func (b *beginning) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	if then := b.then.Load(); then != nil {
+	if then := b.application.Load(); then != nil {
 		(*then).ServeHTTP(w, r)
 		return
 	}
@@ -35,11 +43,22 @@ func (b *beginning) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	_, _ = fmt.Fprintf(w, page, b.percent.Load())
 }
 
-// prepare runs what has to be done first, beside the page, and hands over to the application; its error is sent to failed.
-func (b *beginning) prepare(ctx context.Context, first func(context.Context, func(int)) error, then http.Handler, failed chan<- error) {
-	if err := first(ctx, func(percent int) { b.percent.Store(int64(percent)) }); err != nil {
-		failed <- err
-		return
+// prepare does what comes first, and hands over to the application.
+func (b *beginning) prepare(ctx context.Context, server *http.Server) (err error) {
+	options := b.then
+	if b.first != nil {
+		if options, err = b.first(ctx, func(percent int) { b.percent.Store(int64(percent)) }); err != nil {
+			return err
+		}
 	}
-	b.then.Store(&then)
+	handler, err := b.dress(options)
+	if err != nil {
+		return err
+	}
+	server.RegisterOnShutdown(options.Book.StopNews)
+	b.application.Store(&handler)
+	if b.ready != nil {
+		b.ready()
+	}
+	return nil
 }

@@ -259,14 +259,35 @@ func (c *commands) statement() *cobra.Command {
 }
 
 func (c *commands) verify() *cobra.Command {
-	return &cobra.Command{
+	var against string
+	cmd := &cobra.Command{
 		Use: "verify", Short: "Compute everything again and print what differs from what is stored",
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			var backup store.HistoryEnd
+			if against != "" {
+				of := commands{file: against}
+				if err := of.looking(func(a *book.Book) (err error) {
+					backup, err = verify.HistoryEnd(cmd.Context(), a, book.Console)
+					return err
+				}); err != nil {
+					return err
+				}
+			}
 			return c.looking(func(a *book.Book) error {
 				differences, err := verify.Run(cmd.Context(), a, book.Console)
 				if err != nil {
 					return err
 				}
+				more, err := verify.Against(cmd.Context(), a, book.Console, backup)
+				if err != nil {
+					return err
+				}
+				differences = append(differences, more...)
+				end, err := verify.HistoryEnd(cmd.Context(), a, book.Console)
+				if err != nil {
+					return err
+				}
+				fmt.Fprintln(cmd.ErrOrStderr(), "the history has", end)
 				for _, d := range differences {
 					fmt.Fprintln(cmd.OutOrStdout(), d)
 				}
@@ -278,6 +299,8 @@ func (c *commands) verify() *cobra.Command {
 			})
 		},
 	}
+	cmd.Flags().StringVar(&against, "against", "", "a backup: the history of the book has to begin with the backup's")
+	return cmd
 }
 
 func (c *commands) backup() *cobra.Command {

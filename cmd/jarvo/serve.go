@@ -38,8 +38,6 @@ type place struct {
 	addr, proxy string
 	hosts       []string
 	cert, key   string // files, for TLS
-	// first is done before the application answers, beside a page that says how much of it is done; nil: nothing.
-	first func(ctx context.Context, follow func(percent int)) error
 }
 
 func (p *place) flags(cmd *cobra.Command) {
@@ -126,7 +124,8 @@ func (c *commands) serve() *cobra.Command {
 			}
 			defer beside(cmd.Context(), a, lookEvery, recur)()
 			defer beside(cmd.Context(), a, queueEvery, sending(sender))()
-			return at.listen(cmd.Context(), api.Options{Book: a, Sessions: s.Sessions(), MailServer: mailServer}, func(url string) {
+			options := api.Options{Book: a, Sessions: s.Sessions(), MailServer: mailServer}
+			return at.listen(cmd.Context(), &beginning{then: options}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "Jarvo is at %s, with the book in %s\n", url, c.file)
 				if !state.Opened {
 					fmt.Fprintf(cmd.OutOrStdout(), "The book is opened there with this code: %s\n", a.OpeningCode())
@@ -165,25 +164,28 @@ func (c *commands) demo() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			s, err := store.Open(cmd.Context(), file)
-			if err != nil {
-				return err
+			end := func() error { return nil }
+			defer func() { err = errors.Join(err, end()) }()
+			begin := time.Now()
+			written := func() {
+				fmt.Fprintf(cmd.OutOrStdout(), "The demo book was written in %.1f s.\n", time.Since(begin).Seconds())
 			}
-			defer func() { err = errors.Join(err, s.Close()) }()
-			a, stop := book.New(s, now), func() {}
-			defer func() { stop() }()
-			at.first = func(ctx context.Context, follow func(int)) error {
-				begin := time.Now()
-				if err := demo.FillFollowed(ctx, a, follow); err != nil {
-					return fmt.Errorf("making the demo data: %w", err)
+			return at.listen(cmd.Context(), &beginning{ready: written, first: func(ctx context.Context, follow func(int)) (o api.Options, err error) {
+				s, err := store.Open(ctx, file)
+				if err != nil {
+					return o, err
 				}
-				stop = beside(ctx, a, queueEvery, sending(sender))
-				_, err := fmt.Fprintf(cmd.OutOrStdout(), "The demo book was written in %.1f s.\n", time.Since(begin).Seconds())
-				return err
-			}
-			return at.listen(cmd.Context(), api.Options{
-				Book: a, Sessions: s.Sessions(), MailServer: mailServer, DemoSignIn: demo.SignIn, DemoPassword: demo.Password,
-			}, func(url string) {
+				end = s.Close
+				a := book.New(s, now)
+				if err := demo.FillFollowed(ctx, a, follow); err != nil {
+					return o, fmt.Errorf("making the demo data: %w", err)
+				}
+				stop := beside(ctx, a, queueEvery, sending(sender))
+				end = func() error { stop(); return s.Close() }
+				return api.Options{
+					Book: a, Sessions: s.Sessions(), MailServer: mailServer, DemoSignIn: demo.SignIn, DemoPassword: demo.Password,
+				}, nil
+			}}, func(url string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "Open %s and sign in to %s as %s with the password: %s\n",
 					url, demo.Company, demo.SignIn, demo.Password)
 			})
@@ -194,31 +196,36 @@ func (c *commands) demo() *cobra.Command {
 }
 
 // listen serves until the context ends, then lets what is under way finish. It tells the address once it can be reached there.
-func (p *place) listen(ctx context.Context, o api.Options, tell func(url string)) error {
-	o.Files, o.Hosts, o.TrustProxy, o.Encrypted = web.Files(), p.hosts, p.proxy, p.cert != ""
-	o.Log = slog.New(slog.NewJSONHandler(os.Stderr, nil))
-	slog.SetDefault(o.Log)
-	handler, err := api.New(o)
-	if err != nil {
-		return err
+func (p *place) listen(ctx context.Context, b *beginning, tell func(url string)) error {
+	log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
+	slog.SetDefault(log)
+	b.dress = func(o api.Options) (http.Handler, error) {
+		o.Files, o.Hosts, o.TrustProxy, o.Encrypted, o.Log = web.Files(), p.hosts, p.proxy, p.cert != "", log
+		return api.New(o)
 	}
 	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", p.addr)
 	if err != nil {
 		return fmt.Errorf("listening at %s: %w", p.addr, err)
 	}
-	tell(p.url(listener.Addr()))
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTime, ReadTimeout: requestTime, WriteTimeout: requestTime}
-	server.RegisterOnShutdown(o.Book.StopNews)
+	server := &http.Server{Handler: b, ReadHeaderTimeout: headerTime, ReadTimeout: requestTime, WriteTimeout: requestTime}
 	failed := make(chan error, 2)
-	if p.first != nil {
-		b := &beginning{}
-		server.Handler = b
+	if b.first == nil {
+		if err := b.prepare(ctx, server); err != nil {
+			return errors.Join(err, listener.Close())
+		}
+	} else {
 		done := make(chan struct{})
-		go func() { defer close(done); b.prepare(ctx, p.first, handler, failed) }()
+		go func() {
+			defer close(done)
+			if err := b.prepare(ctx, server); err != nil {
+				failed <- err
+			}
+		}()
 		defer func() { <-done }()
 	}
+	tell(p.url(listener.Addr()))
 	go func() {
-		if o.Encrypted {
+		if p.cert != "" {
 			failed <- server.ServeTLS(listener, p.cert, p.key)
 			return
 		}
@@ -229,7 +236,7 @@ func (p *place) listen(ctx context.Context, o api.Options, tell func(url string)
 		return err
 	case <-ctx.Done():
 	}
-	o.Log.Info("stopping; what is under way is finished first")
+	log.Info("stopping; what is under way is finished first")
 	stopping, cancel := context.WithTimeout(context.WithoutCancel(ctx), stopTime)
 	defer cancel()
 	return server.Shutdown(stopping)

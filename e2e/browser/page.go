@@ -17,11 +17,25 @@ import (
 	"github.com/chromedp/chromedp/kb"
 )
 
-// Page is a window of a headless Chromium, used as a person does: by what is seen and by the keyboard. A wait for what never comes ends
-// with the page.
+// Page is a window of a headless Chromium, used as a person does: by what is seen and by the keyboard.
 type Page struct {
-	ctx  context.Context
-	stop func()
+	ctx   context.Context
+	stop  func()
+	until time.Time // when a wait for what never comes ends; zero: never
+}
+
+// waiting is the context of a wait.
+func (p *Page) waiting() (context.Context, context.CancelFunc) {
+	if p.until.IsZero() {
+		return context.WithCancel(p.ctx)
+	}
+	return context.WithDeadline(p.ctx, p.until)
+}
+
+// Says is the text of the page, whether or not a wait has ended.
+func (p *Page) Says() string {
+	text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string]("document.body.innerText"))
+	return text
 }
 
 // Chromium is a running browser, in which each page has cookies and a store of its own.
@@ -59,34 +73,23 @@ func Launch(ctx context.Context) (*Chromium, error) {
 // Close ends the browser and its pages.
 func (c *Chromium) Close() { c.stop() }
 
-// Open opens a page in a window of a size, which closes by itself at the end of the wait; the zero time is never.
+// Open opens a page in a window of a size, whose waits end at a time; the zero time is never.
 func (c *Chromium) Open(width, height int, until time.Time) (*Page, error) {
-	ctx, stop := context.WithCancel(c.ctx)
-	if !until.IsZero() {
-		ctx, stop = context.WithDeadline(c.ctx, until)
-	}
-	p, err := open(ctx, width, height, chromedp.WithNewBrowserContext())
-	if err != nil {
-		stop()
-		return nil, err
-	}
-	closed := p.stop
-	p.stop = func() { closed(); stop() }
-	return p, nil
+	return open(c.ctx, width, height, until, chromedp.WithNewBrowserContext())
 }
 
-func open(ctx context.Context, width, height int, options ...chromedp.ContextOption) (*Page, error) {
+func open(ctx context.Context, width, height int, until time.Time, options ...chromedp.ContextOption) (*Page, error) {
 	tab, cancel := chromedp.NewContext(ctx, options...)
 	if err := chromedp.Do(tab, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
 		cancel()
 		return nil, fmt.Errorf("opening a page: %w", err)
 	}
-	return &Page{ctx: tab, stop: cancel}, nil
+	return &Page{tab, cancel, until}, nil
 }
 
 // Window opens another window of the same browser, with the same sign-in.
 func (p *Page) Window() (*Page, error) {
-	return open(p.ctx, 1280, 800)
+	return open(p.ctx, 1280, 800, p.until)
 }
 
 // Resize gives the window another size.
@@ -145,7 +148,9 @@ func (p *Page) SignIn(signIn, password string) error {
 func (p *Page) Close() { p.stop() }
 
 func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) error {
-	if err := chromedp.Do(p.ctx, steps...); err != nil {
+	ctx, cancel := p.waiting()
+	defer cancel()
+	if err := chromedp.Do(ctx, steps...); err != nil {
 		return fmt.Errorf("%s: %w", what, err)
 	}
 	return nil
@@ -153,6 +158,31 @@ func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) error {
 
 // Go opens an address.
 func (p *Page) Go(url string) error { return p.do("opening "+url, chromedp.Navigate(url)) }
+
+// Visit goes to a path of the application that is open, as its own links do; where it is there already, or none is open, the address is
+// opened anew. What was typed is discarded.
+func (p *Page) Visit(url, path string) error {
+	gone, err := Eval[bool](p, fmt.Sprintf(`(async (url, path) => {
+		const router = document.querySelector('#app')?.__vue_app__?.config.globalProperties.$router
+		if (location.origin !== url || !router || router.currentRoute.value.fullPath === router.resolve(path).fullPath) return false
+		if (router.currentRoute.value.meta.open) return false
+		let gone = false
+		const going = router.push(path).then((failed) => { gone = true; return !failed })
+		const discard = () => {
+			const buttons = document.querySelectorAll('[role="alertdialog"] button')
+			if (buttons.length) buttons[1].click()
+			if (!gone) requestAnimationFrame(discard)
+		}
+		discard()
+		if (!(await going)) return false
+		await new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))
+		return true
+	})(%q, %q)`, url, path))
+	if err == nil && gone {
+		return nil
+	}
+	return p.Go(url + path)
+}
 
 // See waits until an element that a CSS selector finds is visible.
 func (p *Page) See(css string) error {
@@ -166,12 +196,14 @@ func (p *Page) SeeText(text string) error {
 
 // Until waits until a script is true.
 func (p *Page) Until(script string) error {
+	ctx, cancel := p.waiting()
+	defer cancel()
 	for {
-		_, err := chromedp.Run(p.ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(0)))
+		_, err := chromedp.Run(ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(0)))
 		switch {
 		case err == nil:
 			return nil
-		case p.ctx.Err() == nil && (strings.Contains(err.Error(), "context with specified id") ||
+		case ctx.Err() == nil && (strings.Contains(err.Error(), "context with specified id") ||
 			strings.Contains(err.Error(), "navigated or closed")):
 			continue // the page has just become another one: it is looked at there
 		}
@@ -209,7 +241,9 @@ func (p *Page) ClickIn(rows, text, css string) error {
 // click waits until one of the elements that a script lists can be clicked where it stands, uncovered and enabled, and clicks
 // there. Nothing is asked of it afterwards: a click often takes away what was clicked.
 func (p *Page) click(what, elements string) error {
-	at, err := chromedp.Run(p.ctx, chromedp.Poll[[]float64](`(() => {
+	ctx, cancel := p.waiting()
+	defer cancel()
+	at, err := chromedp.Run(ctx, chromedp.Poll[[]float64](`(() => {
 		for (const e of `+elements+`) {
 			if (e.disabled) continue
 			e.scrollIntoView({ block: 'nearest' })
@@ -218,7 +252,7 @@ func (p *Page) click(what, elements string) error {
 		}
 	})()`, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(0)))
 	if err == nil {
-		_, err = chromedp.Run(p.ctx, chromedp.MouseClickXY(at[0], at[1]))
+		_, err = chromedp.Run(ctx, chromedp.MouseClickXY(at[0], at[1]))
 	}
 	if err != nil {
 		return fmt.Errorf("clicking %s: %w", what, err)
@@ -321,12 +355,16 @@ func (p *Page) Pick(label, part string) error {
 
 // Text is the visible text of the element that a CSS selector finds.
 func (p *Page) Text(css string) (string, error) {
-	return chromedp.Run(p.ctx, chromedp.Text(chromedp.CSS(css)))
+	ctx, cancel := p.waiting()
+	defer cancel()
+	return chromedp.Run(ctx, chromedp.Text(chromedp.CSS(css)))
 }
 
 // Eval runs a script, awaiting what it promises, and returns its value.
 func Eval[T any](p *Page, script string) (T, error) {
-	value, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](script, chromedp.EvalAwaitPromise))
+	ctx, cancel := p.waiting()
+	defer cancel()
+	value, err := chromedp.Run(ctx, chromedp.Evaluate[T](script, chromedp.EvalAwaitPromise))
 	if err != nil {
 		return value, fmt.Errorf("running %s: %w", script, err)
 	}

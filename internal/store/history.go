@@ -4,6 +4,8 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"fmt"
+	"math"
 )
 
 // Record adds a row to the history, with its id and the hash that chains it to the row before.
@@ -18,8 +20,32 @@ func Record(tx *Tx, c *Change) error {
 		c.ID, before = last[0].ID+1, last[0].Hash
 	}
 	c.Hash = c.chained(before)
-	_, err = Insert(tx, c)
-	return err
+	if _, err = Insert(tx, c); err != nil {
+		return err
+	}
+	return tx.Run("UPDATE book SET history_rows = history_rows + 1, history_hash = ?", c.Hash)
+}
+
+// HistoryEnd is how many rows the history has, and the hash of the last.
+type HistoryEnd struct {
+	Rows int64
+	Hash string
+}
+
+func (e HistoryEnd) String() string { return fmt.Sprintf("%d rows, the last %.16s", e.Rows, e.Hash) }
+
+// HistoryEnds are where the history ends, and where it ended when it was written last.
+func HistoryEnds(tx *Tx) (is, was HistoryEnd, err error) {
+	if is, err = Value[HistoryEnd](tx, `SELECT count(*) AS rows,
+		ifnull((SELECT hash FROM history ORDER BY id DESC LIMIT 1), '') AS hash FROM history`); err == nil {
+		was, err = Value[HistoryEnd](tx, "SELECT history_rows AS rows, history_hash AS hash FROM book")
+	}
+	return is, was, err
+}
+
+// HistoryAt is the hash of the history's row of a place, counted from 1; blank where there is none.
+func HistoryAt(tx *Tx, place int64) (string, error) {
+	return Value[string](tx, "SELECT ifnull((SELECT hash FROM history ORDER BY id LIMIT 1 OFFSET ?), '')", place-1)
 }
 
 // chained is the hash of a row and of the hash before it: a row that is altered, taken out or put in later tears the chain.
@@ -30,7 +56,7 @@ func (c Change) chained(before string) string {
 // TornHistory returns the ids of the rows of the history whose hash is not that of the row and of the one before.
 func TornHistory(tx *Tx) ([]int64, error) {
 	var torn []int64
-	hash, last := "", int64(0)
+	hash, last := "", int64(math.MinInt64)
 	for {
 		changes, err := All[Change](tx, "id LIMIT 5000", "id > ?", last)
 		if err != nil || len(changes) == 0 {

@@ -91,7 +91,10 @@ func bringUpToDate(ctx context.Context, file string) (err error) {
 	if _, err := provider.Up(ctx); err != nil {
 		return err
 	}
-	return checkReferences(db)
+	if err := checkReferences(db); err != nil {
+		return err
+	}
+	return db.Transaction(func(db *gorm.DB) error { return sealAll(&Tx{db, ctx}) })
 }
 
 func checkReferences(db *gorm.DB) error {

@@ -172,6 +172,9 @@ func open(file string) (*Store, error) {
 		return nil, errors.Join(err, closeDB(write))
 	}
 	log, err := startCheckpoints(file, write, read)
+	if err == nil {
+		err = watchSeals(write)
+	}
 	if err != nil {
 		return nil, errors.Join(err, closeDB(read), closeDB(write))
 	}
@@ -242,7 +245,13 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	}
 	defer done()
 	defer s.log.written()
-	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) })
+	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error {
+		tx := &Tx{db, ctx}
+		if err := f(tx); err != nil {
+			return err
+		}
+		return sealChanged(tx)
+	})
 }
 
 // Read runs f over one state of the book.

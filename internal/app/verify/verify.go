@@ -23,7 +23,7 @@ import (
 func Run(ctx context.Context, b *book.Book, actor book.Actor) ([]Difference, error) {
 	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) ([]Difference, error) {
 		v := &verifier{Session: s}
-		for _, step := range []func() error{v.schema, v.history, v.labour, v.documents, v.invoices, v.links, v.scans, v.messages} {
+		for _, step := range []func() error{v.schema, v.history, v.labour, v.documents, v.invoices, v.links, v.scans, v.messages, v.seals} {
 			if err := book.InOrder(s.Stopped, step); err != nil {
 				return v.differences, err
 			}
@@ -263,7 +263,40 @@ func (v *verifier) history() error {
 	for _, row := range torn {
 		v.differs(fmt.Sprintf("the history, row %d", row), "altered, or a row before it was", "as it was written")
 	}
+	if err != nil {
+		return err
+	}
+	is, was, err := store.HistoryEnds(v.Tx)
+	v.differs("the end of the history", is, was)
 	return err
+}
+
+// seals checks that what was typed or decided is as it was written last.
+func (v *verifier) seals() error {
+	broken, err := store.BrokenSeals(v.Tx)
+	for _, b := range broken {
+		v.differs(strings.ReplaceAll(b.Kind, "_", " ")+" "+strings.Trim(b.Key, "[]"), b.What, "as it was written last")
+	}
+	return err
+}
+
+// HistoryEnd is where the history ends: what is kept with a backup, so that a history that was cut is seen.
+func HistoryEnd(ctx context.Context, b *book.Book, actor book.Actor) (store.HistoryEnd, error) {
+	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) (store.HistoryEnd, error) {
+		is, _, err := store.HistoryEnds(s.Tx)
+		return is, err
+	})
+}
+
+// Against holds the history of a book against that of a backup, with which it has to begin.
+func Against(ctx context.Context, b *book.Book, actor book.Actor, backup store.HistoryEnd) ([]Difference, error) {
+	return book.Read(ctx, b, actor, book.Exchange, func(s *book.Session) ([]Difference, error) {
+		hash, err := store.HistoryAt(s.Tx, backup.Rows)
+		if err != nil || hash == backup.Hash || backup.Rows == 0 {
+			return nil, err
+		}
+		return []Difference{{"the history up to the backup", store.HistoryEnd{Rows: backup.Rows, Hash: hash}.String(), backup.String()}}, nil
+	})
 }
 
 // scans checks that each scan is what was attached.

@@ -56,7 +56,7 @@ export function useForm<M extends object, T>(options: {
   const theirs = computed<Partial<M>>(() => {
     if (!options.version || busy.value || options.version() === on.value) return {}
     const now = options.blank()
-    const changed = names(now).filter((name) => text(now[name]) !== text(opened.value[name]))
+    const changed = names(now).filter((name) => name !== 'version' && text(now[name]) !== text(opened.value[name]))
     return Object.fromEntries(changed.map((name) => [name, now[name]])) as Partial<M>
   })
   watch(

@@ -125,7 +125,7 @@ export function useEdit<R extends { version?: number }, M extends object>(option
       .then((done) => done !== undefined && close())
   const said = computed(() => deleting.said.value)
   const met = (read: R) => {
-    if (row.value && read.version !== version()) now.value = read
+    if (row.value && (read.version ?? 0) > version()) now.value = read
   }
   return { open, close, met, row, form, alters, altered, said, remove: options.remove && remove }
 }

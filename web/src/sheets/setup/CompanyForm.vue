@@ -42,7 +42,11 @@ const model = edit.form.model
 const wrong = (i: number, field: string) => edit.form.wrong[`holidays[${i}].${field}`] ?? ''
 /** The logo is set at once, on a version of its own: what is typed beside it stays. */
 async function marked() {
-  edit.row.value = (await props.again()) ?? edit.row.value
+  const now = await props.again()
+  if (!now) return
+  edit.row.value = now
+  edit.met(now)
+  edit.form.keepMine()
 }
 const zones = Intl.supportedValuesOf('timeZone')
 const names = new Intl.DateTimeFormat(undefined, { weekday: 'long', timeZone: 'UTC' })
