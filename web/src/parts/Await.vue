@@ -15,6 +15,8 @@ const props = defineProps<{
     refetch: () => unknown
   }
   what: string
+  /** Nothing is said while it is opened: something else stands there. */
+  quiet?: boolean
 }>()
 const data = computed(() => props.of.data.value)
 const failed = computed(() => props.of.error.value)
@@ -34,7 +36,7 @@ const why = computed(() => {
     <v-btn class="small" :loading="of.isFetching.value" @click="of.refetch()">Try again</v-btn>
   </div>
   <slot v-if="data !== undefined" :data="data" />
-  <p v-else-if="!failed" class="empty soft" role="status">Opening {{ what }}…</p>
+  <p v-else-if="!failed && !quiet" class="empty soft" role="status">Opening {{ what }}…</p>
 </template>
 
 <style scoped>

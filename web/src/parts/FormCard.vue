@@ -31,10 +31,14 @@ const changed = computed(() =>
     return typeof now === 'string' && now ? `${label} (now ${now})` : label
   }),
 )
+let sending: Promise<boolean> | undefined
 async function send() {
-  if (!(await props.form.submit())) await toFirstWrong(element.value)
+  sending = props.form.submit()
+  if (!(await sending)) await toFirstWrong(element.value)
 }
+/** What is on its way is waited for: where it was taken nothing is left to ask about. */
 async function close() {
+  await sending
   if (!(await mayDiscard(() => props.form.dirty))) return
   props.form.reset()
   emit('cancel')

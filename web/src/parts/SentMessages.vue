@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { answered, client } from '@/api/client'
-import { moment } from '@/parts/figures'
+import Await from './Await.vue'
+import { moment } from './figures'
 import { outcome } from './messages'
 
 /** What was sent of an invoice, or of a customer's account, and what became of it. */
 const props = defineProps<{ invoice?: number; customer?: number }>()
-const { data } = useQuery({
+const asked = useQuery({
   queryKey: ['messages', 'about', () => props.invoice, () => props.customer],
   queryFn: () =>
     answered(
@@ -17,13 +18,17 @@ const { data } = useQuery({
 </script>
 
 <template>
-  <div v-if="data?.length" class="sent" role="status">
-    <p v-for="m in data" :key="m.id">
-      <span :class="{ warnword: m.status === 'failed' }">{{ m.what }} {{ outcome(m.status) }} {{ moment(m.at) }}</span>
-      <span class="soft">to {{ m.to }}</span>
-      <router-link class="lnk" :to="`/bill?list=messages&open=${m.id}`">See it</router-link>
-    </p>
-  </div>
+  <Await v-slot="{ data }" :of="asked" what="what was sent" quiet>
+    <div v-if="data?.length" class="sent" role="status">
+      <p v-for="m in data" :key="m.id">
+        <span :class="{ warnword: m.status === 'failed' }"
+          >{{ m.what }} {{ outcome(m.status) }} {{ moment(m.at) }}</span
+        >
+        <span class="soft">to {{ m.to }}</span>
+        <router-link class="lnk" :to="`/bill?list=messages&open=${m.id}`">See it</router-link>
+      </p>
+    </div>
+  </Await>
 </template>
 
 <style scoped>

@@ -19,6 +19,8 @@ const amongRows = inject(inRows, false)
 const told = useId()
 const place = ref<{ left: string; top: string; transform?: string }>()
 const steps = ref<Schema['TrailStep'][]>([])
+/** Why it could not be asked who brought it there. */
+const failed = ref('')
 let over = 0
 
 async function tell(event: Event) {
@@ -37,8 +39,10 @@ async function tell(event: Event) {
       queryFn: () => answered(client.GET('/api/trail', { params: { query: { kind, ids: ids.slice(0, 400) } } })),
       staleTime: 5000,
     })
-    .catch(() => [])
-  if (turn === over) steps.value = found ?? []
+    .catch((refused: Error) => void (failed.value = refused.message))
+  if (turn !== over) return
+  if (found !== undefined) failed.value = ''
+  steps.value = found ?? []
 }
 const inWords = (s: Schema['TrailStep']) =>
   [s.action, s.invoice && (s.action === 'issued' ? s.invoice : `for ${s.invoice}`), `by ${s.who}`]
@@ -92,6 +96,7 @@ const x = (i: number) => 3 + i * 6
         <span v-for="(step, i) in steps" :key="i"
           >{{ inWords(step) }} <span class="when">{{ moment(step.at) }}</span></span
         >
+        <span v-if="failed" class="warnword">Who and when could not be read: {{ failed }}</span>
       </div>
     </Teleport>
   </span>

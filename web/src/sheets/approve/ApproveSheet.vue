@@ -28,10 +28,11 @@ const decided = computed(() => scope.text('list') === 'decided')
 const returning = ref(false)
 const kinds = computed(() => {
   const weeks = all.value.filter((r) => r.week).length
+  const many = (n: number) => (data.value ? ` ${n}` : '') // not 0 where it could not be asked
   return [
-    ['all', `All ${all.value.length}`],
-    ['hours', `Hours ${weeks}`],
-    ['papers', `Papers ${all.value.length - weeks}`],
+    ['all', `All${many(all.value.length)}`],
+    ['hours', `Hours${many(weeks)}`],
+    ['papers', `Papers${many(all.value.length - weeks)}`],
   ] as const
 })
 const reasons = (row: Row) =>

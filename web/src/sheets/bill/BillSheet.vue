@@ -32,9 +32,9 @@ function show(name: string) {
 }
 const titles = { ready: 'Ready', drafts: 'Drafts', issued: 'Issued' }
 const counts = computed(() => ({
-  ready: data.value?.ready?.length ?? 0,
-  drafts: data.value?.drafts?.length ?? 0,
-  issued: data.value?.issued?.length ?? 0,
+  ready: data.value && (data.value.ready?.length ?? 0),
+  drafts: data.value && (data.value.drafts?.length ?? 0),
+  issued: data.value && (data.value.issued?.length ?? 0),
 }))
 </script>
 

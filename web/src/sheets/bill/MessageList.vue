@@ -58,10 +58,11 @@ const now = (m: Row) =>
   )
 watchEffect(() => {
   const c = asked.data.value?.counts
+  if (!c) return
   footing.show('Messages', [
-    { label: 'Failed', value: String(c?.failed ?? 0), asIs: true },
-    { label: 'Waiting', value: String(c?.queued ?? 0), asIs: true },
-    { label: 'Sent', value: String(c?.sent ?? 0), asIs: true },
+    { label: 'Failed', value: String(c.failed), asIs: true },
+    { label: 'Waiting', value: String(c.queued), asIs: true },
+    { label: 'Sent', value: String(c.sent), asIs: true },
   ])
 })
 const resume = (waiting: number) => act(() => answered(client.POST('/api/messages/resume', { body: { waiting } })))

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { answered, client, Refusal, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import { useChoices } from '@/book/scope'
+import Await from '@/parts/Await.vue'
 import FigureInput from '@/parts/FigureInput.vue'
 import OrMeant from '@/parts/OrMeant.vue'
 import FormCard from '@/parts/FormCard.vue'
@@ -141,6 +142,7 @@ const columns: Column<Open>[] = [
     <FormField label="Reference" name="reference" />
     <FormField label="Note" name="note" />
     <template #after>
+      <Await v-if="form.model.customerId" :of="asked" what="their open invoices" quiet />
       <div v-if="form.model.customerId && asked.data.value" class="over">
         <Ledger
           v-if="rows.length"

@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
+import Await from '@/parts/Await.vue'
 import SheetHead from '@/parts/SheetHead.vue'
 import SureButton from '@/parts/SureButton.vue'
 import Workings from '@/parts/Workings.vue'
@@ -94,9 +95,18 @@ const newDate = computed(() => {
   const [today, from, to] = [scope.today.value, scope.from.value, scope.to.value]
   return (from && today < from) || (to && today > to) ? to || from : today
 })
+/** Why the paper that was chosen is not there. */
+const notOpened = ref<Error>()
+const again = ref(0)
+const askedPaper = {
+  data: ref(undefined),
+  error: computed(() => notOpened.value ?? null),
+  isFetching: ref(false),
+  refetch: () => again.value++,
+}
 let turn = 0
 watch(
-  [open, list],
+  [open, list, again],
   async ([id], before) => {
     const mine = ++turn
     if (id === 'new') {
@@ -111,7 +121,14 @@ watch(
     // What another window of the same person types is no news here: it is taken up where a paper is opened, and then only.
     const opened = id !== before[0] || typed.value?.id !== wanted
     const had = typed.value
-    const found = await answered(client.GET('/api/costs/{id}', { params: { path: { id: wanted } } }))
+    notOpened.value = undefined
+    const found = await answered(client.GET('/api/costs/{id}', { params: { path: { id: wanted } } })).catch(
+      (refused: Error) => refused,
+    )
+    if (found instanceof Error) {
+      if (mine === turn) notOpened.value = found
+      return
+    }
     // An answer that comes late opens nothing over what has been opened or typed since.
     const since = typed.value?.id === wanted && (changed.value || busy.value)
     if (mine === turn && !since && (typed.value === had || typed.value?.id === wanted)) paper.open(found, opened)
@@ -292,6 +309,7 @@ function fresh() {
             />
           </PaperSums>
         </template>
+        <Await v-else-if="notOpened" :of="askedPaper" what="the paper" />
         <div v-else-if="list" class="empty">
           <h2>No paper is open</h2>
           <p class="soft">Choose one at the left, or enter a new one.</p>

@@ -141,9 +141,7 @@ const classes = ['regular', 'overtime', 'double'] as const
           ><router-link v-else class="lnk" to="/setup?part=workers">Wages</router-link></template
         >
         <template #below="{ row }">
-          <EditCard :edit="edit" :label="`Change ${row.component}`"
-            ><BurdenFields :choices="choices"
-          /></EditCard>
+          <EditCard :edit="edit" :label="`Change ${row.component}`"><BurdenFields :choices="choices" /></EditCard>
         </template>
         <template #component="{ row }"
           ><span :class="{ strong: row.id === 'wage' }"

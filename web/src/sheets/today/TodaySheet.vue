@@ -31,16 +31,18 @@ const asked = useQuery({
 const ofJob = computed(() => ({ job: scope.job.value }))
 /** Today only leads to Approve: the first of what waits are enough. */
 const most = 30
-const { data: waiting } = useQuery({
+const askedWaiting = useQuery({
   queryKey: ['approve', ofJob],
   queryFn: () => answered(client.GET('/api/approve', { params: { query: ofJob.value } })),
   enabled: () => session.can('approve'),
 })
-const { data: bills } = useQuery({
+const askedBills = useQuery({
   queryKey: ['bill', ofJob],
   queryFn: () => answered(client.GET('/api/bill', { params: { query: ofJob.value } })),
   enabled: () => session.can('bill'),
 })
+const waiting = askedWaiting.data
+const bills = askedBills.data
 const overdue = computed(() => bills.value?.issued?.filter((i) => i.daysLate > 0) ?? [])
 const phone = useMediaQuery('(max-width: 720px)')
 const money = useMoney(scope)
@@ -124,6 +126,7 @@ const ready: Column<Schema['ReadyRow']>[] = [
       <div class="split pair">
         <section>
           <LooseEnds :ends="today.looseEnds ?? []" :asides="today.asides ?? []" />
+          <Await :of="askedBills" what="what is overdue" quiet />
           <div v-if="overdue.length" class="overdue">
             <div class="title-row">
               <h2>Overdue</h2>
@@ -192,6 +195,7 @@ const ready: Column<Schema['ReadyRow']>[] = [
             Nobody is in a crew yet, and no hours are in this week.
             <router-link class="lnk" to="/time">Type the first hours</router-link>
           </p>
+          <Await :of="askedWaiting" what="what is not approved" quiet />
           <template v-if="waiting?.weeks?.length || waiting?.papers?.length">
             <div class="title-row">
               <h2>Not approved</h2>
@@ -221,6 +225,7 @@ const ready: Column<Schema['ReadyRow']>[] = [
               >
             </Ledger>
           </template>
+          <Await :of="askedBills" what="what is ready to bill" quiet />
           <template v-if="bills?.ready?.length">
             <div class="title-row">
               <h2>Ready to bill</h2>

@@ -1,11 +1,11 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { h, nextTick, reactive } from 'vue'
 import { answered, client } from '@/api/client'
-import FormCard from '@/parts/FormCard.vue'
-import FormField from '@/parts/FormField.vue'
+import FormCard from './FormCard.vue'
+import FormField from './FormField.vue'
 import { bookThat, inApp, mounted, refusal, until } from '@/testing/app'
-import { useForm, type Form } from './form'
-import { anythingTyped, asked, mayDiscard } from './leaving'
+import { useForm, type Form } from '@/book/form'
+import { anythingTyped, asked, mayDiscard } from '@/book/leaving'
 
 afterEach(() => vi.unstubAllGlobals())
 
