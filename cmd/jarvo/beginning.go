@@ -24,7 +24,8 @@ type beginning struct {
 // page looks again by itself. It is drawn as the first page of the application is.
 const page = `<!doctype html><html lang="en"><meta charset="utf-8"><meta http-equiv="refresh" content="1"><title>Jarvo</title>
 <style>body{background:#E8E2D4;color:#22262F;font:16px/1.5 sans-serif;display:grid;place-content:center;min-height:90vh;margin:0}
-main{background:#FFFDF8;padding:32px 40px;border:1px solid #C9C0AC}h1{margin:0 0 8px;font-size:22px}progress{width:22rem;accent-color:#2F4575}</style>
+main{background:#FFFDF8;padding:32px 40px;border:1px solid #C9C0AC}h1{margin:0 0 8px;font-size:22px}
+progress{width:22rem;accent-color:#2F4575}</style>
 <main><h1>Jarvo</h1><p role="status">The demo book is being written: %[1]d %%</p>
 <progress max="100" value="%[1]d" aria-label="How much of the demo book is written"></progress></main></html>`
 

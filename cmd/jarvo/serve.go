@@ -170,7 +170,8 @@ func (c *commands) demo() *cobra.Command {
 			written := func() {
 				fmt.Fprintf(cmd.OutOrStdout(), "The demo book was written in %.1f s.\n", time.Since(begin).Seconds())
 			}
-			return at.listen(cmd.Context(), &beginning{ready: written, first: func(ctx context.Context, follow func(int)) (o api.Options, err error) {
+			return at.listen(cmd.Context(), &beginning{ready: written, first: func(ctx context.Context, follow func(int)) (o api.Options,
+				err error) {
 				s, err := store.Open(ctx, file)
 				if err != nil {
 					return o, err

@@ -199,7 +199,8 @@ func (p *Page) Until(script string) error {
 	ctx, cancel := p.waiting()
 	defer cancel()
 	for {
-		_, err := chromedp.Run(ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(0)))
+		_, err := chromedp.Run(ctx, chromedp.Poll[bool](script, chromedp.WithPollingInterval(50*time.Millisecond),
+			chromedp.WithPollingTimeout(0)))
 		switch {
 		case err == nil:
 			return nil

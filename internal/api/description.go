@@ -79,7 +79,8 @@ var words = func() map[string][]string {
 		"Creditable.kind":   bill.CreditKinds,
 		"RecurringRow.step": billing.Steps, "NewRecurring.step": billing.Steps,
 		"InstalmentRow.by": bill.InstalmentWays,
-		"LetSource.kind":   bill.SourceKinds, "WorkRef.kind": bill.SourceKinds, "TypedLine.kind": bill.TypedKinds, "TypedLine.category": bill.TypedCategories,
+		"LetSource.kind":   bill.SourceKinds, "WorkRef.kind": bill.SourceKinds, "TypedLine.kind": bill.TypedKinds,
+		"TypedLine.category": bill.TypedCategories,
 		"Link.kind": {
 			"crew_week", "crew", "job", "budget", "terms", "ready", "wage", "labour_rate", "markup", "cost_document", "owed", "approve",
 			"invoice", "draft", "supplier", "worker", "customer", "item", "user", "message", "payments",

@@ -45,7 +45,8 @@ func (s *server) messageOperations(api huma.API) {
 		func(ctx context.Context, actor book.Actor, in *withBody[messages.NewMessage]) (messages.Queued, error) {
 			return messages.Send(ctx, s.Book, actor, paper.Press{}, in.Body)
 		})
-	operate(api, http.MethodPost, "/api/messages/resume", "resumeMessages", "Send what waits in a book that is a copy", does(s, messages.Resume))
+	operate(api, http.MethodPost, "/api/messages/resume", "resumeMessages", "Send what waits in a book that is a copy", does(s,
+		messages.Resume))
 	operate(api, http.MethodGet, "/api/messages/{id}", "message", "A message as whoever gets it reads it",
 		func(ctx context.Context, actor book.Actor, in *byID) (messageRead, error) {
 			m, err := messages.Message(ctx, s.Book, actor, in.ID)

@@ -87,7 +87,8 @@ func New(o Options) (http.Handler, error) {
 		s.index = index
 	}
 	r := chi.NewRouter()
-	r.Use(patient, s.numbered, s.log, middleware.Recoverer, secure, s.named, http.NewCrossOriginProtection().Handler, sized, middleware.Compress(5))
+	r.Use(patient, s.numbered, s.log, middleware.Recoverer, secure, s.named, http.NewCrossOriginProtection().Handler, sized,
+		middleware.Compress(5))
 	r.Get("/healthz", s.health)
 	r.Get("/openapi.json", s.description)
 	r.Group(func(r chi.Router) {

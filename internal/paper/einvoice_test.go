@@ -341,7 +341,8 @@ func TestEInvoicesAreWrittenByTheStandard(t *testing.T) {
 // Who is not in the tax system writes what is outside of it.
 func TestWhatIsNotTaxedIsOutsideTheTax(t *testing.T) {
 	h := newHouse(t, "4711")
-	data, err := paper.InvoiceEN(t.Context(), h.issue(typed("6", "other", "100"), billing.TypedLine{Kind: "discount", Text: "Off", Amount: "10"}), nil)
+	data, err := paper.InvoiceEN(t.Context(), h.issue(typed("6", "other", "100"), billing.TypedLine{Kind: "discount", Text: "Off",
+		Amount: "10"}), nil)
 	require.NoError(t, err)
 	e := byTheStandard(t, data)
 	assert.Equal(t, "O", e.at("TaxTotal/TaxSubtotal/TaxCategory/ID"))
@@ -396,7 +397,10 @@ func TestWhatTheStandardCanNotSayIsRefused(t *testing.T) {
 	})
 	require.NoError(t, err)
 	for _, write := range []func() ([]byte, error){
-		func() ([]byte, error) { return paper.InvoiceEN(t.Context(), draft, nil) }, func() ([]byte, error) { return paper.InvoiceUBL(t.Context(), draft, nil) },
+		func() ([]byte, error) { return paper.InvoiceEN(t.Context(), draft, nil) }, func() ([]byte,
+			error) {
+			return paper.InvoiceUBL(t.Context(), draft, nil)
+		},
 	} {
 		_, err = write()
 		apptest.Refusal(t, err, refuse.KindConflict, "", "an e-invoice is made of what is issued; issue the draft first")

@@ -242,7 +242,8 @@ func TestACrewSheetIsSignedWhereItsHoursAre(t *testing.T) {
 // Letters that only the other font has are drawn with it: its shapes of them are in the file.
 func TestACrewSheetHasTheLettersOfTheOtherFont(t *testing.T) {
 	of := func(worker string) int {
-		data, err := paper.CrewPDF(t.Context(), timesheet.CrewPaper{Lines: []timesheet.CrewPaperLine{{Worker: worker, Hours: []string{"8"}}}}, false)
+		data, err := paper.CrewPDF(t.Context(), timesheet.CrewPaper{Lines: []timesheet.CrewPaperLine{{Worker: worker, Hours: []string{"8"}}}},
+			false)
 		require.NoError(t, err)
 		return len(data)
 	}

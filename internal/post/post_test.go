@@ -529,7 +529,7 @@ func TestACopySendsNothingByItself(t *testing.T) {
 	_, err := o.send(o.written(nil))
 	require.NoError(t, err)
 	file := filepath.Join(t.TempDir(), "copy.db")
-	require.NoError(t, o.Book.Backup(ctx, book.Console, file))
+	require.NoError(t, o.Backup(ctx, book.Console, file))
 	assert.Equal(t, 1, o.sendDue())
 	s, err := store.Open(ctx, file)
 	require.NoError(t, err)

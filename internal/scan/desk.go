@@ -43,8 +43,8 @@ type (
 // turns holds a token for each child.
 var turns = make(chan struct{}, mostAtOnce)
 
-// Reader reads one scan after the other with the same child, and with another where a scan has ended it. Its zero value is ready; it must be
-// closed. It is not safe for concurrent use.
+// Reader reads one scan after the other with the same child, and with another where a scan has ended it. Its zero value is ready; it must
+// be closed. It is not safe for concurrent use.
 type Reader struct {
 	child  *exec.Cmd
 	in     io.WriteCloser

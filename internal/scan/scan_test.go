@@ -110,9 +110,11 @@ func crafted(t *testing.T, long bool) map[string][]byte {
 	}
 	kids := "[" + strings.Repeat("3 0 R ", 5_000) + "]"
 	files := map[string][]byte{
-		"an object of a high number": []byte("%PDF-1.4\n2147483647 0 obj\n" + catalog + "\nendobj\nxref\n2147483647 1\n0000000009 00000 n \ntrailer\n" +
+		"an object of a high number": []byte("%PDF-1.4\n2147483647 0 obj\n" + catalog +
+			"\nendobj\nxref\n2147483647 1\n0000000009 00000 n \ntrailer\n" +
 			"<</Size 2147483647/Root 2147483647 0 R>>\nstartxref\n75\n%%EOF\n"),
-		"a table of a large size": []byte("%PDF-1.5\n1 0 obj\n" + stream("/Type/XRef/Size 2000000000/W[1 2 1]/Index[0 2000000000]/Root 1 0 R", nil) +
+		"a table of a large size": []byte("%PDF-1.5\n1 0 obj\n" + stream("/Type/XRef/Size 2000000000/W[1 2 1]/Index[0 2000000000]/Root 1 0 R",
+			nil) +
 			"\nendobj\nstartxref\n9\n%%EOF\n"),
 		"the same page many times": document(catalog, "<</Type/Pages/Kids"+kids+"/Count 5000>>", page, stream("", []byte("0 0 m 9 9 l S"))),
 		"a page of one content many times": document(catalog, pages,
@@ -122,37 +124,46 @@ func crafted(t *testing.T, long bool) map[string][]byte {
 		"a large content":         document(catalog, pages, page, stream("/Filter/FlateDecode", bomb(min(megabytes, 8_000), 1))),
 		"a stretched content": document(catalog, pages, page,
 			stream("/Filter/FlateDecode/DecodeParms<</Predictor 12/Columns 2147483647/Colors 32/BitsPerComponent 16>>", bomb(8, 1))),
-		"runs":                          document(catalog, pages, page, stream("/Filter[/FlateDecode/RunLengthDecode]", deflated(bytes.Repeat([]byte{129, 'q'}, 8<<20), 1))),
+		"runs": document(catalog, pages, page, stream("/Filter[/FlateDecode/RunLengthDecode]",
+			deflated(bytes.Repeat([]byte{129, 'q'}, 8<<20), 1))),
 		"pages that are their own kids": document(catalog, "<</Type/Pages/Kids[2 0 R 3 0 R]/Count 2>>", page, stream("", nil)),
 		"pages that grow": document(catalog, "<</Type/Pages/Kids[3 0 R 3 0 R 3 0 R 3 0 R]/Count 4000000>>",
 			"<</Type/Pages/Kids[4 0 R 4 0 R 4 0 R 4 0 R]/Count 1000000>>", "<</Type/Pages/Kids[5 0 R 5 0 R 5 0 R 5 0 R]/Count 250000>>",
 			"<</Type/Pages/Kids[2 0 R 3 0 R 4 0 R]/Count 60000>>"),
-		"deep arrays":       document("<</Type/Catalog/Pages 2 0 R/X "+strings.Repeat("[", 400_000)+strings.Repeat("]", 400_000)+">>", pages, page, stream("", nil)),
-		"deep dictionaries": document("<</Type/Catalog/Pages 2 0 R/X "+strings.Repeat("<</A ", 200_000)+"1"+strings.Repeat(">>", 200_000)+">>", pages, page, stream("", nil)),
+		"deep arrays": document("<</Type/Catalog/Pages 2 0 R/X "+strings.Repeat("[", 400_000)+strings.Repeat("]", 400_000)+">>", pages,
+			page, stream("", nil)),
+		"deep dictionaries": document("<</Type/Catalog/Pages 2 0 R/X "+strings.Repeat("<</A ", 200_000)+"1"+strings.Repeat(">>", 200_000)+">>",
+			pages, page, stream("", nil)),
 		"a form within itself": document(catalog, pages,
 			"<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 400]/Resources<</XObject<</F 5 0 R>>>>/Contents 4 0 R>>", stream("", []byte("/F Do")),
 			stream("/Type/XObject/Subtype/Form/BBox[0 0 9 9]/Resources<</XObject<</F 5 0 R>>>>", []byte("/F Do /F Do"))),
 		"resources that are their own": document(catalog, pages,
-			"<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 400]/Resources 5 0 R/Contents 4 0 R>>", stream("", nil), "<</XObject 5 0 R/Font 5 0 R/F 5 0 R>>"),
+			"<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 400]/Resources 5 0 R/Contents 4 0 R>>", stream("", nil),
+			"<</XObject 5 0 R/Font 5 0 R/F 5 0 R>>"),
 		"a page as wide as the world": document(catalog, pages,
 			"<</Type/Page/Parent 2 0 R/MediaBox[-1e38 -1e38 1e38 1e38]/Resources<<>>/Contents 4 0 R>>", stream("", nil)),
-		"a page of no size":        document(catalog, pages, "<</Type/Page/Parent 2 0 R/MediaBox[0 0 0 0]/Resources<<>>/Contents 4 0 R>>", stream("", nil)),
+		"a page of no size": document(catalog, pages, "<</Type/Page/Parent 2 0 R/MediaBox[0 0 0 0]/Resources<<>>/Contents 4 0 R>>",
+			stream("", nil)),
 		"a table before itself":    []byte("%PDF-1.4\nxref\n0 1\n0000000000 65535 f \ntrailer\n<</Size 1/Prev 9/Root 1 0 R>>\nstartxref\n9\n%%EOF\n"),
 		"an endless length":        document(catalog, pages, page, "<</Length 99999999999>>\nstream\nq\nendstream"),
 		"a length that is its own": document(catalog, pages, page, "<</Length 4 0 R>>\nstream\nq\nendstream"),
-		"objects in an object":     document(catalog, pages, page, stream("/Type/ObjStm/N 2000000000/First 2000000000/Filter/FlateDecode", bomb(200, 1))),
-		"many objects":             document(append([]string{catalog, pages, page, stream("", nil)}, make([]string, 60_000)...)...),
-		"junk":                     append([]byte("%PDF-1.7\n"), append(bytes.Repeat([]byte("junk << [ ( "), 400_000), "%%EOF"...)...),
-		"names that turn":          document("<</Type/Catalog/Pages 2 0 R/Names<</EmbeddedFiles 5 0 R/JavaScript 5 0 R>>/Outlines 5 0 R>>", pages, page, stream("", nil), "<</Kids[5 0 R 5 0 R]/First 5 0 R/Next 5 0 R/Last 5 0 R/Title(x)/Parent 5 0 R>>"),
-		"a large PNG":              drawing(9_000, 9_000, 8, 6, bomb(megabytes, 1)),
-		"a PNG with too much":      drawing(4_900, 4_900, 16, 6, bomb(megabytes, 1)),
-		"a PNG that is wide":       drawing(2_000_000_000, 2_000_000_000, 16, 6, bomb(1, 1)),
-		"a PNG of one line":        drawing(24_000_000, 1, 16, 6, bomb(200, 1)),
-		"a wide JPEG":              bytes.Replace(photo(t, 600, 400), []byte{0xff, 0xc0, 0, 11, 8, 1, 0x90, 2, 0x58}, []byte{0xff, 0xc0, 0, 11, 8, 0xff, 0xff, 0xff, 0xff}, 1),
-		"a JPEG of many scans":     manyScans(5_000),
+		"objects in an object": document(catalog, pages, page, stream("/Type/ObjStm/N 2000000000/First 2000000000/Filter/FlateDecode",
+			bomb(200, 1))),
+		"many objects": document(append([]string{catalog, pages, page, stream("", nil)}, make([]string, 60_000)...)...),
+		"junk":         append([]byte("%PDF-1.7\n"), append(bytes.Repeat([]byte("junk << [ ( "), 400_000), "%%EOF"...)...),
+		"names that turn": document("<</Type/Catalog/Pages 2 0 R/Names<</EmbeddedFiles 5 0 R/JavaScript 5 0 R>>/Outlines 5 0 R>>",
+			pages, page, stream("", nil), "<</Kids[5 0 R 5 0 R]/First 5 0 R/Next 5 0 R/Last 5 0 R/Title(x)/Parent 5 0 R>>"),
+		"a large PNG":         drawing(9_000, 9_000, 8, 6, bomb(megabytes, 1)),
+		"a PNG with too much": drawing(4_900, 4_900, 16, 6, bomb(megabytes, 1)),
+		"a PNG that is wide":  drawing(2_000_000_000, 2_000_000_000, 16, 6, bomb(1, 1)),
+		"a PNG of one line":   drawing(24_000_000, 1, 16, 6, bomb(200, 1)),
+		"a wide JPEG": bytes.Replace(photo(t, 600, 400), []byte{0xff, 0xc0, 0, 11, 8, 1, 0x90, 2, 0x58}, []byte{0xff, 0xc0, 0, 11,
+			8, 0xff, 0xff, 0xff, 0xff}, 1),
+		"a JPEG of many scans": manyScans(5_000),
 	}
 	if !long {
-		for _, slow := range []string{"names that turn", "runs", "a PNG with too much", "a page of one content many times", "objects in an object"} {
+		for _, slow := range []string{"names that turn", "runs", "a PNG with too much", "a page of one content many times",
+			"objects in an object"} {
 			delete(files, slow)
 		}
 		return files
@@ -198,7 +209,8 @@ func TestCraftedFilesHurtNobody(t *testing.T) {
 				media = "image/jpeg"
 			}
 		}
-		made, err := scan.Pages(t.Context(), []scan.Page{{Media: media, Data: data, Label: "1"}, {Media: "application/pdf", Data: whole, Label: "2"}}, "a4")
+		made, err := scan.Pages(t.Context(), []scan.Page{{Media: media, Data: data, Label: "1"}, {Media: "application/pdf", Data: whole,
+			Label: "2"}}, "a4")
 		require.NoError(t, err, name)
 		require.NoError(t, made[1].Err, "the file after %s", name)
 		t.Logf("%s: %d bytes, refused %t, pages: %v", name, len(data), refused[name], made[0].Err)
@@ -246,10 +258,11 @@ func TestOnlyPagesAreSentOn(t *testing.T) {
 }
 
 func TestAPhotoIsAsFineAsItIsPrinted(t *testing.T) {
-	var clear bytes.Buffer
-	require.NoError(t, png.Encode(&clear, image.NewNRGBA(image.Rect(0, 0, 3, 2))))
+	var blank bytes.Buffer
+	require.NoError(t, png.Encode(&blank, image.NewNRGBA(image.Rect(0, 0, 3, 2))))
 	made, err := scan.Pages(t.Context(), []scan.Page{
-		{Media: "image/jpeg", Data: photo(t, 4_600, 1_000)}, {Media: "image/png", Data: clear.Bytes()}, {Media: "image/png", Data: clear.Bytes()[:40]},
+		{Media: "image/jpeg", Data: photo(t, 4_600, 1_000)}, {Media: "image/png", Data: blank.Bytes()}, {Media: "image/png",
+			Data: blank.Bytes()[:40]},
 	}, "a4")
 	require.NoError(t, err)
 	for i, size := range []image.Point{{2_300, 500}, {3, 2}} {

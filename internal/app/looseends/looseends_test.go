@@ -255,7 +255,8 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	end := endOf(c, t, "no_code")
 	assert.Equal(t, []any{"102 Pier", "1 entry", "640.00", coded}, []any{end.Where, end.Detail, end.AtStake, end.JobID})
 	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, 99, 1), refuse.KindInvalid, "costCodeId", "choose the cost code")
-	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code, 2), refuse.KindConflict, "", "now 1 entry is without a cost code")
+	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code, 2), refuse.KindConflict, "",
+		"now 1 entry is without a cost code")
 	require.NoError(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code, end.Entries))
 	assert.NotContains(t, c.LooseEnds(t), "no_code")
 	apptest.Refusal(t, timesheet.CodeHours(ctx, c.Book, c.Owner, coded, code, 1), refuse.KindConflict, "", "have a cost code already")

@@ -22,7 +22,8 @@ const sums = `SELECT ifnull(sum(status = 'failed'), 0) AS failed, ifnull(sum(sta
   ifnull(sum(status = 'sent'), 0) AS sent FROM messages`
 
 // due is the message that is tried next.
-const due = `SELECT * FROM messages WHERE status = 'queued' AND next_try <= ? AND (SELECT mail_stopped FROM book) = 0 ORDER BY next_try, id LIMIT 1`
+const due = `SELECT * FROM messages WHERE status = 'queued' AND next_try <= ?
+  AND (SELECT mail_stopped FROM book) = 0 ORDER BY next_try, id LIMIT 1`
 
 // reminded is which reminder went out last, or is on its way, for each invoice that is open and overdue.
 const reminded = `SELECT x.invoice_id, max(m.stage) AS stage, max(m.made_at) AS at

@@ -32,7 +32,8 @@ func TestAClaimIsPaidBackOnce(t *testing.T) {
 	owed, err := payback.List(ctx, c.Book, c.Owner)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"0.00", "29.50"}, []string{owed.People[0].Owed, owed.People[0].Waiting})
-	pay := payback.PayBack{Key: "key-of-a-payment", WorkerID: c.Worker, DocumentIDs: []int64{first.ID}, Amount: "20.50", Date: "2026-11-20", Note: "in cash"}
+	pay := payback.PayBack{Key: "key-of-a-payment", WorkerID: c.Worker, DocumentIDs: []int64{first.ID}, Amount: "20.50", Date: "2026-11-20",
+		Note: "in cash"}
 	_, err = payback.Pay(ctx, c.Book, c.Owner, pay)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "is not approved any more")
 	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID, second.ID)}))

@@ -96,16 +96,9 @@ func tamper(t *testing.T, file, change string) string {
 	db, err := sql.Open("sqlite3", file)
 	require.NoError(t, err)
 	db.SetMaxOpenConns(1)
-	rows, err := db.Query("SELECT name FROM sqlite_schema WHERE type = 'trigger'")
-	require.NoError(t, err)
-	var guards []string
-	for rows.Next() {
-		var name string
-		require.NoError(t, rows.Scan(&name))
-		guards = append(guards, name)
-	}
-	require.NoError(t, rows.Close())
-	for _, name := range guards {
+	var guards string
+	require.NoError(t, db.QueryRow("SELECT group_concat(name) FROM sqlite_schema WHERE type = 'trigger'").Scan(&guards))
+	for name := range strings.SplitSeq(guards, ",") {
 		_, err := db.Exec("DROP TRIGGER " + name)
 		require.NoError(t, err)
 	}
