@@ -144,7 +144,8 @@ func crafted(t *testing.T, long bool) map[string][]byte {
 			"<</Type/Page/Parent 2 0 R/MediaBox[-1e38 -1e38 1e38 1e38]/Resources<<>>/Contents 4 0 R>>", stream("", nil)),
 		"a page of no size": document(catalog, pages, "<</Type/Page/Parent 2 0 R/MediaBox[0 0 0 0]/Resources<<>>/Contents 4 0 R>>",
 			stream("", nil)),
-		"a table before itself":    []byte("%PDF-1.4\nxref\n0 1\n0000000000 65535 f \ntrailer\n<</Size 1/Prev 9/Root 1 0 R>>\nstartxref\n9\n%%EOF\n"),
+		"a table before itself": []byte("%PDF-1.4\nxref\n0 1\n0000000000 65535 f \ntrailer\n" +
+			"<</Size 1/Prev 9/Root 1 0 R>>\nstartxref\n9\n%%EOF\n"),
 		"an endless length":        document(catalog, pages, page, "<</Length 99999999999>>\nstream\nq\nendstream"),
 		"a length that is its own": document(catalog, pages, page, "<</Length 4 0 R>>\nstream\nq\nendstream"),
 		"objects in an object": document(catalog, pages, page, stream("/Type/ObjStm/N 2000000000/First 2000000000/Filter/FlateDecode",
