@@ -33,11 +33,10 @@ var behind = []struct{ change, said string }{
 	{"UPDATE invoice_lines SET text = 'Gift' WHERE id = 1", "invoices "},
 	{"UPDATE invoice_lines SET quantity = 7 WHERE id = 1", "invoices "},
 	{"UPDATE invoice_lines SET unit = 'day' WHERE id = 1", "invoices "},
-	{"UPDATE invoice_sources SET charge = charge WHERE id = 0; UPDATE invoice_sources SET part_way = part_way WHERE id = 0; " +
-		"DELETE FROM invoice_sources WHERE id = 1", "invoices "},
-	{"UPDATE invoice_taxes SET component = 'City' WHERE id = 1", "invoices "},
-	{"UPDATE invoice_taxes SET percent = percent + 1 WHERE id = 1", "invoices "},
-	{"UPDATE invoice_parties SET name = 'Eve' WHERE side = 'buyer'", "invoices "},
+	{"DELETE FROM invoice_sources WHERE id = 1", "invoices "},
+	{"UPDATE invoice_jobs SET site = 'Elsewhere'", "invoices "},
+	{"UPDATE invoice_jobs SET order_number = 'X-1'", "invoices "},
+	{"UPDATE invoice_parties SET city = 'Elsewhere' WHERE side = 'buyer'", "invoices "},
 	{"UPDATE invoice_parties SET tax_number = '1' WHERE side = 'seller'", "invoices "},
 	{"DELETE FROM invoice_parties WHERE side = 'buyer'", "invoices "},
 	{"UPDATE invoices SET customer_address = 'Elsewhere' WHERE number IS NOT NULL", "as it was issued"},
@@ -84,7 +83,7 @@ var behind = []struct{ change, said string }{
 	{"UPDATE cost_documents SET number = 'X-1' WHERE id = 1", "cost documents 1: stored altered"},
 	{"UPDATE suppliers SET name = 'Eve Ltd' WHERE id = 1", "suppliers 1: stored altered"},
 	{"UPDATE item_prices SET unit_cost = unit_cost + 1 WHERE id = 1", "item prices 1: stored altered"},
-	{"UPDATE tax_components SET percent = percent + 10000 WHERE id = 1", "tax components 1: stored altered"},
+	{"UPDATE cost_codes SET name = 'Other' WHERE id = 1", "cost codes 1: stored altered"},
 	{"UPDATE reimbursements SET note = 'by cheque' WHERE id = 1", "reimbursements 1: stored altered"},
 	{"DELETE FROM reimbursed_documents", "reimbursed documents "},
 	{"UPDATE workers SET name = 'Nobody' WHERE id = 1", "workers 1: stored altered"},
@@ -138,9 +137,11 @@ func TestWhatIsChangedWithAnotherProgramIsTold(t *testing.T) {
 		if os.Getenv("TAMPERED") == "" && i%8 != 0 {
 			continue
 		}
-		file := filepath.Join(t.TempDir(), "jarvo.db")
-		require.NoError(t, os.WriteFile(file, data, 0o600))
-		assert.Contains(t, tamper(t, file, c.change), c.said, c.change)
+		t.Run(c.change, func(t *testing.T) {
+			file := filepath.Join(t.TempDir(), "jarvo.db")
+			require.NoError(t, os.WriteFile(file, data, 0o600))
+			assert.Contains(t, tamper(t, file, c.change), c.said)
+		})
 	}
 }
 
