@@ -21,7 +21,7 @@ type beginning struct {
 	application atomic.Pointer[http.Handler]
 }
 
-// page looks again by itself. It is drawn as the first page of the application is.
+// page reloads itself each second.
 const page = `<!doctype html><html lang="en"><meta charset="utf-8"><meta http-equiv="refresh" content="1"><title>Jarvo</title>
 <style>body{background:#E8E2D4;color:#22262F;font:16px/1.5 sans-serif;display:grid;place-content:center;min-height:90vh;margin:0}
 main{background:#FFFDF8;padding:32px 40px;border:1px solid #C9C0AC}h1{margin:0 0 8px;font-size:22px}

@@ -177,12 +177,17 @@ func (c *commands) demo() *cobra.Command {
 					return o, err
 				}
 				end = s.Close
+				release, err := s.Alone()
+				if err != nil {
+					return o, err
+				}
+				end = func() error { return errors.Join(release(), s.Close()) }
 				a := book.New(s, now)
 				if err := demo.FillFollowed(ctx, a, follow); err != nil {
 					return o, fmt.Errorf("making the demo data: %w", err)
 				}
 				stop := beside(ctx, a, queueEvery, sending(sender))
-				end = func() error { stop(); return s.Close() }
+				end = func() error { stop(); return errors.Join(release(), s.Close()) }
 				return api.Options{
 					Book: a, Sessions: s.Sessions(), MailServer: mailServer, DemoSignIn: demo.SignIn, DemoPassword: demo.Password,
 				}, nil

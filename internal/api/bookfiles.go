@@ -7,15 +7,16 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"jarvo/internal/app/book"
-	"jarvo/internal/app/exchange"
-	"jarvo/internal/app/refuse"
-	"jarvo/internal/bundle"
 	"mime"
 	"net/http"
 	"os"
 	"path/filepath"
 	"strings"
+
+	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
+	"jarvo/internal/app/refuse"
+	"jarvo/internal/bundle"
 )
 
 // largestBundle is how large a bundle may be that is sent, in bytes.

@@ -92,7 +92,7 @@ func (r *Reader) begin(ctx context.Context) error {
 	self, err := os.Executable()
 	if err == nil {
 		r.child = exec.Command(self)
-		r.child.Env = append(os.Environ(), asChild+"=yes")
+		r.child.Env = []string{asChild + "=yes"} // and none of the secrets that the server was given
 		r.in, err = r.child.StdinPipe()
 	}
 	if err == nil {

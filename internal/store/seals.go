@@ -35,6 +35,23 @@ type sealedTable struct {
 	keys          []string
 }
 
+// sealer seals records, and describes each of their tables once.
+type sealer struct {
+	*Tx
+	tables map[string]sealedTable
+}
+
+func newSealer(tx *Tx) *sealer { return &sealer{tx, map[string]sealedTable{}} }
+
+func (s *sealer) table(name string) (sealedTable, error) {
+	if t, known := s.tables[name]; known {
+		return t, nil
+	}
+	t, err := describeTable(s.Tx, name)
+	s.tables[name] = t
+	return t, err
+}
+
 func describeTable(tx *Tx, name string) (t sealedTable, _ error) {
 	columns, err := Query[struct {
 		Name, Type string
@@ -68,7 +85,7 @@ func (t sealedTable) key(row string) string {
 // watchSeals has the write connection note which sealed records it changes. The triggers are the connection's own: who writes to the
 // file with another program sets none off.
 func watchSeals(write *gorm.DB) error {
-	tx := &Tx{DB: write}
+	seals := newSealer(&Tx{DB: write})
 	statements := []string{"CREATE TEMP TABLE changed (kind TEXT NOT NULL, key TEXT NOT NULL, PRIMARY KEY (kind, key)) WITHOUT ROWID"}
 	watch := func(table, kind string, key func(row string) string) {
 		for _, on := range [][]string{{"INSERT", "NEW."}, {"UPDATE", "NEW.", "OLD."}, {"DELETE", "OLD."}} {
@@ -83,7 +100,7 @@ func watchSeals(write *gorm.DB) error {
 		}
 	}
 	for _, name := range sealedTables {
-		t, err := describeTable(tx, name)
+		t, err := seals.table(name)
 		if err != nil {
 			return err
 		}
@@ -107,14 +124,13 @@ func sealChanged(tx *Tx) error {
 	if err != nil || len(changed) == 0 {
 		return err
 	}
-	tables := map[string]sealedTable{}
+	seals := newSealer(tx)
 	for _, c := range changed {
-		if _, known := tables[c.Kind]; !known {
-			if tables[c.Kind], err = describeTable(tx, c.Kind); err != nil {
-				return err
-			}
+		t, err := seals.table(c.Kind)
+		if err != nil {
+			return err
 		}
-		hash, err := sealOf(tx, tables[c.Kind], c.Key)
+		hash, err := seals.of(t, c.Key)
 		if err != nil {
 			return err
 		}
@@ -130,8 +146,8 @@ func sealChanged(tx *Tx) error {
 	return tx.Run("DELETE FROM temp.changed")
 }
 
-// sealOf is the hash of a record, blank where there is none or where it has no seal: a draft changes.
-func sealOf(tx *Tx, t sealedTable, key string) (string, error) {
+// of is the hash of a record, blank where there is none or where it has no seal: a draft changes.
+func (s *sealer) of(t sealedTable, key string) (string, error) {
 	var keys []any
 	if err := json.Unmarshal([]byte(key), &keys); err != nil {
 		return "", err
@@ -145,16 +161,16 @@ func sealOf(tx *Tx, t sealedTable, key string) (string, error) {
 	if t.name == invoicesTable {
 		where += " AND status = 'issued'"
 	}
-	rows, err := rowsOf(tx, "SELECT "+t.columns+" FROM "+t.name+" WHERE "+where, keys...)
+	rows, err := rowsOf(s.Tx, "SELECT "+t.columns+" FROM "+t.name+" WHERE "+where, keys...)
 	if err != nil || len(rows) == 0 || t.name != invoicesTable {
 		return hashRows(rows), err
 	}
 	for _, name := range invoiceParts {
-		part, err := describeTable(tx, name)
+		part, err := s.table(name)
 		if err != nil {
 			return "", err
 		}
-		more, err := rowsOf(tx, "SELECT "+part.columns+" FROM "+name+" WHERE invoice_id = ? ORDER BY "+strings.Join(part.keys, ", "), keys...)
+		more, err := rowsOf(s.Tx, "SELECT "+part.columns+" FROM "+name+" WHERE invoice_id = ? ORDER BY "+strings.Join(part.keys, ", "), keys...)
 		if err != nil {
 			return "", err
 		}
@@ -205,8 +221,9 @@ type SealDifference struct{ Kind, Key, What string }
 
 // BrokenSeals holds each sealed record against its seal: one that was altered, taken out or put in by somebody else is found.
 func BrokenSeals(tx *Tx) (broken []SealDifference, _ error) {
+	sealer := newSealer(tx)
 	for _, name := range append(slices.Clone(sealedTables), invoicesTable) {
-		t, err := describeTable(tx, name)
+		t, err := sealer.table(name)
 		if err != nil {
 			return nil, err
 		}
@@ -217,7 +234,7 @@ func BrokenSeals(tx *Tx) (broken []SealDifference, _ error) {
 		sealed := make(map[string]bool, len(seals))
 		for _, s := range seals {
 			sealed[s.Key] = true
-			hash, err := sealOf(tx, t, s.Key)
+			hash, err := sealer.of(t, s.Key)
 			switch {
 			case err != nil:
 				return nil, err
@@ -254,8 +271,9 @@ func sealAll(tx *Tx) error {
 	if err := tx.Run("DELETE FROM seals"); err != nil {
 		return err
 	}
+	seals := newSealer(tx)
 	for _, name := range append(slices.Clone(sealedTables), invoicesTable) {
-		t, err := describeTable(tx, name)
+		t, err := seals.table(name)
 		if err != nil {
 			return err
 		}
@@ -264,7 +282,7 @@ func sealAll(tx *Tx) error {
 			return err
 		}
 		for _, key := range keys {
-			hash, err := sealOf(tx, t, key)
+			hash, err := seals.of(t, key)
 			if err != nil {
 				return err
 			}

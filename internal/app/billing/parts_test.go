@@ -192,7 +192,9 @@ func TestWhatIsHeldIsOnNoDraftUntilItIsLetGo(t *testing.T) {
 	apptest.Refusal(t, err, refuse.KindConflict, "", "ready to bill any more")
 	err = billing.LetGo(ctx, d.Book, book.Console, billing.LettingGo{JobID: d.jobs[0], Amount: "122.73"})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "what is held of this job has changed")
-	require.NoError(t, billing.LetGo(ctx, d.Book, book.Console, billing.LettingGo{JobID: d.jobs[0], Amount: "122.74"}))
+	for range 2 { // sent once more for want of an answer
+		require.NoError(t, billing.LetGo(ctx, d.Book, book.Console, billing.LettingGo{JobID: d.jobs[0], Amount: "122.74"}))
+	}
 	assert.Equal(t, "122.74", d.ready())
 	apptest.Verified(t, d.Book)
 }

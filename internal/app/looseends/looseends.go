@@ -245,7 +245,6 @@ func looseEnd(s *book.Session, k looseKind, r looseRow) LooseEnd {
 			end.Detail = "the crew had " + r.Least.Short() + " to " + r.Most.Short() + " h"
 		}
 		end.Link.Crew, end.Link.ID = r.Crew, end.Date
-		end.Mark = timesheet.MarkOf(int(r.N), r.Versions)
 	case "not_handed_in":
 		end.Where, end.Detail = register.CrewName(r.Crew), r.Most.Short()+" h"
 		end.Link.Crew, end.Link.ID = r.Crew, end.Date

@@ -101,15 +101,20 @@ export function useForm<M extends object, T>(options: {
 /** Gives a form to the fields in it, and keeps what each is called, by its name. */
 export function provideForm(form: Form) {
   provide(key, form)
-  const labels = reactive(new Map<string, string>())
+  const labels = reactive(new Map<string, Drawn>())
   provide(labelKey, labels)
   return labels
 }
-const labelKey: InjectionKey<Map<string, string>> = Symbol('labels of fields')
+/** A field as it is drawn: what it is called, and how what is in it is written. */
+export interface Drawn {
+  label: string
+  kind?: string
+}
+const labelKey: InjectionKey<Map<string, Drawn>> = Symbol('fields that are drawn')
 /** The form that a field is in. */
 export const formAround = () => inject(key, undefined)
 /** Tells the form around that it has a field: what is wrong with it is said there. */
-export const drawnIn = (name: string, label: string) => inject(labelKey, undefined)?.set(name, label)
+export const drawnIn = (name: string, field: Drawn) => inject(labelKey, undefined)?.set(name, field)
 
 /** Puts the focus on the first field of an element that is wrong. */
 export async function toFirstWrong(within: HTMLElement | undefined) {

@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, ref } from 'vue'
 import { provideForm, toFirstWrong, type Form } from '@/book/form'
 import { leaving, mayDiscard } from '@/book/leaving'
+import { figure, longDay } from './figures'
 
 /** A form in place: its fields, the button that says what it does, and what is wrong with it as a whole. */
 const props = defineProps<{
@@ -24,13 +25,24 @@ const general = computed(() => {
   const unsaid = paths.filter((path) => !isDrawn(path)).map((path) => props.form.wrong[path])
   return paths.length ? unsaid.join('. ') : props.form.said
 })
-/** What somebody else has changed, with what it is now where that is a word or a figure. */
-const changed = computed(() =>
-  Object.entries(props.form.theirs).map(([name, now]) => {
-    const label = labels.get(name) ?? labels.get(`${name}[`) ?? name
-    return typeof now === 'string' && now ? `${label} (now ${now})` : label
-  }),
-)
+const writes: Record<string, (text: string) => string> = {
+  money: figure,
+  number: figure,
+  percent: figure,
+  date: longDay,
+  text: String,
+  email: String,
+}
+/** What somebody else has changed, as it is called here, with what it is now where that is a word or a figure. */
+const theirs = computed(() => Object.entries(props.form.theirs))
+const changed = computed(() => {
+  const called = theirs.value.flatMap(([name, now]) => {
+    const field = labels.get(name) ?? labels.get(`${name}[`)
+    const write = writes[field?.kind ?? '']
+    return field ? [write && now ? `${field.label} (now ${write(String(now))})` : field.label] : []
+  })
+  return called.join(', ') || 'this'
+})
 let sending: Promise<boolean> | undefined
 async function send() {
   sending = props.form.submit()
@@ -51,8 +63,8 @@ async function close() {
     <v-btn class="go" type="submit" :loading="form.busy" :disabled="idle">{{ submit }}</v-btn>
     <v-btn v-if="cancel" @click="close">{{ cancel }}</v-btn>
     <span class="said" role="alert">{{ general }}</span>
-    <p v-if="changed.length" class="theirs" role="status">
-      <span>Somebody else has changed {{ changed.join(', ') }} meanwhile.</span>
+    <p v-if="theirs.length" class="theirs" role="status">
+      <span>Somebody else has changed {{ changed }} meanwhile.</span>
       <v-btn class="small" @click="form.takeTheirs()">Take theirs</v-btn>
       <v-btn class="small" @click="form.keepMine()">Keep mine</v-btn>
     </p>

@@ -43,7 +43,7 @@ const props = withDefaults(
 const own = defineModel<string | boolean>()
 const form = formAround()
 const id = useId()
-if (props.name) drawnIn(props.name, props.label)
+if (props.name) drawnIn(props.name, { label: props.label, kind: props.kind })
 const value = computed<string>({
   get: () => String((form && props.name ? (form.model[props.name] ?? '') : own.value) ?? ''),
   set: (to) => {

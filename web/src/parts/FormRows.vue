@@ -18,7 +18,7 @@ const props = defineProps<{
   another?: string
 }>()
 const rows = defineModel<R[]>({ required: true })
-drawnIn(`${props.name}[`, props.label)
+drawnIn(`${props.name}[`, { label: props.label })
 const at = (i: number, field: string) => props.wrong[`${props.name}[${i}].${field}`]
 const said = (i: number) => props.fields.map((f) => at(i, f.id)).find(Boolean)
 const text = (row: R, field: RowField<R>) => String((row as Record<string, unknown>)[field.id] ?? '')

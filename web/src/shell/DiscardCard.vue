@@ -38,20 +38,8 @@ function turn(event: KeyboardEvent) {
 </template>
 
 <style scoped>
-.veil {
-  position: fixed;
-  inset: 0;
-  z-index: 2000;
-  display: grid;
-  place-items: center;
-  background: var(--shade-far);
-}
 .card {
   width: 24rem;
-  max-width: 96vw;
-  background: var(--paper);
-  border: 1px solid var(--ink);
-  border-radius: 3px;
   padding: 14px 16px;
 }
 h2 {

@@ -39,20 +39,8 @@ async function enter() {
 </template>
 
 <style scoped>
-.veil {
-  position: fixed;
-  inset: 0;
-  z-index: 2000;
-  display: grid;
-  place-items: center;
-  background: var(--shade-far);
-}
 .again {
   width: 28.75rem;
-  max-width: 96vw;
-  background: var(--paper);
-  border: 1px solid var(--ink);
-  border-radius: 3px;
 }
 h2 {
   font-size: 1.25rem;
