@@ -21,7 +21,7 @@ table=$(awk '
       else printf "| %s | %.1f | | |\n", words, ms[name, "jarvo"]
     }
   }' "$out")
-typing=$(go test -run '^$' -bench Typing -benchtime 5x ./e2e/ | tee /dev/stderr | awk '/^BenchmarkTyping/ {
+typing=$(go test -run '^$' -bench Typing -benchtime 5x ./e2e/hours/ | tee /dev/stderr | awk '/^BenchmarkTyping/ {
   printf "In the browser, a crew sheet of 455 lines: from a key to its echo %.1f ms (95 in 100 within %.1f), drawn in %.0f ms.", $5, $7, $9 }')
 table="$table
 

@@ -5,17 +5,9 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"jarvo/internal/app/billing"
-	"jarvo/internal/app/book"
-	"jarvo/internal/app/scope"
-	"jarvo/internal/app/verify"
-	"jarvo/internal/demo"
-	"jarvo/internal/store"
 )
 
 const vector = "../../internal/core/testdata/vectors/07-invoice-tax-retainage/bundle"
@@ -90,23 +82,4 @@ func TestAStoppedCommandDoesNothing(t *testing.T) {
 	assert.Equal(
 		t, exitFailed, run(context.Background(), []string{"invoice", "SG-998", "--out", out("i.pdf"), "--db", db}), "nothing was billed",
 	)
-}
-
-func TestTheDemoBookIsWholeAndVerified(t *testing.T) {
-	ctx := context.Background()
-	for _, day := range []time.Time{time.Date(2026, 11, 23, 8, 0, 0, 0, time.UTC), time.Date(2027, 1, 3, 8, 0, 0, 0, time.UTC)} {
-		s, err := store.Open(ctx, filepath.Join(t.TempDir(), "demo.db"))
-		require.NoError(t, err)
-		t.Cleanup(func() { require.NoError(t, s.Close()) })
-		a := book.New(s, func() time.Time { return day })
-		require.NoError(t, demo.Fill(ctx, a))
-		differences, err := verify.Run(ctx, a, book.Console)
-		require.NoError(t, err)
-		assert.Empty(t, differences)
-		sheet, err := billing.Sheet(ctx, a, book.Console, scope.ScopeQuery{})
-		require.NoError(t, err)
-		assert.NotEmpty(t, sheet.Ready)
-		assert.NotEmpty(t, sheet.Drafts)
-		assert.NotEmpty(t, sheet.Issued)
-	}
 }

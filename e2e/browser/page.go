@@ -1,9 +1,12 @@
 package browser
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
+	"net/http"
 	"os/exec"
 	"strings"
 	"time"
@@ -13,6 +16,7 @@ import (
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/cdproto/storage"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
@@ -42,7 +46,11 @@ func (p *Page) Says() string {
 type Chromium struct {
 	ctx  context.Context
 	stop func()
+	free chan *Page // windows that were given back
 }
+
+// windows is how many windows are kept for who comes next.
+const windows = 4
 
 // Launch starts a Chromium.
 func Launch(ctx context.Context) (*Chromium, error) {
@@ -62,7 +70,7 @@ func Launch(ctx context.Context) (*Chromium, error) {
 	c := &Chromium{tab, func() {
 		cancelTab()
 		cancelAllocator()
-	}}
+	}, make(chan *Page, windows)}
 	if err := chromedp.Do(tab); err != nil {
 		c.stop()
 		return nil, fmt.Errorf("starting %s: %w", path, err)
@@ -73,9 +81,42 @@ func Launch(ctx context.Context) (*Chromium, error) {
 // Close ends the browser and its pages.
 func (c *Chromium) Close() { c.stop() }
 
-// Open opens a page in a window of a size, whose waits end at a time; the zero time is never.
+// Open gives a window of a size, whose waits end at a time; the zero time is never. It is one that was given back, where there is one.
 func (c *Chromium) Open(width, height int, until time.Time) (*Page, error) {
-	return open(c.ctx, width, height, until, chromedp.WithNewBrowserContext())
+	select {
+	case p := <-c.free:
+		p.until = until
+		return p, p.Resize(width, height)
+	default:
+		return open(c.ctx, width, height, until, chromedp.WithNewBrowserContext())
+	}
+}
+
+// GiveBack clears a window for who comes next: nobody is signed in, nothing is stored, and it reads and looks as a new one. A window that
+// can't be cleared is closed.
+func (c *Chromium) GiveBack(p *Page) {
+	_, left := Eval[bool](p, `(addEventListener('beforeunload', (e) => e.stopImmediatePropagation(), true), true)`)
+	origin, err := Eval[string](p, `location.origin`)
+	if errors.Join(left, err, p.Go("about:blank"), p.Locale("", ""), p.Prefer(""), p.Block(), p.forget(origin)) != nil {
+		p.Close()
+		return
+	}
+	select {
+	case c.free <- p:
+	default:
+		p.Close()
+	}
+}
+
+// forget clears what an origin has stored, and all cookies.
+func (p *Page) forget(origin string) error {
+	return p.do("forgetting", chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		if _, err := cdp.Call(ctx, t, network.ClearBrowserCookies, cdp.Empty{}); err != nil || !strings.HasPrefix(origin, "http") {
+			return err
+		}
+		_, err := cdp.Call(ctx, t, storage.ClearDataForOrigin, storage.ClearDataForOriginParams{Origin: origin, StorageTypes: "all"})
+		return err
+	}))
 }
 
 func open(ctx context.Context, width, height int, until time.Time, options ...chromedp.ContextOption) (*Page, error) {
@@ -134,14 +175,38 @@ func (p *Page) Block(patterns ...string) error {
 	}))
 }
 
-// SignIn signs somebody in, in place of who is.
-func (p *Page) SignIn(signIn, password string) error {
-	_, err := Eval[int](p, fmt.Sprintf(
-		`fetch('/api/session', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ signIn: %q,
-			password: %q }) }).then(r => r.status)`,
-		signIn, password,
-	))
-	return err
+// SignIn signs somebody in at an address, in place of who is.
+func (p *Page) SignIn(url, signIn, password string) error {
+	said, err := json.Marshal(map[string]string{"signIn": signIn, "password": password})
+	if err != nil {
+		return err
+	}
+	ctx, cancel := p.waiting()
+	defer cancel()
+	asked, err := http.NewRequestWithContext(ctx, http.MethodPost, url+"/api/session", bytes.NewReader(said))
+	if err != nil {
+		return err
+	}
+	asked.Header.Set("Content-Type", "application/json")
+	answer, err := http.DefaultClient.Do(asked)
+	if err != nil {
+		return fmt.Errorf("signing %s in: %w", signIn, err)
+	}
+	defer func() { _ = answer.Body.Close() }()
+	if answer.StatusCode >= http.StatusBadRequest {
+		return fmt.Errorf("signing %s in: %s", signIn, answer.Status)
+	}
+	return p.do("signing "+signIn+" in", chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		for _, cookie := range answer.Cookies() {
+			_, err := cdp.Call(ctx, t, network.SetCookie, network.SetCookieParams{
+				Name: cookie.Name, Value: cookie.Value, URL: url, HTTPOnly: &cookie.HttpOnly, SameSite: network.CookieSameSiteLax,
+			})
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
 }
 
 // Close ends the window.
@@ -204,8 +269,7 @@ func (p *Page) Until(script string) error {
 		switch {
 		case err == nil:
 			return nil
-		case ctx.Err() == nil && (strings.Contains(err.Error(), "context with specified id") ||
-			strings.Contains(err.Error(), "navigated or closed")):
+		case ctx.Err() == nil && becameAnother(err):
 			continue // the page has just become another one: it is looked at there
 		}
 		return fmt.Errorf("waiting until %s: %w", script, err)
@@ -239,19 +303,29 @@ func (p *Page) ClickIn(rows, text, css string) error {
 	))
 }
 
-// click waits until one of the elements that a script lists can be clicked where it stands, uncovered and enabled, and clicks
-// there. Nothing is asked of it afterwards: a click often takes away what was clicked.
+// click waits until one of the elements that a script lists can be clicked where it stands, uncovered, enabled and at rest for two
+// frames, and clicks there. Nothing is asked of it afterwards: a click often takes away what was clicked.
 func (p *Page) click(what, elements string) error {
 	ctx, cancel := p.waiting()
 	defer cancel()
-	at, err := chromedp.Run(ctx, chromedp.Poll[[]float64](`(() => {
-		for (const e of `+elements+`) {
-			if (e.disabled) continue
-			e.scrollIntoView({ block: 'nearest' })
-			const r = e.getBoundingClientRect(), x = r.x + r.width / 2, y = r.y + r.height / 2
-			if (r.width && e.contains(document.elementFromPoint(x, y))) return [x, y]
+	at, err := here[[]float64](ctx, `(async () => {
+		const frame = () => new Promise((drawn) => requestAnimationFrame(drawn))
+		const place = () => {
+			for (const e of `+elements+`) {
+				if (e.disabled) continue
+				e.scrollIntoView({ block: 'nearest' })
+				const r = e.getBoundingClientRect(), x = r.x + r.width / 2, y = r.y + r.height / 2
+				if (r.width && e.contains(document.elementFromPoint(x, y))) return [x, y]
+			}
 		}
-	})()`, chromedp.WithPollingInterval(50*time.Millisecond), chromedp.WithPollingTimeout(0)))
+		for (;;) {
+			const at = place()
+			await frame()
+			await frame()
+			if (at && place()?.join() === at.join()) return at
+			if (!at) await new Promise((later) => setTimeout(later, 30))
+		}
+	})()`)
 	if err == nil {
 		_, err = chromedp.Run(ctx, chromedp.MouseClickXY(at[0], at[1]))
 	}
@@ -259,6 +333,26 @@ func (p *Page) click(what, elements string) error {
 		return fmt.Errorf("clicking %s: %w", what, err)
 	}
 	return nil
+}
+
+// here runs a script that waits, again where the page becomes another one meanwhile.
+func here[T any](ctx context.Context, script string) (T, error) {
+	for {
+		value, err := chromedp.Run(ctx, chromedp.Evaluate[T](script, chromedp.EvalAwaitPromise))
+		if err == nil || ctx.Err() != nil || !becameAnother(err) {
+			return value, err
+		}
+	}
+}
+
+// becameAnother says that a page was left while something was asked of it.
+func becameAnother(err error) bool {
+	for _, said := range []string{"context with specified id", "navigated or closed", "context was destroyed", "Promise was collected"} {
+		if strings.Contains(err.Error(), said) {
+			return true
+		}
+	}
+	return false
 }
 
 // FocusIn is [Page.ClickIn], but puts the focus there.

@@ -402,10 +402,12 @@ func (c *camera) take(url string, s shot) error {
 		return err
 	}
 	if s.as != "" {
-		if err := errors.Join(c.page.SignIn(s.as, demo.Password), c.page.Resize(390, 844)); err != nil {
+		if err := errors.Join(c.page.SignIn(url, s.as, demo.Password), c.page.Resize(390, 844)); err != nil {
 			return err
 		}
-		defer func() { _ = errors.Join(c.page.SignIn(demo.SignIn, demo.Password), c.page.Resize(c.width, c.height)) }()
+		defer func() {
+			_ = errors.Join(c.page.SignIn(url, demo.SignIn, demo.Password), c.page.Resize(c.width, c.height))
+		}()
 	}
 	if err := errors.Join(c.page.Go(url+s.path), c.page.See(s.see)); err != nil {
 		return fmt.Errorf("%s: %w", s.name, err)

@@ -2,7 +2,6 @@ package api_test
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -20,7 +19,6 @@ import (
 	"strings"
 	"testing"
 	"testing/fstest"
-	"time"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
@@ -32,13 +30,14 @@ import (
 	"jarvo/internal/app/verify"
 	"jarvo/internal/bundle"
 	"jarvo/internal/demo"
+	"jarvo/internal/demo/demotest"
 	"jarvo/internal/store"
 )
 
 // The requests that are made up of the description of the interface: a short form of them in each test run, all of them by
 // scripts/requests.sh, which sets REQUESTS.
 const (
-	shortForm = 5000
+	shortForm = 3000
 )
 
 // The parts of the description that requests are made of.
@@ -270,12 +269,7 @@ func TestNoRequestIsAnsweredWithAFaultOfOurs(t *testing.T) {
 		count, seed = many, rand.Uint64()
 	}
 	t.Logf("%d requests, seed %d", count, seed)
-	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "jarvo.db"))
-	require.NoError(t, err)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	day := time.Date(2026, time.November, 25, 9, 0, 0, 0, time.UTC)
-	a := book.New(s, func() time.Time { return day })
-	require.NoError(t, demo.Fill(t.Context(), a))
+	a, s := demotest.Open(t)
 	handler, err := api.New(api.Options{
 		Book: a, Sessions: s.Sessions(), Files: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
 	})

@@ -2,7 +2,6 @@ package api_test
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -11,7 +10,6 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
-	"path/filepath"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -22,6 +20,7 @@ import (
 
 	"jarvo/internal/api"
 	"jarvo/internal/app/access"
+	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costs"
 	"jarvo/internal/app/jobs"
@@ -53,10 +52,7 @@ func serve(t *testing.T) browser {
 // serveWith serves an unopened book with options, and returns what is logged.
 func serveWith(t *testing.T, o api.Options) (browser, *lockedBuffer) {
 	t.Helper()
-	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "jarvo.db"))
-	require.NoError(t, err)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	return serveBook(t, s, o)
+	return serveBook(t, apptest.NewStore(t), o)
 }
 
 func serveBook(t *testing.T, s *store.Store, o api.Options) (browser, *lockedBuffer) {

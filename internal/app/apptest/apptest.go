@@ -70,6 +70,12 @@ var emptyBook = sync.OnceValues(func() ([]byte, error) {
 // NewBook opens an empty book.
 func NewBook(t testing.TB) *book.Book {
 	t.Helper()
+	return book.New(NewStore(t), Noon)
+}
+
+// NewStore opens the store of an empty book.
+func NewStore(t testing.TB) *store.Store {
+	t.Helper()
 	empty, err := emptyBook()
 	require.NoError(t, err)
 	file := filepath.Join(t.TempDir(), "jarvo.db")
@@ -77,7 +83,7 @@ func NewBook(t testing.TB) *book.Book {
 	s, err := store.Open(ctx, file)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	return book.New(s, Noon)
+	return s
 }
 
 // Import brings a bundle into a book.

@@ -1,7 +1,6 @@
 package apptest
 
 import (
-	"path/filepath"
 	"testing"
 	"time"
 
@@ -11,7 +10,6 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/clock"
 	"jarvo/internal/app/people"
-	"jarvo/internal/store"
 )
 
 // Clocked is a crew of two whose clock the test sets.
@@ -27,10 +25,8 @@ type Clocked struct {
 func NewClocked(t *testing.T) *Clocked {
 	t.Helper()
 	c := &Clocked{Now: time.Date(2026, time.November, 23, 6, 58, 0, 0, time.UTC)}
-	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "jarvo.db"))
-	require.NoError(t, err)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	c.Crew = CrewIn(t, book.New(s, func() time.Time { return c.Now }))
+	c.Crew = CrewIn(t, book.New(NewStore(t), func() time.Time { return c.Now }))
+	var err error
 	c.Bess, err = people.Add(ctx, c.Book, c.Owner, people.NewWorker{
 		Name: "Bess Tarrow", Trade: "driver", Crew: "Deck", BurdenClass: "Field", Wage: "30", WageFrom: "2026-01-01",
 	})

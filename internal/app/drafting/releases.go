@@ -1,6 +1,8 @@
 package drafting
 
 import (
+	"cmp"
+	"maps"
 	"slices"
 	"strings"
 
@@ -149,12 +151,12 @@ func releaseOf(s *book.Session, draft *store.Invoice, j released, from map[int64
 
 // ReleaseTaxes are the taxes that become due with what is released by invoice and job, a row a component; below 0 where it is held again.
 func ReleaseTaxes(s *book.Session, from map[int64]map[int64]money.Amount) (rows []store.InvoiceTax, _ error) {
-	for invoice, amounts := range from {
+	for _, invoice := range slices.Sorted(maps.Keys(from)) {
 		left, taxes, err := Left(s, invoice)
 		if err != nil {
 			return nil, err
 		}
-		due, err := left.Release(amounts)
+		due, err := left.Release(from[invoice])
 		if err != nil {
 			return nil, err
 		}
@@ -173,7 +175,7 @@ func ReleaseTaxes(s *book.Session, from map[int64]map[int64]money.Amount) (rows 
 		}
 	}
 	slices.SortFunc(rows, func(a, b store.InvoiceTax) int {
-		return strings.Compare(a.TaxCode+"\x00"+a.Component, b.TaxCode+"\x00"+b.Component)
+		return cmp.Or(strings.Compare(a.TaxCode, b.TaxCode), strings.Compare(a.Component, b.Component), cmp.Compare(a.Percent, b.Percent))
 	})
 	for i := range rows {
 		rows[i].Position = i + 1

@@ -65,7 +65,7 @@ export function useKeys(actions: Actions) {
     if (event.key === 'Escape') actions.escape()
     if ((event.ctrlKey || event.metaKey) && !typing(event) && ['z', 'y'].includes(event.key.toLowerCase())) {
       event.preventDefault()
-      if (event.key === 'z') actions.undo()
+      if (event.key.toLowerCase() === 'z' && !event.shiftKey) actions.undo()
       else actions.redo()
       return
     }

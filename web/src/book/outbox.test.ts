@@ -65,6 +65,18 @@ describe('what is typed into crew sheets', () => {
     await until(() => expect(after.items).toEqual([]))
     expect(sent.at(-1)![0]).toMatchObject({ text: '8', key })
   })
+  it('is sent by one of two windows that took it up', async () => {
+    answer = () => Promise.reject(new TypeError('lost'))
+    const before = open()
+    type(before, '8')
+    await before.send()
+    sent = []
+    answer = (edits) => Response.json({ saved: edits.map(() => ({ entryId: 10, version: 1 })) })
+    const windows = [open(), open()]
+    await until(() => expect(windows.map((w) => w.items.length)).toEqual([0, 0]))
+    expect(sent).toHaveLength(1)
+    expect(localStorage.length).toBe(0)
+  })
   it('goes on from what was sent when it is typed again for want of an answer', async () => {
     const outbox = open()
     answer = () => Promise.reject(new TypeError('lost'))

@@ -64,6 +64,8 @@ export const useOutbox = defineStore('outbox', () => {
   const queries = useQueryClient()
   const items = ref<Outgoing[]>([])
   const mine = new Set<string>()
+  /** What another window may have taken up too: it was kept on this machine before this window was opened. */
+  const shared = new Set<string>()
   const onTheWay = new Set<string>()
   /** What the last saved edit of a cell was made to, and what came of it: typing may have begun before its answer came. */
   const replaced = new Map<string, { entryId?: number; version?: number; saved?: SavedCell }>()
@@ -84,6 +86,7 @@ export const useOutbox = defineStore('outbox', () => {
   }
   function keep() {
     if (!kept) return
+    forgetSent()
     const all = [...stored().filter((i) => !mine.has(i.id)), ...items.value]
     if (all.length) localStorage.setItem(kept, JSON.stringify(all))
     else localStorage.removeItem(kept)
@@ -94,7 +97,10 @@ export const useOutbox = defineStore('outbox', () => {
     if (kept === key) return
     kept = key
     items.value = stored()
-    for (const item of items.value) mine.add(item.id)
+    for (const { id } of items.value) {
+      mine.add(id)
+      shared.add(id)
+    }
     say()
     void send()
   }
@@ -151,10 +157,21 @@ export const useOutbox = defineStore('outbox', () => {
     })
   }
 
+  /** Sends one window at a time; where the browser can't say which, each sends its own. */
+  const inTurn = (sending: () => Promise<void>) =>
+    'locks' in navigator && kept ? navigator.locks.request(kept, sending) : sending()
+
   async function send() {
-    if (sending) return
+    if (sending || !waiting().length) return
     sending = true
-    const begun = waiting().length
+    try {
+      await inTurn(sendAll)
+    } finally {
+      sending = false
+    }
+  }
+  async function sendAll() {
+    forgetSent()
     while (waiting().length) {
       const { sheet } = waiting()[0]!
       const batch = waiting()
@@ -190,18 +207,25 @@ export const useOutbox = defineStore('outbox', () => {
         void queries.invalidateQueries({ queryKey: ['time'] })
       } finally {
         onTheWay.clear()
-        sending = false
         keep()
       }
-      sending = true
     }
-    sending = false
-    if (begun) {
-      say()
-      for (const topic of entries) void queries.invalidateQueries({ queryKey: [topic] })
-      void addUp()
-    }
+    say()
+    for (const topic of entries) void queries.invalidateQueries({ queryKey: [topic] })
+    void addUp()
   }
+  /** What was taken up here and another window has sent meanwhile is no longer this window's to send. */
+  function forgetSent() {
+    const there = new Set(stored().map((i) => i.id))
+    const left = items.value.filter((i) => there.has(i.id) || onTheWay.has(i.id) || !shared.has(i.id))
+    if (left.length === items.value.length) return
+    items.value = left
+    say()
+    void queries.invalidateQueries({ queryKey: ['time'] })
+  }
+  useEventListener(window, 'storage', (event) => {
+    if (kept && event.key === kept) forgetSent()
+  })
   const addUp = useThrottleFn(
     () => {
       for (const topic of sums) void queries.invalidateQueries({ queryKey: [topic] })

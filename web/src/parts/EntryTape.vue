@@ -75,7 +75,7 @@ const sources = computed(() =>
                 {{ step.label }}<small v-if="step.formula">{{ inWords(step.formula) }}</small
                 ><small v-else>{{
                   step.steps
-                    ?.map((s) => `× ${s.operands?.find((o) => o.label === 'factor')?.value.text ?? '1'}`)
+                    ?.map((s) => `× ${figure(s.operands?.find((o) => o.label === 'factor')?.value.text ?? '1')}`)
                     .join(', ')
                 }}</small>
               </th>
@@ -93,7 +93,7 @@ const sources = computed(() =>
               {{ data.labour.charge.label
               }}<small>{{
                 data.labour.charge.steps
-                  ?.map((s) => `× ${s.operands?.find((o) => o.label === 'factor')?.value.text ?? ''}`)
+                  ?.map((s) => `× ${figure(s.operands?.find((o) => o.label === 'factor')?.value.text)}`)
                   .join(', ')
               }}</small>
             </th>

@@ -133,7 +133,7 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
       <datalist v-if="list" :id="`${id}-list`"><option v-for="o in list" :key="o" :value="o" /></datalist>
     </template>
     <OrMeant :other="doubt" @meant="meant" />
-    <span :id="`${id}-said`" class="said" role="alert">{{ sentence }}</span>
+    <span :id="`${id}-said`" class="said">{{ sentence }}</span>
   </div>
 </template>
 

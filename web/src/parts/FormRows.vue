@@ -122,7 +122,7 @@ const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
             <td :colspan="fields.length + 1"><OrMeant :other="doubt.other" @meant="meant(r, $event)" /></td>
           </tr>
           <tr v-if="said(i)">
-            <td :id="`${name}-${i}-said`" :colspan="fields.length + 1" class="said" role="alert">{{ said(i) }}</td>
+            <td :id="`${name}-${i}-said`" :colspan="fields.length + 1" class="said">{{ said(i) }}</td>
           </tr>
         </template>
       </tbody>

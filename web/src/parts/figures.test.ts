@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { counted, difference, figure, hours, inWords, percent, sumOf } from './figures'
+import { counted, difference, figure, hours, inWords, percent, sumOf, timesOf } from './figures'
 
 describe('figures are shown as the server has them, and never computed with', () => {
   it('keeps as many decimals as there are', () => {
@@ -42,6 +42,13 @@ describe('the sum of what was chosen', () => {
     expect(sumOf([undefined])).toBe('')
     expect(sumOf([])).toBe('')
   })
+})
+
+it('multiplies exactly, and rounds half away from 0', () => {
+  expect(sumOf([timesOf('1', '1.005'), timesOf('3', '1.115')])).toBe('4.36') // 1.01 and 3.35
+  expect(timesOf('-1', '1.005')).toBe('-1.01')
+  expect(timesOf('2', '7', 0)).toBe('14')
+  expect(timesOf('0.1', '3', 3)).toBe('0.300')
 })
 
 it('counts things', () => {

@@ -34,7 +34,7 @@ export function isNegative(text: string | undefined | null): boolean {
 export function percent(text: string | undefined | null): string {
   if (!text) return ''
   const short = text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text
-  return `${short.replace('-', '−')} %`
+  return `${figure(short)} %`
 }
 
 /** A sentence's first letter. */
@@ -117,18 +117,34 @@ export const billedNames: Record<string, string> = {
 
 export const basisNames: Record<string, string> = { tm: 'T&M', fixed: 'fixed', none: 'never billed' }
 
+/** A decimal text in whole units of its last of some decimals. */
+function minor(text: string, digits: number): bigint {
+  const [whole = '', part = ''] = text.replace('-', '').split('.')
+  const size = BigInt(whole + part.padEnd(digits, '0'))
+  return text.startsWith('-') ? -size : size
+}
+function decimal(units: bigint, digits: number): string {
+  const text = String(units < 0n ? -units : units).padStart(digits + 1, '0')
+  const cut = text.length - digits
+  return `${units < 0n ? '-' : ''}${text.slice(0, cut)}${digits ? `.${text.slice(cut)}` : ''}`
+}
+const digitsOf = (text: string) => text.split('.')[1]?.length ?? 0
+
 /** The exact sum of decimal texts, such as those of what was chosen, with as many decimals as they have; blank for none. */
 export function sumOf(texts: (string | undefined | null)[]): string {
   const given = texts.filter((t): t is string => !!t)
   if (!given.length) return ''
-  const digits = Math.max(...given.map((t) => t.split('.')[1]?.length ?? 0))
-  const minor = (t: string) => {
-    const [whole = '', part = ''] = t.replace('-', '').split('.')
-    const size = BigInt(whole + part.padEnd(digits, '0'))
-    return t.startsWith('-') ? -size : size
-  }
-  const sum = given.reduce((a, t) => a + minor(t), 0n)
-  const text = String(sum < 0n ? -sum : sum).padStart(digits + 1, '0')
-  const cut = text.length - digits
-  return `${sum < 0n ? '-' : ''}${text.slice(0, cut)}${digits ? `.${text.slice(cut)}` : ''}`
+  const digits = Math.max(...given.map(digitsOf))
+  return decimal(
+    given.reduce((sum, t) => sum + minor(t, digits), 0n),
+    digits,
+  )
+}
+
+/** The product of two decimal texts, rounded half away from 0 to some decimals, as the book rounds (calculation.md section 1). */
+export function timesOf(a: string, b: string, digits = 2): string {
+  const [over, product] = [digitsOf(a) + digitsOf(b) - digits, minor(a, digitsOf(a)) * minor(b, digitsOf(b))]
+  if (over <= 0) return decimal(product * 10n ** BigInt(-over), digits)
+  const by = 10n ** BigInt(over)
+  return decimal((product + (product < 0n ? -by : by) / 2n) / by, digits)
 }

@@ -14,7 +14,7 @@ const undo = useUndo()
 
 <template>
   <footer class="footing" aria-label="Footing">
-    <dl aria-live="polite">
+    <dl>
       <div>
         <dt>{{ footing.title }}</dt>
         <dd class="what">{{ footing.what }}</dd>

@@ -80,7 +80,9 @@ const heldAgainst = (held: Schema['HeldRow'][]) =>
             <td class="draw"><HoursBar v-if="i === 0" :hours="d.hours" :crew="d.crew" :usual="d.usual" /></td>
             <td class="num">
               {{ figure(e.hours)
-              }}<sup v-if="e.overtime" class="over" :title="`${e.overtime} h of it overtime`">{{ e.overtime }}</sup>
+              }}<sup v-if="e.overtime" class="over" :title="`${hours(e.overtime)} h of it overtime`">{{
+                hours(e.overtime)
+              }}</sup>
             </td>
             <td class="num money"><Amount :of="e.cost" /></td>
             <td class="num spare"><Amount :of="e.charge" /></td>

@@ -1,5 +1,5 @@
 import type { Schema } from '@/api/client'
-import { billedNames } from '@/parts/figures'
+import { billedNames, percent } from '@/parts/figures'
 
 export type Part = Schema['PartOf']
 export type Typed = Schema['TypedLine']
@@ -39,7 +39,7 @@ export function rowsOf(invoice: Schema['InvoiceView']): DraftRow[] {
       id: 0,
       category: t.kind === 'discount' || t.kind === 'deposit' ? t.kind : t.category || '',
       text: t.text,
-      detail: [t.job, t.percent ? `${t.percent} %` : '', t.kind === 'discount' && billedNames[t.category ?? '']]
+      detail: [t.job, percent(t.percent), t.kind === 'discount' && billedNames[t.category ?? '']]
         .filter(Boolean)
         .join(' · '),
       date: '',

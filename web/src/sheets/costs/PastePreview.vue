@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref } from 'vue'
+import { useScope } from '@/book/scope'
 import { counted, figure } from '@/parts/figures'
 import type { Line } from './document'
 import { pastedDoubt, pastedLines, pastedSum, roleNames, roles, type Known, type Pasted } from './pasted'
@@ -7,6 +8,7 @@ import { pastedDoubt, pastedLines, pastedSum, roleNames, roles, type Known, type
 /** What was pasted, with what each column was taken for, before any of it becomes lines. */
 const props = defineProps<{ pasted: Pasted; known: Known }>()
 const emit = defineEmits<{ take: [lines: Partial<Line>[]]; close: [] }>()
+const scope = useScope()
 const chosen = ref([...props.pasted.roles])
 /** Whether 1.500 is fifteen hundred here, and not one and a half. */
 const thousands = ref(false)
@@ -67,7 +69,7 @@ onMounted(() => void nextTick(() => button.value?.querySelector('button')?.focus
       >
       <v-btn @click="emit('close')">Cancel</v-btn>
       <span v-if="bad" class="said">{{ counted(bad, 'row') }} can't be read yet: choose what the columns are.</span>
-      <span v-else>Total {{ figure(pastedSum(lines)) }}</span>
+      <span v-else>Total {{ figure(pastedSum(lines, scope.choices.value?.company.digits)) }}</span>
     </p>
   </section>
 </template>

@@ -1,5 +1,5 @@
 import { alsoRead, readColumns, readNumber } from '@/parts/reading'
-import { sumOf } from '@/parts/figures'
+import { less, sumOf, timesOf } from '@/parts/figures'
 import type { Line } from './document'
 
 /** What a column of a pasted table can be. */
@@ -51,7 +51,8 @@ const heads: [Role, RegExp][] = [
   ['description', /(what|desc|item|material|text)/i],
 ]
 const hasMoney = (text: string) => /\p{Sc}/u.test(text) || /[.,]\d{2}$/.test(text)
-const near = (a: string, b: string) => Math.abs(Number(a) - Number(b)) <= 0.011
+/** Whether two amounts differ by a cent at most, as one that was rounded does. */
+const near = (a: string, b: string) => ['-0.01', '0.00', '0.01'].includes(sumOf([a, less(timesOf(b, '1'))]))
 
 /** Rows of a spreadsheet, and what each of their columns is taken for: by its head, by the book's own numbers, by what is in it. */
 export function readPasted(text: string, known: Known): Pasted | undefined {
@@ -111,7 +112,7 @@ export function pastedLines(pasted: Pasted, known: Known): { line: Partial<Line>
     let unitCost = figure('unitCost')
     if (!unitCost && amount && quantity === '1') unitCost = amount
     if (!unitCost && !wrong.length) wrong.push('there is no unit cost')
-    if (unitCost && amount && !near(String(Number(quantity) * Number(unitCost)), amount))
+    if (unitCost && amount && !near(timesOf(quantity, unitCost), amount))
       wrong.push(`${quantity} at ${unitCost} is not ${amount}`)
     const [jobId, costCodeId] = [record('job'), record('costCode')]
     return {
@@ -129,5 +130,5 @@ export function pastedLines(pasted: Pasted, known: Known): { line: Partial<Line>
 }
 
 /** What the lines come to, for a glance before they are taken. */
-export const pastedSum = (lines: { line: Partial<Line> }[]) =>
-  sumOf(lines.map(({ line }) => (Number(line.quantity) * Number(line.unitCost)).toFixed(2)))
+export const pastedSum = (lines: { line: Partial<Line> }[], digits = 2) =>
+  sumOf(lines.map(({ line }) => line.unitCost && timesOf(line.quantity ?? '1', line.unitCost, digits)))

@@ -3,6 +3,7 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { Refusal } from '@/api/client'
 import { useSession } from '@/book/session'
+import FigureInput from '@/parts/FigureInput.vue'
 
 const session = useSession()
 const router = useRouter()
@@ -114,7 +115,7 @@ async function open() {
           <p>
             Overtime comes after
             <label class="blank-in tiny" :class="{ wrong: wrong.overtimeDaily }"
-              ><input
+              ><FigureInput
                 v-model="book.overtimeDaily"
                 name="overtimeDaily"
                 aria-label="Overtime after hours a day"
@@ -122,7 +123,7 @@ async function open() {
             >
             hours and after
             <label class="blank-in tiny" :class="{ wrong: wrong.overtimeWeekly }"
-              ><input
+              ><FigureInput
                 v-model="book.overtimeWeekly"
                 name="overtimeWeekly"
                 aria-label="Overtime after hours a week"
@@ -130,13 +131,13 @@ async function open() {
             >
             hours, paid
             <label class="blank-in tiny" :class="{ wrong: wrong.overtimeFactor }"
-              ><input v-model="book.overtimeFactor" name="overtimeFactor" aria-label="Overtime factor" /><small>{{
+              ><FigureInput v-model="book.overtimeFactor" name="overtimeFactor" aria-label="Overtime factor" /><small>{{
                 wrong.overtimeFactor ?? 'times'
               }}</small></label
             >
             and after
             <label class="blank-in tiny" :class="{ wrong: wrong.doubleDaily }"
-              ><input
+              ><FigureInput
                 v-model="book.doubleDaily"
                 name="doubleDaily"
                 aria-label="Double time after hours a day"
@@ -144,7 +145,7 @@ async function open() {
             >
             hours
             <label class="blank-in tiny" :class="{ wrong: wrong.doubleFactor }"
-              ><input v-model="book.doubleFactor" name="doubleFactor" aria-label="Double factor" /><small>{{
+              ><FigureInput v-model="book.doubleFactor" name="doubleFactor" aria-label="Double factor" /><small>{{
                 wrong.doubleFactor ?? 'times'
               }}</small></label
             >

@@ -5,7 +5,7 @@ import { answered, client, type Schema } from '@/api/client'
 import Await from '@/parts/Await.vue'
 import Ledger from '@/parts/Ledger.vue'
 import SheetHead from '@/parts/SheetHead.vue'
-import { basisNames, counted, percent } from '@/parts/figures'
+import { basisNames, counted, figure, percent } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useFooting } from '@/book/footing'
 import { marginOf } from '@/book/money'
@@ -148,7 +148,7 @@ const columns = computed<Column<Row>[]>(() => [
               :cost="row.costBar"
               :billed="row.billedBar"
               :earned="row.earnedBar"
-              :label="`cost ${row.cost}, earned ${row.earned}`"
+              :label="`cost ${figure(row.cost)}, earned ${figure(row.earned)}`"
           /></template>
           <template #oldest="{ row }"
             ><template v-if="row.oldest"

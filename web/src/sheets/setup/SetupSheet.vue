@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { answered, client } from '@/api/client'
 import { useFooting } from '@/book/footing'
 import { useScope } from '@/book/scope'
+import { percent } from '@/parts/figures'
 import Await from '@/parts/Await.vue'
 import DateField from '@/parts/DateField.vue'
 import { setupParts } from '@/parts/addresses'
@@ -70,7 +71,7 @@ watchEffect(() => {
       { label: 'Wage', value: b.wage.regular ?? '' },
       { label: 'Cost', value: b.total.regular ?? '' },
       { label: 'Charge', value: b.charge?.regular ?? '' },
-      { label: 'Margin', value: b.margins?.regular ? `${b.margins.regular} %` : '' },
+      { label: 'Margin', value: percent(b.margins?.regular) },
     ])
   footing.show('Setup', [
     { label: 'Workers', value: String(d.workers?.filter((w) => w.active).length ?? 0) },

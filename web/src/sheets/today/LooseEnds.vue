@@ -88,7 +88,7 @@ const asideColumns: Column<Schema['Aside']>[] = [
   {
     id: 'what',
     label: 'Loose end',
-    value: (a) => `${a.title}: ${a.subject}`,
+    value: (a) => `${a.title}: ${inWords(a.subject)}`,
     sub: (a) => `${a.reason}; ${a.who}, ${moment(a.at)}`,
   },
   { id: 'acts', label: 'Bring back', width: 110, value: () => '', acts: true },

@@ -1,4 +1,4 @@
-package e2e
+package hours
 
 import (
 	"fmt"
@@ -7,22 +7,22 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"jarvo/e2e/at"
 	"jarvo/e2e/browser"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/register"
 	"jarvo/internal/app/timesheet"
-	"jarvo/internal/demo"
 )
 
 // BenchmarkTyping types into a crew sheet of 455 lines: from a key to its echo in the cell, laid out, and from a click on the next week
 // to its lines. The interface's goals are 16 ms and 300 ms.
 func BenchmarkTyping(b *testing.B) {
-	u := atTheDemo(b, demo.SignIn, `[aria-label="Loose ends"]`)
-	fillWeek(b, u.book.Book, "2026-12-07", 455)
+	u := atTheDemo(b)
+	fillWeek(b, u.Book.Book, "2026-12-07", 455)
 	var echoes, drawn []float64
 	for b.Loop() {
-		u.open("/time?from=2026-11-30")
-		u.must(u.See(`[aria-label="Crew sheet"] tfoot`))
+		u.Open("/time?from=2026-11-30")
+		u.Must(u.See(`[aria-label="Crew sheet"] tfoot`))
 		drawn = append(drawn, measured[float64](b, u, `(async () => {
 			const begun = performance.now()
 			document.querySelector('[aria-label="Later"]').click()
@@ -34,7 +34,7 @@ func BenchmarkTyping(b *testing.B) {
 			addEventListener('input', () => Promise.resolve().then(() => Promise.resolve()).then(() =>
 				(document.body.offsetHeight, echoes.push(performance.now() - pressed)))), 0)`)
 		for line := range 20 {
-			u.must(u.Click(cell(line%8, line%7)), u.Keys("7.25\x1b"))
+			u.Must(u.Click(at.Cell(line%8, line%7)), u.Keys("7.25\x1b"))
 		}
 		echoes = append(echoes, measured[[]float64](b, u, `window.echoes`)...)
 	}
@@ -48,14 +48,14 @@ func BenchmarkTyping(b *testing.B) {
 func measured[T any](b *testing.B, u user, script string) T {
 	b.Helper()
 	value, err := browser.Eval[T](u.Page, script)
-	u.must(err)
+	u.Must(err)
 	return value
 }
 
 // fillWeek books an hour of a week's Monday on as many lines as are asked for.
 func fillWeek(b *testing.B, a *book.Book, week string, lines int) {
 	b.Helper()
-	choices, err := register.ChoicesFor(ctx, a, book.Console)
+	choices, err := register.ChoicesFor(b.Context(), a, book.Console)
 	require.NoError(b, err)
 	var edits []timesheet.CellEdit
 	for _, job := range choices.Jobs {
@@ -73,7 +73,7 @@ func fillWeek(b *testing.B, a *book.Book, week string, lines int) {
 	}
 	require.Len(b, edits, lines)
 	for part := range slices.Chunk(edits, 300) {
-		_, err := timesheet.SaveCells(ctx, a, book.Console, timesheet.SheetQuery{Week: week}, part)
+		_, err := timesheet.SaveCells(b.Context(), a, book.Console, timesheet.SheetQuery{Week: week}, part)
 		require.NoError(b, err)
 	}
 }
