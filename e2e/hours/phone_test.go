@@ -11,14 +11,17 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jarvo/e2e/browser"
+	"jarvo/internal/app/access"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/clock"
 	"jarvo/internal/app/daylog"
 	"jarvo/internal/app/timesheet"
+	"jarvo/internal/demo"
 )
 
 // TestAWorkerClocksOnAPhone clocks in and out, fills a day in and hands the week in, on a window as wide as a phone.
 func TestAWorkerClocksOnAPhone(t *testing.T) {
-	u := at.APhone(t, "fitz@brackwater.example", `[aria-label="My week"]`)
+	u := user{at.APhone(t, "fitz@brackwater.example", `[aria-label="My week"]`)}
 	u.Sees("Not at work", "My week")
 	tabs, err := browser.Eval[[]string](u.Page, `[...document.querySelectorAll('.tabs a')].map(a => a.innerText.trim())`)
 	u.Must(err)
@@ -33,6 +36,25 @@ func TestAWorkerClocksOnAPhone(t *testing.T) {
 	u.Must(u.Press("Back to work"), u.Press("Clock out"))
 	u.Sees("Not at work") // no time has gone by at this at.Clock, so nothing was worked
 	u.NothingSticksOut()
+
+	// Without a connection it is kept, over a reload, and counts from when it was pressed.
+	u.Must(u.Until(`navigator.serviceWorker.ready.then(() => caches.match('/')).then(kept => !!kept)`))
+	u.Must(u.Until(`!Object.keys(localStorage).some(k => k.startsWith('jarvo-clock'))`)) // what was pressed is in the book
+	u.Book.Stop()
+	u.Must(u.Press("Clock in"))
+	u.Sees("Kept on this phone, and sent when there is a connection: clock in at", "Working since")
+	u.Load("/")
+	u.Sees("Kept on this phone, and sent when there is a connection: clock in at", "Working since")
+	u.Accessible("a clock without a connection")
+	require.NoError(t, u.Book.Restart(t.Context()))
+	u.Must(u.Until(`!document.body.innerText.includes('Kept on this phone')`))
+	fitz, err := access.SignIn(t.Context(), u.Book.Book, "fitz@brackwater.example", demo.Password)
+	require.NoError(t, err)
+	page, err := clock.Page(t.Context(), u.Book.Book, fitz, "")
+	require.NoError(t, err)
+	require.NotNil(t, page.Working, "the book has it")
+	u.Must(u.Press("Clock out"))
+	u.Sees("Not at work")
 
 	u.Must(u.Press("Hours"), u.Press("Change"), u.Type(`article input`, "7-4/30\r"))
 	u.Sees("7:00 to 16:00, less 30 min, 8.5 h")

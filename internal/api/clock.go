@@ -21,10 +21,7 @@ func (s *server) clockOperations(api huma.API) {
 			return clock.Page(ctx, s.Book, actor, in.Week)
 		})
 	operate(api, http.MethodPost, "/api/clock/in", "clockIn", "Begin to work", takes(s, clock.In))
-	operate(api, http.MethodPost, "/api/clock/break", "clockBreak", "Begin or end a break",
-		func(ctx context.Context, actor book.Actor, in *withBody[Break]) (clock.ClockPage, error) {
-			return clock.Break(ctx, s.Book, actor, in.Body.On)
-		})
+	operate(api, http.MethodPost, "/api/clock/break", "clockBreak", "Begin or end a break", takes(s, clock.Break))
 	operate(api, http.MethodPost, "/api/clock/out", "clockOut", "End the work", takes(s, clock.Out))
 	operate(api, http.MethodPost, "/api/clock/hours", "fillIn", "Book own hours for a day", takes(s, clock.FillIn))
 	operate(api, http.MethodPut, "/api/clock/hours/{id}", "changeOwn", "Correct an own entry",
@@ -45,9 +42,4 @@ func (s *server) clockOperations(api huma.API) {
 type OwnWeek struct {
 	Week string `json:"week" format:"date"`
 	timesheet.HandingIn
-}
-
-// Break says whether a break begins or ends.
-type Break struct {
-	On bool `json:"on"`
 }

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/validation"
 
 	"jarvo/internal/app/refuse"
 )
@@ -43,9 +44,34 @@ var statusOf = map[refuse.Kind]int{
 }
 
 func init() {
+	// What huma says of a field is said as the book says it.
+	validation.MsgExpectedRFC3339Date = "type a date, such as 2026-11-18"
+	validation.MsgExpectedRFC3339DateTime = "this is no moment, such as 2026-11-18T07:30:00Z"
+	validation.MsgExpectedRequiredProperty = "%s is missing"
+	validation.MsgUnexpectedProperty = "there is no such field"
+	validation.MsgExpectedOneOf = "choose one of \"%s\""
+	validation.MsgExpectedBoolean = "this is yes or no"
+	validation.MsgExpectedNumber = "type a number"
+	validation.MsgExpectedInteger = "type a whole number"
+	validation.MsgExpectedString = "this is a text"
+	validation.MsgExpectedArray = "this is a list"
+	validation.MsgExpectedObject = "this has fields of its own"
+	validation.MsgExpectedMinimumNumber = "at least %v"
+	validation.MsgExpectedExclusiveMinimumNumber = "more than %v"
+	validation.MsgExpectedMaximumNumber = "at most %v"
+	validation.MsgExpectedExclusiveMaximumNumber = "less than %v"
+	validation.MsgExpectedMinLength = "at least %d letters"
+	validation.MsgExpectedMaxLength = "at most %d letters"
+	validation.MsgExpectedMatchPattern = "this is not written as %s"
+	validation.MsgExpectedBePattern = "this is not %s"
+	validation.MsgExpectedMinItems = "at least %d of them"
+	validation.MsgExpectedMaxItems = "at most %d at once"
 	// huma's own refusals (a body that is not JSON, a missing field) take the same shape.
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		p := &Problem{Title: http.StatusText(status), Status: status, Detail: message}
+		if message == "validation failed" {
+			p.Detail = "some of it can't be taken as it is"
+		}
 		for _, err := range errs {
 			var detail *huma.ErrorDetail
 			if errors.As(err, &detail) {

@@ -10,6 +10,7 @@ import (
 	"jarvo/internal/app/drafting"
 	"jarvo/internal/app/form"
 	"jarvo/internal/app/refuse"
+	"jarvo/internal/app/register"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -531,6 +532,9 @@ func billInstalments(s *book.Session, draft store.Invoice, due []store.Instalmen
 		if err != nil {
 			return err
 		}
+		if err := register.RefuseInstalmentsAstray(s, n.JobID); err != nil {
+			return err
+		}
 		phase, err := fixedPhase(s, s.Checks(), "", job[0], "")
 		if err != nil {
 			return err
@@ -565,6 +569,9 @@ func SaveInstalments(ctx context.Context, b *book.Book, actor book.Actor, number
 		}
 		of := func(r *store.Instalment) (*int64, *int) { return &r.ID, &r.Position }
 		if err := saveRows(s, "instalments", job.ID, rows, of); err != nil {
+			return out, err
+		}
+		if err := register.RefuseInstalmentsAstray(s, job.ID); err != nil {
 			return out, err
 		}
 		return touched(s, job, "changed the instalments")

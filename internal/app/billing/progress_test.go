@@ -1,6 +1,7 @@
 package billing_test
 
 import (
+	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -9,9 +10,11 @@ import (
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/exchange"
 	"jarvo/internal/app/jobs"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/bundle"
 )
 
 func fixed(contract string) apptest.Files {
@@ -203,6 +206,48 @@ func TestInstalmentsThatComeDue(t *testing.T) {
 	papersAgree(t, d.Book)
 	apptest.Verified(t, d.Book)
 	apptest.SameInAnotherBook(t, d.Book)
+}
+
+// With two fixed phases no instalment has a phase of its own: it is refused where it is agreed, where a phase becomes fixed, and in a bundle.
+func TestInstalmentsNeedOneFixedPlace(t *testing.T) {
+	d := newDesk(t, files(apptest.Files{
+		"jobs.csv":   "number,customer,name,basis\n101,HERON,Jetty,tm\n102,HERON,Slip,tm\n",
+		"phases.csv": "job,code,name,basis,contract\n101,A,Piles,fixed,6000\n101,B,Deck,,\n",
+	}))
+	rows := []billing.InstalmentRow{{Text: "Start", By: "amount", Value: "3000", Due: "2025-01-15"}}
+	save := func() error {
+		_, err := billing.SaveInstalments(ctx, d.Book, book.Console, "101", billing.NewInstalments{Version: d.values().Version, Instalments: rows})
+		return err
+	}
+	require.NoError(t, save())
+	folder, err := jobs.Folder(ctx, d.Book, book.Console, "101")
+	require.NoError(t, err)
+	terms := folder.Typed
+	terms.Phases[1].Basis, terms.Phases[1].Contract = "fixed", "2000"
+	apptest.Refusal(t, jobs.Change(ctx, d.Book, book.Console, "101", terms), refuse.KindConflict, "", "2 fixed phases")
+
+	data, err := exchange.Export(ctx, d.Book, book.Console)
+	require.NoError(t, err)
+	for i, row := range data["phases.csv"] {
+		if row[1] == "B" {
+			data["phases.csv"][i][3], data["phases.csv"][i][4] = "fixed", "2000"
+		}
+	}
+	folderOf := filepath.Join(t.TempDir(), "astray")
+	require.NoError(t, bundle.Write(folderOf, data, nil))
+	brought, err := bundle.Read(folderOf)
+	require.NoError(t, err)
+	_, err = exchange.Import(ctx, apptest.NewBook(t), book.Console, brought)
+	require.ErrorContains(t, err, "an instalment bills only one")
+
+	rows = nil
+	require.NoError(t, save())
+	folder, err = jobs.Folder(ctx, d.Book, book.Console, "101")
+	require.NoError(t, err)
+	terms.Version = folder.Typed.Version
+	require.NoError(t, jobs.Change(ctx, d.Book, book.Console, "101", terms))
+	rows = []billing.InstalmentRow{{Text: "Start", By: "rest"}}
+	apptest.Refusal(t, save(), refuse.KindConflict, "", "schedule of values")
 }
 
 func TestABeyondTheContractIsSaid(t *testing.T) {

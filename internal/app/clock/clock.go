@@ -84,10 +84,18 @@ type ClockIn struct {
 	JobID      int64  `json:"jobId"`
 	PhaseID    int64  `json:"phaseId,omitempty"`
 	CostCodeID int64  `json:"costCodeId,omitempty"`
+	At         string `json:"at,omitempty" format:"date-time" doc:"when it was pressed, where there was no connection; absent: now"`
+}
+
+// ClockBreak begins a break, or ends the one that is under way.
+type ClockBreak struct {
+	On bool   `json:"on"`
+	At string `json:"at,omitempty" format:"date-time" doc:"when it was pressed, where there was no connection; absent: now"`
 }
 
 // ClockOut ends it.
 type ClockOut struct {
+	At     string `json:"at,omitempty" format:"date-time" doc:"when it was pressed, where there was no connection; absent: now"`
 	Finish string `json:"finish,omitempty" doc:"when it was, where clocking out was forgotten; now where absent"`
 	Note   string `json:"note,omitempty"`
 }
@@ -148,6 +156,29 @@ func clocking(s *book.Session) (store.Clocking, bool, error) {
 // minuteNow is the moment, cut to the minute.
 func minuteNow(s *book.Session) time.Time { return s.Now().Truncate(time.Minute) }
 
+// longestKept is how long a phone may keep what was pressed on it.
+const longestKept = 24 * time.Hour
+
+// pressed is the minute at which something was pressed on a phone that had no connection then; now where nothing is said. A phone whose
+// clock is ahead pressed it now.
+func pressed(s *book.Session, at string) (time.Time, error) {
+	now := minuteNow(s)
+	if at == "" {
+		return now, nil
+	}
+	then, err := time.Parse(time.RFC3339, at)
+	if err != nil {
+		return now, refuse.Invalid("at", "%q is not a moment such as 2026-11-18T07:00:00Z", at)
+	}
+	if now.Sub(then) > longestKept {
+		return now, refuse.Invalid("at", "this was pressed more than a day ago; fill that day in instead")
+	}
+	if then.After(now) {
+		return now, nil
+	}
+	return then.In(now.Location()).Truncate(time.Minute), nil
+}
+
 // sinceMidnight is the time of day that the clocks show at a moment, in minutes after midnight of a date.
 func sinceMidnight(at time.Time, date calendar.Date) money.Minutes {
 	return money.Minutes(at.Hour()*60+at.Minute()) + money.Minutes(calendar.Of(at)-date)*fullDay
@@ -167,7 +198,9 @@ func minutesSince(began int64, now time.Time) money.Minutes {
 // In begins a stretch of work now.
 func In(ctx context.Context, b *book.Book, actor book.Actor, in ClockIn) (ClockPage, error) {
 	return changeClock(ctx, b, actor, "", func(s *book.Session) error {
-		_, err := book.Once(s, "clock_in", in.Key, in, func() (book.Done, error) { return book.Done{}, clockIn(s, in) })
+		kept := in
+		kept.At = "" // what is sent again for want of an answer says when it was pressed
+		_, err := book.Once(s, "clock_in", in.Key, kept, func() (book.Done, error) { return book.Done{}, clockIn(s, in) })
 		return err
 	})
 }
@@ -187,9 +220,12 @@ func clockIn(s *book.Session, in ClockIn) error {
 	if err := c.Err(); err != nil {
 		return err
 	}
-	now := minuteNow(s)
+	now, err := pressed(s, in.At)
+	if err != nil {
+		return err
+	}
 	row := store.Clocking{
-		WorkerID: s.Actor.WorkerID, Date: s.Today(), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: store.Ref(in.PhaseID),
+		WorkerID: s.Actor.WorkerID, Date: calendar.Of(now), StartedAt: now.UnixMilli(), JobID: in.JobID, PhaseID: store.Ref(in.PhaseID),
 		CostCodeID: store.Ref(in.CostCodeID), Key: cmp.Or(in.Key, book.NewCode()),
 	}
 	row.Start = sinceMidnight(now, row.Date)
@@ -202,7 +238,7 @@ func clockIn(s *book.Session, in ClockIn) error {
 }
 
 // Break begins a break, or ends the one that is under way.
-func Break(ctx context.Context, b *book.Book, actor book.Actor, on bool) (ClockPage, error) {
+func Break(ctx context.Context, b *book.Book, actor book.Actor, in ClockBreak) (ClockPage, error) {
 	return changeClock(ctx, b, actor, "", func(s *book.Session) error {
 		row, working, err := clocking(s)
 		if err != nil {
@@ -211,11 +247,13 @@ func Break(ctx context.Context, b *book.Book, actor book.Actor, on bool) (ClockP
 		if !working {
 			return refuse.Conflict("you are not clocked in")
 		}
-		now := minuteNow(s)
+		now, err := pressed(s, in.At)
 		switch {
-		case on == (row.BreakAt != nil):
-			return nil // pressed twice
-		case on:
+		case err != nil:
+			return err
+		case in.On == (row.BreakAt != nil), now.UnixMilli() < row.StartedAt:
+			return nil // pressed twice, or before this stretch began
+		case in.On:
 			at := now.UnixMilli()
 			row.BreakAt = &at
 		default:
@@ -234,7 +272,14 @@ func Out(ctx context.Context, b *book.Book, actor book.Actor, in ClockOut) (Cloc
 		if err != nil || !working { // pressed twice
 			return err
 		}
-		shift, err := shiftOf(s, row, in.Finish)
+		now, err := pressed(s, in.At)
+		if err != nil {
+			return err
+		}
+		if in.At != "" && now.UnixMilli() < row.StartedAt {
+			return nil // it ended a stretch that is over
+		}
+		shift, err := shiftOf(s, row, now, in.Finish)
 		if err != nil {
 			return err
 		}
@@ -264,8 +309,8 @@ type shift struct {
 }
 
 // shiftOf ends a stretch of work now, or at a time that was typed.
-func shiftOf(s *book.Session, row store.Clocking, finish string) (shift, error) {
-	end, now := minuteNow(s), minuteNow(s)
+func shiftOf(s *book.Session, row store.Clocking, now time.Time, finish string) (shift, error) {
+	end := now
 	out := shift{start: row.Start, pause: row.BreakMinutes}
 	behind := now.Before(time.UnixMilli(row.StartedAt)) // the clock was set back since
 	if strings.TrimSpace(finish) != "" {

@@ -35,12 +35,12 @@ func TestADayIsClocked(t *testing.T) {
 	apptest.Refusal(t, err, refuse.KindConflict, "", "clocked in already, since 6:58")
 	c.At(12, 0)
 	for range 2 {
-		page, err := clock.Break(ctx, c.Book, c.Cato, true)
+		page, err := clock.Break(ctx, c.Book, c.Cato, clock.ClockBreak{On: true})
 		require.NoError(t, err)
 		assert.True(t, page.Working.OnBreak)
 	}
 	c.At(12, 30)
-	_, err = clock.Break(ctx, c.Book, c.Cato, false)
+	_, err = clock.Break(ctx, c.Book, c.Cato, clock.ClockBreak{})
 	require.NoError(t, err)
 	c.At(17, 30)
 	_, err = clock.Out(ctx, c.Book, c.Cato, clock.ClockOut{Note: "last pile at dusk"})
@@ -235,7 +235,7 @@ func TestABreakOnSuchANightIsAsLongAsItWas(t *testing.T) {
 		on           bool
 	}{{1, 50, true}, {3, 10, false}} { // 20 minutes, though the clocks show 80
 		c.Now = time.Date(2026, time.March, 8, at.hour, at.minute, 0, 0, place)
-		_, err := clock.Break(ctx, c.Book, c.Cato, at.on)
+		_, err := clock.Break(ctx, c.Book, c.Cato, clock.ClockBreak{On: at.on})
 		require.NoError(t, err)
 	}
 	c.Now = time.Date(2026, time.March, 8, 6, 0, 0, 0, place)
@@ -295,4 +295,42 @@ func TestClockingOutLosesNoHours(t *testing.T) {
 	assert.Nil(t, page.Working)
 	assert.Equal(t, "6:58 to 15:00, 8.03 h", page.Days[0].Entries[0].Reading)
 	assert.Contains(t, c.LooseEnds(t), "closed", "hours on a closed job are a loose end")
+}
+
+// What was pressed without a connection counts from when it was pressed, and once; what is too old is refused.
+func TestWhatAPhoneKeptCountsFromWhenItWasPressed(t *testing.T) {
+	c := apptest.NewClocked(t)
+	c.At(16, 5)
+	at := func(hour, minute int) string {
+		return time.Date(2026, time.November, 23, hour, minute, 30, 0, time.UTC).Format(time.RFC3339)
+	}
+	in := c.Place
+	in.At = at(7, 0)
+	for range 2 { // the answer to the first was lost
+		page, err := clock.In(ctx, c.Book, c.Cato, in)
+		require.NoError(t, err)
+		assert.Equal(t, "7:00", page.Working.Since)
+	}
+	_, err := clock.Break(ctx, c.Book, c.Cato, clock.ClockBreak{On: true, At: at(12, 0)})
+	require.NoError(t, err)
+	_, err = clock.Break(ctx, c.Book, c.Cato, clock.ClockBreak{At: at(12, 30)})
+	require.NoError(t, err)
+	page, err := clock.Out(ctx, c.Book, c.Cato, clock.ClockOut{At: at(15, 30)})
+	require.NoError(t, err)
+	assert.Nil(t, page.Working)
+	assert.Equal(t, "8", page.Days[0].Hours)
+
+	in.Key, in.At = "key-of-afternoon", at(15, 45)
+	_, err = clock.In(ctx, c.Book, c.Cato, in)
+	require.NoError(t, err)
+	page, err = clock.Out(ctx, c.Book, c.Cato, clock.ClockOut{At: at(15, 30)})
+	require.NoError(t, err)
+	assert.NotNil(t, page.Working, "what ended the stretch before does not end this one")
+	for at, said := range map[string]string{"2026-11-22T07:00:00Z": "more than a day ago", "soon": "is not a moment"} {
+		_, err = clock.Out(ctx, c.Book, c.Cato, clock.ClockOut{At: at})
+		apptest.Refusal(t, err, refuse.KindInvalid, "at", said)
+	}
+	page, err = clock.Out(ctx, c.Book, c.Cato, clock.ClockOut{At: at(23, 0)})
+	require.NoError(t, err)
+	assert.Nil(t, page.Working, "a phone that is ahead pressed it now")
 }

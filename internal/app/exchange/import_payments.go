@@ -186,10 +186,14 @@ func (in *billedIn) allocate(c cell, made map[string]*paidIn, i *paidInvoice) er
 func (in *billedIn) lifted(c cell) bool {
 	var sum money.Amount
 	for _, row := range in.bundle.Rows("payment_allocations.csv") {
-		if row.Get("payment") == c.Get("payment") && row.Get("invoice") == c.Get("invoice") {
-			amount, _ := in.ParseAmount(row.Get("amount")) // what can't be read is told where it is
-			sum += amount
+		if row.Get("payment") != c.Get("payment") || row.Get("invoice") != c.Get("invoice") {
+			continue
 		}
+		amount, err := in.ParseAmount(row.Get("amount"))
+		if err != nil {
+			return false // it is told at its own row, and nothing comes in
+		}
+		sum += amount
 	}
 	return sum == 0
 }

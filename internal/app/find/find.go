@@ -4,6 +4,7 @@ package find
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"jarvo/internal/app/book"
@@ -14,7 +15,8 @@ import (
 
 // Question is what was typed.
 type Question struct {
-	Text string `query:"text" maxLength:"100" doc:"up to four words of a name or a number; more are not looked at"`
+	Text   string `query:"text" maxLength:"100" doc:"up to four words of a name or a number; more are not looked at"`
+	Amount string `query:"amount" maxLength:"30" doc:"the text as an amount, where it can be one: what comes to it is found too"`
 }
 
 // Answer is what was found, each kind in turn, the newest first.
@@ -82,8 +84,37 @@ func Find(ctx context.Context, b *book.Book, actor book.Actor, q Question) (Answ
 				out.Found = append(out.Found, thing(r, actor))
 			}
 		}
-		return out, nil
+		return out, findAmount(s, actor, q.Amount, &out)
 	})
+}
+
+// findAmount finds what comes to an amount: invoices by their total, what is due or what is left, papers by what is printed on them or by
+// their lines, and payments.
+func findAmount(s *book.Session, actor book.Actor, text string, out *Answer) error {
+	amount, err := s.ParseAmount(text)
+	if text == "" || err != nil || amount <= 0 {
+		return nil //nolint:nilerr // what is no amount is found by its words alone
+	}
+	for _, k := range []struct {
+		needs book.Permission
+		query string
+	}{{book.Bill, invoicesOf}, {book.Costs, papersOf}, {book.Bill, paymentsOf}} {
+		if !actor.Can(k.needs) || !actor.Can(book.SeeMoney) {
+			continue
+		}
+		rows, err := store.Query[row](s.Tx, k.query, map[string]any{"amount": amount, "most": mostOfAKind})
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			t := thing(r, actor)
+			if !slices.ContainsFunc(out.Found, func(f Thing) bool { return f.Link == t.Link }) {
+				t.Detail += ", " + s.Money(amount)
+				out.Found = append(out.Found, t)
+			}
+		}
+	}
+	return nil
 }
 
 func thing(r row, actor book.Actor) Thing {

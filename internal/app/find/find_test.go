@@ -2,6 +2,7 @@ package find_test
 
 import (
 	"context"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -10,7 +11,9 @@ import (
 	"jarvo/internal/app/apptest"
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
+	"jarvo/internal/app/collect"
 	"jarvo/internal/app/find"
+	"jarvo/internal/app/scope"
 )
 
 var ctx = context.Background()
@@ -49,6 +52,35 @@ func TestRecordsAreFoundByAllTheWordsThatAreTyped(t *testing.T) {
 	for _, nothing := range []string{"", "c", "% %", "_____", "cato ferry"} {
 		assert.Empty(t, found(t, c.Book, c.Owner, nothing), "%q", nothing)
 	}
+}
+
+// What comes to an amount is found by it: an invoice, a paper, a payment; not by those who see no money.
+func TestRecordsAreFoundByTheirAmount(t *testing.T) {
+	c := apptest.NewCrew(t)
+	c.Paper(t, "PM-20418", c.Board())
+	_, err := c.Save(c.Edit("8"))
+	require.NoError(t, err)
+	c.Approve(t)
+	draft, err := c.Draft(t)
+	require.NoError(t, err)
+	issued, err := billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)
+	require.NoError(t, err)
+	apptest.PayFirst(t, c.Book)
+	by := func(who book.Actor, amount string) (titles []string) {
+		answer, err := find.Find(ctx, c.Book, who, find.Question{Text: amount, Amount: amount})
+		require.NoError(t, err)
+		for _, f := range answer.Found {
+			titles = append(titles, f.Title+", "+f.Detail)
+		}
+		return titles
+	}
+	assert.Contains(t, by(c.Owner, issued.Total), "Invoice 1001, Ferry, "+issued.Total)
+	assert.Equal(t, []string{"Bellhaven PM-20418, Supplier's invoice, 200.00"}, by(c.Owner, "200.00"))
+	payments, err := collect.Payments(ctx, c.Book, c.Owner, scope.ScopeQuery{})
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(by(c.Owner, payments.Payments[0].Amount), "; "), "Payment of Ferry")
+	assert.Empty(t, by(book.Actor{Role: book.Foreman, Crew: "Pile"}, "200.00"))
+	assert.Empty(t, by(c.Owner, "12.345"), "no amount of this currency")
 }
 
 func TestNobodyFindsWhatIsNotTheirs(t *testing.T) {

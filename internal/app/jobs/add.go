@@ -220,6 +220,9 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, number string, 
 		if err := savePhases(s, had.ID, in.Phases); err != nil {
 			return err
 		}
+		if err := register.RefuseInstalmentsAstray(s, had.ID); err != nil {
+			return err
+		}
 		step := costing.Begin(s)
 		if err := book.InOrder(
 			func() error { return step.PricedHours("e.job_id = ?", had.ID) },

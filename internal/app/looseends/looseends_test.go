@@ -2,6 +2,7 @@ package looseends_test
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -33,6 +34,10 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	hours.WorkerID, hours.Date = stranger, "2026-11-02"
 	_, err = timesheet.SaveCells(ctx, c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, []timesheet.CellEdit{hours})
 	require.NoError(t, err)
+	setup, err := rates.Setup(ctx, c.Book, c.Owner, week, 0, 0)
+	require.NoError(t, err)
+	at := slices.IndexFunc(setup.Workers, func(w rates.WorkerRow) bool { return w.ID == stranger })
+	assert.Equal(t, []string{"2026-11-02", "2026-11-02"}, []string{setup.Workers[at].NoWageSince, setup.NoRateSince}, "what a form proposes")
 	nobody := c.Board()
 	nobody.JobID = 0
 	expense := c.Board()

@@ -1,7 +1,12 @@
 package rates
 
-const workerRows = `SELECT w.*, ifnull(t.name, '') AS trade, ifnull(b.code, '') AS class FROM workers w
+// workerRows are the workers, each with the first day of their hours that has no wage.
+const workerRows = `SELECT w.*, ifnull(t.name, '') AS trade, ifnull(b.code, '') AS class,
+    (SELECT min(date) FROM time_entries e WHERE e.worker_id = w.id AND e.cost IS NULL) AS no_wage_since FROM workers w
   LEFT JOIN trades t ON t.id = w.trade_id LEFT JOIN burden_classes b ON b.id = w.burden_class_id ORDER BY w.active DESC, w.name, w.id`
+
+// noRateSince is the first day of hours that have no rate.
+const noRateSince = "SELECT ifnull(min(date), 0) FROM time_entries WHERE unpriced = 1"
 
 const rateRows = `SELECT r.*, c.code AS card, ifnull(w.name, '') AS worker, ifnull(t.name, '') AS trade,
   ifnull(k.code || ' ' || k.name, '') AS cost_code

@@ -30,6 +30,7 @@ type WorkerRow struct {
 	Wage        string    `json:"wage,omitempty" format:"decimal" doc:"an hour, or a week where Per says so"`
 	Per         string    `json:"per,omitempty" doc:"hour or week"`
 	Since       string    `json:"since,omitempty" format:"date"`
+	NoWageSince string    `json:"noWageSince,omitempty" format:"date" doc:"the first day of hours without a wage"`
 	Burdened    string    `json:"burdened,omitempty" format:"decimal" doc:"cost of 60 regular minutes with no cap reached"`
 	Charge      string    `json:"charge,omitempty" format:"decimal" doc:"an hour by the company's card"`
 	Margin      string    `json:"margin,omitempty" format:"decimal"`
@@ -119,6 +120,8 @@ type SetupSheet struct {
 	Trades    []TradeRow      `json:"trades"`
 	Units     []UnitRow       `json:"units" doc:"of the company's own"`
 	TaxCodes  []TaxRow        `json:"taxCodes"`
+
+	NoRateSince string `json:"noRateSince,omitempty" format:"date" doc:"the first day of hours without a rate"`
 }
 
 // UnitRow is a unit of measure of the company's own in Setup.
@@ -234,8 +237,14 @@ func Setup(ctx context.Context, b *book.Book, actor book.Actor, asOf string, wor
 		if err := setupCards(s, &out); err != nil {
 			return out, err
 		}
-		err := setupOthers(s, &out)
-		return out, err
+		since, err := store.Value[calendar.Date](s.Tx, noRateSince)
+		if err != nil {
+			return out, err
+		}
+		if since != 0 {
+			out.NoRateSince = since.String()
+		}
+		return out, setupOthers(s, &out)
 	})
 }
 
@@ -243,6 +252,7 @@ func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor, 
 	type row struct {
 		store.Worker
 		Trade, Class string
+		NoWageSince  *calendar.Date
 	}
 	rows, err := store.Query[row](s.Tx, workerRows)
 	if err != nil {
@@ -262,6 +272,9 @@ func setupWorkers(s *book.Session, out *SetupSheet, on calendar.Date, buildFor, 
 		w := WorkerRow{
 			ID: r.ID, Code: r.Code, Name: r.Name, Trade: r.Trade, Crew: r.Crew, BurdenClass: r.Class, Kind: r.Kind, Exempt: r.Exempt,
 			Active: r.Active, Version: r.Version, Wages: append([]WageRow{}, of[r.ID]...),
+		}
+		if r.NoWageSince != nil {
+			w.NoWageSince = r.NoWageSince.String()
 		}
 		build, err := build(s, r.Worker, r.Trade, r.Class, on, costCodeID)
 		if err != nil {

@@ -16,6 +16,31 @@ type Place struct {
 	CostCodeID int64 `json:"costCodeId,omitempty"`
 }
 
+// InstalmentsAstray says of each job, or of one, why its instalments can't be billed: with several fixed phases and no fixed job around
+// them none is the phase of an instalment, so that profit by phase would not hold (calculation.md section 7).
+func InstalmentsAstray(s *book.Session, jobID int64) (why []string, _ error) {
+	rows, err := store.Query[struct {
+		Number string
+		Phases int
+	}](s.Tx, instalmentsAstray, map[string]any{"job": jobID})
+	for _, r := range rows {
+		why = append(why, fmt.Sprintf(
+			"job %s has %d fixed phases, and an instalment bills only one; bill it by a schedule of values, whose lines say their phase",
+			r.Number, r.Phases,
+		))
+	}
+	return why, err
+}
+
+// RefuseInstalmentsAstray refuses a job whose instalments can't be billed.
+func RefuseInstalmentsAstray(s *book.Session, jobID int64) error {
+	why, err := InstalmentsAstray(s, jobID)
+	if err != nil || len(why) == 0 {
+		return err
+	}
+	return refuse.Conflict("%s", why[0])
+}
+
 // CheckPlace checks that a job is there and open, and that phase and cost code are its.
 func CheckPlace(s *book.Session, c *form.Checks, path string, jobID, phaseID, costCodeID int64) error {
 	job, found, err := store.One[store.Job](s.Tx, jobID)

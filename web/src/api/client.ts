@@ -33,7 +33,7 @@ export class Refusal extends Error {
 const offline: Problem = {
   title: 'No connection',
   status: 0,
-  detail: 'there is no connection to the book; what you typed is kept and sent when it is back',
+  detail: 'there is no connection to the book; what you typed stays here, try again when it is back',
 }
 
 /** A key that nobody else has. Also over plain HTTP, where a browser has no randomUUID. */

@@ -3534,9 +3534,6 @@ export interface components {
              */
             today?: string;
         };
-        Break: {
-            on: boolean;
-        };
         Brought: {
             file: string;
             /** Format: int64 */
@@ -3752,7 +3749,20 @@ export interface components {
             /** Format: int64 */
             version?: number;
         };
+        ClockBreak: {
+            /**
+             * Format: date-time
+             * @description when it was pressed, where there was no connection; absent: now
+             */
+            at?: string;
+            on: boolean;
+        };
         ClockIn: {
+            /**
+             * Format: date-time
+             * @description when it was pressed, where there was no connection; absent: now
+             */
+            at?: string;
             /** Format: int64 */
             costCodeId?: number;
             /** Format: int64 */
@@ -3763,6 +3773,11 @@ export interface components {
             phaseId?: number;
         };
         ClockOut: {
+            /**
+             * Format: date-time
+             * @description when it was pressed, where there was no connection; absent: now
+             */
+            at?: string;
             /** @description when it was, where clocking out was forgotten; now where absent */
             finish?: string;
             note?: string;
@@ -6827,6 +6842,12 @@ export interface components {
             customers: components["schemas"]["CustomerRow"][] | null;
             labourRates: components["schemas"]["LabourRateRow"][] | null;
             markups: components["schemas"]["MarkupRow"][] | null;
+            /**
+             * Format: date
+             * @description the first day of hours without a rate
+             * @example 2026-11-16
+             */
+            noRateSince?: string;
             taxCodes: components["schemas"]["TaxRow"][] | null;
             trades: components["schemas"]["TradeRow"][] | null;
             /** @description of the company's own */
@@ -7482,6 +7503,12 @@ export interface components {
             kind: "employee" | "hired";
             margin?: components["schemas"]["Decimal"];
             name: string;
+            /**
+             * Format: date
+             * @description the first day of hours without a wage
+             * @example 2026-11-16
+             */
+            noWageSince?: string;
             /** @description hour or week */
             per?: string;
             /**
@@ -10323,7 +10350,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Break"];
+                "application/json": components["schemas"]["ClockBreak"];
             };
         };
         responses: {
@@ -13521,6 +13548,8 @@ export interface operations {
             query?: {
                 /** @description up to four words of a name or a number; more are not looked at */
                 text?: string;
+                /** @description the text as an amount, where it can be one: what comes to it is found too */
+                amount?: string;
             };
             header?: never;
             path?: never;

@@ -200,7 +200,11 @@ export const useOutbox = defineStore('outbox', () => {
           refused.status === 401 ||
           refused.status === 429
         if (lost) {
-          footing.notSaved(`${waiting().length} not saved yet: ${(refused as Error).message}`, 'outbox')
+          const why =
+            refused instanceof Refusal && refused.status
+              ? refused.message
+              : 'there is no connection, they are sent when it is back'
+          footing.notSaved(`${waiting().length} not saved yet: ${why}`, 'outbox')
           return
         }
         refuse(batch, refused)

@@ -120,6 +120,7 @@ export function useScope() {
     span,
     at,
     week,
+    weekOf,
     from,
     to,
     when,

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { answered, client, onSessionOver, Refusal, type Schema } from '@/api/client'
+import { forgetOffline } from './offline'
 
 /** Who is signed in, and whose book it is. */
 export const useSession = defineStore('session', () => {
@@ -56,6 +57,7 @@ export const useSession = defineStore('session', () => {
 
   async function signOut() {
     await answered(client.DELETE('/api/session'))
+    await forgetOffline()
     location.assign('/sign-in')
   }
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { provideForm, toFirstWrong, type Form } from '@/book/form'
 import { leaving, mayDiscard } from '@/book/leaving'
 import { figure, longDay } from './figures'
@@ -17,6 +17,8 @@ const emit = defineEmits<{ cancel: [] }>()
 const labels = provideForm(props.form)
 const element = ref<HTMLElement>()
 onBeforeUnmount(leaving(() => props.form.dirty))
+/** One that opens below the edge of the window is brought into sight. */
+onMounted(() => element.value?.scrollIntoView?.({ block: 'nearest' }))
 /** Whether a field of the form says what is wrong under a path. */
 const isDrawn = (path: string) => labels.has(path) || labels.has(path.slice(0, path.indexOf('[') + 1))
 /** What no field says. */

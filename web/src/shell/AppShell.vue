@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiMagnify, mdiTrayArrowDown } from '@mdi/js'
 import { useQuery } from '@tanstack/vue-query'
-import { useMediaQuery } from '@vueuse/core'
+import { useMediaQuery, whenever } from '@vueuse/core'
 import { computed, defineAsyncComponent, nextTick, ref, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answered, client } from '@/api/client'
@@ -12,6 +12,7 @@ import { useFooting } from '@/book/footing'
 import { useLeaving } from '@/book/leaving'
 import { useKeys } from '@/book/keys'
 import { useNews } from '@/book/news'
+import { keepForOffline } from '@/book/offline'
 import { useOutbox } from '@/book/outbox'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
@@ -40,6 +41,11 @@ watch(
   },
 )
 useOutbox().open(session.book?.key ?? '', session.who?.name ?? '')
+whenever(
+  () => session.who?.role,
+  (role) => void keepForOffline(role),
+  { immediate: true },
+)
 if (session.can('capture')) useNews()
 useLeaving()
 const main = ref<HTMLElement>()

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { answered, client } from '@/api/client'
 import { addressOf, setupParts } from '@/parts/addresses'
 import { inWords, longDay } from '@/parts/figures'
+import { readNumber } from '@/parts/reading'
 import { tabs } from '@/router'
 import { useScope } from '@/book/scope'
 import { useSession } from '@/book/session'
@@ -82,7 +83,8 @@ const all = computed<Found[]>(() => {
 const rested = refDebounced(typed, 150)
 const records = useQuery({
   queryKey: computed(() => ['find', rested.value]),
-  queryFn: () => answered(client.GET('/api/find', { params: { query: { text: rested.value } } })),
+  queryFn: () =>
+    answered(client.GET('/api/find', { params: { query: { text: rested.value, amount: readNumber(rested.value) } } })),
   enabled: () => rested.value.trim().length > 1,
   staleTime: 0,
 })

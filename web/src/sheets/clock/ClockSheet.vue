@@ -1,16 +1,24 @@
 <script setup lang="ts">
 import { useNow } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { answered, client, newKey } from '@/api/client'
 import FormField from '@/parts/FormField.vue'
-import { day } from '@/parts/figures'
+import { capital, day } from '@/parts/figures'
+import { inWordsOf, useClockQueue, workingAfter } from './kept'
 import { clockHours, placeKey, showOwn, useOwnHours, type OwnPlace } from './own'
 import OwnPage from './OwnPage.vue'
 
 /** The clock: in and out, and the worker's own week under it. Made for a phone. */
 const week = ref('')
 const own = useOwnHours(() => week.value)
-const { data, run, busy } = own
+const { data, said } = own
+const queue = useClockQueue(own.came, (pressed, why) => {
+  if (pressed.step !== 'out' || !why.at('finish')) return false
+  said.value = why.message
+  asksFinish.value = true
+  return true
+})
+const { busy } = queue
+const refused = computed(() => queue.items.value.filter((i) => i.said))
 const chosen = ref('')
 const finish = ref('')
 const asksFinish = ref(false)
@@ -19,9 +27,11 @@ const loaded = ref(Date.now())
 watch(data, () => (loaded.value = Date.now()))
 
 const sinceLoad = computed(() => Math.max(0, Math.floor((now.value.getTime() - loaded.value) / 60_000)))
-const working = computed(() => data.value?.working)
+const working = computed(() => workingAfter(data.value?.working, queue.waiting.value, now.value))
 const minutes = computed(() =>
-  working.value ? working.value.minutes + (working.value.onBreak ? 0 : sinceLoad.value) : 0,
+  !working.value
+    ? 0
+    : working.value.minutes + (working.value.onBreak || working.value !== data.value?.working ? 0 : sinceLoad.value),
 )
 const places = computed(() => data.value?.places ?? [])
 const place = computed<OwnPlace | undefined>(
@@ -32,17 +42,14 @@ watch([data, minutes], () => data.value && showOwn(data.value, minutes.value), {
 watch(places, (all) => (chosen.value ||= all[0] ? placeKey(all[0]) : ''), { immediate: true })
 
 function clockIn() {
-  const p = place.value
-  if (!p) return
-  const body = { key: newKey(), jobId: p.jobId, phaseId: p.phaseId, costCodeId: p.costCodeId }
-  void run(() => answered(client.POST('/api/clock/in', { body })))
+  if (place.value) void queue.press({ step: 'in', place: place.value })
 }
-const pause = (on: boolean) => run(() => answered(client.POST('/api/clock/break', { body: { on } })))
+const pause = (on: boolean) => queue.press({ step: 'break', on })
 async function clockOut() {
-  if (await run(() => answered(client.POST('/api/clock/out', { body: { finish: finish.value } })))) {
-    finish.value = ''
-    asksFinish.value = false
-  } else asksFinish.value = true
+  said.value = ''
+  asksFinish.value = false
+  await queue.press({ step: 'out', finish: finish.value })
+  if (!asksFinish.value) finish.value = ''
 }
 </script>
 
@@ -75,6 +82,13 @@ async function clockOut() {
       </p>
     </template>
     <template #acts>
+      <p v-if="queue.waiting.value.length && !busy" class="keeps" role="status">
+        Kept on this phone, and sent when there is a connection: {{ queue.waiting.value.map(inWordsOf).join(', ') }}.
+      </p>
+      <p v-for="i in refused" :key="i.key" class="said keeps" role="alert">
+        {{ capital(inWordsOf(i)) }} was refused: {{ i.said }}.
+        <button class="lnk" @click="queue.putAway(i.key)">Put away</button>
+      </p>
       <FormField v-if="asksFinish && working" v-model="finish" label="When did you finish? Such as 3:30" />
       <div class="acts">
         <template v-if="working">
@@ -117,6 +131,9 @@ async function clockOut() {
 .job small {
   display: block;
   color: var(--ink-soft);
+}
+.keeps {
+  padding-top: 10px;
 }
 .acts {
   display: flex;

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, type Schema } from '@/api/client'
 import { client } from '@/api/client'
+import { refresh } from '@/api/keys'
 import { hours } from '@/parts/figures'
 import { useAct } from '@/book/act'
 import { useFooting } from '@/book/footing'
@@ -21,12 +22,20 @@ export function useOwnHours(week: () => string) {
     queryFn: () => answered(client.GET('/api/clock', { params: { query: { week: week() } } })),
     refetchInterval: 60_000,
   })
+  function show(page: ClockPage) {
+    for (const at of [page.week, week()]) if (!at || at === page.week) queries.setQueryData(['clock', at], page)
+  }
+  /** What was pressed is in the book. */
+  function came(page: ClockPage) {
+    show(page)
+    void refresh(queries, 'clock')
+  }
   async function run(call: () => Promise<ClockPage>): Promise<boolean> {
     const page = await act(call)
-    if (page) queries.setQueryData(['clock', page.week], page)
+    if (page) show(page)
     return !!page
   }
-  return { asked, data: asked.data, said, run, busy }
+  return { asked, data: asked.data, said, run, came, busy }
 }
 
 /** The worker's hours in the Footing; running is what goes on and is in no entry yet. */

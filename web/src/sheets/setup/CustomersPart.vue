@@ -1,18 +1,16 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import { useScope } from '@/book/scope'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
-import FormRows from '@/parts/FormRows.vue'
-import type { RowField } from '@/parts/formRows'
 import Ledger from '@/parts/Ledger.vue'
 import { addressOf } from '@/parts/addresses'
-import { countries } from '@/parts/countries'
 import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
+import { contact } from './contacts'
+import CustomerFields from './CustomerFields.vue'
 import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
 
@@ -25,34 +23,30 @@ const open = useAdding(
 const form = useForm({
   blank: () => ({
     name: '',
-    email: '',
     address: '',
+    email: '',
+    contacts: [] as Schema['Contact'][],
+    phone: '',
+    postCode: '',
+    city: '',
+    region: '',
+    country: '',
+    taxNumber: '',
+    reference: '',
+    openBook: false,
+    registration: '',
+    endpoint: '',
+    endpointScheme: '',
     termsDays: '',
     invoicePer: 'job',
     card: '',
-    contacts: [] as Contact[],
+    taxCode: '',
+    taxExempt: false,
   }),
   keep: ['termsDays', 'invoicePer'],
   send: (body) => answered(client.POST('/api/customers', { body })),
 })
 type Row = Schema['CustomerRow']
-type Contact = Schema['Contact']
-const contact = (): Contact => ({
-  name: '',
-  role: '',
-  email: '',
-  invoices: false,
-  statements: false,
-  reminders: false,
-})
-const people: RowField<Contact>[] = [
-  { id: 'name', label: 'Person', width: 190 },
-  { id: 'role', label: 'What they do', width: 170 },
-  { id: 'email', label: 'E-mail', width: 250 },
-  { id: 'invoices', label: 'Invoices', kind: 'check', width: 70 },
-  { id: 'statements', label: 'Statements', kind: 'check', width: 80 },
-  { id: 'reminders', label: 'Reminders', kind: 'check', width: 80 },
-]
 const edit = useEdit({
   typed: (c: Row) => ({
     name: c.name,
@@ -80,14 +74,6 @@ const edit = useEdit({
   put: (c, body, query) => answered(client.PUT('/api/customers/{id}', { params: { path: { id: c.id }, query }, body })),
   remove: (c, body) => answered(client.POST('/api/customers/{id}/delete', { params: { path: { id: c.id } }, body })),
 })
-const per = [
-  ['job', 'per job'],
-  ['customer', 'for all jobs'],
-] as const
-const taxes = computed(() => [
-  ['', "the company's"] as const,
-  ...(props.choices.taxCodes ?? []).map((t) => [t.name, t.name] as const),
-])
 const columns: Column<Row>[] = [
   { id: 'name', label: 'Customer', width: 240, value: (c) => c.name, tone: 'strong' },
   {
@@ -116,21 +102,7 @@ const scope = useScope()
 <template>
   <section class="listing">
     <FormCard v-if="open" :form="form" label="New customer" submit="Add customer" cancel="Close" @cancel="open = false">
-      <FormField label="Name" name="name" size="wide" />
-      <FormField label="Address" name="address" kind="lines" size="wide" />
-      <FormField label="General e-mail" name="email" size="wide" hint="name@firm.example, …" />
-      <FormField label="Payment terms" name="termsDays" kind="number" hint="30" unit="days" size="short" />
-      <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
-      <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
-      <FormRows
-        v-model="form.model.contacts"
-        label="People"
-        name="contacts"
-        :fields="people"
-        :blank="contact"
-        :wrong="form.wrong"
-        another="Add a person"
-      />
+      <CustomerFields :choices="choices" :form="form" />
     </FormCard>
     <Ledger
       name="customers"
@@ -149,35 +121,8 @@ const scope = useScope()
       <template #acts="{ row }"><button class="lnk" @click="edit.open(row)">Change</button></template>
       <template #below="{ row }">
         <EditCard :edit="edit" :now="row" :label="`Change ${row.name}`">
-          <FormField label="Name" name="name" size="wide" />
-          <FormField label="Street, lines above the city" name="address" kind="lines" size="wide" />
-          <FormField label="Post code" name="postCode" size="short" />
-          <FormField label="City" name="city" />
-          <FormField label="State or region" name="region" />
-          <FormField label="Country" name="country" kind="choice" :options="countries" />
-          <FormField label="General e-mail" name="email" size="wide" hint="name@firm.example, …" />
-          <FormField label="Phone" name="phone" />
-          <FormField label="Payment terms" name="termsDays" kind="number" hint="company's" unit="days" size="short" />
-          <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
-          <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
-          <FormField label="Tax code" name="taxCode" kind="choice" :options="taxes" />
-          <FormField label="Their tax number" name="taxNumber" />
-          <FormField label="Their reference, on e-invoices" name="reference" />
-          <FormField label="Number in the register" name="registration" />
-          <FormField label="E-invoices reach them at" name="endpoint" />
-          <FormField label="Kind of that address, EAS" name="endpointScheme" size="short" hint="0088, EM" />
-          <FormField label="Open book: sees costs and markups" name="openBook" kind="check" />
-          <FormField label="Pays no tax" name="taxExempt" kind="check" />
+          <CustomerFields :choices="choices" :form="edit.form" />
           <FormField label="Offered for new jobs" name="active" kind="check" />
-          <FormRows
-            v-model="edit.form.model.contacts"
-            label="People"
-            name="contacts"
-            :fields="people"
-            :blank="contact"
-            :wrong="edit.form.wrong"
-            another="Add a person"
-          />
         </EditCard>
       </template>
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New customer</v-btn></template>

@@ -26,7 +26,7 @@ const form = useForm({
     value: '',
     overtimeFactor: '',
     doubleFactor: '',
-    effectiveFrom: props.asOf,
+    effectiveFrom: props.setup.noRateSince ?? props.asOf,
   }),
   keep: ['card', 'method', 'effectiveFrom'],
   send: (body) => answered(client.POST('/api/labour-rates', { body })),

@@ -13,7 +13,11 @@ import { wagePer } from './wages'
 const props = defineProps<{ worker: Schema['WorkerRow']; asOf: string }>()
 const emit = defineEmits<{ close: [] }>()
 const raise = useForm({
-  blank: () => ({ rate: props.worker.wage ?? '', per: props.worker.per ?? 'hour', effectiveFrom: props.asOf }),
+  blank: () => ({
+    rate: props.worker.wage ?? '',
+    per: props.worker.per ?? 'hour',
+    effectiveFrom: props.worker.noWageSince ?? props.asOf,
+  }),
   send: (body) => answered(client.POST('/api/wages', { body: { workerId: props.worker.id, ...body } })),
   done: () => emit('close'),
 })

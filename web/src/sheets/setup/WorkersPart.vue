@@ -18,6 +18,7 @@ import WageList from './WageList.vue'
 
 /** Workers with what an hour of each costs and is charged at. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean; asOf: string }>()
+const scope = useScope()
 const open = useAdding(
   () => props.adding,
   () => !props.setup.workers?.length,
@@ -32,7 +33,7 @@ const form = useForm({
     exempt: false,
     wage: '',
     wagePer: 'hour' as Schema['NewWorker']['wagePer'],
-    wageFrom: props.asOf,
+    wageFrom: scope.weekOf(props.asOf), // a week begun without a wage would have hours without a cost
   }),
   keep: ['crew', 'burdenClass', 'wageFrom'],
   send: (body) => answered(client.POST('/api/workers', { body })),
@@ -87,7 +88,6 @@ const columns: Column<Row>[] = [
   { id: 'margin', label: 'Margin', kind: 'percent', width: 90, value: (w) => w.margin },
   { id: 'acts', label: 'Change', width: 140, value: () => '', acts: true },
 ]
-const scope = useScope()
 </script>
 
 <template>
