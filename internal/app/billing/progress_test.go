@@ -208,7 +208,7 @@ func TestInstalmentsThatComeDue(t *testing.T) {
 	apptest.SameInAnotherBook(t, d.Book)
 }
 
-// With two fixed phases no instalment has a phase of its own: it is refused where it is agreed, where a phase becomes fixed, and in a bundle.
+// With two fixed phases no instalment has a phase of its own: it is refused where it is agreed, where a phase becomes fixed, in a bundle.
 func TestInstalmentsNeedOneFixedPlace(t *testing.T) {
 	d := newDesk(t, files(apptest.Files{
 		"jobs.csv":   "number,customer,name,basis\n101,HERON,Jetty,tm\n102,HERON,Slip,tm\n",
@@ -216,7 +216,8 @@ func TestInstalmentsNeedOneFixedPlace(t *testing.T) {
 	}))
 	rows := []billing.InstalmentRow{{Text: "Start", By: "amount", Value: "3000", Due: "2025-01-15"}}
 	save := func() error {
-		_, err := billing.SaveInstalments(ctx, d.Book, book.Console, "101", billing.NewInstalments{Version: d.values().Version, Instalments: rows})
+		in := billing.NewInstalments{Version: d.values().Version, Instalments: rows}
+		_, err := billing.SaveInstalments(ctx, d.Book, book.Console, "101", in)
 		return err
 	}
 	require.NoError(t, save())

@@ -449,14 +449,7 @@ func (im *importer) run() error {
 	if err := im.settings(); err != nil {
 		return err
 	}
-	astray, err := register.InstalmentsAstray(im.Session, 0)
-	if err != nil {
-		return err
-	}
-	for _, why := range astray {
-		im.problems.Add("instalments.csv", 0, "job", "%s", why)
-	}
-	if err := im.problems.Err(); err != nil {
+	if err := im.instalmentsHold(); err != nil {
 		return err
 	}
 	im.read = im.total

@@ -3,6 +3,7 @@ package exchange
 import (
 	billed "jarvo/internal/app/billing"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/register"
 	"jarvo/internal/core/billing"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
@@ -50,6 +51,18 @@ func (im *importer) instalment(c cell) error {
 		return err
 	}
 	return im.Exec(keepInstalment, row).Error
+}
+
+// instalmentsHold tells of jobs whose instalments can't be billed, once all phases are there, and of all that is wrong so far.
+func (im *importer) instalmentsHold() error {
+	astray, err := register.InstalmentsAstray(im.Session, 0)
+	if err != nil {
+		return err
+	}
+	for _, why := range astray {
+		im.problems.Add("instalments.csv", 0, "job", "%s", why)
+	}
+	return im.problems.Err()
 }
 
 // recurring brings an invoice that comes again in, in the place of the one with its reference.

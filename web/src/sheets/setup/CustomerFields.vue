@@ -44,7 +44,7 @@ const rows = computed({
   <FormField label="Country" name="country" kind="choice" :options="countries" />
   <FormField label="General e-mail" name="email" size="wide" hint="name@firm.example, …" />
   <FormField label="Phone" name="phone" />
-  <FormField label="Payment terms" name="termsDays" kind="number" hint="company's" unit="days" size="short" />
+  <FormField label="Payment terms" name="termsDays" kind="number" hint="the company's" unit="days" />
   <FormField label="Invoice" name="invoicePer" kind="choice" :options="per" />
   <FormField label="Rate card of its own" name="card" :list="choices.cards?.map((c) => c.name)" />
   <FormField label="Tax code" name="taxCode" kind="choice" :options="taxes" />
