@@ -49,10 +49,10 @@ func (u User) EverySheet(sheets ...Sheet) {
 
 const everyRule = "{ resultTypes: ['violations'], rules: { 'target-size': { enabled: true } } }"
 
-// Accessible lets axe-core look at what stands on the page, at the first rows of each table.
+// Accessible lets axe-core look at what stands on the page, beside the rows of its tables: these are looked at as [User.EverySheet] does.
 func (u User) Accessible(what string) {
 	u.T.Helper()
-	u.axe(what, "{ exclude: ['tbody tr:is([data-row], [data-line]):nth-of-type(n+5)'] }", everyRule)
+	u.axe(what, "{ exclude: ['tbody tr:is([data-row], [data-line])'] }", everyRule)
 }
 
 // axeCore is the script of axe-core.

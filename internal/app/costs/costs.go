@@ -407,9 +407,7 @@ func warn(s *book.Session, d *Document, row store.Paper, total money.Amount) err
 			return err
 		}
 		if len(same) > 0 {
-			d.Warnings = append(d.Warnings, fmt.Sprintf(
-				"%s has number %s already, on %s; is it entered twice?", row.Supplier, row.Number, d.alike(same),
-			))
+			d.Warnings = append(d.Warnings, fmt.Sprintf("%s is there already; is it entered twice?", d.alike(same)))
 			return nil
 		}
 	}
@@ -427,15 +425,16 @@ func warn(s *book.Session, d *Document, row store.Paper, total money.Amount) err
 
 // alikePaper is a paper that another may be the same as.
 type alikePaper struct {
-	ID   int64
-	Name string
+	ID                     int64
+	Kind, Supplier, Number string
+	Date                   calendar.Date
 }
 
-// alike notes papers that this one may be the same as, and returns what they are called.
+// alike notes papers that this one may be the same as, and returns what they are called: supplier, number and date.
 func (d *Document) alike(papers []alikePaper) string {
 	names := make([]string, len(papers))
 	for i, p := range papers {
-		names[i] = p.Name
+		names[i] = fmt.Sprintf("%s of %s", strings.TrimSpace(cmp.Or(p.Supplier, KindNames[p.Kind])+" "+p.Number), p.Date)
 		d.Alike = append(d.Alike, p.ID)
 	}
 	return strings.Join(names, ", ")

@@ -24,10 +24,10 @@ GROUP BY d.id ORDER BY d.date DESC, d.id DESC`
 const paidBackOn = `SELECT r.date FROM reimbursed_documents p
   JOIN reimbursements r ON r.id = p.reimbursement_id WHERE p.document_id = ?`
 
-const sameNumber = `SELECT id, ref AS name FROM cost_documents
+const sameNumber = `SELECT id, kind, supplier, number, date FROM papers
   WHERE supplier_id = ? AND number = ? AND id <> ? AND void = '' ORDER BY id`
 
-const sameTotalSameDay = `SELECT d.id, d.ref || CASE WHEN d.supplier <> '' THEN ' of ' || d.supplier ELSE '' END AS name
+const sameTotalSameDay = `SELECT d.id, d.kind, d.supplier, d.number, d.date
   FROM papers d JOIN cost_lines l ON l.document_id = d.id
   WHERE d.date = ? AND d.id <> ? AND d.void = '' GROUP BY d.id HAVING sum(l.base) + d.freight + d.tax = ?`
 

@@ -91,7 +91,7 @@ func TestAPaperThatLooksEnteredTwiceIsWarnedOf(t *testing.T) {
 	d.Key, d.Supplier, d.Lines[0].UnitCost, d.Freight = "a-second-receipt", "", "41", ""
 	again, err := costs.Preview(ctx, c.Book, c.Owner, d)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"41.00 is the amount of D1 of Bellhaven too, on the same day; is it the same paper?"}, again.Warnings)
+	assert.Equal(t, []string{"41.00 is the amount of Bellhaven of 2026-11-16 too, on the same day; is it the same paper?"}, again.Warnings)
 	d.Date = "2026-11-17"
 	later, err := costs.Preview(ctx, c.Book, c.Owner, d)
 	require.NoError(t, err)
