@@ -109,7 +109,7 @@ func findAmount(s *book.Session, actor book.Actor, text string, out *Answer) err
 		for _, r := range rows {
 			t := thing(r, actor)
 			if !slices.ContainsFunc(out.Found, func(f Thing) bool { return f.Link == t.Link }) {
-				t.Detail += ", " + s.Money(amount)
+				t.Detail = strings.TrimPrefix(t.Detail+", "+s.Money(amount), ", ")
 				out.Found = append(out.Found, t)
 			}
 		}

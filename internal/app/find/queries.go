@@ -15,6 +15,6 @@ const (
     SELECT document_id FROM cost_lines GROUP BY document_id HAVING sum(landed) = @amount) p
   JOIN findable f ON f.id = p.id AND f.kind = 'cost_document' ORDER BY p.id DESC LIMIT @most`
 	paymentsOf = `SELECT 'payments' AS kind, p.id, iif(p.kind = 'refund', 'Refund to ', 'Payment of ') || c.name AS title,
-    p.method || ' ' || p.reference AS detail, p.date, '' AS crew
+    trim(p.method || ' ' || p.reference) AS detail, p.date, '' AS crew
   FROM payments p JOIN customers c ON c.id = p.customer_id WHERE p.amount = @amount ORDER BY p.id DESC LIMIT @most`
 )

@@ -52,7 +52,7 @@ var written = sync.OnceValues(func() ([]byte, error) {
 		return nil, err
 	}
 	const begins = "jarvo-demo-book-"
-	kept := filepath.Join(os.TempDir(), begins+strings.NewReplacer("/", "_", "\n", "_").Replace(lasts(string(built)))+".db")
+	kept := filepath.Join(os.TempDir(), begins+strings.NewReplacer("/", "_", "\n", "_").Replace(contentIDs(string(built)))+".db")
 	if data, err := os.ReadFile(kept); err == nil {
 		return data, nil
 	}
@@ -76,8 +76,8 @@ var written = sync.OnceValues(func() ([]byte, error) {
 	return data, errors.Join(err, os.Rename(copied, kept))
 })
 
-// lasts are the parts of build IDs that name what came out, a line each.
-func lasts(built string) (parts string) {
+// contentIDs are the last parts of build IDs, a line each: they name the compiled code.
+func contentIDs(built string) (parts string) {
 	for line := range strings.Lines(built) {
 		parts += line[strings.LastIndexByte(line, '/')+1:]
 	}
