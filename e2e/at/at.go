@@ -32,14 +32,21 @@ type User struct {
 }
 
 // launched is the one Chromium of a package's tests, started when the first of them asks for it.
-var launched = sync.OnceValues(func() (*browser.Chromium, error) { return browser.Launch(context.Background()) })
+var launched = sync.OnceValues(func() (*browser.Chromium, error) {
+	chromium, err := browser.Launch(context.Background())
+	if err == nil {
+		toClose = chromium.Close
+	}
+	return chromium, err
+})
+
+// toClose closes what was launched.
+var toClose = func() {}
 
 // Main runs the tests of a package.
 func Main(m *testing.M) {
 	code := m.Run()
-	if chromium, err := launched(); err == nil {
-		chromium.Close()
-	}
+	toClose()
 	os.Exit(code)
 }
 

@@ -26,6 +26,8 @@ type Page struct {
 	ctx   context.Context
 	stop  func()
 	until time.Time // when a wait for what never comes ends; zero: never
+	// clickedAt is where it was clicked last, in pixels from the left and the top.
+	clickedAt []float64
 }
 
 // waiting is the context of a wait.
@@ -125,7 +127,7 @@ func open(ctx context.Context, width, height int, until time.Time, options ...ch
 		cancel()
 		return nil, fmt.Errorf("opening a page: %w", err)
 	}
-	return &Page{tab, cancel, until}, nil
+	return &Page{ctx: tab, stop: cancel, until: until}, nil
 }
 
 // Window opens another window of the same browser, with the same sign-in.
@@ -288,6 +290,11 @@ func (p *Page) Press(text string) error {
 	))
 }
 
+// ClickAgain is the second click of a double click, where the last one was.
+func (p *Page) ClickAgain() error {
+	return p.do("clicking again", chromedp.MouseClickXY(p.clickedAt[0], p.clickedAt[1], chromedp.ClickCount(2)))
+}
+
 // PressIn clicks the button or link with a text in the element that a CSS selector finds.
 func (p *Page) PressIn(css, text string) error {
 	return p.click(text, fmt.Sprintf(
@@ -328,6 +335,7 @@ func (p *Page) click(what, elements string) error {
 	})()`)
 	if err == nil {
 		_, err = chromedp.Run(ctx, chromedp.MouseClickXY(at[0], at[1]))
+		p.clickedAt = at
 	}
 	if err != nil {
 		return fmt.Errorf("clicking %s: %w", what, err)

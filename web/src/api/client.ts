@@ -30,6 +30,10 @@ export class Refusal extends Error {
   }
 }
 
+/** Whether the book may not have heard of it: no answer, a failing server, a session that is over. It is to be sent again. */
+export const wasLost = (error: unknown) =>
+  !(error instanceof Refusal) || [0, 401, 429].includes(error.status) || error.status >= 500
+
 const offline: Problem = {
   title: 'No connection',
   status: 0,

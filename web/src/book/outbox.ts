@@ -2,10 +2,11 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useEventListener, useIntervalFn, useThrottleFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { answered, client, newKey, Refusal, type Schema } from '@/api/client'
+import { answered, client, newKey, Refusal, wasLost, type Schema } from '@/api/client'
 import { entries, show, sums } from '@/api/keys'
 import { withPart } from './crewSheets'
 import { useFooting } from './footing'
+import { inTurn } from './turn'
 
 export type CellEdit = Schema['CellEdit']
 export type SavedCell = Schema['SavedCell']
@@ -157,15 +158,11 @@ export const useOutbox = defineStore('outbox', () => {
     })
   }
 
-  /** Sends one window at a time; where the browser can't say which, each sends its own. */
-  const inTurn = (sending: () => Promise<void>) =>
-    'locks' in navigator && kept ? navigator.locks.request(kept, sending) : sending()
-
   async function send() {
     if (sending || !waiting().length) return
     sending = true
     try {
-      await inTurn(sendAll)
+      await inTurn(kept, sendAll)
     } finally {
       sending = false
     }
@@ -193,13 +190,7 @@ export const useOutbox = defineStore('outbox', () => {
         if (answer.unread) void queries.invalidateQueries({ queryKey: ['time'] })
         else show<Schema['Sheet']>(queries, ['time', sheet], (had) => withPart(had, answer))
       } catch (refused) {
-        const lost =
-          (refused as Refusal).status === 0 ||
-          !(refused instanceof Refusal) ||
-          refused.status >= 500 ||
-          refused.status === 401 ||
-          refused.status === 429
-        if (lost) {
+        if (wasLost(refused)) {
           const why =
             refused instanceof Refusal && refused.status
               ? refused.message
@@ -207,7 +198,7 @@ export const useOutbox = defineStore('outbox', () => {
           footing.notSaved(`${waiting().length} not saved yet: ${why}`, 'outbox')
           return
         }
-        refuse(batch, refused)
+        refuse(batch, refused as Refusal)
         void queries.invalidateQueries({ queryKey: ['time'] })
       } finally {
         onTheWay.clear()

@@ -44,6 +44,8 @@ watch(places, (all) => (chosen.value ||= all[0] ? placeKey(all[0]) : ''), { imme
 function clockIn() {
   if (place.value) void queue.press({ step: 'in', place: place.value })
 }
+/** The second click of two is not for the button that took the place of the first. */
+const once = (click: MouseEvent) => click.detail > 1 && click.stopPropagation()
 const pause = (on: boolean) => queue.press({ step: 'break', on })
 async function clockOut() {
   said.value = ''
@@ -90,7 +92,7 @@ async function clockOut() {
         <button class="lnk" @click="queue.putAway(i.key)">Put away</button>
       </p>
       <FormField v-if="asksFinish && working" v-model="finish" label="When did you finish? Such as 3:30" />
-      <div class="acts">
+      <div class="acts" @click.capture="once">
         <template v-if="working">
           <v-btn :disabled="busy" @click="pause(!working.onBreak)">{{
             working.onBreak ? 'Back to work' : 'Break'

@@ -1,8 +1,9 @@
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { answered, client, newKey, Refusal } from '@/api/client'
+import { answered, client, newKey, Refusal, wasLost } from '@/api/client'
 import { useSession } from '@/book/session'
-import type { ClockPage, OwnPlace } from './own'
+import { inTurn } from '@/book/turn'
+import { clockHours, type ClockPage, type OwnPlace } from './own'
 
 /** What was pressed at the clock and the book does not have yet. */
 export interface Pressed {
@@ -20,8 +21,6 @@ export interface Pressed {
 }
 
 const tryAgain = 5_000
-export const wasLost = (error: unknown) =>
-  !(error instanceof Refusal) || [0, 401, 429].includes(error.status) || error.status >= 500
 
 /**
  * The clock's own outbox: what is pressed is kept on this phone until the book has it, over reload and restart, and sent in the order in
@@ -86,7 +85,7 @@ export function useClockQueue(done: (page: ClockPage) => void, refused: (pressed
     if (busy.value || !waiting.value.length) return
     busy.value = true
     try {
-      await ('locks' in navigator ? navigator.locks.request(kept, sendAll) : sendAll())
+      await inTurn(kept, sendAll)
     } finally {
       busy.value = false
     }
@@ -104,12 +103,11 @@ export function useClockQueue(done: (page: ClockPage) => void, refused: (pressed
 
 /** The minute of a moment on this phone's clock, after midnight. */
 const minuteOf = (at: Date) => at.getHours() * 60 + at.getMinutes()
-const clock = (minutes: number) => `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, '0')}`
 const names = { in: 'clock in', out: 'clock out' }
 
 /** What was pressed, in words: "clock in at 7:02". */
 export const inWordsOf = (i: Pressed) =>
-  `${i.step === 'break' ? (i.on ? 'break' : 'back to work') : names[i.step]} at ${clock(minuteOf(new Date(i.at)))}`
+  `${i.step === 'break' ? (i.on ? 'break' : 'back to work') : names[i.step]} at ${clockHours(minuteOf(new Date(i.at)))}`
 
 /** Who works what since when, as it is once all that waits has been sent. */
 export function workingAfter(working: ClockPage['working'], waiting: Pressed[], now: Date): ClockPage['working'] {
@@ -119,7 +117,7 @@ export function workingAfter(working: ClockPage['working'], waiting: Pressed[], 
     else if (i.step === 'in')
       working = {
         date: new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 10),
-        since: clock(minuteOf(at)),
+        since: clockHours(minuteOf(at)),
         minutes: Math.max(0, Math.floor((now.getTime() - at.getTime()) / 60_000)),
         break: 0,
         onBreak: false,
