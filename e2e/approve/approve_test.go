@@ -41,6 +41,19 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 	u.Must(err)
 	assert.Contains(t, text, "Nell Rowan")
 	assert.Contains(t, text, "not handed in")
+
+	// It is taken back, and comes back with others in one step.
+	u.Must(u.Press("Undo"))
+	u.Sees("Taken back: Nell Rowan returned")
+	u.Must(u.Until(`!document.querySelector('[aria-label="Decided"] tbody tr').innerText.includes('not handed in')`))
+	for range 2 {
+		u.Must(u.Click(`[aria-label="Decided"] tr:has(.lnk) input:not(:checked)`))
+	}
+	u.Must(u.Until(`[...document.querySelectorAll('button')].some(b => b.innerText.startsWith('Return 2, '))`))
+	u.Must(u.Click(".tools .v-btn"), u.See(".return input"))
+	u.Accessible("several decisions returned")
+	u.Must(u.Keys("wrong job\r"))
+	u.Must(u.Until(`[...document.querySelectorAll('[aria-label="Decided"] tbody tr')].filter(r => r.innerText.includes('wrong job')).length === 2`))
 }
 
 // waitingWeeks is how many wait, as the sheet says it.

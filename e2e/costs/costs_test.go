@@ -72,9 +72,10 @@ func TestAClaimIsEnteredApprovedAndPaidBack(t *testing.T) {
 	there := slices.IndexFunc(owed.People, func(p payback.OwedTo) bool { return p.Worker == "Dina Oake" })
 	paper, err := costs.Get(t.Context(), u.Book.Book, book.Console, owed.People[there].Papers[0].ID)
 	u.Must(err)
-	u.Must(approve.Approve(
+	_, err = approve.Approve(
 		t.Context(), u.Book.Book, book.Console, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}},
-	))
+	)
+	u.Must(err)
 	u.Must(u.ClickIn(`[aria-label="To reimburse"] tr.group`, "Dina", "button"))
 	u.Sees("Dina Oake has been reimbursed")
 	u.Must(u.Until(`document.querySelector('[aria-label="Paid back"]').innerText.includes('Dina Oake')`))

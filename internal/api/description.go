@@ -32,7 +32,7 @@ var groups = []struct {
 	{"Door", "The book, who may sign in, and sessions.", []string{"state", "book", "session", "users"}},
 	{"Time", "Hours by the week, the day or the line, and hours that come in as a table.", []string{"time"}},
 	{"Costs", "Suppliers' invoices, receipts, claims and logs, their scans, and what is paid back.", []string{"costs", "attachments", "owed"}},
-	{"Approval", "What was handed in, and loose ends.", []string{"approve", "return", "today", "loose-ends", "trail"}},
+	{"Approval", "What was handed in, and loose ends.", []string{"approve", "return", "take-back", "today", "loose-ends", "trail"}},
 	{"Billing", "What is ready, drafts, invoices and payments.", []string{
 		"bill", "invoices", "payments", "refunds", "credit", "bank", "messages", "reminders", "message-texts", "holds",
 		"instalments", "write-downs",

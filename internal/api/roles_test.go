@@ -42,7 +42,7 @@ var needs = map[book.Permission][]string{
 		"splitCostLine", "supplierHabit", "previewDocument", "saveDocument", "detach", "handInDocument", "deleteDocument",
 		"attach", "placeLine", "priceList", "suppliers",
 	},
-	book.Approve: {"waiting", "decisions", "approve", "returnWork", "owed", "codeHours", "payBack", "undoPayBack", "voidDocument"},
+	book.Approve: {"waiting", "decisions", "approve", "returnWork", "takeBack", "owed", "codeHours", "payBack", "undoPayBack", "voidDocument"},
 	book.Bill: {
 		"bill", "invoice", "invoiceAsPDF", "invoiceAsCSV", "invoiceAsUBL", "invoiceAsEN16931",
 		"invoiceAsXLSX", "invoiceWorkings", "makeDrafts", "regroup",
@@ -163,7 +163,7 @@ var bodies = map[string]string{
 	"changeMarkup":     `{"card":"","effectiveFrom":"2026-01-01","category":"","percent":"","version":1}`,
 	"deleteWage":       `{"version":9}`, "deleteBurden": `{"version":9}`, "deleteLabourRate": `{"version":9}`, "deleteMarkup": `{"version":9}`,
 	"addWorker": `{"name":"","trade":"","crew":"","burdenClass":"","kind":"","exempt":false,"wage":"","wageFrom":"2026-01-01"}`,
-	"approve":   `{"entries":[],"documents":[]}`, "returnWork": `{"entries":[],"documents":[]}`,
+	"approve":   `{"entries":[],"documents":[]}`, "returnWork": `{"entries":[],"documents":[]}`, "takeBack": `{"entries":[],"documents":[]}`,
 	"changePassword": `{"had":"","password":""}`, "handInDocument": `{"version":1}`,
 	"deleteDocument": `{"version":1}`,
 	"dropDraft":      `{"version":1}`, "issue": `{"version":1}`,
@@ -261,10 +261,11 @@ func (b browser) plant() (planted []string, mine int64) {
 	require.NoError(b.t, err)
 	require.Len(b.t, handedIn.Lines, 1)
 	hours := handedIn.Lines[0].Cells[0]
-	require.NoError(b.t, approve.Approve(ctx, b.app, owner, approve.Decision{
+	_, err = approve.Approve(ctx, b.app, owner, approve.Decision{
 		Entries:   []approve.Seen{{ID: sheet.Saved[0].EntryID, Version: hours.Version}},
 		Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}},
-	}))
+	})
+	require.NoError(b.t, err)
 	_, err = billing.MakeDrafts(ctx, b.app, owner, billing.NewDrafts{Jobs: []int64{job}, Through: "2026-11-22", Date: "2026-11-23"})
 	require.NoError(b.t, err)
 	// Wage, its cost, rate, charge, the paper with and without markup, and the hours and name of the other crew.

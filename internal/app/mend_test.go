@@ -257,7 +257,7 @@ func edit(t *testing.T, c *apptest.Crew, r *rand.Rand) {
 		case "draft":
 			_, err = costs.HandIn(ctx, c.Book, c.Owner, paper.ID, paper.Version)
 		case "submitted":
-			err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}})
+			_, err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID, Version: paper.Version}}})
 		default:
 			err = costs.Void(ctx, c.Book, c.Owner, paper.ID, costs.Voiding{Version: paper.Version, Reason: "a slip"})
 		}

@@ -48,7 +48,7 @@ func page(t *testing.T, c *apptest.Crew, kind string, id int64) pages.Page {
 
 func approvePaper(t *testing.T, c *apptest.Crew, id int64) costs.Document {
 	t.Helper()
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, id)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, id)})))
 	d, err := costs.Get(ctx, c.Book, c.Owner, id)
 	require.NoError(t, err)
 	return d
@@ -161,7 +161,7 @@ func TestAnApprovedPaperIsVoidAndTypedAgain(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "void", decided[0].Now)
 	back := approve.Decision{Documents: c.Papers(t, d.ID), Reason: "look again"}
-	apptest.Refusal(t, approve.Return(ctx, c.Book, c.Owner, back), refuse.KindConflict, "", "void")
+	apptest.Refusal(t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, back)), refuse.KindConflict, "", "void")
 
 	again, err := costs.Save(ctx, c.Book, c.Owner, costs.Document{
 		Kind: "supplier_invoice", Supplier: "Bellhaven", Date: apptest.Week, Number: "B-1", Lines: []costs.Line{c.Board()},

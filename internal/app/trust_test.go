@@ -45,17 +45,17 @@ func TestADecisionCoversOnlyWhatWasSeen(t *testing.T) {
 	_, err = c.Save(c.Changes(timesheet.Cell{EntryID: seen[0].ID, Version: seen[0].Version}, "9"))
 	require.NoError(t, err)
 	handIn()
-	err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: seen})
+	_, err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: seen})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "nothing was decided. Now: Cato Brandl, Mon 16 Nov, job 101: 9 h, handed in")
 	e, _ := refuse.AsError(err)
 	changed := e.Current.([]approve.ChangedWork)
 	assert.Equal(t, []any{"time_entry", seen[0].ID, "Ada"}, []any{changed[0].Kind, changed[0].ID, changed[0].Who})
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries})))
 	assert.Equal(t, sheet.Lines[0].Cells[0].EntryID, seen[0].ID)
 
 	paper := c.Paper(t, "77", c.Board())
 	before := approve.Seen{ID: paper.ID, Version: paper.Version}
-	require.NoError(t, approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{before}, Reason: "which job?"}))
+	require.NoError(t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{before}, Reason: "which job?"})))
 	paper, err = costs.Get(ctx, c.Book, c.Owner, paper.ID)
 	require.NoError(t, err)
 	paper.Lines[0].Quantity = "1000"
@@ -64,14 +64,14 @@ func TestADecisionCoversOnlyWhatWasSeen(t *testing.T) {
 	_, err = costs.HandIn(ctx, c.Book, c.Owner, paper.ID, paper.Version)
 	require.NoError(t, err)
 	apptest.Refusal(
-		t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{before}}), refuse.KindConflict, "",
+		t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{before}})), refuse.KindConflict, "",
 		"Bellhaven 77: 20000.00, handed in",
 	)
 	apptest.Refusal(
-		t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID}}}), refuse.KindConflict, "",
+		t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID}}})), refuse.KindConflict, "",
 		"nothing was decided",
 	)
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, paper.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, paper.ID)})))
 
 	draft, err := c.Draft(t)
 	require.NoError(t, err)
@@ -248,7 +248,7 @@ func TestATitleThatSpansTwoYearsHasBoth(t *testing.T) {
 	}))
 	_, err := apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: "2025-12-30"}, false)
 	require.NoError(t, err)
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries})))
 	draft, err := c.Draft(t)
 	require.NoError(t, err)
 	assert.Equal(t, "101 Landing, 30 December 2025 to 2 January 2026", draft.Title)

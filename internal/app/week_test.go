@@ -104,7 +104,7 @@ func TestBilledWorkIsBilledOnceAndNeverChanges(t *testing.T) {
 	_, err = c.Draft(t)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "nothing of this is ready to bill any more")
 	entry := sheet.Lines[0].Cells[0].EntryID
-	err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, approve.Seen{ID: entry}), Reason: "too late"})
+	_, err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, approve.Seen{ID: entry}), Reason: "too late"})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "has changed since you opened it")
 
 	issued, err := billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)

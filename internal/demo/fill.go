@@ -390,7 +390,8 @@ func (f *filler) approve(from, to calendar.Date) error {
 	if len(d.Entries)+len(d.Documents) == 0 {
 		return nil
 	}
-	return approve.Approve(f.ctx, f.Book, f.manager, d)
+	_, err = approve.Approve(f.ctx, f.Book, f.manager, d)
+	return err
 }
 
 func (f *filler) paper(on calendar.Date, approved bool) error {
@@ -450,7 +451,8 @@ func (f *filler) enter(document costs.Document, approved bool) error {
 	if err != nil || !approved {
 		return err
 	}
-	return approve.Approve(f.ctx, f.Book, f.manager, approve.Decision{Documents: []approve.Seen{{ID: handed.ID, Version: handed.Version}}})
+	_, err = approve.Approve(f.ctx, f.Book, f.manager, approve.Decision{Documents: []approve.Seen{{ID: handed.ID, Version: handed.Version}}})
+	return err
 }
 
 func initials(name string) string {

@@ -10,6 +10,7 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costs"
+	"jarvo/internal/app/form"
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/reports"
@@ -274,59 +275,136 @@ func waitingPapers(s *book.Session, sheet *ApproveSheet, sc scope.Scope, page in
 	return waitingSum{Cost: totals.Landed, Charge: totals.Charge}, nil
 }
 
-// Approve approves handed-in hours and documents, all or none.
-func Approve(ctx context.Context, b *book.Book, actor book.Actor, d Decision) error {
+// Approve approves handed-in hours and documents, all or none, and answers them as they are now.
+func Approve(ctx context.Context, b *book.Book, actor book.Actor, d Decision) (Decision, error) {
 	return decide(ctx, b, actor, d, store.Approved, "approved")
 }
 
 // Return gives hours and documents back with a reason: handed-in work, or approved work that is not on an invoice.
-func Return(ctx context.Context, b *book.Book, actor book.Actor, d Decision) error {
+func Return(ctx context.Context, b *book.Book, actor book.Actor, d Decision) (Decision, error) {
 	return decide(ctx, b, actor, d, store.Draft, "returned")
 }
 
-func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, status, action string) error {
-	return book.Change(ctx, b, actor, book.Approve, func(s *book.Session) error {
+func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, status, action string) (Decision, error) {
+	return book.Write(ctx, b, actor, book.Approve, func(s *book.Session) (Decision, error) {
 		c := s.Checks()
-		if len(d.Entries)+len(d.Documents) == 0 {
-			c.Add("entries", "choose what to decide on first")
-		}
 		reason := c.Text("reason", d.Reason)
 		if status == store.Draft && reason == "" {
 			c.Add("reason", "say why, so that it can be put right")
 		}
-		if err := c.Err(); err != nil {
-			return err
+		if err := some(c, d); err != nil {
+			return d, err
 		}
 		next, err := store.Value[int64](s.Tx, "SELECT ifnull(max(id), 0) + 1 FROM history")
 		if err != nil {
-			return err
+			return d, err
 		}
 		s.Decision = next
-		if err := asSeen(s, d, status == store.Draft); err != nil {
-			return err
+		if err := asSeen(s, d, func(is string) bool { return is == store.Submitted || status == store.Draft && is == store.Approved }); err != nil {
+			return d, err
 		}
-		ids := make([]int64, len(d.Entries))
-		for i, e := range d.Entries {
-			ids[i] = e.ID
-		}
-		if err := timesheet.SetEntryStatus(s, ids, status, action, reason); err != nil {
-			return err
+		if err := timesheet.SetEntryStatus(s, idsOf(d.Entries), status, action, reason); err != nil {
+			return d, err
 		}
 		for _, seen := range d.Documents {
 			if err := costs.SetDocumentStatus(s, seen.ID, status, action, reason); err != nil {
-				return err
+				return d, err
 			}
 		}
-		return nil
+		return asItIs(s, d)
 	})
 }
 
-// asSeen refuses a decision on work that is not as it was seen, and says what has changed. What is approved can still be returned.
-func asSeen(s *book.Session, d Decision, returns bool) error {
-	var changed []ChangedWork
-	open := func(status string, onInvoice bool) bool {
-		return !onInvoice && (status == store.Submitted || returns && status == store.Approved)
+// some refuses a decision on nothing.
+func some(c *form.Checks, d Decision) error {
+	if len(d.Entries)+len(d.Documents) == 0 {
+		c.Add("entries", "choose what to decide on first")
 	}
+	return c.Err()
+}
+
+// TakeBack undoes the last decision on hours and documents, all or none: each has the status that it had before. Nothing may have
+// happened to them since.
+func TakeBack(ctx context.Context, b *book.Book, actor book.Actor, d Decision) (Decision, error) {
+	return book.Write(ctx, b, actor, book.Approve, func(s *book.Session) (Decision, error) {
+		if err := some(s.Checks(), d); err != nil {
+			return d, err
+		}
+		if err := asSeen(s, d, func(string) bool { return true }); err != nil {
+			return d, err
+		}
+		entries, err := undecided(s, "time_entry", idsOf(d.Entries))
+		if err != nil {
+			return d, err
+		}
+		for _, e := range entries {
+			if err := timesheet.SetEntryStatus(s, []int64{e.SubjectID}, e.Was, e.takenBack(), ""); err != nil {
+				return d, err
+			}
+		}
+		documents, err := undecided(s, "cost_document", idsOf(d.Documents))
+		if err != nil {
+			return d, err
+		}
+		for _, o := range documents {
+			if err := costs.SetDocumentStatus(s, o.SubjectID, o.Was, o.takenBack(), ""); err != nil {
+				return d, err
+			}
+		}
+		return asItIs(s, d)
+	})
+}
+
+// lastDecision is the decision on a record that nothing has followed, and the status that it had before.
+type lastDecision struct {
+	SubjectID   int64
+	Action, Was string
+}
+
+// takenBack is the action of undoing it.
+func (l lastDecision) takenBack() string {
+	if l.Action == "approved" {
+		return "approval taken back"
+	}
+	return "return taken back"
+}
+
+// undecided are the decisions that were the last thing done to each of some records of a kind.
+func undecided(s *book.Session, kind string, ids []int64) ([]lastDecision, error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	last, err := store.Query[lastDecision](s.Tx, lastDecisionsOn, kind, ids)
+	if err == nil && len(last) != len(ids) {
+		err = refuse.Conflict("other things were done since it was decided, so it is not taken back; return it with a reason instead")
+	}
+	return last, err
+}
+
+func idsOf(list []Seen) []int64 {
+	ids := make([]int64, len(list))
+	for i, seen := range list {
+		ids[i] = seen.ID
+	}
+	return ids
+}
+
+// asItIs is the work of a decision at the versions that it has by now.
+func asItIs(s *book.Session, d Decision) (now Decision, err error) {
+	now = Decision{Entries: []Seen{}, Documents: []Seen{}}
+	if len(d.Entries) > 0 {
+		now.Entries, err = store.Query[Seen](s.Tx, "SELECT id, version FROM time_entries WHERE id IN (?) ORDER BY id", idsOf(d.Entries))
+	}
+	if len(d.Documents) > 0 && err == nil {
+		now.Documents, err = store.Query[Seen](s.Tx, "SELECT id, version FROM cost_documents WHERE id IN (?) ORDER BY id", idsOf(d.Documents))
+	}
+	return now, err
+}
+
+// asSeen refuses a decision on work that is not as it was seen, is on an invoice or has a status that is not decided on, and says what
+// has changed.
+func asSeen(s *book.Session, d Decision, open func(status string) bool) error {
+	var changed []ChangedWork
 	for _, seen := range d.Entries {
 		if len(changed) >= mostTold {
 			break
@@ -337,7 +415,7 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 		if err != nil {
 			return err
 		}
-		if len(found) == 1 && found[0].Version == seen.Version && open(found[0].Status, found[0].InvoiceID != nil) {
+		if len(found) == 1 && found[0].Version == seen.Version && found[0].InvoiceID == nil && open(found[0].Status) {
 			continue
 		}
 		what := "hours that were taken away"
@@ -367,7 +445,7 @@ func asSeen(s *book.Session, d Decision, returns bool) error {
 				return err
 			}
 			onInvoice := document.OnInvoice
-			if row.Version == seen.Version && row.Void == "" && open(row.Status, onInvoice) {
+			if row.Version == seen.Version && row.Void == "" && !onInvoice && open(row.Status) {
 				continue
 			}
 			status := statusWords[reports.StatusOf(row.Status, onInvoice)]

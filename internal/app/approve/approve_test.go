@@ -40,16 +40,16 @@ func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 	assert.Equal(t, "Long day", waits.Weeks[0].Marks[0].What)
 
 	ids := waits.Weeks[0].Entries
-	err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, ids...), Reason: "  "})
+	_, err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, ids...), Reason: "  "})
 	apptest.Refusal(t, err, refuse.KindInvalid, "reason", "say why")
-	require.NoError(t, approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, ids...), Reason: "which pier?"}))
-	err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, ids...)})
+	require.NoError(t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, ids...), Reason: "which pier?"})))
+	_, err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, ids...)})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "has changed since you opened it")
 	assert.Empty(t, c.Waiting(t).Weeks)
 	c.Approve(t)
 
 	require.NoError(
-		t, approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, ids...), Reason: "approved too soon"}),
+		t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Hours(t, ids...), Reason: "approved too soon"})),
 		"approved work that is not billed can be returned",
 	)
 	w, err := tape.OfEntry(ctx, c.Book, c.Owner, ids[0].ID)
@@ -59,10 +59,61 @@ func TestWorkIsHandedInApprovedOrReturnedWithAReason(t *testing.T) {
 		actions = append(actions, h.Action)
 	}
 	assert.Equal(t, []string{"captured", "handed in", "returned", "handed in", "approved", "returned"}, actions)
-	err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{})
+	_, err = approve.Approve(ctx, c.Book, c.Owner, approve.Decision{})
 	apptest.Refusal(t, err, refuse.KindInvalid, "entries", "choose what to decide on")
-	err = approve.Approve(ctx, c.Book, book.Actor{Role: book.Foreman}, approve.Decision{Entries: c.Hours(t, ids...)})
+	_, err = approve.Approve(ctx, c.Book, book.Actor{Role: book.Foreman}, approve.Decision{Entries: c.Hours(t, ids...)})
 	apptest.Refusal(t, err, refuse.KindForbidden, "", "not allowed")
+}
+
+// A decision is taken back in one step, hours and papers have the status that they had before it, and it can be done again; what other
+// things have been done to since is not.
+func TestADecisionIsTakenBack(t *testing.T) {
+	c := apptest.NewCrew(t)
+	_, err := c.Save(c.Edit("8"))
+	require.NoError(t, err)
+	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: week, Crew: "Pile"}, false)
+	require.NoError(t, err)
+	d := c.Paper(t, "77", c.Board())
+	seen := approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries, Documents: c.Papers(t, d.ID)}
+	waits := c.Waiting(t)
+
+	approved, err := approve.Approve(ctx, c.Book, c.Owner, seen)
+	require.NoError(t, err)
+	assert.Empty(t, c.Waiting(t).Weeks)
+	back, err := approve.TakeBack(ctx, c.Book, c.Owner, approved)
+	require.NoError(t, err)
+	now := c.Waiting(t)
+	assert.Equal(t, []string{waits.Hours, waits.Cost, waits.Charge}, []string{now.Hours, now.Cost, now.Charge})
+	assert.Equal(t, back.Documents[0].Version, now.Papers[0].Version)
+	_, err = approve.TakeBack(ctx, c.Book, c.Owner, back)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "other things were done")
+	_, err = approve.TakeBack(ctx, c.Book, c.Owner, approved)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "has changed since you opened it")
+
+	again, err := approve.Approve(ctx, c.Book, c.Owner, back)
+	require.NoError(t, err)
+	again.Reason = "approved too soon"
+	returned, err := approve.Return(ctx, c.Book, c.Owner, again)
+	require.NoError(t, err)
+	approved, err = approve.TakeBack(ctx, c.Book, c.Owner, returned)
+	require.NoError(t, err)
+	assert.Empty(t, c.Waiting(t).Weeks, "it is approved again")
+
+	list, err := approve.Decisions(ctx, c.Book, c.Owner)
+	require.NoError(t, err)
+	assert.Equal(t, "approved", list[0].Now)
+	var entries, papers int
+	for _, d := range list {
+		entries += len(d.Entries)
+		if d.Document != nil && !d.Again {
+			papers++
+		}
+	}
+	assert.Equal(t, []int{1, 1}, []int{entries, papers}, "each can be returned in one row alone")
+	_, err = c.Draft(t)
+	require.NoError(t, err)
+	_, err = approve.TakeBack(ctx, c.Book, c.Owner, approved)
+	apptest.Refusal(t, err, refuse.KindConflict, "", "on an invoice")
 }
 
 // The trail says who brought work to where it is, in the order it was done, with the reason and the invoice; to a foreman of
@@ -78,9 +129,9 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 	}
 	tom := book.Actor{Name: "Tom", Role: book.Manager}
 	ids := handIn()
-	require.NoError(t, approve.Return(ctx, c.Book, tom, approve.Decision{Entries: c.Hours(t, ids...), Reason: "which pier?"}))
+	require.NoError(t, apptest.ErrOf(approve.Return(ctx, c.Book, tom, approve.Decision{Entries: c.Hours(t, ids...), Reason: "which pier?"})))
 	handIn()
-	require.NoError(t, approve.Approve(ctx, c.Book, tom, approve.Decision{Entries: c.Hours(t, ids...)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, tom, approve.Decision{Entries: c.Hours(t, ids...)})))
 	told := func(actor book.Actor, kind string, ids ...int64) []string {
 		steps, err := history.Steps(ctx, c.Book, actor, history.TrailQuery{Kind: kind, IDs: ids})
 		require.NoError(t, err)
@@ -98,7 +149,7 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 	apptest.Refusal(t, err, refuse.KindForbidden, "", "not allowed")
 
 	paper := c.Paper(t, "8", c.Board())
-	require.NoError(t, approve.Approve(ctx, c.Book, tom, approve.Decision{Documents: c.Papers(t, paper.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, tom, approve.Decision{Documents: c.Papers(t, paper.ID)})))
 	draft, err := c.Draft(t)
 	require.NoError(t, err)
 	_, err = billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)
@@ -115,8 +166,8 @@ func TestATrailSaysWhoBroughtWorkThere(t *testing.T) {
 func TestADecisionIsTakenOnAllOrNone(t *testing.T) {
 	c := apptest.NewCrew(t)
 	first, second := c.Paper(t, "1", c.Board()), c.Paper(t, "2", c.Board())
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID)}))
-	err := approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID, second.ID)})
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID)})))
+	_, err := approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID, second.ID)})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "nothing was decided. Now: Bellhaven 1: 200.00, approved")
 	assert.Len(t, c.Waiting(t).Papers, 1)
 }
@@ -138,7 +189,7 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 	)
 	d, err = costs.HandIn(ctx, c.Book, c.Owner, d.ID, d.Version)
 	require.NoError(t, err)
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)})))
 	now, err := costs.Get(ctx, c.Book, c.Owner, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "approved; return it in Approve to change it, or make it void", now.Locked)
@@ -147,7 +198,7 @@ func TestAPaperThatIsApprovedOrSeenStaleIsNotChanged(t *testing.T) {
 	draft, err := c.Draft(t)
 	require.NoError(t, err)
 	assert.Equal(t, "252.00", draft.DueNow)
-	err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID), Reason: "too late"})
+	_, err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID), Reason: "too late"})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "has changed since you opened it")
 }
 
@@ -235,7 +286,7 @@ func TestWhoDecidedWhatIsKept(t *testing.T) {
 	require.NoError(t, err)
 	c.Approve(t)
 	paper := c.Paper(t, "B-1", c.Board())
-	require.NoError(t, approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, paper.ID), Reason: "not ours"}))
+	require.NoError(t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, paper.ID), Reason: "not ours"})))
 	decided, err := approve.Decisions(ctx, c.Book, c.Owner)
 	require.NoError(t, err)
 	require.Len(t, decided, 2)
@@ -249,7 +300,7 @@ func TestWhoDecidedWhatIsKept(t *testing.T) {
 	)
 
 	require.NoError(
-		t, approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: decided[1].Entries, Reason: "too soon"}),
+		t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, approve.Decision{Entries: decided[1].Entries, Reason: "too soon"})),
 		"what was approved can be returned from there",
 	)
 	c.Approve(t)

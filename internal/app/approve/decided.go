@@ -28,6 +28,7 @@ type Decided struct {
 	Now      string `json:"now" enum:"draft,submitted,approved,on an invoice,void" doc:"how far it is by now"`
 	Entries  []Seen `json:"entries" doc:"of a week, those that can still be returned"`
 	Document *Seen  `json:"document,omitempty"`
+	Again    bool   `json:"again,omitempty" doc:"the paper was decided on again since, further up in the list"`
 	Decision int64  `json:"decision" doc:"the same for all that was decided at once"`
 }
 
@@ -88,6 +89,8 @@ func Decisions(ctx context.Context, a *book.Book, actor book.Actor) ([]Decided, 
 			return list, err
 		}
 		sums := map[decidedGroup]*timesheet.LineSums{}
+		type record struct{ entry, document int64 }
+		seen := map[record]bool{}
 		var order []decidedGroup
 		rowOf := map[decidedGroup]Decided{}
 		for _, r := range rows {
@@ -105,13 +108,18 @@ func Decisions(ctx context.Context, a *book.Book, actor book.Actor) ([]Decided, 
 			}
 			sums[key].Minutes += r.Minutes
 			sums[key].Cost += r.Cost
+			this := record{store.ID(r.EntryID), store.ID(r.DocumentID)}
+			again := seen[this]
+			seen[this] = true
 			switch {
 			case r.OnInvoice:
 				d.Now = "on an invoice"
 			case r.Void != "":
 				d.Now = "void"
-			case r.EntryID != nil && r.Status == store.Approved:
+			case r.EntryID != nil && r.Status == store.Approved && !again:
 				d.Entries = append(d.Entries, Seen{*r.EntryID, r.Version})
+			case r.DocumentID != nil:
+				d.Again = again
 			}
 			rowOf[key] = d
 		}

@@ -56,3 +56,7 @@ LEFT JOIN time_entries e ON h.kind = 'time_entry' AND e.id = h.subject_id LEFT J
 AND d.id = h.subject_id
 LEFT JOIN workers w ON w.id = ifnull(e.worker_id, d.worker_id) WHERE e.id IS NOT NULL OR d.id IS NOT NULL
 ORDER BY h.id DESC`
+
+const lastDecisionsOn = `SELECT h.subject_id, h.action, json_extract(h.before, '$.status') AS was FROM history h
+  WHERE h.kind = ? AND h.subject_id IN (?) AND h.action IN ('approved', 'returned') AND json_extract(h.before, '$.status') <> ''
+  AND h.id = (SELECT max(x.id) FROM history x WHERE x.kind = h.kind AND x.subject_id = h.subject_id) ORDER BY h.id`

@@ -708,6 +708,10 @@ func SetDocumentStatus(s *book.Session, documentID int64, status, action, reason
 			return err
 		}
 	}
+	was, err := store.Value[string](s.Tx, "SELECT status FROM cost_documents WHERE id = ?", documentID)
+	if err != nil {
+		return err
+	}
 	if err := s.Exec("UPDATE cost_documents SET status = ?, version = version + 1 WHERE id = ?", status, documentID).Error; err != nil {
 		return err
 	}
@@ -715,7 +719,7 @@ func SetDocumentStatus(s *book.Session, documentID int64, status, action, reason
 	if reason != "" {
 		after["reason"] = reason
 	}
-	if err := s.Record(action, "cost_document", documentID, nil, after); err != nil {
+	if err := s.Record(action, "cost_document", documentID, map[string]string{"status": was}, after); err != nil {
 		return err
 	}
 	return costing.Document(s, documentID)

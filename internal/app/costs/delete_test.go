@@ -42,7 +42,7 @@ func TestAPaperEnteredTwiceIsDeleted(t *testing.T) {
 func TestAnApprovedPaperIsNotDeleted(t *testing.T) {
 	c := apptest.NewCrew(t)
 	d := c.Paper(t, "B-1", c.Board())
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)})))
 	d, err := costs.Get(ctx, c.Book, c.Owner, d.ID)
 	require.NoError(t, err)
 	apptest.Refusal(t, costs.Delete(ctx, c.Book, c.Owner, d.ID, d.Version), refuse.KindConflict, "", "can't be deleted: ")

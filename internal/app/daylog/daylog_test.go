@@ -71,7 +71,7 @@ func TestAForemanNotesPlantAndPictures(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "1000.00", d.Landed, "seven at 100, and the low loader")
 
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)})))
 	log, err = daylog.Of(ctx, c.Book, greta, day)
 	require.NoError(t, err)
 	assert.Contains(t, log.Locked, "approved")

@@ -74,7 +74,7 @@ func TestALooseEndComesAndGoesWithWhatItIsAbout(t *testing.T) {
 	}
 	_, err = apptest.HandIn(c.Book, c.Owner, timesheet.SheetQuery{Week: "2026-11-02", Crew: "Pile"}, false)
 	require.NoError(t, err)
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Entries: c.Waiting(t).Weeks[0].Entries})))
 	assert.Equal(t, "800.00", c.LooseEnds(t)["late"], "ready for more than 14 days")
 	_, err = c.Draft(t)
 	require.NoError(t, err)
@@ -198,7 +198,7 @@ func TestAJobOverItsContractOrSoldBelowCostIsALooseEnd(t *testing.T) {
 	d := c.Paper(t, "56", cheap)
 	assert.Equal(t, "100.00", c.LooseEnds(t)["over"])
 	assert.NotContains(t, c.LooseEnds(t), "below", "what waits is not sold yet")
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)})))
 	assert.Equal(t, "20.00", c.LooseEnds(t)["below"])
 	_, err = c.Draft(t)
 	require.NoError(t, err)
@@ -219,7 +219,7 @@ func TestLockedWorkThatWouldBeChargedOtherwise(t *testing.T) {
 	require.NoError(t, err)
 	d := c.Paper(t, "56", c.Board())
 	c.Approve(t)
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)})))
 	draft, err := c.Draft(t)
 	require.NoError(t, err)
 	_, err = billing.Issue(ctx, c.Book, c.Owner, draft.ID, draft.Version)
@@ -272,7 +272,7 @@ func TestWhatHasNoJobOrNoCodeIsSettledWhereItIsListed(t *testing.T) {
 	nobody := c.Board()
 	nobody.JobID = 0
 	d := c.Paper(t, "55", nobody)
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)})))
 	end = endOf(c, t, "no_job")
 	place := func(job, version int64) error {
 		return costs.Place(ctx, c.Book, c.Owner, end.LineID, costs.Placing{Place: register.Place{JobID: job}, Version: version})

@@ -36,7 +36,7 @@ func TestAClaimIsPaidBackOnce(t *testing.T) {
 		Note: "in cash"}
 	_, err = payback.Pay(ctx, c.Book, c.Owner, pay)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "is not approved any more")
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID, second.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID, second.ID)})))
 	pay.Amount = "20.00"
 	_, err = payback.Pay(ctx, c.Book, c.Owner, pay)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "together this is 20.50 now, and not 20.00")
@@ -58,7 +58,7 @@ func TestAClaimIsPaidBackOnce(t *testing.T) {
 	paper, err := costs.Get(ctx, c.Book, c.Owner, first.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"2026-11-20", "reimbursed, so it can't be changed"}, []string{paper.PaidBack, paper.Locked})
-	err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID), Reason: "wrong job"})
+	_, err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, first.ID), Reason: "wrong job"})
 	apptest.Refusal(t, err, refuse.KindConflict, "", "this paper has been paid back")
 	apptest.SameInAnotherBook(t, c.Book)
 

@@ -47,7 +47,7 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 	dear := c.Buy(t, "2026-11-17", line)
 	assert.Equal(t, pricelist.Listed{UnitCost: "6.85", SellPrice: "9.50", Margin: "27.89", Since: "2026-01-01"}, *dear.Lines[0].Listed)
 	assert.Equal(t, "6.85", listed(c, t, bolt, "2026-11-20").UnitCost, "not approved, so not paid")
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, dear.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, dear.ID)})))
 	assert.Equal(
 		t, pricelist.Listed{UnitCost: "8.00", SellPrice: "9.50", Margin: "15.79", Since: "2026-11-17", Paid: true},
 		listed(c, t, bolt, "2026-11-20"),
@@ -56,7 +56,7 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 
 	line.Quantity, line.UnitCost = "-2", "20"
 	back := c.Buy(t, "2026-11-18", line)
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, back.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, back.ID)})))
 	assert.Equal(t, "8.00", listed(c, t, bolt, "2026-11-20").UnitCost, "what went back was not paid")
 
 	require.NoError(t, pricelist.AddPrice(
@@ -66,7 +66,7 @@ func TestThePriceListFollowsWhatIsPaid(t *testing.T) {
 		t, pricelist.Listed{UnitCost: "7.20", SellPrice: "7.00", Margin: "-2.86", BelowCost: true, Since: "2026-11-19"},
 		listed(c, t, bolt, "2026-11-20"),
 	)
-	require.NoError(t, approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, dear.ID), Reason: "not ours"}))
+	require.NoError(t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, dear.ID), Reason: "not ours"})))
 	assert.Equal(t, "6.85", listed(c, t, bolt, "2026-11-18").UnitCost, "what is given back was not paid after all")
 
 	err := pricelist.AddPrice(ctx, c.Book, c.Owner, bolt, pricelist.NewItemPrice{From: "2026-11-19", UnitCost: "-1", SellPrice: "x"})
@@ -89,7 +89,7 @@ func TestMileageAndPlantHaveTheirRatesByDate(t *testing.T) {
 		assert.Equal(t, each, c.Buy(t, date, costs.Line{ItemID: mile, Category: "mileage", Quantity: "212"}).Lines[0].UnitCost, date)
 	}
 	used := c.Buy(t, "2026-11-17", costs.Line{ItemID: barge, Category: "equipment", Quantity: "2", UnitCost: "999"})
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, used.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, used.ID)})))
 	assert.Equal(t, []string{"1998.00", "2800.00"}, []string{used.Landed, used.Charge}, "it sells at its own rate")
 	assert.Equal(t, "1150.00", listed(c, t, barge, "2026-11-20").UnitCost, "its own rate is not what was written on a log")
 
@@ -145,14 +145,14 @@ func TestAScanIsJudgedByWhatIsInIt(t *testing.T) {
 	_, data, err := costs.Scan(ctx, c.Book, c.Owner, kept.ID)
 	require.NoError(t, err)
 	assert.Equal(t, scan, data)
-	require.NoError(t, approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)}))
+	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID)})))
 	second, err := costs.Attach(ctx, c.Book, c.Owner, d.ID, "delivery note.pdf", whole)
 	require.NoError(t, err, "what is approved can still be shown to be so")
 	version := func() int64 { return c.Papers(t, d.ID)[0].Version }
 	apptest.Refusal(t, costs.Detach(ctx, c.Book, c.Owner, second.ID, version()), refuse.KindConflict, "", "this attachment stays")
 	apptest.SameInAnotherBook(t, c.Book)
 	apptest.Verified(t, c.Book)
-	require.NoError(t, approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID), Reason: "which job?"}))
+	require.NoError(t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, d.ID), Reason: "which job?"})))
 	err = costs.Detach(ctx, c.Book, c.Owner, second.ID, version()-1)
 	apptest.Refusal(t, err, refuse.KindConflict, "", "somebody else has changed this paper")
 	require.NoError(t, costs.Detach(ctx, c.Book, c.Owner, second.ID, version()))

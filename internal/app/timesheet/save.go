@@ -481,6 +481,10 @@ func SetEntryStatus(s *book.Session, ids []int64, status, action, reason string)
 		if err := s.Stopped(); err != nil {
 			return err
 		}
+		was, err := store.Value[string](s.Tx, "SELECT status FROM time_entries WHERE id = ?", entryID)
+		if err != nil {
+			return err
+		}
 		if err := s.Run("UPDATE time_entries SET status = ?, version = version + 1 WHERE id = ?", status, entryID); err != nil {
 			return err
 		}
@@ -488,7 +492,7 @@ func SetEntryStatus(s *book.Session, ids []int64, status, action, reason string)
 		if reason != "" {
 			after["reason"] = reason
 		}
-		if err := s.Record(action, "time_entry", entryID, nil, after); err != nil {
+		if err := s.Record(action, "time_entry", entryID, map[string]string{"status": was}, after); err != nil {
 			return err
 		}
 	}

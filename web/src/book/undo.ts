@@ -4,9 +4,11 @@ import { computed, ref } from 'vue'
 /** One step that can be taken back: undo and redo say how far they got where they could not do all of it. */
 export interface Step {
   what: string
-  undo: () => string | undefined
-  redo: () => string | undefined
+  undo: () => Said
+  redo: () => Said
 }
+
+type Said = string | undefined | Promise<string | undefined>
 
 const mostSteps = 100
 
@@ -21,19 +23,24 @@ export const useUndo = defineStore('undo', () => {
     future.value = []
     said.value = ''
   }
+  /** Says how far it got, at once or when the book has answered. */
+  function say(how: Said, done: string) {
+    if (how instanceof Promise) void how.then((got) => (said.value = got ?? done))
+    else said.value = how ?? done
+  }
   function undo() {
     const step = past.value.at(-1)
     if (!step) return
     past.value = past.value.slice(0, -1)
     future.value = [...future.value, step]
-    said.value = step.undo() ?? `Taken back: ${step.what}`
+    say(step.undo(), `Taken back: ${step.what}`)
   }
   function redo() {
     const step = future.value.at(-1)
     if (!step) return
     future.value = future.value.slice(0, -1)
     past.value = [...past.value, step]
-    said.value = step.redo() ?? `Done again: ${step.what}`
+    say(step.redo(), `Done again: ${step.what}`)
   }
   /** Another sheet is in hand: what was done on the one before stays done. */
   function forget() {

@@ -9,6 +9,7 @@ import { useFooting } from '@/book/footing'
 import { useLetters } from '@/book/help'
 import { typing } from '@/book/keys'
 import { useScope } from '@/book/scope'
+import { useUndo } from '@/book/undo'
 import DecidedList from './DecidedList.vue'
 import PaperView from '@/parts/PaperView.vue'
 import PhoneList from './PhoneList.vue'
@@ -20,6 +21,7 @@ import { useWaiting, type Row } from './waiting'
 /** Approve: what waits with what stands out in it, one in hand beside what it is held against; and what was decided. */
 const scope = useScope()
 const footing = useFooting()
+const undo = useUndo()
 const phone = useMediaQuery('(max-width: 720px)')
 const wide = useMediaQuery('(min-width: 1181px)')
 const waiting = useWaiting()
@@ -95,6 +97,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       </span>
       <template v-if="!decided && !phone" #acts>
         <span v-if="said" class="said" role="alert">{{ said }}</span>
+        <span v-else class="soft" role="status">{{ undo.said }}</span>
         <v-btn :disabled="!plain.length" @click="chosen = plain.map((r) => r.key)"
           >Choose the {{ plain.length }} {{ wide ? 'without a mark' : 'plain' }}</v-btn
         >

@@ -3,12 +3,14 @@ import { ref } from 'vue'
 import Amount from '@/parts/Amount.vue'
 import { counted, figure, hours, weekday, addDays } from '@/parts/figures'
 import PaperView from '@/parts/PaperView.vue'
+import { useUndo } from '@/book/undo'
 import ReturnForm from './ReturnForm.vue'
 import type { Row, Waiting } from './waiting'
 
 /** The approval list on a phone: one opens in place, several are chosen and decided on at the foot. */
 const props = defineProps<{ waiting: Waiting; reasons: (row: Row) => string[] }>()
 const { rows, chosen, picked, busy, said, toggle, sums, decide } = props.waiting
+const undo = useUndo()
 const open = ref('')
 const returning = ref<Row[]>([])
 function show(r: Row) {
@@ -29,6 +31,7 @@ const what = (of: Row[]) => (sums(of).hours ? `${hours(sums(of).hours)} h` : cou
       ><span class="soft">{{ picked.length ? `${picked.length} chosen` : '' }}</span>
     </p>
     <p v-if="said" class="said" role="alert">{{ said }}</p>
+    <p v-else class="soft" role="status">{{ undo.said }}</p>
     <ul>
       <template v-for="(r, i) in rows" :key="r.key">
         <li v-if="r.group !== rows[i - 1]?.group" class="group">{{ r.group }}</li>

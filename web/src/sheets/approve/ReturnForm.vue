@@ -39,6 +39,9 @@ function take(usual: string) {
 .field {
   flex: 1 1 11.25rem;
 }
+.field > input {
+  margin-top: 3px;
+}
 .usual {
   display: flex;
   flex-wrap: wrap;

@@ -1,4 +1,5 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
+import { useUndo } from '@/book/undo'
 import { bookThat, inApp, refusal, until } from '@/testing/app'
 import { useWaiting } from './waiting'
 
@@ -37,9 +38,9 @@ const sheet = { weeks: [week(1), week(2, { marks: [{ what: 'Long day', against: 
 
 async function open(answers: Record<string, unknown> = {}) {
   const calls = bookThat({ 'GET /api/approve': sheet, 'POST /api/approve': {}, 'POST /api/return': {}, ...answers })
-  const waiting = inApp(useWaiting, '/approve')
+  const { waiting, undo } = inApp(() => ({ waiting: useWaiting(), undo: useUndo() }), '/approve')
   await until(() => expect(waiting.rows.value).toHaveLength(3))
-  return { waiting, decided: () => calls.filter((c) => /^POST .api.(approve|return)$/.test(c.what)) }
+  return { waiting, undo, decided: () => calls.filter((c) => c.what.startsWith('POST ')) }
 }
 
 describe('what waits for approval', () => {
@@ -90,6 +91,24 @@ describe('a decision', () => {
         what: 'POST /api/return',
         body: { entries: seen(20), documents: [{ id: 7, version: 4 }], reason: 'which job?' },
       },
+    ])
+  })
+  it('is undone as it was answered, and done again', async () => {
+    const now = { entries: [{ id: 10, version: 9 }], documents: [] }
+    const { waiting, decided, undo } = await open({
+      'POST /api/approve': { entries: [{ id: 10, version: 8 }], documents: [] },
+      'POST /api/take-back': now,
+    })
+    await waiting.decide('/api/approve', [waiting.rows.value[0]!])
+    expect(undo.last).toBe('W1 approved')
+    undo.undo()
+    await until(() => expect(undo.said).toBe('Taken back: W1 approved'))
+    undo.redo()
+    await until(() => expect(undo.said).toBe('Done again: W1 approved'))
+    expect(decided().map(({ what, body }) => [what, (body as typeof now).entries])).toEqual([
+      ['POST /api/approve', seen(10)],
+      ['POST /api/take-back', [{ id: 10, version: 8 }]],
+      ['POST /api/approve', now.entries],
     ])
   })
   it('is taken once, however often it is pressed', async () => {

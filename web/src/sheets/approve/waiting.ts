@@ -2,8 +2,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
 import { counted, day, sumOf } from '@/parts/figures'
-import { useAct } from '@/book/act'
 import { useScope } from '@/book/scope'
+import { useDecision, type Verdict } from './decision'
 
 /** A row to decide on: a worker's week, or a paper. */
 export interface Row {
@@ -69,7 +69,8 @@ export function useWaiting() {
   const rows = computed(() => all.value.filter((r) => kind.value === 'all' || (kind.value === 'hours') === !!r.week))
   const chosen = ref<(string | number)[]>([])
   const at = ref('')
-  const { busy, said, act } = useAct('everything')
+  const decision = useDecision()
+  const { busy, said } = decision
   const current = computed(() => rows.value.find((r) => r.key === at.value) ?? rows.value[0])
   const picked = computed(() => rows.value.filter((r) => chosen.value.includes(r.key)))
   const subject = computed(() => (picked.value.length ? picked.value : current.value ? [current.value] : []))
@@ -88,9 +89,9 @@ export function useWaiting() {
     const i = rows.value.findIndex((r) => r.key === current.value?.key)
     at.value = rows.value[Math.max(0, Math.min(rows.value.length - 1, i + by))]?.key ?? ''
   }
-  async function decide(path: '/api/approve' | '/api/return', of: Row[], reason = ''): Promise<boolean> {
+  async function decide(verdict: Verdict, of: Row[], reason = ''): Promise<boolean> {
     const body = { entries: of.flatMap((r) => r.entries), documents: of.flatMap((r) => r.documents), reason }
-    if ((await act(() => answered(client.POST(path, { body })))) === undefined) return false
+    if (!(await decision.decide(verdict, body, of.length > 1 ? counted(of.length, 'row') : of[0]!.title))) return false
     const last = rows.value.findIndex((r) => r.key === of.at(-1)?.key)
     const next = rows.value.slice(last + 1).find((r) => !of.includes(r))
     chosen.value = []
