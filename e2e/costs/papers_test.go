@@ -47,7 +47,7 @@ func TestTwoSuppliersAreMerged(t *testing.T) {
 	u.Must(u.Pick("Is the same as", "Ironholt Fasteners"))
 	u.Accessible("two suppliers that are merged")
 	u.Must(u.Press("Merge"))
-	u.Sees("Its 1 paper go to the other one")
+	u.Sees("Its 1 paper goes to the other one")
 	u.Must(u.ClickIn(`.sure`, "can't be undone", "button.warn"))
 	u.Must(u.Until(`![...document.querySelectorAll('[aria-label="Suppliers"] tr')].some(r => r.innerText.includes('Ironhold Fastners'))`))
 	stays, _ := u.supplier("Ironholt Fasteners")

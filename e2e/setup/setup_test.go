@@ -21,7 +21,7 @@ import (
 )
 
 // TestMistakesOfSetupArePutRight adds a worker with a typo in name and wage, puts both right, corrects a rate after it has said what that
-// alters, is refused where billed work rests on a wage, renames a customer, retires a cost code, gives a job a phase, and lets a worker go.
+// alters, is refused where billed work rests on a wage, renames a customer and merges it with another, retires a cost code, gives a job a phase, and lets a worker go.
 func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u := at.TheDemo(t)
 	setup := func() rates.SetupSheet {
@@ -70,7 +70,12 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.Must(u.Press("Save"), u.ClickIn(`[aria-label="Customers"] tr`, "E. Quill and Daughter", "button"), u.Press("Delete"))
 	u.Must(u.ClickIn(`.sure`, "deleted for good", "button.warn"))
 	u.Sees("this customer is in use, so it stays; retire it instead")
-	u.Must(u.Press("Cancel"))
+	u.Must(u.Pick("Is the same as", "Wrenfield"))
+	u.Sees("This changes no cost and no charge.")
+	u.Accessible("two customers that are merged")
+	u.Must(u.Press("Merge"))
+	u.Must(u.ClickIn(`.sure`, "Issued invoices keep their words", "button.warn"))
+	u.Must(u.Until(`![...document.querySelectorAll('[aria-label="Customers"] tr')].some(r => r.innerText.includes('E. Quill'))`))
 
 	u.Open("/setup?part=codes")
 	u.Must(u.ClickIn(`[aria-label="Cost codes"] tr`, "330", ".lnk"))

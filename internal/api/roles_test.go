@@ -65,7 +65,7 @@ var needs = map[book.Permission][]string{
 		"deleteWage", "deleteBurden", "deleteLabourRate", "deleteMarkup",
 		"changeWorker", "changeCustomer", "changeCostCode", "changeJob", "saveBudget", "deleteWorker", "deleteCustomer", "deleteCostCode",
 		"deleteJob",
-		"addSupplier", "changeSupplier", "mergeSupplier", "deleteSupplier", "changeTrade", "deleteTrade", "deleteItem", "changeItemPrice",
+		"addSupplier", "changeSupplier", "mergeSupplier", "mergeCustomer", "deleteSupplier", "changeTrade", "deleteTrade", "deleteItem", "changeItemPrice",
 		"deleteItemPrice", "setLogo", "addUnit", "changeUnit", "deleteUnit",
 	},
 }
@@ -147,7 +147,8 @@ var bodies = map[string]string{
 	"changeItem":      `{"version":9,"description":"","unit":"","active":true}`,
 	"changeItemPrice": `{"version":9,"effectiveFrom":"2026-01-01","unitCost":""}`, "deleteItemPrice": `{"version":9}`,
 	"addSupplier": `{"name":""}`, "changeSupplier": `{"version":9,"name":"","active":true}`, "deleteSupplier": `{"version":9}`,
-	"mergeSupplier": `{"version":9,"into":1,"intoVersion":1}`, "changeTrade": `{"version":9,"name":"","active":true}`,
+	"mergeSupplier": `{"version":9,"into":1,"intoVersion":1}`, "mergeCustomer": `{"version":9,"into":1,"intoVersion":1}`,
+	"changeTrade": `{"version":9,"name":"","active":true}`,
 	"deleteTrade": `{"version":9}`,
 	"addUnit":     `{"name":"","code":""}`, "changeUnit": `{"version":9,"name":"","code":""}`, "deleteUnit": `{"version":9}`,
 	"voidDocument": `{"version":9,"reason":""}`,

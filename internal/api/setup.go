@@ -33,6 +33,8 @@ func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodPost, "/api/workers/{id}/delete", "deleteWorker", "Delete a worker without hours",
 		altersOn(s, atSeen(people.Delete)))
 	operate(api, http.MethodPut, "/api/customers/{id}", "changeCustomer", "Change or retire a customer", altersOn(s, customers.Change))
+	operate(api, http.MethodPost, "/api/customers/{id}/merge", "mergeCustomer", "Give all that a customer has to another: they are one",
+		altersOn(s, customers.MergeInto))
 	operate(api, http.MethodPost, "/api/customers/{id}/delete", "deleteCustomer", "Delete a customer without jobs",
 		altersOn(s, atSeen(customers.Delete)))
 	operate(api, http.MethodPut, "/api/cost-codes/{id}", "changeCostCode", "Change or retire a cost code", altersOn(s, jobs.ChangeCostCode))
@@ -48,7 +50,7 @@ func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodPost, "/api/suppliers", "addSupplier", "Add a supplier", makes(s, suppliers.Add))
 	operate(api, http.MethodPut, "/api/suppliers/{id}", "changeSupplier", "Change or retire a supplier", altersOn(s, suppliers.Change))
 	operate(api, http.MethodPost, "/api/suppliers/{id}/merge", "mergeSupplier", "Give a supplier's papers to another: they are one",
-		doesTo(s, suppliers.MergeInto))
+		altersOn(s, suppliers.MergeInto))
 	operate(api, http.MethodPost, "/api/suppliers/{id}/delete", "deleteSupplier", "Delete a supplier without papers",
 		altersOn(s, atSeen(suppliers.Delete)))
 	operate(api, http.MethodGet, "/api/pages/{kind}/{id}", "page", "The page of a supplier, a customer, a worker or an item",

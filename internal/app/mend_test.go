@@ -265,7 +265,7 @@ func edit(t *testing.T, c *apptest.Crew, r *rand.Rand) {
 		list, listErr := suppliers.List(ctx, c.Book, c.Owner)
 		require.NoError(t, listErr)
 		one, other := list[r.IntN(len(list))], list[r.IntN(len(list))]
-		err = suppliers.MergeInto(ctx, c.Book, c.Owner, one.ID, suppliers.Merge{
+		err = suppliers.MergeInto(ctx, c.Book, c.Owner, one.ID, register.Merge{
 			Version: one.Version, Into: other.ID, IntoVersion: other.Version,
 		})
 	case 12:

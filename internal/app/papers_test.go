@@ -72,7 +72,7 @@ func TestTwoSuppliersThatAreOneAreMerged(t *testing.T) {
 
 	assert.NotContains(t, c.LooseEnds(t), "twice")
 	goes, stays := supplierNamed(t, c, "Bellhavn"), supplierNamed(t, c, "Bellhaven")
-	merge := suppliers.Merge{Version: goes.Version, Into: stays.ID, IntoVersion: stays.Version + 1}
+	merge := register.Merge{Version: goes.Version, Into: stays.ID, IntoVersion: stays.Version + 1}
 	apptest.Refusal(t, suppliers.MergeInto(ctx, c.Book, c.Owner, goes.ID, merge), refuse.KindConflict, "", "somebody else has changed")
 	merge.IntoVersion = stays.Version
 	require.NoError(t, suppliers.MergeInto(ctx, c.Book, c.Owner, goes.ID, merge))

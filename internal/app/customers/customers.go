@@ -132,6 +132,56 @@ func Change(ctx context.Context, b *book.Book, actor book.Actor, customerID int6
 	})
 }
 
+// MergeInto makes two customers one: jobs, invoices, payments, messages and contacts of the one that goes are the other's. Issued invoices
+// keep the words they were issued with; what is not billed is charged and taxed as the other's. It can't be undone.
+func MergeInto(ctx context.Context, b *book.Book, actor book.Actor, customerID int64, in register.Merge) error {
+	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
+		from, into, err := register.ToMerge(s, customerID, in, seen)
+		if err != nil {
+			return err
+		}
+		ids := map[string]any{"from": from.ID, "into": into.ID}
+		step := costing.Begin(s)
+		steps := []func() error{}
+		for _, move := range moveAll {
+			steps = append(steps, func() error { return s.Exec(move, ids).Error })
+		}
+		steps = append(steps,
+			func() error { return moveIssued(s, from.ID, into.ID) },
+			func() error { return s.Delete(&from).Error },
+			func() error { return step.PricedHours("j.customer_id = ?", into.ID) },
+			func() error { return step.PricedLines("j.customer_id = ?", into.ID) },
+			func() error { return step.DraftsOf("i.customer_id = ?", into.ID) },
+			step.Run,
+			func() error { return s.Record("merged into "+into.Name, "customer", from.ID, from, nil) },
+			func() error { return s.Record("took over what "+from.Name+" had", "customer", into.ID, nil, nil) },
+		)
+		return book.InOrder(steps...)
+	})
+}
+
+// moveIssued gives a customer's issued invoices to another, each with a seal of its own where its seal holds.
+func moveIssued(s *book.Session, from, into int64) error {
+	issued, err := store.All[store.Invoice](s.Tx, "id", "customer_id = ? AND status = 'issued'", from)
+	if err != nil {
+		return err
+	}
+	for _, i := range issued {
+		if err := s.Stopped(); err != nil {
+			return err
+		}
+		holds := i.Seal == i.Sealed()
+		i.CustomerID = into
+		if holds {
+			i.Seal = i.Sealed()
+		}
+		if err := s.Run("UPDATE invoices SET customer_id = ?, seal = ? WHERE id = ?", into, i.Seal, i.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // Delete deletes a customer that has no job and no invoice.
 func Delete(ctx context.Context, b *book.Book, actor book.Actor, customerID, version int64) error {
 	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {

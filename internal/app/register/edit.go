@@ -21,6 +21,27 @@ func Seen[R any](s *book.Session, recordID, version int64, what string, versionO
 	return had, nil
 }
 
+// Merge says which record another one turned out to be.
+type Merge struct {
+	Version     int64 `json:"version" doc:"of the one that goes, as it was seen"`
+	Into        int64 `json:"into"`
+	IntoVersion int64 `json:"intoVersion" doc:"of the one that stays, as it was seen"`
+}
+
+// ToMerge reads the record that goes and the one that stays, as they were seen.
+func ToMerge[R any](
+	s *book.Session, recordID int64, in Merge, seen func(s *book.Session, recordID, version int64) (R, error),
+) (from, into R, err error) {
+	if from, err = seen(s, recordID, in.Version); err != nil {
+		return from, into, err
+	}
+	if in.Into == recordID {
+		return from, into, refuse.Invalid("into", "choose another one: this one stays as it is")
+	}
+	into, err = seen(s, in.Into, in.IntoVersion)
+	return from, into, err
+}
+
 // Delete deletes a record that nothing rests on, after what is only its own: rows of tables, by the column that refers to it. The
 // database knows what else rests on it; where something does it is refused, with what to do instead.
 func Delete(s *book.Session, table string, recordID int64, what, instead string, own ...[2]string) error {

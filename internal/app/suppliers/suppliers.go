@@ -7,7 +7,6 @@ import (
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/costing"
 	"jarvo/internal/app/form"
-	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/pricing"
@@ -28,13 +27,6 @@ type SupplierChange struct {
 	NewSupplier
 	Version int64 `json:"version" doc:"as it was seen"`
 	Active  bool  `json:"active" doc:"offered; a retired one stays on its papers"`
-}
-
-// Merge says which supplier another one turned out to be.
-type Merge struct {
-	Version     int64 `json:"version" doc:"of the one that goes, as it was seen"`
-	Into        int64 `json:"into"`
-	IntoVersion int64 `json:"intoVersion" doc:"of the one that stays, as it was seen"`
 }
 
 // SupplierRow is a supplier in a list.
@@ -155,16 +147,9 @@ func moveAside(s *book.Session, supplierID int64, from, to string) error {
 }
 
 // MergeInto makes two suppliers one: the papers of the one that goes are the other's. It can't be undone.
-func MergeInto(ctx context.Context, b *book.Book, actor book.Actor, supplierID int64, in Merge) error {
+func MergeInto(ctx context.Context, b *book.Book, actor book.Actor, supplierID int64, in register.Merge) error {
 	return book.Change(ctx, b, actor, book.Setup, func(s *book.Session) error {
-		from, err := seen(s, supplierID, in.Version)
-		if err != nil {
-			return err
-		}
-		if in.Into == supplierID {
-			return refuse.Invalid("into", "choose another supplier: this one stays as it is")
-		}
-		into, err := seen(s, in.Into, in.IntoVersion)
+		from, into, err := register.ToMerge(s, supplierID, in, seen)
 		if err != nil {
 			return err
 		}

@@ -11,10 +11,11 @@ import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
 import { contact } from './contacts'
 import CustomerFields from './CustomerFields.vue'
+import MergeInto from './MergeInto.vue'
 import { useEdit } from '@/parts/edit'
 import EditCard from '@/parts/EditCard.vue'
 
-/** Customers: who pays, on which terms, and how their invoices are made. */
+/** Customers: who pays, on which terms, and how their invoices are made. Two that are one are merged. */
 const props = defineProps<{ setup: Schema['SetupSheet']; choices: Schema['Choices']; adding: boolean }>()
 const open = useAdding(
   () => props.adding,
@@ -124,6 +125,17 @@ const scope = useScope()
           <CustomerFields :choices="choices" :form="edit.form" />
           <FormField label="Offered for new jobs" name="active" kind="check" />
         </EditCard>
+        <MergeInto
+          :goes="row"
+          :all="setup.customers ?? []"
+          :sub="(id) => counted(setup.customers!.find((c) => c.id === id)!.jobs, 'job')"
+          :sure="`Its ${counted(row.jobs, 'job')}, invoices, payments, messages and contacts go to the other one, with the terms, rates and taxes of that one. Issued invoices keep their words. It can't be undone.`"
+          :send="
+            (id, body, query) =>
+              answered(client.POST('/api/customers/{id}/merge', { params: { path: { id }, query }, body }))
+          "
+          @merged="edit.close()"
+        />
       </template>
       <template #tools><v-btn v-if="!open" class="small go" @click="open = true">New customer</v-btn></template>
       <template #empty>No customer yet. A name is enough to open the first job.</template>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
-import { useAct } from '@/book/act'
 import { useForm } from '@/book/form'
 import { useScope } from '@/book/scope'
 import Await from '@/parts/Await.vue'
@@ -10,13 +9,12 @@ import EditCard from '@/parts/EditCard.vue'
 import FormCard from '@/parts/FormCard.vue'
 import FormField from '@/parts/FormField.vue'
 import Ledger from '@/parts/Ledger.vue'
-import Pick from '@/parts/Pick.vue'
-import SureButton from '@/parts/SureButton.vue'
 import { addressOf } from '@/parts/addresses'
 import { useEdit } from '@/parts/edit'
 import { counted, kindNames } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
 import { useAdding } from './adding'
+import MergeInto from './MergeInto.vue'
 
 /** Suppliers: who things are bought from, and what is usual for each. Two that are one are merged. */
 const props = defineProps<{ choices: Schema['Choices']; adding: boolean }>()
@@ -40,29 +38,6 @@ const edit = useEdit({
   put: (s, body, query) => answered(client.PUT('/api/suppliers/{id}', { params: { path: { id: s.id }, query }, body })),
   remove: (s, body) => answered(client.POST('/api/suppliers/{id}/delete', { params: { path: { id: s.id } }, body })),
 })
-/** The supplier that another one turned out to be. */
-const into = ref<number>()
-const others = computed(() =>
-  (asked.data.value ?? [])
-    .filter((s) => s.id !== edit.row.value?.id)
-    .map((s) => ({ id: s.id, title: s.name, sub: counted(s.papers, 'paper') })),
-)
-const { busy, said, clear, act } = useAct()
-watch(edit.row, () => {
-  into.value = undefined
-  clear()
-})
-async function merge(goes: Row) {
-  const stays = asked.data.value?.find((s) => s.id === into.value)
-  if (!stays) return
-  const body = { version: goes.version, into: stays.id, intoVersion: stays.version }
-  const done = await act(() =>
-    answered(client.POST('/api/suppliers/{id}/merge', { params: { path: { id: goes.id } }, body })),
-  )
-  if (done === undefined) return
-  into.value = undefined
-  edit.close()
-}
 const kinds = [
   ['', 'as lately'] as const,
   ...['material', 'equipment', 'subcontract', 'expense'].map((k) => [k, kindNames[k]!] as const),
@@ -128,17 +103,17 @@ const columns: Column<Row>[] = [
             <FormField label="Terms" name="termsDays" kind="number" hint="not known" unit="days" size="short" />
             <FormField label="Offered" name="active" kind="check" />
           </EditCard>
-          <div class="form-row merge">
-            <Pick v-model="into" label="Is the same as" :items="others" />
-            <SureButton
-              label="Merge"
-              :sure="`Its ${counted(row.papers, 'paper')} go to the other one. It can't be undone.`"
-              :busy="busy"
-              :disabled="!into"
-              @sure="merge(row)"
-            />
-            <span class="said" role="alert">{{ said }}</span>
-          </div>
+          <MergeInto
+            :goes="row"
+            :all="data ?? []"
+            :sub="(id) => counted(data!.find((s) => s.id === id)!.papers, 'paper')"
+            :sure="`Its ${counted(row.papers, 'paper')} ${row.papers === 1 ? 'goes' : 'go'} to the other one. It can't be undone.`"
+            :send="
+              (id, body, query) =>
+                answered(client.POST('/api/suppliers/{id}/merge', { params: { path: { id }, query }, body }))
+            "
+            @merged="edit.close()"
+          />
         </template>
         <template #empty>No supplier yet. A name that is typed on a paper makes one.</template>
         <template #key
@@ -150,12 +125,3 @@ const columns: Column<Row>[] = [
     </Await>
   </section>
 </template>
-
-<style scoped>
-.merge {
-  border-top: 1px dotted var(--rule-strong);
-}
-.merge > .field {
-  width: 17rem;
-}
-</style>
