@@ -244,7 +244,7 @@ func TestAForemanTypesHoursAndSeesNoMoney(t *testing.T) {
 	u.Must(u.See(`[aria-label="Crew sheet"] tfoot`))
 	text, err := browser.Eval[string](u.Page, "document.body.innerText")
 	u.Must(err)
-	for _, money := range []string{"Cost", "Charge", "Margin", "Labour", "Workings"} {
+	for _, money := range []string{"Cost", "Charge", "Margin", "Labor", "Workings"} {
 		assert.NotContains(t, text, money)
 	}
 	status, err := browser.Eval[int](u.Page, `fetch('/api/jobs').then(r => r.status)`)

@@ -13,7 +13,7 @@ func TestEverySheet(t *testing.T) {
 		at.Sheet{Path: "/setup?part=people", See: `[aria-label="Users"]`},
 		at.Sheet{Path: "/setup?part=workers", See: `[aria-label="Workers"]`},
 		at.Sheet{Path: "/setup?part=burden", See: `svg.stack`},
-		at.Sheet{Path: "/setup?part=rates", See: `[aria-label="Labour rates"]`},
+		at.Sheet{Path: "/setup?part=rates", See: `[aria-label="Labor rates"]`},
 		at.Sheet{Path: "/setup?part=markups&add=yes", See: `[aria-label="Markups"]`},
 		at.Sheet{Path: "/setup?part=prices&add=yes", See: `[aria-label="Price list"] tbody tr`},
 		at.Sheet{Path: "/setup?part=customers", See: `[aria-label="Customers"]`},

@@ -57,7 +57,7 @@ func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u.Must(u.Press("New rate"))
 	u.Must(u.See(`form[aria-label="New rate"]`))
 	u.FillIn("New rate", "Trade", "tender", "An hour", "7.4")
-	u.Must(u.Press("Add rate"), u.ClickIn(`[aria-label="Labour rates"] tr`, "tender", ".lnk"))
+	u.Must(u.Press("Add rate"), u.ClickIn(`[aria-label="Labor rates"] tr`, "tender", ".lnk"))
 	u.Must(u.See(`form[aria-label="Change this rate"]`))
 	u.FillIn("Change this rate", "An hour", "74")
 	u.Sees("Changes ", " of hours ", "not billed yet: cost stays")

@@ -169,14 +169,14 @@ func shots(bank *book.Book, week, paper string) []shot {
 				)
 			}},
 		{name: "bill-instalments", asked: true, path: "/bill?list=values&job=1184", see: `[aria-label="Lines of the fixed price"] tfoot`,
-			do: func(p *browser.Page) error { return p.Press("Instalments") }},
+			do: func(p *browser.Page) error { return p.Press("Installments") }},
 		{name: "bill-recurring", asked: true, path: "/bill?list=recurring", see: `main`, do: func(p *browser.Page) error {
 			return p.Press("New recurring invoice")
 		}},
 		{name: "bill-workings", asked: true, path: "/bill?list=drafts", see: `.invoice .due`, do: openWorkings},
 		{name: "setup-workers", path: "/setup?part=workers", see: `[aria-label="Workers"]`},
 		{name: "setup-burden", path: "/setup?part=burden&worker=3", see: `svg.stack`},
-		{name: "setup-rates", asked: true, path: "/setup?part=rates", see: `[aria-label="Labour rates"]`},
+		{name: "setup-rates", asked: true, path: "/setup?part=rates", see: `[aria-label="Labor rates"]`},
 		{name: "setup-suppliers", asked: true, path: "/setup?part=suppliers", see: `[aria-label="Suppliers"]`, do: func(p *browser.Page) error {
 			return errors.Join(p.ClickIn(`[aria-label="Suppliers"] tr`, "Pellmore", "button"), p.SeeText("Is the same as"))
 		}},

@@ -126,7 +126,7 @@ func (u user) company() {
 	u.Open("/setup?part=company")
 	u.Must(u.See(`form[aria-label="The company"]`))
 	u.FillIn(
-		"The company", "Street", "Slip 9\nRope Walk", "Post code", "04999", "City", "Sable Bar", "State or region", "ME", "Tax number", "47-1",
+		"The company", "Street", "Slip 9\nRope Walk", "ZIP code", "04999", "City", "Sable Bar", "State", "ME", "Tax number", "47-1",
 		"An invoice is due after", "soon",
 	)
 	u.Must(u.Press("Save"))

@@ -20,6 +20,8 @@ import (
 	"jarvo/internal/app/tape"
 	"jarvo/internal/core/iban"
 	"jarvo/internal/core/locale"
+	"jarvo/internal/core/postal"
+	"jarvo/internal/core/words"
 	"jarvo/internal/face"
 )
 
@@ -528,7 +530,7 @@ func licence(v billing.InvoiceView) string {
 	if v.Licence == "" {
 		return ""
 	}
-	return "Licence " + v.Licence
+	return words.SpellingOf(postal.Assumed(v.CompanyCountry, v.Currency)).Of("Licence ") + v.Licence
 }
 
 // given are the texts that are not blank.

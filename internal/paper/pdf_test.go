@@ -100,7 +100,7 @@ func TestALongInvoiceGoesOnFromPageToPage(t *testing.T) {
 	} {
 		assert.Contains(t, last, read(said))
 	}
-	assert.Contains(t, pages[0], "LicenceMC20-4471")
+	assert.Contains(t, pages[0], "LicenseMC20-4471")
 	assert.Contains(t, pages[0], "CorranReach,northbasin·Nov9toNov22,2026")
 }
 

@@ -16,6 +16,7 @@ import (
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
 	"jarvo/internal/core/calendar"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -42,11 +43,12 @@ type NewBook struct {
 
 // BookState says whether the book has been opened, and the company that keeps it.
 type BookState struct {
-	Opened      bool   `json:"opened"`
-	CompanyName string `json:"companyName"`
-	Brought     bool   `json:"brought,omitempty" doc:"not opened yet, but a bundle has brought the company with its settings"`
-	Key         string `json:"key" doc:"tells this book from any other"`
-	Today       string `json:"today,omitempty" format:"date" doc:"where the company is"`
+	Opened      bool          `json:"opened"`
+	CompanyName string        `json:"companyName"`
+	Brought     bool          `json:"brought,omitempty" doc:"not opened yet, but a bundle has brought the company with its settings"`
+	Key         string        `json:"key" doc:"tells this book from any other"`
+	Today       string        `json:"today,omitempty" format:"date" doc:"where the company is"`
+	English     words.English `json:"english"`
 }
 
 // State is open to everybody: it says whether there is a company to sign in to.
@@ -65,7 +67,8 @@ func State(ctx context.Context, b *book.Book) (BookState, error) {
 		if err == nil {
 			state = BookState{
 				Opened: users > 0, Brought: users == 0, CompanyName: company.CompanyName, Key: key,
-				Today: calendar.Of(book.InZone(b.Now(), company.TimeZone)).String(),
+				English: book.English(company).Written(),
+				Today:   calendar.Of(book.InZone(b.Now(), company.TimeZone)).String(),
 			}
 		}
 		return err

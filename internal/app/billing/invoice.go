@@ -351,13 +351,13 @@ func paperLines(s *book.Session, v *InvoiceView, printed func(money.Amount) mone
 	}
 	sum, last := money.Amount(0), ""
 	for i, l := range lines {
-		title := drafting.CategoryTitles[l.Category]
+		title := drafting.CategoryTitle(s, l.Category)
 		if len(jobs) > 1 {
 			title = l.JobNumber + " " + l.JobName + ": " + title
 		}
 		if i == 0 || title != last {
 			v.Sections = append(v.Sections, PaperPart{
-				Title: title, Job: l.JobNumber + " " + l.JobName, Kind: drafting.CategoryTitles[l.Category],
+				Title: title, Job: l.JobNumber + " " + l.JobName, Kind: drafting.CategoryTitle(s, l.Category),
 				jobID: l.JobID, category: l.Category,
 			})
 			sum, last = 0, title
@@ -373,7 +373,7 @@ func paperLines(s *book.Session, v *InvoiceView, printed func(money.Amount) mone
 			paper.Quantity, paper.Unit = l.Quantity.String(), l.Unit
 		}
 		if l.Category != billing.Labour && l.Text == l.Category {
-			paper.Text = drafting.CategoryTitles[l.Category]
+			paper.Text = drafting.CategoryTitle(s, l.Category)
 		}
 		if l.Rate != 0 {
 			paper.Rate = s.Currency.FormatRate(l.Rate)

@@ -2,13 +2,13 @@ package billing
 
 import (
 	"cmp"
-	"fmt"
 	"strings"
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
 	"jarvo/internal/core/postal"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -31,7 +31,7 @@ type JobPlace struct {
 // remit says how an invoice is paid and by when, and where and when the work on it was.
 func remit(s *book.Session, v *InvoiceView, i InvoiceRow) error {
 	if i.CreditOf == nil {
-		v.Terms = terms(i.Due - i.Date)
+		v.Terms = english(i.Invoice).Terms(int64(i.Due - i.Date))
 		v.HowToPay = howToPay(i)
 	}
 	type row struct {
@@ -63,17 +63,6 @@ func orderNumber(s *book.Session, i store.Invoice) (string, error) {
 	return strings.Join(orders, ""), err
 }
 
-// terms are the days until an invoice is due, in words.
-func terms(days calendar.Date) string {
-	switch {
-	case days <= 0:
-		return "due at once"
-	case days == 1:
-		return "1 day, net"
-	}
-	return fmt.Sprintf("%d days, net", days)
-}
-
 func howToPay(i InvoiceRow) (facts []PayFact) {
 	add := func(what, text string) {
 		if text != "" {
@@ -85,12 +74,17 @@ func howToPay(i InvoiceRow) (facts []PayFact) {
 		add("Payee", payee(i))
 	}
 	add("Account", i.Account)
-	add("Bank code", i.BankCode)
+	add(english(i.Invoice).Of("Bank code"), i.BankCode)
 	if len(facts) > 0 && i.Number != nil {
 		add("Reference", i.NumberText())
 	}
 	add("Or", i.PayNote)
 	return facts
+}
+
+// english is the English of an invoice's own words.
+func english(i store.Invoice) words.Spelling {
+	return words.SpellingOf(postal.Assumed(i.CompanyCountry, i.Currency))
 }
 
 func payee(i InvoiceRow) string {

@@ -22,6 +22,8 @@ import (
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/core/calendar"
 	"jarvo/internal/core/money"
+	"jarvo/internal/core/postal"
+	"jarvo/internal/core/words"
 	"jarvo/internal/store"
 )
 
@@ -234,6 +236,14 @@ func (s *Session) Checks() *form.Checks { return &form.Checks{Currency: s.Curren
 
 // Money writes an amount of the company's currency, without the symbol of the currency.
 func (s *Session) Money(a money.Amount) string { return s.Currency.Format(a) }
+
+// English is the English that the company writes.
+func (s *Session) English() words.Spelling { return English(s.Company) }
+
+// English is the English that a company writes: its country's.
+func English(co store.Company) words.Spelling {
+	return words.SpellingOf(postal.Assumed(co.Country, co.Currency))
+}
 
 // Maybe writes an amount that need not be there, blank where it is not.
 func (s *Session) Maybe(a *money.Amount) string {

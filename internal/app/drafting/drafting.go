@@ -447,8 +447,12 @@ func Erase(s *book.Session, draftID int64) error {
 	return s.Delete(&store.Invoice{}, draftID).Error
 }
 
-// CategoryTitles are the categories of work as an invoice calls them.
-var CategoryTitles = map[string]string{
+// CategoryTitle is a category of work as an invoice of the company calls it.
+func CategoryTitle(s *book.Session, category string) string {
+	return s.English().Of(categoryTitles[category])
+}
+
+var categoryTitles = map[string]string{
 	"labour": "Labour", "material": "Material", "equipment": "Equipment", "subcontract": "Subcontract", "expense": "Expense",
 	"mileage": "Mileage",
 	"fixed":   "Fixed price", "other": "Other", billing.Deposit: "Deposit", "": "Work and materials",

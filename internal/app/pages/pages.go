@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"jarvo/internal/app/book"
-	"jarvo/internal/app/form"
 	"jarvo/internal/app/history"
 	"jarvo/internal/app/refuse"
 	"jarvo/internal/app/register"
@@ -179,7 +178,7 @@ func ofSupplier(s *book.Session, p *Page) error {
 	p.fact("usual kind", r.Category)
 	p.fact("usual cost code", r.CostCode)
 	if r.TermsDays != nil {
-		p.fact("terms", form.Days(r.TermsDays)+" days")
+		p.fact("terms", s.English().Terms(int64(*r.TermsDays)))
 	}
 	return err
 }
@@ -213,7 +212,7 @@ func ofCustomer(s *book.Session, p *Page) error {
 	}
 	terms := "the company's"
 	if r.TermsDays != nil {
-		terms = form.Days(r.TermsDays) + " days"
+		terms = s.English().Terms(int64(*r.TermsDays))
 	}
 	p.fact("terms", terms)
 	p.fact("rate card", r.Card)

@@ -156,7 +156,7 @@ func invoiceParts(s *book.Session, invoice store.Invoice) (workings.Invoice, err
 	for i, l := range lines {
 		at[l.ID] = i
 		of.Lines = append(of.Lines, workings.Billed{
-			Text: cmp.Or(l.Text, drafting.CategoryTitles[l.Category]), Amount: l.Amount, Note: note, Minutes: l.Minutes, Rate: l.Rate,
+			Text: cmp.Or(l.Text, drafting.CategoryTitle(s, l.Category)), Amount: l.Amount, Note: note, Minutes: l.Minutes, Rate: l.Rate,
 			Rounds: l.TypedLineID == nil && l.Category == billing.Labour && l.Text == billing.Rounding,
 		})
 	}
@@ -262,7 +262,7 @@ func profitWorkings(s *book.Session, job store.Job, figures *jobs.JobFigures) (w
 	}
 	var kinds []workings.CostKind
 	for _, k := range sums {
-		kinds = append(kinds, workings.CostKind{Category: drafting.CategoryTitles[k.Category], Cost: k.Actual})
+		kinds = append(kinds, workings.CostKind{Category: drafting.CategoryTitle(s, k.Category), Cost: k.Actual})
 	}
 	return workings.Show{Currency: s.Currency}.OfProfit(parts, kinds)
 }

@@ -3564,6 +3564,7 @@ export interface components {
             companyName: string;
             demoPassword?: string;
             demoSignIn?: string;
+            english: components["schemas"]["English"];
             /** @description tells this book from any other */
             key: string;
             opened: boolean;
@@ -4418,6 +4419,14 @@ export interface components {
             what: "pdf" | "backup" | "en16931" | "ubl" | "statement";
             /** @description why there is none */
             whyNone?: string;
+        };
+        English: {
+            /** @description how days until an invoice is due are written, for {days} */
+            terms: string;
+            /** @description those that differ from Jarvo's own, by these in small letters */
+            words?: {
+                [key: string]: string;
+            };
         };
         Entry: {
             crew: string;

@@ -1,3 +1,4 @@
+import { local } from './english'
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
@@ -20,7 +21,7 @@ export function moneyOf(f: Sums, reasons?: Schema['UnchargedRow'][] | null): Foo
   if (f.cost === undefined) return [hours]
   const shown: FootingFigure[] = [
     hours,
-    of('Labour', f.labour, f.change?.labour),
+    of(local('Labour'), f.labour, f.change?.labour),
     of('Other', f.other, f.change?.other),
     of('Cost', f.cost, f.change?.cost),
     of('Charge', f.charge, f.change?.charge),

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { answered, client, onSessionOver, Refusal, type Schema } from '@/api/client'
 import { forgetOffline } from './offline'
+import { writeAs } from './english'
 
 /** Who is signed in, and whose book it is. */
 export const useSession = defineStore('session', () => {
@@ -9,11 +10,16 @@ export const useSession = defineStore('session', () => {
   const who = ref<Schema['Who']>()
   let loaded = false
 
+  /** Reads whose book it is, and which English it writes. */
+  async function read() {
+    book.value = await answered(client.GET('/api/state'))
+    writeAs(book.value.english)
+  }
   async function load() {
     if (loaded) return
-    book.value = await answered(client.GET('/api/state'))
+    await read()
     try {
-      who.value = book.value.opened ? await answered(client.GET('/api/session')) : undefined
+      who.value = book.value?.opened ? await answered(client.GET('/api/session')) : undefined
     } catch (error) {
       if (!(error instanceof Refusal) || error.status !== 401) throw error
       who.value = undefined
@@ -34,7 +40,7 @@ export const useSession = defineStore('session', () => {
 
   async function openBook(body: Schema['NewBook']) {
     who.value = await answered(client.POST('/api/book', { body }))
-    book.value = await answered(client.GET('/api/state'))
+    await read()
   }
 
   /** The session ended while the window was open: it waits, with all that is typed, until the same person signs in again. */
@@ -63,5 +69,5 @@ export const useSession = defineStore('session', () => {
 
   const can = (permission: string) => who.value?.permissions?.some((p) => p === permission) ?? false
 
-  return { book, who, over, load, signIn, again, signInAgain, openBook, signOut, can }
+  return { book, who, over, load, read, signIn, again, signInAgain, openBook, signOut, can }
 })

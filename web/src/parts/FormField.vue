@@ -4,6 +4,7 @@ import { drawnIn, formAround } from '@/book/form'
 import DateField from './DateField.vue'
 import FigureInput from './FigureInput.vue'
 import OrMeant from './OrMeant.vue'
+import { local } from '@/book/english'
 
 /**
  * A field with its label above and the sentence about what is wrong below. In a form it is the form's field of that name.
@@ -43,7 +44,7 @@ const props = withDefaults(
 const own = defineModel<string | boolean>()
 const form = formAround()
 const id = useId()
-if (props.name) drawnIn(props.name, { label: props.label, kind: props.kind })
+if (props.name) drawnIn(props.name, { label: local(props.label), kind: props.kind })
 const value = computed<string>({
   get: () => String((form && props.name ? (form.model[props.name] ?? '') : own.value) ?? ''),
   set: (to) => {
@@ -71,10 +72,10 @@ const isFigure = computed(() => ['money', 'number', 'percent'].includes(props.ki
 <template>
   <div class="field" :class="[size, { wrong: sentence }]">
     <label v-if="kind === 'check'" class="check">
-      <input v-model="checked" type="checkbox" class="box" :name="name" /> {{ label }}
+      <input v-model="checked" type="checkbox" class="box" :name="name" /> {{ local(label) }}
     </label>
     <template v-else>
-      <label :for="id" :class="{ sr: hideLabel }">{{ label }}</label>
+      <label :for="id" :class="{ sr: hideLabel }">{{ local(label) }}</label>
       <span class="line">
         <DateField
           v-if="kind === 'date'"

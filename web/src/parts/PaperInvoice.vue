@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { local } from '@/book/english'
 import type { Schema } from '@/api/client'
 import { computed } from 'vue'
 import { figure, less, longDay, shortDay } from './figures'
@@ -48,7 +49,7 @@ const prepaid = computed(() => (props.invoice.isDeposit ? [] : (props.invoice.de
         >{{ invoice.companyAddress }}<br v-if="invoice.companyAddress" />{{ invoice.companyEmail
         }}<template v-if="invoice.companyPhone"><br />{{ invoice.companyPhone }}</template
         ><template v-if="invoice.companyTaxNumber"><br />Tax number {{ invoice.companyTaxNumber }}</template
-        ><template v-if="invoice.licence"><br />Licence {{ invoice.licence }}</template></small
+        ><template v-if="invoice.licence"><br />{{ local('Licence') }} {{ invoice.licence }}</template></small
       >
     </header>
     <div class="facts">

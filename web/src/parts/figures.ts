@@ -1,5 +1,7 @@
 /** Formatting of figures, in the browser's locale; the server's decimals are never computed with. */
 
+import { local } from '@/book/english'
+
 const cache = new Map<string, Intl.NumberFormat>()
 
 function numbers(digits: number): Intl.NumberFormat {
@@ -76,7 +78,7 @@ export function moment(at: string): string {
 
 /** A sentence of the book with its dates and its decimals as people here write them; numbers, and what is no date, stay. */
 export function inWords(text: string): string {
-  return text
+  return local(text)
     .replace(/\b\d{4}-\d\d-\d\d\b/g, (date) => (isNaN(Date.parse(date)) ? date : longDay(date)))
     .replace(/(?<![\w.,:/-])-?\d+\.\d{2}(?![\d.,:/-]*\d|\w)/g, figure)
 }
@@ -100,7 +102,9 @@ export function weekdayNumber(date: string): number {
 export const less = (decimal: string) => (decimal.startsWith('-') ? decimal.slice(1) : `-${decimal}`)
 
 export const kindNames: Record<string, string> = {
-  labour: 'Labour',
+  get labour() {
+    return local('Labour')
+  },
   material: 'Material',
   equipment: 'Equipment',
   subcontract: 'Subcontract',
@@ -110,6 +114,9 @@ export const kindNames: Record<string, string> = {
 /** What an invoice bills beside that. */
 export const billedNames: Record<string, string> = {
   ...kindNames,
+  get labour() {
+    return kindNames.labour!
+  },
   fixed: 'Fixed price',
   other: 'Other',
   deposit: 'Deposit',

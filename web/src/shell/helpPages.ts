@@ -1,4 +1,5 @@
 import { marked } from 'marked'
+import { local } from '@/book/english'
 
 /** The pages of help, from docs/help: what each sheet is for, and how one does it. */
 const files = import.meta.glob<string>('../../../docs/help/*.md', { query: '?raw', import: 'default', eager: true })
@@ -19,7 +20,7 @@ export const helpParts: HelpPart[] = Object.entries(files).flatMap(([file, page]
     .split(/^#{1,2} /m)
     .slice(1)
     .map((part) => {
-      const [title = '', ...lines] = part.split('\n')
+      const [title = '', ...lines] = local(part).split('\n')
       const text = lines.join('\n').trim()
       return { sheet: nameOf(file), title, text, html: marked.parse(text, { async: false }) }
     }),

@@ -69,7 +69,7 @@ const columns: Column<Row>[] = [
       >
         <FormField label="Amount" name="amount" kind="money" focus />
         <FormField label="Paid on" name="date" kind="date" />
-        <FormField label="Method" name="method" size="short" :list="paymentMethods" />
+        <FormField label="Method" name="method" size="short" :list="paymentMethods()" />
         <FormField label="Reference" name="reference" size="short" />
         <template #after><span class="soft">Credit is set against an invoice beside that invoice.</span></template>
       </FormCard>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { local } from '@/book/english'
 import { answered, client, type Schema } from '@/api/client'
 import { unkeyed, useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
@@ -55,14 +56,14 @@ const fields: RowField<Row>[] = [
 <template>
   <FormCard
     :form="form as never"
-    :label="`Instalments of job ${schedule.job}`"
-    submit="Save instalments"
+    :label="`${local('Instalments')} of job ${schedule.job}`"
+    :submit="local('Save instalments')"
     cancel="Cancel"
     @cancel="emit('close')"
   >
     <FormRows
       v-model="form.model.instalments"
-      label="Instalments"
+      :label="local('Instalments')"
       name="instalments"
       :fields="fields"
       :blank="blank"

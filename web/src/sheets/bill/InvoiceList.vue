@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { local } from '@/book/english'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
@@ -317,7 +318,7 @@ const columns = computed<Column<Schema['DraftRow']>[]>(() => [
         />
         <SentMessages v-if="data.status === 'issued' && !sending" :invoice="data.id" />
         <div v-if="data.status === 'draft' && !data.isDeposit && !data.release" class="words bar">
-          <span>Labour by</span>
+          <span>{{ local('Labour') }} by</span>
           <button
             v-for="[value, text] in groupings"
             :key="value"

@@ -138,7 +138,7 @@ const columns: Column<Open>[] = [
       <FormField label="Amount" name="amount" kind="money" />
       <FormField label="Received on" name="date" kind="date" />
     </template>
-    <FormField label="Method" name="method" size="short" :list="paymentMethods" />
+    <FormField label="Method" name="method" size="short" :list="paymentMethods()" />
     <FormField label="Reference" name="reference" />
     <FormField label="Note" name="note" />
     <template #after>

@@ -81,7 +81,7 @@ function apply() {
           :wrong="form.wrong.amount ?? form.wrong['on[0].invoiceId'] ?? form.wrong['on[0].amount']"
         />
         <FormField label="Received on" name="date" kind="date" />
-        <FormField label="Method" name="method" size="short" :list="paymentMethods" />
+        <FormField label="Method" name="method" size="short" :list="paymentMethods()" />
         <FormField label="Reference" name="reference" size="short" />
       </FormCard>
     </template>

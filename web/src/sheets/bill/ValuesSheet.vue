@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { local } from '@/book/english'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
@@ -151,7 +152,7 @@ const columns: Column<Row>[] = [
 ]
 type Instalment = Schema['InstalmentRow']
 const instalments: Column<Instalment>[] = [
-  { id: 'text', label: 'Instalment', value: (n) => n.text },
+  { id: 'text', label: local('Instalment'), value: (n) => n.text },
   {
     id: 'due',
     label: 'Due',
@@ -174,7 +175,7 @@ const instalments: Column<Instalment>[] = [
           <v-btn
             :aria-pressed="form === 'instalments'"
             @click="form = form === 'instalments' ? undefined : 'instalments'"
-            >Instalments</v-btn
+            >{{ local('Instalments') }}</v-btn
           >
           <v-btn v-if="draftId" class="go" @click="scope.change({ list: 'drafts', open: String(draftId) })"
             >Open draft</v-btn
@@ -257,14 +258,16 @@ const instalments: Column<Instalment>[] = [
         <Ledger
           v-if="data.instalments?.length"
           name="instalments"
-          label="Instalments"
-          of="instalment"
+          :label="local('Instalments')"
+          :of="local('instalment')"
           :columns="instalments"
           :rows="data.instalments"
           :row-key="(n) => n.id"
           flat
         >
-          <template #tools><h2 class="strong">Instalments</h2></template>
+          <template #tools
+            ><h2 class="strong">{{ local('Instalments') }}</h2></template
+          >
         </Ledger>
       </Await>
     </section>

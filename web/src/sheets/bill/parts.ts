@@ -1,3 +1,4 @@
+import { local } from '@/book/english'
 import type { Schema } from '@/api/client'
 import { billedNames, percent } from '@/parts/figures'
 
@@ -80,7 +81,7 @@ export function told(row: DraftRow): string {
 }
 
 /** How payments come, for a start. */
-export const paymentMethods = ['transfer', 'cheque', 'card', 'cash']
+export const paymentMethods = () => ['transfer', local('cheque'), 'card', 'cash']
 
 /**
  * What a payment is set against, where amounts were typed for some of the open invoices; the others are as proposed.

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { local } from '@/book/english'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, watchEffect } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
@@ -38,7 +39,7 @@ watchEffect(() => {
   if (!j) return
   footing.show(`${j.number}, to date`, [
     { label: 'Hours', value: j.hours },
-    { label: 'Labour', value: j.labour },
+    { label: local('Labour'), value: j.labour },
     { label: 'Other', value: j.other },
     { label: 'Cost', value: j.cost },
     { label: 'Earned', value: j.earned },

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { local } from '@/book/english'
+import { useSession } from '@/book/session'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { answered, client, type Schema } from '@/api/client'
@@ -20,9 +22,10 @@ const rows = computed(() => {
     sum: i === of.length - 1,
   }))
 })
+const session = useSession()
 /** When a change of each applies. */
 const applies = computed(() => [
-  ['name, address, bank, licence, logo', 'on papers made from now on; issued ones keep theirs'],
+  [local('name, address, bank, licence, logo'), 'on papers made from now on; issued ones keep theirs'],
   ['time zone', 'from now on: it moves no hours that are booked'],
   ['terms', 'on drafts made from now on'],
   ['invoice numbers', 'upwards, without a gap, none used twice'],
@@ -39,7 +42,7 @@ const applies = computed(() => [
         <CompanyForm
           :settings="data"
           :choices="choices"
-          :again="async () => (await asked.refetch()).data"
+          :again="async () => (await Promise.all([asked.refetch(), session.read()]))[0].data"
           @alters="altered = $event"
         />
       </Await>

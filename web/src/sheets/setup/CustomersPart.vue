@@ -8,6 +8,7 @@ import Ledger from '@/parts/Ledger.vue'
 import { addressOf } from '@/parts/addresses'
 import { counted } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import { terms } from '@/book/english'
 import { useAdding } from './adding'
 import { contact } from './contacts'
 import CustomerFields from './CustomerFields.vue'
@@ -90,7 +91,7 @@ const columns: Column<Row>[] = [
     kind: 'number',
     width: 100,
     value: (c) => c.terms,
-    text: (c) => (c.terms ? counted(Number(c.terms), 'day') : ''),
+    text: (c) => (c.terms ? terms(c.terms) : ''),
   },
   { id: 'invoice', label: 'Invoice', width: 150, value: (c) => (c.invoicePer === 'job' ? 'per job' : 'for all jobs') },
   { id: 'card', label: 'Rate card', width: 170, value: (c) => c.card || 'company card', tone: 'soft' },

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { local } from '@/book/english'
 import { answered, client, type Schema } from '@/api/client'
 import { useForm } from '@/book/form'
 import FormCard from '@/parts/FormCard.vue'
@@ -99,7 +100,7 @@ const columns: Column<Row>[] = [
     </FormCard>
     <Ledger
       name="rates"
-      label="Labour rates"
+      :label="local('Labour rates')"
       of="rate"
       :columns="columns"
       :rows="setup.labourRates ?? []"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { local } from '@/book/english'
 import { useQuery } from '@tanstack/vue-query'
 import { watchDebounced } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
@@ -75,7 +76,7 @@ watchEffect(() => {
     ])
   footing.show('Setup', [
     { label: 'Workers', value: String(d.workers?.filter((w) => w.active).length ?? 0) },
-    { label: 'Labour rates', value: String(d.labourRates?.length ?? 0) },
+    { label: local('Labour rates'), value: String(d.labourRates?.length ?? 0) },
     { label: 'Markups', value: String(d.markups?.length ?? 0) },
     { label: 'Customers', value: String(d.customers?.length ?? 0) },
   ])

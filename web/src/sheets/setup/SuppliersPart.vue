@@ -13,6 +13,7 @@ import { addressOf } from '@/parts/addresses'
 import { useEdit } from '@/parts/edit'
 import { counted, kindNames } from '@/parts/figures'
 import type { Column } from '@/parts/ledger'
+import { terms } from '@/book/english'
 import { useAdding } from './adding'
 import MergeInto from './MergeInto.vue'
 
@@ -62,7 +63,7 @@ const columns: Column<Row>[] = [
     kind: 'number',
     width: 100,
     value: (s) => s.termsDays,
-    text: (s) => (s.termsDays ? counted(Number(s.termsDays), 'day') : ''),
+    text: (s) => (s.termsDays ? terms(s.termsDays) : ''),
   },
   { id: 'papers', label: 'Papers', kind: 'number', width: 90, value: (s) => s.papers },
   { id: 'last', label: 'Last', kind: 'date', width: 130, value: (s) => s.last },
