@@ -23,6 +23,11 @@ const rows = computed(() => {
   }))
 })
 const session = useSession()
+/** Reads the company as it is now; its English may be another one. */
+async function again() {
+  await session.read()
+  return (await asked.refetch()).data
+}
 /** When a change of each applies. */
 const applies = computed(() => [
   [local('name, address, bank, licence, logo'), 'on papers made from now on; issued ones keep theirs'],
@@ -39,12 +44,7 @@ const applies = computed(() => [
   <div class="split company">
     <section>
       <Await v-slot="{ data }" :of="asked" what="the company's settings">
-        <CompanyForm
-          :settings="data"
-          :choices="choices"
-          :again="async () => (await Promise.all([asked.refetch(), session.read()]))[0].data"
-          @alters="altered = $event"
-        />
+        <CompanyForm :settings="data" :choices="choices" :again="again" @alters="altered = $event" />
       </Await>
     </section>
     <section class="applies" aria-labelledby="applies">
