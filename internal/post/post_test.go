@@ -204,7 +204,9 @@ func TestAnAddressIsPutRightAndTriedAgain(t *testing.T) {
 	assert.Contains(t, failed.Problem, `550 "5.0.0 not now, not here"`)
 	o.now = o.now.Add(24 * time.Hour)
 	assert.Equal(t, 0, o.sendDue(), "what was refused for good waits for a person")
-	right := messages.Again{To: "Ana <ana@heron.example>", Keep: true, Version: failed.Version}
+	right := messages.Again{
+		To: "Ana <ana@heron.example>", Keeping: messages.Keeping{Keep: true, Over: failed.Usual}, Version: failed.Version,
+	}
 	err = messages.TryAgain(ctx, o.Book, book.Console, failed.ID, messages.Again{To: "ana at heron", Version: failed.Version})
 	apptest.Refusal(t, err, refuse.KindInvalid, "to", `"ana at heron" is not a mail address, such as name@firm.example`)
 	require.NoError(t, messages.TryAgain(ctx, o.Book, book.Console, failed.ID, right))
@@ -430,7 +432,14 @@ func TestEachKindOfMailGoesToItsPeople(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Ana Ruíz <ana@heron.example>", sheet.Reminders[0].To)
 
-	_, err = o.send(o.written(func(m *messages.NewMessage) { m.To, m.Keep = "ana@heron.example; Kai <kai@heron.example>", true }))
+	keep := func(over string) func(*messages.NewMessage) {
+		return func(m *messages.NewMessage) {
+			m.To, m.Keeping = "ana@heron.example; Kai <kai@heron.example>", messages.Keeping{Keep: true, Over: over}
+		}
+	}
+	_, err = o.send(o.written(keep("Ana Ruíz <ana@heron.example>")))
+	apptest.Refusal(t, err, refuse.KindConflict, "", "it is Desk <pay@heron.example> now")
+	_, err = o.send(o.written(keep("Desk <pay@heron.example>")))
 	require.NoError(t, err)
 	assert.Equal(t, "Ana Ruíz <ana@heron.example>, Kai <kai@heron.example>", to(messages.Asked{Invoice: o.invoice.ID}))
 	err = customers.Change(ctx, o.Book, book.Console, heron.ID, change)

@@ -195,11 +195,11 @@ type NewMessage struct {
 	InvoiceID  int64    `json:"invoiceId,omitempty"`
 	CustomerID int64    `json:"customerId,omitempty" doc:"whose statement of account, where it is about no invoice"`
 	To         string   `json:"to"`
-	Keep       bool     `json:"keep,omitempty" doc:"keep these addresses for the customer"`
 	Subject    string   `json:"subject"`
 	Body       string   `json:"body"`
 	Open       string   `json:"open,omitempty" doc:"of a statement: what is open, as it was seen"`
 	With       []string `json:"with" doc:"of an invoice: pdf, backup, en16931, ubl"`
+	Keeping
 }
 
 // Queued is a message that was put into the queue.
@@ -212,7 +212,7 @@ type Queued struct {
 // book is held neither for reading nor for writing.
 func Send(ctx context.Context, b *book.Book, actor book.Actor, press Press, in NewMessage) (Queued, error) {
 	const kind = "message"
-	m := draft{kind: ofInvoice, customerID: in.CustomerID, to: in.To, keep: in.Keep, subject: in.Subject, body: in.Body}
+	m := draft{kind: ofInvoice, customerID: in.CustomerID, to: in.To, keep: in.Keeping, subject: in.Subject, body: in.Body}
 	sent := false
 	queued, err := book.Read(ctx, b, actor, book.Bill, func(s *book.Session) (queued Queued, err error) {
 		if queued, sent, err = book.Answered[Queued](s, kind, in.Key, in); err != nil || sent {
@@ -241,12 +241,18 @@ type draft struct {
 	stage      int
 	customerID int64
 	to         string
-	keep       bool
+	keep       Keeping
 	subject    string
 	body       string
 	invoices   []int64
 	papers     []drawing // to be attached
 	files      []File
+}
+
+// Keeping is whether the addresses of a message are kept for its customer, and in place of which.
+type Keeping struct {
+	Keep bool   `json:"keep,omitempty" doc:"keep these addresses for the customer"`
+	Over string `json:"keepOver,omitempty" doc:"with keep: who got this kind of mail before, as it was seen"`
 }
 
 // drawing writes a paper of what was read.
@@ -360,10 +366,8 @@ func (m *draft) queue(s *book.Session) (out Queued, _ error) {
 			return out, err
 		}
 	}
-	if m.keep {
-		if err := keepRecipients(s, row); err != nil {
-			return out, err
-		}
+	if err := m.keep.keep(s, row); err != nil {
+		return out, err
 	}
 	return Queued{row.ID, row.Ref}, s.Record("wrote a message", "message", row.ID, nil, map[string]string{
 		"to": row.Recipients, "subject": row.Subject,
@@ -391,13 +395,25 @@ func mailedBy(kind string) register.Mailed {
 	return map[string]register.Mailed{ofInvoice: register.Invoices, ofReminder: register.Reminders, ofStatement: register.Statements}[kind]
 }
 
-// keepRecipients has messages such as this one go to the same people from now on.
-func keepRecipients(s *book.Session, m store.Message) error {
+// keep has messages such as this one go to the same people from now on, where that is asked.
+func (k Keeping) keep(s *book.Session, m store.Message) error {
+	if !k.Keep {
+		return nil
+	}
 	customer, err := payer(s, m.CustomerID)
 	if err != nil {
 		return err
 	}
-	return register.KeepRecipients(s, customer, mailedBy(m.Kind), m.Recipients)
+	return register.KeepRecipients(s, customer, mailedBy(m.Kind), m.Recipients, k.Over)
+}
+
+// usual is who gets a message's kind of mail at its customer.
+func usual(s *book.Session, m store.Message) (string, error) {
+	customer, err := payer(s, m.CustomerID)
+	if err != nil {
+		return "", err
+	}
+	return register.Recipients(s, customer, mailedBy(m.Kind))
 }
 
 // About are the messages about an invoice, or the statements that went to a customer, the newest first.

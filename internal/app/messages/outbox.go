@@ -21,6 +21,7 @@ type MessageRow struct {
 	CustomerID int64  `json:"customerId"`
 	Customer   string `json:"customer"`
 	To         string `json:"to"`
+	Usual      string `json:"usual,omitempty" doc:"of one that failed: who gets its kind of mail at the customer"`
 	Status     string `json:"status" enum:"queued,sending,sent,failed,cancelled"`
 	At         string `json:"at" format:"date-time" doc:"when it was tried last, else written"`
 	NextTry    string `json:"nextTry,omitempty" format:"date-time"`
@@ -60,7 +61,11 @@ func Box(ctx context.Context, b *book.Book, actor book.Actor) (Outbox, error) {
 		}
 		for _, m := range open {
 			if m.Status == store.Failed {
-				out.Failed = append(out.Failed, m.row())
+				row := m.row()
+				if row.Usual, err = usual(s, m.Message); err != nil {
+					return out, err
+				}
+				out.Failed = append(out.Failed, row)
 			} else {
 				out.Queued = append(out.Queued, m.row())
 			}
@@ -156,8 +161,8 @@ func outgoing(s *book.Session, messageID int64) (out Outgoing, _ error) {
 // Again is who a message is tried again with.
 type Again struct {
 	To      string `json:"to"`
-	Keep    bool   `json:"keep,omitempty" doc:"keep these addresses for the customer"`
 	Version int64  `json:"version" doc:"as it was seen"`
+	Keeping
 }
 
 // TryAgain puts a message that failed, or that waits, into the queue to be sent at once, to an address put right.
@@ -180,10 +185,8 @@ func TryAgain(ctx context.Context, b *book.Book, actor book.Actor, messageID int
 		if err := s.Save(&m).Error; err != nil {
 			return err
 		}
-		if in.Keep {
-			if err := keepRecipients(s, m); err != nil {
-				return err
-			}
+		if err := in.keep(s, m); err != nil {
+			return err
 		}
 		return s.Record("tried again", "message", m.ID, map[string]string{"to": had.Recipients}, map[string]string{"to": m.Recipients})
 	})

@@ -118,11 +118,11 @@ func reminders(s *book.Session, customerID int64) (out []Reminder, sum money.Amo
 type NewReminder struct {
 	CustomerID int64  `json:"customerId"`
 	To         string `json:"to"`
-	Keep       bool   `json:"keep,omitempty" doc:"keep these addresses for the customer"`
 	Stage      int    `json:"stage"`
 	Amount     string `json:"amount" doc:"that is overdue, as it was seen"`
 	Subject    string `json:"subject"`
 	Body       string `json:"body"`
+	Keeping
 }
 
 // NewReminders are reminders to be sent in one go.
@@ -141,7 +141,7 @@ func Remind(ctx context.Context, b *book.Book, actor book.Actor, press Press, in
 			return queued, err
 		}
 		for _, n := range in.Reminders {
-			m := draft{kind: ofReminder, stage: n.Stage, customerID: n.CustomerID, to: n.To, keep: n.Keep, subject: n.Subject, body: n.Body}
+			m := draft{kind: ofReminder, stage: n.Stage, customerID: n.CustomerID, to: n.To, keep: n.Keeping, subject: n.Subject, body: n.Body}
 			rs, _, err := reminders(s, n.CustomerID)
 			if err != nil {
 				return nil, err

@@ -9,6 +9,7 @@ import (
 
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/form"
+	"jarvo/internal/app/refuse"
 	"jarvo/internal/store"
 )
 
@@ -130,10 +131,18 @@ func Recipients(s *book.Session, customer store.Customer, of Mailed) (string, er
 	return strings.Join(to, ", "), err
 }
 
-// KeepRecipients has some kind of mail to a customer go to some addresses from now on, and to nobody else there.
-func KeepRecipients(s *book.Session, customer store.Customer, of Mailed, addresses string) error {
-	if now, err := Recipients(s, customer, of); err != nil || now == addresses {
+// KeepRecipients has some kind of mail to a customer go to some addresses from now on, and to nobody else there. It is refused where others
+// get it by now than those that were seen.
+func KeepRecipients(s *book.Session, customer store.Customer, of Mailed, addresses, seen string) error {
+	is, err := Recipients(s, customer, of)
+	if err != nil || is == addresses {
 		return err
+	}
+	if is != seen {
+		return refuse.Conflict(
+			"somebody else has changed who gets this at %s: it is %s now; send it without keeping the addresses, or change the customer in Setup",
+			customer.Name, cmp.Or(is, "nobody"),
+		)
 	}
 	contacts, err := ContactsOf(s, customer.ID)
 	if err != nil {

@@ -3349,6 +3349,8 @@ export interface components {
         Again: {
             /** @description keep these addresses for the customer */
             keep?: boolean;
+            /** @description with keep: who got this kind of mail before, as it was seen */
+            keepOver?: string;
             to: string;
             /**
              * Format: int64
@@ -5322,6 +5324,8 @@ export interface components {
             to: string;
             /** Format: int64 */
             tries: number;
+            /** @description of one that failed: who gets its kind of mail at the customer */
+            usual?: string;
             /** Format: int64 */
             version: number;
             what: string;
@@ -5348,6 +5352,8 @@ export interface components {
             to: string;
             /** Format: int64 */
             tries: number;
+            /** @description of one that failed: who gets its kind of mail at the customer */
+            usual?: string;
             /** Format: int64 */
             version: number;
             what: string;
@@ -5655,6 +5661,8 @@ export interface components {
             invoiceId?: number;
             /** @description keep these addresses for the customer */
             keep?: boolean;
+            /** @description with keep: who got this kind of mail before, as it was seen */
+            keepOver?: string;
             key?: string;
             /** @description of a statement: what is open, as it was seen */
             open?: string;
@@ -5779,6 +5787,8 @@ export interface components {
             customerId: number;
             /** @description keep these addresses for the customer */
             keep?: boolean;
+            /** @description with keep: who got this kind of mail before, as it was seen */
+            keepOver?: string;
             /** Format: int64 */
             stage: number;
             subject: string;

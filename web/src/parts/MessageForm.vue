@@ -39,6 +39,7 @@ const form = useForm({
       client.POST('/api/messages', {
         body: {
           ...body,
+          keepOver: body.keep ? asked.data.value?.to : undefined,
           invoiceId: asked.data.value?.invoiceId,
           customerId: asked.data.value?.customerId,
           open: asked.data.value?.open,

@@ -15,7 +15,12 @@ const form = useForm({
     answered(
       client.POST('/api/messages/{id}/again', {
         params: { path: { id: props.message.id } },
-        body: { ...unkeyed(body), version, keep: body.keep && body.to !== props.message.to },
+        body: {
+          ...unkeyed(body),
+          version,
+          keep: body.keep && body.to !== props.message.to,
+          keepOver: props.message.usual,
+        },
       }),
     ),
 })
@@ -25,7 +30,11 @@ const form = useForm({
   <p class="why warnword">{{ message.problem }}</p>
   <FormCard :form="form" label="Try again" submit="Try again">
     <FormField label="Send to" name="to" size="wide" />
-    <FormField name="keep" kind="check" label="and keep it for this customer" />
+    <FormField
+      name="keep"
+      kind="check"
+      :label="`and keep it for ${message.customer}${message.usual ? ', in place of ' + message.usual : ''}`"
+    />
     <template #after><button type="button" class="lnk" @click="$emit('drop')">Do not send it</button></template>
   </FormCard>
 </template>
