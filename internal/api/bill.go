@@ -14,9 +14,9 @@ import (
 
 // billOperations are the Bill tab.
 func (s *server) billOperations(api huma.API) {
-	operate(api, http.MethodGet, "/api/bill", "bill", "What is ready, drafts and issued invoices", asksOf(s, billing.Sheet))
+	operate(api, http.MethodGet, "/api/bill", "bill", "What is ready, drafts and issued invoices", steady(s, asksOf(s, billing.Sheet)))
 	operate(api, http.MethodPost, "/api/bill/drafts", "makeDrafts", "Make drafts of what is ready", takes(s, billing.MakeDrafts))
-	operate(api, http.MethodGet, "/api/invoices/{id}", "invoice", "A draft or an issued invoice", ofID(s, billing.Invoice))
+	operate(api, http.MethodGet, "/api/invoices/{id}", "invoice", "A draft or an issued invoice", steady(s, ofID(s, billing.Invoice)))
 	operate(api, http.MethodGet, "/api/invoices/{id}/workings", "invoiceWorkings", "How what is due on an invoice came about",
 		ofID(s, tape.OfInvoice))
 	operate(api, http.MethodPut, "/api/invoices/{id}/grouping", "regroup", "Choose how much detail the customer sees",
@@ -41,7 +41,7 @@ func (s *server) billOperations(api huma.API) {
 		takesOn(s, billing.ReachInstalment))
 	operate(api, http.MethodPost, "/api/write-downs/{id}/take-back", "takeWriteDownBack", "Take a write-down back",
 		takesOn(s, billing.TakeWriteDownBack))
-	operate(api, http.MethodGet, "/api/bill/recurring", "recurring", "Invoices that come again", asks(s, billing.Recurring))
+	operate(api, http.MethodGet, "/api/bill/recurring", "recurring", "Invoices that come again", steady(s, asks(s, billing.Recurring)))
 	operate(api, http.MethodPut, "/api/bill/recurring", "saveRecurring", "Begin or change an invoice that comes again",
 		takes(s, billing.SaveRecurring))
 	operate(api, http.MethodPost, "/api/bill/recurring/make", "makeRecurring", "Make the drafts of those that have come due",
@@ -74,7 +74,7 @@ func (s *server) billOperations(api huma.API) {
 			ctx = book.Watch(ctx, in.Try, func(*book.Session) {})
 			return billing.CreditInvoice(ctx, s.Book, actor, in.ID, in.Body)
 		})
-	operate(api, http.MethodGet, "/api/payments", "payments", "Payments received", asksOf(s, collect.Payments))
+	operate(api, http.MethodGet, "/api/payments", "payments", "Payments received", steady(s, asksOf(s, collect.Payments)))
 	operate(api, http.MethodPost, "/api/payments/{id}/take-back", "takePaymentBack", "Take a payment back", doesTo(s, collect.TakeBack))
 	operate(api, http.MethodPost, "/api/payments", "takePayment", "Take a payment of a customer",
 		func(ctx context.Context, actor book.Actor, in *tried[collect.NewPayment]) (collect.Taken, error) {
@@ -85,7 +85,7 @@ func (s *server) billOperations(api huma.API) {
 		asksOf(s, collect.OpenOf))
 	operate(api, http.MethodPost, "/api/refunds", "refund", "Refund credit of a customer", does(s, collect.Refund))
 	operate(api, http.MethodPost, "/api/credit", "applyCredit", "Set credit of a customer against an invoice", does(s, collect.ApplyCredit))
-	operate(api, http.MethodGet, "/api/bank", "bank", "Receipts in the bank that are not recorded yet", asks(s, collect.Bank))
+	operate(api, http.MethodGet, "/api/bank", "bank", "Receipts in the bank that are not recorded yet", steady(s, asks(s, collect.Bank)))
 	operate(api, http.MethodPost, "/api/bank/statement", "readStatement", "Read a statement of the bank", takes(s, collect.ReadStatement))
 	operate(api, http.MethodPost, "/api/bank/take", "takeSlips", "Record receipts of the bank as payments", does(s, collect.TakeSlips))
 	operate(api, http.MethodPost, "/api/bank/{id}/aside", "setSlipAside", "Set a receipt of the bank aside, or bring it back",

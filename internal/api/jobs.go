@@ -14,13 +14,13 @@ import (
 // jobsOperations are the Jobs tab.
 func (s *server) jobsOperations(api huma.API) {
 	operate(api, http.MethodGet, "/api/jobs", "jobs", "Jobs with their money",
-		func(ctx context.Context, actor book.Actor, in *struct {
+		steady(s, func(ctx context.Context, actor book.Actor, in *struct {
 			Closed bool `query:"closed"`
 		},
 		) (jobs.JobList, error) {
 			return jobs.List(ctx, s.Book, actor, in.Closed)
-		})
-	operate(api, http.MethodGet, "/api/jobs/{number}", "jobFolder", "One job", ofNumber(s, jobs.Folder))
+		}))
+	operate(api, http.MethodGet, "/api/jobs/{number}", "jobFolder", "One job", steady(s, ofNumber(s, jobs.Folder)))
 	operate(api, http.MethodGet, "/api/jobs/{number}/workings", "jobWorkings", "How a job's profit came about", ofNumber(s, tape.OfJob))
 	operate(api, http.MethodPost, "/api/jobs", "addJob", "Open a job", makes(s, jobs.Add))
 	operate(api, http.MethodPut, "/api/jobs/{number}", "changeJob", "Change or close a job", altersNumber(s, jobs.Change))

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"errors"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -21,6 +22,9 @@ func operate[I, O any](
 	}
 	huma.Register(api, op, func(ctx context.Context, in *I) (*reply[O], error) {
 		out, err := f(ctx, actorIn(ctx), in)
+		if errors.Is(err, errUnchanged) {
+			return nil, huma.Status304NotModified()
+		}
 		if err != nil {
 			return nil, problem(ctx, err)
 		}

@@ -55,6 +55,7 @@ type server struct {
 	accounts  *tries
 	addresses *tries
 	counter   today.Counter
+	answers   *answers
 	imports   sync.Map // of exchange.Progress, by the id of the user
 }
 
@@ -75,7 +76,7 @@ const (
 func New(o Options) (http.Handler, error) {
 	s := &server{
 		Options: o, sessions: scs.New(), accounts: newTries(accountTries, triesSpan),
-		addresses: newTries(addressTries, triesSpan),
+		addresses: newTries(addressTries, triesSpan), answers: newAnswers(),
 	}
 	s.sessions.Store = o.Sessions
 	s.sessions.Lifetime = sessionLife
@@ -123,8 +124,9 @@ const (
 	writerKey
 )
 
-// request is what the log says of a request: its number, from where it came, and the user once that is known.
-type request struct{ id, address, who string }
+// request is what is known of a request: its number, from where it came, what it asks for, the answer that the window has, and the user once
+// that is known.
+type request struct{ id, address, target, has, who string }
 
 func requestOf(ctx context.Context) *request {
 	if r, ok := ctx.Value(requestKey).(*request); ok {
@@ -145,7 +147,9 @@ func note(ctx context.Context, actor book.Actor) { requestOf(ctx).who = actor.Na
 // the proxy's that is trusted, the last one that the proxy names.
 func (s *server) numbered(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		req := &request{id: rand.Text()[:12], address: r.RemoteAddr}
+		req := &request{
+			id: rand.Text()[:12], address: r.RemoteAddr, target: r.URL.RequestURI(), has: r.Header.Get("If-None-Match"),
+		}
 		if host, _, err := net.SplitHostPort(r.RemoteAddr); err == nil {
 			req.address = host
 		}

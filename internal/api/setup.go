@@ -19,14 +19,14 @@ import (
 // setupOperations are the Setup tab.
 func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodGet, "/api/setup", "setup", "The Setup tab",
-		func(ctx context.Context, actor book.Actor, in *struct {
+		steady(s, func(ctx context.Context, actor book.Actor, in *struct {
 			AsOf   string `query:"asOf"`
 			Worker int64  `query:"worker"`
 			Code   int64  `query:"costCode"`
 		},
 		) (rates.SetupSheet, error) {
 			return rates.Setup(ctx, s.Book, actor, in.AsOf, in.Worker, in.Code)
-		})
+		}))
 	operate(api, http.MethodPost, "/api/workers", "addWorker", "Add a worker", makes(s, people.Add))
 	operate(api, http.MethodPost, "/api/customers", "addCustomer", "Add a customer", makes(s, customers.Add))
 	operate(api, http.MethodPut, "/api/workers/{id}", "changeWorker", "Change a worker, or let them go", altersOn(s, people.Change))
@@ -46,7 +46,7 @@ func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodPost, "/api/units", "addUnit", "Add a unit of measure", makes(s, company.AddUnit))
 	operate(api, http.MethodPut, "/api/units/{id}", "changeUnit", "Change a unit of measure", altersOn(s, company.ChangeUnit))
 	operate(api, http.MethodPost, "/api/units/{id}/delete", "deleteUnit", "Delete a unit of measure", altersOn(s, atSeen(company.DeleteUnit)))
-	operate(api, http.MethodGet, "/api/suppliers", "suppliers", "Who things are bought from", asks(s, suppliers.List))
+	operate(api, http.MethodGet, "/api/suppliers", "suppliers", "Who things are bought from", steady(s, asks(s, suppliers.List)))
 	operate(api, http.MethodPost, "/api/suppliers", "addSupplier", "Add a supplier", makes(s, suppliers.Add))
 	operate(api, http.MethodPut, "/api/suppliers/{id}", "changeSupplier", "Change or retire a supplier", altersOn(s, suppliers.Change))
 	operate(api, http.MethodPost, "/api/suppliers/{id}/merge", "mergeSupplier", "Give a supplier's papers to another: they are one",
@@ -58,7 +58,7 @@ func (s *server) setupOperations(api huma.API) {
 			return pages.Of(ctx, s.Book, actor, *in)
 		})
 	operate(api, http.MethodGet, "/api/book/bring-in", "importProgress", "How far an import has come", s.importProgress)
-	operate(api, http.MethodGet, "/api/company", "company", "The company's settings", asks(s, company.Get))
+	operate(api, http.MethodGet, "/api/company", "company", "The company's settings", steady(s, asks(s, company.Get)))
 	operate(api, http.MethodPut, "/api/company", "changeCompany", "Change the company's settings", alters(s, company.Change))
 	operate(api, http.MethodPost, "/api/tax-codes", "addTaxCode", "Add a tax code", makes(s, company.AddTaxCode))
 	operate(api, http.MethodPut, "/api/tax-codes/{id}", "changeTaxCode", "Change a tax code", altersOn(s, company.ChangeTaxCode))

@@ -28,8 +28,8 @@ func (s *server) timeOperations(api huma.API) {
 		})
 	operate(api, http.MethodGet, "/api/time/day-log", "dayLog", "What a foreman noted of a crew's day beside its hours", asksOf(s, daylog.Of))
 	operate(api, http.MethodPut, "/api/time/day-log", "saveDayLog", "Note plant and words for a crew's day", takes(s, daylog.Save))
-	operate(api, http.MethodGet, "/api/time/sheet", "timeSheet", "A crew's week", asksOf(s, timesheet.Week))
-	operate(api, http.MethodGet, "/api/time/entries", "entryList", "Entries one by one", asksOf(s, timesheet.Entries))
+	operate(api, http.MethodGet, "/api/time/sheet", "timeSheet", "A crew's week", steady(s, asksOf(s, timesheet.Week)))
+	operate(api, http.MethodGet, "/api/time/entries", "entryList", "Entries one by one", steady(s, asksOf(s, timesheet.Entries)))
 	operate(api, http.MethodPut, "/api/time/cells", "saveCells", "Take what was typed into a sheet",
 		func(ctx context.Context, actor book.Actor, in *withBody[CellsSaved]) (timesheet.Sheet, error) {
 			return timesheet.SaveCells(ctx, s.Book, actor, in.Body.query(), in.Body.Edits)

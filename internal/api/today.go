@@ -16,11 +16,11 @@ import (
 
 // todayOperations are the Today tab and what every tab shows.
 func (s *server) todayOperations(api huma.API) {
-	operate(api, http.MethodGet, "/api/footing", "footing", "The totals of a scope", asksOf(s, scope.FootingOf))
+	operate(api, http.MethodGet, "/api/footing", "footing", "The totals of a scope", steady(s, asksOf(s, scope.FootingOf)))
 	operate(api, http.MethodGet, "/api/footing/uncharged", "uncharged", "What work without a charge cost, by the reason",
-		asksOf(s, scope.Uncharged))
-	operate(api, http.MethodGet, "/api/counts", "counts", "What waits", asks(s, s.counter.Counts))
-	operate(api, http.MethodGet, "/api/today", "today", "The Today tab", asksOf(s, today.Sheet))
+		steady(s, asksOf(s, scope.Uncharged)))
+	operate(api, http.MethodGet, "/api/counts", "counts", "What waits", steady(s, asks(s, s.counter.Counts)))
+	operate(api, http.MethodGet, "/api/today", "today", "The Today tab", steady(s, asksOf(s, today.Sheet)))
 	operate(api, http.MethodPost, "/api/loose-ends/aside", "setAside", "Set a loose end aside with a reason", does(s, looseends.PutAside))
 	operate(api, http.MethodDelete, "/api/loose-ends/aside", "bringBack", "Bring a loose end back that was set aside",
 		func(ctx context.Context, actor book.Actor, in *struct {

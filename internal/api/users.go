@@ -31,7 +31,7 @@ func (s *server) sessionOperations(api huma.API) {
 		func(ctx context.Context, _ book.Actor, _ *nothing) (done, error) {
 			return done{}, s.leave(ctx)
 		})
-	operate(api, http.MethodGet, "/api/choices", "choices", "What fields choose from", asks(s, register.ChoicesFor))
+	operate(api, http.MethodGet, "/api/choices", "choices", "What fields choose from", steady(s, asks(s, register.ChoicesFor)))
 	operate(api, http.MethodGet, "/api/users", "users", "Who may sign in", asks(s, access.Users))
 	operate(api, http.MethodPost, "/api/users", "addUser", "Let somebody in", makes(s, access.AddUser))
 	operate(api, http.MethodPut, "/api/users/{id}", "changeUser", "Keep somebody out, or give another password",

@@ -34,6 +34,7 @@ type Store struct {
 	file    string
 	write   *gorm.DB
 	read    *gorm.DB
+	watch   *gorm.DB // a connection that sees what all others write
 	log     *checkpoints
 	writing chan struct{} // holds a token for the write that is under way
 	reading chan struct{} // and for each read
@@ -171,15 +172,19 @@ func open(file string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, closeDB(write))
 	}
+	watch, err := connect(file, "_txlock=deferred&_query_only=on", 1)
+	if err != nil {
+		return nil, errors.Join(err, closeDB(read), closeDB(write))
+	}
 	log, err := startCheckpoints(file, write, read)
 	if err == nil {
 		err = watchSeals(write)
 	}
 	if err != nil {
-		return nil, errors.Join(err, closeDB(read), closeDB(write))
+		return nil, errors.Join(err, closeDB(watch), closeDB(read), closeDB(write))
 	}
 	return &Store{
-		file: file, write: write, read: read, log: log, writing: make(chan struct{}, 1), reading: make(chan struct{}, readers),
+		file: file, write: write, read: read, watch: watch, log: log, writing: make(chan struct{}, 1), reading: make(chan struct{}, readers),
 	}, nil
 }
 
@@ -214,7 +219,7 @@ func closeDB(db *gorm.DB) error {
 // Close ends all connections.
 func (s *Store) Close() error {
 	s.log.stop()
-	return errors.Join(closeDB(s.read), closeDB(s.write))
+	return errors.Join(closeDB(s.watch), closeDB(s.read), closeDB(s.write))
 }
 
 // unhurried is a context that can't be cancelled: where it can, the driver steps to each row in a goroutine of its own, which
@@ -262,6 +267,11 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	}
 	defer done()
 	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) }, &sql.TxOptions{ReadOnly: true})
+}
+
+// State tells the states of the book apart, while it is open: it is another number after each write, of another process too.
+func (s *Store) State(ctx context.Context) (int64, error) {
+	return Value[int64](&Tx{s.watch.WithContext(ctx), ctx}, "PRAGMA data_version")
 }
 
 // Bulk runs f, which adds or changes most rows of the entries and cost lines, without the indexes of those tables that only serve queries

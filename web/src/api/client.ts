@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { ask } from './known'
 import type { components, paths } from './schema.gen'
 
 export type Schema = components['schemas']
@@ -57,7 +58,7 @@ export const client = createClient<paths>({
   fetch: async (request) => {
     try {
       const again = request.clone()
-      const response = await fetch(request)
+      const response = await ask(request)
       const over = response.status === 401 && signInAgain && !new URL(request.url).pathname.endsWith('/api/session')
       return over && (await signInAgain!()) ? await fetch(again) : response
     } catch {
