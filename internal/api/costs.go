@@ -18,7 +18,7 @@ func (s *server) costsOperations(api huma.API) {
 	operate(api, http.MethodPost, "/api/costs/lines/{id}/place", "placeLine", "Book a line that has no job to one", doesTo(s, costs.Place))
 	operate(api, http.MethodGet, "/api/costs/lines/{id}/workings", "lineWorkings", "How a cost line's figures came about",
 		ofID(s, tape.OfLine))
-	operate(api, http.MethodGet, "/api/costs", "documents", "Cost documents", steady(s, asksOf(s, costs.List)))
+	operate(api, http.MethodGet, "/api/costs", "documents", "Cost documents", besideHours(s, asksOf(s, costs.List)))
 	operate(api, http.MethodPost, "/api/costs/split", "splitCostLine", "Spread a line over jobs", takes(s, costs.Split))
 	operate(api, http.MethodGet, "/api/costs/habit", "supplierHabit", "What is usually bought from a supplier",
 		func(ctx context.Context, actor book.Actor, in *struct {
@@ -30,7 +30,7 @@ func (s *server) costsOperations(api huma.API) {
 	operate(api, http.MethodGet, "/api/owed", "owed", "Who is to be paid back", steady(s, asks(s, payback.List)))
 	operate(api, http.MethodPost, "/api/owed", "payBack", "Pay papers back", takes(s, payback.Pay))
 	operate(api, http.MethodDelete, "/api/owed/{id}", "undoPayBack", "Take a payment away", ofID(s, payback.Undo))
-	operate(api, http.MethodGet, "/api/costs/{id}", "document", "One cost document", steady(s, ofID(s, costs.Get)))
+	operate(api, http.MethodGet, "/api/costs/{id}", "document", "One cost document", besideHours(s, ofID(s, costs.Get)))
 	operate(api, http.MethodPost, "/api/costs/preview", "previewDocument", "Work a document out as it is typed", takes(s, costs.Preview))
 	operate(api, http.MethodPut, "/api/costs", "saveDocument", "Make or change a document", takes(s, costs.Save))
 	operate(api, http.MethodDelete, "/api/attachments/{id}", "detach", "Take a scan away from a paper",

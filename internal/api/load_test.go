@@ -70,7 +70,7 @@ func BenchmarkFortyPeopleTypingP95(b *testing.B) {
 func typeForAMinute(folder string) ([]time.Duration, error) {
 	ctx, stop := context.WithCancel(context.Background())
 	defer stop()
-	a, server, err := largeServer(ctx, folder)
+	a, server, err := largeServer(ctx, folder, typists)
 	if err != nil {
 		return nil, err
 	}
@@ -104,7 +104,7 @@ func typeForAMinute(folder string) ([]time.Duration, error) {
 	return waits, errors.Join(errs...)
 }
 
-func largeServer(ctx context.Context, folder string) (*book.Book, *httptest.Server, error) {
+func largeServer(ctx context.Context, folder string, people int) (*book.Book, *httptest.Server, error) {
 	files := filepath.Join(folder, "bundle")
 	if err := bundle.Write(files, specimen.Company(1, specimen.Large), nil); err != nil {
 		return nil, nil, err
@@ -122,7 +122,7 @@ func largeServer(ctx context.Context, folder string) (*book.Book, *httptest.Serv
 	if _, err := exchange.Import(ctx, a, book.Console, data); err != nil {
 		return nil, nil, err
 	}
-	for n := range typists {
+	for n := range people {
 		if _, err := access.AddUser(ctx, a, book.Console, access.NewUser{
 			Name: fmt.Sprint("Person ", n), SignIn: fmt.Sprint("person", n), Password: password, Role: book.Bookkeeper,
 		}); err != nil {

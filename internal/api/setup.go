@@ -46,7 +46,7 @@ func (s *server) setupOperations(api huma.API) {
 	operate(api, http.MethodPost, "/api/units", "addUnit", "Add a unit of measure", makes(s, company.AddUnit))
 	operate(api, http.MethodPut, "/api/units/{id}", "changeUnit", "Change a unit of measure", altersOn(s, company.ChangeUnit))
 	operate(api, http.MethodPost, "/api/units/{id}/delete", "deleteUnit", "Delete a unit of measure", altersOn(s, atSeen(company.DeleteUnit)))
-	operate(api, http.MethodGet, "/api/suppliers", "suppliers", "Who things are bought from", steady(s, asks(s, suppliers.List)))
+	operate(api, http.MethodGet, "/api/suppliers", "suppliers", "Who things are bought from", besideHours(s, asks(s, suppliers.List)))
 	operate(api, http.MethodPost, "/api/suppliers", "addSupplier", "Add a supplier", makes(s, suppliers.Add))
 	operate(api, http.MethodPut, "/api/suppliers/{id}", "changeSupplier", "Change or retire a supplier", altersOn(s, suppliers.Change))
 	operate(api, http.MethodPost, "/api/suppliers/{id}/merge", "mergeSupplier", "Give a supplier's papers to another: they are one",
@@ -58,7 +58,7 @@ func (s *server) setupOperations(api huma.API) {
 			return pages.Of(ctx, s.Book, actor, *in)
 		})
 	operate(api, http.MethodGet, "/api/book/bring-in", "importProgress", "How far an import has come", s.importProgress)
-	operate(api, http.MethodGet, "/api/company", "company", "The company's settings", steady(s, asks(s, company.Get)))
+	operate(api, http.MethodGet, "/api/company", "company", "The company's settings", besideHours(s, asks(s, company.Get)))
 	operate(api, http.MethodPut, "/api/company", "changeCompany", "Change the company's settings", alters(s, company.Change))
 	operate(api, http.MethodPost, "/api/tax-codes", "addTaxCode", "Add a tax code", makes(s, company.AddTaxCode))
 	operate(api, http.MethodPut, "/api/tax-codes/{id}", "changeTaxCode", "Change a tax code", altersOn(s, company.ChangeTaxCode))

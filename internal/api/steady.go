@@ -47,10 +47,15 @@ func newAnswers() *answers {
 // errUnchanged says that a window has the answer that it asks for.
 var errUnchanged = errors.New("it has not changed")
 
-// steady is a call whose answer is kept.
-func steady[I, O any](s *server, f call[I, O]) call[I, O] {
+// steady is a call whose answer is kept until the book changes.
+func steady[I, O any](s *server, f call[I, O]) call[I, O] { return keptUntil(s, false, f) }
+
+// besideHours is a call whose answer is kept until something else than hours changes.
+func besideHours[I, O any](s *server, f call[I, O]) call[I, O] { return keptUntil(s, true, f) }
+
+func keptUntil[I, O any](s *server, besideHours bool, f call[I, O]) call[I, O] {
 	return func(ctx context.Context, actor book.Actor, in *I) (out O, err error) {
-		stored, err := s.Book.Store.State(ctx)
+		stored, err := s.Book.Store.State(ctx, besideHours)
 		if err != nil {
 			return out, refuse.Told(err)
 		}

@@ -15,6 +15,7 @@ import (
 	"jarvo/internal/app/billing"
 	"jarvo/internal/app/book"
 	"jarvo/internal/app/scope"
+	"jarvo/internal/app/timesheet"
 	"jarvo/internal/demo"
 	"jarvo/internal/demo/demotest"
 	"jarvo/internal/store"
@@ -39,7 +40,9 @@ func TestAnAnswerIsKeptUntilTheBookChanges(t *testing.T) {
 	}
 	b, _ := serveBook(t, open(), api.Options{})
 	b.signInAs(demo.SignIn)
-	ask := func(tag string) (answer, string) { return b.send(http.MethodGet, "/api/suppliers", nil, "If-None-Match", tag) }
+	ask := func(tag string) (answer, string) {
+		return b.send(http.MethodGet, "/api/suppliers", nil, "If-None-Match", tag)
+	}
 
 	first, text := ask("")
 	require.Equal(t, http.StatusOK, first.StatusCode, text)
@@ -77,6 +80,12 @@ func TestKeptAnswersAreThoseOfTheBook(t *testing.T) {
 			waits, err := approve.Waiting(ctx, a, book.Console, approve.Question{})
 			require.NoError(t, err)
 			_, err = approve.Approve(ctx, a, book.Console, approve.Decision{Entries: waits.Weeks[0].Entries})
+			return err
+		},
+		"typed": func() error {
+			_, err := timesheet.SaveCells(ctx, a, book.Console, timesheet.SheetQuery{Week: "2026-11-23", Crew: "Pile crew"}, []timesheet.CellEdit{{
+				Key: "a-key-for-hours", WorkerID: 1, JobID: 1, Billable: true, Date: "2026-11-25", Text: "3",
+			}})
 			return err
 		},
 		"drafted": func() error {

@@ -34,7 +34,7 @@ type Store struct {
 	file    string
 	write   *gorm.DB
 	read    *gorm.DB
-	watch   *gorm.DB // a connection that sees what all others write
+	states  *states
 	log     *checkpoints
 	writing chan struct{} // holds a token for the write that is under way
 	reading chan struct{} // and for each read
@@ -172,7 +172,7 @@ func open(file string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, closeDB(write))
 	}
-	watch, err := connect(file, "_txlock=deferred&_query_only=on", 1)
+	states, err := watchStates(file, write)
 	if err != nil {
 		return nil, errors.Join(err, closeDB(read), closeDB(write))
 	}
@@ -181,10 +181,10 @@ func open(file string) (*Store, error) {
 		err = watchSeals(write)
 	}
 	if err != nil {
-		return nil, errors.Join(err, closeDB(watch), closeDB(read), closeDB(write))
+		return nil, errors.Join(err, closeDB(states.watch), closeDB(read), closeDB(write))
 	}
 	return &Store{
-		file: file, write: write, read: read, watch: watch, log: log, writing: make(chan struct{}, 1), reading: make(chan struct{}, readers),
+		file: file, write: write, read: read, states: states, log: log, writing: make(chan struct{}, 1), reading: make(chan struct{}, readers),
 	}, nil
 }
 
@@ -219,7 +219,7 @@ func closeDB(db *gorm.DB) error {
 // Close ends all connections.
 func (s *Store) Close() error {
 	s.log.stop()
-	return errors.Join(closeDB(s.watch), closeDB(s.read), closeDB(s.write))
+	return errors.Join(closeDB(s.states.watch), closeDB(s.read), closeDB(s.write))
 }
 
 // unhurried is a context that can't be cancelled: where it can, the driver steps to each row in a goroutine of its own, which
@@ -250,12 +250,17 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	}
 	defer done()
 	defer s.log.written()
-	return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error {
-		tx := &Tx{db, ctx}
-		if err := f(tx); err != nil {
-			return err
-		}
-		return sealChanged(tx)
+	return s.states.follow(ctx, func(begun func() error) error {
+		return s.write.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error {
+			if err := begun(); err != nil {
+				return err
+			}
+			tx := &Tx{db, ctx}
+			if err := f(tx); err != nil {
+				return err
+			}
+			return sealChanged(tx)
+		})
 	})
 }
 
@@ -267,11 +272,6 @@ func (s *Store) Read(ctx context.Context, f func(*Tx) error) error {
 	}
 	defer done()
 	return s.read.WithContext(unhurried(ctx)).Transaction(func(db *gorm.DB) error { return f(&Tx{db, ctx}) }, &sql.TxOptions{ReadOnly: true})
-}
-
-// State tells the states of the book apart, while it is open: it is another number after each write, of another process too.
-func (s *Store) State(ctx context.Context) (int64, error) {
-	return Value[int64](&Tx{s.watch.WithContext(ctx), ctx}, "PRAGMA data_version")
 }
 
 // Bulk runs f, which adds or changes most rows of the entries and cost lines, without the indexes of those tables that only serve queries
