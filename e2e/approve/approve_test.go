@@ -53,7 +53,8 @@ func TestWorkIsReturnedAndWhatWasApprovedTooSoon(t *testing.T) {
 	u.Must(u.Click(".tools .v-btn"), u.See(".return input"))
 	u.Accessible("several decisions returned")
 	u.Must(u.Keys("wrong job\r"))
-	u.Must(u.Until(`[...document.querySelectorAll('[aria-label="Decided"] tbody tr')].filter(r => r.innerText.includes('wrong job')).length === 2`))
+	u.Must(u.Until(`[...document.querySelectorAll('[aria-label="Decided"] tbody tr')]
+		.filter(r => r.innerText.includes('wrong job')).length === 2`))
 }
 
 // waitingWeeks is how many wait, as the sheet says it.

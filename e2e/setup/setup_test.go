@@ -21,7 +21,8 @@ import (
 )
 
 // TestMistakesOfSetupArePutRight adds a worker with a typo in name and wage, puts both right, corrects a rate after it has said what that
-// alters, is refused where billed work rests on a wage, renames a customer and merges it with another, retires a cost code, gives a job a phase, and lets a worker go.
+// alters, is refused where billed work rests on a wage, renames a customer and merges it with another, retires a cost code, gives
+// a job a phase, and lets a worker go.
 func TestMistakesOfSetupArePutRight(t *testing.T) {
 	u := at.TheDemo(t)
 	setup := func() rates.SetupSheet {

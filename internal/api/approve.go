@@ -21,7 +21,8 @@ func (s *server) approveOperations(api huma.API) {
 		) (approve.WeekCheck, error) {
 			return approve.CheckWeek(ctx, s.Book, actor, in.Worker, in.Week)
 		})
-	operate(api, http.MethodGet, "/api/approve/decided", "decisions", "What was approved and returned last", steady(s, asks(s, approve.Decisions)))
+	operate(api, http.MethodGet, "/api/approve/decided", "decisions", "What was approved and returned last",
+		steady(s, asks(s, approve.Decisions)))
 	operate(api, http.MethodPost, "/api/approve", "approve", "Approve handed-in work", takes(s, approve.Approve))
 	operate(api, http.MethodPost, "/api/return", "returnWork", "Return work with a reason", takes(s, approve.Return))
 	operate(api, http.MethodPost, "/api/take-back", "takeBack", "Undo the last decision on work", takes(s, approve.TakeBack))

@@ -65,7 +65,8 @@ var needs = map[book.Permission][]string{
 		"deleteWage", "deleteBurden", "deleteLabourRate", "deleteMarkup",
 		"changeWorker", "changeCustomer", "changeCostCode", "changeJob", "saveBudget", "deleteWorker", "deleteCustomer", "deleteCostCode",
 		"deleteJob",
-		"addSupplier", "changeSupplier", "mergeSupplier", "mergeCustomer", "deleteSupplier", "changeTrade", "deleteTrade", "deleteItem", "changeItemPrice",
+		"addSupplier", "changeSupplier", "mergeSupplier", "mergeCustomer",
+		"deleteSupplier", "changeTrade", "deleteTrade", "deleteItem", "changeItemPrice",
 		"deleteItemPrice", "setLogo", "addUnit", "changeUnit", "deleteUnit",
 	},
 }

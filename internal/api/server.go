@@ -124,8 +124,8 @@ const (
 	writerKey
 )
 
-// request is what is known of a request: its number, from where it came, what it asks for, the answer that the window has, and the user once
-// that is known.
+// request is what is known of a request: its number, from where it came, what it asks for, the answer that the window has, and the user
+// once that is known.
 type request struct{ id, address, target, has, who string }
 
 func requestOf(ctx context.Context) *request {

@@ -55,7 +55,8 @@ func TestADecisionCoversOnlyWhatWasSeen(t *testing.T) {
 
 	paper := c.Paper(t, "77", c.Board())
 	before := approve.Seen{ID: paper.ID, Version: paper.Version}
-	require.NoError(t, apptest.ErrOf(approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{before}, Reason: "which job?"})))
+	_, err = approve.Return(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{before}, Reason: "which job?"})
+	require.NoError(t, err)
 	paper, err = costs.Get(ctx, c.Book, c.Owner, paper.ID)
 	require.NoError(t, err)
 	paper.Lines[0].Quantity = "1000"
@@ -68,7 +69,8 @@ func TestADecisionCoversOnlyWhatWasSeen(t *testing.T) {
 		"Bellhaven 77: 20000.00, handed in",
 	)
 	apptest.Refusal(
-		t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID}}})), refuse.KindConflict, "",
+		t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: []approve.Seen{{ID: paper.ID}}})),
+		refuse.KindConflict, "",
 		"nothing was decided",
 	)
 	require.NoError(t, apptest.ErrOf(approve.Approve(ctx, c.Book, c.Owner, approve.Decision{Documents: c.Papers(t, paper.ID)})))

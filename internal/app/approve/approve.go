@@ -300,7 +300,8 @@ func decide(ctx context.Context, b *book.Book, actor book.Actor, d Decision, sta
 			return d, err
 		}
 		s.Decision = next
-		if err := asSeen(s, d, func(is string) bool { return is == store.Submitted || status == store.Draft && is == store.Approved }); err != nil {
+		open := func(is string) bool { return is == store.Submitted || status == store.Draft && is == store.Approved }
+		if err := asSeen(s, d, open); err != nil {
 			return d, err
 		}
 		if err := timesheet.SetEntryStatus(s, idsOf(d.Entries), status, action, reason); err != nil {

@@ -61,7 +61,8 @@ func TestCustomersThatAreOneAreMerged(t *testing.T) {
 	had, other := accountOf(goes), accountOf(stays)
 	require.Positive(t, had.Issued*had.Payments*had.Jobs)
 	words := func(customer int64) int64 {
-		return read("SELECT count(DISTINCT customer_name || customer_address) FROM invoices WHERE status = 'issued' AND customer_id = ?", customer)
+		return read(`SELECT count(DISTINCT customer_name || customer_address) FROM invoices
+			WHERE status = 'issued' AND customer_id = ?`, customer)
 	}
 	told := words(goes) + words(stays)
 

@@ -104,7 +104,8 @@ func Steps(ctx context.Context, b *book.Book, actor book.Actor, q TrailQuery) ([
 		// Beside max() the other columns are those of its row.
 		const latest = "SELECT h.action, h.user_name, h.at, h.after, max(h.id) AS last"
 		done, err := steps(s, latest+`, '' AS invoice FROM history h WHERE h.kind = ? AND h.subject_id IN ?
-			AND h.action IN ('captured', 'handed in', 'approved', 'returned', 'approval taken back', 'return taken back') GROUP BY h.action, h.user_name ORDER BY last`, kind, subjects)
+			AND h.action IN ('captured', 'handed in', 'approved', 'returned', 'approval taken back', 'return taken back')
+			GROUP BY h.action, h.user_name ORDER BY last`, kind, subjects)
 		if err != nil {
 			return nil, err
 		}

@@ -178,7 +178,7 @@ func ofSupplier(s *book.Session, p *Page) error {
 	p.fact("usual kind", r.Category)
 	p.fact("usual cost code", r.CostCode)
 	if r.TermsDays != nil {
-		p.fact("terms", s.English().Terms(int64(*r.TermsDays)))
+		p.fact("terms", s.English().Terms(*r.TermsDays))
 	}
 	return err
 }
@@ -212,7 +212,7 @@ func ofCustomer(s *book.Session, p *Page) error {
 	}
 	terms := "the company's"
 	if r.TermsDays != nil {
-		terms = s.English().Terms(int64(*r.TermsDays))
+		terms = s.English().Terms(*r.TermsDays)
 	}
 	p.fact("terms", terms)
 	p.fact("rate card", r.Card)
