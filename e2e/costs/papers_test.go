@@ -57,7 +57,7 @@ func TestTwoSuppliersAreMerged(t *testing.T) {
 	u.FillIn("Change Ironholt Fasteners", "Terms", "21")
 	u.Must(u.Press("Save"), u.Until(`!document.querySelector('form[aria-label="Change Ironholt Fasteners"]')`))
 	u.Must(u.ClickIn(`[aria-label="Suppliers"] tr`, "Ironholt Fasteners", "a"), u.See(`[aria-label="History"]`))
-	u.Sees("21 days", "took over the papers of Ironhold Fastners")
+	u.Sees("Net 21", "took over the papers of Ironhold Fastners")
 	u.Accessible("the page of a supplier")
 }
 

@@ -1,10 +1,12 @@
 <script setup lang="ts" generic="R extends object">
 import { shallowRef } from 'vue'
 import { drawnIn } from '@/book/form'
+import { useScope } from '@/book/scope'
 import DateField from './DateField.vue'
 import FigureInput from './FigureInput.vue'
 import OrMeant from './OrMeant.vue'
-import type { RowField } from './formRows'
+import { pastedBlock } from './clipboard'
+import { fillRows, type RowField } from './formRows'
 
 /** Rows that are typed in a form: a field a column, with what is wrong under its row; rows can be added and deleted. */
 const props = defineProps<{
@@ -17,6 +19,7 @@ const props = defineProps<{
   /** What adds a row. */
   another?: string
 }>()
+const scope = useScope()
 const rows = defineModel<R[]>({ required: true })
 drawnIn(`${props.name}[`, { label: props.label })
 const at = (i: number, field: string) => props.wrong[`${props.name}[${i}].${field}`]
@@ -34,6 +37,15 @@ function asked(row: R, field: RowField<R>, other?: string) {
 function meant(row: R, other: string) {
   set(row, doubt.value!.field, other)
   doubt.value = undefined
+}
+/** Several cells of a spreadsheet go into as many fields, from where they are pasted on. */
+function paste(event: ClipboardEvent) {
+  const block = pastedBlock(event)
+  const cell = (event.target as HTMLElement).closest<HTMLTableCellElement>('td')
+  const row = cell?.closest<HTMLElement>('tr')?.dataset.at
+  if (!cell || row === undefined || block.flat().length < 2) return
+  event.preventDefault()
+  fillRows(rows.value, props.fields, { row: Number(row), field: cell.cellIndex }, block, props.blank, scope.today.value)
 }
 const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
 </script>
@@ -56,9 +68,9 @@ const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
           <th><span class="sr">Delete</span></th>
         </tr>
       </thead>
-      <tbody>
+      <tbody @paste="paste">
         <template v-for="(r, i) in rows" :key="i">
-          <tr>
+          <tr :data-at="i">
             <td v-for="f in fields" :key="f.id" :class="{ n: f.kind === 'figure' }">
               <template v-if="there(f, r)">
                 <select

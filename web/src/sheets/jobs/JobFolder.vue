@@ -96,6 +96,11 @@ const booked: Column<Booked>[] = [
           <v-btn :aria-pressed="changing === 'job'" @click="change('job')">Change job</v-btn>
           <v-btn :aria-pressed="changing === 'budget'" @click="change('budget')">Budget</v-btn>
         </template>
+        <v-btn
+          v-if="data?.basis === 'fixed' && session.can('bill')"
+          :to="{ path: '/bill', query: { list: 'values', job: number } }"
+          >Schedule of values</v-btn
+        >
         <v-btn :to="{ path: '/time', query: { job: number } }">Hours</v-btn>
         <v-btn class="go" :to="{ path: '/bill', query: { job: number } }">Bill it</v-btn>
       </div>
