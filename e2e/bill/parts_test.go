@@ -51,9 +51,10 @@ func TestPercentCompleteAndInstalments(t *testing.T) {
 	terms := folder.Typed
 	terms.Contract = "315333.33"
 	require.NoError(t, jobs.Change(t.Context(), u.Book.Book, book.Console, "1189", terms))
-	u.Open("/bill?list=values&job=1189")
-	u.Must(u.See(list), u.Press("Schedule of values"), u.SeeText("3,333.33 to place"), u.Press("Add a row"))
-	u.Must(u.Type(`[aria-label="Line of row 7"]`, "Ladder"), u.Type(`[aria-label="Amount of row 7"]`, "3333.33"))
+	u.Open("/jobs/1189")
+	u.Must(u.Press("Schedule of values"), u.See(list), u.Press("Schedule of values"), u.SeeText("3,333.33 to place"), u.Press("Add a row"))
+	u.Must(u.Click(`[aria-label="Line of row 7"]`), u.Paste("Ladder\t\t3,333.33\n")) // as a spreadsheet has it
+	u.Must(u.Until(`document.querySelector('[aria-label="Amount of row 7"]').value === '3,333.33'`))
 	u.Accessible("a schedule that is changed")
 	u.Must(u.Press("Save schedule"), u.Until(`!document.querySelector('form[aria-label="Schedule of values of job 1189"]')`))
 	u.Must(u.Type(cell("Ladder", "percent done"), "33.33\r"), u.SeeText("1,111.00"))
