@@ -55,8 +55,8 @@ func (u User) Accessible(what string) {
 	u.axe(what, "{ exclude: ['tbody tr:nth-child(n+9)'] }", everyRule)
 }
 
-// halfHidden says whether the row of an element is scrolled in part under its table's head or past the edge of what scrolls: what is in
-// it only seems small.
+// halfHidden says whether the row of an element is scrolled in part under its table's head or past the edge of what scrolls: its contents
+// only seem small.
 const halfHidden = `(target) => {
 	const row = document.querySelector(target)?.closest('tr')
 	if (!row) return false

@@ -18,6 +18,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"syscall"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -68,32 +69,42 @@ func BenchmarkFortyPeopleTypingP95(b *testing.B) {
 }
 
 func typeForAMinute(folder string) ([]time.Duration, error) {
+	week := specimen.Begin.Time().AddDate(0, 0, specimen.Large.Days+
+		7).Format(time.DateOnly) // the week that is typed now; nothing is in it yet
+	waits, _, err := together(folder, typists, typingFor, func(ctx context.Context, p *person, deadline time.Time) ([]time.Duration, error) {
+		return p.typeAlone(ctx, week, deadline)
+	})
+	return waits, err
+}
+
+// together has people do something at windows of their own on a large book for some time. It answers what all of them waited for, sorted,
+// and the processor that it took.
+func together(folder string, people int, during time.Duration, do func(context.Context, *person, time.Time) ([]time.Duration, error)) (
+	waits []time.Duration, used time.Duration, err error,
+) {
 	ctx, stop := context.WithCancel(context.Background())
 	defer stop()
-	a, server, err := largeServer(ctx, folder, typists)
+	a, server, err := largeServer(ctx, folder, people)
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
 	defer server.Close()
 	defer a.StopNews()
-	week := specimen.Begin.Time().AddDate(0, 0, specimen.Large.Days+
-		7).Format(time.DateOnly) // the week that is typed now; nothing is in it yet
-	var (
-		mu    sync.Mutex
-		waits []time.Duration
-		errs  []error
-		done  sync.WaitGroup
-	)
-	windows := make([]*person, typists)
+	windows := make([]*person, people)
 	for n := range windows {
 		if windows[n], err = signedIn(ctx, server.URL, n); err != nil {
-			return nil, err
+			return nil, 0, err
 		}
 	}
-	deadline := time.Now().Add(typingFor)
+	var (
+		mu   sync.Mutex
+		errs []error
+		done sync.WaitGroup
+	)
+	before, deadline := processor(), time.Now().Add(during)
 	for _, p := range windows {
 		done.Go(func() {
-			mine, err := p.typeAlone(ctx, week, deadline)
+			mine, err := do(ctx, p, deadline)
 			mu.Lock()
 			defer mu.Unlock()
 			waits, errs = append(waits, mine...), append(errs, err)
@@ -101,7 +112,16 @@ func typeForAMinute(folder string) ([]time.Duration, error) {
 	}
 	done.Wait()
 	slices.Sort(waits)
-	return waits, errors.Join(errs...)
+	return waits, processor() - before, errors.Join(errs...)
+}
+
+// processor is the time that this process has had of it so far.
+func processor() time.Duration {
+	var used syscall.Rusage
+	if err := syscall.Getrusage(syscall.RUSAGE_SELF, &used); err != nil {
+		panic("asking for the processor's time: " + err.Error()) // it is our own
+	}
+	return time.Duration(used.Utime.Nano() + used.Stime.Nano())
 }
 
 func largeServer(ctx context.Context, folder string, people int) (*book.Book, *httptest.Server, error) {

@@ -32,8 +32,8 @@ type answer struct {
 
 const (
 	answersKnown = 128
-	// aDayBegins at most this often, in any time zone.
-	aDayBegins = 15 * time.Minute
+	// betweenMidnights is the least time between two midnights of anywhere.
+	betweenMidnights = 15 * time.Minute
 )
 
 func newAnswers() *answers {
@@ -60,16 +60,20 @@ func keptUntil[I, O any](s *server, besideHours bool, f call[I, O]) call[I, O] {
 			return out, refuse.Told(err)
 		}
 		request := requestOf(ctx)
-		state := fmt.Sprint(s.answers.since, stored, s.Book.Now().Truncate(aDayBegins).Unix())
+		state := fmt.Sprint(s.answers.since, stored, s.Book.Now().Truncate(betweenMidnights).Unix())
 		question := fmt.Sprint(actor.Role, "\n", actor.Crew, "\n", request.target)
-		if w, ok := ctx.Value(writerKey).(http.ResponseWriter); ok {
-			tag := tagOf(state, question)
-			w.Header().Set("ETag", tag)
-			if request.has == tag {
-				return out, errUnchanged
+		tag := tagOf(state, question)
+		name := func() {
+			if w, ok := ctx.Value(writerKey).(http.ResponseWriter); ok {
+				w.Header().Set("ETag", tag)
 			}
 		}
+		if request.has == tag {
+			name()
+			return out, errUnchanged
+		}
 		if had, found := s.answers.known.Get(question); found && had.state == state {
+			name()
 			return had.value.(O), nil
 		}
 		value, err, _ := s.answers.asked.Do(state+question, func() (any, error) {
@@ -82,6 +86,7 @@ func keptUntil[I, O any](s *server, besideHours bool, f call[I, O]) call[I, O] {
 		if err != nil {
 			return out, err
 		}
+		name()
 		return value.(O), nil
 	}
 }

@@ -2,6 +2,7 @@ package customers_test
 
 import (
 	"context"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -93,4 +94,27 @@ func TestCustomersThatAreOneAreMerged(t *testing.T) {
 		Version: merge.IntoVersion, Into: third, IntoVersion: read("SELECT version FROM customers WHERE id = ?", third),
 	}), "and once more")
 	assert.Equal(t, third, read("SELECT into_id FROM merged_customers WHERE id = ?", goes))
+	require.NoError(t, b.Store.Write(ctx, func(tx *store.Tx) error {
+		return tx.Create(&store.Customer{ID: goes, Code: "anew", Name: "Anew", InvoicePer: "job", Active: true, Version: 1}).Error
+	}))
+	assert.Zero(t, read("SELECT count(*) FROM merged_customers WHERE id = ?", goes), "who is given its id is another customer")
+}
+
+// The guards of what never changes name each column but those that a merge moves.
+func TestTheGuardsNameEachColumn(t *testing.T) {
+	_, s := demotest.Open(t)
+	require.NoError(t, s.Read(context.Background(), func(tx *store.Tx) error {
+		for table, moved := range map[string][]string{
+			"invoices": {"customer_id", "seal"}, "payments": {"customer_id"}, "messages": {"customer_id"},
+		} {
+			guard, err := store.Value[string](tx, "SELECT sql FROM sqlite_schema WHERE name = ?", table+"_fixed")
+			require.NoError(t, err)
+			named, _, found := strings.Cut(strings.SplitN(guard, "UPDATE OF ", 2)[1], " ON "+table)
+			require.True(t, found, table)
+			columns, err := store.Query[string](tx, "SELECT name FROM pragma_table_info(?)", table)
+			require.NoError(t, err)
+			assert.ElementsMatch(t, columns, append(strings.FieldsFunc(named, func(r rune) bool { return strings.ContainsRune(", \n", r) }), moved...))
+		}
+		return nil
+	}))
 }

@@ -2,9 +2,15 @@
 -- Customers that turned out to be another one: what they had is the other's, also what never changes otherwise.
 CREATE TABLE merged_customers (
   id INTEGER PRIMARY KEY,
-  into_id INTEGER NOT NULL REFERENCES customers(id)
+  into_id INTEGER NOT NULL REFERENCES customers(id) ON DELETE CASCADE CHECK (into_id <> id)
 ) STRICT;
 CREATE INDEX merged_customers_into ON merged_customers (into_id);
+-- The id of the newest customer is given again once it has gone.
+-- +goose StatementBegin
+CREATE TRIGGER customers_anew AFTER INSERT ON customers BEGIN
+  DELETE FROM merged_customers WHERE id = NEW.id;
+END;
+-- +goose StatementEnd
 
 DROP TRIGGER invoices_fixed;
 -- +goose StatementBegin

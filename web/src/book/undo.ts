@@ -17,6 +17,8 @@ export const useUndo = defineStore('undo', () => {
   const past = ref<Step[]>([])
   const future = ref<Step[]>([])
   const said = ref('')
+  /** The book has not answered yet: the next step waits to be asked for again. */
+  let underWay = false
 
   function did(step: Step) {
     past.value = [...past.value.slice(1 - mostSteps), step]
@@ -25,19 +27,21 @@ export const useUndo = defineStore('undo', () => {
   }
   /** Says how far it got, at once or when the book has answered. */
   function say(how: Said, done: string) {
-    if (how instanceof Promise) void how.then((got) => (said.value = got ?? done))
-    else said.value = how ?? done
+    if (how instanceof Promise) {
+      underWay = true
+      void how.then((got) => (said.value = got ?? done)).finally(() => (underWay = false))
+    } else said.value = how ?? done
   }
   function undo() {
     const step = past.value.at(-1)
-    if (!step) return
+    if (!step || underWay) return
     past.value = past.value.slice(0, -1)
     future.value = [...future.value, step]
     say(step.undo(), `Taken back: ${step.what}`)
   }
   function redo() {
     const step = future.value.at(-1)
-    if (!step) return
+    if (!step || underWay) return
     future.value = future.value.slice(0, -1)
     past.value = [...past.value, step]
     say(step.redo(), `Done again: ${step.what}`)

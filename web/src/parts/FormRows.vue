@@ -7,6 +7,7 @@ import FigureInput from './FigureInput.vue'
 import OrMeant from './OrMeant.vue'
 import { pastedBlock } from './clipboard'
 import { fillRows, type RowField } from './formRows'
+import { alsoRead } from './reading'
 
 /** Rows that are typed in a form: a field a column, with what is wrong under its row; rows can be added and deleted. */
 const props = defineProps<{
@@ -28,15 +29,17 @@ const text = (row: R, field: RowField<R>) => String((row as Record<string, unkno
 function set(row: R, field: RowField<R>, to: string | boolean) {
   ;(row as Record<string, unknown>)[field.id] = field.number ? Number(to) : to
 }
-/** What else a number that was typed was perhaps meant as. */
-const doubt = shallowRef<{ row: R; field: RowField<R>; other: string }>()
+/** What else numbers that were typed or pasted were perhaps meant as; the first of a row is asked about. */
+const doubts = shallowRef<{ row: R; field: RowField<R>; other: string }[]>([])
+const doubtOf = (row: R) => doubts.value.find((d) => d.row === row)
 function asked(row: R, field: RowField<R>, other?: string) {
-  const same = doubt.value?.row === row && doubt.value.field === field
-  if (other || same) doubt.value = other ? { row, field, other } : undefined
+  const others = doubts.value.filter((d) => d.row !== row || d.field !== field)
+  doubts.value = other ? [...others, { row, field, other }] : others
 }
 function meant(row: R, other: string) {
-  set(row, doubt.value!.field, other)
-  doubt.value = undefined
+  const { field } = doubtOf(row)!
+  set(row, field, other)
+  asked(row, field)
 }
 /** Several cells of a spreadsheet go into as many fields, from where they are pasted on. */
 function paste(event: ClipboardEvent) {
@@ -45,7 +48,14 @@ function paste(event: ClipboardEvent) {
   const row = cell?.closest<HTMLElement>('tr')?.dataset.at
   if (!cell || row === undefined || block.flat().length < 2) return
   event.preventDefault()
-  fillRows(rows.value, props.fields, { row: Number(row), field: cell.cellIndex }, block, props.blank, scope.today.value)
+  const from = { row: Number(row), field: cell.cellIndex }
+  fillRows(rows.value, props.fields, from, block, props.blank, scope.today.value)
+  block.forEach((cells, down) =>
+    cells.forEach((text, right) => {
+      const field = props.fields[from.field + right]
+      if (field?.kind === 'figure') asked(rows.value[from.row + down]!, field, alsoRead(text))
+    }),
+  )
 }
 const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
 </script>
@@ -130,8 +140,8 @@ const there = (field: RowField<R>, row: R) => !field.when || field.when(row)
               </button>
             </td>
           </tr>
-          <tr v-if="doubt?.row === r">
-            <td :colspan="fields.length + 1"><OrMeant :other="doubt.other" @meant="meant(r, $event)" /></td>
+          <tr v-if="doubtOf(r)">
+            <td :colspan="fields.length + 1"><OrMeant :other="doubtOf(r)!.other" @meant="meant(r, $event)" /></td>
           </tr>
           <tr v-if="said(i)">
             <td :id="`${name}-${i}-said`" :colspan="fields.length + 1" class="said">{{ said(i) }}</td>

@@ -102,6 +102,7 @@ describe('a decision', () => {
     await waiting.decide('/api/approve', [waiting.rows.value[0]!])
     expect(undo.last).toBe('W1 approved')
     undo.undo()
+    undo.redo() // pressed before the book has answered
     await until(() => expect(undo.said).toBe('Taken back: W1 approved'))
     undo.redo()
     await until(() => expect(undo.said).toBe('Done again: W1 approved'))
